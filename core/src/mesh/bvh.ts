@@ -1,0 +1,233 @@
+/** Items per leaf: small enough to cull well, large enough to keep the tree short. */
+const LEAF = 4;
+
+/**
+ * A tree of boxes over items that have a box each (`boxes`: min x y z, max x y z per item), split at the middle of the
+ * longest side of the centres. Flat arrays; building is n log n, walking makes no garbage.
+ * Source: Wald, Boulos and Shirley, "Ray Tracing Deformable Scenes Using Dynamic Bounding Volume Hierarchies", 2007.
+ */
+export class Bvh {
+  readonly items: Int32Array;
+  /** Box of each node, as in `boxes`. */
+  readonly nodes: Float64Array;
+  /** First item of a leaf; right child of an inner node (the left one follows its parent). */
+  readonly link: Int32Array;
+  /** Items of a leaf; 0 for an inner node. */
+  readonly count: Int32Array;
+  private used = 0;
+  private readonly stack: number[] = [];
+
+  constructor(
+    readonly boxes: Float64Array,
+    items: Int32Array,
+  ) {
+    const n = items.length;
+    this.items = items.slice();
+    this.nodes = new Float64Array(6 * Math.max(1, 2 * n));
+    this.link = new Int32Array(Math.max(1, 2 * n));
+    this.count = new Int32Array(Math.max(1, 2 * n));
+    if (n > 0) this.build(0, n);
+  }
+
+  get size(): number {
+    return this.items.length;
+  }
+
+  private build(s: number, e: number): number {
+    const { boxes, items, nodes } = this;
+    const me = this.used++;
+    const o = 6 * me;
+    for (let k = 0; k < 3; k++) {
+      nodes[o + k] = Infinity;
+      nodes[o + 3 + k] = -Infinity;
+    }
+    let side = 0;
+    let width = -1;
+    let middle = 0;
+    for (let k = 0; k < 3; k++) {
+      let low = Infinity;
+      let high = -Infinity;
+      let cLow = Infinity;
+      let cHigh = -Infinity;
+      for (let i = s; i < e; i++) {
+        const b = 6 * items[i]! + k;
+        const x = boxes[b]!;
+        const y = boxes[b + 3]!;
+        if (x < low) low = x;
+        if (y > high) high = y;
+        const c = x + y;
+        if (c < cLow) cLow = c;
+        if (c > cHigh) cHigh = c;
+      }
+      nodes[o + k] = low;
+      nodes[o + 3 + k] = high;
+      if (cHigh - cLow > width) {
+        width = cHigh - cLow;
+        side = k;
+        middle = (cLow + cHigh) / 2;
+      }
+    }
+    if (e - s <= LEAF) {
+      this.link[me] = s;
+      this.count[me] = e - s;
+      return me;
+    }
+    let i = s;
+    let j = e - 1;
+    while (i <= j) {
+      const b = 6 * items[i]! + side;
+      if (boxes[b]! + boxes[b + 3]! < middle) i++;
+      else {
+        const t = items[i]!;
+        items[i] = items[j]!;
+        items[j--] = t;
+      }
+    }
+    if (i === s || i === e) i = (s + e) >> 1;
+    this.build(s, i);
+    this.link[me] = this.build(i, e);
+    return me;
+  }
+
+  /** Calls `found(a, b)` for each item of this tree and each of the other whose boxes are within `tol` of each other. */
+  pairs(other: Bvh, tol: number, found: (a: number, b: number) => void): void {
+    if (!this.size || !other.size) return;
+    const stack = [0, 0];
+    while (stack.length) {
+      const j = stack.pop()!;
+      const i = stack.pop()!;
+      if (!boxesMeet(this.nodes, 6 * i, other.nodes, 6 * j, tol)) continue;
+      const ni = this.count[i]!;
+      const nj = other.count[j]!;
+      if (ni && nj) {
+        for (let p = this.link[i]!; p < this.link[i]! + ni; p++) {
+          const a = this.items[p]!;
+          for (let q = other.link[j]!; q < other.link[j]! + nj; q++) {
+            const b = other.items[q]!;
+            if (boxesMeet(this.boxes, 6 * a, other.boxes, 6 * b, tol)) found(a, b);
+          }
+        }
+      } else if (nj || (!ni && girth(this.nodes, 6 * i) > girth(other.nodes, 6 * j))) {
+        stack.push(i + 1, j, this.link[i]!, j);
+      } else {
+        stack.push(i, j + 1, i, other.link[j]!);
+      }
+    }
+  }
+
+  /** Calls `visit(item)` for each item whose box meets the box `q[at …]` within `tol`. */
+  overlaps(q: ArrayLike<number>, at: number, tol: number, visit: (item: number) => void): void {
+    if (!this.size) return;
+    const stack = this.stack;
+    const base = stack.length;
+    stack.push(0);
+    while (stack.length > base) {
+      const i = stack.pop()!;
+      if (!boxesMeet(this.nodes, 6 * i, q, at, tol)) continue;
+      const n = this.count[i]!;
+      if (n) {
+        for (let p = this.link[i]!; p < this.link[i]! + n; p++)
+          if (boxesMeet(this.boxes, 6 * this.items[p]!, q, at, tol)) visit(this.items[p]!);
+      } else stack.push(i + 1, this.link[i]!);
+    }
+  }
+
+  /**
+   * Calls `hit(item)` for each item whose box, grown by `tol`, is met by the ray from o along d; `hit` may return true to stop.
+   * Returns true when it was stopped.
+   */
+  ray(o: ArrayLike<number>, d: ArrayLike<number>, tol: number, hit: (item: number) => boolean | undefined): boolean {
+    if (!this.size) return false;
+    const stack = this.stack;
+    const base = stack.length;
+    stack.push(0);
+    while (stack.length > base) {
+      const i = stack.pop()!;
+      if (!rayMeetsBox(o, d, this.nodes, 6 * i, tol)) continue;
+      const n = this.count[i]!;
+      if (n) {
+        for (let p = this.link[i]!; p < this.link[i]! + n; p++) {
+          const item = this.items[p]!;
+          if (rayMeetsBox(o, d, this.boxes, 6 * item, tol) && hit(item)) {
+            stack.length = base;
+            return true;
+          }
+        }
+      } else stack.push(i + 1, this.link[i]!);
+    }
+    return false;
+  }
+
+  /**
+   * Calls `near(item, best)` for items whose box is nearer to p than the best squared distance so far; it returns the new
+   * best squared distance. Returns the last one.
+   */
+  nearest(p: ArrayLike<number>, near: (item: number, best: number) => number): number {
+    let best = Infinity;
+    if (!this.size) return best;
+    const stack = [0];
+    while (stack.length) {
+      const i = stack.pop()!;
+      if (boxDistance2(p, this.nodes, 6 * i) >= best) continue;
+      const n = this.count[i]!;
+      if (n) {
+        for (let q = this.link[i]!; q < this.link[i]! + n; q++) {
+          const item = this.items[q]!;
+          if (boxDistance2(p, this.boxes, 6 * item) < best) best = Math.min(best, near(item, best));
+        }
+      } else {
+        const l = i + 1;
+        const r = this.link[i]!;
+        if (boxDistance2(p, this.nodes, 6 * l) < boxDistance2(p, this.nodes, 6 * r)) stack.push(r, l);
+        else stack.push(l, r);
+      }
+    }
+    return best;
+  }
+}
+
+const girth = (b: ArrayLike<number>, i: number): number =>
+  b[i + 3]! - b[i]! + b[i + 4]! - b[i + 1]! + b[i + 5]! - b[i + 2]!;
+
+/** Whether two boxes come within `tol` of each other along every axis. */
+export function boxesMeet(a: ArrayLike<number>, i: number, b: ArrayLike<number>, j: number, tol: number): boolean {
+  return (
+    a[i]! <= b[j + 3]! + tol &&
+    b[j]! <= a[i + 3]! + tol &&
+    a[i + 1]! <= b[j + 4]! + tol &&
+    b[j + 1]! <= a[i + 4]! + tol &&
+    a[i + 2]! <= b[j + 5]! + tol &&
+    b[j + 2]! <= a[i + 5]! + tol
+  );
+}
+
+function rayMeetsBox(
+  o: ArrayLike<number>,
+  d: ArrayLike<number>,
+  b: ArrayLike<number>,
+  i: number,
+  tol: number,
+): boolean {
+  let t0 = -tol;
+  let t1 = Infinity;
+  for (let k = 0; k < 3; k++) {
+    const w = 1 / d[k]!;
+    let p = (b[i + k]! - tol - o[k]!) * w;
+    let q = (b[i + 3 + k]! + tol - o[k]!) * w;
+    if (p > q) [p, q] = [q, p];
+    if (p > t0) t0 = p;
+    if (q < t1) t1 = q;
+    if (t0 > t1) return false;
+  }
+  return true;
+}
+
+function boxDistance2(p: ArrayLike<number>, b: ArrayLike<number>, i: number): number {
+  let d = 0;
+  for (let k = 0; k < 3; k++) {
+    const x = p[k]!;
+    const e = x < b[i + k]! ? b[i + k]! - x : x > b[i + 3 + k]! ? x - b[i + 3 + k]! : 0;
+    d += e * e;
+  }
+  return d;
+}

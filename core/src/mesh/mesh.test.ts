@@ -1,0 +1,285 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  areaAndVolume,
+  Bvh,
+  checkIndices,
+  components,
+  cornerNormals,
+  faceBend,
+  faceCount,
+  faceNormals,
+  facePlane,
+  flipMesh,
+  genus,
+  isClosed,
+  joinMeshes,
+  LAYERS,
+  layersInUse,
+  MasonError,
+  meshFromFaces,
+  OPEN,
+  pinchedVertices,
+  placementAffine,
+  renderBuffers,
+  sharpCorners,
+  SpatialIndex,
+  tieHoles,
+  topologyOf,
+  transformMesh,
+  triangulateMesh,
+  UNPAIRED,
+  vertexCount,
+  withSlot,
+  withSource,
+  type PolyMesh,
+} from './index.ts';
+
+/** A unit cube, corners numbered by x + 2y + 4z. */
+const CUBE = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]]; // prettier-ignore
+const at = (v: number): number[] => [v & 1, (v >> 1) & 1, v >> 2];
+const cube = (): PolyMesh => meshFromFaces([0, 1, 2, 3, 4, 5, 6, 7].flatMap(at), CUBE);
+
+/** A flat plate in the plane z = 0: an n-gon with round holes. */
+function plate(holes: [number, number, number][], n = 12): PolyMesh {
+  const P: number[] = [];
+  const ring = (x: number, y: number, r: number, turn: number) =>
+    Array.from({ length: n }, (_, i) => {
+      const a = (turn * 2 * Math.PI * i) / n;
+      P.push(x + r * Math.cos(a), y + r * Math.sin(a), 0);
+      return P.length / 3 - 1;
+    });
+  const loops = [ring(0, 0, 10, 1), ...holes.map(([x, y, r]) => ring(x, y, r, -1))];
+  return meshFromFaces(P, [loops]);
+}
+
+const triangleArea = (m: PolyMesh): number => {
+  const { triangles } = triangulateMesh(m);
+  let sum = 0;
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => m.positions.subarray(3 * m.corners[triangles[i + k]!]!));
+    sum += ((b![0]! - a![0]!) * (c![1]! - a![1]!) - (c![0]! - a![0]!) * (b![1]! - a![1]!)) / 2;
+  }
+  return sum;
+};
+
+describe('building', () => {
+  it('refuses what is not a mesh, and says where', () => {
+    expect(() => meshFromFaces([0, 0, 0], [[0, 1, 2]])).toThrow(/vertex 1/);
+    expect(() => meshFromFaces([0, 0, NaN], [])).toThrow(/Vertex 0/);
+    expect(() => meshFromFaces([0, 0, 0], [[0, 0]])).toThrow(MasonError);
+    expect(() => checkIndices(cube())).not.toThrow();
+  });
+
+  it('joins meshes, with slots of one name as one', () => {
+    const a = withSlot(cube(), 'Steel');
+    const b = withSlot(cube(), 'Brass');
+    const j = joinMeshes([a, b, withSlot(cube(), 'Steel')]);
+    expect(faceCount(j)).toBe(18);
+    expect(j.slots).toEqual(['Steel', 'Brass']);
+    expect([...j.layers.slot!]).toEqual([...Array(6).fill(0), ...Array(6).fill(1), ...Array(6).fill(0)]);
+    expect(components(j).count).toBe(3);
+    expect(areaAndVolume(j).volume).toBeCloseTo(3, 12);
+    expect(layersInUse([a, withSource(a, 4, 7)])).toEqual(['slot', 'source']);
+  });
+});
+
+describe('topology', () => {
+  it('pairs each edge of a closed body', () => {
+    const m = cube();
+    const t = topologyOf(m);
+    expect(t.edgeCount).toBe(12);
+    expect(isClosed(m)).toBe(true);
+    for (let c = 0; c < m.corners.length; c++) {
+      expect(t.opposite[t.opposite[c]!]).toBe(c);
+      expect(m.corners[t.opposite[c]!]).toBe(m.corners[t.next[c]!]);
+      expect(t.prev[t.next[c]!]).toBe(c);
+    }
+    expect(topologyOf(m)).toBe(t);
+  });
+
+  it('finds open edges, three-faced edges and pinched vertices instead of failing on them', () => {
+    const open = meshFromFaces(cube().positions, CUBE.slice(1));
+    expect([...topologyOf(open).opposite].filter((o) => o === OPEN)).toHaveLength(4);
+    const fin = meshFromFaces([...cube().positions, 2, 2, 2], [...CUBE, [0, 1, 8]]);
+    expect([...topologyOf(fin).opposite].filter((o) => o === UNPAIRED)).toHaveLength(3);
+    const twin = cube();
+    const shifted = Float64Array.from(twin.positions, (x) => x + 1);
+    const both = meshFromFaces(
+      [...twin.positions, ...shifted.slice(3)],
+      [...CUBE, ...CUBE.map((f) => f.map((v) => (v === 0 ? 7 : v + 7)))],
+    );
+    expect(pinchedVertices(both)).toEqual([7]);
+    expect(genus(both)).toBe(null);
+  });
+});
+
+describe('measures', () => {
+  it('keeps its digits far from the origin, for any turn', () => {
+    fc.assert(
+      fc.property(fc.tuple(fc.nat(360), fc.nat(360), fc.nat(360)), fc.integer({ min: -1000, max: 1000 }), (turn, x) => {
+        const m = transformMesh(cube(), placementAffine({ position: [x, -x, 2 * x], turn }));
+        expect(areaAndVolume(m).volume).toBeCloseTo(1, 9);
+        expect(areaAndVolume(m).area).toBeCloseTo(6, 9);
+      }),
+      { numRuns: 50 },
+    );
+  });
+
+  it('counts a plate with k holes as flat with area less the holes', () => {
+    const area = (r: number) => 6 * r * r * Math.sin(Math.PI / 6);
+    const m = plate([[3, 0, 2], [-4, 1, 1.5]]); // prettier-ignore
+    expect(areaAndVolume(m).area).toBeCloseTo(area(10) - area(2) - area(1.5), 10);
+    expect(faceBend(m, 0)).toBe(0);
+    expect([...facePlane(m, 0).slice(0, 3)]).toEqual([0, 0, 1]);
+  });
+
+  it('a mirror keeps the volume positive and the carried plane outward', () => {
+    const plane = new Float64Array(36);
+    const m0 = cube();
+    for (let f = 0; f < 6; f++) plane.set(facePlane(m0, f), 6 * f);
+    const m = transformMesh(
+      { ...m0, layers: { plane } },
+      placementAffine({ position: [5, 6, 7], turn: [10, 20, 30], scale: [-1, 2, 3] }),
+    );
+    expect(areaAndVolume(m).volume).toBeCloseTo(6, 10);
+    for (let f = 0; f < 6; f++) {
+      const fresh = facePlane(m, f);
+      for (let k = 0; k < 6; k++) expect(m.layers.plane![6 * f + k]).toBeCloseTo(fresh[k]!, 10);
+    }
+  });
+
+  it('flipping twice gives the mesh back, edge data and all', () => {
+    const hard = Uint8Array.from({ length: 24 }, (_, i) => i % 2);
+    const m = { ...cube(), layers: { hard } };
+    const twice = flipMesh(flipMesh(m));
+    expect([...twice.corners]).toEqual([...m.corners]);
+    expect([...twice.layers.hard!]).toEqual([...hard]);
+    expect(areaAndVolume(flipMesh(m)).volume).toBeCloseTo(-1, 12);
+  });
+});
+
+describe('triangulation', () => {
+  it('covers concave outlines with holes, with no corner left out', () => {
+    const m = plate([[3, 0, 2], [-4, 1, 1.5], [0, -5, 1]]); // prettier-ignore
+    expect(triangleArea(m)).toBeCloseTo(areaAndVolume(m).area, 10);
+    expect(triangulateMesh(m).triangles.length / 3).toBe(48 + 2 * 3 - 2);
+  });
+
+  it('keeps corners on a straight run, so that neighbours meet edge to edge', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 1, max: 6 }), { minLength: 4, maxLength: 4 }), (counts) => {
+        const ends = [[0, 0], [6, 0], [6, 4], [0, 4]] as const; // prettier-ignore
+        const P: number[] = [];
+        ends.forEach((a, i) => {
+          const b = ends[(i + 1) % 4]!;
+          const n = counts[i]!;
+          for (let k = 0; k < n; k++) P.push(a[0] + ((b[0] - a[0]) * k) / n, a[1] + ((b[1] - a[1]) * k) / n, 0);
+        });
+        const n = P.length / 3;
+        const m = meshFromFaces(P, [Array.from({ length: n }, (_, i) => i)]);
+        const { triangles } = triangulateMesh(m);
+        const edges = new Set<string>();
+        for (let i = 0; i < triangles.length; i += 3)
+          for (let k = 0; k < 3; k++) edges.add(`${triangles[i + k]},${triangles[i + ((k + 1) % 3)]}`);
+        for (let i = 0; i < n; i++) expect(edges.has(`${i},${(i + 1) % n}`)).toBe(true);
+        expect(triangles.length / 3).toBe(n - 2);
+        expect(triangleArea(m)).toBeCloseTo(24, 10);
+      }),
+    );
+  });
+
+  it('ties every hole twice or more, with no area lost and no doubled edge', () => {
+    const m = plate([[3, 0, 2], [-4, 1, 1.5], [0, -5, 1], [0, 6, 1]]); // prettier-ignore
+    const tied = tieHoles(withSource(m, 1, 2));
+    expect(faceCount(tied)).toBe(tied.faceLoops.at(-1)!);
+    expect(vertexCount(tied)).toBe(vertexCount(m));
+    expect(areaAndVolume(tied).area).toBeCloseTo(areaAndVolume(m).area, 10);
+    const t = topologyOf(tied);
+    const inside = [...t.opposite].filter((o) => o >= 0).length / 2;
+    expect(inside).toBeGreaterThanOrEqual(5);
+    expect(inside).toBeLessThanOrEqual(8);
+    for (let c = 0; c < tied.corners.length; c++)
+      if (t.opposite[c]! >= 0) expect(t.face[c]).not.toBe(t.face[t.opposite[c]!]);
+    const normals = faceNormals(tied);
+    for (let f = 0; f < faceCount(tied); f++) expect(normals[3 * f + 2]).toBeCloseTo(1, 10);
+    expect([...tied.layers.source!].filter((_, i) => i % 3 === 2)).toEqual(Array(faceCount(tied)).fill(2));
+    expect(tieHoles(cube())).toEqual(cube());
+  });
+});
+
+describe('shading and render buffers', () => {
+  it('a cube shades flat, and its twelve edges are hard lines', () => {
+    const m = cube();
+    const r = renderBuffers(m);
+    expect(r.positions.length).toBe(12 * 9);
+    expect([...r.lineStart]).toEqual([0, 0, 12, 12, 12, 12]);
+    for (let i = 0; i < r.normals.length; i += 3)
+      expect(Math.max(...[0, 1, 2].map((k) => Math.abs(r.normals[i + k]!)))).toBe(1);
+    const open = renderBuffers(meshFromFaces(m.positions, CUBE.slice(1)));
+    expect([...open.lineStart]).toEqual([0, 0, 8, 8, 12, 12]);
+  });
+
+  it('below the angle corners share a normal; a cut edge parts them again', () => {
+    const roof = meshFromFaces([0, 0, 0, 10, 0, 0, 10, 10, 1, 0, 10, 1, 10, 20, 0, 0, 20, 0], [[0, 1, 2, 3], [3, 2, 4, 5]]); // prettier-ignore
+    const flat = faceNormals(roof);
+    const soft = cornerNormals(roof, flat, sharpCorners(roof, flat));
+    expect(soft[3 * 2 + 1]).toBeCloseTo(0, 6);
+    const seam = new Int32Array(8);
+    seam[2] = 5;
+    const cut = { ...roof, layers: { seam } };
+    const hard = cornerNormals(cut, flat, sharpCorners(cut, flat));
+    expect(hard[3 * 2 + 1]).toBeCloseTo(flat[1]!, 6);
+    expect(LAYERS.seam.on).toBe('edge');
+  });
+});
+
+describe('spatial index', () => {
+  it('rays and nearest points agree with a cube known in closed form', () => {
+    const index = new SpatialIndex(cube());
+    fc.assert(
+      fc.property(
+        fc.tuple(fc.double({ min: 0.01, max: 0.99, noNaN: true }), fc.double({ min: 0.01, max: 0.99, noNaN: true })),
+        ([y, z]) => {
+          const hit = index.raycast([-2, y, z], [1, 0, 0])!;
+          expect(hit.distance).toBeCloseTo(2, 12);
+          expect(hit.face).toBe(4);
+          expect(index.raycast([-2, y, z], [-1, 0, 0])).toBe(null);
+          const near = index.closest([3, y, z])!;
+          expect(near.face).toBe(5);
+          [1, y, z].forEach((x, k) => expect(near.point[k]).toBeCloseTo(x, 12));
+          expect(index.closest([2, 2, 2])!.distance).toBeCloseTo(Math.sqrt(3), 12);
+        },
+      ),
+      { numRuns: 30 },
+    );
+  });
+
+  it('a tree finds the same pairs as asking everyone', () => {
+    const box = fc.tuple(fc.nat(40), fc.nat(40), fc.nat(40), fc.nat(6), fc.nat(6), fc.nat(6));
+    fc.assert(
+      fc.property(
+        fc.array(box, { minLength: 1, maxLength: 40 }),
+        fc.array(box, { minLength: 1, maxLength: 40 }),
+        (a, b) => {
+          const all = [...a, ...b];
+          const boxes = Float64Array.from(all.flatMap(([x, y, z, p, q, r]) => [x, y, z, x + p, y + q, z + r]));
+          const ids = (s: number, e: number) => Int32Array.from({ length: e - s }, (_, i) => s + i);
+          const found = new Set<string>();
+          new Bvh(boxes, ids(0, a.length)).pairs(new Bvh(boxes, ids(a.length, all.length)), 0.5, (i, j) =>
+            found.add(`${i},${j}`),
+          );
+          let want = 0;
+          a.forEach((p, i) =>
+            b.forEach((q, j) => {
+              const meet = [0, 1, 2].every((k) => p[k]! <= q[k]! + q[k + 3]! + 0.5 && q[k]! <= p[k]! + p[k + 3]! + 0.5);
+              if (meet) want++;
+              expect(found.has(`${i},${a.length + j}`)).toBe(meet);
+            }),
+          );
+          expect(found.size).toBe(want);
+        },
+      ),
+    );
+  });
+});

@@ -1,0 +1,76 @@
+import { newellPlane } from './planes.ts';
+import { cornerCount, faceBegin, faceCount, type PolyMesh } from './polymesh.ts';
+import { cornerFans, topologyOf } from './topology.ts';
+
+/** Faces meeting at more than this angle (degrees) shade as a sharp edge unless a layer says otherwise. */
+export const SHARP_ANGLE = 30;
+
+/** Unit normals of all faces, three numbers each (Newell, outer outline). */
+export function faceNormals(m: PolyMesh): Float64Array {
+  const out = new Float64Array(3 * faceCount(m));
+  const q = new Float64Array(6);
+  for (let f = 0; f < faceCount(m); f++) {
+    newellPlane(m.positions, m.corners, faceBegin(m, f), m.loopStart[m.faceLoops[f]! + 1]!, q, 0);
+    out[3 * f] = q[0]!;
+    out[3 * f + 1] = q[1]!;
+    out[3 * f + 2] = q[2]!;
+  }
+  return out;
+}
+
+/** For each corner whether its edge shades as a sharp one: open, hard, a cut edge, or sharper than `angle` degrees. */
+export function sharpCorners(m: PolyMesh, normals: Float64Array, angle = SHARP_ANGLE): Uint8Array {
+  const t = topologyOf(m);
+  const limit = Math.cos((angle * Math.PI) / 180);
+  const { hard, seam } = m.layers;
+  const out = new Uint8Array(cornerCount(m));
+  for (let c = 0; c < out.length; c++) {
+    const o = t.opposite[c]!;
+    if (o < 0 || hard?.[c] || hard?.[o] || seam?.[c] || seam?.[o]) out[c] = 1;
+    else {
+      const a = 3 * t.face[c]!;
+      const b = 3 * t.face[o]!;
+      const d = normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!;
+      if (d < limit) out[c] = 1;
+    }
+  }
+  return out;
+}
+
+/**
+ * Shading normals, three per corner: the mean of the face normals round the vertex between sharp edges, weighted by the
+ * angle of each corner (Thürmer and Wüthrich, "Computing Vertex Normals from Polygonal Facets", 1998).
+ */
+export function cornerNormals(m: PolyMesh, normals: Float64Array, sharp: Uint8Array): Float32Array {
+  const t = topologyOf(m);
+  const fan = cornerFans(m, t, (c) => !sharp[c]);
+  const n = cornerCount(m);
+  const sums = new Float64Array(3 * n);
+  const P = m.positions;
+  for (let c = 0; c < n; c++) {
+    const v = 3 * m.corners[c]!;
+    const a = 3 * m.corners[t.prev[c]!]!;
+    const b = 3 * m.corners[t.next[c]!]!;
+    const ux = P[a]! - P[v]!;
+    const uy = P[a + 1]! - P[v + 1]!;
+    const uz = P[a + 2]! - P[v + 2]!;
+    const wx = P[b]! - P[v]!;
+    const wy = P[b + 1]! - P[v + 1]!;
+    const wz = P[b + 2]! - P[v + 2]!;
+    const angle = Math.atan2(
+      Math.hypot(uy * wz - uz * wy, uz * wx - ux * wz, ux * wy - uy * wx),
+      ux * wx + uy * wy + uz * wz,
+    );
+    const f = 3 * t.face[c]!;
+    const i = 3 * fan[c]!;
+    for (let k = 0; k < 3; k++) sums[i + k]! += normals[f + k]! * angle;
+  }
+  const out = new Float32Array(3 * n);
+  for (let c = 0; c < n; c++) {
+    const i = 3 * fan[c]!;
+    const length = Math.hypot(sums[i]!, sums[i + 1]!, sums[i + 2]!);
+    const f = 3 * t.face[c]!;
+    for (let k = 0; k < 3; k++) out[3 * c + k] = length > 0 ? sums[i + k]! / length : normals[f + k]!;
+  }
+  return out;
+}

@@ -1,0 +1,159 @@
+import { MasonError } from './errors.ts';
+import { emptyLayer, layerKind, layersInUse, setLayer, type LayerArray, type Layers } from './layers.ts';
+
+/**
+ * The one mesh that travels through everything: polygons with any number of inner outlines, as a structure of arrays,
+ * never changed once made. A corner is also the directed edge that leaves it.
+ */
+export interface PolyMesh {
+  /** Three coordinates per vertex, mm. */
+  readonly positions: Float64Array;
+  /** Face f owns loops `faceLoops[f] … faceLoops[f + 1] − 1`: the outer outline, counter-clockwise from outside, then the inner ones. */
+  readonly faceLoops: Int32Array;
+  /** Loop l owns corners `loopStart[l] … loopStart[l + 1] − 1`. */
+  readonly loopStart: Int32Array;
+  /** The vertex of each corner. */
+  readonly corners: Int32Array;
+  readonly layers: Layers;
+  /** Names of the material slots; the `slot` layer points into it. */
+  readonly slots: readonly string[];
+}
+
+export const vertexCount = (m: PolyMesh): number => m.positions.length / 3;
+export const faceCount = (m: PolyMesh): number => m.faceLoops.length - 1;
+export const loopCount = (m: PolyMesh): number => m.loopStart.length - 1;
+export const cornerCount = (m: PolyMesh): number => m.corners.length;
+
+/** First corner of a face; its corners are contiguous up to `faceEnd`. */
+export const faceBegin = (m: PolyMesh, f: number): number => m.loopStart[m.faceLoops[f]!]!;
+export const faceEnd = (m: PolyMesh, f: number): number => m.loopStart[m.faceLoops[f + 1]!]!;
+
+/** A face for `meshFromFaces`: one outline, or an outer outline followed by inner ones. */
+export type FaceOutlines = readonly number[] | readonly (readonly number[])[];
+
+const isSingle = (f: FaceOutlines): f is readonly number[] => typeof f[0] === 'number';
+
+/**
+ * Builds a mesh from coordinates (3 per vertex, mm) and faces.
+ * Throws `bad-input` for a corner that points to no vertex, a coordinate that is not a finite number, or an outline of under 3 corners.
+ */
+export function meshFromFaces(
+  positions: ArrayLike<number>,
+  faces: readonly FaceOutlines[],
+  extras: { layers?: Layers; slots?: readonly string[] } = {},
+): PolyMesh {
+  const faceLoops = new Int32Array(faces.length + 1);
+  const loopStart: number[] = [0];
+  const corners: number[] = [];
+  faces.forEach((face, f) => {
+    for (const loop of isSingle(face) ? [face] : face) {
+      if (loop.length < 3)
+        throw new MasonError('bad-input', `Face ${f} has an outline of under 3 corners.`, { face: f });
+      for (const v of loop) corners.push(v);
+      loopStart.push(corners.length);
+    }
+    faceLoops[f + 1] = loopStart.length - 1;
+  });
+  const mesh: PolyMesh = {
+    positions: Float64Array.from(positions),
+    faceLoops,
+    loopStart: Int32Array.from(loopStart),
+    corners: Int32Array.from(corners),
+    layers: extras.layers ?? {},
+    slots: extras.slots ?? ['Body'],
+  };
+  checkIndices(mesh);
+  return mesh;
+}
+
+/** Throws `bad-input`, naming the first place, when a coordinate is not finite or a corner points to no vertex. */
+export function checkIndices(m: PolyMesh): void {
+  const n = vertexCount(m);
+  for (let i = 0; i < m.positions.length; i++)
+    if (!Number.isFinite(m.positions[i]!)) {
+      const vertex = Math.floor(i / 3);
+      throw new MasonError('bad-input', `Vertex ${vertex} has a coordinate that is not a number.`, { vertex });
+    }
+  for (let c = 0; c < m.corners.length; c++)
+    if (!(m.corners[c]! >= 0 && m.corners[c]! < n))
+      throw new MasonError('bad-input', `A face refers to vertex ${m.corners[c]}, and there are ${n}.`);
+}
+
+export const emptyMesh = (): PolyMesh => meshFromFaces([], []);
+
+/** The outlines of face f, as vertex numbers. */
+export function faceOutlines(m: PolyMesh, f: number): number[][] {
+  const out: number[][] = [];
+  for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
+    out.push(Array.from(m.corners.subarray(m.loopStart[l]!, m.loopStart[l + 1]!)));
+  return out;
+}
+
+/** The arrays of a mesh, for handing it to another thread without a copy. */
+export function meshBuffers(m: PolyMesh): ArrayBuffer[] {
+  const arrays = [m.positions, m.faceLoops, m.loopStart, m.corners, ...Object.values(m.layers)];
+  return arrays.map((a) => a.buffer as ArrayBuffer);
+}
+
+/** Several meshes as one, in order; slots of the same name are one slot. */
+export function joinMeshes(meshes: readonly PolyMesh[]): PolyMesh {
+  const only = meshes[0];
+  if (meshes.length === 1 && only) return only;
+  const sum = (count: (m: PolyMesh) => number) => meshes.reduce((n, m) => n + count(m), 0);
+  const positions = new Float64Array(3 * sum(vertexCount));
+  const faceLoops = new Int32Array(sum(faceCount) + 1);
+  const loopStart = new Int32Array(sum(loopCount) + 1);
+  const corners = new Int32Array(sum(cornerCount));
+  const { slots, maps } = joinSlots(meshes);
+  const layers: Layers = {};
+  const arrays = layersInUse(meshes).map((name): [typeof name, LayerArray] => {
+    const data = emptyLayer(name, layerKind(name).on === 'face' ? sum(faceCount) : sum(cornerCount));
+    setLayer(layers, name, data);
+    return [name, data];
+  });
+  let v = 0;
+  let f = 0;
+  let l = 0;
+  let c = 0;
+  meshes.forEach((m, k) => {
+    positions.set(m.positions, 3 * v);
+    for (let i = 0; i < faceCount(m); i++) faceLoops[f + i + 1] = l + m.faceLoops[i + 1]!;
+    for (let i = 0; i < loopCount(m); i++) loopStart[l + i + 1] = c + m.loopStart[i + 1]!;
+    for (let i = 0; i < cornerCount(m); i++) corners[c + i] = v + m.corners[i]!;
+    for (const [name, data] of arrays) {
+      const kind = layerKind(name);
+      const from = m.layers[name];
+      if (from) data.set(from, kind.size * (kind.on === 'face' ? f : c));
+    }
+    if (layers.slot) for (let i = 0; i < faceCount(m); i++) layers.slot[f + i] = maps[k]![m.layers.slot?.[i] ?? 0] ?? 0;
+    v += vertexCount(m);
+    f += faceCount(m);
+    l += loopCount(m);
+    c += cornerCount(m);
+  });
+  return { positions, faceLoops, loopStart, corners, layers, slots };
+}
+
+/** The slot names of several meshes as one list, and for each mesh where its slots stand in it. */
+export function joinSlots(meshes: readonly PolyMesh[]): { slots: string[]; maps: number[][] } {
+  const slots: string[] = [];
+  const maps = meshes.map((m) =>
+    m.slots.map((name) => {
+      const at = slots.indexOf(name);
+      return at >= 0 ? at : slots.push(name) - 1;
+    }),
+  );
+  return { slots, maps };
+}
+
+/** The mesh with all its faces in one slot of the given name. */
+export function withSlot(m: PolyMesh, name: string): PolyMesh {
+  return { ...m, slots: [name], layers: { ...m.layers, slot: new Int32Array(faceCount(m)) } };
+}
+
+/** The mesh with every face's source set to (body, its own number, course). */
+export function withSource(m: PolyMesh, body: number, course: number): PolyMesh {
+  const source = new Int32Array(3 * faceCount(m));
+  for (let f = 0; f < faceCount(m); f++) source.set([body, f, course], 3 * f);
+  return { ...m, layers: { ...m.layers, source } };
+}

@@ -1,0 +1,85 @@
+import { cornerNormals, faceNormals, sharpCorners } from './normals.ts';
+import { cornerCount, faceCount, type PolyMesh } from './polymesh.ts';
+import { topologyOf } from './topology.ts';
+import { triangulateMesh } from './triangulate.ts';
+
+/** Line classes of a render buffer, in the order of `lineStart`. */
+export const LINE_CLASSES = ['plain', 'hard', 'cut', 'open', 'nonManifold'] as const;
+export type LineClass = (typeof LINE_CLASSES)[number];
+
+/** What a renderer needs of a mesh: plain arrays, transferable. */
+export interface RenderBuffers {
+  /** Middle of the mesh (mm); positions are relative to it, so that 32 bits are enough. */
+  origin: [number, number, number];
+  /** 9 numbers per triangle. */
+  positions: Float32Array;
+  normals: Float32Array;
+  /** The face of each triangle, and the slot. */
+  faceOfTriangle: Uint32Array;
+  slotOfTriangle: Uint16Array;
+  /** 6 numbers per line, sorted by class; class k has lines `lineStart[k] … lineStart[k + 1] − 1`. */
+  lines: Float32Array;
+  lineStart: Uint32Array;
+}
+
+/**
+ * Triangles with corner normals (from the `normal` layer where there is one, else by hard edges and angle), and the
+ * polygon edges as lines told apart by class. No diagonal of a triangulation shows among the lines.
+ */
+export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0, 0, 0]): RenderBuffers {
+  const t = topologyOf(m);
+  const flat = faceNormals(m);
+  const sharp = sharpCorners(m, flat);
+  const shading = m.layers.normal ?? cornerNormals(m, flat, sharp);
+  const { triangles, face } = triangulateMesh(m);
+  const n = triangles.length;
+  const positions = new Float32Array(3 * n);
+  const normals = new Float32Array(3 * n);
+  for (let i = 0; i < n; i++) {
+    const c = triangles[i]!;
+    const v = 3 * m.corners[c]!;
+    for (let k = 0; k < 3; k++) {
+      positions[3 * i + k] = m.positions[v + k]! - origin[k]!;
+      normals[3 * i + k] = shading[3 * c + k]!;
+    }
+  }
+  const faceOfTriangle = Uint32Array.from(face);
+  const slotOfTriangle = Uint16Array.from(face, (f) => m.layers.slot?.[f] ?? 0);
+
+  const classOf = new Uint8Array(t.edgeCount);
+  for (let c = 0; c < cornerCount(m); c++) {
+    const o = t.opposite[c]!;
+    const k = o === -1 ? 3 : o === -2 ? 4 : m.layers.seam?.[c] ? 2 : sharp[c] ? 1 : 0;
+    classOf[t.edge[c]!] = Math.max(classOf[t.edge[c]!]!, k);
+  }
+  const lineStart = new Uint32Array(LINE_CLASSES.length + 1);
+  for (const k of classOf) lineStart[k + 1]!++;
+  for (let k = 0; k < LINE_CLASSES.length; k++) lineStart[k + 1]! += lineStart[k]!;
+  const lines = new Float32Array(6 * t.edgeCount);
+  const at = lineStart.slice();
+  for (let e = 0; e < t.edgeCount; e++) {
+    const c = t.edgeCorner[e]!;
+    const i = 6 * at[classOf[e]!]!++;
+    const a = 3 * m.corners[c]!;
+    const b = 3 * m.corners[t.next[c]!]!;
+    for (let k = 0; k < 3; k++) {
+      lines[i + k] = m.positions[a + k]! - origin[k]!;
+      lines[i + 3 + k] = m.positions[b + k]! - origin[k]!;
+    }
+  }
+  return { origin, positions, normals, faceOfTriangle, slotOfTriangle, lines, lineStart };
+}
+
+/** The arrays of render buffers, for handing them to another thread without a copy. */
+export function renderTransfer(r: RenderBuffers): ArrayBuffer[] {
+  return [r.positions, r.normals, r.faceOfTriangle, r.slotOfTriangle, r.lines, r.lineStart].map(
+    (a) => a.buffer as ArrayBuffer,
+  );
+}
+
+/** Slots that at least one face uses. */
+export function usedSlots(m: PolyMesh): number[] {
+  const used = new Set<number>();
+  for (let f = 0; f < faceCount(m); f++) used.add(m.layers.slot?.[f] ?? 0);
+  return [...used].sort((a, b) => a - b);
+}

@@ -1,0 +1,120 @@
+import { Bvh } from './bvh.ts';
+import type { PolyMesh } from './polymesh.ts';
+import { triangulateMesh } from './triangulate.ts';
+
+type Vec3 = readonly [number, number, number];
+
+/** A place on the surface. */
+export interface SurfacePoint {
+  face: number;
+  point: [number, number, number];
+  /** Along the ray (in lengths of its direction), or from the point asked for (mm). */
+  distance: number;
+}
+
+/** Rays and closest points on a mesh, over a tree of its triangles. */
+export class SpatialIndex {
+  private readonly tree: Bvh;
+  private readonly triangles: Int32Array;
+  private readonly face: Int32Array;
+
+  constructor(private readonly mesh: PolyMesh) {
+    const { triangles, face } = triangulateMesh(mesh);
+    this.triangles = triangles;
+    this.face = face;
+    const n = face.length;
+    const boxes = new Float64Array(6 * n);
+    for (let t = 0; t < n; t++)
+      for (let k = 0; k < 3; k++) {
+        const [a, b, c] = [0, 1, 2].map((j) => this.at(t, j, k)) as [number, number, number];
+        boxes[6 * t + k] = Math.min(a, b, c);
+        boxes[6 * t + 3 + k] = Math.max(a, b, c);
+      }
+    this.tree = new Bvh(
+      boxes,
+      Int32Array.from({ length: n }, (_, i) => i),
+    );
+  }
+
+  private at(t: number, j: number, k: number): number {
+    return this.mesh.positions[3 * this.mesh.corners[this.triangles[3 * t + j]!]! + k]!;
+  }
+
+  private corner(t: number, j: number): [number, number, number] {
+    return [this.at(t, j, 0), this.at(t, j, 1), this.at(t, j, 2)];
+  }
+
+  /** The first hit of the ray from `origin` along `direction` (any length), either side of a face, or null. Möller–Trumbore 1997. */
+  raycast(origin: Vec3, direction: Vec3): SurfacePoint | null {
+    let best: SurfacePoint | null = null;
+    this.tree.ray(origin, direction, 0, (t) => {
+      const a = this.corner(t, 0);
+      const e = sub(this.corner(t, 1), a);
+      const g = sub(this.corner(t, 2), a);
+      const p = cross(direction, g);
+      const det = dot(e, p);
+      if (det === 0) return false;
+      const w = sub(origin, a);
+      const u = dot(w, p) / det;
+      const q = cross(w, e);
+      const v = dot(direction, q) / det;
+      const distance = dot(g, q) / det;
+      if (u < 0 || v < 0 || u + v > 1 || distance < 0 || (best && distance >= best.distance)) return false;
+      const point = [0, 1, 2].map((k) => origin[k]! + distance * direction[k]!) as [number, number, number];
+      best = { face: this.face[t]!, point, distance };
+      return false;
+    });
+    return best;
+  }
+
+  /** The surface point nearest to `p`, or null for a mesh without faces. Ericson, "Real-Time Collision Detection", 5.1.5. */
+  closest(p: Vec3): SurfacePoint | null {
+    let best: SurfacePoint | null = null;
+    this.tree.nearest(p, (t, d2) => {
+      const point = closestOnTriangle(p, this.corner(t, 0), this.corner(t, 1), this.corner(t, 2));
+      const w = sub(p, point);
+      const e2 = dot(w, w);
+      if (e2 < d2) best = { face: this.face[t]!, point, distance: Math.sqrt(e2) };
+      return e2;
+    });
+    return best;
+  }
+}
+
+const sub = (a: Vec3, b: Vec3): [number, number, number] => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const cross = (a: Vec3, b: Vec3): [number, number, number] => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+
+function closestOnTriangle(p: Vec3, a: Vec3, b: Vec3, c: Vec3): [number, number, number] {
+  const mix = (o: Vec3, e: Vec3, s: number, g: Vec3 = [0, 0, 0], t = 0): [number, number, number] => [
+    o[0] + e[0] * s + g[0] * t,
+    o[1] + e[1] * s + g[1] * t,
+    o[2] + e[2] * s + g[2] * t,
+  ];
+  const ab = sub(b, a);
+  const ac = sub(c, a);
+  const ap = sub(p, a);
+  const d1 = dot(ab, ap);
+  const d2 = dot(ac, ap);
+  if (d1 <= 0 && d2 <= 0) return [...a];
+  const bp = sub(p, b);
+  const d3 = dot(ab, bp);
+  const d4 = dot(ac, bp);
+  if (d3 >= 0 && d4 <= d3) return [...b];
+  const vc = d1 * d4 - d3 * d2;
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) return mix(a, ab, d1 / (d1 - d3));
+  const cp = sub(p, c);
+  const d5 = dot(ab, cp);
+  const d6 = dot(ac, cp);
+  if (d6 >= 0 && d5 <= d6) return [...c];
+  const vb = d5 * d2 - d1 * d6;
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) return mix(a, ac, d2 / (d2 - d6));
+  const va = d3 * d6 - d5 * d4;
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return mix(b, sub(c, b), (d4 - d3) / (d4 - d3 + d5 - d6));
+  const k = 1 / (va + vb + vc);
+  return mix(a, ab, vb * k, ac, vc * k);
+}

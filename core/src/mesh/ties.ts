@@ -1,0 +1,121 @@
+import { type LayerName, LAYER_NAMES, emptyLayer, layerKind, setLayer, type Layers } from './layers.ts';
+import { cornerCount, faceCount, loopCount, type PolyMesh } from './polymesh.ts';
+import { triangulateFace } from './triangulate.ts';
+
+/**
+ * The mesh with every face that has inner outlines cut into faces of one outline each, by edges (ties) from the holes to
+ * their surround: at least two a hole, short ones, none crossing another, never one doubled edge.
+ *
+ * Starts from a triangulation and takes its diagonals out again, longest first, as long as the two faces that a diagonal
+ * parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
+ */
+export function tieHoles(m: PolyMesh): PolyMesh {
+  if (loopCount(m) === faceCount(m)) return m;
+  const loops: number[][] = []; // corner numbers of the input, one outline per new face
+  const from: number[] = [];
+  for (let f = 0; f < faceCount(m); f++) {
+    const single = m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
+    const pieces = single
+      ? [range(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!)]
+      : tiedPieces(m, f);
+    for (const piece of pieces) {
+      loops.push(piece);
+      from.push(f);
+    }
+  }
+  const source = loops.flat();
+  const nextInLoop = loopNext(m);
+  const loopStart = new Int32Array(loops.length + 1);
+  loops.forEach((l, i) => (loopStart[i + 1] = loopStart[i]! + l.length));
+  // An edge keeps its data only where the new corner still leaves along the old edge.
+  const edgeKept = new Uint8Array(source.length);
+  loops.forEach((l, i) =>
+    l.forEach((c, j) => {
+      edgeKept[loopStart[i]! + j] = nextInLoop[c] === l[(j + 1) % l.length] ? 1 : 0;
+    }),
+  );
+  const layers: Layers = {};
+  for (const name of LAYER_NAMES) if (m.layers[name]) setLayer(layers, name, pick(m, name, from, source, edgeKept));
+  return {
+    positions: m.positions,
+    faceLoops: Int32Array.from({ length: loops.length + 1 }, (_, i) => i),
+    loopStart,
+    corners: Int32Array.from(source, (c) => m.corners[c]!),
+    layers,
+    slots: m.slots,
+  };
+}
+
+function pick(m: PolyMesh, name: LayerName, faces: number[], corners: number[], edgeKept: Uint8Array) {
+  const kind = layerKind(name);
+  const data = m.layers[name]!;
+  const list = kind.on === 'face' ? faces : corners;
+  const out = emptyLayer(name, list.length);
+  list.forEach((from, i) => {
+    if (kind.on === 'edge' && !edgeKept[i]) return;
+    for (let k = 0; k < kind.size; k++) out[i * kind.size + k] = data[from * kind.size + k]!;
+  });
+  return out;
+}
+
+const range = (s: number, e: number): number[] => Array.from({ length: e - s }, (_, i) => s + i);
+
+function loopNext(m: PolyMesh): Int32Array {
+  const next = new Int32Array(cornerCount(m));
+  for (let l = 0; l < loopCount(m); l++)
+    for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++)
+      next[c] = c + 1 < m.loopStart[l + 1]! ? c + 1 : m.loopStart[l]!;
+  return next;
+}
+
+/** One face as plain discs, each a ring of corner numbers. */
+function tiedPieces(m: PolyMesh, f: number): number[][] {
+  const tris = triangulateFace(m, f);
+  // Half-edges of the triangles, each with the corner it leaves.
+  const n = tris.length;
+  const next = Int32Array.from({ length: n }, (_, h) => (h % 3 === 2 ? h - 2 : h + 1));
+  const twin = new Int32Array(n).fill(-1);
+  const at = new Map<string, number>();
+  for (let h = 0; h < n; h++) at.set(`${tris[h]},${tris[next[h]!]}`, h);
+  for (let h = 0; h < n; h++) twin[h] = at.get(`${tris[next[h]!]},${tris[h]}`) ?? -1;
+  const ring = (h: number): number[] => {
+    const out = [h];
+    for (let q = next[h]!; q !== h; q = next[q]!) out.push(q);
+    return out;
+  };
+  const P = m.positions;
+  const length2 = (h: number) => {
+    const a = 3 * m.corners[tris[h]!]!;
+    const b = 3 * m.corners[tris[next[h]!]!]!;
+    return (P[a]! - P[b]!) ** 2 + (P[a + 1]! - P[b + 1]!) ** 2 + (P[a + 2]! - P[b + 2]!) ** 2;
+  };
+  const diagonals = range(0, n).filter((h) => twin[h]! > h);
+  diagonals.sort((a, b) => length2(b) - length2(a) || a - b);
+  const face = Int32Array.from({ length: n }, (_, h) => Math.floor(h / 3));
+  const prev = Int32Array.from({ length: n }, (_, h) => (h % 3 === 0 ? h + 2 : h - 1));
+  const gone = new Uint8Array(n);
+  for (const h of diagonals) {
+    const g = twin[h]!;
+    if (face[h] === face[g]) continue;
+    const ours = ring(h);
+    const theirs = ring(g);
+    // Joined, the two rings must still pass each vertex once: they may share the two ends of this diagonal only.
+    const vertices = new Set(ours.map((q) => m.corners[tris[q]!]!));
+    if (theirs.filter((q) => vertices.has(m.corners[tris[q]!]!)).length !== 2) continue;
+    for (const q of theirs) face[q] = face[h]!;
+    next[prev[h]!] = next[g]!;
+    prev[next[g]!] = prev[h]!;
+    next[prev[g]!] = next[h]!;
+    prev[next[h]!] = prev[g]!;
+    gone[h] = gone[g] = 1;
+  }
+  const out: number[][] = [];
+  const seen = new Uint8Array(n);
+  for (let h = 0; h < n; h++) {
+    if (gone[h] || seen[h]) continue;
+    const r = ring(h);
+    for (const q of r) seen[q] = 1;
+    out.push(r.map((q) => tris[q]!));
+  }
+  return out;
+}

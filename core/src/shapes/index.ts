@@ -1,0 +1,2 @@
+export * from './bodies.ts';
+export * from './outlines.ts';

@@ -1,0 +1,58 @@
+import { MasonError } from '../mesh/index.ts';
+import { circlePoint } from './builder.ts';
+
+export type Point2 = [number, number];
+
+/** A flat outline, counter-clockwise, with inner outlines (clockwise). mm. */
+export interface Outline {
+  points: Point2[];
+  holes?: Point2[][];
+}
+
+/** Twice the signed area of a closed run of points: positive when counter-clockwise. */
+export function signedArea2(points: readonly Point2[]): number {
+  let a = 0;
+  for (let i = 0; i < points.length; i++) {
+    const [x0, y0] = points[i]!;
+    const [x1, y1] = points[(i + 1) % points.length]!;
+    a += x0 * y1 - x1 * y0;
+  }
+  return a;
+}
+
+/** The points turned to run counter-clockwise (or clockwise). Throws `bad-input` for an outline without area. */
+export function turnedOutline(points: readonly Point2[], counterClockwise = true): Point2[] {
+  const a = signedArea2(points);
+  if (points.length < 3 || a === 0)
+    throw new MasonError('bad-input', 'An outline needs three points that span an area.');
+  return a > 0 === counterClockwise ? [...points] : [...points].reverse();
+}
+
+/** A circle of n points. */
+export const circleOutline = (radius: number, n: number): Point2[] =>
+  Array.from({ length: n }, (_, i) => circlePoint(i, n, radius));
+
+/** A rectangle round the origin, its corners rounded by `corner` with `n` segments each. */
+export function rectangleOutline(width: number, height: number, corner = 0, n = 4): Point2[] {
+  const r = Math.min(corner, width / 2, height / 2);
+  const signs = [[1, 1], [-1, 1], [-1, -1], [1, -1]] as const; // prettier-ignore
+  if (!(r > 0)) return signs.map(([x, y]) => [(x * width) / 2, (y * height) / 2]);
+  const out: Point2[] = [];
+  signs.forEach(([x, y], quarter) => {
+    for (let i = 0; i <= n; i++) {
+      const [cx, cy] = circlePoint(quarter * n + i, 4 * n, r);
+      const p: Point2 = [x * (width / 2 - r) + cx, y * (height / 2 - r) + cy];
+      const last = out.at(-1);
+      if (!last || last[0] !== p[0] || last[1] !== p[1]) out.push(p);
+    }
+  });
+  const [first, last] = [out[0]!, out.at(-1)!];
+  if (first[0] === last[0] && first[1] === last[1]) out.pop();
+  return out;
+}
+
+/** A slot: a rectangle with half circles of n segments at both ends, `length` over all. */
+export const slotOutline = (length: number, width: number, n: number): Point2[] =>
+  length > width
+    ? rectangleOutline(length, width, width / 2, Math.max(1, Math.round(n / 2)))
+    : circleOutline(width / 2, 2 * n);

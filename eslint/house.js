@@ -1,0 +1,113 @@
+// The arrows of the house: which workspace may import which, and which folder of core/src may import which.
+// Both rules read plain import statements, so they need no type information and stay fast.
+import fs from 'node:fs';
+import path from 'node:path';
+
+/** Workspaces, and the workspaces of ours that each may import. */
+export const WORKSPACES = { core: [], server: ['core'], web: ['core'], e2e: [] };
+
+const BELOW_COURSES = ['mesh', 'units', 'shapes', 'carve', 'survey', 'mend', 'dress', 'recast', 'inlay', 'formats'];
+
+/** Folders of core/src, and the folders that each may import. */
+export const CORE_FOLDERS = {
+  mesh: [],
+  units: [],
+  shapes: ['mesh'],
+  carve: ['mesh', 'shapes'],
+  survey: ['mesh'],
+  mend: ['mesh', 'survey'],
+  dress: ['mesh', 'mend'],
+  recast: ['mesh', 'carve'],
+  inlay: ['mesh', 'carve'],
+  formats: ['mesh', 'shapes', 'units'],
+  courses: BELOW_COURSES,
+  demo: ['courses', ...BELOW_COURSES],
+};
+
+/** Where an import lands, as a path from the root of the house, or null for a package that is not ours. */
+export function resolveImport(root, file, spec) {
+  if (spec.startsWith('.')) return path.relative(root, path.resolve(path.dirname(file), spec));
+  const own = /^@dusky-mason\/([^/]+)(?:\/(.*))?$/.exec(spec);
+  if (!own) return null;
+  const [, workspace, rest] = own;
+  return workspace === 'core' && rest ? `core/src/${rest}/index.ts` : `${workspace}/${rest ?? ''}`;
+}
+
+/** The sentence that says why an import is not allowed, or null when it is. */
+export function arrowProblem(root, file, spec) {
+  const target = resolveImport(root, file, spec);
+  if (target === null) return null;
+  const [fromSpace, , fromFolder] = path.relative(root, file).split(path.sep);
+  const [toSpace, , toFolder, ...toRest] = target.split(path.sep);
+  if (!(fromSpace in WORKSPACES)) return null;
+  if (fromSpace !== toSpace) {
+    return WORKSPACES[fromSpace].includes(toSpace) ? null : `${fromSpace}/ may not import ${toSpace}/.`;
+  }
+  if (fromSpace !== 'core' || fromFolder === toFolder) return null;
+  if (!(CORE_FOLDERS[fromFolder] ?? []).includes(toFolder))
+    return `core/src/${fromFolder} may not import core/src/${toFolder}.`;
+  return toRest.join('/') === 'index.ts' ? null : `Import core/src/${toFolder} through its index.ts.`;
+}
+
+const importNodes = (check) => ({
+  ImportDeclaration: (node) => check(node, node.source.value),
+  ExportNamedDeclaration: (node) => node.source && check(node, node.source.value),
+  ExportAllDeclaration: (node) => check(node, node.source.value),
+  ImportExpression: (node) => node.source.type === 'Literal' && check(node, String(node.source.value)),
+});
+
+const arrows = {
+  meta: { type: 'problem', schema: [], messages: { arrow: '{{why}}' } },
+  create: (context) =>
+    importNodes((node, spec) => {
+      const why = arrowProblem(context.cwd, context.filename, spec);
+      if (why) context.report({ node, messageId: 'arrow', data: { why } });
+    }),
+};
+
+const imports = new Map();
+/** Files of ours that a file imports for their values; type-only imports vanish and make no cycle. */
+function importsOf(root, file) {
+  const known = imports.get(file);
+  if (known) return known;
+  const found = [];
+  if (fs.existsSync(file)) {
+    const text = fs.readFileSync(file, 'utf8');
+    for (const m of text.matchAll(/(?:^|\n)\s*(?:import|export)\s+(?!type\b)[^;'"]*?from\s+'([^']+)'/g)) {
+      const target = resolveImport(root, file, m[1]);
+      if (target !== null) found.push(path.join(root, target));
+    }
+  }
+  imports.set(file, found);
+  return found;
+}
+
+/** The way back from a file to itself over imports, or null. */
+export function cycleThrough(root, file, first) {
+  const parent = new Map([[first, file]]);
+  const queue = [first];
+  while (queue.length) {
+    const at = queue.shift();
+    if (at === file) return true;
+    for (const next of importsOf(root, at))
+      if (!parent.has(next)) {
+        parent.set(next, at);
+        queue.push(next);
+      }
+  }
+  return false;
+}
+
+const noCycle = {
+  meta: { type: 'problem', schema: [], messages: { cycle: 'This import closes a cycle back to this file.' } },
+  create: (context) => ({
+    ImportDeclaration(node) {
+      if (node.importKind === 'type') return;
+      const target = resolveImport(context.cwd, context.filename, node.source.value);
+      if (target && cycleThrough(context.cwd, context.filename, path.join(context.cwd, target)))
+        context.report({ node, messageId: 'cycle' });
+    },
+  }),
+};
+
+export default { rules: { arrows, 'no-cycle': noCycle } };
