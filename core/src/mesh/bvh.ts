@@ -89,9 +89,17 @@ export class Bvh {
     return me;
   }
 
-  /** Calls `found(a, b)` for each item of this tree and each of the other whose boxes are within `tol` of each other. */
-  pairs(other: Bvh, tol: number, found: (a: number, b: number) => void): void {
-    if (!this.size || !other.size) return;
+  /** Whether any item's box comes within `tol` of any of the other tree's. */
+  meets(other: Bvh, tol: number): boolean {
+    return this.pairs(other, tol, () => true);
+  }
+
+  /**
+   * Calls `found(a, b)` for each item of this tree and each of the other whose boxes are within `tol` of each other, until it
+   * returns true. Returns whether it did.
+   */
+  pairs(other: Bvh, tol: number, found: (a: number, b: number) => unknown): boolean {
+    if (!this.size || !other.size) return false;
     const stack = [0, 0];
     while (stack.length) {
       const j = stack.pop()!;
@@ -104,7 +112,7 @@ export class Bvh {
           const a = this.items[p]!;
           for (let q = other.link[j]!; q < other.link[j]! + nj; q++) {
             const b = other.items[q]!;
-            if (boxesMeet(this.boxes, 6 * a, other.boxes, 6 * b, tol)) found(a, b);
+            if (boxesMeet(this.boxes, 6 * a, other.boxes, 6 * b, tol) && found(a, b) === true) return true;
           }
         }
       } else if (nj || (!ni && girth(this.nodes, 6 * i) > girth(other.nodes, 6 * j))) {
@@ -113,6 +121,7 @@ export class Bvh {
         stack.push(i, j + 1, i, other.link[j]!);
       }
     }
+    return false;
   }
 
   /** Calls `visit(item)` for each item whose box meets the box `q[at …]` within `tol`. */

@@ -9,7 +9,7 @@ export interface LayerKind {
   on: 'face' | 'corner' | 'edge';
   /** Numbers per element. */
   size: number;
-  array: typeof Float64Array | typeof Float32Array | typeof Int32Array | typeof Uint8Array;
+  array: Float64ArrayConstructor | Float32ArrayConstructor | Int32ArrayConstructor | Uint8ArrayConstructor;
   /** The value of an element that has none: also what a new element starts with. */
   empty: number;
   /** `copy`: an element takes the value of the one it came from. `blend`: new corners weigh the corners around them. */
@@ -42,7 +42,14 @@ export const LAYERS = {
 } as const satisfies Record<string, LayerKind>;
 
 export type LayerName = keyof typeof LAYERS;
-export type Layers = { [K in LayerName]?: InstanceType<(typeof LAYERS)[K]['array']> };
+type Stored<A> = A extends Float64ArrayConstructor
+  ? Float64Array
+  : A extends Float32ArrayConstructor
+    ? Float32Array
+    : A extends Int32ArrayConstructor
+      ? Int32Array
+      : Uint8Array;
+export type Layers = { [K in LayerName]?: Stored<(typeof LAYERS)[K]['array']> };
 
 export const LAYER_NAMES = Object.keys(LAYERS) as LayerName[];
 

@@ -1,2 +1,3 @@
 export * from './bodies.ts';
 export * from './outlines.ts';
+export * from './random.ts';

@@ -1,0 +1,479 @@
+import { Bvh, planeBasis } from '../../mesh/index.ts';
+import { insideLoop, sortRun, turnOf } from './planar.ts';
+import type { State } from './state.ts';
+import { IntList, Roots } from './tables.ts';
+
+/** Above this many (component × cell) tests a tree of boxes finds the cell that a component stands in. */
+const TREE_ABOVE = 4096;
+
+/**
+ * Step 5, one arrangement per plane: the outlines of all its facets and all cut lines on them, split where they meet, become
+ * the edges of a planar graph. Its loops bound cells; from the unbounded cell inward, crossing an outline edge enters or
+ * leaves its facet, so each cell knows which facets cover it. Facets on the same plane share cells by construction.
+ */
+export class Arranger {
+  // Local numbering of the plane's vertices and edges; all arrays are used again for each plane.
+  private local: Int32Array;
+  private stamp: Int32Array;
+  private round = 0;
+  private readonly global = new IntList();
+  private X = new Float64Array(64);
+  private Y = new Float64Array(64);
+  private readonly eu = new IntList();
+  private readonly ew = new IntList();
+  private readonly chain = new IntList();
+  private readonly chainHead = new IntList();
+  private readonly tagHead = new IntList();
+  private readonly tagNext = new IntList();
+  private readonly tagFacet = new IntList();
+  private readonly tagCorner = new IntList();
+  private readonly basis = new Float64Array(6);
+  private readonly along = new Float64Array(3);
+  private readonly order: { v: number; t: number }[] = [];
+  /** Area of the cells found so far, per facet. */
+  private readonly covered: Float64Array;
+
+  constructor(private readonly s: State) {
+    this.local = new Int32Array(s.P.length / 3);
+    this.stamp = new Int32Array(s.P.length / 3);
+    this.covered = new Float64Array(s.facets);
+    s.cellCoverStart.push(0);
+    s.cellLoopStart.push(0);
+    s.loopCornerStart.push(0);
+  }
+
+  run(): void {
+    const { s } = this;
+    const start = new Int32Array(s.planes + 1);
+    for (let f = 0; f < s.facets; f++) start[s.facetPlane[f]! + 1]!++;
+    for (let p = 0; p < s.planes; p++) start[p + 1]! += start[p]!;
+    const list = new Int32Array(s.facets);
+    const at = start.slice();
+    for (let f = 0; f < s.facets; f++) list[at[s.facetPlane[f]!]!++] = f;
+    for (let p = 0; p < s.planes; p++) {
+      if ((p & 8191) === 8191) s.step(0.5 + (0.2 * p) / s.planes, 'Arranging planes');
+      const facets = list.subarray(start[p], start[p + 1]);
+      if (facets.length > 1 || this.isCut(facets[0]!)) this.plane(p, facets);
+    }
+  }
+
+  private isCut(f: number): boolean {
+    const { s } = this;
+    if (s.segments.start(f) >= 0) return true;
+    for (let c = s.facetStart[f]!; c < s.facetStart[f + 1]!; c++)
+      if (s.touched[s.fv[c]!] && s.splits.start(s.fedge[c]!) >= 0) return true;
+    return false;
+  }
+
+  private plane(p: number, facets: Int32Array): void {
+    const { s } = this;
+    planeBasis(s.plane, 7 * s.planeFacet[p]!, this.basis);
+    if (this.local.length < s.P.length / 3) {
+      this.local = new Int32Array(s.P.length / 3);
+      this.stamp = new Int32Array(s.P.length / 3);
+      this.round = 0;
+    }
+    this.round++;
+    for (const l of [this.global, this.eu, this.ew, this.chain, this.chainHead, this.tagHead]) l.clear();
+    for (const l of [this.tagNext, this.tagFacet, this.tagCorner]) l.clear();
+    const idle: [number, number][] = []; // inner outlines that nothing touches, as corner runs
+    for (const f of facets) {
+      s.cut[f] = 1;
+      const end = s.facetStart[f + 1]!;
+      for (let from = s.facetStart[f]!; from < end;) {
+        let to = from + 1;
+        while (to < end && s.fnext[to - 1] === to) to++;
+        if (facets.length === 1 && from > s.facetStart[f]! && this.untouched(from, to)) idle.push([from, to]);
+        else for (let c = from; c < to; c++) this.outlineEdge(f, c);
+        from = to;
+      }
+    }
+    for (const f of facets)
+      for (let i = s.segments.start(f); i >= 0; i = s.segments.after(i)) {
+        const seg = s.segments.at(i);
+        this.cutLine(s.segA.get(seg), s.segB.get(seg), s.facetBody[f]!, s.segBody.get(seg));
+      }
+    this.cellsOf(p, facets, idle);
+  }
+
+  private untouched(from: number, to: number): boolean {
+    for (let c = from; c < to; c++) if (this.s.touched[this.s.fv[c]!]) return false;
+    return true;
+  }
+
+  /** The vertices that split u–v, in order from u; the list is used again by the next call. */
+  private splitsOf(u: number, v: number, edge: number): number {
+    const { s, order } = this;
+    let n = 0;
+    if (edge < 0 || !s.touched[u] || !s.touched[v]) return 0;
+    const { P } = s;
+    const d = this.along;
+    for (let k = 0; k < 3; k++) d[k] = P[3 * v + k]! - P[3 * u + k]!;
+    for (let i = s.splits.start(edge); i >= 0; i = s.splits.after(i)) {
+      const w = s.splits.at(i);
+      let t = 0;
+      for (let k = 0; k < 3; k++) t += (P[3 * w + k]! - P[3 * u + k]!) * d[k]!;
+      const o = (order[n] ??= { v: 0, t: 0 });
+      o.v = w;
+      o.t = t;
+      let j = n++;
+      for (; j > 0 && order[j - 1]!.t > t; j--) order[j] = order[j - 1]!;
+      order[j] = o;
+    }
+    return n;
+  }
+
+  private outlineEdge(f: number, c: number): void {
+    const { s } = this;
+    const u = s.fv[c]!;
+    const v = s.fv[s.fnext[c]!]!;
+    const n = this.splitsOf(u, v, s.fedge[c]!);
+    const body = s.facetBody[f]!;
+    let q = u;
+    for (let i = 0; i <= n; i++) {
+      const w = i < n ? this.order[i]!.v : v;
+      if (q !== w) {
+        const e = this.edge(q, w);
+        this.tagNext.push(this.tagHead.get(e));
+        this.tagFacet.push(f);
+        this.tagHead.data[e] = this.tagCorner.push(s.fcorner[c]!);
+        s.carry(q, w, body);
+      }
+      q = w;
+    }
+  }
+
+  private cutLine(u: number, v: number, body: number, other: number): void {
+    const { s } = this;
+    const n = this.splitsOf(u, v, s.edges.findEdge(u, v));
+    let q = u;
+    for (let i = 0; i <= n; i++) {
+      const w = i < n ? this.order[i]!.v : v;
+      if (q !== w) {
+        this.edge(q, w);
+        s.carry(q, w, body);
+        s.carry(q, w, other);
+      }
+      q = w;
+    }
+  }
+
+  private vertex(v: number): number {
+    if (this.stamp[v] === this.round) return this.local[v]!;
+    this.stamp[v] = this.round;
+    const i = this.global.push(v);
+    this.local[v] = i;
+    this.chainHead.push(-1);
+    if (i >= this.X.length) {
+      const grow = (a: Float64Array) => {
+        const more = new Float64Array(2 * a.length);
+        more.set(a);
+        return more;
+      };
+      this.X = grow(this.X);
+      this.Y = grow(this.Y);
+    }
+    const { P } = this.s;
+    const b = this.basis;
+    const x = P[3 * v]!;
+    const y = P[3 * v + 1]!;
+    const z = P[3 * v + 2]!;
+    this.X[i] = b[0]! * x + b[1]! * y + b[2]! * z;
+    this.Y[i] = b[3]! * x + b[4]! * y + b[5]! * z;
+    return i;
+  }
+
+  /** The local edge of two vertices, each pair once. */
+  private edge(p: number, q: number): number {
+    let a = this.vertex(p);
+    let b = this.vertex(q);
+    if (a > b) [a, b] = [b, a];
+    for (let e = this.chainHead.get(a); e >= 0; e = this.chain.get(e)) if (this.ew.get(e) === b) return e;
+    const e = this.eu.push(a);
+    this.ew.push(b);
+    this.tagHead.push(-1);
+    this.chain.push(this.chainHead.get(a));
+    this.chainHead.data[a] = e;
+    return e;
+  }
+
+  private origin(h: number): number {
+    return h & 1 ? this.ew.get(h >> 1) : this.eu.get(h >> 1);
+  }
+
+  /** For each half-edge the next one of the loop on its left. */
+  private link(): Int32Array {
+    const n = this.global.length;
+    const halves = 2 * this.eu.length;
+    const start = new Int32Array(n + 1);
+    for (let h = 0; h < halves; h++) start[this.origin(h) + 1]!++;
+    for (let i = 0; i < n; i++) start[i + 1]! += start[i]!;
+    const out = new Int32Array(halves);
+    const at = start.slice();
+    for (let h = 0; h < halves; h++) out[at[this.origin(h)]!++] = h;
+    const next = new Int32Array(halves);
+    const turn = new Float64Array(halves);
+    for (let i = 0; i < n; i++) {
+      const s = start[i]!;
+      const e = start[i + 1]!;
+      if (e - s > 2) {
+        for (let k = s; k < e; k++) {
+          const j = this.origin(out[k]! ^ 1);
+          turn[out[k]!] = turnOf(this.X[j]! - this.X[i]!, this.Y[j]! - this.Y[i]!);
+        }
+        sortRun(out, s, e, turn);
+      }
+      for (let k = s; k < e; k++) next[out[k]! ^ 1] = out[k > s ? k - 1 : e - 1]!;
+    }
+    return next;
+  }
+
+  private cellsOf(p: number, facets: Int32Array, idle: [number, number][]): void {
+    const { s, X, Y } = this;
+    const next = this.link();
+    const halves = next.length;
+    // Loops, their areas, and the connected components of the graph.
+    const loopOf = new Int32Array(halves).fill(-1);
+    const first: number[] = [];
+    const area: number[] = [];
+    for (let h = 0; h < halves; h++) {
+      if (loopOf[h]! >= 0) continue;
+      const o = this.origin(h);
+      let a = 0;
+      let q = h;
+      do {
+        loopOf[q] = first.length;
+        const i = this.origin(q);
+        q = next[q]!;
+        const j = this.origin(q);
+        a += (X[i]! - X[o]!) * (Y[j]! - Y[o]!) - (X[j]! - X[o]!) * (Y[i]! - Y[o]!);
+      } while (q !== h);
+      first.push(h);
+      area.push(a / 2);
+    }
+    const roots = new Roots(this.global.length);
+    for (let e = 0; e < this.eu.length; e++) roots.join(this.eu.get(e), this.ew.get(e));
+    const component = first.map((h) => roots.of(this.origin(h)));
+    // The most negative loop of a component is its outside; each other loop bounds a cell. Cell 0 is the unbounded one.
+    const outside = new Map<number, number>();
+    component.forEach((c, l) => {
+      const o = outside.get(c);
+      if (o === undefined || area[l]! < area[o]!) outside.set(c, l);
+    });
+    const cellOf = new Int32Array(first.length).fill(-1);
+    const own = [-1];
+    component.forEach((c, l) => {
+      if (outside.get(c) === l) return;
+      cellOf[l] = own.length;
+      own.push(l);
+      if (!(area[l]! > 0)) s.trouble('cell', this.global.get(this.origin(first[l]!)));
+    });
+    const inner: number[][] = own.map(() => []);
+    const idleOf: [number, number][][] = own.map(() => []);
+    const find = this.cellFinder(own, first, next, area, outside.size + idle.length);
+    for (const [c, l] of outside) {
+      const v = this.origin(first[l]!);
+      const k = outside.size > 1 ? find(X[v]!, Y[v]!, (cell) => component[own[cell]!] !== c) : 0;
+      cellOf[l] = k;
+      inner[k]!.push(l);
+    }
+    for (const run of idle) {
+      const [x, y] = this.flat(s.fv[run[0]]!);
+      idleOf[find(x, y, () => true)]!.push(run);
+    }
+    const covers = this.coverage(own, inner, first, next, loopOf, cellOf);
+    for (let k = 1; k < own.length; k++) {
+      const cover = covers[k];
+      if (!cover) {
+        s.trouble('cell', this.global.get(this.origin(first[own[k]!]!)));
+        continue;
+      }
+      if (!cover.length) continue;
+      cover.sort((a, b) => s.facetBody[a]! - s.facetBody[b]!);
+      for (let i = 1; i < cover.length; i++)
+        if (s.facetBody[cover[i]!] === s.facetBody[cover[i - 1]!])
+          s.trouble('coverage', this.global.get(this.origin(first[own[k]!]!)));
+      const net = this.emit(p, cover, [own[k]!, ...inner[k]!], first, next, area, idleOf[k]!);
+      for (const f of cover) this.covered[f]! += net;
+    }
+    for (const f of facets) this.checkArea(f, this.covered[f]!);
+  }
+
+  private flat(v: number): [number, number] {
+    const { P } = this.s;
+    const b = this.basis;
+    const x = P[3 * v]!;
+    const y = P[3 * v + 1]!;
+    const z = P[3 * v + 2]!;
+    return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
+  }
+
+  /** Finds the smallest cell round a place; 0 when there is none. */
+  private cellFinder(own: number[], first: number[], next: Int32Array, area: number[], questions: number) {
+    if (questions <= 1 && own.length <= 1) return () => 0;
+    const { X, Y } = this;
+    const loops: (Int32Array | undefined)[] = [];
+    const loop = (k: number): Int32Array => {
+      let l = loops[k];
+      if (!l) {
+        const list: number[] = [];
+        const h = first[own[k]!]!;
+        let q = h;
+        do {
+          list.push(this.origin(q));
+          q = next[q]!;
+        } while (q !== h);
+        loops[k] = l = Int32Array.from(list);
+      }
+      return l;
+    };
+    let boxes: Float64Array | null = null;
+    let tree: Bvh | null = null;
+    const prepare = () => {
+      boxes = new Float64Array(6 * own.length);
+      for (let k = 1; k < own.length; k++) {
+        const b = 6 * k;
+        boxes[b] = boxes[b + 1] = Infinity;
+        boxes[b + 3] = boxes[b + 4] = -Infinity;
+        for (const i of loop(k)) {
+          boxes[b] = Math.min(boxes[b]!, X[i]!);
+          boxes[b + 1] = Math.min(boxes[b + 1]!, Y[i]!);
+          boxes[b + 3] = Math.max(boxes[b + 3]!, X[i]!);
+          boxes[b + 4] = Math.max(boxes[b + 4]!, Y[i]!);
+        }
+      }
+      if (questions * own.length > TREE_ABOVE)
+        tree = new Bvh(
+          boxes,
+          Int32Array.from({ length: own.length - 1 }, (_, i) => i + 1),
+        );
+      return boxes;
+    };
+    return (x: number, y: number, allowed: (cell: number) => boolean): number => {
+      const B = boxes ?? prepare();
+      let best = 0;
+      let smallest = Infinity;
+      const test = (k: number) => {
+        const a = area[own[k]!]!;
+        const b = 6 * k;
+        if (a >= smallest || x < B[b]! || x > B[b + 3]! || y < B[b + 1]! || y > B[b + 4]!) return;
+        if (!allowed(k) || !insideLoop(X, Y, loop(k), x, y)) return;
+        smallest = a;
+        best = k;
+      };
+      if (tree) tree.overlaps([x, y, 0, x, y, 0], 0, 0, test);
+      else for (let k = 1; k < own.length; k++) test(k);
+      return best;
+    };
+  }
+
+  /** For each cell the facets that cover it, flooded from outside; undefined for a cell that the flood does not reach. */
+  private coverage(
+    own: number[],
+    inner: number[][],
+    first: number[],
+    next: Int32Array,
+    loopOf: Int32Array,
+    cellOf: Int32Array,
+  ): (number[] | undefined)[] {
+    const covers: (number[] | undefined)[] = own.map(() => undefined);
+    covers[0] = [];
+    const todo = [0];
+    while (todo.length) {
+      const k = todo.pop()!;
+      for (const l of k ? [own[k]!, ...inner[k]!] : inner[0]!) {
+        const h = first[l]!;
+        let q = h;
+        do {
+          const beyond = cellOf[loopOf[q ^ 1]!]!;
+          if (!covers[beyond]) {
+            let c = covers[k]!;
+            for (let t = this.tagHead.get(q >> 1); t >= 0; t = this.tagNext.get(t)) {
+              const f = this.tagFacet.get(t);
+              c = c.includes(f) ? c.filter((x) => x !== f) : [...c, f];
+            }
+            covers[beyond] = c === covers[k] ? [...c] : c;
+            todo.push(beyond);
+          }
+          q = next[q]!;
+        } while (q !== h);
+      }
+    }
+    return covers;
+  }
+
+  /** Writes a cell to the state and returns its area. */
+  private emit(
+    p: number,
+    cover: number[],
+    loops: number[],
+    first: number[],
+    next: Int32Array,
+    area: number[],
+    idle: [number, number][],
+  ): number {
+    const { s } = this;
+    let net = 0;
+    let set = s.facetBody[cover[0]!]!;
+    for (const f of cover) {
+      s.cellCover.push(f);
+      set = s.sets.with(set, s.facetBody[f]!);
+    }
+    s.cellCoverStart.push(s.cellCover.length);
+    s.cellBodies.push(set);
+    s.cellPlane.push(p);
+    for (const l of loops) {
+      const h = first[l]!;
+      let q = h;
+      do {
+        s.cellVertex.push(this.global.get(this.origin(q)));
+        let corner = -1;
+        for (let t = this.tagHead.get(q >> 1); t >= 0; t = this.tagNext.get(t))
+          if (this.tagFacet.get(t) === cover[0]) corner = this.tagCorner.get(t);
+        s.cellCorner.push(corner);
+        q = next[q]!;
+      } while (q !== h);
+      s.loopCornerStart.push(s.cellVertex.length);
+      net += area[l]!;
+    }
+    // A facet that looks against the canonical plane has its outlines the other way round there.
+    const facing = s.facing(cover[0]!);
+    for (const [from, to] of idle) {
+      let a = 0;
+      const [ox, oy] = this.flat(s.fv[from]!);
+      for (let i = from; i < to; i++) {
+        const c = facing > 0 ? i : to - 1 - (i - from);
+        s.cellVertex.push(s.fv[c]!);
+        // Walked backward, the edge that leaves a vertex is the one that came to it.
+        s.cellCorner.push(s.fcorner[facing > 0 ? c : c > from ? c - 1 : to - 1]!);
+        const [x0, y0] = this.flat(s.fv[c]!);
+        const [x1, y1] = this.flat(s.fv[facing > 0 ? s.fnext[c]! : c > from ? c - 1 : to - 1]!);
+        a += (x0 - ox) * (y1 - oy) - (x1 - ox) * (y0 - oy);
+      }
+      s.loopCornerStart.push(s.cellVertex.length);
+      net += a / 2;
+    }
+    s.cellLoopStart.push(s.loopCornerStart.length - 1);
+    s.cellArea.push(net);
+    s.cells++;
+    return net;
+  }
+
+  /** The cells of a facet must add up to it, within what moving its outline by a few tol can do. */
+  private checkArea(f: number, found: number): void {
+    const { s } = this;
+    const begin = s.facetStart[f]!;
+    const end = s.facetStart[f + 1]!;
+    if (begin === end) return;
+    const [ox, oy] = this.flat(s.fv[begin]!);
+    let area = 0;
+    let perimeter = 0;
+    for (let c = begin; c < end; c++) {
+      const [x0, y0] = this.flat(s.fv[c]!);
+      const [x1, y1] = this.flat(s.fv[s.fnext[c]!]!);
+      area += (x0 - ox) * (y1 - oy) - (x1 - ox) * (y0 - oy);
+      perimeter += Math.hypot(x1 - x0, y1 - y0);
+    }
+    if (!(Math.abs(Math.abs(area) / 2 - found) <= 16 * s.tol * perimeter)) s.trouble('area', s.fv[begin]!);
+  }
+}

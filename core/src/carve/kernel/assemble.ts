@@ -1,0 +1,225 @@
+import { inheritLayers, type Heritage, type PolyMesh } from '../../mesh/index.ts';
+import { gatherBags, isBent, joinFlush, wholeFace } from './bags.ts';
+import { nodeOfFace, nodeOfFacet } from './classify.ts';
+import { distanceInside } from './coplanar.ts';
+import { OutlineTracer } from './outlines.ts';
+import { pairAndPart } from './pinches.ts';
+import { Polygons } from './polygons.ts';
+import type { State } from './state.ts';
+
+export interface AssembleOptions {
+  /** Join flush faces of different bodies. */
+  joinFlush: boolean;
+  /** Where a result touches itself along an edge or at a vertex only: part it into manifold pieces, or keep it so. */
+  pinches: 'part' | 'keep';
+  /** What new edges and new walls are marked with. */
+  course: number;
+}
+
+/** Step 8, assemble: the kept nodes as a mesh with layers. */
+export function assemble(s: State, keep: Int8Array, options: AssembleOptions): PolyMesh {
+  const { scene } = s;
+  const out = new Polygons();
+  const slot = slotOf(s);
+  for (let f = 0; f < scene.faceBody.length; f++)
+    if (s.faceFacet[f]! < 0) untouched(s, out, f, keep[nodeOfFace(s, f)]!);
+  for (let f = 0; f < s.facets; f++) {
+    if (s.cut[f]) continue;
+    if (!isBent(s, f)) untouched(s, out, s.facetFace[f]!, keep[nodeOfFacet(s, f)]!);
+    else if (s.faceFacet[s.facetFace[f]!] === f && wholeFace(s, f, keep))
+      untouched(s, out, s.facetFace[f]!, keep[nodeOfFacet(s, f)]!);
+  }
+  let bags = gatherBags(s, keep);
+  if (options.joinFlush && s.anyShared) bags = joinFlush(s, bags, (f, g) => slot(f) === slot(g));
+  const tracer = new OutlineTracer(s, out);
+  for (const bag of bags) tracer.add(bag);
+  dropStraight(s, out);
+  const seam = pairAndPart(s, out, options.pinches === 'part');
+  return finish(s, out, seam, options.course);
+}
+
+/** A face that nothing cut, corner for corner; only merged vertices may differ. */
+function untouched(s: State, out: Polygons, f: number, side: number): void {
+  if (!side) return;
+  const { scene } = s;
+  for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
+    const from = scene.loopStart[l]!;
+    const to = scene.loopStart[l + 1]!;
+    const n = to - from;
+    for (let i = 0; i < n; i++) {
+      const c = side < 0 ? to - 1 - i : from + i;
+      out.vertex.push(s.rep[scene.corners[c]!]!);
+      out.corner.push(side > 0 ? c : c > from ? c - 1 : to - 1);
+    }
+    out.endLoop();
+  }
+  out.endFace(f, side < 0, -1);
+}
+
+/** The joint slot name of a face, for telling whether two faces may become one. */
+function slotOf(s: State): (face: number) => string {
+  const { scene } = s;
+  return (f) => {
+    const body = scene.faceBody[f]!;
+    const m = scene.bodies[body]!;
+    return m.slots[m.layers.slot?.[f - scene.faceBase[body]!] ?? 0] ?? '';
+  };
+}
+
+/**
+ * Takes out vertices that are left with two neighbours in a straight run, as joined faces leave them: unless the vertex was
+ * in a source and stood in a straight run there already.
+ */
+function dropStraight(s: State, out: Polygons): void {
+  const originals = s.rep.length;
+  const candidate = (v: number) => v >= originals || s.near[v] === 1;
+  const n = neighbours(s.vertices);
+  for (let l = 0; l + 1 < out.loopStart.length; l++) {
+    const end = out.loopStart.get(l + 1);
+    let u = out.vertex.get(end - 1);
+    for (let i = out.loopStart.get(l); i < end; i++) {
+      const v = out.vertex.get(i);
+      if (candidate(u)) n.note(u, v);
+      if (candidate(v)) n.note(v, u);
+      u = v;
+    }
+  }
+  let source: ReturnType<typeof neighbours> | null = null;
+  const straightBefore = (v: number): boolean => {
+    if (!source) {
+      source = neighbours(originals);
+      for (let c = 0; c < s.fv.length; c++) {
+        if (s.fcorner[c]! < 0) continue;
+        const [a, b] = [s.fv[c]!, s.fv[s.fnext[c]!]!];
+        source.note(a, b);
+        source.note(b, a);
+      }
+    }
+    return source.count[v] === 2;
+  };
+  const drop = new Set<number>();
+  for (let v = 0; v < s.vertices; v++) {
+    if (n.count[v] !== 2 || (v < originals && straightBefore(v))) continue;
+    if (distanceInside(s.P, v, n.first[v]!, n.second[v]!) <= 10 * s.tol) drop.add(v);
+  }
+  if (!drop.size) return;
+  let to = 0;
+  let from = 0;
+  for (let l = 0; l + 1 < out.loopStart.length; l++) {
+    const end = out.loopStart.get(l + 1);
+    const begin = to;
+    for (; from < end; from++) {
+      const v = out.vertex.get(from);
+      if (drop.has(v)) continue;
+      out.vertex.data[to] = v;
+      out.corner.data[to++] = out.corner.get(from);
+    }
+    out.loopStart.data[l + 1] = to;
+    if (to - begin < 3) s.trouble('outline', out.vertex.get(end - 1));
+  }
+  out.vertex.length = out.corner.length = to;
+}
+
+/** Up to three distinct neighbours of each vertex: enough to tell two from more. */
+function neighbours(vertices: number) {
+  const count = new Uint8Array(vertices);
+  const first = new Int32Array(vertices);
+  const second = new Int32Array(vertices);
+  const note = (v: number, w: number) => {
+    if (count[v] === 0) {
+      first[v] = w;
+      count[v] = 1;
+    } else if (count[v] === 1) {
+      if (first[v] === w) return;
+      second[v] = w;
+      count[v] = 2;
+    } else if (first[v] !== w && second[v] !== w) count[v] = 3;
+  };
+  return { count, first, second, note };
+}
+
+/** Numbers the used vertices through and hands the layers on. */
+function finish(s: State, out: Polygons, seam: Uint8Array, course: number): PolyMesh {
+  const { scene } = s;
+  const originals = s.rep.length;
+  const number = new Int32Array(s.vertices).fill(-1);
+  const order: number[] = [];
+  const corners = new Int32Array(out.vertex.length);
+  for (let i = 0; i < corners.length; i++) {
+    const v = out.vertex.get(i);
+    if (number[v]! < 0) number[v] = order.push(v) - 1;
+    corners[i] = number[v]!;
+  }
+  const positions = new Float64Array(3 * order.length);
+  order.forEach((v, i) => {
+    const twin = s.copyOf(v);
+    if (twin < originals) {
+      // Vertices that were there keep their very bits.
+      let body = 0;
+      while (twin >= scene.vertexBase[body + 1]!) body++;
+      const from = 3 * (twin - scene.vertexBase[body]!);
+      for (let k = 0; k < 3; k++) positions[3 * i + k] = scene.bodies[body]!.positions[from + k]!;
+    } else for (let k = 0; k < 3; k++) positions[3 * i + k] = s.P[3 * twin + k]! + scene.centre[k]!;
+  });
+
+  const faces = out.faces;
+  const from: Heritage = {
+    body: new Int32Array(faces),
+    face: new Int32Array(faces),
+    flipped: Uint8Array.from(out.flipped.view()),
+    edgeBody: new Int32Array(corners.length),
+    edge: new Int32Array(corners.length).fill(-1),
+  };
+  for (let f = 0; f < faces; f++) {
+    const body = scene.faceBody[out.source.get(f)]!;
+    from.body[f] = body;
+    from.face[f] = out.source.get(f) - scene.faceBase[body]!;
+  }
+  for (let c = 0; c < corners.length; c++) {
+    const source = out.corner.get(c);
+    if (source < 0) continue;
+    const body = scene.faceBody[scene.cornerFace[source]!]!;
+    from.edgeBody[c] = body;
+    from.edge[c] = source - scene.cornerBase[body]!;
+  }
+  const loopStart = out.loopStart.view().slice();
+  const faceLoops = out.faceLoops.view().slice();
+  const made = { positions, corners, begin: (f: number) => loopStart[faceLoops[f]!]! };
+  const { layers, slots } = inheritLayers(made, scene.bodies, from);
+  layers.plane = planes(s, out, layers.plane);
+  layers.seam ??= new Int32Array(corners.length);
+  for (let c = 0; c < corners.length; c++) if (seam[c]) layers.seam[c] = course;
+  layers.source = sources(from, scene.bodies, course);
+  return { positions, faceLoops, loopStart, corners, layers, slots };
+}
+
+/** Cut faces carry the canonical plane from now on; it is never fitted again. */
+function planes(s: State, out: Polygons, inherited: Float64Array | undefined): Float64Array {
+  const c = s.scene.centre;
+  const P = inherited ?? new Float64Array(6 * out.faces).fill(NaN);
+  for (let f = 0; f < out.faces; f++) {
+    const p = out.plane.get(f);
+    if (p < 0) continue;
+    const q = 7 * s.planeFacet[p >> 1]!;
+    const sign = p & 1 ? -1 : 1;
+    for (let k = 0; k < 3; k++) {
+      P[6 * f + k] = sign * s.plane[q + k]!;
+      P[6 * f + 3 + k] = s.plane[q + 3 + k]! + c[k]!;
+    }
+  }
+  return P;
+}
+
+/** Faces keep their source; what came from a cutter was made by this course. */
+function sources(from: Heritage, bodies: readonly PolyMesh[], course: number): Int32Array {
+  const out = new Int32Array(3 * from.face.length);
+  for (let f = 0; f < from.face.length; f++) {
+    const body = from.body[f]!;
+    const known = bodies[body]!.layers.source;
+    const i = 3 * from.face[f]!;
+    if (known) for (let k = 0; k < 3; k++) out[3 * f + k] = known[i + k]!;
+    else out.set([body, from.face[f]!, 0], 3 * f);
+    if (body > 0) out[3 * f + 2] = course;
+  }
+  return out;
+}

@@ -1,0 +1,419 @@
+import earcut from 'earcut';
+import { Bvh, newellPlane, planeBasis, triangulateFace } from '../../mesh/index.ts';
+import type { State } from './state.ts';
+import { HungLists, IntList, Roots } from './tables.ts';
+
+/** Directions of rays: none along an axis or a plane that parts are likely to have. */
+const DIRECTIONS = [
+  [0.5377, 0.6124, 0.5797],
+  [-0.3127, 0.8211, 0.4774],
+  [0.7431, -0.2219, 0.6313],
+  [0.1931, 0.3372, -0.9214],
+  [-0.6612, -0.4127, 0.6265],
+  [0.8812, 0.1127, -0.4591],
+] as const;
+
+/** Further places of each piece that are asked, to catch a piece that is not of one mind. */
+const MORE_SEEDS = 3;
+/** Above this many (rays × faces) a tree of boxes is built for the rays. */
+const TREE_ABOVE = 3e6;
+
+/** Nodes are what is inside or outside as a whole: a far face, a near facet that nothing cuts, a cell. */
+export const nodeOfFace = (_s: State, face: number): number => face;
+export const nodeOfFacet = (s: State, facet: number): number => s.scene.faceBody.length + facet;
+export const nodeOfCell = (s: State, cell: number): number => s.scene.faceBody.length + s.facets + cell;
+
+/**
+ * Step 6, classify: nodes of the same bodies hang together across edges that no other body's surface carries. One ray per
+ * piece, from its roomiest place, tells what it is inside of; no solid angles, which flush samples break.
+ */
+export function classify(s: State): void {
+  const roots = linkNodes(s);
+  const n = s.scene.faceBody.length + s.facets + s.cells;
+  s.piece = new Int32Array(n).fill(-1);
+  const pieceOf = new Map<number, number>();
+  // The roomiest nodes of each piece, the best first.
+  const seeds: { node: number; room: number }[][] = [];
+  const offer = (node: number, room: number, more: boolean) => {
+    const r = roots.of(node);
+    let p = pieceOf.get(r);
+    if (p === undefined) {
+      p = seeds.push([]) - 1;
+      pieceOf.set(r, p);
+    }
+    s.piece[node] = p;
+    const list = seeds[p]!;
+    if (!list.length || room > list[0]!.room) list.unshift({ node, room });
+    else if (more && list.length <= MORE_SEEDS) list.push({ node, room });
+    if (list.length > MORE_SEEDS + 1) list.length = MORE_SEEDS + 1;
+  };
+  for (let f = 0; f < s.scene.faceBody.length; f++)
+    if (s.faceFacet[f]! < 0) offer(f, boxRoom(s.scene.faceBoxes, f), false);
+  for (let f = 0; f < s.facets; f++) if (!s.cut[f]) offer(nodeOfFacet(s, f), boxRoom(s.facetBoxes, f), false);
+  for (let c = 0; c < s.cells; c++) offer(nodeOfCell(s, c), s.cellArea[c]!, true);
+
+  s.insideTarget = new Uint8Array(seeds.length);
+  s.insideCutter = new Uint8Array(seeds.length);
+  const rays = new RayCaster(s, seeds.length);
+  seeds.forEach((list, p) => {
+    const answer = rays.ask(list[0]!.node);
+    if (answer < 0) s.trouble('ray', rays.vertexOf(list[0]!.node));
+    s.insideTarget[p] = answer & 1;
+    s.insideCutter[p] = (answer >> 1) & 1;
+    for (const { node, room } of list.slice(1)) {
+      // Slivers are no witnesses: the place asked must be clear of the lines round it.
+      if (room < 1e-9 * s.scene.size * s.scene.size) continue;
+      const second = rays.ask(node);
+      if (second >= 0 && second !== answer) s.trouble('seed', rays.vertexOf(node));
+    }
+  });
+}
+
+const boxRoom = (b: Float64Array, i: number): number => {
+  const x = b[6 * i + 3]! - b[6 * i]!;
+  const y = b[6 * i + 4]! - b[6 * i + 1]!;
+  const z = b[6 * i + 5]! - b[6 * i + 2]!;
+  return x * y + y * z + z * x;
+};
+
+function linkNodes(s: State): Roots {
+  const { scene } = s;
+  const roots = new Roots(scene.faceBody.length + s.facets + s.cells);
+  const lists = new HungLists();
+  const entrySet = new IntList(1024);
+  const entryNode = new IntList(1024);
+  const link = (u: number, v: number, set: number, node: number) => {
+    const e = s.pieceOfEdge(u, v);
+    s.linkNode.push(node);
+    s.linkEdge.push(2 * e + (u < v ? 0 : 1));
+    for (let i = lists.start(e); i >= 0; i = lists.after(i)) {
+      const k = lists.at(i);
+      if (entrySet.get(k) !== set) continue;
+      const by = s.carriedBy.get(e);
+      if (by < 0 || s.sets.within(by, set)) roots.join(entryNode.get(k), node);
+      return;
+    }
+    entrySet.push(set);
+    lists.add(e, entryNode.push(node), false);
+  };
+  for (let f = 0; f < scene.faceBody.length; f++) {
+    if (s.faceFacet[f]! >= 0) continue;
+    for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
+      const end = scene.loopStart[l + 1]!;
+      for (let c = scene.loopStart[l]!; c < end; c++) {
+        const o = scene.opposite[c]!;
+        if (o >= 0 && s.faceFacet[scene.cornerFace[o]!]! < 0) roots.join(f, scene.cornerFace[o]!);
+        else {
+          const d = c + 1 < end ? c + 1 : scene.loopStart[l]!;
+          link(s.rep[scene.corners[c]!]!, s.rep[scene.corners[d]!]!, scene.faceBody[f]!, f);
+        }
+      }
+    }
+  }
+  for (let f = 0; f < s.facets; f++)
+    if (!s.cut[f])
+      for (let c = s.facetStart[f]!; c < s.facetStart[f + 1]!; c++)
+        link(s.fv[c]!, s.fv[s.fnext[c]!]!, s.facetBody[f]!, nodeOfFacet(s, f));
+  for (let k = 0; k < s.cells; k++)
+    for (let l = s.cellLoopStart.get(k); l < s.cellLoopStart.get(k + 1); l++) {
+      const end = s.loopCornerStart.get(l + 1);
+      let u = s.cellVertex.get(end - 1);
+      for (let i = s.loopCornerStart.get(l); i < end; i++) {
+        const v = s.cellVertex.get(i);
+        link(u, v, s.cellBodies.get(k), nodeOfCell(s, k));
+        u = v;
+      }
+    }
+  return roots;
+}
+
+/** Asks what a node is inside of, by counting how often a ray leaves each body. */
+class RayCaster {
+  private readonly tree: Bvh | null;
+  private readonly parity: Uint8Array;
+  private readonly asked: Uint8Array;
+  private readonly point = new Float64Array(3);
+  private direction: readonly number[] = DIRECTIONS[0];
+  private bad = false;
+  private readonly farPlane = new Float64Array(6);
+  private readonly bent = new Map<number, Int32Array | null>();
+
+  constructor(
+    private readonly s: State,
+    pieces: number,
+  ) {
+    const n = s.scene.faceBody.length;
+    this.tree =
+      pieces * (1 + MORE_SEEDS) * n > TREE_ABOVE
+        ? new Bvh(
+            s.scene.faceBoxes,
+            Int32Array.from({ length: n }, (_, f) => f),
+          )
+        : null;
+    this.parity = new Uint8Array(s.scene.bodies.length);
+    this.asked = new Uint8Array(s.scene.bodies.length);
+  }
+
+  /** Bit 0: inside the target, bit 1: inside a cutter (only of bodies that do not cover the node); −1 when no ray tells. */
+  ask(node: number): number {
+    const { s, point, asked } = this;
+    const set = this.interior(node);
+    let any = false;
+    for (let k = 0; k < asked.length; k++) {
+      asked[k] = !s.sets.has(set, k) && this.inBox(k) ? 1 : 0;
+      if (asked[k]) any = true;
+    }
+    if (!any) return 0;
+    for (const d of DIRECTIONS) {
+      this.direction = d;
+      this.bad = false;
+      this.parity.fill(0);
+      if (this.tree) this.tree.ray(point, d, s.tol, (f) => this.hit(f));
+      else this.everyFace();
+      if (this.bad) continue;
+      let cutter = 0;
+      for (let k = 1; k < asked.length; k++) if (asked[k] && this.parity[k]) cutter = 2;
+      return (asked[0] && this.parity[0] ? 1 : 0) | cutter;
+    }
+    return -1;
+  }
+
+  vertexOf(node: number): number {
+    const { s } = this;
+    const faces = s.scene.faceBody.length;
+    if (node < faces) return s.scene.corners[s.scene.loopStart[s.scene.faceLoops[node]!]!]!;
+    if (node < faces + s.facets) return s.fv[s.facetStart[node - faces]!]!;
+    return s.cellVertex.get(s.loopCornerStart.get(s.cellLoopStart.get(node - faces - s.facets)));
+  }
+
+  private inBox(body: number): boolean {
+    const { tol } = this.s;
+    const b = this.s.scene.bodyBoxes;
+    for (let k = 0; k < 3; k++)
+      if (this.point[k]! < b[6 * body + k]! - tol || this.point[k]! > b[6 * body + 3 + k]! + tol) return false;
+    return true;
+  }
+
+  private everyFace(): void {
+    const { scene, tol } = this.s;
+    const { point: o, direction: d } = this;
+    const B = scene.faceBoxes;
+    for (let k = 0; k < this.asked.length; k++) {
+      if (!this.asked[k]) continue;
+      for (let f = scene.faceBase[k]!; f < scene.faceBase[k + 1]! && !this.bad; f++) {
+        let t0 = -tol;
+        let t1 = Infinity;
+        for (let x = 0; x < 3; x++) {
+          const w = 1 / d[x]!;
+          const p = (B[6 * f + x]! - tol - o[x]!) * w;
+          const q = (B[6 * f + 3 + x]! + tol - o[x]!) * w;
+          const near = p < q ? p : q;
+          const far = p < q ? q : p;
+          if (near > t0) t0 = near;
+          if (far < t1) t1 = far;
+        }
+        if (t0 <= t1) this.hit(f);
+      }
+    }
+  }
+
+  /** Counts a face that the ray goes through; true stops the walk, when the ray is no good. */
+  private hit(f: number): boolean {
+    const { s } = this;
+    const body = s.scene.faceBody[f]!;
+    if (!this.asked[body]) return false;
+    const first = s.faceFacet[f]!;
+    if (first >= 0) {
+      for (let i = first; i < s.facets && s.facetFace[i] === f; i++) {
+        const q = this.meets(s.plane, 7 * i);
+        if (q < 0) continue;
+        let inside = false;
+        for (let c = s.facetStart[i]!; c < s.facetStart[i + 1]!; c++)
+          if (this.edge(s.fv[c]!, s.fv[s.fnext[c]!]!, q)) inside = !inside;
+        if (inside) this.count(body);
+      }
+    } else this.hitFar(f, body);
+    return this.bad;
+  }
+
+  private hitFar(f: number, body: number): void {
+    const { scene, P } = this.s;
+    const begin = scene.loopStart[scene.faceLoops[f]!]!;
+    const triangles = this.trianglesOf(f);
+    if (triangles) {
+      for (let i = 0; i < triangles.length; i += 3) {
+        const t = triangles.subarray(i, i + 3);
+        newellPlane(P, t, 0, 3, this.farPlane, 0);
+        const q = this.meets(this.farPlane, 0);
+        if (q < 0) continue;
+        let inside = false;
+        for (let k = 0; k < 3; k++) if (this.edge(t[k]!, t[(k + 1) % 3]!, q)) inside = !inside;
+        if (inside) this.count(body);
+      }
+      return;
+    }
+    newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, this.farPlane, 0);
+    const q = this.meets(this.farPlane, 0);
+    if (q < 0) return;
+    let inside = false;
+    for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
+      const end = scene.loopStart[l + 1]!;
+      let a = scene.corners[end - 1]!;
+      for (let c = scene.loopStart[l]!; c < end; c++) {
+        const b = scene.corners[c]!;
+        if (this.edge(a, b, q)) inside = !inside;
+        a = b;
+      }
+    }
+    if (inside) this.count(body);
+  }
+
+  /** The triangles of a bent far face, null for a flat one. */
+  private trianglesOf(f: number): Int32Array | null {
+    const { scene, P, tol } = this.s;
+    const begin = scene.loopStart[scene.faceLoops[f]!]!;
+    const end = scene.loopStart[scene.faceLoops[f + 1]!]!;
+    if (end - begin === 3) return null;
+    let known = this.bent.get(f);
+    if (known !== undefined) return known;
+    const q = this.farPlane;
+    newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, q, 0);
+    known = null;
+    for (let c = begin; c < end && !known; c++) {
+      const v = 3 * scene.corners[c]!;
+      const d = q[0]! * (P[v]! - q[3]!) + q[1]! * (P[v + 1]! - q[4]!) + q[2]! * (P[v + 2]! - q[5]!);
+      if (Math.abs(d) > tol) {
+        const body = scene.faceBody[f]!;
+        const tris = triangulateFace(scene.bodies[body]!, f - scene.faceBase[body]!);
+        known = Int32Array.from(tris, (i) => scene.corners[i + scene.cornerBase[body]!]!);
+      }
+    }
+    this.bent.set(f, known);
+    return known;
+  }
+
+  private hx = 0;
+  private hy = 0;
+  private away = 0;
+
+  /** Where the ray meets a plane, kept for `edge`; returns the axis to look along, or −1 when it does not ahead. */
+  private meets(L: Float64Array, q: number): number {
+    const { point: o, direction: d } = this;
+    const nd = L[q]! * d[0]! + L[q + 1]! * d[1]! + L[q + 2]! * d[2]!;
+    const height = L[q]! * (o[0]! - L[q + 3]!) + L[q + 1]! * (o[1]! - L[q + 4]!) + L[q + 2]! * (o[2]! - L[q + 5]!);
+    if (Math.abs(nd) < 1e-9) {
+      // Along the face: harmless when well beside it.
+      if (Math.abs(height) < 1e-6 * this.s.scene.size) this.bad = true;
+      return -1;
+    }
+    const t = -height / nd;
+    if (t < -this.s.tol) return -1;
+    this.away = t;
+    const ax = Math.abs(L[q]!);
+    const ay = Math.abs(L[q + 1]!);
+    const az = Math.abs(L[q + 2]!);
+    const k = ax > ay && ax > az ? 0 : ay > az ? 1 : 2;
+    const i = k === 0 ? 1 : k === 1 ? 2 : 0;
+    const j = k === 0 ? 2 : k === 1 ? 0 : 1;
+    this.hx = o[i]! + t * d[i]!;
+    this.hy = o[j]! + t * d[j]!;
+    return k;
+  }
+
+  /** Whether an edge is passed by a line from the hit; a hit too near the edge makes the ray no good. */
+  private edge(a: number, b: number, k: number): boolean {
+    const { P, tol } = this.s;
+    const i = k === 0 ? 1 : k === 1 ? 2 : 0;
+    const j = k === 0 ? 2 : k === 1 ? 0 : 1;
+    const { hx, hy } = this;
+    const x0 = P[3 * a + i]! - hx;
+    const y0 = P[3 * a + j]! - hy;
+    const x1 = P[3 * b + i]! - hx;
+    const y1 = P[3 * b + j]! - hy;
+    const ex = x1 - x0;
+    const ey = y1 - y0;
+    let s = -(x0 * ex + y0 * ey) / (ex * ex + ey * ey || 1);
+    s = s < 0 ? 0 : s > 1 ? 1 : s;
+    const dx = x0 + s * ex;
+    const dy = y0 + s * ey;
+    if (dx * dx + dy * dy < 1e4 * tol * tol) this.bad = true;
+    return y0 > 0 !== y1 > 0 && (ex * -y0) / ey + x0 > 0;
+  }
+
+  private count(body: number): void {
+    // A face at the very place asked: the place is on this body, so this ray cannot tell.
+    if (Math.abs(this.away) <= this.s.tol) this.bad = true;
+    this.parity[body]! ^= 1;
+  }
+
+  /** Puts the roomiest place of a node into `point` and returns the set of bodies that cover the node. */
+  private interior(node: number): number {
+    const { s } = this;
+    const { scene } = s;
+    const faces = scene.faceBody.length;
+    const loops: Int32Array[] = [];
+    const plane = new Float64Array(6);
+    let set: number;
+    if (node < faces) {
+      for (let l = scene.faceLoops[node]!; l < scene.faceLoops[node + 1]!; l++)
+        loops.push(scene.corners.subarray(scene.loopStart[l], scene.loopStart[l + 1]));
+      newellPlane(s.P, loops[0]!, 0, loops[0]!.length, plane, 0);
+      set = scene.faceBody[node]!;
+    } else if (node < faces + s.facets) {
+      const f = node - faces;
+      let from = s.facetStart[f]!;
+      for (let c = from; c < s.facetStart[f + 1]!; c++)
+        if (s.fnext[c] !== c + 1) {
+          loops.push(s.fv.subarray(from, c + 1));
+          from = c + 1;
+        }
+      plane.set(s.plane.subarray(7 * f, 7 * f + 6));
+      set = s.facetBody[f]!;
+    } else {
+      const k = node - faces - s.facets;
+      for (let l = s.cellLoopStart.get(k); l < s.cellLoopStart.get(k + 1); l++)
+        loops.push(s.cellVertex.data.subarray(s.loopCornerStart.get(l), s.loopCornerStart.get(l + 1)));
+      const f = s.planeFacet[s.cellPlane.get(k)]!;
+      plane.set(s.plane.subarray(7 * f, 7 * f + 6));
+      set = s.cellBodies.get(k);
+    }
+    this.roomiest(loops, plane);
+    return set;
+  }
+
+  /** Middle of the triangle (of a triangulation) with the greatest least height. */
+  private roomiest(loops: Int32Array[], plane: Float64Array): void {
+    const { P } = this.s;
+    const basis = new Float64Array(6);
+    planeBasis(plane, 0, basis);
+    const flat: number[] = [];
+    const vertices: number[] = [];
+    const holes: number[] = [];
+    for (const loop of loops) {
+      if (vertices.length) holes.push(vertices.length);
+      for (const v of loop) {
+        const [x, y, z] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+        flat.push(basis[0]! * x + basis[1]! * y + basis[2]! * z, basis[3]! * x + basis[4]! * y + basis[5]! * z);
+        vertices.push(v);
+      }
+    }
+    const t = vertices.length === 3 ? [0, 1, 2] : earcut(flat, holes, 2);
+    let best = 0;
+    let most = -1;
+    for (let i = 0; i < t.length; i += 3) {
+      const [a, b, c] = [2 * t[i]!, 2 * t[i + 1]!, 2 * t[i + 2]!];
+      const ux = flat[b]! - flat[a]!;
+      const uy = flat[b + 1]! - flat[a + 1]!;
+      const wx = flat[c]! - flat[a]!;
+      const wy = flat[c + 1]! - flat[a + 1]!;
+      const longest = Math.max(ux * ux + uy * uy, wx * wx + wy * wy, (wx - ux) ** 2 + (wy - uy) ** 2);
+      const height = longest > 0 ? Math.abs(ux * wy - uy * wx) / Math.sqrt(longest) : 0;
+      if (height > most) {
+        most = height;
+        best = i;
+      }
+    }
+    const pick = t.length ? [t[best]!, t[best + 1]!, t[best + 2]!] : [0, 0, 0];
+    for (let k = 0; k < 3; k++) this.point[k] = pick.reduce((sum, i) => sum + P[3 * vertices[i]! + k]!, 0) / 3;
+  }
+}

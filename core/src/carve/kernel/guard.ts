@@ -1,0 +1,127 @@
+import { faceCount, MasonError, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import { Arranger } from './arrange.ts';
+import { assemble, type AssembleOptions } from './assemble.ts';
+import { classify } from './classify.ts';
+import { crossCoplanarEdges, declareVerticesOnEdges } from './coplanar.ts';
+import { declare } from './declare.ts';
+import { nearPairs } from './near.ts';
+import { Crossings } from './points.ts';
+import { gatherScene, MOST_BODIES, toleranceOf, type Scene } from './scene.ts';
+import { OPERATIONS, select, type CarveOperation } from './select.ts';
+import { Slicer } from './slices.ts';
+import { State, type Trouble, type TroubleKind } from './state.ts';
+
+/** Tolerances that are tried in turn, as shares of the size. */
+export const LADDER = [1e-9, 1e-7, 1e-11, 1e-6, 1e-12, 1e-5] as const;
+
+export interface KernelReport {
+  /** The rung of the ladder that served: 0 for the first; its tolerance as a share of the size, and in mm. */
+  rung: number;
+  relativeTolerance: number;
+  tolerance: number;
+  /** Faces of the target and of the cutters that were cut or lay flush, and the cells that they fell into. */
+  facesCut: number;
+  cells: number;
+}
+
+export interface KernelResult {
+  mesh: PolyMesh;
+  report: KernelReport;
+}
+
+/**
+ * Steps 0 to 6 at one tolerance: everything about how the bodies meet, before it is decided what to keep.
+ * Subtract, union, intersect, and later split and scribe, are choices from the same arrangement.
+ */
+export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext): State {
+  const s = new State(scene, toleranceOf(scene, rel), ctx);
+  s.step(0.02, 'Finding near faces');
+  const pairs = nearPairs(scene, s.tol);
+  s.step(0.1, 'Declaring planes');
+  const grid = declare(s, pairs);
+  const crossings = new Crossings(s, grid);
+  declareVerticesOnEdges(s);
+  crossCoplanarEdges(s, crossings);
+  s.step(0.2, 'Crossing faces');
+  new Slicer(s, crossings).run();
+  s.step(0.5, 'Arranging planes');
+  new Arranger(s).run();
+  s.step(0.7, 'Telling inside from outside');
+  classify(s);
+  s.step(0.85, 'Checking');
+  return s;
+}
+
+/**
+ * Step 9, guard and ladder: carves the bodies (the first is the target, the others are cutters that act as one and whose
+ * surfaces do not come near each other: see `uniteNear`), accepting only
+ * a result without any trouble: no step had a doubt, every face's cells add up to it (from which V(A−B) + V(A∩B) = V(A) and
+ * V(A∪B) + V(A∩B) = V(A) + V(B) follow), and subtract, union and intersect would all be closed. Else the next tolerance
+ * is tried. Throws `not-done` with the place when none serves.
+ */
+export function carveBodies(
+  bodies: readonly PolyMesh[],
+  operation: CarveOperation,
+  options: AssembleOptions,
+  ctx?: OpContext,
+): KernelResult {
+  if (bodies.length > MOST_BODIES)
+    throw new MasonError(
+      'bad-input',
+      `One cut takes up to ${MOST_BODIES - 1} cutters; there are ${bodies.length - 1}.`,
+    );
+  const filled = bodies.filter((b, i) => i === 0 || faceCount(b) > 0);
+  const scene = gatherScene(filled);
+  let first: Trouble | undefined;
+  for (let rung = 0; rung < LADDER.length; rung++) {
+    const s = arrangeBodies(scene, LADDER[rung]!, ctx);
+    if (!s.troubles.length) checkClosed(s);
+    if (!s.troubles.length) {
+      s.step(0.9, 'Putting faces together');
+      const mesh = assemble(s, select(s, operation), options);
+      if (!s.troubles.length) return { mesh, report: reportOf(s, rung) };
+    }
+    first ??= s.troubles[0];
+  }
+  throw new MasonError('not-done', explain(first!.kind), first!.place);
+}
+
+function reportOf(s: State, rung: number): KernelReport {
+  let facesCut = 0;
+  for (const c of s.cut) facesCut += c;
+  return { rung, relativeTolerance: LADDER[rung]!, tolerance: s.tol, facesCut, cells: s.cells };
+}
+
+/** Every edge of what would be kept must be walked as often one way as the other, for each of the three operations. */
+function checkClosed(s: State): void {
+  for (const operation of OPERATIONS) {
+    const keep = select(s, operation);
+    const balance = new Int32Array(s.carried.count);
+    for (let i = 0; i < s.linkNode.length; i++) {
+      const k = keep[s.linkNode.get(i)]!;
+      if (!k) continue;
+      const e = s.linkEdge.get(i);
+      balance[e >> 1]! += e & 1 ? -k : k;
+    }
+    for (let e = 0; e < balance.length; e++)
+      if (balance[e]) {
+        s.trouble('open', s.carried.firstOf(e));
+        return;
+      }
+  }
+}
+
+const WHAT: Record<TroubleKind, string> = {
+  slice: 'a face is so bent or folded that its outline cannot be sliced',
+  parallel: 'two faces are too nearly parallel to meet in a line',
+  cell: 'cut lines on a face do not close',
+  coverage: 'two faces of one body lie on top of each other',
+  ray: 'inside and outside cannot be told apart',
+  seed: 'inside and outside cannot be told apart',
+  area: 'the pieces of a face do not add up to it',
+  open: 'the result would not be closed',
+  outline: 'the outlines of a face cannot be put together',
+};
+
+const explain = (kind: TroubleKind): string =>
+  `The cut could not be done cleanly: ${WHAT[kind]}. Move or turn the cutter a little, or look at the marked place for damage.`;

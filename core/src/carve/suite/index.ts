@@ -1,0 +1,2 @@
+export * from './flushCases.ts';
+export * from './frames.ts';
