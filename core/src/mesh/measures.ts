@@ -1,6 +1,7 @@
-import { newellPlane } from './planes.ts';
-import { cornerCount, faceCount, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
+import { faceBend, newellPlane } from './planes.ts';
+import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
 import { cornerFans, topologyOf } from './topology.ts';
+import { triangulateFace } from './triangulate.ts';
 
 export interface Bounds {
   min: [number, number, number];
@@ -29,60 +30,73 @@ export function sizeOf(m: PolyMesh): number {
 
 /**
  * Area (mm²) and signed volume (mm³): the volume is a solid's when the mesh is closed and its faces look outward.
- * Sums N · centre over the outlines of each face (divergence theorem), relative to the middle of the box, with
- * compensated addition (Neumaier 1974), so that a body far from the origin keeps its digits.
+ * A flat face is summed over its outlines (divergence theorem), a bent one over the triangles that it is drawn and exported
+ * as. All relative to the middle of the box and with compensated addition (Neumaier 1974), so that a body far from the
+ * origin keeps its digits.
  */
 export function areaAndVolume(m: PolyMesh): { area: number; volume: number } {
   const { min, max } = bounds(m);
-  const mid = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
-  const P = m.positions;
+  const mid = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2] as const;
+  const flatness = 1e-12 * Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+  const { positions: P, corners } = m;
+  const N = new Float64Array(3);
   let area = 0;
   let volume = 0;
   let lost = 0;
-  for (let f = 0; f < faceCount(m); f++) {
-    const o = 3 * m.corners[m.loopStart[m.faceLoops[f]!]!]!;
-    const rx = P[o]!;
-    const ry = P[o + 1]!;
-    const rz = P[o + 2]!;
-    let nx = 0;
-    let ny = 0;
-    let nz = 0;
-    let bent = 0;
-    for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
-      const s = m.loopStart[l]!;
-      const e = m.loopStart[l + 1]!;
-      let a = 3 * m.corners[s]!;
-      const fx = P[a]! - rx;
-      const fy = P[a + 1]! - ry;
-      const fz = P[a + 2]! - rz;
-      let ax = 0;
-      let ay = 0;
-      let az = 0;
-      // A fan from the loop's first corner: its tetrahedra to the face's first corner measure what bends off the plane.
-      for (let c = s + 1; c < e; c++) {
-        a = 3 * m.corners[c]!;
-        const bx = P[a]! - rx - fx;
-        const by = P[a + 1]! - ry - fy;
-        const bz = P[a + 2]! - rz - fz;
-        const x = ay * bz - az * by;
-        const y = az * bx - ax * bz;
-        const z = ax * by - ay * bx;
-        nx += x;
-        ny += y;
-        nz += z;
-        bent += x * fx + y * fy + z * fz;
-        ax = bx;
-        ay = by;
-        az = bz;
-      }
-    }
-    area += Math.sqrt(nx * nx + ny * ny + nz * nz) / 2;
-    const part = nx * (rx - mid[0]!) + ny * (ry - mid[1]!) + nz * (rz - mid[2]!) + bent;
+  const add = (r: number) => {
+    area += Math.sqrt(N[0]! * N[0]! + N[1]! * N[1]! + N[2]! * N[2]!) / 2;
+    const part = N[0]! * (P[r]! - mid[0]) + N[1]! * (P[r + 1]! - mid[1]) + N[2]! * (P[r + 2]! - mid[2]);
     const sum = volume + part;
     lost += Math.abs(volume) >= Math.abs(part) ? volume - sum + part : part - sum + volume;
     volume = sum;
+  };
+  for (let f = 0; f < faceCount(m); f++) {
+    const begin = faceBegin(m, f);
+    const end = faceEnd(m, f);
+    if (end - begin > 3 && faceBend(m, f) > flatness) {
+      const t = triangulateFace(m, f);
+      for (let i = 0; i < t.length; i += 3) {
+        N.fill(0);
+        const c = [corners[t[i]!]!, corners[t[i + 1]!]!, corners[t[i + 2]!]!];
+        addOutline(P, c, 0, 3, 3 * c[0]!, N);
+        add(3 * c[0]!);
+      }
+      continue;
+    }
+    N.fill(0);
+    const r = 3 * corners[begin]!;
+    for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
+      addOutline(P, corners, m.loopStart[l]!, m.loopStart[l + 1]!, r, N);
+    add(r);
   }
   return { area, volume: (volume + lost) / 6 };
+}
+
+/** Adds twice the area vector of a closed run of corners, seen from the point at P[r …], to N. */
+function addOutline(
+  P: Float64Array,
+  corners: ArrayLike<number>,
+  begin: number,
+  end: number,
+  r: number,
+  N: Float64Array,
+): void {
+  let q = 3 * corners[end - 1]!;
+  let ax = P[q]! - P[r]!;
+  let ay = P[q + 1]! - P[r + 1]!;
+  let az = P[q + 2]! - P[r + 2]!;
+  for (let c = begin; c < end; c++) {
+    q = 3 * corners[c]!;
+    const bx = P[q]! - P[r]!;
+    const by = P[q + 1]! - P[r + 1]!;
+    const bz = P[q + 2]! - P[r + 2]!;
+    N[0]! += ay * bz - az * by;
+    N[1]! += az * bx - ax * bz;
+    N[2]! += ax * by - ay * bx;
+    ax = bx;
+    ay = by;
+    az = bz;
+  }
 }
 
 /** Pieces of the surface that hang together by edges: their number, and the piece of each face. */

@@ -95,18 +95,33 @@ export function facePlane(m: PolyMesh, f: number): Float64Array {
   return out;
 }
 
+const own = new Float64Array(6);
+
 /** Greatest distance (mm) of a face's corners from its own mean plane: 0 for a flat face. */
 export function faceBend(m: PolyMesh, f: number): number {
   const begin = faceBegin(m, f);
   const end = faceEnd(m, f);
   if (end - begin < 4) return 0;
-  const q = facePlane(m, f);
+  newellPlane(m.positions, m.corners, begin, m.loopStart[m.faceLoops[f]! + 1]!, own, 0);
+  return outlineBend(m.positions, m.corners, begin, end, own, 0);
+}
+
+/** Greatest distance of the corners `begin … end − 1` from the plane Q[at …] (normal, point). */
+export function outlineBend(
+  P: Float64Array,
+  corners: ArrayLike<number>,
+  begin: number,
+  end: number,
+  Q: Float64Array,
+  at: number,
+): number {
   let worst = 0;
   for (let c = begin; c < end; c++) {
-    const i = 3 * m.corners[c]!;
+    const v = 3 * corners[c]!;
     const d =
-      q[0]! * (m.positions[i]! - q[3]!) + q[1]! * (m.positions[i + 1]! - q[4]!) + q[2]! * (m.positions[i + 2]! - q[5]!);
-    worst = Math.max(worst, Math.abs(d));
+      Q[at]! * (P[v]! - Q[at + 3]!) + Q[at + 1]! * (P[v + 1]! - Q[at + 4]!) + Q[at + 2]! * (P[v + 2]! - Q[at + 5]!);
+    if (d > worst) worst = d;
+    else if (-d > worst) worst = -d;
   }
   return worst;
 }

@@ -100,7 +100,10 @@ function dropStraight(s: State, out: Polygons): void {
   const drop = new Set<number>();
   for (let v = 0; v < s.vertices; v++) {
     if (n.count[v] !== 2 || (v < originals && straightBefore(v))) continue;
-    if (distanceInside(s.P, v, n.first[v]!, n.second[v]!) <= 10 * s.tol) drop.add(v);
+    const off = distanceInside(s.P, v, n.first[v]!, n.second[v]!);
+    if (off > 10 * s.tol) continue;
+    drop.add(v);
+    s.moved(off);
   }
   if (!drop.size) return;
   let to = 0;

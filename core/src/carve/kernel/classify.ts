@@ -1,5 +1,5 @@
 import earcut from 'earcut';
-import { Bvh, newellPlane, planeBasis, triangulateFace } from '../../mesh/index.ts';
+import { Bvh, newellPlane, outlineBend, planeBasis, triangulateFace } from '../../mesh/index.ts';
 import type { State } from './state.ts';
 import { HungLists, IntList, Roots } from './tables.ts';
 
@@ -279,14 +279,10 @@ class RayCaster {
     const q = this.farPlane;
     newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, q, 0);
     known = null;
-    for (let c = begin; c < end && !known; c++) {
-      const v = 3 * scene.corners[c]!;
-      const d = q[0]! * (P[v]! - q[3]!) + q[1]! * (P[v + 1]! - q[4]!) + q[2]! * (P[v + 2]! - q[5]!);
-      if (Math.abs(d) > tol) {
-        const body = scene.faceBody[f]!;
-        const tris = triangulateFace(scene.bodies[body]!, f - scene.faceBase[body]!);
-        known = Int32Array.from(tris, (i) => scene.corners[i + scene.cornerBase[body]!]!);
-      }
+    if (outlineBend(P, scene.corners, begin, end, q, 0) > tol) {
+      const body = scene.faceBody[f]!;
+      const tris = triangulateFace(scene.bodies[body]!, f - scene.faceBase[body]!);
+      known = Int32Array.from(tris, (i) => scene.corners[i + scene.cornerBase[body]!]!);
     }
     this.bent.set(f, known);
     return known;

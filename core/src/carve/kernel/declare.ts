@@ -1,4 +1,4 @@
-import { boxesMeet, newellPlane, triangulateFace } from '../../mesh/index.ts';
+import { boxesMeet, newellPlane, outlineBend, triangulateFace } from '../../mesh/index.ts';
 import { VertexGrid } from './points.ts';
 import { emptyBox, growBox } from './scene.ts';
 import type { State } from './state.ts';
@@ -40,6 +40,9 @@ function mergeVertices(s: State, pairs: { first: Int32Array; second: Int32Array 
       if (same >= 0) {
         rep[v] = same;
         s.touched[same] = 1;
+        s.moved(
+          Math.hypot(P[3 * v]! - P[3 * same]!, P[3 * v + 1]! - P[3 * same + 1]!, P[3 * v + 2]! - P[3 * same + 2]!),
+        );
       } else grid.insert(v);
     }
   }
@@ -153,22 +156,10 @@ function flatPlane(s: State, f: number, out: Float64Array, at: number): boolean 
       out[at + k] = carried[i + k]!;
       out[at + 3 + k] = carried[i + 3 + k]! - scene.centre[k]!;
     }
-    if (strays(P, scene.corners, begin, end, out, at) <= 1e3 * tol) return true;
+    if (outlineBend(P, scene.corners, begin, end, out, at) <= 1e3 * tol) return true;
   }
   newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, out, at);
-  return end - begin === 3 || strays(P, scene.corners, begin, end, out, at) <= tol;
-}
-
-function strays(P: Float64Array, corners: Int32Array, begin: number, end: number, q: Float64Array, at: number): number {
-  let worst = 0;
-  for (let c = begin; c < end; c++) {
-    const v = 3 * corners[c]!;
-    const d =
-      q[at]! * (P[v]! - q[at + 3]!) + q[at + 1]! * (P[v + 1]! - q[at + 4]!) + q[at + 2]! * (P[v + 2]! - q[at + 5]!);
-    if (d > worst) worst = d;
-    else if (-d > worst) worst = -d;
-  }
-  return worst;
+  return end - begin === 3 || outlineBend(P, scene.corners, begin, end, out, at) <= tol;
 }
 
 /** Face pairs as facet pairs. */

@@ -1,4 +1,4 @@
-import { faceCount, MasonError, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import { faceCount, isClosed, MasonError, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import { Arranger } from './arrange.ts';
 import { assemble, type AssembleOptions } from './assemble.ts';
 import { classify } from './classify.ts';
@@ -19,6 +19,8 @@ export interface KernelReport {
   rung: number;
   relativeTolerance: number;
   tolerance: number;
+  /** Greatest distance (mm) by which merging a vertex or straightening an edge moved the surface. */
+  drift: number;
   /** Faces of the target and of the cutters that were cut or lay flush, and the cells that they fell into. */
   facesCut: number;
   cells: number;
@@ -79,6 +81,8 @@ export function carveBodies(
     if (!s.troubles.length) {
       s.step(0.9, 'Putting faces together');
       const mesh = assemble(s, select(s, operation), options);
+      // Dropped vertices and parted places come after the balance was struck, so the mesh itself is asked once more.
+      if (options.pinches === 'part' && !isClosed(mesh)) s.trouble('open');
       if (!s.troubles.length) return { mesh, report: reportOf(s, rung) };
     }
     first ??= s.troubles[0];
@@ -89,7 +93,7 @@ export function carveBodies(
 function reportOf(s: State, rung: number): KernelReport {
   let facesCut = 0;
   for (const c of s.cut) facesCut += c;
-  return { rung, relativeTolerance: LADDER[rung]!, tolerance: s.tol, facesCut, cells: s.cells };
+  return { rung, relativeTolerance: LADDER[rung]!, tolerance: s.tol, drift: s.drift, facesCut, cells: s.cells };
 }
 
 /** Every edge of what would be kept must be walked as often one way as the other, for each of the three operations. */

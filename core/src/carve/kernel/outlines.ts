@@ -55,7 +55,7 @@ export class OutlineTracer {
   /** Sets the plane on which a bag's outlines are looked at, so that outer ones run counter-clockwise. */
   private lookAt(bag: Bag): void {
     const { s, plane } = this;
-    let sign = 1;
+    let sign: number;
     if (bag.plane >= 0) {
       const q = 7 * s.planeFacet[bag.plane >> 1]!;
       plane.set(s.plane.subarray(q, q + 6));

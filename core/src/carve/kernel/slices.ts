@@ -85,17 +85,17 @@ export class Slicer {
     const L = s.plane;
     const a = 7 * s.planeFacet[pf]!;
     const b = 7 * s.planeFacet[pg]!;
-    let dx = L[a + 1]! * L[b + 2]! - L[a + 2]! * L[b + 1]!;
-    let dy = L[a + 2]! * L[b]! - L[a]! * L[b + 2]!;
-    let dz = L[a]! * L[b + 1]! - L[a + 1]! * L[b]!;
+    const dx = L[a + 1]! * L[b + 2]! - L[a + 2]! * L[b + 1]!;
+    const dy = L[a + 2]! * L[b]! - L[a]! * L[b + 2]!;
+    const dz = L[a]! * L[b + 1]! - L[a + 1]! * L[b]!;
     const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
     if (length < 1e-12) {
       s.trouble('parallel', s.fv[s.facetStart[f]!]);
       return;
     }
-    this.dx = dx /= length;
-    this.dy = dy /= length;
-    this.dz = dz /= length;
+    this.dx = dx / length;
+    this.dy = dy / length;
+    this.dz = dz / length;
     this.extent(f, this.ofF, F);
     this.extent(g, this.ofG, G);
     const slack = (10 * s.tol) / Math.min(1, length);

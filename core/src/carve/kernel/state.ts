@@ -113,6 +113,8 @@ export class State {
   insideCutter: Uint8Array = new Uint8Array(0);
 
   readonly troubles: Trouble[] = [];
+  /** Greatest distance, mm, by which a vertex was moved or an outline straightened. */
+  drift = 0;
 
   constructor(
     readonly scene: Scene,
@@ -227,6 +229,11 @@ export class State {
     const e = this.pieceOfEdge(u, v);
     const known = this.carriedBy.get(e);
     this.carriedBy.data[e] = known < 0 ? body : this.sets.with(known, body);
+  }
+
+  /** Notes how far merging or dropping a vertex moved the surface. */
+  moved(distance: number): void {
+    if (distance > this.drift) this.drift = distance;
   }
 
   trouble(kind: TroubleKind, vertex?: number): void {

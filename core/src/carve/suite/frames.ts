@@ -30,11 +30,8 @@ export function benchIn(affine: Affine, told: (report: KernelReport) => void = (
     make: (m) => transformMesh(m, affine),
     carve: (target, cutters, operation: CarveOperation, apart = false) => {
       const list = Array.isArray(cutters) ? cutters : [cutters];
-      const { mesh, report } = carveBodies([target, ...list], operation, {
-        joinFlush: !apart,
-        pinches: 'part',
-        course: 1,
-      });
+      const options = { joinFlush: !apart, pinches: 'part', course: 1 } as const;
+      const { mesh, report } = carveBodies([target, ...uniteNear(list, options)], operation, options);
       told(report);
       return mesh;
     },

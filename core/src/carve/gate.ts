@@ -1,0 +1,160 @@
+import {
+  areaAndVolume,
+  bounds,
+  Bvh,
+  components,
+  cornerCount,
+  faceAreas,
+  faceCount,
+  MasonError,
+  sizeOf,
+  topologyOf,
+  triangulateMesh,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import { trianglesCross } from './crossing.ts';
+
+const passed = new WeakSet<PolyMesh>();
+
+/** Marks a mesh as known to be sound, because our own code made it so. */
+export function trust(m: PolyMesh): PolyMesh {
+  passed.add(m);
+  return m;
+}
+
+/**
+ * Throws `not-solid`, with the place and the mend, unless a mesh is fit to be carved: closed, oriented, outward, without
+ * zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not looked at again.
+ */
+export function checkSolid(m: PolyMesh, name: string): void {
+  if (passed.has(m)) return;
+  if (faceCount(m) === 0) throw new MasonError('not-solid', `${name} has no faces.`);
+  checkEdges(m, name);
+  checkAreas(m, name);
+  checkOutward(m, name);
+  checkCrossing(m, name);
+  passed.add(m);
+}
+
+const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [
+  m.positions[3 * v]!,
+  m.positions[3 * v + 1]!,
+  m.positions[3 * v + 2]!,
+];
+
+function checkEdges(m: PolyMesh, name: string): void {
+  const t = topologyOf(m);
+  let open = 0;
+  let many = 0;
+  let first = -1;
+  for (let c = 0; c < cornerCount(m); c++) {
+    const o = t.opposite[c]!;
+    if (o >= 0) continue;
+    if (first < 0) first = c;
+    if (o === -1) open++;
+    else many++;
+  }
+  if (first < 0) return;
+  const place = { vertex: m.corners[first]!, face: t.face[first]!, point: vertexPoint(m, m.corners[first]!) };
+  if (open)
+    throw new MasonError(
+      'not-solid',
+      `${name} is not closed: ${open} open edges. Fill or weld them, then cut again.`,
+      place,
+    );
+  throw new MasonError(
+    'not-solid',
+    `${name} has ${many} edge sides that do not pair up: three or more faces on an edge, or faces turned against their neighbours.`,
+    place,
+  );
+}
+
+function checkAreas(m: PolyMesh, name: string): void {
+  const areas = faceAreas(m);
+  const size = sizeOf(m);
+  // A face this thin has no plane to cut with; a millionth of a millionth of the size squared is far below any detail.
+  const face = areas.findIndex((a) => !(a > 1e-14 * size * size));
+  if (face < 0) return;
+  const vertex = m.corners[m.loopStart[m.faceLoops[face]!]!]!;
+  throw new MasonError('not-solid', `${name} has a face without area. Remove it or weld its vertices.`, {
+    face,
+    vertex,
+    point: vertexPoint(m, vertex),
+  });
+}
+
+/** The outermost shell must look outward; a shell inside another one is a void and looks inward. */
+function checkOutward(m: PolyMesh, name: string): void {
+  if (areaAndVolume(m).volume > 0 && components(m).count === 1) return;
+  const { of, count } = components(m);
+  const low = new Float64Array(count).fill(Infinity);
+  const corner = new Int32Array(count);
+  const t = topologyOf(m);
+  for (let c = 0; c < cornerCount(m); c++) {
+    const k = of[t.face[c]!]!;
+    const x = m.positions[3 * m.corners[c]!]!;
+    if (x < low[k]!) {
+      low[k] = x;
+      corner[k] = c;
+    }
+  }
+  const volumes = shellVolumes(m, of, count);
+  const box = bounds(m);
+  for (let k = 0; k < count; k++) {
+    // A shell that reaches the outside of everything cannot be a void.
+    if (volumes[k]! < 0 && low[k] === box.min[0]) {
+      const vertex = m.corners[corner[k]!]!;
+      throw new MasonError('not-solid', `${name} is inside out. Turn its faces over, then cut again.`, {
+        vertex,
+        point: vertexPoint(m, vertex),
+      });
+    }
+  }
+}
+
+function shellVolumes(m: PolyMesh, of: Int32Array, count: number): Float64Array {
+  const out = new Float64Array(count);
+  const { triangles, face } = triangulateMesh(m);
+  const P = m.positions;
+  const o = 3 * m.corners[0]!;
+  for (let i = 0; i < face.length; i++) {
+    const [a, b, c] = [0, 1, 2].map((k) => 3 * m.corners[triangles[3 * i + k]!]!) as [number, number, number];
+    const d = (q: number, k: number) => P[q + k]! - P[o + k]!;
+    out[of[face[i]!]!]! +=
+      (d(a, 0) * (d(b, 1) * d(c, 2) - d(b, 2) * d(c, 1)) +
+        d(a, 1) * (d(b, 2) * d(c, 0) - d(b, 0) * d(c, 2)) +
+        d(a, 2) * (d(b, 0) * d(c, 1) - d(b, 1) * d(c, 0))) /
+      6;
+  }
+  return out;
+}
+
+/** Faces that cut through each other, by exact signs on their triangles. */
+function checkCrossing(m: PolyMesh, name: string): void {
+  const { triangles, face } = triangulateMesh(m);
+  const n = face.length;
+  const P = m.positions;
+  const boxes = new Float64Array(6 * n);
+  const vertex = Int32Array.from(triangles, (c) => m.corners[c]!);
+  for (let t = 0; t < n; t++)
+    for (let k = 0; k < 3; k++) {
+      const [a, b, c] = [P[3 * vertex[3 * t]! + k]!, P[3 * vertex[3 * t + 1]! + k]!, P[3 * vertex[3 * t + 2]! + k]!];
+      boxes[6 * t + k] = Math.min(a, b, c);
+      boxes[6 * t + 3 + k] = Math.max(a, b, c);
+    }
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from({ length: n }, (_, i) => i),
+  );
+  let found = -1;
+  tree.pairs(tree, 0, (s, t) => {
+    if (s >= t || face[s] === face[t] || !trianglesCross(P, vertex, s, t)) return false;
+    found = s;
+    return true;
+  });
+  if (found < 0) return;
+  throw new MasonError('not-solid', `${name} crosses itself. Cut it apart there or unite its pieces, then cut again.`, {
+    face: face[found]!,
+    point: vertexPoint(m, vertex[3 * found]!),
+  });
+}

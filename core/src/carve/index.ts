@@ -1,0 +1,3 @@
+export * from './carve.ts';
+export * from './gate.ts';
+export { OPERATIONS, type CarveOperation } from './kernel/index.ts';

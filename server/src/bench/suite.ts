@@ -1,0 +1,35 @@
+import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress.ts';
+import { Witness } from './witness.ts';
+
+/** `npm run suite -- [frames] [nearly] [pairs] [seed]`: the long runs of the kernel, told in numbers. */
+const [frames = 100, nearly = 3000, pairs = 2000, seed = Date.now() % 1e6] = process.argv.slice(2).map(Number);
+const seconds = (t0: number) => `${((performance.now() - t0) / 1000).toFixed(1)} s`;
+
+console.log(`seed ${seed}`);
+if (frames) {
+  const t0 = performance.now();
+  const { rows, rungs } = runFlush(frames, seed);
+  let same = 0;
+  for (const row of rows) {
+    same += row.same;
+    if (row.same < row.of) console.log(`  ${row.name}: ${row.same} of ${row.of}; ${row.wrong[0]}`);
+  }
+  console.log(
+    `flush cases: ${rows.length} cases, ${same} of ${rows.length * frames} like their twin; rungs ${JSON.stringify(rungs)}; ${seconds(t0)}`,
+  );
+}
+const tell = (name: string, r: PairsResult, t0: number) => {
+  for (const e of r.examples.slice(0, 12)) console.log(`  ${e}`);
+  console.log(
+    `${name}: ${r.pairs} pairs, ${r.results} results, ${r.open} open, ${r.wrongVolume} wrong volumes (worst identity ${r.worst.toExponential(1)}), ` +
+      `${r.refused} refused, ${r.otherThanWitness} other than the witness; rungs ${JSON.stringify(r.rungs)}; ${seconds(t0)}`,
+  );
+};
+if (nearly) {
+  const t0 = performance.now();
+  tell('nearly flush', runNearlyFlush(nearly, seed + 1), t0);
+}
+if (pairs) {
+  const t0 = performance.now();
+  tell('general position', runGeneral(pairs, seed + 2, await Witness.load()), t0);
+}
