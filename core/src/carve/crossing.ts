@@ -1,43 +1,50 @@
 import { orient3d } from 'robust-predicates';
 
 /**
- * Whether two triangles cut through each other: an edge of one passes strictly through the inside of the other, or through the
- * inside of one of its edges. Touching, and sharing a vertex or an edge, is not crossing. Signs are exact.
+ * Whether two triangles of a surface cut through each other: an edge of one passes strictly through the inside of the other,
+ * or through an edge of it that is only a diagonal inside a face. Touching, meeting edge to edge, and sharing a vertex is not
+ * crossing. Signs are exact.
  * Source of the exact signs: Shewchuk, "Adaptive Precision Floating-Point Arithmetic and Fast Robust Geometric Predicates", 1997.
  *
  * @param P three coordinates per vertex
  * @param vertex three vertices per triangle
+ * @param hidden per triangle edge (the one that leaves the vertex of the same number): 1 for a diagonal inside a face
  */
-export function trianglesCross(P: Float64Array, vertex: Int32Array, s: number, t: number): boolean {
-  const S = [vertex[3 * s]!, vertex[3 * s + 1]!, vertex[3 * s + 2]!] as const;
-  const T = [vertex[3 * t]!, vertex[3 * t + 1]!, vertex[3 * t + 2]!] as const;
-  const shared = S.filter((v) => T.includes(v)).length;
-  if (shared > 1) return false;
-  return edgesThrough(P, S, T) || edgesThrough(P, T, S);
+export function trianglesCross(P: Float64Array, vertex: Int32Array, hidden: Uint8Array, s: number, t: number): boolean {
+  let shared = 0;
+  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) if (vertex[3 * s + i] === vertex[3 * t + j]) shared++;
+  return shared < 2 && (edgesThrough(P, vertex, hidden, s, t) || edgesThrough(P, vertex, hidden, t, s));
 }
 
-type Triple = readonly [number, number, number];
+/** Which side of the plane a, b, c the vertex d is on: exact sign. */
+function side(P: Float64Array, a: number, b: number, c: number, d: number): number {
+  const [i, j, k, l] = [3 * a, 3 * b, 3 * c, 3 * d];
+  // prettier-ignore
+  return orient3d(P[i]!, P[i + 1]!, P[i + 2]!, P[j]!, P[j + 1]!, P[j + 2]!, P[k]!, P[k + 1]!, P[k + 2]!, P[l]!, P[l + 1]!, P[l + 2]!);
+}
 
-const side = (P: Float64Array, a: number, b: number, c: number, d: number): number =>
-  Math.sign(
-    orient3d(
-      P[3 * a]!, P[3 * a + 1]!, P[3 * a + 2]!, P[3 * b]!, P[3 * b + 1]!, P[3 * b + 2]!,
-      P[3 * c]!, P[3 * c + 1]!, P[3 * c + 2]!, P[3 * d]!, P[3 * d + 1]!, P[3 * d + 2]!,
-    ),
-  ); // prettier-ignore
+const heights = new Float64Array(3);
 
-function edgesThrough(P: Float64Array, S: Triple, T: Triple): boolean {
-  const d = S.map((v) => side(P, T[0], T[1], T[2], v));
-  if (Math.max(...d) <= 0 || Math.min(...d) >= 0) return false;
+function edgesThrough(P: Float64Array, vertex: Int32Array, hidden: Uint8Array, s: number, t: number): boolean {
+  const [a, b, c] = [vertex[3 * t]!, vertex[3 * t + 1]!, vertex[3 * t + 2]!];
+  for (let k = 0; k < 3; k++) heights[k] = side(P, a, b, c, vertex[3 * s + k]!);
+  const [h0, h1, h2] = [heights[0]!, heights[1]!, heights[2]!];
+  if ((h0 <= 0 && h1 <= 0 && h2 <= 0) || (h0 >= 0 && h1 >= 0 && h2 >= 0)) return false;
   for (let k = 0; k < 3; k++) {
-    const l = (k + 1) % 3;
-    if (d[k]! * d[l]! >= 0) continue;
-    const [u, v] = [S[k]!, S[l]!];
-    const q = [0, 1, 2].map((i) => side(P, u, v, T[i]!, T[(i + 1) % 3]!));
-    const plus = q.filter((x) => x > 0).length;
-    const minus = q.filter((x) => x < 0).length;
-    // All of one sign: through the inside. One zero: through an edge. Two zeros: through a corner, which only touches.
-    if (plus * minus === 0 && plus + minus >= 2) return true;
+    const l = k === 2 ? 0 : k + 1;
+    const [p, q] = k === 0 ? [h0, h1] : k === 1 ? [h1, h2] : [h2, h0];
+    if (!((p > 0 && q < 0) || (p < 0 && q > 0))) continue;
+    const u = vertex[3 * s + k]!;
+    const v = vertex[3 * s + l]!;
+    let plus = 0;
+    let minus = 0;
+    for (let i = 0; i < 3; i++) {
+      const x = side(P, u, v, vertex[3 * t + i]!, vertex[3 * t + (i === 2 ? 0 : i + 1)]!);
+      if (x > 0) plus++;
+      else if (x < 0) minus++;
+      else if (!hidden[3 * t + i]) plus = minus = 9; // through a real edge: no more than a touch
+    }
+    if (plus === 0 || minus === 0) return true;
   }
   return false;
 }

@@ -136,6 +136,8 @@ function checkCrossing(m: PolyMesh, name: string): void {
   const P = m.positions;
   const boxes = new Float64Array(6 * n);
   const vertex = Int32Array.from(triangles, (c) => m.corners[c]!);
+  const { next } = topologyOf(m);
+  const hidden = Uint8Array.from(triangles, (c, i) => (next[c] === triangles[i % 3 === 2 ? i - 2 : i + 1] ? 0 : 1));
   for (let t = 0; t < n; t++)
     for (let k = 0; k < 3; k++) {
       const [a, b, c] = [P[3 * vertex[3 * t]! + k]!, P[3 * vertex[3 * t + 1]! + k]!, P[3 * vertex[3 * t + 2]! + k]!];
@@ -148,7 +150,7 @@ function checkCrossing(m: PolyMesh, name: string): void {
   );
   let found = -1;
   tree.pairs(tree, 0, (s, t) => {
-    if (s >= t || face[s] === face[t] || !trianglesCross(P, vertex, s, t)) return false;
+    if (s >= t || face[s] === face[t] || !trianglesCross(P, vertex, hidden, s, t)) return false;
     found = s;
     return true;
   });

@@ -1,10 +1,14 @@
 import { Bvh, planeBasis } from '../../mesh/index.ts';
 import { insideLoop, sortRun, turnOf } from './planar.ts';
 import type { State } from './state.ts';
-import { IntList, Roots } from './tables.ts';
+import { IntList } from './tables.ts';
 
 /** Above this many (component × cell) tests a tree of boxes finds the cell that a component stands in. */
 const TREE_ABOVE = 4096;
+
+const NONE: readonly never[] = [];
+/** Stands for the cover of a cell that the flood has not come to. */
+const UNREACHED: readonly number[] = [-1];
 
 /**
  * Step 5, one arrangement per plane: the outlines of all its facets and all cut lines on them, split where they meet, become
@@ -29,6 +33,21 @@ export class Arranger {
   private readonly tagCorner = new IntList();
   private readonly basis = new Float64Array(6);
   private readonly along = new Float64Array(3);
+  private start = new Int32Array(64);
+  private at = new Int32Array(64);
+  private up = new Int32Array(64);
+  private out = new Int32Array(64);
+  private next = new Int32Array(64);
+  private loopOf = new Int32Array(64);
+  private turn = new Float64Array(64);
+  // Loops and cells of the plane: see `findLoops` and `findCells`.
+  private readonly first: number[] = [];
+  private readonly area: number[] = [];
+  private readonly cellOf: number[] = [];
+  private readonly own: number[] = [-1];
+  private readonly inner: number[][] = [];
+  private readonly idleOf = new Map<number, readonly [number, number][]>();
+  private readonly covers: (readonly number[])[] = [];
   private readonly order: { v: number; t: number }[] = [];
   /** Area of the cells found so far, per facet. */
   private readonly covered: Float64Array;
@@ -201,99 +220,157 @@ export class Arranger {
     return h & 1 ? this.ew.get(h >> 1) : this.eu.get(h >> 1);
   }
 
-  /** For each half-edge the next one of the loop on its left. */
-  private link(): Int32Array {
+  /** For each half-edge the next one of the loop on its left, in `next`. */
+  private link(): void {
     const n = this.global.length;
     const halves = 2 * this.eu.length;
-    const start = new Int32Array(n + 1);
+    this.reserve(n, halves);
+    const { start, at, out, next, turn, X, Y } = this;
+    start.fill(0, 0, n + 1);
     for (let h = 0; h < halves; h++) start[this.origin(h) + 1]!++;
     for (let i = 0; i < n; i++) start[i + 1]! += start[i]!;
-    const out = new Int32Array(halves);
-    const at = start.slice();
+    for (let i = 0; i < n; i++) at[i] = start[i]!;
     for (let h = 0; h < halves; h++) out[at[this.origin(h)]!++] = h;
-    const next = new Int32Array(halves);
-    const turn = new Float64Array(halves);
     for (let i = 0; i < n; i++) {
       const s = start[i]!;
       const e = start[i + 1]!;
       if (e - s > 2) {
         for (let k = s; k < e; k++) {
           const j = this.origin(out[k]! ^ 1);
-          turn[out[k]!] = turnOf(this.X[j]! - this.X[i]!, this.Y[j]! - this.Y[i]!);
+          turn[out[k]!] = turnOf(X[j]! - X[i]!, Y[j]! - Y[i]!);
         }
         sortRun(out, s, e, turn);
       }
       for (let k = s; k < e; k++) next[out[k]! ^ 1] = out[k > s ? k - 1 : e - 1]!;
     }
-    return next;
   }
 
-  private cellsOf(p: number, facets: Int32Array, idle: [number, number][]): void {
-    const { s, X, Y } = this;
-    const next = this.link();
-    const halves = next.length;
-    // Loops, their areas, and the connected components of the graph.
-    const loopOf = new Int32Array(halves).fill(-1);
-    const first: number[] = [];
-    const area: number[] = [];
+  private reserve(vertices: number, halves: number): void {
+    if (this.start.length < vertices + 1) {
+      this.start = new Int32Array(2 * vertices + 2);
+      this.at = new Int32Array(2 * vertices + 2);
+      this.up = new Int32Array(2 * vertices + 2);
+    }
+    if (this.out.length < halves) {
+      this.out = new Int32Array(2 * halves);
+      this.next = new Int32Array(2 * halves);
+      this.loopOf = new Int32Array(2 * halves);
+      this.turn = new Float64Array(2 * halves);
+    }
+  }
+
+  /** Walks all loops: a half-edge of each in `first`, its signed area in `area`. */
+  private findLoops(): void {
+    const { X, Y, next, loopOf, first, area } = this;
+    const halves = 2 * this.eu.length;
+    loopOf.fill(-1, 0, halves);
+    first.length = area.length = 0;
     for (let h = 0; h < halves; h++) {
       if (loopOf[h]! >= 0) continue;
-      const o = this.origin(h);
+      let i = this.origin(h);
+      const ox = X[i]!;
+      const oy = Y[i]!;
       let a = 0;
       let q = h;
       do {
         loopOf[q] = first.length;
-        const i = this.origin(q);
         q = next[q]!;
         const j = this.origin(q);
-        a += (X[i]! - X[o]!) * (Y[j]! - Y[o]!) - (X[j]! - X[o]!) * (Y[i]! - Y[o]!);
+        a += (X[i]! - ox) * (Y[j]! - oy) - (X[j]! - ox) * (Y[i]! - oy);
+        i = j;
       } while (q !== h);
       first.push(h);
       area.push(a / 2);
     }
-    const roots = new Roots(this.global.length);
-    for (let e = 0; e < this.eu.length; e++) roots.join(this.eu.get(e), this.ew.get(e));
-    const component = first.map((h) => roots.of(this.origin(h)));
-    // The most negative loop of a component is its outside; each other loop bounds a cell. Cell 0 is the unbounded one.
+  }
+
+  private root(i: number): number {
+    const { up } = this;
+    while (up[i] !== i) i = up[i] = up[up[i]!]!;
+    return i;
+  }
+
+  /** Joins the ends of all edges; returns how many connected components the graph has. */
+  private components(): number {
+    const { up } = this;
+    const n = this.global.length;
+    for (let i = 0; i < n; i++) up[i] = i;
+    let count = n;
+    for (let e = 0; e < this.eu.length; e++) {
+      const a = this.root(this.eu.get(e));
+      const b = this.root(this.ew.get(e));
+      if (a === b) continue;
+      up[a] = b;
+      count--;
+    }
+    return count;
+  }
+
+  /**
+   * Tells outsides from cells: the most negative loop of a component is its outside, each other loop bounds a cell (in `own`,
+   * from number 1; 0 is the unbounded one), and each outside lies in the smallest cell round it (in `inner`).
+   */
+  private findCells(idle: readonly [number, number][]): void {
+    const { s, X, Y, first, area, cellOf, own, inner } = this;
+    const many = this.components() > 1;
     const outside = new Map<number, number>();
-    component.forEach((c, l) => {
+    for (let l = 0; l < first.length; l++) {
+      const c = many ? this.root(this.origin(first[l]!)) : 0;
       const o = outside.get(c);
       if (o === undefined || area[l]! < area[o]!) outside.set(c, l);
-    });
-    const cellOf = new Int32Array(first.length).fill(-1);
-    const own = [-1];
-    component.forEach((c, l) => {
-      if (outside.get(c) === l) return;
+    }
+    own.length = 1;
+    inner.length = 1;
+    inner[0] = [];
+    for (let l = 0; l < first.length; l++) {
+      const c = many ? this.root(this.origin(first[l]!)) : 0;
+      cellOf[l] = -1;
+      if (outside.get(c) === l) continue;
       cellOf[l] = own.length;
       own.push(l);
+      inner.push([]);
       if (!(area[l]! > 0)) s.trouble('cell', this.global.get(this.origin(first[l]!)));
-    });
-    const inner: number[][] = own.map(() => []);
-    const idleOf: [number, number][][] = own.map(() => []);
-    const find = this.cellFinder(own, first, next, area, outside.size + idle.length);
-    for (const [c, l] of outside) {
-      const v = this.origin(first[l]!);
-      const k = outside.size > 1 ? find(X[v]!, Y[v]!, (cell) => component[own[cell]!] !== c) : 0;
-      cellOf[l] = k;
-      inner[k]!.push(l);
     }
+    if (!many) {
+      const l = outside.get(0)!;
+      cellOf[l] = 0;
+      inner[0].push(l);
+    } else {
+      const find = this.cellFinder(outside.size);
+      for (const [c, l] of outside) {
+        const v = this.origin(first[l]!);
+        const k = find(X[v]!, Y[v]!, c);
+        cellOf[l] = k;
+        inner[k]!.push(l);
+      }
+    }
+    this.idleOf.clear();
+    if (!idle.length) return;
+    const find = this.cellFinder(idle.length);
     for (const run of idle) {
       const [x, y] = this.flat(s.fv[run[0]]!);
-      idleOf[find(x, y, () => true)]!.push(run);
+      const k = find(x, y, -1);
+      this.idleOf.set(k, [...(this.idleOf.get(k) ?? []), run]);
     }
-    const covers = this.coverage(own, inner, first, next, loopOf, cellOf);
+  }
+
+  private cellsOf(p: number, facets: Int32Array, idle: readonly [number, number][]): void {
+    const { s, own } = this;
+    this.link();
+    this.findLoops();
+    this.findCells(idle);
+    this.flood(facets);
     for (let k = 1; k < own.length; k++) {
-      const cover = covers[k];
-      if (!cover) {
-        s.trouble('cell', this.global.get(this.origin(first[own[k]!]!)));
+      const cover = this.covers[k]!;
+      const v = this.global.get(this.origin(this.first[own[k]!]!));
+      if (cover === UNREACHED) {
+        s.trouble('cell', v);
         continue;
       }
       if (!cover.length) continue;
-      cover.sort((a, b) => s.facetBody[a]! - s.facetBody[b]!);
       for (let i = 1; i < cover.length; i++)
-        if (s.facetBody[cover[i]!] === s.facetBody[cover[i - 1]!])
-          s.trouble('coverage', this.global.get(this.origin(first[own[k]!]!)));
-      const net = this.emit(p, cover, [own[k]!, ...inner[k]!], first, next, area, idleOf[k]!);
+        if (s.facetBody[cover[i]!] === s.facetBody[cover[i - 1]!]) s.trouble('coverage', v);
+      const net = this.emit(p, cover, k);
       for (const f of cover) this.covered[f]! += net;
     }
     for (const f of facets) this.checkArea(f, this.covered[f]!);
@@ -308,56 +385,50 @@ export class Arranger {
     return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
   }
 
-  /** Finds the smallest cell round a place; 0 when there is none. */
-  private cellFinder(own: number[], first: number[], next: Int32Array, area: number[], questions: number) {
-    if (questions <= 1 && own.length <= 1) return () => 0;
-    const { X, Y } = this;
-    const loops: (Int32Array | undefined)[] = [];
-    const loop = (k: number): Int32Array => {
-      let l = loops[k];
-      if (!l) {
-        const list: number[] = [];
-        const h = first[own[k]!]!;
-        let q = h;
-        do {
-          list.push(this.origin(q));
-          q = next[q]!;
-        } while (q !== h);
-        loops[k] = l = Int32Array.from(list);
+  /** The local vertices of a cell's own loop. */
+  private ring(k: number): Int32Array {
+    const list: number[] = [];
+    const h = this.first[this.own[k]!]!;
+    let q = h;
+    do {
+      list.push(this.origin(q));
+      q = this.next[q]!;
+    } while (q !== h);
+    return Int32Array.from(list);
+  }
+
+  /** Finds the smallest cell round a place that is not of the given component; 0 when there is none. */
+  private cellFinder(questions: number): (x: number, y: number, component: number) => number {
+    const { X, Y, own, area, first } = this;
+    const rings: Int32Array[] = [];
+    const boxes = new Float64Array(6 * own.length);
+    for (let k = 1; k < own.length; k++) {
+      const b = 6 * k;
+      boxes[b] = boxes[b + 1] = Infinity;
+      boxes[b + 3] = boxes[b + 4] = -Infinity;
+      for (const i of (rings[k] = this.ring(k))) {
+        boxes[b] = Math.min(boxes[b]!, X[i]!);
+        boxes[b + 1] = Math.min(boxes[b + 1]!, Y[i]!);
+        boxes[b + 3] = Math.max(boxes[b + 3]!, X[i]!);
+        boxes[b + 4] = Math.max(boxes[b + 4]!, Y[i]!);
       }
-      return l;
-    };
-    let boxes: Float64Array | null = null;
-    let tree: Bvh | null = null;
-    const prepare = () => {
-      boxes = new Float64Array(6 * own.length);
-      for (let k = 1; k < own.length; k++) {
-        const b = 6 * k;
-        boxes[b] = boxes[b + 1] = Infinity;
-        boxes[b + 3] = boxes[b + 4] = -Infinity;
-        for (const i of loop(k)) {
-          boxes[b] = Math.min(boxes[b]!, X[i]!);
-          boxes[b + 1] = Math.min(boxes[b + 1]!, Y[i]!);
-          boxes[b + 3] = Math.max(boxes[b + 3]!, X[i]!);
-          boxes[b + 4] = Math.max(boxes[b + 4]!, Y[i]!);
-        }
-      }
-      if (questions * own.length > TREE_ABOVE)
-        tree = new Bvh(
-          boxes,
-          Int32Array.from({ length: own.length - 1 }, (_, i) => i + 1),
-        );
-      return boxes;
-    };
-    return (x: number, y: number, allowed: (cell: number) => boolean): number => {
-      const B = boxes ?? prepare();
+    }
+    const tree =
+      questions * own.length > TREE_ABOVE
+        ? new Bvh(
+            boxes,
+            Int32Array.from({ length: own.length - 1 }, (_, i) => i + 1),
+          )
+        : null;
+    return (x, y, component) => {
       let best = 0;
       let smallest = Infinity;
       const test = (k: number) => {
         const a = area[own[k]!]!;
         const b = 6 * k;
-        if (a >= smallest || x < B[b]! || x > B[b + 3]! || y < B[b + 1]! || y > B[b + 4]!) return;
-        if (!allowed(k) || !insideLoop(X, Y, loop(k), x, y)) return;
+        if (a >= smallest || x < boxes[b]! || x > boxes[b + 3]! || y < boxes[b + 1]! || y > boxes[b + 4]!) return;
+        if (component >= 0 && this.root(this.origin(first[own[k]!]!)) === component) return;
+        if (!insideLoop(X, Y, rings[k]!, x, y)) return;
         smallest = a;
         best = k;
       };
@@ -367,52 +438,47 @@ export class Arranger {
     };
   }
 
-  /** For each cell the facets that cover it, flooded from outside; undefined for a cell that the flood does not reach. */
-  private coverage(
-    own: number[],
-    inner: number[][],
-    first: number[],
-    next: Int32Array,
-    loopOf: Int32Array,
-    cellOf: Int32Array,
-  ): (number[] | undefined)[] {
-    const covers: (number[] | undefined)[] = own.map(() => undefined);
-    covers[0] = [];
+  /** Fills `covers`: for each cell the facets that cover it, by ascending body, flooded from outside. */
+  private flood(facets: Int32Array): void {
+    const { own, inner, first, next, loopOf, cellOf, covers } = this;
+    const one = facets.length === 1 ? [facets[0]!] : null;
+    covers.length = own.length;
+    covers.fill(UNREACHED);
+    covers[0] = NONE;
     const todo = [0];
     while (todo.length) {
       const k = todo.pop()!;
-      for (const l of k ? [own[k]!, ...inner[k]!] : inner[0]!) {
-        const h = first[l]!;
+      const loops = inner[k]!;
+      for (let i = k ? -1 : 0; i < loops.length; i++) {
+        const h = first[i < 0 ? own[k]! : loops[i]!]!;
         let q = h;
         do {
           const beyond = cellOf[loopOf[q ^ 1]!]!;
-          if (!covers[beyond]) {
-            let c = covers[k]!;
-            for (let t = this.tagHead.get(q >> 1); t >= 0; t = this.tagNext.get(t)) {
-              const f = this.tagFacet.get(t);
-              c = c.includes(f) ? c.filter((x) => x !== f) : [...c, f];
-            }
-            covers[beyond] = c === covers[k] ? [...c] : c;
+          if (covers[beyond] === UNREACHED) {
+            covers[beyond] = this.toggled(covers[k]!, q >> 1, one);
             todo.push(beyond);
           }
           q = next[q]!;
         } while (q !== h);
       }
     }
-    return covers;
+  }
+
+  /** What covers the far side of an edge: its facets are entered or left. */
+  private toggled(cover: readonly number[], edge: number, one: readonly number[] | null): readonly number[] {
+    const { facetBody } = this.s;
+    let c = cover;
+    for (let t = this.tagHead.get(edge); t >= 0; t = this.tagNext.get(t)) {
+      const f = this.tagFacet.get(t);
+      if (one) c = c.length ? NONE : one;
+      else c = c.includes(f) ? c.filter((x) => x !== f) : [...c, f].sort((a, b) => facetBody[a]! - facetBody[b]!);
+    }
+    return c;
   }
 
   /** Writes a cell to the state and returns its area. */
-  private emit(
-    p: number,
-    cover: number[],
-    loops: number[],
-    first: number[],
-    next: Int32Array,
-    area: number[],
-    idle: [number, number][],
-  ): number {
-    const { s } = this;
+  private emit(p: number, cover: readonly number[], k: number): number {
+    const { s, first, area } = this;
     let net = 0;
     let set = s.facetBody[cover[0]!]!;
     for (const f of cover) {
@@ -422,41 +488,51 @@ export class Arranger {
     s.cellCoverStart.push(s.cellCover.length);
     s.cellBodies.push(set);
     s.cellPlane.push(p);
-    for (const l of loops) {
-      const h = first[l]!;
-      let q = h;
-      do {
-        s.cellVertex.push(this.global.get(this.origin(q)));
-        let corner = -1;
-        for (let t = this.tagHead.get(q >> 1); t >= 0; t = this.tagNext.get(t))
-          if (this.tagFacet.get(t) === cover[0]) corner = this.tagCorner.get(t);
-        s.cellCorner.push(corner);
-        q = next[q]!;
-      } while (q !== h);
-      s.loopCornerStart.push(s.cellVertex.length);
+    const loops = this.inner[k]!;
+    for (let i = -1; i < loops.length; i++) {
+      const l = i < 0 ? this.own[k]! : loops[i]!;
+      this.emitLoop(first[l]!, cover[0]!);
       net += area[l]!;
     }
     // A facet that looks against the canonical plane has its outlines the other way round there.
     const facing = s.facing(cover[0]!);
-    for (const [from, to] of idle) {
-      let a = 0;
-      const [ox, oy] = this.flat(s.fv[from]!);
-      for (let i = from; i < to; i++) {
-        const c = facing > 0 ? i : to - 1 - (i - from);
-        s.cellVertex.push(s.fv[c]!);
-        // Walked backward, the edge that leaves a vertex is the one that came to it.
-        s.cellCorner.push(s.fcorner[facing > 0 ? c : c > from ? c - 1 : to - 1]!);
-        const [x0, y0] = this.flat(s.fv[c]!);
-        const [x1, y1] = this.flat(s.fv[facing > 0 ? s.fnext[c]! : c > from ? c - 1 : to - 1]!);
-        a += (x0 - ox) * (y1 - oy) - (x1 - ox) * (y0 - oy);
-      }
-      s.loopCornerStart.push(s.cellVertex.length);
-      net += a / 2;
-    }
+    for (const [from, to] of this.idleOf.get(k) ?? NONE) net += this.emitIdle(from, to, facing > 0);
     s.cellLoopStart.push(s.loopCornerStart.length - 1);
     s.cellArea.push(net);
     s.cells++;
     return net;
+  }
+
+  private emitLoop(h: number, facet: number): void {
+    const { s } = this;
+    let q = h;
+    do {
+      s.cellVertex.push(this.global.get(this.origin(q)));
+      let corner = -1;
+      for (let t = this.tagHead.get(q >> 1); t >= 0; t = this.tagNext.get(t))
+        if (this.tagFacet.get(t) === facet) corner = this.tagCorner.get(t);
+      s.cellCorner.push(corner);
+      q = this.next[q]!;
+    } while (q !== h);
+    s.loopCornerStart.push(s.cellVertex.length);
+  }
+
+  /** An inner outline that nothing touches; returns its signed area. Walked backward, an edge is that of the corner it comes to. */
+  private emitIdle(from: number, to: number, forward: boolean): number {
+    const { s } = this;
+    const [ox, oy] = this.flat(s.fv[from]!);
+    let a = 0;
+    for (let i = from; i < to; i++) {
+      const c = forward ? i : to - 1 - (i - from);
+      const before = c > from ? c - 1 : to - 1;
+      s.cellVertex.push(s.fv[c]!);
+      s.cellCorner.push(s.fcorner[forward ? c : before]!);
+      const [x0, y0] = this.flat(s.fv[c]!);
+      const [x1, y1] = this.flat(s.fv[forward ? s.fnext[c]! : before]!);
+      a += (x0 - ox) * (y1 - oy) - (x1 - ox) * (y0 - oy);
+    }
+    s.loopCornerStart.push(s.cellVertex.length);
+    return a / 2;
   }
 
   /** The cells of a facet must add up to it, within what moving its outline by a few tol can do. */
