@@ -7,6 +7,7 @@ import {
   faceAreas,
   faceCount,
   MasonError,
+  NO_AREA,
   sizeOf,
   topologyOf,
   triangulateMesh,
@@ -34,6 +35,17 @@ export function checkSolid(m: PolyMesh, name: string): void {
   checkOutward(m, name);
   checkCrossing(m, name);
   passed.add(m);
+}
+
+/** Whether `checkSolid` would pass. */
+export function isSolid(m: PolyMesh): boolean {
+  try {
+    checkSolid(m, 'It');
+    return true;
+  } catch (e) {
+    if (e instanceof MasonError) return false;
+    throw e;
+  }
 }
 
 const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [
@@ -72,8 +84,7 @@ function checkEdges(m: PolyMesh, name: string): void {
 function checkAreas(m: PolyMesh, name: string): void {
   const areas = faceAreas(m);
   const size = sizeOf(m);
-  // A face this thin has no plane to cut with; a millionth of a millionth of the size squared is far below any detail.
-  const face = areas.findIndex((a) => !(a > 1e-14 * size * size));
+  const face = areas.findIndex((a) => !(a > NO_AREA * size * size));
   if (face < 0) return;
   const vertex = m.corners[m.loopStart[m.faceLoops[face]!]!]!;
   throw new MasonError('not-solid', `${name} has a face without area. Remove it or weld its vertices.`, {

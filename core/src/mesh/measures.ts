@@ -172,3 +172,6 @@ export function faceAreas(m: PolyMesh): Float64Array {
   }
   return out;
 }
+
+/** A face of less area than this share of the size squared has none: it has no plane to speak of. */
+export const NO_AREA = 1e-14;

@@ -1,0 +1,153 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, faceCount, genus, isClosed, MasonError, meshFromFaces } from '../mesh/index.ts';
+import { box, cylinder } from '../shapes/index.ts';
+import {
+  COURSE_KINDS,
+  DOCUMENT_VERSION,
+  Evaluator,
+  fieldsOf,
+  newProject,
+  newShape,
+  readProject,
+  resizeShape,
+  Shape,
+  shapeKinds,
+  shapeMesh,
+  shapeSchema,
+  shapeSize,
+  type Course,
+  type CutCourse,
+  type Part,
+} from './index.ts';
+
+const none = () => undefined;
+const base: Course = {
+  id: 1, kind: 'shape', name: 'Block', on: true,
+  params: { shape: Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }), placement: { position: [0, 0, 0], turn: [0, 0, 0] }, slot: 'Body' },
+}; // prettier-ignore
+const hole = (id: number, x: number, more: Partial<CutCourse['params']> = {}): CutCourse => ({
+  id, kind: 'cut', name: `Hole ${id}`, on: true,
+  params: {
+    operation: 'subtract', joinFlush: true, wallSlot: '',
+    cutters: [{ id: id + 100, name: 'Hole', shape: Shape.parse({ kind: 'cylinder', diameter: 16, height: 40, segments: 64 }), placement: { position: [x, 0, 0], turn: [0, 0, 0] } }],
+    ...more,
+  },
+}); // prettier-ignore
+const part = (...courses: Course[]): Part => ({ id: 9, name: 'P', shown: true, courses });
+const holeVolume = areaAndVolume(cylinder(8, 20, 64)).volume;
+
+describe('shapes of a document', () => {
+  it('every kind that can be chosen makes a mesh, and says its size', () => {
+    for (const kind of shapeKinds(false)) {
+      const shape = newShape(kind);
+      const mesh = shapeMesh(shape, none);
+      expect(faceCount(mesh), kind).toBeGreaterThan(0);
+      expect(isClosed(mesh), kind).toBe(kind !== 'sheet');
+      expect(fieldsOf(shapeSchema(kind)).length, kind).toBeGreaterThan(0);
+      const size = shapeSize(shape)!;
+      expect(Math.max(...size), kind).toBeGreaterThan(0);
+      const doubled = shapeSize(resizeShape(shape, 0, 2 * size[0]))!;
+      expect(doubled[0], kind).toBeCloseTo(2 * size[0], 9);
+    }
+    expect(shapeKinds(true)).not.toContain('sheet');
+  });
+
+  it('an imported mesh is found by its hash, or missed with a sentence', () => {
+    const shape = Shape.parse({ kind: 'mesh', hash: 'abcdef0123', title: 'Casting' });
+    expect(faceCount(shapeMesh(shape, () => box(1, 1, 1)))).toBe(6);
+    expect(() => shapeMesh(shape, none)).toThrow(/Import its file again/);
+  });
+});
+
+describe('evaluation', () => {
+  it('climbs the wall; each cut works on the one below', () => {
+    const r = new Evaluator().evaluate(part(base, hole(2, -20), hole(3, 20)), none);
+    expect(r.courses.map((c) => c.state)).toEqual(['done', 'done', 'done']);
+    expect(genus(r.mesh)).toBe(2);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000 - 2 * holeVolume, 6);
+    expect(r.courses[2]!.report.newWalls).toBe(64);
+  });
+
+  it('recomputes only the changed course and those above it', () => {
+    const e = new Evaluator();
+    const ran: number[] = [];
+    const run = (p: Part) => {
+      ran.length = 0;
+      e.evaluate(p, none, undefined, (c) => ran.push(c.id));
+      return [...ran];
+    };
+    expect(run(part(base, hole(2, -20), hole(3, 20)))).toEqual([1, 2, 3]);
+    expect(run(part(base, hole(2, -20), hole(3, 20)))).toEqual([]);
+    expect(run(part(base, hole(2, -20), hole(3, 25)))).toEqual([3]);
+    expect(run(part(base, hole(2, -25), hole(3, 25)))).toEqual([2, 3]);
+    expect(run(part(base, { ...hole(2, -25), on: false }, hole(3, 25)))).toEqual([3]);
+  });
+
+  it('a failed course says why and where; the part goes on as it was below', () => {
+    const all = hole(2, 0, {
+      operation: 'intersect',
+      cutters: [{ ...hole(2, 0).params.cutters[0]!, placement: { position: [500, 0, 0], turn: [0, 0, 0] } }],
+    });
+    const r = new Evaluator().evaluate(part(base, all, hole(3, 20)), none);
+    expect(r.courses.map((c) => c.state)).toEqual(['done', 'failed', 'done']);
+    expect(r.courses[1]!.error).toMatchObject({ code: 'bad-input' });
+    expect(r.courses[1]!.error!.message).toContain('do not meet');
+    expect(genus(r.mesh)).toBe(1);
+  });
+
+  it('an open import is held, and only cutting it is refused', () => {
+    const open = meshFromFaces(box(10, 10, 10).positions, [[0, 1, 2]]);
+    const imported: Course = {
+      ...base,
+      params: { ...base.params, shape: Shape.parse({ kind: 'mesh', hash: 'abcdef0123', title: 'x' }) },
+    } as Course;
+    const r = new Evaluator().evaluate(part(imported, hole(2, 0)), () => open);
+    expect(r.courses.map((c) => c.state)).toEqual(['done', 'failed']);
+    expect(r.courses[1]!.error).toMatchObject({ code: 'not-solid' });
+    expect(faceCount(r.mesh)).toBe(1);
+  });
+
+  it('says in words what a course does', () => {
+    const cut = hole(2, 0);
+    expect(COURSE_KINDS.cut.says(cut.params, 'mm', { newWalls: 64 })).toBe(
+      'removes cylinder Ø 16 × 40 mm, 64 new walls',
+    );
+    expect(COURSE_KINDS.shape.says(base.params as never, 'cm')).toBe('box, 10 × 6 × 2 cm');
+  });
+
+  it('is cancelled as a whole', () => {
+    expect(() => new Evaluator().evaluate(part(base, hole(2, 0)), none, { signal: { aborted: true } })).toThrow(
+      /Cancelled/,
+    );
+  });
+});
+
+describe('the document', () => {
+  const good = { ...newProject('p', 'Test'), parts: [part(base, hole(2, 0))], nextId: 200 };
+
+  it('reads what it wrote', () => expect(readProject(JSON.parse(JSON.stringify(good)))).toEqual(good));
+
+  it('migrates an old one', () => {
+    const old = { ...good, version: 1 } as Record<string, unknown>;
+    delete old.unit;
+    expect(readProject(old)).toEqual({ ...good, version: DOCUMENT_VERSION, unit: 'mm' });
+  });
+
+  it.each([
+    ['not an object', []],
+    ['no version', { parts: [] }],
+    ['a newer version', { ...good, version: 99 }],
+    ['a part without a base', { ...good, parts: [part(hole(2, 0))] }],
+    ['a number used twice', { ...good, parts: [part(base, { ...hole(2, 0), id: 1 })] }],
+    [
+      'a size that is none',
+      { ...good, parts: [part({ ...base, params: { ...base.params, shape: { kind: 'box', x: -1 } } } as never)] },
+    ],
+    [
+      'a scale of 0',
+      { ...good, parts: [part({ ...base, params: { ...base.params, placement: { scale: [1, 0, 1] } } } as never)] },
+    ],
+  ])('refuses %s', (_what, data) => {
+    expect(() => readProject(data)).toThrow(MasonError);
+  });
+});

@@ -1,0 +1,126 @@
+import { z } from 'zod';
+import { MasonError } from '../mesh/index.ts';
+import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
+import { choice, flag, text, vector3 } from './fields.ts';
+import { Shape } from './shapeSpec.ts';
+
+/** Version of the document's form; older ones are migrated, newer ones refused. */
+export const DOCUMENT_VERSION = 2;
+
+const id = z.number().int().positive();
+const name = z.string().max(200);
+
+export const PlacementSchema = z.object({
+  position: vector3.default([0, 0, 0]),
+  /** Degrees about x, then y, then z. */
+  turn: vector3.default([0, 0, 0]),
+  scale: vector3.refine((s) => s.every((x) => x !== 0), 'A scale of 0 leaves nothing.').optional(),
+});
+
+export const CutterSchema = z.object({
+  id,
+  name,
+  shape: Shape,
+  placement: PlacementSchema,
+});
+export type Cutter = z.infer<typeof CutterSchema>;
+
+export const ShapeParams = z.object({
+  shape: Shape,
+  placement: PlacementSchema,
+  slot: text('Material slot', 'Body'),
+});
+
+export const CutParams = z.object({
+  operation: choice('Does what', 'subtract', { subtract: 'remove', union: 'add', intersect: 'keep' }),
+  joinFlush: flag('Join flush faces', true, 'Faces of part and cutter that end up level become one face.'),
+  wallSlot: text('Slot of new walls', '', 'Left empty, new walls take the slot of the part.'),
+  cutters: z.array(CutterSchema).min(1).max(10_000),
+});
+
+const common = { id, name, on: z.boolean().default(true) };
+export const CourseSchema = z.discriminatedUnion('kind', [
+  z.object({ ...common, kind: z.literal('shape'), params: ShapeParams }),
+  z.object({ ...common, kind: z.literal('cut'), params: CutParams }),
+]);
+export type Course = z.infer<typeof CourseSchema>;
+export type CourseKindName = Course['kind'];
+export type CutCourse = Extract<Course, { kind: 'cut' }>;
+export type ShapeCourse = Extract<Course, { kind: 'shape' }>;
+
+export const PartSchema = z.object({
+  id,
+  name,
+  shown: z.boolean().default(true),
+  /** From the bottom up; the first one is the base. */
+  courses: z
+    .array(CourseSchema)
+    .min(1)
+    .max(1000)
+    .refine(
+      (list) => list.every((c, i) => (c.kind === 'shape') === (i === 0)),
+      'A part begins with one shape, and only with one.',
+    ),
+});
+export type Part = z.infer<typeof PartSchema>;
+
+export const ProjectSchema = z
+  .object({
+    version: z.literal(DOCUMENT_VERSION),
+    id: z.string().min(1).max(100),
+    name,
+    unit: z.enum(Object.keys(LENGTH_UNITS) as [LengthUnit, ...LengthUnit[]]).default('mm'),
+    parts: z.array(PartSchema).max(1000),
+    /** The next number for a part, a course or a cutter: numbers are never used twice. */
+    nextId: id,
+  })
+  .refine((p) => {
+    const ids = p.parts.flatMap((part) => [
+      part.id,
+      ...part.courses.flatMap((c) => [c.id, ...(c.kind === 'cut' ? c.params.cutters.map((k) => k.id) : [])]),
+    ]);
+    return new Set(ids).size === ids.length && ids.every((i) => i < p.nextId);
+  }, 'Two things in it have the same number.');
+export type Project = z.infer<typeof ProjectSchema>;
+
+/** What turns a document of one version into one of the next. */
+const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, unknown>> = {
+  // Version 1 had no unit of its own: everything was shown in mm.
+  1: (d) => ({ unit: 'mm', ...d, version: 2 }),
+};
+
+/**
+ * A project from what was read from a file or from storage: migrated when old, checked in full. Throws `bad-file` with the
+ * place in the document.
+ */
+export function readProject(data: unknown): Project {
+  if (typeof data !== 'object' || data === null || Array.isArray(data))
+    throw new MasonError('bad-file', 'This is not a project document.');
+  let d = data as Record<string, unknown>;
+  const version = d.version;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    throw new MasonError('bad-file', 'This is not a project document: it has no version.');
+  if (version > DOCUMENT_VERSION)
+    throw new MasonError(
+      'bad-file',
+      `The project is of version ${version}, and this program knows up to ${DOCUMENT_VERSION}. Open it with a newer one.`,
+    );
+  for (let v = version; v < DOCUMENT_VERSION; v++) d = MIGRATIONS[v]!(d);
+  const r = ProjectSchema.safeParse(d);
+  if (r.success) return r.data;
+  const issue = r.error.issues[0]!;
+  throw new MasonError(
+    'bad-file',
+    `The project cannot be used: ${issue.message} (at ${issue.path.join('.') || 'its top'}).`,
+  );
+}
+
+/** An empty project. */
+export const newProject = (projectId: string, title: string): Project => ({
+  version: DOCUMENT_VERSION,
+  id: projectId,
+  name: title,
+  unit: 'mm',
+  parts: [],
+  nextId: 1,
+});

@@ -1,0 +1,147 @@
+import { MasonError } from '../mesh/index.ts';
+import type { Course, CutCourse, Cutter, Part, Project } from './document.ts';
+import type { CarveOperation } from '../carve/index.ts';
+import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
+
+// Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
+// old ones for undo; nothing here is ever changed in place.
+
+const mapPart = (p: Project, partId: number, change: (part: Part) => Part): Project => ({
+  ...p,
+  parts: p.parts.map((part) => (part.id === partId ? change(part) : part)),
+});
+
+const mapCourse = (p: Project, partId: number, courseId: number, change: (course: Course) => Course): Project =>
+  mapPart(p, partId, (part) => ({ ...part, courses: part.courses.map((c) => (c.id === courseId ? change(c) : c)) }));
+
+export const findPart = (p: Project, partId: number | null): Part | undefined =>
+  p.parts.find((part) => part.id === partId);
+export const findCourse = (part: Part | undefined, courseId: number | null): Course | undefined =>
+  part?.courses.find((c) => c.id === courseId);
+export const findCutter = (course: Course | undefined, cutterId: number | null): Cutter | undefined =>
+  course?.kind === 'cut' ? course.params.cutters.find((c) => c.id === cutterId) : undefined;
+
+export const renameProject = (p: Project, name: string): Project => ({ ...p, name });
+export const setUnit = (p: Project, unit: Project['unit']): Project => ({ ...p, unit });
+
+/** A new part of one shape; it is the last one. */
+export function addPart(p: Project, name: string, shape: Shape = newShape('box'), slot = 'Body'): Project {
+  const courseId = p.nextId;
+  const base: Course = {
+    id: courseId,
+    kind: 'shape',
+    name: shape.kind === 'mesh' ? shape.title : shapeTitle(shape.kind),
+    on: true,
+    params: { shape, slot, placement: { position: [0, 0, 0], turn: [0, 0, 0] } },
+  };
+  return { ...p, parts: [...p.parts, { id: courseId + 1, name, shown: true, courses: [base] }], nextId: courseId + 2 };
+}
+
+export const renamePart = (p: Project, partId: number, name: string): Project =>
+  mapPart(p, partId, (part) => ({ ...part, name }));
+export const removePart = (p: Project, partId: number): Project => ({
+  ...p,
+  parts: p.parts.filter((part) => part.id !== partId),
+});
+
+/** A copy of a part with numbers of its own, right after it. */
+export function duplicatePart(p: Project, partId: number): Project {
+  const at = p.parts.findIndex((part) => part.id === partId);
+  const part = p.parts[at];
+  if (!part) return p;
+  let nextId = p.nextId;
+  const copy: Part = {
+    ...part,
+    id: nextId++,
+    name: `${part.name} copy`,
+    courses: part.courses.map((c): Course => {
+      const id = nextId++;
+      if (c.kind !== 'cut') return { ...c, id };
+      return { ...c, id, params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: nextId++ })) } };
+    }),
+  };
+  return { ...p, parts: [...p.parts.slice(0, at + 1), copy, ...p.parts.slice(at + 1)], nextId };
+}
+
+/** A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it. */
+export function addCut(
+  p: Project,
+  partId: number,
+  cutter: Omit<Cutter, 'id'>,
+  operation: CarveOperation = 'subtract',
+): Project {
+  const course: CutCourse = {
+    id: p.nextId,
+    kind: 'cut',
+    name: cutter.name,
+    on: true,
+    params: { operation, joinFlush: true, wallSlot: '', cutters: [{ ...cutter, id: p.nextId + 1 }] },
+  };
+  return { ...mapPart(p, partId, (part) => ({ ...part, courses: [...part.courses, course] })), nextId: p.nextId + 2 };
+}
+
+/** One more cutter in a cut; its number is the old `nextId`. */
+export const addCutter = (p: Project, partId: number, courseId: number, cutter: Omit<Cutter, 'id'>): Project => ({
+  ...mapCourse(p, partId, courseId, (c) =>
+    c.kind === 'cut'
+      ? { ...c, params: { ...c.params, cutters: [...c.params.cutters, { ...cutter, id: p.nextId }] } }
+      : c,
+  ),
+  nextId: p.nextId + 1,
+});
+
+/** Takes a cutter out; with the last one goes its cut. */
+export function removeCutter(p: Project, partId: number, courseId: number, cutterId: number): Project {
+  const course = findCourse(findPart(p, partId), courseId);
+  if (course?.kind !== 'cut') return p;
+  const cutters = course.params.cutters.filter((k) => k.id !== cutterId);
+  if (!cutters.length) return removeCourse(p, partId, courseId);
+  return mapCourse(p, partId, courseId, () => ({ ...course, params: { ...course.params, cutters } }));
+}
+
+export const setCutter = (p: Project, partId: number, courseId: number, cutter: Cutter): Project =>
+  mapCourse(p, partId, courseId, (c) =>
+    c.kind === 'cut'
+      ? { ...c, params: { ...c.params, cutters: c.params.cutters.map((k) => (k.id === cutter.id ? cutter : k)) } }
+      : c,
+  );
+
+/** Changes settings of a course; they must be settings of its kind. */
+export const setParams = (p: Project, partId: number, courseId: number, change: Partial<Course['params']>): Project =>
+  mapCourse(p, partId, courseId, (c) => ({ ...c, params: { ...c.params, ...change } }) as Course);
+
+export const renameCourse = (p: Project, partId: number, courseId: number, name: string): Project =>
+  mapCourse(p, partId, courseId, (c) => ({ ...c, name }));
+export const switchCourse = (p: Project, partId: number, courseId: number, on: boolean): Project =>
+  mapCourse(p, partId, courseId, (c) => ({ ...c, on }));
+
+/** Takes a course out. The base stays: without it there is no part. */
+export function removeCourse(p: Project, partId: number, courseId: number): Project {
+  const part = findPart(p, partId);
+  if (part?.courses[0]?.id === courseId)
+    throw new MasonError('bad-input', 'The base carries all courses; delete the part instead.');
+  return mapPart(p, partId, (x) => ({ ...x, courses: x.courses.filter((c) => c.id !== courseId) }));
+}
+
+/** Lays a course at another place of the wall, counted from the bottom; nothing goes under the base. */
+export const moveCourse = (p: Project, partId: number, courseId: number, to: number): Project =>
+  mapPart(p, partId, (part) => {
+    const from = part.courses.findIndex((c) => c.id === courseId);
+    const course = part.courses[from];
+    if (!course || from === 0) return part;
+    const rest = part.courses.filter((c) => c.id !== courseId);
+    const at = Math.max(1, Math.min(rest.length, to));
+    return { ...part, courses: [...rest.slice(0, at), course, ...rest.slice(at)] };
+  });
+
+/** Hashes of the imported meshes that a project uses. */
+export function meshesUsed(p: Project): string[] {
+  const used = new Set<string>();
+  const note = (s: Shape) => s.kind === 'mesh' && used.add(s.hash);
+  for (const part of p.parts)
+    for (const c of part.courses) {
+      if (c.kind === 'shape') note(c.params.shape);
+      else c.params.cutters.forEach((k) => note(k.shape));
+    }
+  return [...used];
+}

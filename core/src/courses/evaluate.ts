@@ -1,0 +1,108 @@
+import { emptyMesh, hashText, MasonError, type OpContext, type Place, type PolyMesh } from '../mesh/index.ts';
+import type { Course, Part } from './document.ts';
+import { COURSE_KINDS, type CourseEnv, type CourseKind, type CourseReport } from './kinds.ts';
+import type { MeshStore } from './shapeSpec.ts';
+
+/** How a course fared. */
+export interface CourseResult {
+  id: number;
+  state: 'done' | 'off' | 'failed';
+  report: CourseReport;
+  /** Time of its last run, ms: not counted when the result was found again. */
+  ms: number;
+  found: boolean;
+  error?: { code: string; message: string; place: Place };
+}
+
+export interface PartResult {
+  mesh: PolyMesh;
+  /** Names the mesh: equal keys are equal meshes. */
+  key: string;
+  courses: CourseResult[];
+  /** Time of this evaluation, ms. */
+  ms: number;
+}
+
+interface Entry {
+  mesh: PolyMesh;
+  report: CourseReport;
+  ms: number;
+}
+
+/** Most corners that the kept results may have in all: about half a gigabyte with layers and topology. */
+const MOST_CORNERS = 8_000_000;
+
+/**
+ * Evaluates parts course by course and keeps each result under a key made of the input's key and the settings, so that a
+ * change recomputes its own course and those above it. The results used least lately are let go first.
+ */
+export class Evaluator {
+  private readonly kept = new Map<string, Entry>();
+  private corners = 0;
+
+  constructor(private readonly now: () => number = () => performance.now()) {}
+
+  /**
+   * Climbs the wall. A course that fails says why in its result, and the part goes on as it was below that course.
+   * Throws only when cancelled. `before` is told the course that is about to run.
+   */
+  evaluate(part: Part, store: MeshStore, ctx?: OpContext, before?: (course: Course) => void): PartResult {
+    const t0 = this.now();
+    let mesh: PolyMesh | null = null;
+    let key = 'part';
+    const courses = part.courses.map((course): CourseResult => {
+      const result: CourseResult = { id: course.id, state: 'off', report: {}, ms: 0, found: false };
+      if (!course.on) return result;
+      const next = hashText(`${key}|${course.kind}|${course.id}|${JSON.stringify(course.params)}`);
+      try {
+        const { entry, found } = this.run(next, course, mesh, { store, course: course.id }, ctx, before);
+        mesh = entry.mesh;
+        key = next;
+        return { ...result, state: 'done', report: entry.report, ms: entry.ms, found };
+      } catch (e) {
+        if (e instanceof MasonError && e.code === 'cancelled') throw e;
+        const error =
+          e instanceof MasonError
+            ? { code: e.code, message: e.message, place: e.place }
+            : {
+                code: 'internal',
+                message: `This course stopped on a fault of ours: ${String(e)}. The part is as it was below.`,
+                place: {},
+              };
+        return { ...result, state: 'failed', error };
+      }
+    });
+    return { mesh: mesh ?? emptyMesh(), key, courses, ms: this.now() - t0 };
+  }
+
+  private run(
+    key: string,
+    course: Course,
+    input: PolyMesh | null,
+    env: CourseEnv,
+    ctx: OpContext | undefined,
+    before: ((course: Course) => void) | undefined,
+  ): { entry: Entry; found: boolean } {
+    const known = this.kept.get(key);
+    if (known) {
+      this.kept.delete(key);
+      this.kept.set(key, known);
+      return { entry: known, found: true };
+    }
+    if (course.kind !== 'shape' && !input)
+      throw new MasonError('bad-input', 'There is nothing below to work on: the base is off or has failed.');
+    before?.(course);
+    const t0 = this.now();
+    const kind = COURSE_KINDS[course.kind] as CourseKind<Course['params']>;
+    const { mesh, report } = kind.run(ctx, input, course.params, env);
+    const entry: Entry = { mesh, report, ms: this.now() - t0 };
+    this.kept.set(key, entry);
+    this.corners += mesh.corners.length;
+    for (const [old, e] of this.kept) {
+      if (this.corners <= MOST_CORNERS || old === key) break;
+      this.kept.delete(old);
+      this.corners -= e.mesh.corners.length;
+    }
+    return { entry, found: false };
+  }
+}

@@ -1,0 +1,79 @@
+import { z } from 'zod';
+
+/** What a card needs to know about a field, beside its type: attached to the schema, so that form, file and check share one declaration. */
+export interface FieldMeta {
+  title: string;
+  /** How the value is typed and printed. */
+  as: 'length' | 'angle' | 'count' | 'flag' | 'choice' | 'text';
+  hint?: string;
+  /** Least and greatest value that a form offers; lengths in mm, angles in degrees. */
+  min?: number;
+  max?: number;
+  /** Words for the options of a choice. */
+  options?: Record<string, string>;
+}
+
+type Numeric = z.ZodDefault<z.ZodNumber>;
+
+const LONGEST = 1e7;
+
+/** A length in mm above 0. */
+export const length = (title: string, value: number, hint?: string): Numeric =>
+  z
+    .number()
+    .positive()
+    .max(LONGEST)
+    .default(value)
+    .meta({ title, as: 'length', min: 0, hint } satisfies FieldMeta);
+
+/** A length in mm that may be 0. */
+export const lengthOrZero = (title: string, value: number, hint?: string): Numeric =>
+  z
+    .number()
+    .min(0)
+    .max(LONGEST)
+    .default(value)
+    .meta({ title, as: 'length', min: 0, hint } satisfies FieldMeta);
+
+/** A whole number. */
+export const count = (title: string, value: number, min: number, max: number, hint?: string): Numeric =>
+  z
+    .number()
+    .int()
+    .min(min)
+    .max(max)
+    .default(value)
+    .meta({ title, as: 'count', min, max, hint } satisfies FieldMeta);
+
+/** Yes or no. */
+export const flag = (title: string, value: boolean, hint?: string) =>
+  z
+    .boolean()
+    .default(value)
+    .meta({ title, as: 'flag', hint } satisfies FieldMeta);
+
+/** A short text. */
+export const text = (title: string, value: string, hint?: string) =>
+  z
+    .string()
+    .max(200)
+    .default(value)
+    .meta({ title, as: 'text', hint } satisfies FieldMeta);
+
+/** One of several words. */
+export const choice = <K extends string>(title: string, value: NoInfer<K>, options: Record<K, string>, hint?: string) =>
+  z
+    .enum(Object.keys(options) as [K, ...K[]])
+    .default(value as never)
+    .meta({ title, as: 'choice', options, hint } satisfies FieldMeta);
+
+const coordinate = z.number().min(-LONGEST).max(LONGEST);
+export const vector3 = z.tuple([coordinate, coordinate, coordinate]);
+
+/** The described fields of an object schema, in order. */
+export function fieldsOf(schema: z.ZodObject): { key: string; meta: FieldMeta }[] {
+  return Object.entries(schema.shape).flatMap(([key, field]) => {
+    const meta = (field as z.ZodType).meta() as FieldMeta | undefined;
+    return meta?.as ? [{ key, meta }] : [];
+  });
+}

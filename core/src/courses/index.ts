@@ -1,0 +1,6 @@
+export * from './document.ts';
+export * from './edit.ts';
+export * from './evaluate.ts';
+export * from './fields.ts';
+export * from './kinds.ts';
+export * from './shapeSpec.ts';

@@ -1,0 +1,39 @@
+import { MasonError } from '../mesh/index.ts';
+
+/** Largest file that is read, and most vertices or faces of one mesh: what a browser tab can hold with room to work. */
+export const MOST_BYTES = 512 * 1024 * 1024;
+export const MOST_ELEMENTS = 20_000_000;
+/** Largest coordinate that is read, in the file's unit: beyond it nothing is left of a millimetre. */
+export const LARGEST_COORDINATE = 1e12;
+
+/** A `bad-file` error with where it is. */
+export const badFile = (what: string, where: string): MasonError =>
+  new MasonError(
+    'bad-file',
+    where ? `${what} (${where}). Nothing was read from this file.` : `${what}. Nothing was read from this file.`,
+  );
+
+export function checkSize(bytes: Uint8Array): void {
+  if (bytes.length === 0) throw badFile('The file is empty', '');
+  if (bytes.length > MOST_BYTES)
+    throw badFile(
+      `The file has ${Math.round(bytes.length / 2 ** 20)} MB, more than the ${MOST_BYTES / 2 ** 20} MB that are read`,
+      '',
+    );
+}
+
+export function checkCoordinate(x: number, where: string): number {
+  if (!Number.isFinite(x) || Math.abs(x) > LARGEST_COORDINATE)
+    throw badFile('A coordinate is not a usable number', where);
+  return x;
+}
+
+export function checkCount(n: number, what: string): void {
+  if (n > MOST_ELEMENTS) throw badFile(`The file has over ${MOST_ELEMENTS} ${what}`, '');
+}
+
+/** What a reader gives: the mesh in the file's own numbers, and what was left out or put right on the way, in sentences. */
+export interface ReadMesh {
+  mesh: import('../mesh/index.ts').PolyMesh;
+  warnings: string[];
+}

@@ -1,0 +1,112 @@
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { skerryLight } from '@dusky-mason/core/demo';
+import { writeObj } from '@dusky-mason/core/formats';
+import { box, cylinder, sheet } from '@dusky-mason/core/shapes';
+import { mason } from './mason.ts';
+
+let dir = '';
+const at = (name: string) => path.join(dir, name);
+async function run(...argv: string[]): Promise<{ code: number; out: string; err: string }> {
+  const got = { code: 0, out: '', err: '' };
+  got.code = await mason(argv, (t) => (got.out += t), (t) => (got.err += t)); // prettier-ignore
+  return got;
+}
+
+beforeAll(async () => {
+  dir = await mkdtemp(path.join(os.tmpdir(), 'mason-'));
+  await writeFile(at('box.obj'), writeObj([{ name: 'Box', mesh: box(100, 60, 20) }]));
+  await writeFile(at('tool.obj'), writeObj([{ name: 'Tool', mesh: cylinder(8, 40, 64) }]));
+  await writeFile(at('sheet.obj'), writeObj([{ name: 'Sheet', mesh: sheet(5, 5) }]));
+});
+afterAll(() => rm(dir, { recursive: true }));
+
+describe('mason', () => {
+  it('survey --json has the promised keys', async () => {
+    const { code, out } = await run('survey', at('box.obj'), '--json');
+    expect(code).toBe(0);
+    expect(JSON.parse(out)).toEqual({
+      vertices: 8, faces: 6, triangles: 0, quads: 6, ngons: 0, edges: 12, openEdges: 0, nonManifoldEdges: 0, flippedEdges: 0,
+      nonManifoldVertices: 0, degenerateFaces: 0, duplicateFaces: 0, slivers: 0, components: 1, boundaryLoops: 0, genus: 0,
+      volume: 120000, area: 18400, bounds: { min: [-50, -30, -10], max: [50, 30, 10] },
+    }); // prettier-ignore
+  });
+
+  it('cut --json adds strategy, ms and drift, and writes the result', async () => {
+    const { code, out } = await run(
+      'cut',
+      at('box.obj'),
+      at('tool.obj'),
+      '--op',
+      'subtract',
+      '--out',
+      at('cut.obj'),
+      '--json',
+    );
+    expect(code).toBe(0);
+    const r = JSON.parse(out) as Record<string, unknown>;
+    expect(r).toMatchObject({ vertices: 136, faces: 70, genus: 1, drift: 0 });
+    expect(typeof r.ms).toBe('number');
+    expect(r.strategy).toContain('1e-9');
+    const again = JSON.parse((await run('survey', at('cut.obj'), '--json')).out) as Record<string, unknown>;
+    expect(again).toMatchObject({ openEdges: 0, genus: 1, vertices: 136 });
+  });
+
+  it('convert and sample write what their endings say', async () => {
+    expect((await run('convert', at('box.obj'), at('box.stl'))).code).toBe(0);
+    expect((await readFile(at('box.stl'))).length).toBe(84 + 50 * 12);
+    expect((await run('sample', 'mast-clamp', '--out', at('clamp.glb'))).code).toBe(0);
+    expect((await readFile(at('clamp.glb'))).subarray(0, 4).toString()).toBe('glTF');
+  });
+
+  it('run evaluates a project file and a bare document alike', async () => {
+    await run('sample', 'skerry-light', '--out', at('skerry.mason'));
+    await writeFile(at('skerry.json'), JSON.stringify(skerryLight()));
+    const [a, b] = await Promise.all([at('skerry.mason'), at('skerry.json')].map((f) => run('run', f, '--json')));
+    const strip = (t: string) => t.replace(/"ms":[\d.e-]+/g, '');
+    expect(a!.code).toBe(0);
+    expect(strip(a!.out)).toBe(strip(b!.out));
+    const parts = (JSON.parse(a!.out) as { parts: { part: string; survey: { genus: number } }[] }).parts;
+    expect(parts.map((p) => p.part)).toEqual(['Pump-house wall', 'Gauge pod', 'Mast clamp']);
+    const one = await run('run', at('skerry.json'), '--part', 'Gauge pod', '--out', at('pod.obj'));
+    expect(one.out).toContain('done Bore');
+    expect((await readFile(at('pod.obj'), 'utf8')).split('\n').filter((l) => l.startsWith('g '))).toEqual([
+      'g Gauge pod',
+    ]);
+  });
+
+  it.each([
+    [2, ['frobnicate']],
+    [2, ['survey']],
+    [2, ['survey', 'nowhere.obj']],
+    [2, ['cut', 'box.obj', 'tool.obj']],
+    [2, ['cut', 'box.obj', 'sheet.obj', '--op', 'subtract']],
+    [2, ['convert', 'box.obj', 'box.exe']],
+    [2, ['sample', 'moon', '--out', 'x.obj']],
+    [2, ['run', 'box.obj']],
+    [2, ['survey', 'box.obj', '--colour']],
+  ])('exits %i with one sentence for %j', async (code, argv) => {
+    const r = await run(...argv.map((a) => (a.includes('.') ? at(a) : a)));
+    expect(r.code).toBe(code);
+    expect(r.err.split('\n')).toHaveLength(1);
+    expect(r.err.length).toBeGreaterThan(10);
+  });
+
+  it('exits 3 when a course could not be done', async () => {
+    const project = skerryLight();
+    const cut = project.parts[2]!.courses[1]!;
+    if (cut.kind === 'cut') cut.params.operation = 'intersect';
+    if (cut.kind === 'cut') cut.params.cutters[0]!.placement.position = [900, 0, 0];
+    await writeFile(at('bad.json'), JSON.stringify(project));
+    const r = await run('run', at('bad.json'), '--part', 'Mast clamp');
+    expect(r.code).toBe(3);
+    expect(r.out).toContain('failed Adjusting slot');
+  });
+
+  it('help tells all commands', async () => {
+    const { out } = await run('help');
+    for (const word of ['survey', 'cut', 'convert', 'sample', 'run']) expect(out).toContain(`mason ${word}`);
+  });
+});

@@ -1,0 +1,227 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { carve, type CarveOperation } from '@dusky-mason/core/carve';
+import { Evaluator, readProject, type PartResult, type Project } from '@dusky-mason/core/courses';
+import { SAMPLES, skerryLight } from '@dusky-mason/core/demo';
+import {
+  exportDefaults,
+  exportParts,
+  isZip,
+  readMesh,
+  readProjectFile,
+  writeProjectFile,
+  type ExportFormat,
+} from '@dusky-mason/core/formats';
+import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
+import { surveyCounts, type SurveyCounts } from '@dusky-mason/core/survey';
+
+const HELP = `mason: carve and survey meshes without the screen
+
+  mason survey FILE [--json]
+  mason cut TARGET CUTTER… --op subtract|union|intersect [--out FILE] [--json]
+  mason convert IN OUT
+  mason sample NAME --out FILE        (${[...Object.keys(SAMPLES), 'skerry-light'].join(', ')})
+  mason run PROJECT [--part NAME] [--out FILE] [--json]
+  mason help
+
+FILE is .obj or .stl to read, .obj, .stl or .glb to write. PROJECT is a project file or a bare project document.
+Numbers are millimetres. Exit: 0 done, 2 bad input or usage, 3 could not be done correctly, 1 anything else.
+`;
+
+/** Exit status of the command: the words and numbers of this file stay stable. */
+const EXIT = { done: 0, other: 1, usage: 2, notDone: 3 } as const;
+
+class UsageError extends Error {}
+
+const OPERATIONS: Record<string, CarveOperation> = { subtract: 'subtract', union: 'union', intersect: 'intersect' };
+
+interface Flags {
+  json: boolean;
+  out?: string;
+  op?: string;
+  part?: string;
+}
+
+/** Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen. */
+export async function mason(
+  argv: string[],
+  write: (text: string) => void,
+  warn: (text: string) => void,
+): Promise<number> {
+  try {
+    const { values, positionals } = parse(argv);
+    const [command = 'help', ...args] = positionals;
+    const run = COMMANDS[command];
+    if (!run) throw new UsageError(`There is no command "${command}"; see mason help.`);
+    await run(args, values, write);
+    return EXIT.done;
+  } catch (e) {
+    warn(e instanceof Error ? e.message : String(e));
+    if (e instanceof UsageError) return EXIT.usage;
+    if (e instanceof MasonError) return e.code === 'not-done' ? EXIT.notDone : EXIT.usage;
+    if (e instanceof Error && 'code' in e && typeof e.code === 'string' && /^E[A-Z]+$/.test(e.code)) return EXIT.usage;
+    return EXIT.other;
+  }
+}
+
+function parse(argv: string[]): { values: Flags; positionals: string[] } {
+  try {
+    const { values, positionals } = parseArgs({
+      args: argv,
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean' },
+        out: { type: 'string' },
+        op: { type: 'string' },
+        part: { type: 'string' },
+        help: { type: 'boolean' },
+      },
+    });
+    return { values: { ...values, json: values.json ?? false }, positionals: values.help ? ['help'] : positionals };
+  } catch (e) {
+    throw new UsageError(e instanceof Error ? e.message : String(e));
+  }
+}
+
+const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>> = {
+  help: async (_args, _flags, write) => write(HELP),
+
+  survey: async ([file, ...rest], { json }, write) => {
+    if (!file || rest.length) throw new UsageError('Usage: mason survey FILE [--json]');
+    tell(surveyCounts(await load(file, write, json)), json, write);
+  },
+
+  cut: async ([target, ...cutters], { op, out, json }, write) => {
+    const operation = OPERATIONS[op ?? ''];
+    if (!target || !cutters.length || !operation)
+      throw new UsageError('Usage: mason cut TARGET CUTTER… --op subtract|union|intersect [--out FILE] [--json]');
+    const a = await load(target, write, json);
+    const list = await Promise.all(cutters.map((c) => load(c, write, json)));
+    const t0 = performance.now();
+    const { mesh, report } = carve(a, list, { operation });
+    const ms = performance.now() - t0;
+    if (out) await save(out, [{ name: path.parse(target).name, mesh }]);
+    tell({ strategy: report.strategy, ms, drift: report.drift, ...surveyCounts(mesh) }, json, write);
+  },
+
+  convert: async ([from, to, ...rest], { json }, write) => {
+    if (!from || !to || rest.length) throw new UsageError('Usage: mason convert IN OUT');
+    await save(to, [{ name: path.parse(from).name, mesh: await load(from, write, json) }]);
+  },
+
+  sample: async ([name, ...rest], { out }) => {
+    if (!name || !out || rest.length) throw new UsageError('Usage: mason sample NAME --out FILE');
+    const project = skerryLight();
+    if (name === 'skerry-light') {
+      await writeFile(out, writeProjectFile({ document: project, meshes: new Map() }));
+      return;
+    }
+    const part = project.parts[SAMPLES[name] ?? -1];
+    if (!part)
+      throw new UsageError(
+        `There is no sample "${name}"; known are ${[...Object.keys(SAMPLES), 'skerry-light'].join(', ')}.`,
+      );
+    await save(out, [{ name: part.name, mesh: new Evaluator().evaluate(part, () => undefined).mesh }]);
+  },
+
+  run: async ([file, ...rest], { part: only, out, json }, write) => {
+    if (!file || rest.length) throw new UsageError('Usage: mason run PROJECT [--part NAME] [--out FILE] [--json]');
+    const { project, meshes } = await loadProject(file);
+    const parts = project.parts.filter((p) => only === undefined || p.name === only);
+    if (!parts.length)
+      throw new UsageError(only === undefined ? 'The project has no parts.' : `The project has no part "${only}".`);
+    const evaluator = new Evaluator();
+    const results = parts.map((p) => ({
+      name: p.name,
+      courses: p.courses,
+      result: evaluator.evaluate(p, (hash) => meshes.get(hash)),
+    }));
+    if (out)
+      await save(
+        out,
+        results.map(({ name, result }) => ({ name, mesh: result.mesh })),
+      );
+    const rows = results.map(({ name, courses, result }) => ({
+      part: name,
+      ms: result.ms,
+      courses: result.courses.map((c, i) => ({
+        name: courses[i]!.name,
+        state: c.state,
+        ms: c.ms,
+        error: c.error?.message,
+      })),
+      survey: surveyCounts(result.mesh),
+    }));
+    if (json) write(`${JSON.stringify({ project: project.name, parts: rows })}\n`);
+    else
+      for (const row of rows) {
+        write(`${row.part}\n`);
+        for (const c of row.courses) write(`  ${c.state} ${c.name}${c.error ? `: ${c.error}` : ''}\n`);
+        tell(row.survey, false, write);
+      }
+    failIfFailed(results.map((r) => r.result));
+  },
+};
+
+/** A part that is not what its courses say is not done, though the rest was told and written. */
+function failIfFailed(results: PartResult[]): void {
+  const failed = results.flatMap((r) => r.courses.filter((c) => c.error));
+  if (failed.length)
+    throw new MasonError('not-done', `${failed.length} courses failed; the first says: ${failed[0]!.error!.message}`);
+}
+
+function tell(
+  o: SurveyCounts & { strategy?: string; ms?: number; drift?: number },
+  json: boolean,
+  write: (text: string) => void,
+): void {
+  if (json) return write(`${JSON.stringify(o)}\n`);
+  for (const [key, value] of Object.entries(o))
+    write(`  ${key}: ${typeof value === 'object' ? JSON.stringify(value) : String(value)}\n`);
+}
+
+async function load(file: string, write: (text: string) => void, json: boolean): Promise<PolyMesh> {
+  const { mesh, warnings } = readMesh(file, await bytesOf(file));
+  if (!json) for (const w of warnings) write(`  ${path.basename(file)}: ${w}\n`);
+  return mesh;
+}
+
+async function bytesOf(file: string): Promise<Uint8Array> {
+  try {
+    return new Uint8Array(await readFile(file));
+  } catch {
+    throw new UsageError(`The file "${file}" cannot be read.`);
+  }
+}
+
+async function loadProject(file: string): Promise<{ project: Project; meshes: Map<string, PolyMesh> }> {
+  const bytes = await bytesOf(file);
+  if (isZip(bytes)) {
+    const { document, meshes } = readProjectFile(bytes);
+    return { project: readProject(document), meshes };
+  }
+  let document: unknown;
+  try {
+    document = JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    throw new UsageError(`"${file}" is neither a project file nor a project document.`);
+  }
+  return { project: readProject(document), meshes: new Map() };
+}
+
+/** Writes by the name's ending: OBJ and STL in mm with z up, GLB in metres with y up. */
+async function save(file: string, parts: { name: string; mesh: PolyMesh }[]): Promise<void> {
+  const ending = path.extname(file).slice(1).toLowerCase();
+  if (ending !== 'obj' && ending !== 'stl' && ending !== 'glb')
+    throw new UsageError(`"${file}" must end in .obj, .stl or .glb.`);
+  await writeFile(file, await exportParts(parts, exportDefaults(ending satisfies ExportFormat)));
+}
+
+if (process.argv[1] && import.meta.url.endsWith(path.basename(process.argv[1]))) {
+  process.exitCode = await mason(
+    process.argv.slice(2),
+    (t) => void process.stdout.write(t),
+    (t) => void process.stderr.write(`mason: ${t}\n`),
+  );
+}
