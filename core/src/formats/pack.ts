@@ -105,5 +105,8 @@ function readHead(bytes: Uint8Array): Header {
   return head as Header;
 }
 
+/** Name of a mesh by its content, from its packed bytes. */
+export const hashPacked = (bytes: Uint8Array): string => hashBytes(bytes);
+
 /** Name of a mesh by its content. */
-export const meshHash = (m: PolyMesh): string => hashBytes(packMesh(m));
+export const meshHash = (m: PolyMesh): string => hashPacked(packMesh(m));

@@ -1,0 +1,105 @@
+import type { Answer, AnswerTo, Ask, FromWorker, ToWorker } from './protocol.ts';
+
+/** A refusal that the worker gave in words. */
+export class EngineError extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** A worker that crashed or ran past its limit; names the course it was at, if any. */
+export class EngineLost extends Error {
+  constructor(
+    readonly why: 'crashed' | 'hung' | 'stopped',
+    readonly course: { course: number; name: string } | null,
+  ) {
+    super(`The worker ${why}.`);
+  }
+}
+
+interface Waiting {
+  resolve: (a: Answer) => void;
+  reject: (e: Error) => void;
+  watch: Watch;
+  timer: number;
+}
+
+/** What a caller may want to hear on the way. */
+export interface Watch {
+  begun?: (course: { course: number; name: string }) => void;
+  progress?: (p: { fraction: number; stage: string }) => void;
+}
+
+/**
+ * The page's end of one worker. A worker that crashes, or does not answer within its limit, is ended and a new one is started with
+ * the meshes that the old one had been given; what was asked of it is rejected with `EngineLost`.
+ */
+export class EngineClient {
+  private worker: Worker;
+  private next = 1;
+  private readonly waiting = new Map<number, Waiting>();
+  private readonly stored = new Map<string, Uint8Array>();
+  private course: { course: number; name: string } | null = null;
+
+  constructor(
+    private readonly start: () => Worker,
+    private readonly limit: () => number,
+  ) {
+    this.worker = this.hire();
+  }
+
+  private hire(): Worker {
+    const w = this.start();
+    w.onmessage = ({ data }: MessageEvent<FromWorker>) => this.hear(data);
+    w.onerror = (e) => {
+      e.preventDefault();
+      this.lose('crashed');
+    };
+    return w;
+  }
+
+  /** Asks and waits. Bytes in the question are copied, so that the caller keeps them. */
+  ask<A extends Ask>(ask: A, watch: Watch = {}): Promise<AnswerTo<A>> {
+    const id = this.next++;
+    if (ask.kind === 'store') this.stored.set(ask.hash, ask.bytes);
+    return new Promise<Answer>((resolve, reject) => {
+      const timer = self.setTimeout(() => this.lose('hung'), this.limit());
+      this.waiting.set(id, { resolve, reject, watch, timer: Number(timer) });
+      this.worker.postMessage({ id, ask } satisfies ToWorker);
+    }) as Promise<AnswerTo<A>>;
+  }
+
+  private hear(m: FromWorker): void {
+    const w = this.waiting.get(m.id);
+    if (!w) return;
+    if ('begun' in m) {
+      this.course = m.begun;
+      w.watch.begun?.(m.begun);
+    } else if ('progress' in m) w.watch.progress?.(m.progress);
+    else {
+      this.waiting.delete(m.id);
+      clearTimeout(w.timer);
+      this.course = null;
+      if ('error' in m) w.reject(new EngineError(m.error.code, m.error.message));
+      else w.resolve(m.answer);
+    }
+  }
+
+  /** Ends the worker and hires another; `stopped` when the user asked for it. */
+  lose(why: EngineLost['why']): void {
+    this.worker.terminate();
+    const course = this.course;
+    this.course = null;
+    const left = [...this.waiting.values()];
+    this.waiting.clear();
+    this.worker = this.hire();
+    for (const [hash, bytes] of this.stored) void this.ask({ kind: 'store', hash, bytes }).catch(() => undefined);
+    for (const w of left) {
+      clearTimeout(w.timer);
+      w.reject(new EngineLost(why, course));
+    }
+  }
+}

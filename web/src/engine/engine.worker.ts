@@ -1,0 +1,94 @@
+import { Evaluator, placedMesh } from '@dusky-mason/core/courses';
+import { exportParts, hashPacked, packMesh, readMesh, unpackMesh } from '@dusky-mason/core/formats';
+import {
+  bounds,
+  MasonError,
+  renderBuffers,
+  renderTransfer,
+  type OpContext,
+  type PolyMesh,
+} from '@dusky-mason/core/mesh';
+import { surveyCounts } from '@dusky-mason/core/survey';
+import type { Answer, Ask, FromWorker, PartPicture, ToWorker } from './protocol.ts';
+
+/** Pictures are told of at most this often while an operation runs, ms. */
+const PROGRESS_EVERY = 60;
+
+const evaluator = new Evaluator();
+const meshes = new Map<string, PolyMesh>();
+const store = (hash: string): PolyMesh | undefined => meshes.get(hash);
+const say = (message: FromWorker, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
+
+function middle(m: PolyMesh): [number, number, number] {
+  const { min, max } = bounds(m);
+  return [0, 1, 2].map((k) => (min[k]! + max[k]!) / 2) as [number, number, number];
+}
+
+function pictureOf(m: PolyMesh): PartPicture {
+  const r = renderBuffers(m, middle(m));
+  const source = m.layers.source;
+  return { ...r, courseOfTriangle: Int32Array.from(r.faceOfTriangle, (f) => source?.[3 * f + 2] ?? 0) };
+}
+
+function contextOf(id: number, cancel: Int32Array | null): OpContext {
+  let last = 0;
+  return {
+    // A flag in shared memory is seen in the middle of a run; a message would wait until its end.
+    signal: cancel ? { get aborted() { return Atomics.load(cancel, 0) === 1; } } : undefined, // prettier-ignore
+    progress: (fraction, stage) => {
+      const now = performance.now();
+      if (now - last < PROGRESS_EVERY) return;
+      last = now;
+      say({ id, progress: { fraction, stage } });
+    },
+  };
+}
+
+async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?: Transferable[] }> {
+  switch (ask.kind) {
+    case 'store':
+      meshes.set(ask.hash, unpackMesh(ask.bytes));
+      return { answer: { kind: 'store' } };
+    case 'evaluate': {
+      const ctx = contextOf(id, ask.cancel);
+      const r = evaluator.evaluate(ask.part, store, ctx, (c) => say({ id, begun: { course: c.id, name: c.name } }));
+      const picture = r.key === ask.have ? null : pictureOf(r.mesh);
+      return {
+        answer: { kind: 'evaluate', key: r.key, courses: r.courses, counts: surveyCounts(r.mesh), ms: r.ms, picture },
+        transfer: picture ? [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer] : [],
+      };
+    }
+    case 'shape': {
+      const mesh = placedMesh(ask.shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
+      const { min, max } = bounds(mesh);
+      const picture = renderBuffers(mesh);
+      const size = [0, 1, 2].map((k) => max[k]! - min[k]!) as [number, number, number];
+      return { answer: { kind: 'shape', picture, size, centre: middle(mesh) }, transfer: renderTransfer(picture) };
+    }
+    case 'export': {
+      const parts = ask.parts.map((p) => ({ name: p.name, mesh: evaluator.evaluate(p, store).mesh }));
+      const bytes = await exportParts(parts, ask.options);
+      return { answer: { kind: 'export', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
+    }
+    case 'import': {
+      const { mesh, warnings } = readMesh(ask.name, ask.bytes);
+      const bytes = packMesh(mesh);
+      const hash = hashPacked(bytes);
+      meshes.set(hash, mesh);
+      return { answer: { kind: 'import', hash, bytes, warnings, counts: surveyCounts(mesh) } };
+    }
+  }
+}
+
+self.onmessage = async ({ data: { id, ask } }: MessageEvent<ToWorker>) => {
+  try {
+    const { answer: a, transfer } = await answer(id, ask);
+    say({ id, answer: a }, transfer);
+  } catch (e) {
+    const error =
+      e instanceof MasonError
+        ? { code: e.code, message: e.message }
+        : { code: 'internal', message: `Something went wrong in the workshop: ${String(e)}` };
+    say({ id, error });
+  }
+};

@@ -1,0 +1,48 @@
+import type { Part, Shape, CourseResult } from '@dusky-mason/core/courses';
+import type { ExportOptions } from '@dusky-mason/core/formats';
+import type { RenderBuffers } from '@dusky-mason/core/mesh';
+import type { SurveyCounts } from '@dusky-mason/core/survey';
+
+/** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
+export type Ask =
+  | { kind: 'store'; hash: string; bytes: Uint8Array }
+  | { kind: 'evaluate'; part: Part; have: string; cancel: Int32Array | null }
+  | { kind: 'shape'; shape: Shape }
+  | { kind: 'export'; parts: Part[]; options: ExportOptions }
+  | { kind: 'import'; name: string; bytes: Uint8Array };
+
+/** The triangles and lines of a part, and which course made the face of each triangle. */
+export interface PartPicture extends RenderBuffers {
+  courseOfTriangle: Int32Array;
+}
+
+export interface EvaluateAnswer {
+  kind: 'evaluate';
+  key: string;
+  courses: CourseResult[];
+  counts: SurveyCounts;
+  ms: number;
+  /** null when the page has this picture already. */
+  picture: PartPicture | null;
+}
+
+export type Answer =
+  | EvaluateAnswer
+  | { kind: 'store' }
+  | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
+  | { kind: 'export'; bytes: Uint8Array }
+  | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts };
+
+export type AnswerTo<A extends Ask> = Extract<Answer, { kind: A['kind'] }>;
+
+/** What a worker says: answers, and on the way which course it has begun and how far it is. */
+export type FromWorker =
+  | { id: number; answer: Answer }
+  | { id: number; error: { code: string; message: string } }
+  | { id: number; begun: { course: number; name: string } }
+  | { id: number; progress: { fraction: number; stage: string } };
+
+export interface ToWorker {
+  id: number;
+  ask: Ask;
+}
