@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import Dialog from 'primevue/dialog';
+import InputText from 'primevue/inputtext';
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { canRun, commandFor, findCommands, isTyping, useCommands, type Command } from './commands.ts';
+import { finderOpen } from './finder.ts';
+
+const typed = ref('');
+const at = ref(0);
+const found = computed(() => (finderOpen.value ? findCommands(typed.value) : []));
+watch(typed, () => (at.value = 0));
+watch(finderOpen, (is) => {
+  if (!is) return;
+  typed.value = '';
+  at.value = 0;
+});
+watch(at, async () => {
+  await nextTick();
+  document.getElementById(`found-${at.value}`)?.scrollIntoView({ block: 'nearest' });
+});
+
+function pick(c: Command | undefined): void {
+  if (!c || !canRun(c)) return;
+  finderOpen.value = false;
+  // After the dialog has given the focus back.
+  setTimeout(() => c.run());
+}
+
+function onKey(e: KeyboardEvent): void {
+  const c = commandFor(e);
+  if (!c || finderOpen.value) return;
+  // Plain keys belong to the field that is typed in; so does undo of typing.
+  if (isTyping(e) && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
+  e.preventDefault();
+  c.run();
+}
+
+useCommands([{ id: 'finder', title: 'Find a tool', keys: 'Ctrl+K', run: () => (finderOpen.value = true) }]);
+onMounted(() => window.addEventListener('keydown', onKey));
+onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
+</script>
+
+<template>
+  <Dialog
+    v-model:visible="finderOpen"
+    modal
+    header="Find a tool"
+    :draggable="false"
+    position="top"
+    class="finder"
+    dismissable-mask
+  >
+    <InputText
+      v-model="typed"
+      autofocus
+      fluid
+      role="combobox"
+      aria-expanded="true"
+      aria-controls="found"
+      :aria-activedescendant="`found-${at}`"
+      aria-label="Name of a tool"
+      placeholder="Type what you want to do"
+      @keydown.down.prevent="at = Math.min(found.length - 1, at + 1)"
+      @keydown.up.prevent="at = Math.max(0, at - 1)"
+      @keydown.enter.prevent="pick(found[at])"
+    />
+    <ul id="found" role="listbox" aria-label="Tools">
+      <li
+        v-for="(c, i) in found"
+        :id="`found-${i}`"
+        :key="c.id"
+        role="option"
+        :aria-selected="i === at"
+        :aria-disabled="!canRun(c)"
+        @click="pick(c)"
+        @pointermove="at = i"
+      >
+        <span>{{ c.title }}</span>
+        <span v-if="!canRun(c)" class="soft">not now</span>
+        <kbd v-else-if="c.keys">{{ c.keys.split(', ')[0] }}</kbd>
+      </li>
+    </ul>
+    <p v-if="!found.length" class="soft">Nothing goes by that name. Try a plainer word.</p>
+  </Dialog>
+</template>
+
+<style>
+.finder {
+  width: min(520px, calc(100vw - 32px));
+}
+.finder ul {
+  list-style: none;
+  margin: 10px 0 0;
+  padding: 0;
+  max-height: 46vh;
+  overflow: auto;
+}
+.finder li {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+  padding: 6px 10px;
+  cursor: pointer;
+  border-left: 3px solid transparent;
+}
+.finder li[aria-selected='true'] {
+  background: var(--block);
+  border-left-color: var(--verdigris);
+}
+.finder li[aria-disabled='true'] {
+  cursor: default;
+  color: var(--soft);
+}
+.finder kbd {
+  font: 12px var(--numbers);
+  color: var(--soft);
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext';
+import { computed, ref, watch } from 'vue';
+import { formatAngle, lengthNumber, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
+
+/** A typed number with a unit: a length (mm inside), an angle (degrees) or a bare whole number. Reads sums, fractions and units. */
+const props = defineProps<{
+  modelValue: number;
+  as: 'length' | 'angle' | 'count';
+  label: string;
+  unit: LengthUnit;
+  min?: number;
+  max?: number;
+  id: string;
+  describedby?: string;
+  disabled?: boolean;
+}>();
+const emit = defineEmits<{ 'update:modelValue': [value: number] }>();
+
+const shown = (x: number): string =>
+  props.as === 'length'
+    ? lengthNumber(x, props.unit)
+    : props.as === 'angle'
+      ? formatAngle(x).replace('°', '')
+      : String(x);
+const typed = ref(shown(props.modelValue));
+const problem = ref('');
+watch(
+  () => [props.modelValue, props.unit] as const,
+  () => {
+    typed.value = shown(props.modelValue);
+    problem.value = '';
+  },
+);
+const suffix = computed(() => (props.as === 'length' ? props.unit : props.as === 'angle' ? '°' : ''));
+
+function read(text: string): number {
+  if (props.as === 'length') return parseLength(text, props.unit);
+  if (props.as === 'angle') return parseAngle(text);
+  const n = Number(text.trim());
+  if (!Number.isInteger(n)) throw new Error('A whole number is needed.');
+  return n;
+}
+
+function check(x: number): void {
+  const say = (n: number) => (props.as === 'length' ? `${lengthNumber(n, props.unit)} ${props.unit}` : String(n));
+  if (props.as === 'length' && props.min === 0 && x <= 0) throw new Error('It must be above 0.');
+  if (props.min !== undefined && x < props.min) throw new Error(`At least ${say(props.min)}.`);
+  if (props.max !== undefined && x > props.max) throw new Error(`At most ${say(props.max)}.`);
+}
+
+function settle(): void {
+  try {
+    const x = read(typed.value);
+    if (x !== props.modelValue) check(x);
+    problem.value = '';
+    if (x === props.modelValue) typed.value = shown(x);
+    else emit('update:modelValue', x);
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e);
+  }
+}
+
+function put(): void {
+  typed.value = shown(props.modelValue);
+  problem.value = '';
+}
+</script>
+
+<template>
+  <span class="field">
+    <InputText
+      :id="id"
+      v-model="typed"
+      class="number"
+      :aria-label="label"
+      :aria-invalid="!!problem"
+      :aria-describedby="problem ? `${id}-problem` : describedby"
+      :invalid="!!problem"
+      :disabled="disabled"
+      autocomplete="off"
+      spellcheck="false"
+      @change="settle"
+      @keydown.enter="settle"
+      @keydown.esc="put"
+    />
+    <span v-if="suffix" class="suffix soft" aria-hidden="true">{{ suffix }}</span>
+    <span v-if="problem" :id="`${id}-problem`" class="problem" role="alert">{{ problem }}</span>
+  </span>
+</template>
+
+<style scoped>
+.field {
+  position: relative;
+  display: block;
+  min-width: 0;
+}
+.field :deep(input) {
+  width: 100%;
+  padding-right: 30px;
+}
+.suffix {
+  position: absolute;
+  right: 8px;
+  top: 7px;
+  font-size: 12px;
+  pointer-events: none;
+}
+.problem {
+  display: block;
+  color: var(--brick);
+  font-size: 12px;
+  line-height: 1.25;
+  margin-top: 2px;
+}
+</style>

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext';
+import Select from 'primevue/select';
+import ToggleSwitch from 'primevue/toggleswitch';
+import { computed } from 'vue';
+import type { z } from 'zod';
+import { fieldsOf } from '@dusky-mason/core/courses';
+import type { LengthUnit } from '@dusky-mason/core/units';
+import LengthField from './LengthField.vue';
+
+/** The form of a schema's described fields: what a course kind declares is all that is needed. */
+const props = defineProps<{
+  schema: z.ZodObject;
+  modelValue: Record<string, unknown>;
+  unit: LengthUnit;
+  /** Names the form, so that the ids of its fields are its own. */
+  name: string;
+  /** Fields that are shown elsewhere. */
+  without?: readonly string[];
+}>();
+const emit = defineEmits<{ change: [key: string, value: unknown, title: string] }>();
+
+const fields = computed(() => fieldsOf(props.schema).filter((f) => !props.without?.includes(f.key)));
+const options = (o: Record<string, string> | undefined) =>
+  Object.entries(o ?? {}).map(([value, title]) => ({ value, title }));
+</script>
+
+<template>
+  <div class="form">
+    <div v-for="{ key, meta } in fields" :key="key" class="row">
+      <label :for="`${name}-${key}`">{{ meta.title }}</label>
+      <div>
+        <LengthField
+          v-if="meta.as === 'length' || meta.as === 'angle' || meta.as === 'count'"
+          :id="`${name}-${key}`"
+          :model-value="Number(modelValue[key])"
+          :as="meta.as"
+          :label="meta.title"
+          :unit="unit"
+          :min="meta.min"
+          :max="meta.max"
+          @update:model-value="emit('change', key, $event, meta.title)"
+        />
+        <ToggleSwitch
+          v-else-if="meta.as === 'flag'"
+          :input-id="`${name}-${key}`"
+          :model-value="Boolean(modelValue[key])"
+          @update:model-value="emit('change', key, $event, meta.title)"
+        />
+        <Select
+          v-else-if="meta.as === 'choice'"
+          :input-id="`${name}-${key}`"
+          :model-value="modelValue[key]"
+          :options="options(meta.options)"
+          option-label="title"
+          option-value="value"
+          fluid
+          @update:model-value="emit('change', key, $event, meta.title)"
+        />
+        <InputText
+          v-else
+          :id="`${name}-${key}`"
+          :model-value="String(modelValue[key] ?? '')"
+          fluid
+          maxlength="200"
+          @change="emit('change', key, ($event.target as HTMLInputElement).value.trim(), meta.title)"
+        />
+        <small v-if="meta.hint" class="soft">{{ meta.hint }}</small>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  gap: 7px;
+}
+.row {
+  display: grid;
+  grid-template-columns: 104px 1fr;
+  gap: 8px;
+  align-items: start;
+}
+label {
+  color: var(--soft);
+  padding-top: 6px;
+  line-height: 1.2;
+}
+small {
+  display: block;
+  font-size: 12px;
+  line-height: 1.25;
+  margin-top: 2px;
+}
+</style>

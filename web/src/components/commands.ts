@@ -1,0 +1,45 @@
+import { onBeforeUnmount, shallowReactive } from 'vue';
+
+/** Something that can be done, by name. */
+export interface Command {
+  id: string;
+  title: string;
+  /** Other words that it is found by. */
+  also?: string;
+  /** Keys, such as `Ctrl+Z`, where it has some. */
+  keys?: string;
+  /** Whether it can be done now; always, if left out. */
+  when?: () => boolean;
+  run: () => void;
+}
+
+const all = shallowReactive(new Map<string, Command>());
+
+/** Makes commands known as long as the calling component lives. */
+export function useCommands(list: readonly Command[]): void {
+  for (const c of list) all.set(c.id, c);
+  onBeforeUnmount(() => {
+    for (const c of list) if (all.get(c.id) === c) all.delete(c.id);
+  });
+}
+
+export const canRun = (c: Command): boolean => c.when?.() ?? true;
+
+/** Commands whose words hold every word typed, those that can be done now first. */
+export function findCommands(typed: string): Command[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const fits = (c: Command) => words.every((w) => `${c.title} ${c.also ?? ''}`.toLowerCase().includes(w));
+  return [...all.values()]
+    .filter(fits)
+    .sort((a, b) => Number(canRun(b)) - Number(canRun(a)) || a.title.localeCompare(b.title));
+}
+
+/** Whether typing goes into a field, so that single keys are not commands. */
+export const isTyping = (e: Event): boolean =>
+  e.target instanceof HTMLElement && (e.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName));
+
+/** The command that a key press asks for, if any. */
+export function commandFor(e: KeyboardEvent): Command | undefined {
+  const name = [e.ctrlKey || e.metaKey ? 'Ctrl' : '', e.shiftKey ? 'Shift' : '', e.altKey ? 'Alt' : '', e.key.length === 1 ? e.key.toUpperCase() : e.key].filter(Boolean).join('+'); // prettier-ignore
+  return [...all.values()].find((c) => c.keys?.split(', ').includes(name) && canRun(c));
+}

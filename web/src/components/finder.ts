@@ -1,0 +1,4 @@
+import { ref } from 'vue';
+
+/** Whether the search for a tool is open. */
+export const finderOpen = ref(false);

@@ -1,0 +1,28 @@
+import '@fontsource-variable/source-sans-3';
+import '@fontsource-variable/roboto-mono';
+import './theme/base.css';
+import { createPinia } from 'pinia';
+import PrimeVue from 'primevue/config';
+import { createApp } from 'vue';
+import App from './App.vue';
+import { router } from './router.ts';
+import { useNotices } from './stores/notices.ts';
+import { usePreferences } from './stores/preferences.ts';
+import { preset } from './theme/preset.ts';
+
+const app = createApp(App);
+app.use(createPinia());
+app.use(router);
+app.use(PrimeVue, {
+  theme: {
+    preset,
+    options: { darkModeSelector: '.night', cssLayer: { name: 'primevue', order: 'base, primevue, app' } },
+  },
+});
+// A fault in a view is told, and the page goes on.
+app.config.errorHandler = (e) => {
+  console.error(e);
+  useNotices().fail(e);
+};
+void usePreferences().load();
+app.mount('#app');

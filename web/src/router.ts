@@ -1,0 +1,35 @@
+import { createRouter, createWebHistory } from 'vue-router';
+import { readSetting } from './stores/storage.ts';
+
+/** The stages of the bench that have something in them, in the order of the work. */
+export const STAGES = [
+  { name: 'cut', title: 'Cut', says: 'place cutters and carve' },
+  { name: 'survey', title: 'Survey', says: 'look at what the cuts left' },
+  { name: 'dispatch', title: 'Dispatch', says: 'check and write files' },
+] as const;
+export type StageName = (typeof STAGES)[number]['name'];
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    {
+      path: '/',
+      name: 'start',
+      // The first visit opens on the sample; later ones on the Yard.
+      component: () => import('./views/StartView.vue'),
+      beforeEnter: async () => ((await readSetting<boolean>('been here')) ? { name: 'yard' } : true),
+    },
+    { path: '/yard', name: 'yard', component: () => import('./views/YardView.vue'), meta: { title: 'Yard' } },
+    {
+      path: '/bench/:id/:stage(cut|survey|dispatch)',
+      name: 'bench',
+      component: () => import('./views/BenchView.vue'),
+      meta: { title: 'Bench' },
+    },
+    { path: '/:rest(.*)*', redirect: '/yard' },
+  ],
+});
+
+router.afterEach((to) => {
+  document.title = to.meta.title ? `${String(to.meta.title)} · Dusky Mason` : 'Dusky Mason';
+});

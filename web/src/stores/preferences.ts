@@ -1,0 +1,43 @@
+import { defineStore } from 'pinia';
+import { ref, watch } from 'vue';
+import { setTimeLimit } from '../engine/engine.ts';
+import { keepSetting, readSetting } from './storage.ts';
+
+export interface Preferences {
+  theme: 'system' | 'light' | 'night';
+  /** Seconds that one evaluation may take before it is given up. */
+  limit: number;
+  /** Step of handles while Shift is held, and of the arrow keys, mm. */
+  step: number;
+}
+
+const DEFAULTS: Preferences = { theme: 'system', limit: 60, step: 1 };
+
+export const usePreferences = defineStore('preferences', () => {
+  const now = ref<Preferences>({ ...DEFAULTS });
+  const night = ref(false);
+  const dark = matchMedia('(prefers-color-scheme: dark)');
+
+  function apply(): void {
+    night.value = now.value.theme === 'night' || (now.value.theme === 'system' && dark.matches);
+    document.documentElement.classList.toggle('night', night.value);
+    setTimeLimit(now.value.limit * 1000);
+  }
+
+  async function load(): Promise<void> {
+    now.value = { ...DEFAULTS, ...((await readSetting<Partial<Preferences>>('preferences')) ?? {}) };
+    apply();
+  }
+
+  watch(
+    now,
+    (p) => {
+      apply();
+      void keepSetting('preferences', { ...p });
+    },
+    { deep: true },
+  );
+  dark.addEventListener('change', apply);
+  apply();
+  return { now, night, load };
+});

@@ -1,0 +1,308 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, triggerRef } from 'vue';
+import { findCourse, findCutter, findPart, meshesUsed, switchCourse, type Project } from '@dusky-mason/core/courses';
+import { engine, sideEngine } from '../engine/engine.ts';
+import { EngineError, EngineLost } from '../engine/client.ts';
+import { Latest } from '../engine/latest.ts';
+import type { EvaluateAnswer, PartPicture } from '../engine/protocol.ts';
+import { History } from './history.ts';
+import { useNotices } from './notices.ts';
+import { keepProject, keepView, openProject, readMeshBytes, readView, type ViewState } from './storage.ts';
+
+/** An evaluation that takes longer than this is told of, ms. */
+const WORKING_AFTER = 200;
+/** How long the view may rest before it is kept, ms. */
+const VIEW_RESTS = 400;
+
+/** Said of the part at hand once it is evaluated. */
+export type Outcome = Omit<EvaluateAnswer, 'kind' | 'picture'> & { part: number };
+
+/** The open project: the document, what is picked in it, its history, and what the workers made of it. */
+export const useProject = defineStore('project', () => {
+  const notices = useNotices();
+  const project = shallowRef<Project | null>(null);
+  const selection = ref<{ part: number | null; course: number | null; cutter: number | null }>({
+    part: null,
+    course: null,
+    cutter: null,
+  });
+  const history = new History<Project>();
+  const historyShown = shallowRef(history);
+  const saved = ref<'saved' | 'saving' | 'failed'>('saved');
+  const savedAt = ref<Date | null>(null);
+  const readOnly = ref(false);
+  const outcome = shallowRef<Outcome | null>(null);
+  const picture = shallowRef<PartPicture | null>(null);
+  const pictures = new Map<number, { key: string; picture: PartPicture }>();
+  const working = ref<{ name: string; stage: string; fraction: number } | null>(null);
+  let camera: ViewState['camera'];
+  let thumbnail: (() => string | undefined) | null = null;
+  let release: (() => void) | null = null;
+
+  const part = computed(() => (project.value ? findPart(project.value, selection.value.part) : undefined));
+  const course = computed(() => findCourse(part.value, selection.value.course));
+  const cutter = computed(() => findCutter(course.value, selection.value.cutter));
+  const undoTitle = computed(() => historyShown.value.undoTitle);
+  const redoTitle = computed(() => historyShown.value.redoTitle);
+
+  // Evaluation: the newest state of the part at hand, the one under way stopped when it is stale.
+  const shared = typeof SharedArrayBuffer === 'function';
+  let cancel: Int32Array | null = null;
+  const stop = () => {
+    if (cancel) Atomics.store(cancel, 0, 1);
+  };
+  const latest = new Latest<number>(evaluate, stop);
+
+  async function evaluate(partId: number): Promise<void> {
+    const p = project.value && findPart(project.value, partId);
+    if (!p) return;
+    cancel = shared ? new Int32Array(new SharedArrayBuffer(4)) : null;
+    let begun = { course: 0, name: 'the part' };
+    const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
+    try {
+      const a = await engine().ask(
+        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', cancel },
+        {
+          begun: (c) => {
+            begun = c;
+            if (working.value) working.value = { ...working.value, name: c.name };
+          },
+          progress: (g) => {
+            if (working.value) working.value = { ...working.value, ...g };
+          },
+        },
+      );
+      if (a.picture) pictures.set(partId, { key: a.key, picture: a.picture });
+      if (selection.value.part !== partId) return;
+      picture.value = pictures.get(partId)?.picture ?? null;
+      outcome.value = { key: a.key, courses: a.courses, counts: a.counts, ms: a.ms, part: partId };
+    } catch (e) {
+      onLost(e, partId);
+    } finally {
+      clearTimeout(tell);
+      working.value = null;
+    }
+  }
+
+  function onLost(e: unknown, partId: number): void {
+    if (e instanceof EngineError) {
+      if (e.code !== 'cancelled') notices.fail(e);
+      return;
+    }
+    if (!(e instanceof EngineLost)) return notices.fail(e);
+    pictures.clear();
+    const at = e.course;
+    const why =
+      e.why === 'hung'
+        ? 'did not come to an end in time'
+        : e.why === 'crashed'
+          ? 'brought the workshop down'
+          : 'was stopped';
+    if (at && project.value) {
+      notices.say(
+        'warning',
+        `"${at.name}" ${why} and was switched off. Nothing is lost: change it, then switch it on again.`,
+      );
+      change(`Switch off ${at.name}`, switchCourse(project.value, partId, at.course, false));
+    } else notices.say('problem', `The part ${why}. Change the last thing you did, or undo it.`);
+  }
+
+  /** Stops the evaluation under way: by its flag, or by ending its worker if it does not listen. */
+  function stopWork(): void {
+    stop();
+    setTimeout(() => working.value && engine().lose('stopped'), WORKING_AFTER);
+  }
+
+  function show(): void {
+    const id = selection.value.part;
+    if (id === null) {
+      picture.value = null;
+      outcome.value = null;
+      return;
+    }
+    if (outcome.value?.part !== id) {
+      outcome.value = null;
+      picture.value = pictures.get(id)?.picture ?? null;
+    }
+    latest.request(id);
+  }
+
+  // Changes. A preview shows without being kept; a change is one step of the history and is saved.
+  let previewFrom: Project | null = null;
+
+  function preview(next: Project): void {
+    if (readOnly.value) return;
+    previewFrom ??= project.value;
+    project.value = next;
+    show();
+  }
+
+  function change(title: string, next: Project): void {
+    if (readOnly.value) {
+      notices.say('warning', 'This project is open in another tab; here it can only be looked at.');
+      return;
+    }
+    const before = previewFrom ?? project.value;
+    previewFrom = null;
+    if (!before || next === before) return;
+    history.record(title, before, next);
+    triggerRef(historyShown);
+    project.value = next;
+    settle();
+    show();
+    void save();
+  }
+
+  /** Takes a preview back. */
+  function dropPreview(): void {
+    if (!previewFrom) return;
+    project.value = previewFrom;
+    previewFrom = null;
+    show();
+  }
+
+  function travel(step: { title: string } | undefined, to: Project | undefined, word: string): void {
+    if (!step || !to) return;
+    triggerRef(historyShown);
+    project.value = to;
+    settle();
+    show();
+    notices.say('said', `${word}: ${step.title}`);
+    void save();
+  }
+
+  function undo(): void {
+    dropPreview();
+    const step = history.undo();
+    travel(step, step?.before, 'Taken back');
+  }
+
+  function redo(): void {
+    const step = history.redo();
+    travel(step, step?.after, 'Done again');
+  }
+
+  /** Lets go of picks whose thing is gone. */
+  function settle(): void {
+    const s = selection.value;
+    const p = findPart(project.value!, s.part) ?? project.value!.parts[0];
+    const c = findCourse(p, s.course);
+    selection.value = { part: p?.id ?? null, course: c?.id ?? null, cutter: findCutter(c, s.cutter)?.id ?? null };
+  }
+
+  function select(s: Partial<{ part: number | null; course: number | null; cutter: number | null }>): void {
+    const before = selection.value.part;
+    const next = { ...selection.value, ...s };
+    if (s.part !== undefined && s.part !== before) {
+      next.course = s.course ?? null;
+      next.cutter = s.cutter ?? null;
+    } else if (s.course !== undefined && s.cutter === undefined) {
+      const c = findCourse(part.value, s.course);
+      next.cutter = c?.kind === 'cut' && c.params.cutters.length === 1 ? c.params.cutters[0]!.id : null;
+    }
+    selection.value = next;
+    if (next.part !== before) show();
+    saveView();
+  }
+
+  // Keeping.
+  let again = false;
+  async function save(): Promise<void> {
+    if (!project.value || readOnly.value) return;
+    if (saved.value === 'saving') {
+      again = true;
+      return;
+    }
+    saved.value = 'saving';
+    try {
+      await keepProject(project.value, thumbnail?.());
+      saved.value = 'saved';
+      savedAt.value = new Date();
+    } catch {
+      saved.value = 'failed';
+      notices.say(
+        'problem',
+        'This browser could not keep the project: its storage is full or closed. Work goes on; save a project file on Dispatch.',
+      );
+    }
+    if (again) {
+      again = false;
+      void save();
+    }
+  }
+
+  let resting: ReturnType<typeof setTimeout> | undefined;
+  function saveView(): void {
+    clearTimeout(resting);
+    resting = setTimeout(() => {
+      if (project.value) void keepView(project.value.id, { ...selection.value, camera }).catch(() => undefined);
+    }, VIEW_RESTS);
+  }
+
+  function setCamera(c: ViewState['camera']): void {
+    camera = c;
+    saveView();
+  }
+
+  /** One tab at a time may change a project; others look on. */
+  async function claim(id: string): Promise<void> {
+    release?.();
+    release = null;
+    if (!navigator.locks) return;
+    readOnly.value = await new Promise<boolean>((told) => {
+      void navigator.locks.request(`dusky-mason:${id}`, { ifAvailable: true }, (lock) => {
+        told(lock === null);
+        return lock ? new Promise<void>((done) => (release = done)) : undefined;
+      });
+    });
+    if (readOnly.value) notices.say('warning', 'This project is open in another tab; here it can only be looked at.');
+  }
+
+  /** Opens a kept project; false when there is none. */
+  async function open(id: string): Promise<boolean> {
+    const p = await openProject(id);
+    if (!p) return false;
+    await claim(id);
+    for (const hash of meshesUsed(p)) {
+      const bytes = await readMeshBytes(hash);
+      if (bytes) await giveMesh(hash, bytes);
+    }
+    const view = await readView(id);
+    history.clear();
+    triggerRef(historyShown);
+    pictures.clear();
+    outcome.value = null;
+    picture.value = null;
+    camera = view?.camera;
+    project.value = p;
+    selection.value = {
+      part: view?.part ?? p.parts[0]?.id ?? null,
+      course: view?.course ?? null,
+      cutter: view?.cutter ?? null,
+    };
+    settle();
+    show();
+    return true;
+  }
+
+  /** Hands an imported mesh to both workers. */
+  async function giveMesh(hash: string, bytes: Uint8Array): Promise<void> {
+    await Promise.all([engine(), sideEngine()].map((e) => e.ask({ kind: 'store', hash, bytes })));
+  }
+
+  function close(): void {
+    release?.();
+    release = null;
+    project.value = null;
+    picture.value = null;
+    outcome.value = null;
+    readOnly.value = false;
+  }
+
+  return {
+    project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, picture, working, undoTitle, redoTitle,
+    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, stopWork, save,
+    cameraKept: () => camera,
+    setThumbnail: (f: typeof thumbnail) => { thumbnail = f; },
+  }; // prettier-ignore
+});

@@ -1,0 +1,144 @@
+import * as THREE from 'three';
+import type { Cutter } from '@dusky-mason/core/courses';
+import { placementAffine, type RenderBuffers } from '@dusky-mason/core/mesh';
+import { disposeTree } from './lines.ts';
+
+/** What the page knows of a cutter's shape: its picture round its own origin, and its box. */
+export interface ShapePicture {
+  picture: RenderBuffers;
+  size: [number, number, number];
+  centre: [number, number, number];
+}
+
+const SMOKE = 0x2a2233;
+const PICKED = 0x2f7f79;
+
+/** Light hatching in screen space: a cutter is seen through, and told from the part in black and white too. */
+const HATCH = {
+  vertexShader: `void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }`,
+  fragmentShader: `
+    uniform vec3 colour; uniform float strength; uniform float spacing;
+    void main() {
+      float s = mod(gl_FragCoord.x + gl_FragCoord.y, spacing);
+      float line = 1.0 - smoothstep(0.6, 1.4, abs(s - spacing * 0.5));
+      gl_FragColor = vec4(mix(colour, vec3(0.96, 0.93, 0.88), line * 0.6), strength * (0.22 + 0.5 * line));
+    }`,
+};
+
+interface Shown {
+  group: THREE.Group;
+  faces: THREE.Mesh;
+  shape: string;
+}
+
+/** The matrix of a placement. */
+export function placementMatrix(p: Cutter['placement']): THREE.Matrix4 {
+  const a = placementAffine(p) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  return new THREE.Matrix4().set(...a, 0, 0, 0, 1);
+}
+
+/** Cutters as smoky hatched bodies with an outline. */
+export class CutterLayer {
+  readonly group = new THREE.Group();
+  private readonly shown = new Map<number, Shown>();
+
+  /** Shows these cutters; a cutter whose shape is not known yet is left out until it is. */
+  show(
+    cutters: readonly Cutter[],
+    picked: number | null,
+    pictures: (shape: Cutter['shape']) => ShapePicture | undefined,
+  ): void {
+    const left = new Set(this.shown.keys());
+    for (const c of cutters) {
+      const known = pictures(c.shape);
+      if (!known) continue;
+      left.delete(c.id);
+      const shape = JSON.stringify(c.shape);
+      let s = this.shown.get(c.id);
+      if (s?.shape !== shape) {
+        if (s) this.remove(c.id);
+        s = this.make(c.id, known, shape);
+      }
+      s.group.matrix.copy(placementMatrix(c.placement));
+      s.group.matrixWorldNeedsUpdate = true;
+      this.paint(s, c.id === picked);
+    }
+    for (const id of left) this.remove(id);
+  }
+
+  private make(id: number, known: ShapePicture, shape: string): Shown {
+    const geometry = new THREE.BufferGeometry().setAttribute(
+      'position',
+      new THREE.BufferAttribute(known.picture.positions, 3),
+    );
+    const faces = new THREE.Mesh(
+      geometry,
+      new THREE.ShaderMaterial({
+        ...HATCH,
+        uniforms: { colour: { value: new THREE.Color(SMOKE) }, strength: { value: 0.5 }, spacing: { value: 9 } },
+        transparent: true,
+        depthWrite: false,
+        side: THREE.DoubleSide,
+      }),
+    );
+    faces.renderOrder = 2;
+    // Only the edges that shade as hard: a round cutter is drawn by its rims.
+    const hard = known.picture.lines.subarray(6 * known.picture.lineStart[1]!);
+    const all = hard.length ? hard : known.picture.lines;
+    const lines = new THREE.LineSegments(
+      new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(all, 3)),
+      new THREE.LineBasicMaterial({ color: SMOKE }),
+    );
+    lines.renderOrder = 3;
+    const hidden = new THREE.LineSegments(
+      lines.geometry,
+      new THREE.LineBasicMaterial({ color: SMOKE, transparent: true, opacity: 0.3, depthTest: false }),
+    );
+    const group = new THREE.Group();
+    group.matrixAutoUpdate = false;
+    group.add(faces, lines, hidden);
+    faces.userData.cutter = id;
+    this.group.add(group);
+    const s = { group, faces, shape };
+    this.shown.set(id, s);
+    return s;
+  }
+
+  private paint(s: Shown, picked: boolean): void {
+    const [, lines, hidden] = s.group.children as [THREE.Mesh, THREE.LineSegments, THREE.LineSegments];
+    for (const l of [lines, hidden]) (l.material as THREE.LineBasicMaterial).color.set(picked ? PICKED : SMOKE);
+    (hidden.material as THREE.LineBasicMaterial).opacity = picked ? 0.75 : 0.3;
+    const u = (s.faces.material as THREE.ShaderMaterial).uniforms;
+    u.strength!.value = picked ? 0.75 : 0.5;
+    (u.colour!.value as THREE.Color).set(picked ? PICKED : SMOKE);
+  }
+
+  private remove(id: number): void {
+    const s = this.shown.get(id);
+    if (!s) return;
+    disposeTree(s.group);
+    this.group.remove(s.group);
+    this.shown.delete(id);
+  }
+
+  /** The nearest cutter on a ray. */
+  hit(ray: THREE.Ray): { cutter: number; distance: number } | null {
+    this.group.updateMatrixWorld(true);
+    const caster = new THREE.Raycaster(ray.origin, ray.direction);
+    const [first] = caster.intersectObjects([...this.shown.values()].map((s) => s.faces), false); // prettier-ignore
+    return first ? { cutter: first.object.userData.cutter as number, distance: first.distance } : null;
+  }
+}

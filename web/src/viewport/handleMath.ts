@@ -1,0 +1,58 @@
+import * as THREE from 'three';
+
+/** Where along a line (origin, unit direction) it comes nearest to a ray; null when the two are nearly parallel. */
+export function alongAxis(ray: THREE.Ray, origin: THREE.Vector3, axis: THREE.Vector3): number | null {
+  const w = origin.clone().sub(ray.origin);
+  const b = axis.dot(ray.direction);
+  const d = 1 - b * b;
+  // Looked at along the axis, a pixel would mean metres.
+  if (d < 1e-4) return null;
+  return (b * w.dot(ray.direction) - w.dot(axis)) / d;
+}
+
+/** Angle (degrees) of the place where a ray meets the plane through a centre square to an axis, measured from u towards v. */
+export function angleAround(
+  ray: THREE.Ray,
+  centre: THREE.Vector3,
+  axis: THREE.Vector3,
+  u: THREE.Vector3,
+  v: THREE.Vector3,
+): number | null {
+  const slope = ray.direction.dot(axis);
+  if (Math.abs(slope) < 1e-3) return null;
+  const t = centre.clone().sub(ray.origin).dot(axis) / slope;
+  const p = ray.origin.clone().addScaledVector(ray.direction, t).sub(centre);
+  return (Math.atan2(p.dot(v), p.dot(u)) * 180) / Math.PI;
+}
+
+/** A value on the nearest multiple of a step. */
+export const onStep = (x: number, step: number): number => Math.round(x / step) * step;
+
+/** Rounds to what can be told apart on the screen, so that dragged numbers are not fifteen digits long. */
+export function tidy(x: number, pixel: number): number {
+  const unit = 10 ** Math.floor(Math.log10(Math.max(pixel, 1e-6)));
+  return +(Math.round(x / unit) * unit).toFixed(6);
+}
+
+/** Turns a placement's angles by so many degrees about one of its own axes. Angles go about x, then y, then z. */
+export function turnedBy(
+  turn: readonly [number, number, number],
+  axis: 0 | 1 | 2,
+  degrees: number,
+): [number, number, number] {
+  const rad = Math.PI / 180;
+  const now = new THREE.Matrix4().makeRotationFromEuler(
+    new THREE.Euler(turn[0] * rad, turn[1] * rad, turn[2] * rad, 'ZYX'),
+  );
+  const own = new THREE.Vector3().setComponent(axis, 1);
+  now.multiply(new THREE.Matrix4().makeRotationAxis(own, degrees * rad));
+  const e = new THREE.Euler().setFromRotationMatrix(now, 'ZYX');
+  return [e.x, e.y, e.z].map((x) => +(x / rad).toFixed(6) + 0) as [number, number, number];
+}
+
+/** Angles of a placement whose own z axis looks along a normal. */
+export function turnToward(normal: THREE.Vector3): [number, number, number] {
+  const q = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), normal.clone().normalize());
+  const e = new THREE.Euler().setFromQuaternion(q, 'ZYX');
+  return [e.x, e.y, e.z].map((x) => +((x * 180) / Math.PI).toFixed(6) + 0) as [number, number, number];
+}

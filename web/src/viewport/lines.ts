@@ -1,0 +1,55 @@
+import * as THREE from 'three';
+import { LineMaterial } from 'three/addons/lines/LineMaterial.js';
+import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
+import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
+import { LINE_CLASSES, type LineClass, type RenderBuffers } from '@dusky-mason/core/mesh';
+
+/** Wide lines cost far more than thin ones: above this many of them in all, thin ones are drawn. */
+const WIDE_UP_TO = 4000;
+
+/** How each class of edge is told apart: by weight and dash first, colour only repeats it. */
+export const LINE_LOOKS: Record<
+  LineClass,
+  { title: string; width: number; dash: number[]; colour: number; opacity: number }
+> = {
+  plain: { title: 'edge', width: 1, dash: [], colour: 0x2a2233, opacity: 0.28 },
+  hard: { title: 'hard edge', width: 1.5, dash: [], colour: 0x2a2233, opacity: 0.9 },
+  cut: { title: 'cut edge', width: 2.6, dash: [10, 3], colour: 0x17302e, opacity: 1 },
+  open: { title: 'open edge', width: 3.4, dash: [3, 4], colour: 0xb07a1e, opacity: 1 },
+  nonManifold: { title: 'non-manifold edge', width: 5, dash: [], colour: 0xa6402f, opacity: 1 },
+};
+
+/** The edges of a part, one object a class. `scale` is about the length of a pixel, for dashes. */
+export function edgeLines(r: RenderBuffers, pixel: number): THREE.Object3D[] {
+  const wide = r.lineStart.at(-1)! - r.lineStart[1]! <= WIDE_UP_TO;
+  return LINE_CLASSES.flatMap((name, k): THREE.Object3D[] => {
+    const from = r.lineStart[k]!;
+    const to = r.lineStart[k + 1]!;
+    if (from === to) return [];
+    const look = LINE_LOOKS[name];
+    const data = r.lines.subarray(6 * from, 6 * to);
+    const shared = { color: look.colour, transparent: look.opacity < 1, opacity: look.opacity };
+    if (name !== 'plain' && wide) {
+      const geometry = new LineSegmentsGeometry().setPositions(data);
+      const dashed = look.dash.length > 0;
+      const [dashSize, gapSize] = look.dash.map((d) => d * pixel);
+      const line = new LineSegments2(
+        geometry,
+        new LineMaterial({ ...shared, linewidth: look.width, dashed, ...(dashed && { dashSize, gapSize }) }),
+      );
+      if (dashed) line.computeLineDistances();
+      return [line];
+    }
+    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(data, 3));
+    return [new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared))];
+  });
+}
+
+/** Releases the geometry and material of everything below an object. */
+export function disposeTree(o: THREE.Object3D): void {
+  o.traverse((x) => {
+    const m = x as THREE.Mesh;
+    m.geometry?.dispose();
+    for (const material of Array.isArray(m.material) ? m.material : [m.material]) material?.dispose();
+  });
+}

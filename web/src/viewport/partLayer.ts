@@ -1,0 +1,74 @@
+import * as THREE from 'three';
+import type { PartPicture } from '../engine/protocol.ts';
+import { disposeTree, edgeLines } from './lines.ts';
+
+/** Colours of slots, in the order of their use; all near the part's own, so that shape stays what is seen first. */
+const SLOT_COLOURS = [0xd8ccba, 0xb7aa97, 0xc4b49a, 0xa9a39b, 0xcdb7a5];
+
+/** A hit on the part. */
+export interface PartHit {
+  point: THREE.Vector3;
+  normal: THREE.Vector3;
+  course: number;
+  distance: number;
+}
+
+/** The part that is worked on: its faces and its edges. */
+export class PartLayer {
+  readonly group = new THREE.Group();
+  readonly centre = new THREE.Vector3();
+  radius = 1;
+  private faces: THREE.Mesh | null = null;
+  private picture: PartPicture | null = null;
+
+  /** Shows a picture, or nothing. */
+  show(p: PartPicture | null, pixel: number): void {
+    disposeTree(this.group);
+    this.group.clear();
+    this.faces = null;
+    this.picture = p;
+    if (!p) return;
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute('position', new THREE.BufferAttribute(p.positions, 3));
+    geometry.setAttribute('normal', new THREE.BufferAttribute(p.normals, 3));
+    addSlotGroups(geometry, p.slotOfTriangle);
+    geometry.computeBoundingSphere();
+    const materials = SLOT_COLOURS.map(
+      (color) =>
+        new THREE.MeshStandardMaterial({
+          color, roughness: 0.82, metalness: 0.02, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
+        }),
+    ); // prettier-ignore
+    this.faces = new THREE.Mesh(geometry, materials);
+    this.group.position.set(...p.origin);
+    this.group.add(this.faces, ...edgeLines(p, pixel));
+    const s = geometry.boundingSphere!;
+    this.centre.copy(s.center).add(this.group.position);
+    this.radius = s.radius || 1;
+  }
+
+  /** The first hit of a ray. */
+  hit(ray: THREE.Ray): PartHit | null {
+    if (!this.faces || !this.picture) return null;
+    this.group.updateMatrixWorld();
+    const caster = new THREE.Raycaster(ray.origin, ray.direction);
+    const [first] = caster.intersectObject(this.faces, false);
+    if (!first?.face) return null;
+    return {
+      point: first.point,
+      normal: first.face.normal.clone(),
+      course: this.picture.courseOfTriangle[first.faceIndex!] ?? 0,
+      distance: first.distance,
+    };
+  }
+}
+
+/** One draw group a run of triangles of one slot. */
+function addSlotGroups(geometry: THREE.BufferGeometry, slots: Uint16Array): void {
+  let from = 0;
+  for (let t = 1; t <= slots.length; t++) {
+    if (t < slots.length && slots[t] === slots[from]) continue;
+    geometry.addGroup(3 * from, 3 * (t - from), slots[from]! % SLOT_COLOURS.length);
+    from = t;
+  }
+}

@@ -1,0 +1,145 @@
+import * as THREE from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+
+/** Directions that a straight-on view looks from. */
+export const VIEWS = {
+  front: { title: 'Front', from: [0, -1, 0] },
+  side: { title: 'Side', from: [1, 0, 0] },
+  top: { title: 'Top', from: [0, 0, 1] },
+  corner: { title: 'Corner', from: [0.62, -0.78, 0.5] },
+} as const;
+export type ViewName = keyof typeof VIEWS;
+
+const FIELD_OF_VIEW = 32;
+/** Room left round a part that is fitted into view. */
+const MARGIN = 1.12;
+
+/**
+ * The renderer, camera and controls. Draws only when something asked for it: `redraw` is cheap to call, and one frame is
+ * drawn for any number of calls.
+ */
+export class Stage {
+  readonly scene = new THREE.Scene();
+  /** Drawn over everything else: handles. */
+  readonly overlay = new THREE.Scene();
+  readonly camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, 1, 0.1, 1000);
+  readonly renderer: THREE.WebGLRenderer;
+  readonly controls: OrbitControls;
+  /** Told before each frame, for what keeps its size on the screen. */
+  beforeFrame: () => void = () => undefined;
+  afterFrame: () => void = () => undefined;
+  private asked = 0;
+  private reach = 100;
+  private readonly light: THREE.DirectionalLight;
+
+  constructor(readonly canvas: HTMLCanvasElement) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.autoClear = false;
+    this.camera.up.set(0, 0, 1);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.zoomToCursor = true;
+    this.controls.enableDamping = false;
+    this.controls.addEventListener('change', () => this.redraw());
+    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x6a5a70, 1.5));
+    this.light = new THREE.DirectionalLight(0xfff0dd, 1.9);
+    this.scene.add(this.light, this.light.target);
+  }
+
+  resize(width: number, height: number): void {
+    if (!width || !height) return;
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    this.redraw();
+  }
+
+  redraw(): void {
+    if (!this.asked) this.asked = requestAnimationFrame(() => this.draw());
+  }
+
+  private draw(): void {
+    this.asked = 0;
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    this.camera.near = Math.max(distance / 200, (distance - 4 * this.reach) / 2);
+    this.camera.far = distance + 6 * this.reach;
+    this.camera.updateProjectionMatrix();
+    // The light comes over the viewer's left shoulder, so that no side of the part is ever without shape.
+    this.light.position.set(-0.45, 0.6, 1).applyQuaternion(this.camera.quaternion).add(this.controls.target);
+    this.light.target.position.copy(this.controls.target);
+    this.beforeFrame();
+    this.renderer.clear();
+    this.renderer.render(this.scene, this.camera);
+    this.renderer.clearDepth();
+    this.renderer.render(this.overlay, this.camera);
+    this.afterFrame();
+  }
+
+  /** Tells how large the part is, so that near and far planes and steps fit it. */
+  setReach(radius: number): void {
+    this.reach = Math.max(radius, 1e-3);
+    this.controls.minDistance = this.reach * 0.02;
+    this.controls.maxDistance = this.reach * 60;
+  }
+
+  /** Looks at a sphere from a direction, or from where it looks now. */
+  fit(centre: THREE.Vector3, radius: number, from?: readonly number[]): void {
+    const half = Math.min(FIELD_OF_VIEW, FIELD_OF_VIEW * this.camera.aspect) / 2;
+    const distance = (MARGIN * Math.max(radius, 1e-3)) / Math.sin((half * Math.PI) / 180);
+    const direction = from
+      ? new THREE.Vector3(...(from as [number, number, number])).normalize()
+      : this.camera.position.clone().sub(this.controls.target).normalize();
+    if (!(direction.lengthSq() > 0)) direction.set(0.62, -0.78, 0.5).normalize();
+    // Straight down, "up" is undecided: a hair of tilt keeps the y axis upward on the screen.
+    if (Math.abs(direction.z) > 0.9999) direction.set(0, -1e-4, direction.z).normalize();
+    this.controls.target.copy(centre);
+    this.camera.position.copy(centre).addScaledVector(direction, distance);
+    this.controls.update();
+    this.redraw();
+  }
+
+  /** Turns the camera round its target: degrees to the left and upward. */
+  orbit(left: number, up: number): void {
+    const offset = this.camera.position.clone().sub(this.controls.target);
+    const s = new THREE.Spherical().setFromVector3(new THREE.Vector3(offset.x, offset.z, -offset.y));
+    s.theta -= (left * Math.PI) / 180;
+    s.phi = Math.max(0.01, Math.min(Math.PI - 0.01, s.phi - (up * Math.PI) / 180));
+    const v = new THREE.Vector3().setFromSpherical(s);
+    this.camera.position.copy(this.controls.target).add(new THREE.Vector3(v.x, -v.z, v.y));
+    this.controls.update();
+    this.redraw();
+  }
+
+  zoom(factor: number): void {
+    this.camera.position.sub(this.controls.target).multiplyScalar(factor).add(this.controls.target);
+    this.controls.update();
+    this.redraw();
+  }
+
+  /** The ray under a place of the canvas, in pixels from its upper left corner. */
+  ray(x: number, y: number): THREE.Ray {
+    const r = new THREE.Raycaster();
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    r.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
+    return r.ray;
+  }
+
+  /** Where a point of the scene stands on the canvas, in pixels. */
+  onCanvas(p: THREE.Vector3): { x: number; y: number } {
+    const q = p.clone().project(this.camera);
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    return { x: ((q.x + 1) / 2) * w, y: ((1 - q.y) / 2) * h };
+  }
+
+  /** How long one pixel is at a point of the scene, mm. */
+  pixelAt(p: THREE.Vector3): number {
+    const depth = p.clone().applyMatrix4(this.camera.matrixWorldInverse).z;
+    return (-depth * 2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) / this.canvas.clientHeight;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.asked);
+    this.controls.dispose();
+    this.renderer.dispose();
+  }
+}
