@@ -106,11 +106,11 @@ const cut: CourseKind<z.infer<typeof CutParams>> = {
     return carve(target, cutters, { operation, joinFlush, course: env.course }, ctx);
   },
   says({ operation, cutters }, unit, report) {
-    const first = cutters[0]!;
+    const [first] = cutters as [Cutter];
+    const one = `${shapeTitle(first.shape.kind).toLowerCase()} ${sizeWords(first.shape, unit)}`;
+    const alike = cutters.every((c) => JSON.stringify(c.shape) === JSON.stringify(first.shape));
     const what =
-      cutters.length === 1
-        ? `${shapeTitle(first.shape.kind).toLowerCase()} ${sizeWords(first.shape, unit)} ${unit}`
-        : `${cutters.length} cutters`;
+      cutters.length === 1 ? `${one} ${unit}` : alike ? `${cutters.length} cutters, each ${one} ${unit}` : `${cutters.length} cutters`;
     const walls = report?.newWalls;
     return `${DOES[operation]} ${what}${walls === undefined ? '' : walls === 0 ? ', no new walls' : `, ${walls} new wall${walls === 1 ? '' : 's'}`}`;
   },

@@ -97,6 +97,10 @@ describe('angles and printing', () => {
     expect(formatLength(100, 'mm', 0)).toBe('100 mm');
     expect(formatAngle(22.5)).toBe('22.5°');
     expect(formatVolume(327760, 'mm')).toBe('327.76 cm³');
+    expect(formatVolume(683025370, 'mm')).toBe('683.03 dm³');
+    expect(formatVolume(-2.5e10, 'mm')).toBe('-25 m³');
+    expect(formatVolume(2.5e9, 'm')).toBe('2.5 m³');
     expect(formatArea(250, 'mm')).toBe('250 mm²');
+    expect(formatArea(9238664, 'mm')).toBe('9.24 m²');
   });
 });

@@ -53,14 +53,20 @@ export const formatLength = (mm: number, unit: LengthUnit, digits = DIGITS[unit]
 /** An angle in degrees with its sign, such as `22.5°`. */
 export const formatAngle = (degrees: number, digits = 3): string => `${trimmed(degrees, digits)}°`;
 
-/** An area (mm²) in the square of the unit; centimetres where millimetres would be long. */
+/** Larger metric units for figures in millimetres that would be long, each from a figure on. */
+const LARGER_AREAS = [[1e6, 'm', 1e6], [1e4, 'cm', 1e2]] as const; // prettier-ignore
+const LARGER_VOLUMES = [[1e10, 'm', 1e9], [1e8, 'dm', 1e6], [1e5, 'cm', 1e3]] as const; // prettier-ignore
+
+/** An area (mm²) in the square of the unit; larger squares where millimetres would be long. */
 export function formatArea(mm2: number, unit: LengthUnit): string {
-  const u = unit === 'mm' && Math.abs(mm2) >= 1e4 ? 'cm' : unit;
-  return `${trimmed(mm2 / LENGTH_UNITS[u] ** 2, 2)} ${u}²`;
+  const larger = unit === 'mm' ? LARGER_AREAS.find(([from]) => Math.abs(mm2) >= from) : undefined;
+  const [, name, size] = larger ?? [0, unit, LENGTH_UNITS[unit] ** 2];
+  return `${trimmed(mm2 / size, 2)} ${name}²`;
 }
 
-/** A volume (mm³) in the cube of the unit; centimetres where millimetres would be long. */
+/** A volume (mm³) in the cube of the unit; larger cubes where millimetres would be long. */
 export function formatVolume(mm3: number, unit: LengthUnit): string {
-  const u = unit === 'mm' && Math.abs(mm3) >= 1e5 ? 'cm' : unit;
-  return `${trimmed(mm3 / LENGTH_UNITS[u] ** 3, 2)} ${u}³`;
+  const larger = unit === 'mm' ? LARGER_VOLUMES.find(([from]) => Math.abs(mm3) >= from) : undefined;
+  const [, name, size] = larger ?? [0, unit, LENGTH_UNITS[unit] ** 3];
+  return `${trimmed(mm3 / size, 2)} ${name}³`;
 }

@@ -3,17 +3,17 @@ import InputText from 'primevue/inputtext';
 import { computed, ref, watch } from 'vue';
 import { formatAngle, lengthNumber, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
 
-/** A typed number with a unit: a length (mm inside), an angle (degrees) or a bare whole number. Reads sums, fractions and units. */
+/** A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number or a factor. Reads sums, fractions and units. */
 const props = defineProps<{
   modelValue: number;
-  as: 'length' | 'angle' | 'count';
+  as: 'length' | 'angle' | 'count' | 'factor';
   label: string;
   unit: LengthUnit;
   min?: number;
   max?: number;
   id: string;
-  describedby?: string;
-  disabled?: boolean;
+  /** One of three in a row: its unit stands beside the row, its axis before it. */
+  narrow?: boolean;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>();
 
@@ -32,12 +32,18 @@ watch(
     problem.value = '';
   },
 );
-const suffix = computed(() => (props.as === 'length' ? props.unit : props.as === 'angle' ? '°' : ''));
+const suffix = computed(() =>
+  props.narrow ? '' : props.as === 'length' ? props.unit : props.as === 'angle' ? '°' : '',
+);
 
 function read(text: string): number {
   if (props.as === 'length') return parseLength(text, props.unit);
   if (props.as === 'angle') return parseAngle(text);
-  const n = Number(text.trim());
+  const n = Number(text.trim().replace(',', '.'));
+  if (props.as === 'factor') {
+    if (!Number.isFinite(n) || n === 0 || Math.abs(n) > 1e6) throw new Error('A number other than 0 is needed.');
+    return n;
+  }
   if (!Number.isInteger(n)) throw new Error('A whole number is needed.');
   return n;
 }
@@ -68,16 +74,15 @@ function put(): void {
 </script>
 
 <template>
-  <span class="field">
+  <span class="field" :class="{ narrow }">
     <InputText
       :id="id"
       v-model="typed"
       class="number"
       :aria-label="label"
       :aria-invalid="!!problem"
-      :aria-describedby="problem ? `${id}-problem` : describedby"
+      :aria-describedby="problem ? `${id}-problem` : undefined"
       :invalid="!!problem"
-      :disabled="disabled"
       autocomplete="off"
       spellcheck="false"
       @change="settle"
@@ -98,6 +103,10 @@ function put(): void {
 .field :deep(input) {
   width: 100%;
   padding-right: 30px;
+}
+.narrow :deep(input) {
+  padding: 5px 2px 5px 15px;
+  font-size: 12px;
 }
 .suffix {
   position: absolute;

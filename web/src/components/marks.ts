@@ -12,3 +12,10 @@ export type MarkName = keyof typeof MARKS;
 
 /** What an operation does, in one word. */
 export const OPERATION_WORDS = { subtract: 'remove', union: 'add', intersect: 'keep' } as const;
+
+/** The same at length. */
+export const OPERATION_SAYS = {
+  subtract: 'Takes the cutter out of the part',
+  union: 'Adds the cutter to the part',
+  intersect: 'Keeps only what part and cutter share',
+} as const;

@@ -1,5 +1,13 @@
-import { Evaluator, placedMesh } from '@dusky-mason/core/courses';
-import { exportParts, hashPacked, packMesh, readMesh, unpackMesh } from '@dusky-mason/core/formats';
+import { Evaluator, meshesUsed, placedMesh, readProject } from '@dusky-mason/core/courses';
+import {
+  exportParts,
+  hashPacked,
+  packMesh,
+  readMesh,
+  readProjectFile,
+  unpackMesh,
+  writeProjectFile,
+} from '@dusky-mason/core/formats';
 import {
   bounds,
   MasonError,
@@ -76,6 +84,23 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const hash = hashPacked(bytes);
       meshes.set(hash, mesh);
       return { answer: { kind: 'import', hash, bytes, warnings, counts: surveyCounts(mesh) } };
+    }
+    case 'readProject': {
+      const file = readProjectFile(ask.bytes);
+      const project = readProject(file.document);
+      const missing = meshesUsed(project).find((hash) => !file.meshes.has(hash));
+      if (missing) throw new MasonError('bad-file', `The project file lacks the imported mesh ${missing}.`);
+      const packed = [...file.meshes].map(([hash, mesh]) => ({ hash, bytes: packMesh(mesh) }));
+      return { answer: { kind: 'readProject', project, meshes: packed } };
+    }
+    case 'writeProject': {
+      const used = meshesUsed(ask.project).flatMap((hash) => {
+        const mesh = meshes.get(hash);
+        return mesh ? [[hash, mesh] as const] : [];
+      });
+      const { project: document, thumbnail } = ask;
+      const bytes = writeProjectFile({ document, meshes: new Map(used), thumbnail });
+      return { answer: { kind: 'writeProject', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
     }
   }
 }

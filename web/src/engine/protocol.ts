@@ -1,4 +1,4 @@
-import type { Part, Shape, CourseResult } from '@dusky-mason/core/courses';
+import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/courses';
 import type { ExportOptions } from '@dusky-mason/core/formats';
 import type { RenderBuffers } from '@dusky-mason/core/mesh';
 import type { SurveyCounts } from '@dusky-mason/core/survey';
@@ -9,7 +9,9 @@ export type Ask =
   | { kind: 'evaluate'; part: Part; have: string; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
   | { kind: 'export'; parts: Part[]; options: ExportOptions }
-  | { kind: 'import'; name: string; bytes: Uint8Array };
+  | { kind: 'import'; name: string; bytes: Uint8Array }
+  | { kind: 'readProject'; bytes: Uint8Array }
+  | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array };
 
 /** The triangles and lines of a part, and which course made the face of each triangle. */
 export interface PartPicture extends RenderBuffers {
@@ -31,7 +33,9 @@ export type Answer =
   | { kind: 'store' }
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
   | { kind: 'export'; bytes: Uint8Array }
-  | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts };
+  | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }
+  | { kind: 'readProject'; project: Project; meshes: { hash: string; bytes: Uint8Array }[] }
+  | { kind: 'writeProject'; bytes: Uint8Array };
 
 export type AnswerTo<A extends Ask> = Extract<Answer, { kind: A['kind'] }>;
 

@@ -17,6 +17,12 @@ export const preset = definePreset(Aura, {
     borderRadius: { none: '0', xs: '1px', sm: '2px', md: '3px', lg: '3px', xl: '4px' },
     verdigris,
   },
+  components: {
+    toggleswitch: {
+      root: { borderRadius: '2px', width: '2.1rem', height: '1.15rem' },
+      handle: { borderRadius: '1px', size: '0.75rem' },
+    },
+  },
   semantic: {
     primary: verdigris,
     focusRing: { width: '2px', style: 'solid', color: 'var(--focus)', offset: '2px' },

@@ -3,11 +3,15 @@ import type { Cutter } from '@dusky-mason/core/courses';
 import { placementAffine, type RenderBuffers } from '@dusky-mason/core/mesh';
 import { disposeTree } from './lines.ts';
 
-/** What the page knows of a cutter's shape: its picture round its own origin, and its box. */
-export interface ShapePicture {
-  picture: RenderBuffers;
+/** The box of a cutter's shape in its own frame, mm. */
+export interface ShapeBox {
   size: [number, number, number];
   centre: [number, number, number];
+}
+
+/** What the page knows of a cutter's shape: its picture round its own origin, and its box. */
+export interface ShapePicture extends ShapeBox {
+  picture: RenderBuffers;
 }
 
 const SMOKE = 0x2a2233;
@@ -55,7 +59,7 @@ export class CutterLayer {
   readonly group = new THREE.Group();
   private readonly shown = new Map<number, Shown>();
 
-  /** Shows these cutters; a cutter whose shape is not known yet is left out until it is. */
+  /** Shows these cutters; one whose new shape is not known yet keeps its old one until it is. */
   show(
     cutters: readonly Cutter[],
     picked: number | null,
@@ -64,14 +68,14 @@ export class CutterLayer {
     const left = new Set(this.shown.keys());
     for (const c of cutters) {
       const known = pictures(c.shape);
-      if (!known) continue;
-      left.delete(c.id);
       const shape = JSON.stringify(c.shape);
       let s = this.shown.get(c.id);
-      if (s?.shape !== shape) {
+      if (known && s?.shape !== shape) {
         if (s) this.remove(c.id);
         s = this.make(c.id, known, shape);
       }
+      if (!s) continue;
+      left.delete(c.id);
       s.group.matrix.copy(placementMatrix(c.placement));
       s.group.matrixWorldNeedsUpdate = true;
       this.paint(s, c.id === picked);

@@ -1,7 +1,7 @@
 import * as THREE from 'three';
 import { resizeShape, type Cutter } from '@dusky-mason/core/courses';
 import { formatAngle, formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { placementMatrix, type ShapePicture } from './cutterLayer.ts';
+import { placementMatrix, type ShapeBox } from './cutterLayer.ts';
 import { alongAxis, angleAround, onStep, tidy, turnedBy } from './handleMath.ts';
 import { disposeTree } from './lines.ts';
 import type { Stage } from './stage.ts';
@@ -40,13 +40,13 @@ export class Handles {
   readonly group = new THREE.Group();
   private list: Handle[] = [];
   private cutter: Cutter | null = null;
-  private shape: ShapePicture | null = null;
+  private shape: ShapeBox | null = null;
   private mode: HandleMode = 'slide';
   private hot: Handle | null = null;
 
   constructor(private readonly stage: Stage) {}
 
-  show(cutter: Cutter | null, shape: ShapePicture | null, mode: HandleMode): void {
+  show(cutter: Cutter | null, shape: ShapeBox | null, mode: HandleMode): void {
     this.cutter = cutter && shape ? cutter : null;
     this.shape = shape;
     if (!this.cutter || mode !== this.mode || !this.list.length) this.build(mode);
@@ -235,7 +235,7 @@ function knob(geometry: THREE.BufferGeometry): THREE.Mesh[] {
 /** A post with a head, standing out of a side. In pixels, along z. */
 function post(): THREE.Group {
   const g = new THREE.Group();
-  const [head, grip] = knob(new THREE.ConeGeometry(KNOB * 0.55, KNOB * 1.1, 4).rotateX(Math.PI / 2));
+  const [head, grip] = knob(new THREE.OctahedronGeometry(KNOB * 0.62));
   const line = new THREE.Line(
     new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(), new THREE.Vector3(0, 0, POST)]),
     new THREE.LineBasicMaterial({ color: VERDIGRIS, depthTest: false }),

@@ -19,8 +19,8 @@ export const LINE_LOOKS: Record<
   nonManifold: { title: 'non-manifold edge', width: 5, dash: [], colour: 0xa6402f, opacity: 1 },
 };
 
-/** The edges of a part, one object a class. `scale` is about the length of a pixel, for dashes. */
-export function edgeLines(r: RenderBuffers, pixel: number): THREE.Object3D[] {
+/** The edges of a part, one object a class. Dashes are in pixels: see `scaleDashes`. */
+export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
   const wide = r.lineStart.at(-1)! - r.lineStart[1]! <= WIDE_UP_TO;
   return LINE_CLASSES.flatMap((name, k): THREE.Object3D[] => {
     const from = r.lineStart[k]!;
@@ -32,7 +32,7 @@ export function edgeLines(r: RenderBuffers, pixel: number): THREE.Object3D[] {
     if (name !== 'plain' && wide) {
       const geometry = new LineSegmentsGeometry().setPositions(data);
       const dashed = look.dash.length > 0;
-      const [dashSize, gapSize] = look.dash.map((d) => d * pixel);
+      const [dashSize, gapSize] = look.dash;
       const line = new LineSegments2(
         geometry,
         new LineMaterial({ ...shared, linewidth: look.width, dashed, ...(dashed && { dashSize, gapSize }) }),
@@ -42,6 +42,13 @@ export function edgeLines(r: RenderBuffers, pixel: number): THREE.Object3D[] {
     }
     const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(data, 3));
     return [new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared))];
+  });
+}
+
+/** Keeps dashes as long on the screen as they were meant, for a pixel of so many mm. */
+export function scaleDashes(o: THREE.Object3D, pixel: number): void {
+  o.traverse((x) => {
+    if (x instanceof LineSegments2 && x.material.dashed) x.material.dashScale = 1 / pixel;
   });
 }
 

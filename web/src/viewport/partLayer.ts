@@ -22,7 +22,7 @@ export class PartLayer {
   private picture: PartPicture | null = null;
 
   /** Shows a picture, or nothing. */
-  show(p: PartPicture | null, pixel: number): void {
+  show(p: PartPicture | null): void {
     disposeTree(this.group);
     this.group.clear();
     this.faces = null;
@@ -41,18 +41,30 @@ export class PartLayer {
     ); // prettier-ignore
     this.faces = new THREE.Mesh(geometry, materials);
     this.group.position.set(...p.origin);
-    this.group.add(this.faces, ...edgeLines(p, pixel));
+    this.group.add(this.faces, ...edgeLines(p));
     const s = geometry.boundingSphere!;
     this.centre.copy(s.center).add(this.group.position);
     this.radius = s.radius || 1;
   }
 
+  private hits(ray: THREE.Ray): THREE.Intersection[] {
+    if (!this.faces) return [];
+    this.group.updateMatrixWorld();
+    return new THREE.Raycaster(ray.origin, ray.direction).intersectObject(this.faces, false);
+  }
+
+  /** How far the material goes below a point of the surface, mm, against its normal; null where the ray does not come out again. */
+  thicknessBelow(point: THREE.Vector3, normal: THREE.Vector3): number | null {
+    const inside = 1e-4 * this.radius;
+    const from = point.clone().addScaledVector(normal, -inside);
+    const [out] = this.hits(new THREE.Ray(from, normal.clone().negate()));
+    return out ? out.distance + inside : null;
+  }
+
   /** The first hit of a ray. */
   hit(ray: THREE.Ray): PartHit | null {
-    if (!this.faces || !this.picture) return null;
-    this.group.updateMatrixWorld();
-    const caster = new THREE.Raycaster(ray.origin, ray.direction);
-    const [first] = caster.intersectObject(this.faces, false);
+    const [first] = this.hits(ray);
+    if (!this.picture) return null;
     if (!first?.face) return null;
     return {
       point: first.point,

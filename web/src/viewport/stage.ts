@@ -27,6 +27,8 @@ export class Stage {
   readonly controls: OrbitControls;
   /** Told before each frame, for what keeps its size on the screen. */
   beforeFrame: () => void = () => undefined;
+  /** Told when the scene is drawn and the handles are not yet. */
+  sceneDrawn: () => void = () => undefined;
   afterFrame: () => void = () => undefined;
   private asked = 0;
   private reach = 100;
@@ -40,8 +42,10 @@ export class Stage {
     this.controls.zoomToCursor = true;
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', () => this.redraw());
-    this.scene.add(new THREE.HemisphereLight(0xfff4e6, 0x6a5a70, 1.5));
-    this.light = new THREE.DirectionalLight(0xfff0dd, 1.9);
+    const sky = new THREE.HemisphereLight(0xfff4e6, 0x7a6a80, 1.7);
+    sky.position.set(0, 0, 1);
+    this.scene.add(sky);
+    this.light = new THREE.DirectionalLight(0xfff0dd, 2.3);
     this.scene.add(this.light, this.light.target);
   }
 
@@ -70,6 +74,7 @@ export class Stage {
     this.beforeFrame();
     this.renderer.clear();
     this.renderer.render(this.scene, this.camera);
+    this.sceneDrawn();
     this.renderer.clearDepth();
     this.renderer.render(this.overlay, this.camera);
     this.afterFrame();
@@ -94,6 +99,18 @@ export class Stage {
     if (Math.abs(direction.z) > 0.9999) direction.set(0, -1e-4, direction.z).normalize();
     this.controls.target.copy(centre);
     this.camera.position.copy(centre).addScaledVector(direction, distance);
+    this.controls.update();
+    this.redraw();
+  }
+
+  /** Where the camera stands and what it looks at, mm. */
+  place(): { position: number[]; target: number[] } {
+    return { position: this.camera.position.toArray(), target: this.controls.target.toArray() };
+  }
+
+  look(position: readonly number[], target: readonly number[]): void {
+    this.camera.position.fromArray([...position]);
+    this.controls.target.fromArray([...target]);
     this.controls.update();
     this.redraw();
   }

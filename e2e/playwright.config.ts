@@ -1,0 +1,30 @@
+import { existsSync } from 'node:fs';
+import { defineConfig } from '@playwright/test';
+
+const PORT = 4655;
+const executablePath = process.env.CHROMIUM_PATH ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find((p) => existsSync(p)); // prettier-ignore
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  reporter: [['list']],
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  workers: 2,
+  fullyParallel: true,
+  use: {
+    baseURL: `http://localhost:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath,
+      // Software rendering; and none of the browser's own calls to the outside.
+      args: ['--enable-unsafe-swiftshader', '--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run', ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])],
+    },
+  },
+  webServer: {
+    command: 'npx tsx ../server/src/main.ts',
+    url: `http://localhost:${PORT}/`,
+    env: { PORT: String(PORT) },
+    reuseExistingServer: false,
+  },
+}); // prettier-ignore

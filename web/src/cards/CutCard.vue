@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { Plus } from '@lucide/vue';
+import { computed } from 'vue';
+import {
+  addCutter,
+  CutParams,
+  removeCourse,
+  removeCutter,
+  renameCourse,
+  setCutter,
+  setParams,
+  shapeTitle,
+  type CutCourse,
+  type Cutter,
+} from '@dusky-mason/core/courses';
+import { formatVolume } from '@dusky-mason/core/units';
+import type { CarveOperation } from '@dusky-mason/core/carve';
+import MasonMark from '../components/MasonMark.vue';
+import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
+import PlacementForm from '../components/PlacementForm.vue';
+import SchemaForm from '../components/SchemaForm.vue';
+import { useProject } from '../stores/project.ts';
+import { useTools } from '../tools/tools.ts';
+import CardTitle from './CardTitle.vue';
+import CourseProblem from './CourseProblem.vue';
+import FigureList from './FigureList.vue';
+import ShapeForm from './ShapeForm.vue';
+
+const props = defineProps<{ course: CutCourse }>();
+const store = useProject();
+const tools = useTools();
+const unit = computed(() => store.project!.unit);
+const cutters = computed(() => props.course.params.cutters);
+const cutter = computed(() => store.cutter);
+const partId = () => store.part!.id;
+
+const line = computed(() => {
+  const list = store.part!.courses;
+  return `Course ${list.indexOf(props.course)} of ${list.length - 1} on the base of ${store.part!.name}.`;
+});
+
+const set = (change: Partial<CutCourse['params']>, title: string): void =>
+  store.change(`${title} of ${props.course.name}`, setParams(store.project!, partId(), props.course.id, change));
+const rename = (name: string): void =>
+  store.change(`Rename ${props.course.name}`, renameCourse(store.project!, partId(), props.course.id, name));
+function setThe(change: Partial<Cutter>, title: string): void {
+  const next = { ...cutter.value!, ...change };
+  store.change(`${title} of ${nameOf(next)}`, setCutter(store.project!, partId(), props.course.id, next));
+}
+const nameOf = (c: Cutter): string => c.name || shapeTitle(c.shape.kind);
+
+function another(): void {
+  const c = cutter.value!;
+  const p = store.project!;
+  const copy = { ...c, name: `${shapeTitle(c.shape.kind)} ${cutters.value.length + 1}` };
+  store.change(`Copy ${nameOf(c)}`, addCutter(p, partId(), props.course.id, copy));
+  store.select({ cutter: p.nextId });
+}
+function removeThe(): void {
+  const c = cutter.value!;
+  store.change(`Remove ${nameOf(c)}`, removeCutter(store.project!, partId(), props.course.id, c.id));
+}
+const remove = (): void =>
+  store.change(`Delete ${props.course.name}`, removeCourse(store.project!, partId(), props.course.id));
+
+const result = computed(() => store.outcome?.courses.find((c) => c.id === props.course.id));
+const figures = computed((): [string, string][] => {
+  const r = result.value?.report;
+  if (result.value?.state !== 'done' || r?.volumeAfter === undefined) return [];
+  const by = r.volumeAfter - r.volumeBefore!;
+  return [
+    [by < 0 ? 'Takes away' : 'Adds', formatVolume(Math.abs(by), unit.value)],
+    ['New walls', `${r.newWalls} face${r.newWalls === 1 ? '' : 's'}`],
+    ['Cut edges', `${r.seamEdges}`],
+    ['Tolerance', `${r.relativeTolerance} of its size`],
+    ['Time', `${result.value.ms.toFixed(1)} ms`],
+  ];
+});
+const operations = Object.entries(OPERATION_WORDS) as [CarveOperation, string][];
+</script>
+
+<template>
+  <CardTitle :name="course.name" label="Name of the cut" :line="line" :disabled="store.readOnly" @rename="rename" />
+  <fieldset :disabled="store.readOnly">
+    <legend class="unseen">Settings of the cut</legend>
+    <CourseProblem :course="course.id" />
+    <p v-if="!course.on" class="soft">This course is switched off: the part is made without it.</p>
+    <div class="operations" role="radiogroup" aria-label="What the cutters do">
+      <button
+        v-for="[op, word] in operations"
+        :key="op"
+        role="radio"
+        :aria-checked="course.params.operation === op"
+        :title="OPERATION_SAYS[op]"
+        @click="set({ operation: op }, 'Operation')"
+      >
+        <MasonMark :name="op" />{{ word }}
+      </button>
+    </div>
+
+    <section>
+      <h3>{{ cutters.length === 1 ? 'Cutter' : `${cutters.length} cutters, cut as one` }}</h3>
+      <div v-if="cutters.length > 1" class="cutters" role="group" aria-label="Cutters of this cut">
+        <button
+          v-for="c in cutters"
+          :key="c.id"
+          :aria-pressed="c.id === cutter?.id"
+          @click="store.select({ cutter: c.id })"
+        >
+          {{ nameOf(c) }}
+        </button>
+      </div>
+      <p v-if="!cutter" class="soft">Pick one of them to see its sizes.</p>
+      <template v-else>
+        <ShapeForm
+          :shape="cutter.shape"
+          :unit="unit"
+          :name="`cutter-${cutter.id}`"
+          closed-only
+          @change="(shape, title) => setThe({ shape }, title)"
+        />
+        <PlacementForm
+          :model-value="cutter.placement"
+          :unit="unit"
+          :name="`cutter-${cutter.id}`"
+          :scaled="cutter.shape.kind === 'mesh'"
+          @change="(placement, title) => setThe({ placement }, title)"
+        />
+      </template>
+      <div class="acts">
+        <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>
+        <button v-if="cutter" @click="another">Copy it</button>
+        <button v-if="cutter && cutters.length > 1" @click="removeThe">Remove it</button>
+      </div>
+    </section>
+
+    <section>
+      <h3>The cut</h3>
+      <FigureList v-if="figures.length" :figures="figures" />
+      <SchemaForm
+        :schema="CutParams"
+        :model-value="course.params"
+        :unit="unit"
+        :name="`cut-${course.id}`"
+        :without="['operation']"
+        @change="(key, value, title) => set({ [key]: value }, title)"
+      />
+      <div class="acts"><button @click="remove">Delete this cut</button></div>
+    </section>
+  </fieldset>
+</template>
+
+<style scoped>
+.operations {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+}
+.operations button {
+  display: grid;
+  justify-items: center;
+  gap: 2px;
+  padding: 6px 4px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+.operations button + button {
+  border-left: 0;
+}
+.operations [aria-checked='true'] {
+  background: var(--ink);
+  color: var(--panel);
+}
+.cutters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  max-height: 96px;
+  overflow: auto;
+}
+.cutters button {
+  min-height: 26px;
+  padding: 1px 8px;
+  border: 1px solid var(--joint);
+  background: none;
+  cursor: pointer;
+}
+.cutters [aria-pressed='true'] {
+  border-color: var(--verdigris);
+  box-shadow: inset 0 -3px var(--verdigris);
+  background: var(--raised);
+}
+</style>

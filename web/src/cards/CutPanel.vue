@@ -1,0 +1,16 @@
+<script setup lang="ts">
+import { useProject } from '../stores/project.ts';
+import BaseCard from './BaseCard.vue';
+import CutCard from './CutCard.vue';
+import PartCard from './PartCard.vue';
+
+/** The card of the one thing that is picked; of the part when nothing is. */
+const store = useProject();
+</script>
+
+<template>
+  <CutCard v-if="store.course?.kind === 'cut'" :key="store.course.id" :course="store.course" />
+  <BaseCard v-else-if="store.course" :key="store.course.id" :course="store.course" />
+  <PartCard v-else-if="store.part" :part="store.part" />
+  <p v-else class="soft">Nothing is here yet. Make a part, and its card opens on this side.</p>
+</template>

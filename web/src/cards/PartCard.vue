@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import Select from 'primevue/select';
+import { computed } from 'vue';
+import { duplicatePart, removePart, renamePart, setUnit, type Part, type Project } from '@dusky-mason/core/courses';
+import { formatArea, formatLength, formatVolume, LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
+import { solidState } from '../components/counts.ts';
+import LineLegend from '../components/LineLegend.vue';
+import { useProject } from '../stores/project.ts';
+import CardTitle from './CardTitle.vue';
+import FigureList from './FigureList.vue';
+
+const props = defineProps<{ part: Part }>();
+const store = useProject();
+const unit = computed(() => store.project!.unit);
+const units = Object.keys(LENGTH_UNITS) as LengthUnit[];
+
+const change = (title: string, p: Project): void => store.change(`${title} ${props.part.name}`, p);
+const counts = computed(() => store.outcome?.counts ?? null);
+const figures = computed((): [string, string][] => {
+  const c = counts.value;
+  if (!c || !c.faces) return [];
+  const size = c.bounds.max.map((x, k) => formatLength(x - c.bounds.min[k]!, unit.value, 2).replace(/ \S+$/, ''));
+  return [
+    ['State', solidState(c).words],
+    ['Size', `${size.join(' × ')} ${unit.value}`],
+    ['Volume', c.volume === null ? 'none: not closed' : formatVolume(c.volume, unit.value)],
+    ['Surface', formatArea(c.area, unit.value)],
+    ['Vertices', `${c.vertices}`],
+    ['Faces', `${c.faces}: ${c.quads} quads, ${c.ngons} n-gons, ${c.triangles} triangles`],
+  ];
+});
+</script>
+
+<template>
+  <CardTitle
+    :name="part.name"
+    label="Name of the part"
+    :line="`${part.courses.length} courses. Click a face in the view to pick the course that made it.`"
+    :disabled="store.readOnly"
+    @rename="(name) => change('Rename', renamePart(store.project!, part.id, name))"
+  />
+  <fieldset :disabled="store.readOnly">
+    <legend class="unseen">Settings of the part</legend>
+    <FigureList :figures="figures" />
+    <div class="row">
+      <label for="unit">Unit of the project</label>
+      <Select
+        input-id="unit"
+        aria-label="Unit of the project"
+        :model-value="unit"
+        :options="units"
+        fluid
+        @update:model-value="(u) => store.change('Unit of the project', setUnit(store.project!, u))"
+      />
+    </div>
+    <div class="acts">
+      <button @click="change('Duplicate', duplicatePart(store.project!, part.id))">Duplicate</button>
+      <button @click="change('Delete', removePart(store.project!, part.id))">Delete the part</button>
+    </div>
+  </fieldset>
+  <LineLegend />
+</template>
+
+<style scoped>
+.row {
+  display: grid;
+  grid-template-columns: 1fr 92px;
+  gap: 8px;
+  align-items: center;
+}
+label {
+  color: var(--soft);
+}
+</style>

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import Select from 'primevue/select';
+import { computed } from 'vue';
+import {
+  newShape,
+  resizeShape,
+  Shape,
+  shapeKinds,
+  shapeSchema,
+  shapeSize,
+  shapeTitle,
+  type ShapeKind,
+} from '@dusky-mason/core/courses';
+import type { LengthUnit } from '@dusky-mason/core/units';
+import SchemaForm from '../components/SchemaForm.vue';
+
+/** Which shape it is, and its sizes. */
+const props = defineProps<{ shape: Shape; unit: LengthUnit; name: string; closedOnly: boolean }>();
+const emit = defineEmits<{ change: [shape: Shape, title: string] }>();
+
+const kinds = computed(() => {
+  const list = shapeKinds(props.closedOnly);
+  return (list.includes(props.shape.kind) ? list : [props.shape.kind, ...list]).map((value) => ({
+    value,
+    title: shapeTitle(value),
+  }));
+});
+
+/** Another kind keeps the size of the one before. */
+function swap(kind: ShapeKind): void {
+  let next = newShape(kind);
+  const size = shapeSize(props.shape);
+  if (size) for (const k of [2, 1, 0] as const) if (size[k] > 0) next = resizeShape(next, k, size[k]);
+  emit('change', next, `Make it a ${shapeTitle(kind).toLowerCase()}`);
+}
+const set = (key: string, value: unknown, title: string): void =>
+  emit('change', { ...props.shape, [key]: value } as Shape, title);
+</script>
+
+<template>
+  <div class="shape">
+    <div class="row">
+      <label :for="`${name}-kind`">Shape</label>
+      <Select
+        :input-id="`${name}-kind`"
+        :aria-label="'Shape'"
+        :model-value="shape.kind"
+        :options="kinds"
+        option-label="title"
+        option-value="value"
+        fluid
+        @update:model-value="swap"
+      />
+    </div>
+    <SchemaForm :schema="shapeSchema(shape.kind)" :model-value="shape" :unit="unit" :name="name" @change="set" />
+    <p v-if="shape.kind === 'outline'" class="soft">
+      Its outline has {{ shape.points.length }} points<template v-if="shape.holes.length">
+        and {{ shape.holes.length }} holes</template
+      >.
+    </p>
+    <p v-if="shape.kind === 'mesh'" class="soft">From the file {{ shape.title }}, as it was read.</p>
+  </div>
+</template>
+
+<style scoped>
+.shape {
+  display: grid;
+  gap: 7px;
+}
+.row {
+  display: grid;
+  grid-template-columns: 104px 1fr;
+  gap: 8px;
+  align-items: center;
+}
+label {
+  color: var(--soft);
+}
+</style>

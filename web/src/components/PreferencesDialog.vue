@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import Dialog from 'primevue/dialog';
+import Select from 'primevue/select';
+import { computed } from 'vue';
+import { usePreferences } from '../stores/preferences.ts';
+import { useProject } from '../stores/project.ts';
+import LengthField from './LengthField.vue';
+
+const open = defineModel<boolean>('open', { required: true });
+const prefs = usePreferences();
+const store = useProject();
+const unit = computed(() => store.project?.unit ?? 'mm');
+const THEMES = [
+  { value: 'system', title: 'As the system has it' },
+  { value: 'light', title: 'Light' },
+  { value: 'night', title: 'Night' },
+];
+</script>
+
+<template>
+  <Dialog v-model:visible="open" header="Preferences" modal :draggable="false" dismissable-mask class="preferences">
+    <div class="rows">
+      <label for="pref-theme">Theme</label>
+      <Select
+        v-model="prefs.now.theme"
+        input-id="pref-theme"
+        aria-label="Theme"
+        :options="THEMES"
+        option-label="title"
+        option-value="value"
+        fluid
+      />
+      <label for="pref-step">Step</label>
+      <div>
+        <LengthField id="pref-step" v-model="prefs.now.step" as="length" label="Step" :unit="unit" :min="0" />
+        <small class="soft">Of handles while Shift is held, and of the arrow keys.</small>
+      </div>
+      <label for="pref-limit">Longest run</label>
+      <div>
+        <LengthField
+          id="pref-limit"
+          v-model="prefs.now.limit"
+          as="count"
+          label="Longest run, seconds"
+          :unit="unit"
+          :min="2"
+          :max="3600"
+        />
+        <small class="soft">Seconds. A course that takes longer is stopped and switched off.</small>
+      </div>
+    </div>
+  </Dialog>
+</template>
+
+<style>
+.preferences {
+  width: min(420px, calc(100vw - 32px));
+}
+.preferences .rows {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 12px 10px;
+  align-items: start;
+}
+.preferences label {
+  padding-top: 6px;
+}
+.preferences small {
+  display: block;
+  margin-top: 3px;
+  line-height: 1.25;
+}
+</style>

@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { Redo2, Search, Settings, Undo2 } from '@lucide/vue';
+import { computed, ref } from 'vue';
+import { RouterLink, useRoute, useRouter } from 'vue-router';
+import { STAGES } from '../router.ts';
+import { useProject } from '../stores/project.ts';
+import { useCommands } from './commands.ts';
+import { finderOpen } from './finder.ts';
+import PreferencesDialog from './PreferencesDialog.vue';
+
+const store = useProject();
+const route = useRoute();
+const router = useRouter();
+const preferences = ref(false);
+
+const saved = computed(() => {
+  if (store.readOnly) return 'looking on';
+  if (store.saved === 'saving') return 'keeping …';
+  if (store.saved === 'failed') return 'not kept';
+  const at = store.savedAt;
+  return at ? `kept ${at.toTimeString().slice(0, 5)}` : 'kept';
+});
+const stage = (name: string) => ({ name: 'bench', params: { id: route.params.id, stage: name } });
+
+useCommands([
+  { id: 'undo', title: 'Undo', also: 'take back', keys: 'Ctrl+Z', when: () => !!store.undoTitle, run: () => store.undo() },
+  { id: 'redo', title: 'Redo', also: 'do again', keys: 'Ctrl+Shift+Z, Ctrl+Y', when: () => !!store.redoTitle, run: () => store.redo() },
+  { id: 'yard', title: 'Go to the Yard', also: 'projects open home', run: () => void router.push('/yard') },
+  ...STAGES.map((s) => ({ id: `stage-${s.name}`, title: `Go to ${s.title}`, also: s.says, run: () => void router.push(stage(s.name)) })),
+  { id: 'preferences', title: 'Preferences', also: 'settings theme night light step limit', run: () => { preferences.value = true; } },
+]); // prettier-ignore
+</script>
+
+<template>
+  <header class="rail">
+    <RouterLink class="home" to="/yard" aria-label="Dusky Mason, to the Yard">
+      <img src="/mark.svg" alt="" width="28" height="28" />
+      <span>
+        <strong>Dusky Mason</strong>
+        <span class="soft name">{{ store.project?.name }}</span>
+      </span>
+    </RouterLink>
+    <nav aria-label="Stages">
+      <RouterLink v-for="s in STAGES" :key="s.name" :to="stage(s.name)" :title="`${s.title}: ${s.says}`">
+        {{ s.title }}
+      </RouterLink>
+    </nav>
+    <div class="right">
+      <button class="find" @click="finderOpen = true">
+        <Search :size="15" aria-hidden="true" /><span>Find a tool</span><kbd>Ctrl K</kbd>
+      </button>
+      <button
+        class="icon"
+        :disabled="!store.undoTitle"
+        :aria-label="store.undoTitle ? `Undo: ${store.undoTitle}` : 'Undo'"
+        :title="store.undoTitle ? `Undo: ${store.undoTitle} (Ctrl+Z)` : 'Nothing to undo'"
+        @click="store.undo()"
+      >
+        <Undo2 :size="17" />
+      </button>
+      <button
+        class="icon"
+        :disabled="!store.redoTitle"
+        :aria-label="store.redoTitle ? `Redo: ${store.redoTitle}` : 'Redo'"
+        :title="store.redoTitle ? `Redo: ${store.redoTitle} (Ctrl+Shift+Z)` : 'Nothing to redo'"
+        @click="store.redo()"
+      >
+        <Redo2 :size="17" />
+      </button>
+      <button class="icon" aria-label="Preferences" title="Preferences" @click="preferences = true">
+        <Settings :size="17" />
+      </button>
+      <span class="soft saved" role="status">{{ saved }}</span>
+    </div>
+    <PreferencesDialog v-model:open="preferences" />
+  </header>
+</template>
+
+<style scoped>
+.rail {
+  display: flex;
+  align-items: stretch;
+  height: 48px;
+  border-bottom: 2px solid var(--joint);
+}
+.home {
+  width: 266px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 0 14px;
+  color: inherit;
+  text-decoration: none;
+  line-height: 1.15;
+  border-right: 2px solid var(--joint);
+  overflow: hidden;
+}
+.home > span {
+  display: grid;
+  min-width: 0;
+}
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  font-size: 13px;
+}
+nav {
+  display: flex;
+}
+nav a {
+  display: flex;
+  align-items: center;
+  padding: 0 22px;
+  border-right: 1px solid var(--joint);
+  color: inherit;
+  text-decoration: none;
+}
+nav a:hover {
+  background: var(--raised);
+}
+nav a.router-link-active {
+  background: var(--block);
+  box-shadow: inset 0 -4px var(--verdigris);
+  font-weight: 600;
+}
+.right {
+  margin-left: auto;
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  padding: 0 12px;
+}
+button {
+  height: 32px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+button:disabled {
+  color: var(--soft);
+  opacity: 0.6;
+  cursor: default;
+}
+.icon {
+  width: 34px;
+  display: grid;
+  place-items: center;
+}
+.find {
+  width: 210px;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 0 10px;
+  color: var(--soft);
+}
+.find span {
+  flex: 1;
+  text-align: left;
+}
+kbd {
+  font: 11px var(--numbers);
+}
+.saved {
+  min-width: 74px;
+  text-align: right;
+  font-size: 13px;
+}
+@media (max-width: 1150px) {
+  .find {
+    width: 44px;
+  }
+  .find span,
+  .find kbd {
+    display: none;
+  }
+  nav a {
+    padding: 0 14px;
+  }
+  .home {
+    width: 226px;
+  }
+}
+</style>

@@ -1,0 +1,413 @@
+<script setup lang="ts">
+import { Pencil, Plus } from '@lucide/vue';
+import { computed, nextTick, ref } from 'vue';
+import {
+  addPart,
+  COURSE_KINDS,
+  duplicatePart,
+  moveCourse,
+  removeCourse,
+  removePart,
+  renameCourse,
+  switchCourse,
+  type Course,
+  type CourseKind,
+} from '@dusky-mason/core/courses';
+import { useProject } from '../stores/project.ts';
+import { useTools } from '../tools/tools.ts';
+import { useCommands } from './commands.ts';
+import MasonMark from './MasonMark.vue';
+
+const props = defineProps<{ cutting: boolean }>();
+const store = useProject();
+const tools = useTools();
+
+const results = computed(() => new Map(store.outcome?.courses.map((c) => [c.id, c]) ?? []));
+/** Newest first, as the wall is read from the top. */
+const laid = computed(() => [...(store.part?.courses ?? [])].reverse());
+
+function says(c: Course): string {
+  const kind = COURSE_KINDS[c.kind] as CourseKind<Course['params']>;
+  return kind.says(c.params, store.project!.unit, results.value.get(c.id)?.report);
+}
+const markOf = (c: Course) => (c.kind === 'cut' ? c.params.operation : 'shape');
+const ms = (c: Course): string => {
+  const r = results.value.get(c.id);
+  return r?.state === 'done' ? `${r.ms.toFixed(1)}` : '';
+};
+
+const partId = () => store.part!.id;
+function turn(c: Course): void {
+  store.change(`Switch ${c.on ? 'off' : 'on'} ${c.name}`, switchCourse(store.project!, partId(), c.id, !c.on));
+}
+function lay(c: Course, to: number): void {
+  store.change(`Lay ${c.name} elsewhere`, moveCourse(store.project!, partId(), c.id, to));
+  void focus(c.id);
+}
+function remove(c: Course): void {
+  if (isBase(c)) return;
+  const at = store.part!.courses.indexOf(c);
+  store.change(`Delete ${c.name}`, removeCourse(store.project!, partId(), c.id));
+  const next = store.part!.courses[Math.min(at, store.part!.courses.length - 1)]!;
+  store.select({ course: next.id });
+  void focus(next.id);
+}
+const isBase = (c: Course): boolean => c.kind === 'shape';
+const place = (c: Course): number => store.part!.courses.indexOf(c);
+const focus = async (id: number) => {
+  await nextTick();
+  document.getElementById(`course-${id}`)?.focus();
+};
+
+function onKey(e: KeyboardEvent, c: Course): void {
+  const i = laid.value.indexOf(c);
+  if (e.altKey && e.key === 'ArrowUp') lay(c, place(c) + 1);
+  else if (e.altKey && e.key === 'ArrowDown') lay(c, place(c) - 1);
+  else if (e.key === 'ArrowUp' && i > 0) void focus(laid.value[i - 1]!.id);
+  else if (e.key === 'ArrowDown' && i < laid.value.length - 1) void focus(laid.value[i + 1]!.id);
+  else if (e.key === 'F2') void rename(c);
+  else return;
+  e.preventDefault();
+}
+
+// Renaming in place.
+const renaming = ref<number | null>(null);
+async function rename(c: Course): Promise<void> {
+  renaming.value = c.id;
+  await nextTick();
+  const field = document.getElementById(`name-${c.id}`) as HTMLInputElement | null;
+  field?.focus();
+  field?.select();
+}
+function named(c: Course, e: Event): void {
+  const name = (e.target as HTMLInputElement).value.trim();
+  if (name && name !== c.name) store.change(`Rename ${c.name}`, renameCourse(store.project!, partId(), c.id, name));
+}
+function leave(c: Course): void {
+  renaming.value = null;
+  void focus(c.id);
+}
+
+// Re-laying by drag: the joint that a block would go into is marked.
+const dragging = ref<number | null>(null);
+const joint = ref<number | null>(null);
+function over(e: DragEvent, c: Course): void {
+  if (dragging.value === null) return;
+  e.preventDefault();
+  const r = (e.currentTarget as HTMLElement).getBoundingClientRect();
+  joint.value = Math.max(1, place(c) + (e.clientY < r.top + r.height / 2 ? 1 : 0));
+}
+function drop(): void {
+  const c = store.part?.courses.find((x) => x.id === dragging.value);
+  const to = joint.value;
+  dragging.value = joint.value = null;
+  if (!c || to === null) return;
+  lay(c, to > place(c) ? to - 1 : to);
+}
+
+const picked = computed(() => store.course);
+const change = () => !!picked.value && !store.readOnly;
+const above = () => change() && !isBase(picked.value!);
+useCommands([
+  { id: 'course-switch', title: 'Switch the picked course off or on', also: 'disable enable hide', when: above, run: () => turn(picked.value!) },
+  { id: 'course-up', title: 'Lay the picked course one higher', also: 'move reorder', when: above, run: () => lay(picked.value!, place(picked.value!) + 1) },
+  { id: 'course-down', title: 'Lay the picked course one lower', also: 'move reorder', when: above, run: () => lay(picked.value!, place(picked.value!) - 1) },
+  { id: 'course-rename', title: 'Rename the picked course', keys: 'F2', when: change, run: () => void rename(picked.value!) },
+  { id: 'course-delete', title: 'Delete the picked course', also: 'remove', keys: 'Delete', when: above, run: () => remove(picked.value!) },
+  { id: 'part-new', title: 'New part', also: 'add box base shape', when: () => !store.readOnly, run: newPart },
+  { id: 'part-copy', title: 'Duplicate the part', also: 'copy', when: () => !!store.part && !store.readOnly, run: copyPart },
+  { id: 'part-delete', title: 'Delete the part', also: 'remove', when: () => !!store.part && !store.readOnly, run: deletePart },
+  { id: 'part-next', title: 'Next part', when: () => (store.project?.parts.length ?? 0) > 1, run: nextPart },
+]); // prettier-ignore
+
+function newPart(): void {
+  const p = addPart(store.project!, `Part ${store.project!.parts.length + 1}`);
+  store.change('New part', p);
+  const made = p.parts.at(-1)!;
+  store.select({ part: made.id, course: made.courses[0]!.id });
+}
+function copyPart(): void {
+  const at = store.project!.parts.indexOf(store.part!);
+  const p = duplicatePart(store.project!, partId());
+  store.change(`Duplicate ${store.part!.name}`, p);
+  store.select({ part: p.parts[at + 1]!.id });
+}
+function deletePart(): void {
+  store.change(`Delete ${store.part!.name}`, removePart(store.project!, partId()));
+}
+function nextPart(): void {
+  const all = store.project!.parts;
+  store.select({ part: all[(all.indexOf(store.part!) + 1) % all.length]!.id });
+}
+</script>
+
+<template>
+  <aside class="column" aria-label="Parts and courses">
+    <div class="wall" @dragleave.self="joint = null">
+      <p v-if="!store.part" class="soft empty">
+        A part begins with a base shape or a mesh file. Make a new part below, or drop an OBJ or STL file here.
+      </p>
+      <ol aria-label="Wall of courses, newest first">
+        <li v-if="props.cutting && store.part" class="slot">
+          <button :disabled="store.readOnly" @click="tools.begin()">Place a cutter on top</button>
+        </li>
+        <li
+          v-for="c in laid"
+          :key="c.id"
+          class="block"
+          :class="{
+            base: isBase(c),
+            picked: c.id === store.selection.course,
+            off: !c.on,
+            failed: results.get(c.id)?.state === 'failed',
+            into: dragging !== null && joint === place(c) + 1,
+            even: place(c) % 2 === 0,
+          }"
+          :draggable="!isBase(c) && !store.readOnly && renaming !== c.id"
+          @dragstart="dragging = c.id"
+          @dragend="dragging = joint = null"
+          @dragover="over($event, c)"
+          @drop.prevent="drop"
+        >
+          <MasonMark :name="markOf(c)" class="mark" />
+          <input
+            v-if="renaming === c.id"
+            :id="`name-${c.id}`"
+            class="rename"
+            :value="c.name"
+            maxlength="200"
+            :aria-label="`New name of ${c.name}`"
+            @change="named(c, $event)"
+            @blur="renaming = null"
+            @keydown.enter="(named(c, $event), leave(c))"
+            @keydown.esc.stop="leave(c)"
+          />
+          <button
+            v-else
+            :id="`course-${c.id}`"
+            class="face"
+            :aria-pressed="c.id === store.selection.course"
+            :aria-label="`${c.name}: ${c.on ? says(c) : 'off'}`"
+            @click="store.select({ course: c.id })"
+            @dblclick="rename(c)"
+            @keydown="onKey($event, c)"
+          >
+            <strong>{{ c.name }}</strong>
+            <span class="soft says">
+              {{ results.get(c.id)?.state === 'failed' ? 'could not be done; see its card' : c.on ? says(c) : 'off' }}
+            </span>
+          </button>
+          <span class="ends">
+            <button
+              v-if="!isBase(c)"
+              class="switch"
+              role="switch"
+              :aria-checked="c.on"
+              :aria-label="`${c.name} on`"
+              :disabled="store.readOnly"
+              @click="turn(c)"
+            >
+              <span></span>
+            </button>
+            <span v-if="ms(c)" class="number soft" :title="'last run of this course'">{{ ms(c) }} ms</span>
+          </span>
+        </li>
+      </ol>
+    </div>
+    <section class="parts" aria-label="Parts">
+      <h2>Parts</h2>
+      <div class="list">
+        <button
+          v-for="p in store.project?.parts"
+          :key="p.id"
+          :aria-pressed="p.id === store.selection.part"
+          @click="store.select({ part: p.id })"
+        >
+          {{ p.name }}
+        </button>
+        <button :disabled="store.readOnly" aria-label="New part" title="New part" @click="newPart">
+          <Plus :size="15" />
+        </button>
+        <button
+          v-if="store.part"
+          aria-label="Name, unit and numbers of the part"
+          title="Name, unit and numbers of the part"
+          @click="store.select({ course: null })"
+        >
+          <Pencil :size="14" />
+        </button>
+      </div>
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.column {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-right: 2px solid var(--joint);
+}
+.wall {
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+  padding: 10px;
+  display: flex;
+  flex-direction: column;
+}
+ol {
+  list-style: none;
+  margin: auto 0 0;
+  padding: 0;
+  display: grid;
+  gap: 4px;
+}
+.slot button {
+  width: 100%;
+  padding: 9px 12px;
+  text-align: left;
+  color: var(--soft);
+  background: none;
+  border: 1px dashed var(--soft);
+  cursor: pointer;
+}
+.slot button:hover:not(:disabled) {
+  background: var(--raised);
+  color: var(--ink);
+}
+.block {
+  position: relative;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 52px;
+  padding-left: 10px;
+  background: var(--block);
+  border-bottom: 2px solid var(--joint);
+  outline: 2px solid transparent;
+  outline-offset: -2px;
+}
+/* Courses are laid in bond: every other one a little set back. */
+.block.even:not(.base) {
+  margin-left: 12px;
+}
+.base {
+  border-bottom-width: 5px;
+}
+.picked {
+  background: var(--raised);
+  outline-color: var(--verdigris);
+}
+.off {
+  background: none;
+  border: 1px dashed var(--joint);
+}
+.failed {
+  border-left: 5px double var(--brick);
+}
+.into {
+  box-shadow: 0 -4px var(--verdigris);
+}
+.mark {
+  flex: none;
+}
+.face {
+  flex: 1;
+  min-width: 0;
+  display: grid;
+  padding: 6px 0;
+  text-align: left;
+  line-height: 1.2;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.face strong {
+  font-weight: 600;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.says {
+  font-size: 12.5px;
+}
+.rename {
+  flex: 1;
+  min-width: 0;
+  padding: 5px;
+  border: 1px solid var(--verdigris);
+  background: var(--panel);
+}
+.ends {
+  display: grid;
+  justify-items: end;
+  gap: 3px;
+  padding: 0 8px 0 2px;
+  font-size: 12px;
+  white-space: nowrap;
+}
+.switch {
+  width: 30px;
+  height: 24px;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+}
+.switch span {
+  display: block;
+  position: relative;
+  width: 28px;
+  height: 14px;
+  margin: auto;
+  border: 1.5px solid var(--soft);
+}
+.switch span::after {
+  content: '';
+  position: absolute;
+  inset: 2px auto 2px 2px;
+  width: 9px;
+  background: var(--soft);
+}
+.switch[aria-checked='true'] span::after {
+  inset: 2px 2px 2px auto;
+  background: var(--ink);
+}
+.parts {
+  padding: 10px;
+  border-top: 2px solid var(--joint);
+}
+.parts h2 {
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--soft);
+  margin-bottom: 6px;
+}
+.list {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+  max-height: 120px;
+  overflow: auto;
+}
+.list button {
+  min-height: 28px;
+  min-width: 28px;
+  padding: 2px 9px;
+  border: 1px solid var(--joint);
+  background: none;
+  cursor: pointer;
+  display: inline-flex;
+  align-items: center;
+  overflow-wrap: anywhere;
+}
+.list [aria-pressed='true'] {
+  background: var(--ink);
+  border-color: var(--ink);
+  color: var(--panel);
+}
+.empty {
+  margin: auto 4px;
+}
+</style>

@@ -1,0 +1,10 @@
+import type { SurveyCounts } from '@dusky-mason/core/survey';
+
+/** What a part's counts come to in a few words, and the mark that says the same. */
+export function solidState(c: SurveyCounts | null): { sound: boolean; mark: string; words: string } {
+  if (!c || !c.faces) return { sound: false, mark: '◇', words: 'Nothing left' };
+  if (c.genus !== null) return { sound: true, mark: '◆', words: 'Closed solid' };
+  if (c.nonManifoldEdges + c.nonManifoldVertices) return { sound: false, mark: '◇', words: 'Not manifold' };
+  if (c.flippedEdges) return { sound: false, mark: '◇', words: 'Faces flipped' };
+  return { sound: false, mark: '◇', words: `Open, ${c.openEdges} edge${c.openEdges === 1 ? '' : 's'}` };
+}

@@ -1,0 +1,62 @@
+import * as THREE from 'three';
+import { newShape, resizeShape, shapeSize, type Cutter, type ShapeKind } from '@dusky-mason/core/courses';
+import type { CarveOperation } from '@dusky-mason/core/carve';
+import { tidy, turnToward } from '../viewport/handleMath.ts';
+
+/** A place on the part where a cutter may be put. */
+export interface Seat {
+  /** mm. */
+  point: THREE.Vector3;
+  /** Unit normal, outward. */
+  normal: THREE.Vector3;
+  /** Material below the point along the normal, mm; null where it is not known. */
+  thickness: number | null;
+}
+
+/** Width of a new cutter, as a share of the part's radius. */
+const SHARE = 0.2;
+/** Material up to so many widths thick is gone through; thicker material is entered by one width. */
+const THROUGH_UP_TO = 2.5;
+
+/** A new cutter stands on a grid of this share of the part's radius, or finer: its numbers are short. */
+const GRID = 1 / 300;
+
+/** The nearest of 1, 1.5, 2, 3, 4, 5, 6, 8 and their tenfolds: a size that one would type. */
+export function roundSize(x: number): number {
+  const unit = 10 ** Math.floor(Math.log10(x));
+  const steps = [1, 1.5, 2, 3, 4, 5, 6, 8, 10];
+  const best = steps.reduce((a, b) => (Math.abs(b - x / unit) < Math.abs(a - x / unit) ? b : a));
+  return +(best * unit).toPrecision(3);
+}
+
+/**
+ * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes through thin
+ * material, standing proud on both sides, and one width into thick; when it adds it stands out by a width with a foot in the part.
+ */
+export function seatedCutter(
+  kind: ShapeKind,
+  operation: CarveOperation,
+  seat: Seat,
+  radius: number,
+): Omit<Cutter, 'id'> {
+  const width = roundSize(SHARE * radius);
+  let shape = newShape(kind);
+  const began = shapeSize(shape)!;
+  // In its own proportions, its widest flat side as wide as was chosen.
+  const k = width / Math.max(began[0], began[1]);
+  for (const axis of [2, 1, 0] as const) shape = resizeShape(shape, axis, began[axis] * k);
+  const thin = seat.thickness !== null && seat.thickness <= THROUGH_UP_TO * width;
+  const proud = width / 4;
+  const [inward, outward] =
+    operation === 'union' ? [proud, width] : thin ? [seat.thickness! + proud, proud] : [width, proud];
+  const straight = kind !== 'ball' && kind !== 'patchBall' && kind !== 'torus';
+  if (straight) shape = resizeShape(shape, 2, +(inward + outward).toPrecision(6));
+  const lift = straight ? (outward - inward) / 2 : 0;
+  const place = seat.point.clone().addScaledVector(seat.normal, lift);
+  const position = place.toArray().map((x) => tidy(x, GRID * radius) + 0) as [number, number, number];
+  return {
+    name: '',
+    shape,
+    placement: { position, turn: turnToward(seat.normal) },
+  };
+}

@@ -1,0 +1,511 @@
+<script setup lang="ts">
+import * as THREE from 'three';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import {
+  addCut,
+  addCutter,
+  findCutter,
+  setCutter,
+  shapeKinds,
+  shapeTitle,
+  type Cutter,
+  type Project,
+} from '@dusky-mason/core/courses';
+import { formatLength } from '@dusky-mason/core/units';
+import { isTyping, useCommands } from '../components/commands.ts';
+import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
+import { useNotices } from '../stores/notices.ts';
+import { usePreferences } from '../stores/preferences.ts';
+import { useProject } from '../stores/project.ts';
+import { seatedCutter, type Seat } from '../tools/placing.ts';
+import { useTools } from '../tools/tools.ts';
+import { CutterLayer, placementMatrix } from './cutterLayer.ts';
+import { HANDLE_MODES, Handles, type HandleMode } from './handles.ts';
+import { scaleDashes } from './lines.ts';
+import { PartLayer } from './partLayer.ts';
+import { ShapePictures } from './shapePictures.ts';
+import { Snapshot } from './snapshot.ts';
+import { Stage, VIEWS, type ViewName } from './stage.ts';
+
+/** Whether cutters and their tools are shown: on Cut they are, elsewhere the part stands alone. */
+const props = defineProps<{ cutting: boolean }>();
+
+const store = useProject();
+const tools = useTools();
+const prefs = usePreferences();
+const notices = useNotices();
+
+const canvas = ref<HTMLCanvasElement>();
+const frame = ref<HTMLElement>();
+const label = shallowRef<{ text: string; x: number; y: number } | null>(null);
+const failed = ref(false);
+const unit = computed(() => store.project?.unit ?? 'mm');
+const step = computed(() => prefs.now.step);
+
+/** A pointer that moved less than this between down and up was a click, pixels. */
+const CLICK = 4;
+
+let stage: Stage | null = null;
+const part = new PartLayer();
+const cutters = new CutterLayer();
+let handles: Handles | null = null;
+let ghost: CutterLayer | null = null;
+const snapshot = new Snapshot();
+const shapes = new ShapePictures(
+  () => {
+    showCutters();
+    if (hovered) showGhost(hovered);
+  },
+  (e) => notices.fail(e),
+);
+/** Where each part was last looked at from. */
+const cameras = new Map<number, { position: number[]; target: number[] }>();
+let shownPart: number | null = null;
+let resized: ResizeObserver | null = null;
+
+function showPart(): void {
+  if (!stage) return;
+  const id = store.selection.part;
+  const fresh = id !== shownPart;
+  if (fresh) keepCamera();
+  part.show(store.picture);
+  if (store.picture) {
+    stage.setReach(part.radius);
+    if (fresh) {
+      const kept = (id !== null && cameras.get(id)) || (shownPart === null ? store.cameraKept() : undefined);
+      shownPart = id;
+      if (kept) stage.look(kept.position, kept.target);
+      else stage.fit(part.centre, part.radius, VIEWS.corner.from);
+    }
+  }
+  showCutters();
+}
+
+function keepCamera(): void {
+  if (stage && shownPart !== null) cameras.set(shownPart, stage.place());
+}
+
+function showCutters(): void {
+  if (!stage) return;
+  const course = store.course;
+  const list = props.cutting && course?.kind === 'cut' ? course.params.cutters : [];
+  cutters.show(list, store.selection.cutter, (s) => shapes.get(s));
+  const picked = props.cutting && !tools.placing && !store.readOnly ? (store.cutter ?? null) : null;
+  handles?.show(picked, picked && shapes.box(picked.shape), tools.handles);
+  stage.redraw();
+}
+
+// The pointer: a handle is dragged, the view is orbited, a click picks or places.
+let down: { x: number; y: number } | null = null;
+let drag: ReturnType<Handles['grab']> = null;
+let dragged: Cutter | null = null;
+let dragFrom: Project | null = null;
+
+const at = (e: PointerEvent) => {
+  const r = canvas.value!.getBoundingClientRect();
+  return { x: e.clientX - r.left, y: e.clientY - r.top };
+};
+
+function onDown(e: PointerEvent): void {
+  if (!stage || e.button !== 0) return;
+  const p = at(e);
+  down = p;
+  if (tools.placing || !handles) return;
+  drag = handles.grab(stage.ray(p.x, p.y), unit.value);
+  if (!drag) return;
+  e.stopImmediatePropagation();
+  stage.controls.enabled = false;
+  canvas.value!.setPointerCapture(e.pointerId);
+  dragFrom = store.project;
+  dragged = null;
+}
+
+function onMove(e: PointerEvent): void {
+  if (!stage) return;
+  const p = at(e);
+  const ray = stage.ray(p.x, p.y);
+  if (drag) return follow(ray, e.shiftKey ? step.value : null);
+  if (e.buttons) return;
+  if (tools.placing) return showGhost(ray);
+  canvas.value!.style.cursor = handles?.hover(ray) ? 'grab' : '';
+}
+
+function follow(ray: THREE.Ray, snap: number | null): void {
+  const d = drag!(ray, snap);
+  if (!d || !dragFrom) return;
+  dragged = d.cutter;
+  store.preview(setCutter(dragFrom, store.selection.part!, store.selection.course!, d.cutter));
+  const c = stage!.onCanvas(d.at);
+  label.value = { text: d.label, ...c };
+}
+
+function onUp(e: PointerEvent): void {
+  if (!stage || !down) return;
+  const p = at(e);
+  const still = Math.hypot(p.x - down.x, p.y - down.y) < CLICK;
+  down = null;
+  if (drag) {
+    endDrag(true);
+    return;
+  }
+  if (still) click(stage.ray(p.x, p.y));
+}
+
+function endDrag(keep: boolean): void {
+  const c = dragged;
+  drag = null;
+  dragged = null;
+  label.value = null;
+  if (stage) stage.controls.enabled = true;
+  if (keep && c && dragFrom) {
+    const words = { slide: 'Slide', turn: 'Turn', resize: 'Resize' }[tools.handles];
+    store.change(`${words} ${c.name || 'cutter'}`, setCutter(dragFrom, store.selection.part!, store.selection.course!, c)); // prettier-ignore
+  } else store.dropPreview();
+  dragFrom = null;
+}
+
+function click(ray: THREE.Ray): void {
+  const onPart = part.hit(ray);
+  if (tools.placing) {
+    const seat = onPart && seatAt(ray, onPart);
+    if (seat) place(seat);
+    return;
+  }
+  const onCutter = props.cutting ? cutters.hit(ray) : null;
+  if (onCutter && onCutter.cutter !== store.selection.cutter) return store.select({ cutter: onCutter.cutter });
+  if (onCutter && (!onPart || onCutter.distance < onPart.distance)) return;
+  store.select({ course: onPart?.course ?? null });
+}
+
+// Placing.
+function seatAt(ray: THREE.Ray, hit: { point: THREE.Vector3; normal: THREE.Vector3 }): Seat {
+  const normal = hit.normal.clone().normalize();
+  if (normal.dot(ray.direction) > 0) normal.negate();
+  return { point: hit.point, normal, thickness: part.thicknessBelow(hit.point, normal) };
+}
+
+function newCutter(seat: Seat): Omit<Cutter, 'id'> {
+  const c = seatedCutter(tools.kind, tools.operation, seat, part.radius);
+  const n = store.part?.courses.length ?? 1;
+  return { ...c, name: `${shapeTitle(tools.kind)} ${n}` };
+}
+
+let hovered: THREE.Ray | null = null;
+function showGhost(ray: THREE.Ray): void {
+  hovered = ray.clone();
+  const hit = part.hit(ray);
+  const list = hit ? [{ ...newCutter(seatAt(ray, hit)), id: -1 }] : [];
+  ghost?.show(list, -1, (s) => shapes.get(s));
+  canvas.value!.style.cursor = hit ? 'crosshair' : 'not-allowed';
+  stage!.redraw();
+}
+
+function place(seat: Seat): void {
+  const project = store.project;
+  const partId = store.selection.part;
+  if (!project || partId === null) return;
+  const cutter = newCutter(seat);
+  const course = tools.into;
+  tools.end();
+  if (course !== null) {
+    store.change(`Add ${cutter.name}`, addCutter(project, partId, course, cutter));
+    store.select({ course, cutter: project.nextId });
+  } else {
+    store.change(`Place ${cutter.name}`, addCut(project, partId, cutter, tools.operation));
+    store.select({ course: project.nextId, cutter: project.nextId + 1 });
+  }
+  canvas.value?.focus();
+}
+
+/** Places at the middle of the top: by keyboard, without pointing. */
+function placeOnTop(): void {
+  const from = part.centre.clone().setZ(part.centre.z + 4 * part.radius);
+  const ray = new THREE.Ray(from, new THREE.Vector3(0, 0, -1));
+  const hit = part.hit(ray);
+  if (hit) place(seatAt(ray, hit));
+  else
+    notices.say('warning', 'There is no material under the middle of the top. Click a face to place the cutter there.');
+}
+
+// Keyboard.
+const NUDGES: Record<string, [number, number, number]> = {
+  ArrowRight: [1, 0, 0], ArrowLeft: [-1, 0, 0], ArrowUp: [0, 1, 0], ArrowDown: [0, -1, 0], PageUp: [0, 0, 1], PageDown: [0, 0, -1],
+}; // prettier-ignore
+const ORBITS: Record<string, [number, number]> = { ArrowRight: [10, 0], ArrowLeft: [-10, 0], ArrowUp: [0, 10], ArrowDown: [0, -10] }; // prettier-ignore
+
+function onKey(e: KeyboardEvent): void {
+  if (!stage || e.ctrlKey || e.metaKey || isTyping(e)) return;
+  if (tools.placing && e.key === 'Enter') placeOnTop();
+  else if (e.key === '+' || e.key === '-') stage.zoom(e.key === '+' ? 1 / 1.2 : 1.2);
+  else if (NUDGES[e.key] && props.cutting && store.cutter && !e.altKey) nudge(NUDGES[e.key]!, e.shiftKey ? 10 : 1);
+  else if (ORBITS[e.key]) stage.orbit(...ORBITS[e.key]!);
+  else return;
+  e.preventDefault();
+}
+
+/** Moves the picked cutter along its own axes by the step. */
+function nudge(way: [number, number, number], times: number): void {
+  const c = store.cutter!;
+  const by = new THREE.Vector3(...way)
+    .transformDirection(placementMatrix(c.placement))
+    .multiplyScalar(step.value * times);
+  const position = new THREE.Vector3(...c.placement.position).add(by).toArray().map((x) => +x.toFixed(6) + 0); // prettier-ignore
+  const moved = { ...c, placement: { ...c.placement, position: position as [number, number, number] } };
+  store.change(`Nudge ${c.name || 'cutter'}`, setCutter(store.project!, store.selection.part!, store.selection.course!, moved)); // prettier-ignore
+}
+
+const look = (v: ViewName): void => stage?.fit(part.centre, part.radius, VIEWS[v].from);
+const fit = (): void => stage?.fit(part.centre, part.radius);
+let viewAt = 0;
+function nextView(): void {
+  const names = Object.keys(VIEWS) as ViewName[];
+  look(names[viewAt++ % names.length]!);
+}
+
+const cutNow = () => props.cutting && !!store.part && !store.readOnly;
+const modes = Object.keys(HANDLE_MODES) as HandleMode[];
+useCommands([
+  { id: 'place', title: 'Place a cutter', also: 'new cut hole subtract add carve draw drill', keys: 'C', when: cutNow, run: () => tools.begin() },
+  { id: 'next-handles', title: 'Next set of handles', also: 'slide turn resize move rotate scale', keys: 'M', when: () => cutNow() && !!store.cutter, run: () => (tools.handles = modes[(modes.indexOf(tools.handles) + 1) % modes.length]!) },
+  ...modes.map((m) => ({ id: `handles-${m}`, title: `Handles: ${HANDLE_MODES[m]}`, also: { slide: 'move', turn: 'rotate', resize: 'scale size' }[m], when: () => cutNow() && !!store.cutter, run: () => { tools.handles = m; } })),
+  { id: 'fit', title: 'Fit the part into view', also: 'frame zoom all', keys: 'B', when: () => !!store.picture, run: fit },
+  { id: 'next-view', title: 'Next straight-on view', also: 'front side top', keys: 'V', when: () => !!store.picture, run: nextView },
+  ...(Object.keys(VIEWS) as ViewName[]).map((v) => ({ id: `view-${v}`, title: `Look from: ${VIEWS[v].title}`, when: () => !!store.picture, run: () => look(v) })),
+  { id: 'drop', title: 'Let go of what is picked', also: 'deselect cancel', keys: 'Escape', when: () => tools.placing || !!drag || store.selection.course !== null, run: letGo },
+]); // prettier-ignore
+
+function letGo(): void {
+  if (drag) endDrag(false);
+  else if (tools.placing) tools.end();
+  else store.select({ course: null, cutter: null });
+}
+
+onMounted(() => {
+  try {
+    stage = new Stage(canvas.value!);
+  } catch {
+    failed.value = true;
+    return;
+  }
+  handles = new Handles(stage);
+  ghost = new CutterLayer();
+  stage.scene.add(part.group, cutters.group, ghost.group);
+  stage.overlay.add(handles.group);
+  stage.beforeFrame = () => {
+    handles?.place();
+    scaleDashes(part.group, stage!.pixelAt(part.centre));
+  };
+  stage.sceneDrawn = () => snapshot.take(canvas.value!);
+  stage.controls.addEventListener('end', () => store.setCamera(stage!.place()));
+  // Before the controls see it: a handle under the pointer goes first.
+  canvas.value!.addEventListener('pointerdown', onDown, { capture: true });
+  resized = new ResizeObserver(() => stage?.resize(frame.value!.clientWidth, frame.value!.clientHeight));
+  resized.observe(frame.value!);
+  stage.resize(frame.value!.clientWidth, frame.value!.clientHeight);
+  store.setThumbnail(() => snapshot.address());
+  showPart();
+});
+
+onBeforeUnmount(() => {
+  resized?.disconnect();
+  store.setThumbnail(null);
+  tools.end();
+  ghost?.show([], null, () => undefined);
+  cutters.show([], null, () => undefined);
+  handles?.show(null, null, 'slide');
+  part.show(null);
+  stage?.dispose();
+  stage = null;
+});
+
+watch(() => store.picture, showPart);
+watch(
+  () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting] as const,
+  showCutters,
+);
+watch(
+  () => tools.placing,
+  (is) => {
+    if (!is) {
+      hovered = null;
+      ghost?.show([], null, () => undefined);
+    }
+    if (canvas.value) canvas.value.style.cursor = '';
+    if (is) canvas.value?.focus();
+    showCutters();
+  },
+);
+
+const CUTTER_KINDS = shapeKinds(true);
+const hint = computed(() => {
+  if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
+  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
+  const c = findCutter(store.course, store.selection.cutter);
+  if (c) {
+    const how = { slide: 'Drag a post to slide it', turn: 'Drag a bead to turn it', resize: 'Drag a tab to move that side' }[tools.handles];
+    return `${how}; Shift keeps to ${tools.handles === 'turn' ? '15°' : formatLength(step.value, unit.value)}.`;
+  }
+  if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
+  return 'Click a face to pick the course that made it, or place a cutter (C).';
+}); // prettier-ignore
+</script>
+
+<template>
+  <section ref="frame" class="viewport" aria-label="View of the part">
+    <canvas
+      ref="canvas"
+      tabindex="0"
+      role="application"
+      :aria-label="`${store.part?.name ?? 'No part'}. Arrow keys turn the view, or nudge the picked cutter; plus and minus zoom.`"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @pointercancel="endDrag(false)"
+      @keydown="onKey"
+    ></canvas>
+    <p v-if="failed" class="card">
+      This browser shows no 3D picture (WebGL 2 is off). Courses, numbers and exports work all the same.
+    </p>
+    <div v-if="label" class="tag number" :style="{ left: `${label.x}px`, top: `${label.y}px` }" role="status">
+      {{ label.text }}
+    </div>
+
+    <div class="views" role="group" aria-label="Views">
+      <button v-for="(v, name) in VIEWS" :key="name" @click="look(name)">{{ v.title }}</button>
+      <button title="Fit the part into view (B)" @click="fit">Fit</button>
+    </div>
+
+    <div class="strip">
+      <template v-if="cutting && tools.placing">
+        <div class="choice" role="radiogroup" aria-label="What the cutter does">
+          <button
+            v-for="(word, op) in OPERATION_WORDS"
+            :key="op"
+            role="radio"
+            :aria-checked="tools.operation === op"
+            :disabled="tools.into !== null"
+            :title="OPERATION_SAYS[op]"
+            @click="tools.operation = op"
+          >
+            {{ word }}
+          </button>
+        </div>
+        <select v-model="tools.kind" aria-label="Shape of the cutter">
+          <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
+        </select>
+      </template>
+      <template v-else-if="cutting">
+        <button class="main" :disabled="store.readOnly || !store.part" @click="tools.begin()">Place a cutter</button>
+        <div v-if="store.cutter" class="choice" role="radiogroup" aria-label="Handles">
+          <button
+            v-for="(title, mode) in HANDLE_MODES"
+            :key="mode"
+            role="radio"
+            :aria-checked="tools.handles === mode"
+            @click="tools.handles = mode"
+          >
+            {{ title }}
+          </button>
+        </div>
+      </template>
+      <p class="hint">{{ hint }}</p>
+      <button v-if="tools.placing" @click="tools.end()">Give up</button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.viewport {
+  position: relative;
+  overflow: hidden;
+  min-width: 0;
+  background: linear-gradient(var(--sky-high), var(--sky-low));
+}
+canvas {
+  display: block;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+}
+canvas:focus-visible {
+  outline: 2px solid var(--on-veil);
+  outline-offset: -4px;
+}
+.card {
+  position: absolute;
+  inset: 40% 10% auto;
+  padding: 12px;
+  background: var(--panel);
+}
+.tag {
+  position: absolute;
+  transform: translate(14px, -50%);
+  padding: 2px 8px;
+  background: var(--veil);
+  color: var(--on-veil);
+  white-space: nowrap;
+  pointer-events: none;
+}
+.views {
+  position: absolute;
+  right: 12px;
+  top: 12px;
+  display: flex;
+  gap: 4px;
+}
+.views button,
+.strip button,
+.strip select {
+  min-height: 30px;
+  padding: 0 10px;
+  border: 1px solid var(--joint);
+  background: var(--panel);
+  cursor: pointer;
+}
+.views button:hover,
+.strip button:hover:not(:disabled) {
+  background: var(--raised);
+}
+.strip {
+  position: absolute;
+  left: 12px;
+  right: 12px;
+  bottom: 12px;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  padding: 5px 8px;
+  background: var(--panel);
+  border: 1px solid var(--joint);
+}
+.strip .main {
+  background: var(--ink);
+  color: var(--panel);
+  font-weight: 600;
+}
+.strip .main:hover:not(:disabled) {
+  background: var(--verdigris);
+  color: var(--on-verdigris);
+}
+.strip button:disabled {
+  color: var(--soft);
+  cursor: default;
+}
+.choice {
+  display: flex;
+}
+.choice button + button {
+  border-left: 0;
+}
+.choice [aria-checked='true'] {
+  background: var(--block);
+  box-shadow: inset 0 -3px var(--verdigris);
+  font-weight: 600;
+}
+.hint {
+  flex: 1;
+  min-width: 160px;
+  color: var(--soft);
+  line-height: 1.25;
+}
+</style>

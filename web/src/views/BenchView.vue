@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { addPart } from '@dusky-mason/core/courses';
+import CutPanel from '../cards/CutPanel.vue';
+import DispatchPanel from '../cards/DispatchPanel.vue';
+import SurveyPanel from '../cards/SurveyPanel.vue';
+import { useCommands } from '../components/commands.ts';
+import DropArea from '../components/DropArea.vue';
+import LevelBar from '../components/LevelBar.vue';
+import TopRail from '../components/TopRail.vue';
+import WallColumn from '../components/WallColumn.vue';
+import { importFile, OPENABLE, titleOf } from '../stores/imports.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useProject } from '../stores/project.ts';
+import { keepProject } from '../stores/storage.ts';
+import ViewportPane from '../viewport/ViewportPane.vue';
+
+const store = useProject();
+const notices = useNotices();
+const route = useRoute();
+const router = useRouter();
+const stage = computed(() => String(route.params.stage));
+const chooser = ref<HTMLInputElement>();
+const reading = ref('');
+
+watch(
+  () => String(route.params.id),
+  async (id) => {
+    try {
+      if (await store.open(id)) return;
+      notices.say('problem', 'That project is not in this browser. It may have been deleted, or made in another one.');
+    } catch (e) {
+      notices.fail(e);
+    }
+    await router.replace('/yard');
+  },
+  { immediate: true },
+);
+onBeforeUnmount(() => store.close());
+
+/** A mesh file becomes a part of this project; a project file becomes a project beside it. */
+async function take(files: readonly File[]): Promise<void> {
+  for (const file of files) {
+    reading.value = file.name;
+    try {
+      const r = await importFile(file);
+      if (r.kind === 'project') {
+        const card = await keepProject(r.project);
+        notices.say('said', `"${card.name}" now stands in the Yard.`, {
+          title: 'Open it',
+          run: () => void router.push({ name: 'bench', params: { id: card.id, stage: 'cut' } }),
+        });
+      } else {
+        await store.giveMesh(r.hash, r.bytes);
+        const p = addPart(store.project!, titleOf(r), r.shape);
+        store.change(`Open ${file.name}`, p);
+        store.select({ part: p.parts.at(-1)!.id });
+        for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
+      }
+    } catch (e) {
+      notices.fail(e);
+    } finally {
+      reading.value = '';
+    }
+  }
+}
+function chosen(): void {
+  const files = [...(chooser.value?.files ?? [])];
+  chooser.value!.value = '';
+  void take(files);
+}
+useCommands([
+  { id: 'part-import', title: 'Open a mesh file as a part', also: 'import obj stl', when: () => !store.readOnly, run: () => chooser.value?.click() },
+]); // prettier-ignore
+</script>
+
+<template>
+  <DropArea label="Drop to open it as a part" @files="take">
+    <div v-if="store.project" class="bench">
+      <TopRail />
+      <div class="body">
+        <WallColumn :cutting="stage === 'cut'" />
+        <ViewportPane :cutting="stage === 'cut'" />
+        <aside class="panel" aria-label="Card">
+          <p v-if="reading" role="status">Reading {{ reading }} …</p>
+          <CutPanel v-if="stage === 'cut'" />
+          <SurveyPanel v-else-if="stage === 'survey'" />
+          <DispatchPanel v-else />
+        </aside>
+      </div>
+      <LevelBar />
+      <input
+        ref="chooser"
+        type="file"
+        class="unseen"
+        tabindex="-1"
+        aria-label="Mesh file to open as a part"
+        :accept="OPENABLE.join(',')"
+        @change="chosen"
+      />
+    </div>
+    <main v-else class="opening"><p role="status">Opening the project …</p></main>
+  </DropArea>
+</template>
+
+<style scoped>
+.bench {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+}
+.body {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: 268px minmax(0, 1fr) 292px;
+}
+.panel {
+  overflow: auto;
+  padding: 14px 14px 24px;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+  border-left: 2px solid var(--joint);
+}
+.opening {
+  height: 100%;
+  display: grid;
+  place-items: center;
+}
+@media (max-width: 1150px) {
+  .body {
+    grid-template-columns: 228px minmax(0, 1fr) 264px;
+  }
+}
+</style>

@@ -1,0 +1,255 @@
+<script setup lang="ts">
+import { FileInput, Plus, Settings } from '@lucide/vue';
+import { onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { addPart, newProject } from '@dusky-mason/core/courses';
+import { skerryLight } from '@dusky-mason/core/demo';
+import { useCommands } from '../components/commands.ts';
+import DropArea from '../components/DropArea.vue';
+import { finderOpen } from '../components/finder.ts';
+import PreferencesDialog from '../components/PreferencesDialog.vue';
+import { importFile, newId, OPENABLE, projectOf } from '../stores/imports.ts';
+import { useNotices } from '../stores/notices.ts';
+import { deleteProject, keepProject, listProjects, openProject, type ProjectCard } from '../stores/storage.ts';
+
+const router = useRouter();
+const notices = useNotices();
+const cards = ref<ProjectCard[] | null>(null);
+const busy = ref('');
+const preferences = ref(false);
+const chooser = ref<HTMLInputElement>();
+
+const reload = async (): Promise<void> => {
+  cards.value = await listProjects();
+};
+onMounted(() => void attempt(reload));
+
+async function attempt(job: () => Promise<void>): Promise<void> {
+  try {
+    await job();
+  } catch (e) {
+    notices.fail(e);
+  }
+}
+
+const open = (id: string): void => void router.push({ name: 'bench', params: { id, stage: 'cut' } });
+
+const start = (): Promise<void> =>
+  attempt(async () => open((await keepProject(addPart(newProject(newId(), 'New project'), 'Part 1'))).id));
+const sample = (): Promise<void> =>
+  attempt(async () => open((await keepProject({ ...skerryLight(), id: newId() })).id));
+
+const duplicate = (card: ProjectCard): Promise<void> =>
+  attempt(async () => {
+    const p = await openProject(card.id);
+    if (!p) throw new Error(`"${card.name}" is not here any more.`);
+    await keepProject({ ...p, id: newId(), name: `${p.name} copy` }, card.thumbnail);
+    await reload();
+  });
+
+const remove = (card: ProjectCard): Promise<void> =>
+  attempt(async () => {
+    const p = await openProject(card.id);
+    await deleteProject(card.id);
+    await reload();
+    notices.say('said', `"${card.name}" is deleted.`, {
+      title: 'Bring it back',
+      run: () =>
+        void attempt(async () => {
+          if (p) await keepProject(p, card.thumbnail);
+          await reload();
+        }),
+    });
+  });
+
+async function take(files: readonly File[]): Promise<void> {
+  for (const file of files)
+    await attempt(async () => {
+      busy.value = file.name;
+      try {
+        const r = await importFile(file);
+        const card = await keepProject(r.kind === 'project' ? r.project : projectOf(r));
+        await reload();
+        if (r.kind === 'mesh') for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
+        if (files.length === 1) open(card.id);
+      } finally {
+        busy.value = '';
+      }
+    });
+}
+
+function chosen(): void {
+  const files = [...(chooser.value?.files ?? [])];
+  chooser.value!.value = '';
+  void take(files);
+}
+
+const when = (t: number): string => new Date(t).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' });
+
+useCommands([
+  { id: 'project-new', title: 'New project', run: () => void start() },
+  { id: 'project-import', title: 'Open a mesh or project file', also: 'import obj stl zip', run: () => chooser.value?.click() },
+  { id: 'project-sample', title: 'Open the sample, Skerry Light', also: 'demo example', run: () => void sample() },
+  { id: 'preferences', title: 'Preferences', also: 'settings theme night light', run: () => { preferences.value = true; } },
+]); // prettier-ignore
+</script>
+
+<template>
+  <DropArea label="Drop to open it" @files="take">
+    <main class="yard">
+      <header>
+        <img src="/mark.svg" alt="" width="40" height="40" />
+        <div>
+          <h1>Yard</h1>
+          <p class="soft">Your projects, kept in this browser. Nothing leaves this machine.</p>
+        </div>
+        <div class="acts">
+          <button class="main" @click="start"><Plus :size="16" aria-hidden="true" /> New project</button>
+          <button @click="chooser?.click()"><FileInput :size="16" aria-hidden="true" /> Open a file</button>
+          <button @click="finderOpen = true">Find a tool <kbd>Ctrl K</kbd></button>
+          <button aria-label="Preferences" title="Preferences" @click="preferences = true">
+            <Settings :size="16" />
+          </button>
+        </div>
+        <input
+          ref="chooser"
+          type="file"
+          class="unseen"
+          tabindex="-1"
+          aria-label="File to open"
+          :accept="OPENABLE.join(',')"
+          multiple
+          @change="chosen"
+        />
+      </header>
+      <p v-if="busy" role="status" class="soft">Reading {{ busy }} …</p>
+      <ul v-if="cards?.length" class="cards">
+        <li v-for="c in cards" :key="c.id">
+          <button class="open" :aria-label="`Open ${c.name}`" @click="open(c.id)">
+            <span class="picture">
+              <img v-if="c.thumbnail" :src="c.thumbnail" alt="" />
+              <span v-else>no picture yet</span>
+            </span>
+            <strong>{{ c.name }}</strong>
+            <span class="soft">{{ c.parts.length ? c.parts.join(' · ') : 'no parts yet' }}</span>
+            <span class="soft when">changed {{ when(c.changed) }}</span>
+          </button>
+          <div class="acts">
+            <button :aria-label="`Duplicate ${c.name}`" @click="duplicate(c)">Duplicate</button>
+            <button :aria-label="`Delete ${c.name}`" @click="remove(c)">Delete</button>
+          </div>
+        </li>
+        <li class="slot">
+          <p>Drop an OBJ, an STL or a project file anywhere here to open it.</p>
+          <div class="acts"><button @click="sample">Open the sample, Skerry Light</button></div>
+        </li>
+      </ul>
+      <section v-else-if="cards" class="empty">
+        <h2>Nothing stands here yet</h2>
+        <p>
+          A project holds parts. Each part is a base with courses laid on it: cutters that take away, add, or keep what
+          is common. Every course stays open to change.
+        </p>
+        <p class="soft">Or drop an OBJ, an STL or a project file anywhere here.</p>
+        <div class="acts">
+          <button class="main" @click="sample">Open the sample, Skerry Light</button>
+          <button @click="start">Begin with a plain block</button>
+        </div>
+      </section>
+    </main>
+    <PreferencesDialog v-model:open="preferences" />
+  </DropArea>
+</template>
+
+<style scoped>
+.yard {
+  height: 100%;
+  overflow: auto;
+  padding: 28px clamp(20px, 5vw, 72px);
+  display: flex;
+  flex-direction: column;
+  gap: 24px;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 16px;
+  padding-bottom: 18px;
+  border-bottom: 2px solid var(--joint);
+}
+header .acts {
+  margin-left: auto;
+}
+.cards {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(260px, 1fr));
+  gap: 18px;
+}
+.cards li {
+  background: var(--block);
+  border-bottom: 4px solid var(--joint);
+}
+.open {
+  display: grid;
+  width: 100%;
+  padding: 0 0 10px;
+  text-align: left;
+  background: none;
+  border: 0;
+  cursor: pointer;
+}
+.open > :not(.picture) {
+  padding: 0 14px;
+}
+.open:hover {
+  background: var(--raised);
+}
+.open strong {
+  font-size: 1.05rem;
+  padding-top: 10px !important;
+}
+.picture {
+  display: grid;
+  place-items: center;
+  aspect-ratio: 8 / 5;
+  overflow: hidden;
+  background: linear-gradient(var(--sky-high), var(--sky-low));
+  color: var(--on-veil);
+}
+.picture img {
+  width: 100%;
+  display: block;
+}
+.when {
+  font-size: 13px;
+}
+.cards .acts {
+  padding: 0 14px 12px;
+}
+.empty {
+  max-width: 560px;
+  display: grid;
+  gap: 12px;
+}
+.cards .slot {
+  display: grid;
+  align-content: center;
+  gap: 12px;
+  min-height: 200px;
+  padding: 14px;
+  background: none;
+  border: 1px dashed var(--soft);
+  color: var(--soft);
+}
+.cards .slot .acts {
+  padding: 0;
+}
+kbd {
+  font: 11px var(--numbers);
+  margin-left: 6px;
+}
+</style>
