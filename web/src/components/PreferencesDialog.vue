@@ -10,6 +10,11 @@ const open = defineModel<boolean>('open', { required: true });
 const prefs = usePreferences();
 const store = useProject();
 const unit = computed(() => store.project?.unit ?? 'mm');
+/** A closed list would keep the key to itself. */
+function escape(e: KeyboardEvent): void {
+  if ((e.target as HTMLElement).getAttribute('aria-expanded') !== 'true') open.value = false;
+}
+
 const THEMES = [
   { value: 'system', title: 'As the system has it' },
   { value: 'light', title: 'Light' },
@@ -19,7 +24,7 @@ const THEMES = [
 
 <template>
   <Dialog v-model:visible="open" header="Preferences" modal :draggable="false" dismissable-mask class="preferences">
-    <div class="rows">
+    <div class="rows" @keydown.esc.capture="escape">
       <label for="pref-theme">Theme</label>
       <Select
         v-model="prefs.now.theme"

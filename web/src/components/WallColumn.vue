@@ -87,6 +87,11 @@ function leave(c: Course): void {
   renaming.value = null;
   void focus(c.id);
 }
+function giveUp(c: Course, e: Event): void {
+  const field = e.target as HTMLInputElement;
+  field.value = c.name;
+  field.blur();
+}
 
 // Re-laying by drag: the joint that a block would go into is marked.
 const dragging = ref<number | null>(null);
@@ -178,9 +183,9 @@ function nextPart(): void {
             maxlength="200"
             :aria-label="`New name of ${c.name}`"
             @change="named(c, $event)"
-            @blur="renaming = null"
-            @keydown.enter="(named(c, $event), leave(c))"
-            @keydown.esc.stop="leave(c)"
+            @blur="leave(c)"
+            @keydown.enter="($event.target as HTMLInputElement).blur()"
+            @keydown.esc.stop="giveUp(c, $event)"
           />
           <button
             v-else

@@ -25,13 +25,11 @@ export function useCommands(list: readonly Command[]): void {
 
 export const canRun = (c: Command): boolean => c.when?.() ?? true;
 
-/** Commands whose words hold every word typed, those that can be done now first. */
+/** Commands whose words hold every word typed: those that can be done now first, else in the order of the page. */
 export function findCommands(typed: string): Command[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (c: Command) => words.every((w) => `${c.title} ${c.also ?? ''}`.toLowerCase().includes(w));
-  return [...all.values()]
-    .filter(fits)
-    .sort((a, b) => Number(canRun(b)) - Number(canRun(a)) || a.title.localeCompare(b.title));
+  return [...all.values()].filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)));
 }
 
 /** Whether typing goes into a field, so that single keys are not commands. */

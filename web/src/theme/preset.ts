@@ -18,6 +18,12 @@ export const preset = definePreset(Aura, {
     verdigris,
   },
   components: {
+    dialog: {
+      root: { borderRadius: '3px', shadow: 'none' },
+      header: { padding: '0.8rem 1rem' },
+      content: { padding: '0 1rem 1rem' },
+      title: { fontSize: '1.1rem' },
+    },
     toggleswitch: {
       root: { borderRadius: '2px', width: '2.1rem', height: '1.15rem' },
       handle: { borderRadius: '1px', size: '0.75rem' },

@@ -90,7 +90,9 @@ function showCutters(): void {
   const course = store.course;
   const list = props.cutting && course?.kind === 'cut' ? course.params.cutters : [];
   cutters.show(list, store.selection.cutter, (s) => shapes.get(s));
-  const picked = props.cutting && !tools.placing && !store.readOnly ? (store.cutter ?? null) : null;
+  // Before the part is seen, the camera does not stand where it will.
+  const ready = props.cutting && shownPart === store.selection.part && !tools.placing && !store.readOnly;
+  const picked = ready ? (store.cutter ?? null) : null;
   handles?.show(picked, picked && shapes.box(picked.shape), tools.handles);
   stage.redraw();
 }

@@ -71,6 +71,7 @@ export class Stage {
     // The light comes over the viewer's left shoulder, so that no side of the part is ever without shape.
     this.light.position.set(-0.45, 0.6, 1).applyQuaternion(this.camera.quaternion).add(this.controls.target);
     this.light.target.position.copy(this.controls.target);
+    this.camera.updateMatrixWorld();
     this.beforeFrame();
     this.renderer.clear();
     this.renderer.render(this.scene, this.camera);

@@ -82,7 +82,7 @@ useCommands([
       <div class="body">
         <WallColumn :cutting="stage === 'cut'" />
         <ViewportPane :cutting="stage === 'cut'" />
-        <aside class="panel" aria-label="Card">
+        <aside class="panel" aria-label="Card" tabindex="0">
           <p v-if="reading" role="status">Reading {{ reading }} …</p>
           <CutPanel v-if="stage === 'cut'" />
           <SurveyPanel v-else-if="stage === 'survey'" />

@@ -1,0 +1,112 @@
+import { expect, type Download, type Locator, type Page } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
+
+/** Opens a fresh browser's first page: the sample project on the bench, evaluated. */
+export async function openSample(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.waitForURL(/\/bench\/.+\/cut$/);
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+}
+
+/** A figure of the level, by its name. */
+export const figure = (page: Page, name: string): Locator => page.locator(`footer [data-figure="${name}"]`);
+
+export const course = (page: Page, name: string): Locator =>
+  page.getByRole('button', { name: `${name}:`, exact: false });
+
+/** Types a value into a field of the card and settles it. */
+export async function type(page: Page, field: string, value: string): Promise<void> {
+  const input = page.getByRole('textbox', { name: field, exact: true });
+  await input.fill(value);
+  await input.press('Enter');
+}
+
+/** Waits until the project is kept, then until the view is. */
+export async function kept(page: Page): Promise<void> {
+  await expect(page.getByText(/^kept \d\d:\d\d$/)).toBeVisible();
+  await page.waitForTimeout(700);
+}
+
+/** The place of a handle on the canvas, found by the cursor it gives, row by row in a part of the page. */
+export async function findHandle(
+  page: Page,
+  area: { x: number; y: number; width: number; height: number },
+): Promise<[number, number]> {
+  const canvas = page.locator('canvas');
+  for (let y = area.y; y < area.y + area.height; y += 6)
+    for (let x = area.x; x < area.x + area.width; x += 6) {
+      await page.mouse.move(x, y);
+      if ((await canvas.evaluate((c) => c.style.cursor)) === 'grab') return [x + 4, y + 6];
+    }
+  throw new Error('No handle was found.');
+}
+
+export const bytesOf = async (d: Download): Promise<Buffer> => readFile(await d.path());
+
+/** How many pixels of two pictures differ by more than a shade. */
+export const differing = (page: Page, a: Buffer, b: Buffer): Promise<number> =>
+  page.evaluate(
+    async (pictures) => {
+      const [p, q] = await Promise.all(
+        pictures.map(async (text) => {
+          const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+          const image = await createImageBitmap(new Blob([bytes], { type: 'image/png' }));
+          const c = new OffscreenCanvas(image.width, image.height).getContext('2d')!;
+          c.drawImage(image, 0, 0);
+          return c.getImageData(0, 0, image.width, image.height).data;
+        }),
+      );
+      let n = 0;
+      for (let i = 0; i < p!.length; i += 4) if ([0, 1, 2].some((k) => Math.abs(p![i + k]! - q![i + k]!) > 2)) n++;
+      return n;
+    },
+    [a.toString('base64'), b.toString('base64')],
+  );
+
+/** A file as a drop brings it. */
+export async function drop(page: Page, target: string, name: string, content: string | Buffer): Promise<void> {
+  const base64 = Buffer.from(content).toString('base64');
+  const data = await page.evaluateHandle(
+    ([file, text]) => {
+      const bytes = Uint8Array.from(atob(text!), (c) => c.charCodeAt(0));
+      const t = new DataTransfer();
+      t.items.add(new File([bytes], file!));
+      return t;
+    },
+    [name, base64],
+  );
+  for (const event of ['dragenter', 'dragover', 'drop'])
+    await page.dispatchEvent(target, event, { dataTransfer: data });
+}
+
+export type Triangle = readonly [number[], number[], number[]];
+
+/** Signed volume of a closed surface of triangles. */
+export const volumeOf = (triangles: readonly Triangle[]): number =>
+  triangles.reduce((sum, [a, b, c]) => {
+    const cross = [b[1]! * c[2]! - b[2]! * c[1]!, b[2]! * c[0]! - b[0]! * c[2]!, b[0]! * c[1]! - b[1]! * c[0]!];
+    return sum + (a[0]! * cross[0]! + a[1]! * cross[1]! + a[2]! * cross[2]!) / 6;
+  }, 0);
+
+/** Directed edges that have no partner running the other way, between corners given as names of places. */
+export function unpaired(faces: readonly (readonly string[])[]): number {
+  const count = new Map<string, number>();
+  for (const f of faces)
+    f.forEach((a, i) => {
+      const b = f[(i + 1) % f.length]!;
+      count.set(`${a}>${b}`, (count.get(`${a}>${b}`) ?? 0) + 1);
+    });
+  return [...count].filter(([e, n]) => count.get(e.split('>').reverse().join('>')) !== n).length;
+}
+
+/** Points and faces of an OBJ text. */
+export function readObj(text: string): { points: number[][]; faces: number[][] } {
+  const points: number[][] = [];
+  const faces: number[][] = [];
+  for (const line of text.split(/\r?\n/)) {
+    const [word, ...rest] = line.trim().split(/\s+/);
+    if (word === 'v') points.push(rest.map(Number));
+    if (word === 'f') faces.push(rest.map((r) => Number(r.split('/')[0]) - 1));
+  }
+  return { points, faces };
+}

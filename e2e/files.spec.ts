@@ -1,0 +1,91 @@
+import { expect, test } from '@playwright/test';
+import { bytesOf, course, drop, figure, openSample } from './bench.ts';
+
+const CUBE = `v 0 0 0
+v 10 0 0
+v 10 10 0
+v 0 10 0
+v 0 0 10
+v 10 0 10
+v 10 10 10
+v 0 10 10
+f 4 3 2 1
+f 5 6 7 8
+f 1 2 6 5
+f 2 3 7 6
+f 3 4 8 7
+f 4 1 5 8
+`;
+
+test('a broken file is refused with its place and changes nothing', async ({ page }) => {
+  await openSample(page);
+  const parts = page.getByRole('region', { name: 'Parts' }).getByRole('button');
+  const before = await parts.allInnerTexts();
+  await drop(page, '.bench', 'broken.obj', 'v 0 0 0\nv 1 0 zero\nf 1 2 9\n');
+  await expect(page.getByText(/"broken.obj" was not opened: .*line 2/)).toBeVisible();
+  await drop(page, '.bench', 'notes.txt', 'hello');
+  await expect(page.getByText(/"notes.txt" cannot be opened/)).toBeVisible();
+  await drop(page, '.bench', 'broken.mason.zip', 'PK not a zip');
+  await expect(page.getByText(/"broken.mason.zip" was not opened/)).toBeVisible();
+  expect(await parts.allInnerTexts()).toEqual(before);
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+});
+
+test('a mesh dropped on the bench becomes a part that can be cut, and is there after a reload', async ({ page }) => {
+  await openSample(page);
+  await drop(page, '.bench', 'cube.obj', CUBE);
+  await expect(figure(page, 'volume')).toContainText('1000 mm³');
+  await page.keyboard.press('c');
+  await page.keyboard.press('Enter');
+  await expect(figure(page, 'volume')).not.toContainText('1000 mm³');
+  const volume = await figure(page, 'volume').innerText();
+  await page.waitForTimeout(700);
+  await page.reload();
+  await expect(figure(page, 'volume')).toHaveText(volume);
+});
+
+test('a cut of an open mesh is refused in words, and the part goes on', async ({ page }) => {
+  await openSample(page);
+  await drop(page, '.bench', 'open.obj', CUBE.replace('f 4 3 2 1\n', ''));
+  await expect(figure(page, 'state')).toContainText('Open, 4 edges');
+  await page.keyboard.press('c');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('Not done.');
+  await expect(figure(page, 'state')).toContainText('Open, 4 edges');
+});
+
+test('a project goes out as one file and comes back in the Yard', async ({ page }) => {
+  await openSample(page);
+  await drop(page, '.bench', 'cube.obj', CUBE);
+  await expect(figure(page, 'volume')).toContainText('1000 mm³');
+  await page.getByRole('link', { name: 'Dispatch' }).click();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save a project file' }).click(),
+  ]);
+  const bytes = await bytesOf(file);
+  await page.getByRole('link', { name: /to the Yard/ }).click();
+  await drop(page, '.yard', file.suggestedFilename(), bytes);
+  await page.waitForURL(/bench/);
+  await page.getByRole('button', { name: 'cube', exact: true }).click();
+  await expect(figure(page, 'volume')).toContainText('1000 mm³');
+  await page.getByRole('link', { name: /to the Yard/ }).click();
+  await expect(page.getByRole('button', { name: 'Open Skerry Light' })).toHaveCount(2);
+});
+
+test('the Yard: new, duplicate, delete and bring back', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('link', { name: /to the Yard/ }).click();
+  await page.getByRole('button', { name: 'Duplicate Skerry Light' }).click();
+  await expect(page.getByRole('button', { name: 'Open Skerry Light copy' })).toBeVisible();
+  await page.getByRole('button', { name: 'Delete Skerry Light copy' }).click();
+  await expect(page.getByRole('button', { name: 'Open Skerry Light copy' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await page.getByRole('button', { name: 'Open Skerry Light copy' }).click();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await page.getByRole('link', { name: /to the Yard/ }).click();
+  await page.getByRole('button', { name: 'New project' }).click();
+  await expect(course(page, 'Box')).toBeVisible();
+  await expect(figure(page, 'volume')).toContainText('24000 mm³');
+});

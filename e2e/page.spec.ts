@@ -1,0 +1,114 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { course, figure, openSample } from './bench.ts';
+
+async function faults(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`));
+}
+
+for (const theme of ['light', 'night'])
+  test(`every view can be used by all, ${theme} theme`, async ({ page }) => {
+    await openSample(page);
+    if (theme === 'night') {
+      await page.getByRole('button', { name: 'Preferences' }).click();
+      await page.getByRole('combobox', { name: 'Theme' }).click();
+      await page.getByRole('option', { name: 'Night' }).click();
+      await expect(page.getByRole('option')).toHaveCount(0);
+      expect(await faults(page)).toEqual([]);
+      await page.keyboard.press('Escape');
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+    }
+    expect(await faults(page)).toEqual([]);
+    await course(page, 'Drains').click();
+    expect(await faults(page)).toEqual([]);
+    for (const stage of ['Survey', 'Dispatch']) {
+      await page.getByRole('link', { name: stage }).click();
+      expect(await faults(page)).toEqual([]);
+    }
+    await page.keyboard.press('Control+k');
+    await expect(page.getByRole('combobox', { name: 'Name of a tool' })).toBeFocused();
+    expect(await faults(page)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: /to the Yard/ }).click();
+    await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
+    expect(await faults(page)).toEqual([]);
+  });
+
+test('Find a tool reaches a command by what one would call it', async ({ page }) => {
+  await openSample(page);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('download obj');
+  await expect(page.getByRole('option')).toHaveCount(0);
+  await page.getByRole('combobox', { name: 'Name of a tool' }).fill('go to disp');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/dispatch$/);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('download obj');
+  await expect(page.getByRole('option', { name: 'Write the chosen parts to a file' })).toBeVisible();
+});
+
+test('a figure of the level leads to its line in the survey', async ({ page }) => {
+  await openSample(page);
+  await figure(page, 'slivers').click();
+  await page.waitForURL(/survey\?at=slivers/);
+  await expect(page.locator('#row-slivers')).toContainText('A corner under 1°');
+});
+
+test('a course that hangs is given up, told of and switched off; nothing else is lost', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Preferences' }).click();
+  await page.getByRole('textbox', { name: 'Longest run, seconds' }).fill('2');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  for (const w of page.workers())
+    await w.evaluate(() => {
+      const post = self.postMessage.bind(self) as (m: unknown, o?: StructuredSerializeOptions) => void;
+      self.postMessage = ((m: { begun?: { name: string } }, o?: StructuredSerializeOptions) => {
+        post(m, o);
+        if (m.begun?.name === 'Drains') for (;;);
+      }) as typeof self.postMessage;
+    });
+  await page.getByRole('switch', { name: 'Lintel notch on' }).click();
+  await expect(page.getByText(/Working: Drains/)).toBeVisible();
+  await expect(page.getByText(/"Drains" did not come to an end in time and was switched off/)).toBeVisible();
+  await expect(page.getByRole('switch', { name: 'Drains on' })).toHaveAttribute('aria-checked', 'false');
+  await expect(page.getByRole('switch', { name: 'Lintel notch on' })).toHaveAttribute('aria-checked', 'false');
+  // The new worker works: both can be switched on again.
+  await page.getByRole('switch', { name: 'Drains on' }).click();
+  await page.getByRole('switch', { name: 'Lintel notch on' }).click();
+  await expect(figure(page, 'faces')).toContainText('178');
+});
+
+test('a running course can be cancelled', async ({ page }) => {
+  await openSample(page);
+  for (const w of page.workers())
+    await w.evaluate(() => {
+      const post = self.postMessage.bind(self) as (m: unknown, o?: StructuredSerializeOptions) => void;
+      self.postMessage = ((m: { begun?: { name: string } }, o?: StructuredSerializeOptions) => {
+        post(m, o);
+        if (m.begun?.name === 'Drains') for (;;);
+      }) as typeof self.postMessage;
+    });
+  await page.getByRole('switch', { name: 'Lintel notch on' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByText(/"Drains" was stopped and was switched off/)).toBeVisible();
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});
+
+test('a second tab on the same project looks on', async ({ page, context }) => {
+  await openSample(page);
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(other.getByText(/open in another tab/)).toBeVisible();
+  await expect(other.getByRole('button', { name: 'Place a cutter on top' })).toBeDisabled();
+});
+
+test('an address that leads nowhere ends in the Yard, with a word', async ({ page }) => {
+  await page.goto('/bench/none/cut');
+  await page.waitForURL(/yard/);
+  await expect(page.getByText(/not in this browser/)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Nothing stands here yet' })).toBeVisible();
+});

@@ -1,0 +1,67 @@
+import { chromium, type Page } from '@playwright/test';
+import { spawn } from 'node:child_process';
+import { mkdir } from 'node:fs/promises';
+import path from 'node:path';
+import { course, findHandle, openSample } from './bench.ts';
+import config from './playwright.config.ts';
+
+/** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
+const ROOT = path.join(import.meta.dirname, '..');
+const OUT = path.join(ROOT, 'docs/screenshots');
+const PORT = '4656';
+
+const server = spawn('npx', ['tsx', 'server/src/main.ts'], { cwd: ROOT, env: { ...process.env, PORT }, stdio: ['ignore', 'pipe', 'inherit'], detached: true }); // prettier-ignore
+await new Promise((resolve) => server.stdout.once('data', resolve));
+const browser = await chromium.launch(config.use?.launchOptions);
+const newPage = (colorScheme: 'light' | 'dark'): Promise<Page> =>
+  browser.newPage({ baseURL: `http://localhost:${PORT}`, viewport: { width: 1280, height: 800 }, colorScheme });
+
+async function shot(page: Page, name: string): Promise<void> {
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: path.join(OUT, `${name}.png`) });
+}
+
+try {
+  await mkdir(OUT, { recursive: true });
+  const page = await newPage('light');
+  await openSample(page);
+  await shot(page, 'bench-pump-house-wall');
+  await page.getByRole('button', { name: 'Gauge pod' }).click();
+  await course(page, 'Latch seat').click();
+  await shot(page, 'bench-gauge-pod');
+  await page.getByRole('button', { name: 'Mast clamp' }).click();
+  await shot(page, 'bench-mast-clamp');
+
+  await page.getByRole('button', { name: 'Pump-house wall' }).click();
+  await page.keyboard.press('c');
+  await page.mouse.move(790, 370);
+  await shot(page, 'placing');
+  await page.mouse.click(790, 370);
+  await page.waitForTimeout(800);
+  const [x, y] = await findHandle(page, { x: 760, y: 220, width: 70, height: 110 });
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x - 10, y - 40, { steps: 5 });
+  await shot(page, 'cutter-dragged');
+  await page.mouse.up();
+
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await shot(page, 'survey');
+  await page.getByRole('link', { name: 'Dispatch' }).click();
+  await shot(page, 'dispatch');
+  await page.keyboard.press('Control+k');
+  await shot(page, 'find-a-tool');
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: /to the Yard/ }).click();
+  await page.getByRole('button', { name: 'Duplicate Skerry Light' }).click();
+  await shot(page, 'yard');
+
+  const night = await newPage('dark');
+  await openSample(night);
+  await night.getByRole('button', { name: 'Gauge pod' }).click();
+  await course(night, 'Bolt ring').click();
+  await shot(night, 'bench-night');
+} finally {
+  await browser.close();
+  process.kill(-server.pid!);
+}

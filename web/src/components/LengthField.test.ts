@@ -1,0 +1,64 @@
+import { mount } from '@vue/test-utils';
+import PrimeVue from 'primevue/config';
+import { describe, expect, it } from 'vitest';
+import LengthField from './LengthField.vue';
+
+// @vitest-environment happy-dom
+
+const field = (props: Partial<InstanceType<typeof LengthField>['$props']> = {}) =>
+  mount(LengthField, {
+    props: { modelValue: 40, as: 'length', label: 'Width', unit: 'mm', id: 'w', min: 0, ...props },
+    global: { plugins: [PrimeVue] },
+  });
+/** Types and leaves the field. */
+const type = (f: ReturnType<typeof field>, text: string): Promise<void> => f.get('input').setValue(text);
+
+describe('a typed number', () => {
+  it.each([
+    ['60', 60],
+    ['2.2 m', 2200],
+    ['120/3 + 2 mm', 42],
+    ['12,5', 12.5],
+  ])('reads %s as %f mm', async (text, mm) => {
+    const f = field();
+    await type(f, text);
+    expect(f.emitted('update:modelValue')).toEqual([[mm]]);
+  });
+
+  it.each([
+    ['4x', /./],
+    ['0', /above 0/],
+    ['', /./],
+  ])('refuses "%s" with a word and changes nothing', async (text, words) => {
+    const f = field();
+    await type(f, text);
+    expect(f.emitted('update:modelValue')).toBe(undefined);
+    expect(f.get('[role=alert]').text()).toMatch(words);
+    expect(f.get('input').attributes('aria-invalid')).toBe('true');
+    await f.get('input').trigger('keydown.esc');
+    expect(f.find('[role=alert]').exists()).toBe(false);
+    expect(f.get('input').element.value).toBe('40');
+  });
+
+  it('counts in whole numbers within bounds, and takes factors other than 0', async () => {
+    const n = field({ as: 'count', modelValue: 32, min: 3, max: 64 });
+    await type(n, '2.5');
+    await type(n, '2');
+    await type(n, '65');
+    expect(n.emitted('update:modelValue')).toBe(undefined);
+    await type(n, '64');
+    expect(n.emitted('update:modelValue')).toEqual([[64]]);
+    const k = field({ as: 'factor', modelValue: 1, min: undefined });
+    await type(k, '0');
+    expect(k.emitted('update:modelValue')).toBe(undefined);
+    await type(k, '-1,5');
+    expect(k.emitted('update:modelValue')).toEqual([[-1.5]]);
+  });
+
+  it('shows the value in the unit of the project', async () => {
+    const f = field({ unit: 'in', modelValue: 25.4 });
+    expect(f.get('input').element.value).toBe('1');
+    await f.setProps({ unit: 'cm' });
+    expect(f.get('input').element.value).toBe('2.54');
+  });
+});

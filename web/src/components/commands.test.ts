@@ -1,0 +1,36 @@
+import { mount } from '@vue/test-utils';
+import { describe, expect, it } from 'vitest';
+import { defineComponent, h } from 'vue';
+import { commandFor, findCommands, useCommands, type Command } from './commands.ts';
+
+// @vitest-environment happy-dom
+
+const knows = (list: Command[]) => mount(defineComponent({ setup: () => (useCommands(list), () => h('div')) }));
+const none = () => undefined;
+
+describe('commands', () => {
+  it('are found by any of their words, those that can be done first, as long as their view is there', () => {
+    const view = knows([
+      { id: 'a', title: 'Delete the part', also: 'remove', when: () => false, run: none },
+      { id: 'b', title: 'Remove a cutter', run: none },
+      { id: 'c', title: 'Place a cutter', keys: 'C', run: none },
+    ]);
+    expect(findCommands('rem').map((c) => c.id)).toEqual(['b', 'a']);
+    expect(findCommands('cutter place').map((c) => c.id)).toEqual(['c']);
+    expect(findCommands('nothing like it')).toEqual([]);
+    view.unmount();
+    expect(findCommands('')).toEqual([]);
+  });
+
+  it('are asked for by their keys, each of them, when they can be done', () => {
+    let can = true;
+    const view = knows([{ id: 'redo', title: 'Redo', keys: 'Ctrl+Shift+Z, Ctrl+Y', when: () => can, run: none }]);
+    const press = (key: string, more: KeyboardEventInit = {}) => commandFor(new KeyboardEvent('keydown', { key, ...more }))?.id; // prettier-ignore
+    expect(press('z', { ctrlKey: true, shiftKey: true })).toBe('redo');
+    expect(press('y', { metaKey: true })).toBe('redo');
+    expect(press('z', { ctrlKey: true })).toBe(undefined);
+    can = false;
+    expect(press('y', { ctrlKey: true })).toBe(undefined);
+    view.unmount();
+  });
+});
