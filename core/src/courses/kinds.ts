@@ -110,7 +110,11 @@ const cut: CourseKind<z.infer<typeof CutParams>> = {
     const one = `${shapeTitle(first.shape.kind).toLowerCase()} ${sizeWords(first.shape, unit)}`;
     const alike = cutters.every((c) => JSON.stringify(c.shape) === JSON.stringify(first.shape));
     const what =
-      cutters.length === 1 ? `${one} ${unit}` : alike ? `${cutters.length} cutters, each ${one} ${unit}` : `${cutters.length} cutters`;
+      cutters.length === 1
+        ? `${one} ${unit}`
+        : alike
+          ? `${cutters.length} cutters, each ${one} ${unit}`
+          : `${cutters.length} cutters`;
     const walls = report?.newWalls;
     return `${DOES[operation]} ${what}${walls === undefined ? '' : walls === 0 ? ', no new walls' : `, ${walls} new wall${walls === 1 ? '' : 's'}`}`;
   },

@@ -189,6 +189,64 @@ describe('triangulation', () => {
     );
   });
 
+  /** Each outline edge in one triangle, each other edge in two that run opposite ways, and the area whole. */
+  function expectCovered(points: readonly (readonly [number, number])[]): void {
+    const n = points.length;
+    const m = meshFromFaces(points.flatMap(([x, y]) => [x, y, 0]), [points.map((_, i) => i)]); // prettier-ignore
+    const { triangles } = triangulateMesh(m);
+    const edges = new Map<string, number>();
+    for (let i = 0; i < triangles.length; i += 3)
+      for (let k = 0; k < 3; k++) {
+        const e = `${triangles[i + k]},${triangles[i + ((k + 1) % 3)]}`;
+        edges.set(e, (edges.get(e) ?? 0) + 1);
+      }
+    for (const [e, count] of edges) {
+      const [u, v] = e.split(',').map(Number) as [number, number];
+      expect(count).toBe(1);
+      expect(edges.has(`${v},${u}`)).toBe(v !== (u + 1) % n);
+    }
+    expect(triangles.length / 3).toBe(n - 2);
+    const area = points.reduce((sum, [x, y], i) => sum + (x * points[(i + 1) % n]![1] - y * points[(i + 1) % n]![0]) / 2, 0); // prettier-ignore
+    expect(triangleArea(m) / area).toBeCloseTo(1, 9);
+  }
+
+  it('leaves no gap and covers nothing twice where corners all but coincide', () => {
+    expectCovered([
+      [-63.988734374867285, 173.91167272062287], [-63.98873423170558, 173.91167304493766],
+      [-50.44783640556392, -265.38114153023304], [95.98310119058404, -260.8675094122942],
+      [82.44220382155292, 178.42530517696656],
+    ]); // prettier-ignore
+    expectCovered([
+      [-300.21370192110777, 11.729351313689572], [-300.5840524211075, -1.4611291203692887],
+      [139.0986287141866, -13.806145787026985], [139.46897879431737, -0.6156647721525332],
+      [139.46897921418628, -0.6156653529681926], [106.43325525133359, 0.3118821270996499],
+      [38.16395747829122, 2.2286851715711027], [38.16395488990021, 2.228686420156695],
+    ]); // prettier-ignore
+    const hair = fc.integer({ min: -9, max: 9 });
+    const side = fc.record({ runs: fc.integer({ min: 1, max: 3 }), off: hair, near: hair });
+    fc.assert(
+      fc.property(
+        fc.array(side, { minLength: 4, maxLength: 4 }),
+        fc.double({ min: 0, max: 6.3, noNaN: true }),
+        (sides, turn) => {
+          const ends = [[0, 0], [400, 0], [400, 150], [0, 150]] as const; // prettier-ignore
+          const [s, c] = [Math.sin(turn), Math.cos(turn)];
+          const points = ends.flatMap((a, i): [number, number][] => {
+          const b = ends[(i + 1) % 4]!;
+          const { runs, off, near } = sides[i]!;
+          const [x, y] = [Math.sign(b[0] - a[0]), Math.sign(b[1] - a[1])];
+          const run = Array.from({ length: runs }, (_, k): [number, number] => [
+            a[0] + ((b[0] - a[0]) * k) / runs - y * off * 1e-8 * Math.sign(k), a[1] + ((b[1] - a[1]) * k) / runs + x * off * 1e-8 * Math.sign(k),
+          ]);
+          return near ? [...run, [b[0] - x * Math.abs(near) * 1e-8, b[1] - y * Math.abs(near) * 1e-8]] : run;
+        }); // prettier-ignore
+          expectCovered(points.map(([x, y]) => [c * x - s * y, s * x + c * y]));
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
   it('ties every hole twice or more, with no area lost and no doubled edge', () => {
     const m = plate([[3, 0, 2], [-4, 1, 1.5], [0, -5, 1], [0, 6, 1]]); // prettier-ignore
     const tied = tieHoles(withSource(m, 1, 2));

@@ -6,8 +6,8 @@ const basis = new Float64Array(6);
 
 /**
  * Triangles of face f as corner numbers, three each, counter-clockwise from outside. Any polygon, flat or bent, concave,
- * with inner outlines, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners on a straight run,
- * which ear clipping drops, are put back, so that neighbouring faces keep meeting edge to edge.
+ * with inner outlines, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners that ear clipping
+ * drops are put back, so that neighbouring faces keep meeting edge to edge.
  */
 export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): number[] {
   const s = faceBegin(m, f);
@@ -38,7 +38,7 @@ export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): num
   for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
     for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++)
       next[c - s] = (c + 1 < m.loopStart[l + 1]! ? c + 1 : m.loopStart[l]!) - s;
-  for (const i of withDroppedCorners(orient(tris, flat), next)) out.push(s + i);
+  for (const i of withGapsClosed(orient(tris, flat), next)) out.push(s + i);
   return out;
 }
 
@@ -72,52 +72,72 @@ function orient(tris: number[], flat: number[]): number[] {
 }
 
 /**
- * Puts back corners that a triangle edge passes over: an edge a → b that is neither an outline edge nor shared by
- * another triangle stands for a run a → … → b of the outline, and its triangle becomes a fan over that run.
+ * Makes the triangles cover the polygon edge to edge. Ear clipping drops corners on a straight run, and leaves a gap where
+ * corners nearly coincide: what it left is a set of closed walks of outline edges without a triangle and of triangle edges
+ * without a partner. A walk with one triangle edge is a run that this edge passes over: its triangle becomes a fan over the run.
+ * Any other walk is a gap, and is filled.
  */
-function withDroppedCorners(tris: number[], next: Int32Array): number[] {
+function withGapsClosed(tris: number[], next: Int32Array): number[] {
   const n = next.length;
-  const used = new Set<number>();
-  for (let i = 0; i < tris.length; i += 3)
-    for (let k = 0; k < 3; k++) used.add(tris[i + k]! * n + tris[i + ((k + 1) % 3)]!);
-  let missing = 0;
-  for (let i = 0; i < n; i++) if (!used.has(i * n + next[i]!)) missing++;
-  if (!missing) return tris;
+  const gaps = leftWalks(tris, next);
+  if (!gaps.length) return tris;
+  /** The run that replaces a directed triangle edge. */
+  const over = new Map<number, number[]>();
   const out: number[] = [];
+  for (const walk of gaps) {
+    const own = walk.map((v, i) => next[v] === walk[(i + 1) % walk.length]);
+    const at = own.indexOf(false);
+    if (at >= 0 && at === own.lastIndexOf(false)) {
+      const run = [...walk.slice(at + 1), ...walk.slice(0, at + 1)];
+      over.set(run[0]! * n + run.at(-1)!, run);
+    } else for (let i = 1; i + 1 < walk.length; i++) out.push(walk[0]!, walk[i]!, walk[i + 1]!);
+  }
   const todo = tris.slice();
   while (todo.length) {
-    const c = todo.pop()!;
-    const b = todo.pop()!;
-    const a = todo.pop()!;
-    const t = [a, b, c];
-    let split = false;
-    for (let k = 0; k < 3 && !split; k++) {
-      const u = t[k]!;
-      const v = t[(k + 1) % 3]!;
-      const w = t[(k + 2) % 3]!;
-      if (next[u] === v || used.has(v * n + u)) continue;
-      const run = [u];
-      let q = next[u]!;
-      while (q !== v && q !== u && run.length <= n) {
-        run.push(q);
-        q = next[q]!;
-      }
-      if (q !== v || run.includes(w)) continue;
-      run.push(v);
-      used.delete(u * n + v);
-      for (let j = 0; j + 1 < run.length; j++) {
-        todo.push(run[j]!, run[j + 1]!, w);
-        used.add(run[j]! * n + run[j + 1]!);
-        if (j > 0) {
-          used.add(run[j]! * n + w);
-          used.add(w * n + run[j]!);
-        }
-      }
-      split = true;
+    const [a, b, c] = todo.splice(-3) as [number, number, number];
+    const corner = [a, b, c];
+    const k = corner.findIndex((u, i) => over.has(u * n + corner[(i + 1) % 3]!));
+    if (k < 0) {
+      out.push(a, b, c);
+      continue;
     }
-    if (!split) out.push(a, b, c);
+    const key = corner[k]! * n + corner[(k + 1) % 3]!;
+    const run = over.get(key)!;
+    over.delete(key);
+    for (let j = 0; j + 1 < run.length; j++) todo.push(run[j]!, run[j + 1]!, corner[(k + 2) % 3]!);
   }
   return out;
+}
+
+/** Closed walks of the directed edges that are left when triangle edges are taken off the outlines, and off each other. */
+function leftWalks(tris: number[], next: Int32Array): number[][] {
+  const n = next.length;
+  const left = new Set<number>();
+  for (let i = 0; i < n; i++) left.add(i * n + next[i]!);
+  for (let i = 0; i < tris.length; i += 3)
+    for (let k = 0; k < 3; k++) {
+      const [u, v] = [tris[i + k]!, tris[i + ((k + 1) % 3)]!];
+      if (!left.delete(u * n + v)) left.add(v * n + u);
+    }
+  const from = new Map<number, number[]>();
+  for (const e of left) {
+    const u = Math.floor(e / n);
+    const list = from.get(u);
+    if (list) list.push(e % n);
+    else from.set(u, [e % n]);
+  }
+  const walks: number[][] = [];
+  for (const [start, list] of from)
+    while (list.length) {
+      const walk = [start];
+      let v = list.pop()!;
+      while (v !== start) {
+        walk.push(v);
+        v = from.get(v)!.pop()!;
+      }
+      walks.push(walk);
+    }
+  return walks;
 }
 
 /** All triangles of a mesh: corner numbers, three each, and the face of each triangle. */

@@ -57,7 +57,7 @@ export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext): State
 /**
  * Step 9, guard and ladder: carves the bodies (the first is the target, the others are cutters that act as one and whose
  * surfaces do not come near each other: see `uniteNear`), accepting only
- * a result without any trouble: no step had a doubt, every face's cells add up to it (from which V(A−B) + V(A∩B) = V(A) and
+ * a result without any trouble: no step had a doubt, cut lines part inside from outside, every face's cells add up to it (from which V(A−B) + V(A∩B) = V(A) and
  * V(A∪B) + V(A∩B) = V(A) + V(B) follow), and subtract, union and intersect would all be closed. Else the next tolerance
  * is tried. Throws `not-done` with the place when none serves.
  */
@@ -77,6 +77,7 @@ export function carveBodies(
   let first: Trouble | undefined;
   for (let rung = 0; rung < LADDER.length; rung++) {
     const s = arrangeBodies(scene, LADDER[rung]!, ctx);
+    if (!s.troubles.length) checkCrossings(s);
     if (!s.troubles.length) checkClosed(s);
     if (!s.troubles.length) {
       s.step(0.9, 'Putting faces together');
@@ -94,6 +95,49 @@ function reportOf(s: State, rung: number): KernelReport {
   let facesCut = 0;
   for (const c of s.cut) facesCut += c;
   return { rung, relativeTolerance: LADDER[rung]!, tolerance: s.tol, drift: s.drift, facesCut, cells: s.cells };
+}
+
+/**
+ * Where the inside of one facet of the target crosses the inside of one of a cutter, the crossing line parts each of the two
+ * into a piece inside the other body and a piece outside of it. Lines that do not close leave whole faces on one side: a
+ * result of that is closed and its volumes add up, and yet it is wrong.
+ */
+function checkCrossings(s: State): void {
+  const firstCell = s.scene.faceBody.length + s.facets;
+  /** Per edge the four cells round it: two of the target, two of a cutter; −1 for none. */
+  const round = new Int32Array(4 * s.carried.count).fill(-1);
+  const links = new Uint8Array(s.carried.count);
+  for (let i = 0; i < s.linkNode.length; i++) {
+    const e = s.linkEdge.get(i) >> 1;
+    if (s.carriedBy.get(e) < 0) continue;
+    if (links[e]! < 5) links[e]!++;
+    const node = s.linkNode.get(i);
+    const facet = node < firstCell ? -1 : onlyFacet(s, node - firstCell);
+    if (facet < 0) continue;
+    const at = 4 * e + (s.facetBody[facet] === 0 ? 0 : 2);
+    if (round[at]! < 0) round[at] = node;
+    else round[at + 1] = node;
+  }
+  for (let e = 0; e < s.carried.count; e++) {
+    if (links[e] !== 4) continue;
+    const [a, b, c, d] = [round[4 * e]!, round[4 * e + 1]!, round[4 * e + 2]!, round[4 * e + 3]!];
+    if (b < 0 || d < 0) continue;
+    const same = (x: number, y: number) => onlyFacet(s, x - firstCell) === onlyFacet(s, y - firstCell);
+    if (!same(a, b) || !same(c, d)) continue;
+    // A cutter may lie in another one: then both pieces of the target are inside.
+    const [inA, inB] = [s.insideCutter[s.piece[a]!]!, s.insideCutter[s.piece[b]!]!];
+    const nested = inA === 1 && inB === 1 && s.scene.bodies.length > 2;
+    if ((inA === inB && !nested) || s.insideTarget[s.piece[c]!] === s.insideTarget[s.piece[d]!]) {
+      s.trouble('seed', s.carried.firstOf(e));
+      return;
+    }
+  }
+}
+
+/** The facet that covers a cell, −1 when several do. */
+function onlyFacet(s: State, cell: number): number {
+  const from = s.cellCoverStart.get(cell);
+  return s.cellCoverStart.get(cell + 1) - from === 1 ? s.cellCover.get(from) : -1;
 }
 
 /** Every edge of what would be kept must be walked as often one way as the other, for each of the three operations. */
