@@ -41,7 +41,7 @@ function cases(): { name: string; target: PolyMesh; cutters: PolyMesh[]; runs: n
   return [
     { name: 'box minus cylinder', target: box(100, 60, 20), cutters: [cylinder(8, 40, 64)], runs: 201 },
     { name: 'plate minus 100 cylinders', target: box(110, 110, 20), cutters: holes, runs: 7 },
-    balls(1000, 15),
+    balls(1000, 101),
     balls(10_000, 9),
     balls(100_000, 5),
   ];
