@@ -15,6 +15,8 @@ export default defineConfig({
   use: {
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },
+    // Views are judged as they stand, not on their way.
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
       executablePath,
       // Software rendering; and none of the browser's own calls to the outside.
