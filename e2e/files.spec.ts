@@ -74,6 +74,32 @@ test('a project goes out as one file and comes back in the Yard', async ({ page 
   await expect(page.getByRole('button', { name: 'Open Skerry Light' })).toHaveCount(2);
 });
 
+test('an imported mesh that no project uses any more is let go at the next visit', async ({ page }) => {
+  const stored = () =>
+    page.evaluate(
+      () =>
+        new Promise<number>((resolve, reject) => {
+          const open = indexedDB.open('dusky-mason');
+          open.onerror = () => reject(new Error('no database'));
+          open.onsuccess = () => {
+            const count = open.result.transaction('meshes').objectStore('meshes').count();
+            count.onsuccess = () => resolve(count.result);
+          };
+        }),
+    );
+  await page.goto('/yard');
+  await expect(page.getByRole('heading', { name: 'Nothing stands here yet' })).toBeVisible();
+  await drop(page, '.yard', 'cube.obj', CUBE);
+  await page.waitForURL(/bench/);
+  await expect(figure(page, 'volume')).toContainText('1000 mm³');
+  await page.getByRole('link', { name: /to the Yard/ }).click();
+  await page.getByRole('button', { name: 'Delete cube' }).click();
+  await expect(page.getByRole('button', { name: 'Open cube' })).toHaveCount(0);
+  expect(await stored()).toBe(1);
+  await page.goto('/yard');
+  await expect.poll(stored).toBe(0);
+});
+
 test('the Yard: new, duplicate, delete and bring back', async ({ page }) => {
   await openSample(page);
   await page.getByRole('link', { name: /to the Yard/ }).click();

@@ -158,3 +158,24 @@ test('the wall: switch off, re-lay by key and by drag, rename, delete, undo', as
   expect(await names()).toEqual(at);
   await expect(figure(page, 'faces')).toContainText('178');
 });
+
+test('of several cutters, the picked one alone is copied, removed and brought back', async ({ page }) => {
+  await openSample(page);
+  await course(page, 'Drains').click();
+  await page.getByRole('button', { name: 'Drain 2', exact: true }).click();
+  await page.getByRole('button', { name: 'Copy it' }).click();
+  await type(page, 'Position along z', '420');
+  await expect(figure(page, 'faces')).toContainText('210');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('remove the picked cutter');
+  await page.keyboard.press('Enter');
+  await expect(figure(page, 'faces')).toContainText('178');
+  await page.getByRole('button', { name: 'Drain 2', exact: true }).click();
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('heading', { name: '3 cutters, cut as one' })).toBeVisible();
+  await expect(figure(page, 'faces')).toContainText('146');
+  await page.keyboard.press('Control+z');
+  await expect(figure(page, 'faces')).toContainText('178');
+  await page.getByRole('radio', { name: 'add' }).click();
+  await expect(figure(page, 'volume')).not.toContainText('683.03');
+});

@@ -15,6 +15,7 @@ import {
 } from '@dusky-mason/core/courses';
 import { formatVolume } from '@dusky-mason/core/units';
 import type { CarveOperation } from '@dusky-mason/core/carve';
+import { useCommands } from '../components/commands.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
 import PlacementForm from '../components/PlacementForm.vue';
@@ -77,6 +78,16 @@ const figures = computed((): [string, string][] => {
   ];
 });
 const operations = Object.entries(OPERATION_WORDS) as [CarveOperation, string][];
+const setOperation = (operation: CarveOperation): void => set({ operation }, 'Operation');
+
+const can = () => !store.readOnly;
+const picked = () => can() && !!cutter.value;
+useCommands([
+  ...operations.map(([op, word]) => ({ id: `operation-${op}`, title: `The cut: ${word}`, also: `${op} ${OPERATION_SAYS[op]}`, when: can, run: () => setOperation(op) })),
+  { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
+  { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
+  { id: 'cutter-remove', title: 'Remove the picked cutter', also: 'delete', keys: 'Delete', when: () => picked() && cutters.value.length > 1, run: removeThe },
+]); // prettier-ignore
 </script>
 
 <template>
@@ -92,7 +103,7 @@ const operations = Object.entries(OPERATION_WORDS) as [CarveOperation, string][]
         role="radio"
         :aria-checked="course.params.operation === op"
         :title="OPERATION_SAYS[op]"
-        @click="set({ operation: op }, 'Operation')"
+        @click="setOperation(op)"
       >
         <MasonMark :name="op" />{{ word }}
       </button>

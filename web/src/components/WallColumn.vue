@@ -112,13 +112,15 @@ function drop(): void {
 
 const picked = computed(() => store.course);
 const change = () => !!picked.value && !store.readOnly;
+/** With one of several cutters picked, Delete is for the cutter. */
+const only = () => picked.value?.kind === 'cut' && picked.value.params.cutters.length === 1;
 const above = () => change() && !isBase(picked.value!);
 useCommands([
   { id: 'course-switch', title: 'Switch the picked course off or on', also: 'disable enable hide', when: above, run: () => turn(picked.value!) },
   { id: 'course-up', title: 'Lay the picked course one higher', also: 'move reorder', when: above, run: () => lay(picked.value!, place(picked.value!) + 1) },
   { id: 'course-down', title: 'Lay the picked course one lower', also: 'move reorder', when: above, run: () => lay(picked.value!, place(picked.value!) - 1) },
   { id: 'course-rename', title: 'Rename the picked course', keys: 'F2', when: change, run: () => void rename(picked.value!) },
-  { id: 'course-delete', title: 'Delete the picked course', also: 'remove', keys: 'Delete', when: above, run: () => remove(picked.value!) },
+  { id: 'course-delete', title: 'Delete the picked course', also: 'remove', keys: 'Delete', when: () => above() && (!store.cutter || only()), run: () => remove(picked.value!) },
   { id: 'part-new', title: 'New part', also: 'add box base shape', when: () => !store.readOnly, run: newPart },
   { id: 'part-copy', title: 'Duplicate the part', also: 'copy', when: () => !!store.part && !store.readOnly, run: copyPart },
   { id: 'part-delete', title: 'Delete the part', also: 'remove', when: () => !!store.part && !store.readOnly, run: deletePart },

@@ -1,4 +1,4 @@
-import { onBeforeUnmount, shallowReactive } from 'vue';
+import { onBeforeUnmount, shallowReactive, watch } from 'vue';
 
 /** Something that can be done, by name. */
 export interface Command {
@@ -15,12 +15,20 @@ export interface Command {
 
 const all = shallowReactive(new Map<string, Command>());
 
-/** Makes commands known as long as the calling component lives. */
-export function useCommands(list: readonly Command[]): void {
-  for (const c of list) all.set(c.id, c);
-  onBeforeUnmount(() => {
-    for (const c of list) if (all.get(c.id) === c) all.delete(c.id);
-  });
+/** Makes commands known as long as the calling component lives; a function gives those that change with what is there. */
+export function useCommands(given: readonly Command[] | (() => readonly Command[])): void {
+  let known: readonly Command[] = [];
+  const forget = () => {
+    for (const c of known) if (all.get(c.id) === c) all.delete(c.id);
+  };
+  const learn = (list: readonly Command[]) => {
+    forget();
+    known = list;
+    for (const c of list) all.set(c.id, c);
+  };
+  if (typeof given === 'function') watch(given, learn, { immediate: true });
+  else learn(given);
+  onBeforeUnmount(forget);
 }
 
 export const canRun = (c: Command): boolean => c.when?.() ?? true;

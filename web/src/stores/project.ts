@@ -7,7 +7,7 @@ import { Latest } from '../engine/latest.ts';
 import type { EvaluateAnswer, PartPicture } from '../engine/protocol.ts';
 import { History } from './history.ts';
 import { useNotices } from './notices.ts';
-import { keepProject, keepView, openProject, readMeshBytes, readView, type ViewState } from './storage.ts';
+import { keepProject, keepView, LOCK, openProject, readMeshBytes, readView, type ViewState } from './storage.ts';
 
 /** An evaluation that takes longer than this is told of, ms. */
 const WORKING_AFTER = 200;
@@ -250,7 +250,7 @@ export const useProject = defineStore('project', () => {
     release = null;
     if (!navigator.locks) return;
     readOnly.value = await new Promise<boolean>((told) => {
-      void navigator.locks.request(`dusky-mason:${id}`, { ifAvailable: true }, (lock) => {
+      void navigator.locks.request(`${LOCK}${id}`, { ifAvailable: true }, (lock) => {
         told(lock === null);
         return lock ? new Promise<void>((done) => (release = done)) : undefined;
       });

@@ -1,5 +1,5 @@
 import localforage from 'localforage';
-import { readProject, type Project } from '@dusky-mason/core/courses';
+import { meshesUsed, readProject, type Project } from '@dusky-mason/core/courses';
 
 const shelf = localforage.createInstance({ name: 'dusky-mason', storeName: 'projects' });
 const packed = localforage.createInstance({ name: 'dusky-mason', storeName: 'meshes' });
@@ -94,6 +94,32 @@ export const readView = (id: string): Promise<ViewState | null> => small.getItem
 /** Imported meshes, packed, by the hash of their content. */
 export const keepMesh = (hash: string, bytes: Uint8Array): Promise<unknown> => packed.setItem(hash, bytes);
 export const readMeshBytes = (hash: string): Promise<Uint8Array | null> => packed.getItem<Uint8Array>(hash);
+
+let swept = false;
+/**
+ * Lets go of imported meshes that no project uses any more: once a visit, as a deletion may still be taken back, and only while no tab
+ * works on a project, as its history may still need them.
+ */
+export async function sweepMeshes(): Promise<void> {
+  if (swept || !navigator.locks) return;
+  swept = true;
+  const kept = await packed.keys();
+  if (!kept.length) return;
+  const { held = [] } = await navigator.locks.query();
+  if (held.some((l) => l.name?.startsWith(LOCK))) return;
+  const used = new Set<string>();
+  for (const key of await shelf.keys())
+    try {
+      meshesUsed(readProject((await shelf.getItem<Kept>(key))!.document)).forEach((hash) => used.add(hash));
+    } catch {
+      // What cannot be read now may be read by a newer version: nothing is thrown away.
+      return;
+    }
+  for (const hash of kept) if (!used.has(hash)) await packed.removeItem(hash);
+}
+
+/** Name of the lock that a tab holds while it works on a project, followed by the project's id. */
+export const LOCK = 'dusky-mason:';
 
 export const keepSetting = (key: string, value: unknown): Promise<unknown> => small.setItem(`set:${key}`, value);
 export const readSetting = <T>(key: string): Promise<T | null> => small.getItem<T>(`set:${key}`);

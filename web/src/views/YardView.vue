@@ -10,7 +10,14 @@ import { finderOpen } from '../components/finder.ts';
 import PreferencesDialog from '../components/PreferencesDialog.vue';
 import { importFile, newId, OPENABLE, projectOf } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
-import { deleteProject, keepProject, listProjects, openProject, type ProjectCard } from '../stores/storage.ts';
+import {
+  deleteProject,
+  keepProject,
+  listProjects,
+  openProject,
+  sweepMeshes,
+  type ProjectCard,
+} from '../stores/storage.ts';
 
 const router = useRouter();
 const notices = useNotices();
@@ -22,7 +29,7 @@ const chooser = ref<HTMLInputElement>();
 const reload = async (): Promise<void> => {
   cards.value = await listProjects();
 };
-onMounted(() => void attempt(reload));
+onMounted(() => void attempt(reload).then(sweepMeshes));
 
 async function attempt(job: () => Promise<void>): Promise<void> {
   try {
@@ -92,6 +99,13 @@ useCommands([
   { id: 'project-sample', title: 'Open the sample, Skerry Light', also: 'demo example', run: () => void sample() },
   { id: 'preferences', title: 'Preferences', also: 'settings theme night light', run: () => { preferences.value = true; } },
 ]); // prettier-ignore
+useCommands(() =>
+  (cards.value ?? []).flatMap((c) => [
+    { id: `open-${c.id}`, title: `Open ${c.name}`, run: () => open(c.id) },
+    { id: `duplicate-${c.id}`, title: `Duplicate ${c.name}`, also: 'copy', run: () => void duplicate(c) },
+    { id: `delete-${c.id}`, title: `Delete ${c.name}`, also: 'remove', run: () => void remove(c) },
+  ]),
+);
 </script>
 
 <template>
