@@ -362,8 +362,11 @@ describe('the gate', () => {
       box(10, 10, 10).positions,
       [0, 1, 2, 3, 4].map((f) => faceOutlines(box(10, 10, 10), f)),
     );
-    expect(codeOf(() => carve(open, [cutter], { operation: 'subtract' }))).toBe('not-solid');
-    expect(codeOf(() => carve(sheet(5, 5), [cutter], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(cutter, [open], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(cutter, [sheet(5, 5)], { operation: 'subtract' }))).toBe('not-solid');
+    // An open target is a sheet, unless its faces do not look one way.
+    const turned = meshFromFaces(box(10, 10, 10).positions, [faceOutlines(box(10, 10, 10), 0), faceOutlines(flipMesh(box(10, 10, 10)), 2)]); // prettier-ignore
+    expect(codeOf(() => carve(turned, [cutter], { operation: 'subtract' }))).toBe('not-solid');
     expect(codeOf(() => carve(flipMesh(box(10, 10, 10)), [cutter], { operation: 'subtract' }))).toBe('not-solid');
     const crossed = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
     expect(codeOf(() => carve(crossed, [cutter], { operation: 'subtract' }))).toBe('not-solid');

@@ -3,44 +3,62 @@ import {
   bounds,
   faceCount,
   isClosed,
+  joinMeshes,
   MasonError,
   type OpContext,
   type PolyMesh,
 } from '../mesh/index.ts';
-import { checkSolid, trust } from './gate.ts';
-import { carveBodies, uniteNear, type CarveOperation, type KernelReport } from './kernel/index.ts';
+import { asBody, bodiesOf, lastBody } from './bodies.ts';
+import { checkSheet, checkSolid, isOpen, trust } from './gate.ts';
+import { carveBodies, uniteNear, type CarveOperation, type KernelReport, type Selection } from './kernel/index.ts';
+
+/** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
+export type CutOperation = CarveOperation | 'split' | 'scribe';
 
 export interface CarveOptions {
-  operation: CarveOperation;
+  operation: CutOperation;
   /** Flush faces of different bodies become one face. Default true. */
   joinFlush?: boolean;
   /** Where the result touches itself only along an edge or at a vertex: part it into manifold pieces (default), or keep it so. */
   pinches?: 'part' | 'keep';
   /** The course that new edges and walls are marked with. Default 1. */
   course?: number;
+  /** Of a split: both bodies (default), only the rest, or only the offcut. */
+  keeps?: 'both' | 'rest' | 'offcut';
+  /** Of a scribe: only on the surface that is met first along this direction. Default all that the cutters meet. */
+  nearest?: readonly [number, number, number];
 }
 
 export interface CarveReport extends KernelReport {
   /** How the result was reached, in words. */
   strategy: string;
-  /** Volumes, mm³. */
+  /** Volumes, mm³; areas, mm², for a sheet. */
   volumeBefore: number;
   volumeAfter: number;
   /** Faces of the result that come from cutters. */
   newWalls: number;
-  /** Edges of the result between target and cutter faces. */
+  /** Edges of the result between target and cutter faces, or that were scribed. */
   seamEdges: number;
+  /** Faces that a scribed outline encloses. */
+  enclosed: number;
+}
+
+interface Cut {
+  mesh: PolyMesh;
+  report: KernelReport;
+  strategy: string;
 }
 
 /**
- * Subtracts the cutters from the target, unites them with it, or keeps what they have in common. Several cutters act as one,
- * overlapping ones too. Faces that the cut does not meet come out corner for corner as they went in.
+ * Subtracts the cutters from the target, unites them with it, keeps what they have in common, parts the target along
+ * them, or scribes their outline on its surface. Several cutters act as one, overlapping ones too. Faces that the cut does not meet
+ * come out corner for corner as they went in. An open target is a sheet and stays one; the bodies of a split part are cut one by one.
  *
  * @example carve(box(100, 60, 20), [cylinder(8, 40, 64)], { operation: 'subtract' }).mesh
  *
  * Throws `not-solid` when a body is not fit to be carved, `bad-input` when there is nothing to carve with or the result
  * would be empty, `not-done` when no tolerance gives a clean result; nothing is changed then.
- * Method: `kernel/`, a tolerant arrangement of planes. Limits: bodies must be closed; open sheets are not carved here.
+ * Method: `kernel/`, a tolerant arrangement of planes. Limits: cutters must be closed.
  */
 export function carve(
   target: PolyMesh,
@@ -48,46 +66,155 @@ export function carve(
   options: CarveOptions,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: CarveReport } {
-  const { operation, course = 1 } = options;
   if (!cutters.length) throw new MasonError('bad-input', 'There is no cutter to cut with.');
   if (faceCount(target) === 0) throw new MasonError('bad-input', 'The part has no faces to cut.');
-  checkSolid(target, 'The part');
-  cutters.forEach((m, i) => checkSolid(m, cutters.length > 1 ? `Cutter ${i + 1}` : 'The cutter'));
-  const assembly = { joinFlush: options.joinFlush ?? true, pinches: options.pinches ?? 'part', course } as const;
-  const united = uniteNear(cutters, assembly, ctx);
-  const { mesh, report } = carveBodies([target, ...united], operation, assembly, ctx);
-  if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(operation, target, cutters));
-  if (isClosed(mesh)) trust(mesh);
+  const bodies = bodiesOf(target);
+  bodies.forEach((m) => (isOpen(m) ? checkSheet(m, 'The part') : checkSolid(m, 'The part')));
+  cutters.forEach((m, i) => checkCutter(m, cutters.length > 1 ? `Cutter ${i + 1}` : 'The cutter'));
+  if (options.operation === 'union' && bodies.some(isOpen))
+    throw new MasonError(
+      'bad-input',
+      'A sheet has no inside, so nothing can be added to it. Close it first, or take away.',
+    );
+  const cuts = options.operation === 'union' ? [uniteWithOne(bodies, cutters, options, ctx)] : cutEach(target, bodies, cutters, options, ctx); // prettier-ignore
+  const mesh = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
+  if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(options, target, cutters));
+  if (bodies.some(isOpen) || isClosed(mesh)) trust(mesh);
+  return { mesh, report: reportOf(target, mesh, cuts, options.course ?? 1) };
+}
+
+function checkCutter(m: PolyMesh, name: string): void {
+  if (!isOpen(m)) return checkSolid(m, name);
+  throw new MasonError(
+    'not-solid',
+    `${name} is not closed, so it has no inside to cut with. Fill its openings, or give it a thickness, then cut again.`,
+  );
+}
+
+function assemblyOf(o: CarveOptions) {
+  return { joinFlush: o.joinFlush ?? true, pinches: o.pinches ?? 'part', course: o.course ?? 1 } as const;
+}
+
+/** One arrangement of a body and cutters whose surfaces do not come near each other. */
+function arrange(
+  body: PolyMesh,
+  cutters: readonly PolyMesh[],
+  selections: readonly Selection[],
+  o: CarveOptions,
+  ctx?: OpContext,
+): { meshes: PolyMesh[]; report: KernelReport; strategy: string } {
+  const united = uniteNear(cutters, assemblyOf(o), ctx);
+  const { meshes, report } = carveBodies([body, ...united], selections, { ...assemblyOf(o), open: isOpen(body), nearest: o.nearest }, ctx); // prettier-ignore
   const joint = united.length < cutters.length ? `, ${cutters.length} cutters as ${united.length}` : '';
+  return { meshes, report, strategy: `planes at ${report.relativeTolerance} of the size${joint}` };
+}
+
+/** Subtract, intersect, split and scribe work on each body of a part by itself. */
+function cutEach(
+  target: PolyMesh,
+  bodies: readonly PolyMesh[],
+  cutters: readonly PolyMesh[],
+  o: CarveOptions,
+  ctx?: OpContext,
+): Cut[] {
+  let last = lastBody(target);
+  return bodies.map((body): Cut => {
+    if (o.operation === 'split') return split(body, cutters, o, () => ++last, ctx);
+    // What is nearest is told for each cutter by itself.
+    const lists = o.operation === 'scribe' && o.nearest ? cutters.map((c) => [c]) : [cutters];
+    return lists.reduce<Cut | null>((done, list) => {
+      const { meshes, report, strategy } = arrange(done?.mesh ?? body, list, [o.operation as Selection], o, ctx);
+      const mesh = meshes[0]!;
+      if (faceCount(mesh)) trust(mesh);
+      return { mesh, report: done ? worse(done.report, report) : report, strategy };
+    }, null)!;
+  });
+}
+
+/**
+ * Parts a body along the cutters: the rest, and what lies in them. Cutters apart from each other take one arrangement; where some
+ * come near each other, each parts the pieces that those before it left.
+ */
+function split(
+  body: PolyMesh,
+  cutters: readonly PolyMesh[],
+  o: CarveOptions,
+  next: () => number,
+  ctx?: OpContext,
+): Cut {
+  const near = uniteNear(cutters, assemblyOf(o), { signal: ctx?.signal }).length < cutters.length;
+  let pieces = [{ mesh: body, offcut: false }];
+  let last: Omit<Cut, 'mesh'> | null = null;
+  for (const list of near ? cutters.map((c) => [c]) : [cutters])
+    pieces = pieces.flatMap(({ mesh, offcut }) => {
+      const { meshes, report, strategy } = arrange(mesh, list, ['subtract', 'intersect'], o, ctx);
+      last = { report: last ? worse(last.report, report) : report, strategy };
+      const [rest, inside] = meshes as [PolyMesh, PolyMesh];
+      return [{ mesh: rest, offcut }, { mesh: inside, offcut: true }].filter((p) => faceCount(p.mesh)).map((p) => (trust(p.mesh), p)); // prettier-ignore
+    });
+  const number = body.layers.body?.[0] ?? 0;
+  let first = true;
+  const kept = pieces
+    .filter((p) => (o.keeps ?? 'both') === 'both' || p.offcut === (o.keeps === 'offcut'))
+    .map(({ mesh }) => {
+      const n = first ? number : next();
+      first = false;
+      return n || body.layers.body || pieces.length > 1 ? asBody(mesh, n) : mesh;
+    });
+  return { mesh: joinMeshes(kept), ...last! };
+}
+
+/** Cutters are added to the first body that they meet. */
+function uniteWithOne(
+  bodies: readonly PolyMesh[],
+  cutters: readonly PolyMesh[],
+  o: CarveOptions,
+  ctx?: OpContext,
+): Cut {
+  const met = bodies.filter((b) => cutters.some((c) => boxesMeet(b, c)));
+  if (met.length > 1)
+    throw new MasonError('bad-input', 'The cutter meets several bodies of the part, and can be added to one only. Move it, or lay it below the split.'); // prettier-ignore
+  const body = met[0] ?? bodies[0]!;
+  const { meshes, report, strategy } = arrange(body, cutters, ['union'], o, ctx);
+  const mesh = bodies.length > 1 ? asBody(meshes[0]!, body.layers.body![0]!) : meshes[0]!;
+  return { mesh: joinMeshes([mesh, ...bodies.filter((b) => b !== body)]), report, strategy };
+}
+
+function boxesMeet(a: PolyMesh, b: PolyMesh): boolean {
+  const [p, q] = [bounds(a), bounds(b)];
+  return [0, 1, 2].every((k) => p.min[k]! <= q.max[k]! && q.min[k]! <= p.max[k]!);
+}
+
+/** The report of the rung that was climbed highest, with the sums of both. */
+function worse(a: KernelReport, b: KernelReport): KernelReport {
+  const high = a.rung >= b.rung ? a : b;
+  return { ...high, drift: Math.max(a.drift, b.drift), facesCut: a.facesCut + b.facesCut, cells: a.cells + b.cells };
+}
+
+function reportOf(target: PolyMesh, mesh: PolyMesh, cuts: readonly Cut[], course: number): CarveReport {
+  const [before, after] = [areaAndVolume(target), areaAndVolume(mesh)];
+  const sheet = isOpen(target);
+  const count = (layer: ArrayLike<number> | undefined, from = 0, step = 1) => {
+    let n = 0;
+    if (layer) for (let i = from; i < layer.length; i += step) if (layer[i] === course) n++;
+    return n;
+  };
+  const report = cuts.map((c) => c.report).reduce(worse);
   return {
-    mesh,
-    report: {
-      ...report,
-      strategy: `planes at ${report.relativeTolerance} of the size${joint}`,
-      volumeBefore: areaAndVolume(target).volume,
-      volumeAfter: areaAndVolume(mesh).volume,
-      newWalls: countWalls(mesh, course),
-      seamEdges: (mesh.layers.seam?.reduce((n, x) => n + (x === course ? 1 : 0), 0) ?? 0) / 2,
-    },
+    ...report,
+    strategy: cuts[0]!.strategy,
+    volumeBefore: sheet ? before.area : before.volume,
+    volumeAfter: sheet ? after.area : after.volume,
+    newWalls: count(mesh.layers.source, 2, 3),
+    seamEdges: count(mesh.layers.seam) / (sheet ? 1 : 2),
+    enclosed: count(mesh.layers.mark),
   };
 }
 
-function countWalls(m: PolyMesh, course: number): number {
-  let n = 0;
-  const source = m.layers.source;
-  if (source) for (let f = 0; f < faceCount(m); f++) if (source[3 * f + 2] === course) n++;
-  return n;
-}
-
-function nothingLeft(operation: CarveOperation, target: PolyMesh, cutters: readonly PolyMesh[]): string {
-  if (operation === 'subtract')
+function nothingLeft(o: CarveOptions, target: PolyMesh, cutters: readonly PolyMesh[]): string {
+  if (o.operation === 'subtract' || o.keeps === 'rest')
     return 'The cutter takes the whole part away; nothing would be left. Make it smaller or move it.';
-  const t = bounds(target);
-  const apart = cutters.every((m) => {
-    const c = bounds(m);
-    return [0, 1, 2].some((k) => c.min[k]! > t.max[k]! || c.max[k]! < t.min[k]!);
-  });
-  return apart
+  return cutters.every((m) => !boxesMeet(target, m))
     ? 'The cutter and the part do not meet, so they have nothing in common. Move the cutter into the part.'
     : 'The cutter and the part have no volume in common; nothing would be left.';
 }

@@ -37,6 +37,24 @@ export function checkSolid(m: PolyMesh, name: string): void {
   passed.add(m);
 }
 
+/**
+ * Throws `not-solid` unless an open mesh is fit to be carved as a sheet: at most two faces on an edge, running opposite ways,
+ * without zero-area faces, and not crossing itself.
+ */
+export function checkSheet(m: PolyMesh, name: string): void {
+  if (passed.has(m)) return;
+  checkEdges(m, name, true);
+  checkAreas(m, name);
+  checkCrossing(m, name);
+  passed.add(m);
+}
+
+/** Whether a mesh is known to be sound already. */
+export const isTrusted = (m: PolyMesh): boolean => passed.has(m);
+
+/** Whether a mesh is a sheet: it has a border. */
+export const isOpen = (m: PolyMesh): boolean => topologyOf(m).opposite.includes(-1);
+
 /** Whether `checkSolid` would pass. */
 export function isSolid(m: PolyMesh): boolean {
   try {
@@ -54,14 +72,14 @@ const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [
   m.positions[3 * v + 2]!,
 ];
 
-function checkEdges(m: PolyMesh, name: string): void {
+function checkEdges(m: PolyMesh, name: string, border = false): void {
   const t = topologyOf(m);
   let open = 0;
   let many = 0;
   let first = -1;
   for (let c = 0; c < cornerCount(m); c++) {
     const o = t.opposite[c]!;
-    if (o >= 0) continue;
+    if (o >= 0 || (border && o === -1)) continue;
     if (first < 0) first = c;
     if (o === -1) open++;
     else many++;

@@ -1,3 +1,4 @@
+export * from './bodies.ts';
 export * from './carve.ts';
 export * from './gate.ts';
 export { OPERATIONS, type CarveOperation } from './kernel/index.ts';

@@ -95,16 +95,17 @@ describe('evaluation', () => {
     expect(genus(r.mesh)).toBe(1);
   });
 
-  it('an open import is held, and only cutting it is refused', () => {
-    const open = meshFromFaces(box(10, 10, 10).positions, [[0, 1, 2]]);
+  it('a damaged import is held, and only cutting it is refused', () => {
+    const P = box(10, 10, 10).positions;
+    const damaged = meshFromFaces(P, [[0, 1, 2], [0, 1, 3], [0, 1, 4]]); // prettier-ignore
     const imported: Course = {
       ...base,
       params: { ...base.params, shape: Shape.parse({ kind: 'mesh', hash: 'abcdef0123', title: 'x' }) },
     } as Course;
-    const r = new Evaluator().evaluate(part(imported, hole(2, 0)), () => open);
+    const r = new Evaluator().evaluate(part(imported, hole(2, 0)), () => damaged);
     expect(r.courses.map((c) => c.state)).toEqual(['done', 'failed']);
     expect(r.courses[1]!.error).toMatchObject({ code: 'not-solid' });
-    expect(faceCount(r.mesh)).toBe(1);
+    expect(faceCount(r.mesh)).toBe(3);
   });
 
   it('says in words what a course does', () => {

@@ -9,6 +9,7 @@ export * from './planes.ts';
 export * from './polymesh.ts';
 export * from './render.ts';
 export * from './spatial.ts';
+export * from './take.ts';
 export * from './ties.ts';
 export * from './topology.ts';
 export * from './transform.ts';

@@ -27,6 +27,10 @@ export const LAYERS = {
   plane: { on: 'face', size: 6, array: Float64Array, empty: NaN, rule: 'copy', negates: [0, 1, 2] },
   /** Where a face comes from: body, face of that body, and the course that made it (all ids of the part). */
   source: { on: 'face', size: 3, array: Int32Array, empty: 0, rule: 'copy' },
+  /** Which body of the part the face belongs to, where a split has made several that touch. */
+  body: { on: 'face', size: 1, array: Int32Array, empty: 0, rule: 'copy' },
+  /** The course whose scribed outline encloses the face; 0 for none. */
+  mark: { on: 'face', size: 1, array: Int32Array, empty: 0, rule: 'copy' },
   /** Texture coordinates. */
   uv: { on: 'corner', size: 2, array: Float64Array, empty: 0, rule: 'blend' },
   /** Shading normal. */

@@ -16,30 +16,38 @@ export interface AssembleOptions {
   course: number;
 }
 
-/** Step 8, assemble: the kept nodes as a mesh with layers. */
-export function assemble(s: State, keep: Int8Array, options: AssembleOptions): PolyMesh {
+/** Step 8, assemble: the kept nodes as a mesh with layers; with zones, as `scribe` wants it, faces of different ones stay apart. */
+export function assemble(
+  s: State,
+  keep: Int8Array,
+  options: AssembleOptions,
+  zone: Uint8Array | null = null,
+): PolyMesh {
   const { scene } = s;
   const out = new Polygons();
   const slot = slotOf(s);
   for (let f = 0; f < scene.faceBody.length; f++)
-    if (s.faceFacet[f]! < 0) untouched(s, out, f, keep[nodeOfFace(s, f)]!);
+    if (s.faceFacet[f]! < 0) untouched(s, out, f, keep, nodeOfFace(s, f), zone);
   for (let f = 0; f < s.facets; f++) {
     if (s.cut[f]) continue;
-    if (!isBent(s, f)) untouched(s, out, s.facetFace[f]!, keep[nodeOfFacet(s, f)]!);
-    else if (s.faceFacet[s.facetFace[f]!] === f && wholeFace(s, f, keep))
-      untouched(s, out, s.facetFace[f]!, keep[nodeOfFacet(s, f)]!);
+    const first = s.faceFacet[s.facetFace[f]!] === f;
+    if (!isBent(s, f) || (first && wholeFace(s, f, keep, zone)))
+      untouched(s, out, s.facetFace[f]!, keep, nodeOfFacet(s, f), zone);
   }
-  let bags = gatherBags(s, keep);
+  let bags = gatherBags(s, keep, zone);
   if (options.joinFlush && s.anyShared) bags = joinFlush(s, bags, (f, g) => slot(f) === slot(g));
   const tracer = new OutlineTracer(s, out);
   for (const bag of bags) tracer.add(bag);
   dropStraight(s, out);
   const seam = pairAndPart(s, out, options.pinches === 'part');
-  return finish(s, out, seam, options.course);
+  const mesh = finish(s, out, seam, options.course);
+  if (zone) mesh.layers.mark = marks(out, mesh, options.course);
+  return mesh;
 }
 
 /** A face that nothing cut, corner for corner; only merged vertices may differ. */
-function untouched(s: State, out: Polygons, f: number, side: number): void {
+function untouched(s: State, out: Polygons, f: number, keep: Int8Array, node: number, zone: Uint8Array | null): void {
+  const side = keep[node]!;
   if (!side) return;
   const { scene } = s;
   for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
@@ -53,7 +61,7 @@ function untouched(s: State, out: Polygons, f: number, side: number): void {
     }
     out.endLoop();
   }
-  out.endFace(f, side < 0, -1);
+  out.endFace(f, side < 0, -1, zone?.[node] ?? 0);
 }
 
 /** The joint slot name of a face, for telling whether two faces may become one. */
@@ -212,6 +220,10 @@ function planes(s: State, out: Polygons, inherited: Float64Array | undefined): F
   }
   return P;
 }
+
+/** Faces that the scribed outline encloses are marked with the course; others keep the mark that they had. */
+const marks = (out: Polygons, mesh: PolyMesh, course: number): Int32Array =>
+  Int32Array.from({ length: out.faces }, (_, f) => (out.zone.get(f) ? course : (mesh.layers.mark?.[f] ?? 0)));
 
 /** Faces keep their source; what came from a cutter was made by this course. */
 function sources(from: Heritage, bodies: readonly PolyMesh[], course: number): Int32Array {

@@ -9,17 +9,20 @@ export interface Bag {
   flipped: boolean;
   /** 2 × plane + (looks against it); −1 for a bent face. */
   plane: number;
+  /** Where it lies, when outlines are scribed: faces of different zones stay apart. */
+  zone: number;
   cells: number[];
   facets: number[];
 }
 
-/** Gathers what is kept by (source face, side). Faces of which nothing was cut are not among them. */
-export function gatherBags(s: State, keep: Int8Array): Bag[] {
+/** Gathers what is kept by (source face, side, zone). Faces of which nothing was cut are not among them. */
+export function gatherBags(s: State, keep: Int8Array, zone: Uint8Array | null): Bag[] {
   const bags = new Map<number, Bag>();
-  const bagOf = (face: number, flipped: boolean, plane: number): Bag => {
-    const key = 2 * face + (flipped ? 1 : 0);
+  const bagOf = (face: number, flipped: boolean, plane: number, node: number): Bag => {
+    const z = zone?.[node] ?? 0;
+    const key = 6 * face + 3 * (flipped ? 1 : 0) + z;
     let bag = bags.get(key);
-    if (!bag) bags.set(key, (bag = { face, flipped, plane, cells: [], facets: [] }));
+    if (!bag) bags.set(key, (bag = { face, flipped, plane, zone: z, cells: [], facets: [] }));
     return bag;
   };
   for (let k = 0; k < s.cells; k++) {
@@ -27,12 +30,12 @@ export function gatherBags(s: State, keep: Int8Array): Bag[] {
     if (!side) continue;
     const f = s.cellCover.get(s.cellCoverStart.get(k));
     const plane = isBent(s, f) ? -1 : 2 * s.cellPlane.get(k) + (side < 0 ? 1 : 0);
-    bagOf(s.facetFace[f]!, side * s.facing(f) < 0, plane).cells.push(k);
+    bagOf(s.facetFace[f]!, side * s.facing(f) < 0, plane, nodeOfCell(s, k)).cells.push(k);
   }
   for (let f = 0; f < s.facets; f++) {
     if (s.cut[f] || !isBent(s, f)) continue;
     const side = keep[nodeOfFacet(s, f)]!;
-    if (side && !wholeFace(s, f, keep)) bagOf(s.facetFace[f]!, side < 0, -1).facets.push(f);
+    if (side && !wholeFace(s, f, keep, zone)) bagOf(s.facetFace[f]!, side < 0, -1, nodeOfFacet(s, f)).facets.push(f);
   }
   return [...bags.values()];
 }
@@ -44,11 +47,13 @@ export function isBent(s: State, f: number): boolean {
 }
 
 /** Whether a facet's face is kept as it is: no facet of it is cut, and all go the same way. */
-export function wholeFace(s: State, f: number, keep: Int8Array): boolean {
+export function wholeFace(s: State, f: number, keep: Int8Array, zone: Uint8Array | null): boolean {
   const face = s.facetFace[f]!;
-  const side = keep[nodeOfFacet(s, f)]!;
-  for (let i = s.faceFacet[face]!; i < s.facets && s.facetFace[i] === face; i++)
-    if (s.cut[i] || keep[nodeOfFacet(s, i)] !== side) return false;
+  const node = nodeOfFacet(s, f);
+  for (let i = s.faceFacet[face]!; i < s.facets && s.facetFace[i] === face; i++) {
+    const other = nodeOfFacet(s, i);
+    if (s.cut[i] || keep[other] !== keep[node] || zone?.[other] !== zone?.[node]) return false;
+  }
   return true;
 }
 

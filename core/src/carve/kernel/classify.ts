@@ -160,7 +160,7 @@ class RayCaster {
     const set = this.interior(node);
     let any = false;
     for (let k = 0; k < asked.length; k++) {
-      asked[k] = !s.sets.has(set, k) && this.inBox(k) ? 1 : 0;
+      asked[k] = !s.sets.has(set, k) && !(k === 0 && s.scene.open) && this.inBox(k) ? 1 : 0;
       if (asked[k]) any = true;
     }
     if (!any) return 0;

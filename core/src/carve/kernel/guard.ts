@@ -7,7 +7,7 @@ import { declare } from './declare.ts';
 import { nearPairs } from './near.ts';
 import { Crossings } from './points.ts';
 import { gatherScene, MOST_BODIES, toleranceOf, type Scene } from './scene.ts';
-import { OPERATIONS, select, type CarveOperation } from './select.ts';
+import { nearestOnly, OPERATIONS, select, zones, type Selection } from './select.ts';
 import { Slicer } from './slices.ts';
 import { State, type Trouble, type TroubleKind } from './state.ts';
 
@@ -27,8 +27,16 @@ export interface KernelReport {
 }
 
 export interface KernelResult {
-  mesh: PolyMesh;
+  /** One for each selection asked for; without faces where nothing is kept. */
+  meshes: PolyMesh[];
   report: KernelReport;
+}
+
+export interface CarveBodiesOptions extends AssembleOptions {
+  /** The target is an open sheet. */
+  open?: boolean;
+  /** Scribe only on the surface that is met first along this direction. */
+  nearest?: readonly [number, number, number];
 }
 
 /**
@@ -63,8 +71,8 @@ export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext): State
  */
 export function carveBodies(
   bodies: readonly PolyMesh[],
-  operation: CarveOperation,
-  options: AssembleOptions,
+  selections: readonly Selection[],
+  options: CarveBodiesOptions,
   ctx?: OpContext,
 ): KernelResult {
   if (bodies.length > MOST_BODIES)
@@ -73,7 +81,7 @@ export function carveBodies(
       `One cut takes up to ${MOST_BODIES - 1} cutters; there are ${bodies.length - 1}.`,
     );
   const filled = bodies.filter((b, i) => i === 0 || faceCount(b) > 0);
-  const scene = gatherScene(filled);
+  const scene = gatherScene(filled, options.open);
   let first: Trouble | undefined;
   for (let rung = 0; rung < LADDER.length; rung++) {
     const s = arrangeBodies(scene, LADDER[rung]!, ctx);
@@ -81,14 +89,21 @@ export function carveBodies(
     if (!s.troubles.length) checkClosed(s);
     if (!s.troubles.length) {
       s.step(0.9, 'Putting faces together');
-      const mesh = assemble(s, select(s, operation), options);
-      // Dropped vertices and parted places come after the balance was struck, so the mesh itself is asked once more.
-      if (options.pinches === 'part' && !isClosed(mesh)) s.trouble('open');
-      if (!s.troubles.length) return { mesh, report: reportOf(s, rung) };
+      const meshes = selections.map((selection) => put(s, selection, options));
+      // Dropped vertices and parted places come after the balance was struck, so the meshes themselves are asked once more.
+      if (options.pinches === 'part' && !scene.open && !meshes.every(isClosed)) s.trouble('open');
+      if (!s.troubles.length) return { meshes, report: reportOf(s, rung) };
     }
     first ??= s.troubles[0];
   }
   throw new MasonError('not-done', explain(first!.kind), first!.place);
+}
+
+function put(s: State, selection: Selection, options: CarveBodiesOptions): PolyMesh {
+  if (selection !== 'scribe') return assemble(s, select(s, selection), options);
+  const zone = zones(s);
+  if (options.nearest) nearestOnly(s, zone, options.nearest);
+  return assemble(s, select(s, selection), options, zone);
 }
 
 function reportOf(s: State, rung: number): KernelReport {
@@ -127,7 +142,8 @@ function checkCrossings(s: State): void {
     // A cutter may lie in another one: then both pieces of the target are inside.
     const [inA, inB] = [s.insideCutter[s.piece[a]!]!, s.insideCutter[s.piece[b]!]!];
     const nested = inA === 1 && inB === 1 && s.scene.bodies.length > 2;
-    if ((inA === inB && !nested) || s.insideTarget[s.piece[c]!] === s.insideTarget[s.piece[d]!]) {
+    const cutterParted = s.scene.open || s.insideTarget[s.piece[c]!] !== s.insideTarget[s.piece[d]!];
+    if ((inA === inB && !nested) || !cutterParted) {
       s.trouble('seed', s.carried.firstOf(e));
       return;
     }
@@ -142,6 +158,8 @@ function onlyFacet(s: State, cell: number): number {
 
 /** Every edge of what would be kept must be walked as often one way as the other, for each of the three operations. */
 function checkClosed(s: State): void {
+  // A sheet has a border to begin with.
+  if (s.scene.open) return;
   for (const operation of OPERATIONS) {
     const keep = select(s, operation);
     const balance = new Int32Array(s.carried.count);

@@ -49,7 +49,7 @@ export class OutlineTracer {
     const backward = cellBackward(s, bag, k);
     for (let l = s.cellLoopStart.get(k); l < s.cellLoopStart.get(k + 1); l++)
       out.loop(s.cellVertex.data, s.cellCorner.data, s.loopCornerStart.get(l), s.loopCornerStart.get(l + 1), backward);
-    out.endFace(bag.face, bag.flipped, bag.plane);
+    out.endFace(bag.face, bag.flipped, bag.plane, bag.zone);
   }
 
   /** Sets the plane on which a bag's outlines are looked at, so that outer ones run counter-clockwise. */
@@ -166,7 +166,7 @@ export class OutlineTracer {
         }
         out.endLoop();
       }
-      out.endFace(bag.face, bag.flipped, bag.plane);
+      out.endFace(bag.face, bag.flipped, bag.plane, bag.zone);
     }
   }
 }

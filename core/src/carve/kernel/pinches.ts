@@ -44,7 +44,8 @@ export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array 
   const pair = (a: number, b: number) => {
     partner[a] = b;
     partner[b] = a;
-    if (bodyOf(a) !== bodyOf(b)) seam[a] = seam[b] = 1;
+    const zoneOf = (c: number) => out.zone.get(face[c]!);
+    if (bodyOf(a) !== bodyOf(b) || zoneOf(a) !== zoneOf(b)) seam[a] = seam[b] = 1;
   };
   for (let e = 0; e < head.length; e++) {
     const a = head[e]!;
@@ -57,6 +58,8 @@ export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array 
       pairByWedge(s, out, next, around, pair);
     }
   }
+  // Where a sheet was cut, the new border is the seam.
+  if (s.scene.open) for (let c = 0; c < corners; c++) if (partner[c]! < 0 && out.corner.get(c) < 0) seam[c] = 1;
   if (part) partFans(s, out, next, partner);
   return seam;
 }

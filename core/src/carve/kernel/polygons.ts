@@ -6,6 +6,8 @@ export class Polygons {
   readonly source = new IntList(1024);
   readonly flipped = new IntList(1024);
   readonly plane = new IntList(1024);
+  /** Per face where it lies, when outlines are scribed: see `zones`. */
+  readonly zone = new IntList(1024);
   /** First loop of each face, with the end; first corner of each loop, with the end. */
   readonly faceLoops = new IntList(1024);
   readonly loopStart = new IntList(1024);
@@ -26,10 +28,11 @@ export class Polygons {
     this.loopStart.push(this.vertex.length);
   }
 
-  endFace(source: number, flipped: boolean, plane: number): void {
+  endFace(source: number, flipped: boolean, plane: number, zone: number): void {
     this.source.push(source);
     this.flipped.push(flipped ? 1 : 0);
     this.plane.push(plane);
+    this.zone.push(zone);
     this.faceLoops.push(this.loopStart.length - 1);
   }
 

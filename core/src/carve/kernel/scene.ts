@@ -6,6 +6,8 @@ import { bounds, cornerCount, faceCount, loopCount, topologyOf, vertexCount, typ
  */
 export interface Scene {
   readonly bodies: readonly PolyMesh[];
+  /** Whether the target is an open sheet: it has no inside, and only what of it is in or out of the cutters is asked. */
+  readonly open: boolean;
   /** First vertex, face and corner of each body in the joint numbering, and the totals at the end. */
   readonly vertexBase: Int32Array;
   readonly faceBase: Int32Array;
@@ -33,7 +35,7 @@ export interface Scene {
 /** Greatest number of bodies in one operation: body numbers are kept in 16 bits. */
 export const MOST_BODIES = 65_000;
 
-export function gatherScene(bodies: readonly PolyMesh[]): Scene {
+export function gatherScene(bodies: readonly PolyMesh[], open = false): Scene {
   const base = (count: (m: PolyMesh) => number): Int32Array => {
     const out = new Int32Array(bodies.length + 1);
     bodies.forEach((m, k) => (out[k + 1] = out[k]! + count(m)));
@@ -95,6 +97,7 @@ export function gatherScene(bodies: readonly PolyMesh[]): Scene {
   }
   return {
     bodies,
+    open,
     vertexBase,
     faceBase,
     cornerBase,

@@ -31,9 +31,9 @@ export function benchIn(affine: Affine, told: (report: KernelReport) => void = (
     carve: (target, cutters, operation: CarveOperation, apart = false) => {
       const list = Array.isArray(cutters) ? cutters : [cutters];
       const options = { joinFlush: !apart, pinches: 'part', course: 1 } as const;
-      const { mesh, report } = carveBodies([target, ...uniteNear(list, options)], operation, options);
+      const { meshes, report } = carveBodies([target, ...uniteNear(list, options)], [operation], options);
       told(report);
-      return mesh;
+      return meshes[0]!;
     },
   };
 }
