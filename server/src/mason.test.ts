@@ -54,6 +54,32 @@ describe('mason', () => {
     expect(again).toMatchObject({ openEdges: 0, genus: 1, vertices: 136 });
   });
 
+  it('cut splits, scribes and slits, each with its options', async () => {
+    const cut = async (...more: string[]) => {
+      const r = await run('cut', at('box.obj'), at('tool.obj'), ...more, '--json');
+      expect(r.err).toBe('');
+      return JSON.parse(r.out) as Record<string, number>;
+    };
+    const disc = 32 * 64 * Math.sin(Math.PI / 32);
+    expect(await cut('--op', 'split')).toMatchObject({
+      components: 2,
+      openEdges: 0,
+      volume: expect.closeTo(120000, 6),
+    });
+    expect((await cut('--op', 'split', '--keep', 'offcut')).volume).toBeCloseTo(disc * 20, 6);
+    expect(await cut('--op', 'scribe')).toMatchObject({ volume: 120000, enclosed: 2, faces: 8, seamEdges: 128 });
+    expect(await cut('--op', 'scribe', '--along', '0,0,-3')).toMatchObject({ enclosed: 1, faces: 7 });
+    const slit = await cut('--op', 'kerf', '--width', '2', '--depth', '3', '--along', '0,0,-1');
+    expect(slit.volume).toBeCloseTo(120000 - 3 * 2 * 2 * 64 * 8 * Math.sin(Math.PI / 64), 6);
+    for (const bad of [
+      ['--op', 'kerf', '--width', '2'],
+      ['--op', 'scribe', '--along', '0,0'],
+      ['--op', 'split', '--keep', 'all'],
+    ])
+      expect((await run('cut', at('box.obj'), at('tool.obj'), ...bad)).code).toBe(2);
+    expect((await run('help', 'cut')).out).toContain('--spacing');
+  });
+
   it('convert and sample write what their endings say', async () => {
     expect((await run('convert', at('box.obj'), at('box.stl'))).code).toBe(0);
     expect((await readFile(at('box.stl'))).length).toBe(84 + 50 * 12);

@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
-import { carve, type CarveOperation } from '@dusky-mason/core/carve';
+import { carve, kerf, KERF_BOTTOMS, type CutOperation, type Direction, type KerfBottom } from '@dusky-mason/core/carve';
 import { Evaluator, readProject, type PartResult, type Project } from '@dusky-mason/core/courses';
 import { SAMPLES, skerryLight } from '@dusky-mason/core/demo';
 import {
@@ -19,14 +19,29 @@ import { surveyCounts, type SurveyCounts } from '@dusky-mason/core/survey';
 const HELP = `mason: carve and survey meshes without the screen
 
   mason survey FILE [--json]
-  mason cut TARGET CUTTER… --op subtract|union|intersect [--out FILE] [--json]
+  mason cut TARGET CUTTER… --op subtract|union|intersect|split|scribe|kerf [options] [--out FILE] [--json]
   mason convert IN OUT
   mason sample NAME --out FILE        (${[...Object.keys(SAMPLES), 'skerry-light'].join(', ')})
   mason run PROJECT [--part NAME] [--out FILE] [--json]
-  mason help
+  mason help [cut]
 
 FILE is .obj or .stl to read, .obj, .stl or .glb to write. PROJECT is a project file or a bare project document.
 Numbers are millimetres. Exit: 0 done, 2 bad input or usage, 3 could not be done correctly, 1 anything else.
+`;
+
+const HELP_CUT = `mason cut TARGET CUTTER… --op OPERATION [options] [--out FILE] [--json]
+
+  subtract    takes the cutters out of the target
+  union       adds them to it
+  intersect   keeps only what target and cutters share
+  split       parts the target along the cutters        --keep both|rest|offcut (both)
+  scribe      puts their outline on the surface         --along X,Y,Z: only on the surface met first that way
+  kerf        cuts a slit along their skin              --width MM --depth MM (needed)
+              on the surface                            --bottom square|v|round (square), --lines N (1),
+                                                        --spacing MM (twice the width), --along X,Y,Z
+
+An open target is a sheet and stays one. Cutters must be closed.
+--json adds strategy, ms, drift, seamEdges and enclosed to the survey of the result.
 `;
 
 /** Exit status of the command: the words and numbers of this file stay stable. */
@@ -34,13 +49,21 @@ const EXIT = { done: 0, other: 1, usage: 2, notDone: 3 } as const;
 
 class UsageError extends Error {}
 
-const OPERATIONS: Record<string, CarveOperation> = { subtract: 'subtract', union: 'union', intersect: 'intersect' };
+const OPERATIONS: readonly (CutOperation | 'kerf')[] = ['subtract', 'union', 'intersect', 'split', 'scribe', 'kerf'];
+const KEEPS = ['both', 'rest', 'offcut'] as const;
 
 interface Flags {
   json: boolean;
   out?: string;
   op?: string;
   part?: string;
+  keep?: string;
+  along?: string;
+  width?: string;
+  depth?: string;
+  bottom?: string;
+  lines?: string;
+  spacing?: string;
 }
 
 /** Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen. */
@@ -75,6 +98,13 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
         out: { type: 'string' },
         op: { type: 'string' },
         part: { type: 'string' },
+        keep: { type: 'string' },
+        along: { type: 'string' },
+        width: { type: 'string' },
+        depth: { type: 'string' },
+        bottom: { type: 'string' },
+        lines: { type: 'string' },
+        spacing: { type: 'string' },
         help: { type: 'boolean' },
       },
     });
@@ -85,24 +115,28 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
 }
 
 const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>> = {
-  help: async (_args, _flags, write) => write(HELP),
+  help: async ([topic], _flags, write) => write(topic === 'cut' ? HELP_CUT : HELP),
 
   survey: async ([file, ...rest], { json }, write) => {
     if (!file || rest.length) throw new UsageError('Usage: mason survey FILE [--json]');
     tell(surveyCounts(await load(file, write, json)), json, write);
   },
 
-  cut: async ([target, ...cutters], { op, out, json }, write) => {
-    const operation = OPERATIONS[op ?? ''];
+  cut: async ([target, ...cutters], flags, write) => {
+    const { op, out, json } = flags;
+    const operation = OPERATIONS.find((o) => o === op);
     if (!target || !cutters.length || !operation)
-      throw new UsageError('Usage: mason cut TARGET CUTTER… --op subtract|union|intersect [--out FILE] [--json]');
+      throw new UsageError(
+        `Usage: mason cut TARGET CUTTER… --op ${OPERATIONS.join('|')} [--out FILE] [--json]; see mason help cut.`,
+      );
     const a = await load(target, write, json);
     const list = await Promise.all(cutters.map((c) => load(c, write, json)));
     const t0 = performance.now();
-    const { mesh, report } = carve(a, list, { operation });
+    const { mesh, report } = cutAs(operation, a, list, flags);
     const ms = performance.now() - t0;
     if (out) await save(out, [{ name: path.parse(target).name, mesh }]);
-    tell({ strategy: report.strategy, ms, drift: report.drift, ...surveyCounts(mesh) }, json, write);
+    const { strategy, drift, seamEdges, enclosed } = report;
+    tell({ strategy, ms, drift, seamEdges, enclosed, ...surveyCounts(mesh) }, json, write);
   },
 
   convert: async ([from, to, ...rest], { json }, write) => {
@@ -164,6 +198,42 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
   },
 };
 
+function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: PolyMesh[], flags: Flags) {
+  const nearest = flags.along === undefined ? undefined : cutters.map(() => direction(flags.along!));
+  if (operation !== 'kerf') {
+    const keeps = oneOf('keep', flags.keep ?? 'both', KEEPS);
+    return carve(target, cutters, { operation, keeps, nearest });
+  }
+  const bottom: KerfBottom = oneOf('bottom', flags.bottom ?? 'square', KERF_BOTTOMS);
+  const [width, depth] = [millimetres('width', flags.width), millimetres('depth', flags.depth)];
+  const lines = Number(flags.lines ?? 1);
+  if (!Number.isInteger(lines) || lines < 1 || lines > 1000)
+    throw new UsageError('--lines takes a whole number from 1 to 1000.');
+  const spacing = flags.spacing === undefined ? undefined : millimetres('spacing', flags.spacing);
+  return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest });
+}
+
+function oneOf<T extends string>(flag: string, value: string, known: readonly T[]): T {
+  const found = known.find((k) => k === value);
+  if (!found) throw new UsageError(`--${flag} takes one of ${known.join(', ')}; it is "${value}".`);
+  return found;
+}
+
+function millimetres(flag: string, value: string | undefined): number {
+  const x = Number(value);
+  if (value === undefined || !(x > 0 && x < 1e7))
+    throw new UsageError(`--${flag} takes a number of millimetres above 0.`);
+  return x;
+}
+
+function direction(value: string): Direction {
+  const v = value.split(',').map(Number);
+  const length = Math.hypot(...v);
+  if (v.length !== 3 || !(length > 0 && length < Infinity))
+    throw new UsageError('--along takes three numbers, such as 0,0,-1.');
+  return [v[0]! / length, v[1]! / length, v[2]! / length];
+}
+
 /** A part that is not what its courses say is not done, though the rest was told and written. */
 function failIfFailed(results: PartResult[]): void {
   const failed = results.flatMap((r) => r.courses.filter((c) => c.error));
@@ -172,7 +242,7 @@ function failIfFailed(results: PartResult[]): void {
 }
 
 function tell(
-  o: SurveyCounts & { strategy?: string; ms?: number; drift?: number },
+  o: SurveyCounts & Partial<Record<'ms' | 'drift' | 'seamEdges' | 'enclosed', number>> & { strategy?: string },
   json: boolean,
   write: (text: string) => void,
 ): void {

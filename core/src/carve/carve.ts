@@ -15,6 +15,8 @@ import { carveBodies, uniteNear, type CarveOperation, type KernelReport, type Se
 /** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
 export type CutOperation = CarveOperation | 'split' | 'scribe';
 
+export type Direction = readonly [number, number, number];
+
 export interface CarveOptions {
   operation: CutOperation;
   /** Flush faces of different bodies become one face. Default true. */
@@ -25,16 +27,19 @@ export interface CarveOptions {
   course?: number;
   /** Of a split: both bodies (default), only the rest, or only the offcut. */
   keeps?: 'both' | 'rest' | 'offcut';
-  /** Of a scribe: only on the surface that is met first along this direction. Default all that the cutters meet. */
-  nearest?: readonly [number, number, number];
+  /** Of a scribe: only on the surface that each cutter meets first along its direction. Default all that the cutters meet. */
+  nearest?: readonly Direction[];
 }
 
 export interface CarveReport extends KernelReport {
   /** How the result was reached, in words. */
   strategy: string;
-  /** Volumes, mm³; areas, mm², for a sheet. */
-  volumeBefore: number;
-  volumeAfter: number;
+  /** Volumes, mm³; null for a sheet. */
+  volumeBefore: number | null;
+  volumeAfter: number | null;
+  /** Areas of the whole surface, mm². */
+  areaBefore: number;
+  areaAfter: number;
   /** Faces of the result that come from cutters. */
   newWalls: number;
   /** Edges of the result between target and cutter faces, or that were scribed. */
@@ -102,9 +107,10 @@ function arrange(
   selections: readonly Selection[],
   o: CarveOptions,
   ctx?: OpContext,
+  nearest?: Direction,
 ): { meshes: PolyMesh[]; report: KernelReport; strategy: string } {
   const united = uniteNear(cutters, assemblyOf(o), ctx);
-  const { meshes, report } = carveBodies([body, ...united], selections, { ...assemblyOf(o), open: isOpen(body), nearest: o.nearest }, ctx); // prettier-ignore
+  const { meshes, report } = carveBodies([body, ...united], selections, { ...assemblyOf(o), open: isOpen(body), nearest }, ctx); // prettier-ignore
   const joint = united.length < cutters.length ? `, ${cutters.length} cutters as ${united.length}` : '';
   return { meshes, report, strategy: `planes at ${report.relativeTolerance} of the size${joint}` };
 }
@@ -122,8 +128,15 @@ function cutEach(
     if (o.operation === 'split') return split(body, cutters, o, () => ++last, ctx);
     // What is nearest is told for each cutter by itself.
     const lists = o.operation === 'scribe' && o.nearest ? cutters.map((c) => [c]) : [cutters];
-    return lists.reduce<Cut | null>((done, list) => {
-      const { meshes, report, strategy } = arrange(done?.mesh ?? body, list, [o.operation as Selection], o, ctx);
+    return lists.reduce<Cut | null>((done, list, i) => {
+      const { meshes, report, strategy } = arrange(
+        done?.mesh ?? body,
+        list,
+        [o.operation as Selection],
+        o,
+        ctx,
+        o.nearest?.[i],
+      );
       const mesh = meshes[0]!;
       if (faceCount(mesh)) trust(mesh);
       return { mesh, report: done ? worse(done.report, report) : report, strategy };
@@ -203,8 +216,10 @@ function reportOf(target: PolyMesh, mesh: PolyMesh, cuts: readonly Cut[], course
   return {
     ...report,
     strategy: cuts[0]!.strategy,
-    volumeBefore: sheet ? before.area : before.volume,
-    volumeAfter: sheet ? after.area : after.volume,
+    volumeBefore: sheet ? null : before.volume,
+    volumeAfter: sheet ? null : after.volume,
+    areaBefore: before.area,
+    areaAfter: after.area,
     newWalls: count(mesh.layers.source, 2, 3),
     seamEdges: count(mesh.layers.seam) / (sheet ? 1 : 2),
     enclosed: count(mesh.layers.mark),

@@ -1,4 +1,5 @@
 export * from './bodies.ts';
 export * from './carve.ts';
 export * from './gate.ts';
+export * from './kerf.ts';
 export { OPERATIONS, type CarveOperation } from './kernel/index.ts';

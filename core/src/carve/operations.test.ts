@@ -82,13 +82,19 @@ describe('scribe', () => {
   });
 
   it('only on the surface that is met first along a direction', () => {
-    const down = carve(plate(), [pin()], { operation: 'scribe', nearest: [0, 0, -1] }).mesh;
+    const down = carve(plate(), [pin()], { operation: 'scribe', nearest: [[0, 0, -1]] }).mesh;
     expect([faceCount(down), vertexCount(down)]).toEqual([7, 8 + 64]);
     const marked = [...down.layers.mark!].indexOf(1);
     const v = down.corners[down.loopStart[down.faceLoops[marked]!]!]!;
     expect(down.positions[3 * v + 2]).toBe(10);
     const two = [pin(), at(pin(), 30, 0, 0)];
-    const both = carve(plate(), two, { operation: 'scribe', nearest: [0, 0, 1] }).mesh;
+    const both = carve(plate(), two, {
+      operation: 'scribe',
+      nearest: [
+        [0, 0, 1],
+        [0, 0, 1],
+      ],
+    }).mesh;
     expect(faceCount(both)).toBe(8);
     expect([...both.layers.mark!].filter((k) => k).length).toBe(2);
   });

@@ -3,6 +3,7 @@ import { areaAndVolume, faceCount, genus, isClosed, MasonError, meshFromFaces } 
 import { box, cylinder } from '../shapes/index.ts';
 import {
   COURSE_KINDS,
+  CutParams,
   DOCUMENT_VERSION,
   Evaluator,
   fieldsOf,
@@ -17,6 +18,7 @@ import {
   shapeSize,
   type Course,
   type CutCourse,
+  type Cutter,
   type Part,
 } from './index.ts';
 
@@ -27,11 +29,11 @@ const base: Course = {
 }; // prettier-ignore
 const hole = (id: number, x: number, more: Partial<CutCourse['params']> = {}): CutCourse => ({
   id, kind: 'cut', name: `Hole ${id}`, on: true,
-  params: {
-    operation: 'subtract', joinFlush: true, wallSlot: '',
+  params: CutParams.parse({
+    operation: 'subtract',
     cutters: [{ id: id + 100, name: 'Hole', shape: Shape.parse({ kind: 'cylinder', diameter: 16, height: 40, segments: 64 }), placement: { position: [x, 0, 0], turn: [0, 0, 0] } }],
     ...more,
-  },
+  }),
 }); // prettier-ignore
 const part = (...courses: Course[]): Part => ({ id: 9, name: 'P', shown: true, courses });
 const holeVolume = areaAndVolume(cylinder(8, 20, 64)).volume;
@@ -129,9 +131,27 @@ describe('the document', () => {
   it('reads what it wrote', () => expect(readProject(JSON.parse(JSON.stringify(good)))).toEqual(good));
 
   it('migrates an old one', () => {
-    const old = { ...good, version: 1 } as Record<string, unknown>;
+    const old = JSON.parse(JSON.stringify({ ...good, parts: [part(base, hole(2, 0), hole(3, 20))], version: 1 }));
     delete old.unit;
-    expect(readProject(old)).toEqual({ ...good, version: DOCUMENT_VERSION, unit: 'mm' });
+    const [, first, second] = old.parts[0].courses;
+    for (const [c, wallSlot] of [
+      [first, ''],
+      [second, 'Reveal'],
+    ]) {
+      const { operation, joinFlush, cutters } = c.params;
+      c.params = {
+        operation,
+        joinFlush,
+        wallSlot,
+        cutters: cutters.map(({ id, name, shape, placement }: Cutter) => ({ id, name, shape, placement })),
+      };
+    }
+    const read = readProject(old);
+    expect(read).toMatchObject({ version: DOCUMENT_VERSION, unit: 'mm' });
+    expect(read.parts[0]!.courses.slice(1).map((c) => c.params)).toMatchObject([
+      { wallSlots: 'part', cutters: [{ through: false, slot: '' }] },
+      { wallSlots: 'own', wallSlot: 'Reveal' },
+    ]);
   });
 
   it.each([

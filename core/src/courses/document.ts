@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { MasonError } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
-import { choice, flag, text, vector3 } from './fields.ts';
+import { choice, count, flag, length, onlyWhen, text, vector3 } from './fields.ts';
 import { Shape } from './shapeSpec.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 2;
+export const DOCUMENT_VERSION = 3;
 
 const id = z.number().int().positive();
 const name = z.string().max(200);
@@ -22,6 +22,9 @@ export const CutterSchema = z.object({
   name,
   shape: Shape,
   placement: PlacementSchema,
+  through: flag('Through', false, 'Stretched along its z axis until it clears the part.'),
+  /** Material slot of the walls it makes, where the cut asks for the cutters' own. */
+  slot: text('Slot of its walls', ''),
 });
 export type Cutter = z.infer<typeof CutterSchema>;
 
@@ -31,10 +34,55 @@ export const ShapeParams = z.object({
   slot: text('Material slot', 'Body'),
 });
 
+const operation = choice('Does what', 'subtract', {
+  subtract: 'remove',
+  union: 'add',
+  intersect: 'keep',
+  split: 'split',
+  scribe: 'scribe',
+  kerf: 'kerf',
+});
+const of = <T extends z.ZodType>(field: T, ...operations: z.infer<typeof operation>[]): T =>
+  onlyWhen(field, 'operation', operations);
+
 export const CutParams = z.object({
-  operation: choice('Does what', 'subtract', { subtract: 'remove', union: 'add', intersect: 'keep' }),
-  joinFlush: flag('Join flush faces', true, 'Faces of part and cutter that end up level become one face.'),
-  wallSlot: text('Slot of new walls', '', 'Left empty, new walls take the slot of the part.'),
+  operation,
+  keeps: of(choice('Keeps', 'both', { both: 'both pieces', rest: 'the rest', offcut: 'the offcut' }), 'split'),
+  reach: of(
+    choice(
+      'On',
+      'all',
+      { all: 'every surface it meets', nearest: 'the surface it meets first' },
+      'Looked for from the cutter, against its z axis.',
+    ),
+    'scribe',
+    'kerf',
+  ),
+  width: of(length('Width', 2), 'kerf'),
+  depth: of(length('Depth', 1, 'Below the surface, along its normal.'), 'kerf'),
+  bottom: of(choice('Bottom', 'square', { square: 'square', v: 'V', round: 'round' }), 'kerf'),
+  lines: of(count('Slits side by side', 1, 1, 50), 'kerf'),
+  spacing: of(length('Spacing', 5, 'From middle to middle, outward.'), 'kerf'),
+  joinFlush: of(
+    flag('Join flush faces', true, 'Faces of part and cutter that end up level become one face.'),
+    'subtract',
+    'union',
+    'intersect',
+    'split',
+  ),
+  wallSlots: of(
+    choice('Slot of new walls', 'part', {
+      part: 'that of the part',
+      cutter: 'that of the cutter',
+      own: 'one of their own',
+    }),
+    'subtract',
+    'union',
+    'intersect',
+    'split',
+    'kerf',
+  ),
+  wallSlot: onlyWhen(text('Own slot', 'Walls'), 'wallSlots', ['own']),
   cutters: z.array(CutterSchema).min(1).max(10_000),
 });
 
@@ -83,10 +131,29 @@ export const ProjectSchema = z
   }, 'Two things in it have the same number.');
 export type Project = z.infer<typeof ProjectSchema>;
 
+type Loose = Record<string, unknown>;
+/** The settings of every cut changed, in a document whose form is not checked yet. */
+function mapCuts(parts: unknown, change: (params: Loose) => Loose): unknown {
+  const each = (list: unknown, f: (x: Loose) => unknown) =>
+    Array.isArray(list) ? list.map((x) => (typeof x === 'object' && x !== null ? f(x as Loose) : x)) : list;
+  return each(parts, (part) => ({
+    ...part,
+    courses: each(part.courses, (c) =>
+      c.kind === 'cut' && typeof c.params === 'object' ? { ...c, params: change(c.params as Loose) } : c,
+    ),
+  }));
+}
+
 /** What turns a document of one version into one of the next. */
 const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, unknown>> = {
   // Version 1 had no unit of its own: everything was shown in mm.
   1: (d) => ({ unit: 'mm', ...d, version: 2 }),
+  // Version 2 had only the name of the slot of new walls, empty for that of the part.
+  2: (d) => ({
+    ...d,
+    version: 3,
+    parts: mapCuts(d.parts, (p) => (p.wallSlot ? { ...p, wallSlots: 'own' } : { ...p, wallSlot: undefined })),
+  }),
 };
 
 /**

@@ -1,10 +1,20 @@
 import { MasonError } from '../mesh/index.ts';
-import type { Course, CutCourse, Cutter, Part, Project } from './document.ts';
-import type { CarveOperation } from '../carve/index.ts';
+import {
+  CutParams,
+  CutterSchema,
+  type Course,
+  type CutCourse,
+  type Cutter,
+  type Part,
+  type Project,
+} from './document.ts';
 import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
 
 // Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
 // old ones for undo; nothing here is ever changed in place.
+
+/** A cutter that has no number yet; what is left out takes its usual value. */
+export type NewCutter = Pick<Cutter, 'name' | 'shape' | 'placement'> & Partial<Omit<Cutter, 'id'>>;
 
 const mapPart = (p: Project, partId: number, change: (part: Part) => Part): Project => ({
   ...p,
@@ -67,24 +77,27 @@ export function duplicatePart(p: Project, partId: number): Project {
 export function addCut(
   p: Project,
   partId: number,
-  cutter: Omit<Cutter, 'id'>,
-  operation: CarveOperation = 'subtract',
+  cutter: NewCutter,
+  operation: CutCourse['params']['operation'] = 'subtract',
 ): Project {
   const course: CutCourse = {
     id: p.nextId,
     kind: 'cut',
     name: cutter.name,
     on: true,
-    params: { operation, joinFlush: true, wallSlot: '', cutters: [{ ...cutter, id: p.nextId + 1 }] },
+    params: CutParams.parse({ operation, cutters: [{ ...cutter, id: p.nextId + 1 }] }),
   };
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: [...part.courses, course] })), nextId: p.nextId + 2 };
 }
 
 /** One more cutter in a cut; its number is the old `nextId`. */
-export const addCutter = (p: Project, partId: number, courseId: number, cutter: Omit<Cutter, 'id'>): Project => ({
+export const addCutter = (p: Project, partId: number, courseId: number, cutter: NewCutter): Project => ({
   ...mapCourse(p, partId, courseId, (c) =>
     c.kind === 'cut'
-      ? { ...c, params: { ...c.params, cutters: [...c.params.cutters, { ...cutter, id: p.nextId }] } }
+      ? {
+          ...c,
+          params: { ...c.params, cutters: [...c.params.cutters, CutterSchema.parse({ ...cutter, id: p.nextId })] },
+        }
       : c,
   ),
   nextId: p.nextId + 1,

@@ -11,6 +11,8 @@ export interface FieldMeta {
   max?: number;
   /** Words for the options of a choice. */
   options?: Record<string, string>;
+  /** Shown only while another field has one of these values. */
+  when?: { key: string; is: readonly string[] };
 }
 
 type Numeric = z.ZodDefault<z.ZodNumber>;
@@ -70,10 +72,15 @@ export const choice = <K extends string>(title: string, value: NoInfer<K>, optio
 const coordinate = z.number().min(-LONGEST).max(LONGEST);
 export const vector3 = z.tuple([coordinate, coordinate, coordinate]);
 
-/** The described fields of an object schema, in order. */
-export function fieldsOf(schema: z.ZodObject): { key: string; meta: FieldMeta }[] {
+/** The same field, shown only while another one has one of these values. */
+export const onlyWhen = <T extends z.ZodType>(field: T, key: string, is: readonly string[]): T =>
+  field.meta({ ...field.meta(), when: { key, is } });
+
+/** The described fields of an object schema, in order; with values, only those that count for them. */
+export function fieldsOf(schema: z.ZodObject, values?: Record<string, unknown>): { key: string; meta: FieldMeta }[] {
   return Object.entries(schema.shape).flatMap(([key, field]) => {
     const meta = (field as z.ZodType).meta() as FieldMeta | undefined;
-    return meta?.as ? [{ key, meta }] : [];
+    if (!meta?.as || (values && meta.when && !meta.when.is.includes(String(values[meta.when.key])))) return [];
+    return [{ key, meta }];
   });
 }

@@ -1,4 +1,13 @@
-import { DOCUMENT_VERSION, Shape, type Course, type Cutter, type Part, type Project } from '../courses/index.ts';
+import {
+  CutParams,
+  CutterSchema,
+  DOCUMENT_VERSION,
+  Shape,
+  type Course,
+  type Cutter,
+  type Part,
+  type Project,
+} from '../courses/index.ts';
 
 type Vec3 = [number, number, number];
 /** A shape without the fields that have a value of their own. */
@@ -9,7 +18,7 @@ class Builder {
   nextId = 1;
 
   cutter(name: string, shape: Sketch, position: Vec3, turn: Vec3 = [0, 0, 0]): Cutter {
-    return { id: this.nextId++, name, shape: Shape.parse(shape), placement: { position, turn } };
+    return CutterSchema.parse({ id: this.nextId++, name, shape, placement: { position, turn } });
   }
 
   base(name: string, slot: string, shape: Sketch, position: Vec3): Course {
@@ -23,7 +32,7 @@ class Builder {
       kind: 'cut',
       name,
       on: true,
-      params: { operation, joinFlush: true, wallSlot, cutters },
+      params: CutParams.parse({ operation, cutters, ...(wallSlot && { wallSlots: 'own', wallSlot }) }),
     };
   }
 

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import {
   addCutter,
   CutParams,
+  CutterSchema,
   removeCourse,
   removeCutter,
   renameCourse,
@@ -13,11 +14,10 @@ import {
   type CutCourse,
   type Cutter,
 } from '@dusky-mason/core/courses';
-import { formatVolume } from '@dusky-mason/core/units';
-import type { CarveOperation } from '@dusky-mason/core/carve';
+import { formatArea, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
 import MasonMark from '../components/MasonMark.vue';
-import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
+import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../components/marks.ts';
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
 import { useProject } from '../stores/project.ts';
@@ -67,18 +67,22 @@ const remove = (): void =>
 const result = computed(() => store.outcome?.courses.find((c) => c.id === props.course.id));
 const figures = computed((): [string, string][] => {
   const r = result.value?.report;
-  if (result.value?.state !== 'done' || r?.volumeAfter === undefined) return [];
-  const by = r.volumeAfter - r.volumeBefore!;
+  if (result.value?.state !== 'done' || r?.areaAfter === undefined) return [];
+  const sheet = r.volumeAfter === null;
+  const [before, after] = sheet ? [r.areaBefore!, r.areaAfter] : [r.volumeBefore!, r.volumeAfter!];
+  const by = Math.abs(after - before) > 1e-9 * before ? after - before : 0;
+  const words = (sheet ? formatArea : formatVolume)(Math.abs(by), unit.value);
   return [
-    [by < 0 ? 'Takes away' : 'Adds', formatVolume(Math.abs(by), unit.value)],
+    [by > 0 ? 'Adds' : 'Takes away', by ? words : 'nothing'],
     ['New walls', `${r.newWalls} face${r.newWalls === 1 ? '' : 's'}`],
     ['Cut edges', `${r.seamEdges}`],
+    ...(r.enclosed ? [['Enclosed', `${r.enclosed} face${r.enclosed === 1 ? '' : 's'}`] as [string, string]] : []),
     ['Tolerance', `${r.relativeTolerance} of its size`],
     ['Time', `${result.value.ms.toFixed(1)} ms`],
   ];
 });
-const operations = Object.entries(OPERATION_WORDS) as [CarveOperation, string][];
-const setOperation = (operation: CarveOperation): void => set({ operation }, 'Operation');
+const operations = Object.entries(OPERATION_WORDS) as [CutOperationName, string][];
+const setOperation = (operation: CutOperationName): void => set({ operation }, 'Operation');
 
 const can = () => !store.readOnly;
 const picked = () => can() && !!cutter.value;
@@ -129,6 +133,14 @@ useCommands([
           :name="`cutter-${cutter.id}`"
           closed-only
           @change="(shape, title) => setThe({ shape }, title)"
+        />
+        <SchemaForm
+          :schema="CutterSchema"
+          :model-value="cutter"
+          :unit="unit"
+          :name="`cutter-${cutter.id}`"
+          :without="course.params.wallSlots === 'cutter' ? [] : ['slot']"
+          @change="(key, value, title) => setThe({ [key]: value }, title)"
         />
         <PlacementForm
           :model-value="cutter.placement"

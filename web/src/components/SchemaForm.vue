@@ -20,7 +20,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [key: string, value: unknown, title: string] }>();
 
-const fields = computed(() => fieldsOf(props.schema).filter((f) => !props.without?.includes(f.key)));
+const fields = computed(() => fieldsOf(props.schema, props.modelValue).filter((f) => !props.without?.includes(f.key)));
 const options = (o: Record<string, string> | undefined) =>
   Object.entries(o ?? {}).map(([value, title]) => ({ value, title }));
 </script>

@@ -1,6 +1,6 @@
 import * as THREE from 'three';
-import { newShape, resizeShape, shapeSize, type Cutter, type ShapeKind } from '@dusky-mason/core/courses';
-import type { CarveOperation } from '@dusky-mason/core/carve';
+import { newShape, resizeShape, shapeSize, type NewCutter, type ShapeKind } from '@dusky-mason/core/courses';
+import type { CutOperationName } from '../components/marks.ts';
 import { tidy, turnToward } from '../viewport/handleMath.ts';
 
 /** A place on the part where a cutter may be put. */
@@ -33,12 +33,7 @@ export function roundSize(x: number): number {
  * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes through thin
  * material, standing proud on both sides, and one width into thick; when it adds it stands out by a width with a foot in the part.
  */
-export function seatedCutter(
-  kind: ShapeKind,
-  operation: CarveOperation,
-  seat: Seat,
-  radius: number,
-): Omit<Cutter, 'id'> {
+export function seatedCutter(kind: ShapeKind, operation: CutOperationName, seat: Seat, radius: number): NewCutter {
   const width = roundSize(SHARE * radius);
   let shape = newShape(kind);
   const began = shapeSize(shape)!;

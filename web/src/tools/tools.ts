@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref } from 'vue';
-import type { CarveOperation } from '@dusky-mason/core/carve';
 import type { ShapeKind } from '@dusky-mason/core/courses';
+import type { CutOperationName } from '../components/marks.ts';
 import type { HandleMode } from '../viewport/handles.ts';
 
 /** What the pointer does in the viewport: which handles the picked cutter has, or what is being placed. */
@@ -9,7 +9,7 @@ export const useTools = defineStore('tools', () => {
   const handles = ref<HandleMode>('slide');
   const placing = ref(false);
   const kind = ref<ShapeKind>('cylinder');
-  const operation = ref<CarveOperation>('subtract');
+  const operation = ref<CutOperationName>('subtract');
   /** Cut that the next cutter goes into; a cut of its own when null. */
   const into = ref<number | null>(null);
 

@@ -8,7 +8,9 @@ import {
   setCutter,
   shapeKinds,
   shapeTitle,
+  CutterSchema,
   type Cutter,
+  type NewCutter,
   type Project,
 } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
@@ -186,18 +188,20 @@ function seatAt(ray: THREE.Ray, hit: { point: THREE.Vector3; normal: THREE.Vecto
   return { point: hit.point, normal, thickness: part.thicknessBelow(hit.point, normal) };
 }
 
-function newCutter(seat: Seat): Omit<Cutter, 'id'> {
+function newCutter(seat: Seat): NewCutter {
   const c = seatedCutter(tools.kind, tools.operation, seat, part.radius);
   const n = store.part?.courses.length ?? 1;
   return { ...c, name: `${shapeTitle(tools.kind)} ${n}` };
 }
 
+/** Number of the cutter that is not there yet: one that no document gives out. */
+const GHOST = Number.MAX_SAFE_INTEGER;
 let hovered: THREE.Ray | null = null;
 function showGhost(ray: THREE.Ray): void {
   hovered = ray.clone();
   const hit = part.hit(ray);
-  const list = hit ? [{ ...newCutter(seatAt(ray, hit)), id: -1 }] : [];
-  ghost?.show(list, -1, (s) => shapes.get(s));
+  const list = hit ? [CutterSchema.parse({ ...newCutter(seatAt(ray, hit)), id: GHOST })] : [];
+  ghost?.show(list, GHOST, (s) => shapes.get(s));
   canvas.value!.style.cursor = hit ? 'crosshair' : 'not-allowed';
   stage!.redraw();
 }

@@ -1,0 +1,202 @@
+import {
+  areaAndVolume,
+  faceNormals,
+  flipMesh,
+  MasonError,
+  meshFromFaces,
+  topologyOf,
+  withSlot,
+  withSource,
+  type OpContext,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import { carve, type CarveOptions, type CarveReport } from './carve.ts';
+import { checkSolid, trust } from './gate.ts';
+
+export const KERF_BOTTOMS = ['square', 'v', 'round'] as const;
+export type KerfBottom = (typeof KERF_BOTTOMS)[number];
+
+export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest'> {
+  /** Width of the slit at the surface, mm. */
+  width: number;
+  /** Depth below the surface, along its normal, mm. */
+  depth: number;
+  bottom: KerfBottom;
+  /** How many slits run side by side, outward from the cutter, and how far apart their middles are, mm. Default one. */
+  lines?: number;
+  spacing?: number;
+  /** Material slot of the new walls; that of the part's first when left out. */
+  slot?: string;
+}
+
+/** How far a slit's body stands out of the surface, as a share of its width: enough over what bends up within the width. */
+const PROUD = 0.25;
+/** Flats of a round bottom. */
+const ROUND_FLATS = 8;
+/** Sharper turns than this have no mitre: cosine of the angle between the two sides. */
+const SHARPEST = -0.9;
+
+type Vec = [number, number, number];
+interface Run {
+  closed: boolean;
+  points: Vec[];
+  /** Of each stretch from a point to the next: the surface's normal and the way out of the outline, both unit. */
+  normals: Vec[];
+  outs: Vec[];
+}
+
+const dot = (a: Vec, b: Vec): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const cross = (a: Vec, b: Vec): Vec => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
+const sum = (a: Vec, b: Vec, k = 1): Vec => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2]];
+const unit = (a: Vec): Vec => {
+  const l = Math.hypot(...a) || 1;
+  return [a[0] / l, a[1] / l, a[2] / l];
+};
+
+/**
+ * Cuts slits along the cutters' skin: their outline is scribed on the target, a profile is swept along it, square to the
+ * surface and mitred at its corners, and taken away. Widths and depths are exact on flat faces and over creases between them; on a faceted curve they
+ * are those of its facets. A sheet is slit through.
+ *
+ * Throws as `carve` does, and `bad-input` when the cutters meet no surface or the slit is too wide for its outline.
+ */
+export function kerf(
+  target: PolyMesh,
+  cutters: readonly PolyMesh[],
+  o: KerfOptions,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: CarveReport } {
+  const course = o.course ?? 1;
+  if (!(o.width > 0 && o.depth > 0)) throw new MasonError('bad-input', 'A kerf needs a width and a depth above 0.');
+  const quiet: OpContext = { signal: ctx?.signal };
+  const { mesh } = carve(target, cutters, { operation: 'scribe', course: PROBE, nearest: o.nearest }, quiet);
+  const runs = outlinesOf(mesh, PROBE);
+  if (!runs.length)
+    throw new MasonError('bad-input', 'The cutter meets no surface of the part, so there is no line to slit along. Move it.'); // prettier-ignore
+  const lines = o.lines ?? 1;
+  const bodies = runs.flatMap((run) =>
+    Array.from({ length: lines }, (_, i) => {
+      const body = slitBody(run, profile(o), i * (o.spacing ?? 2 * o.width));
+      return trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), i, course));
+    }),
+  );
+  return carve(target, bodies, { operation: 'subtract', joinFlush: false, course }, ctx);
+}
+
+/** A course number that no part has, for marks that are taken off again. */
+const PROBE = -1;
+
+/** The runs of edges round what a scribe marked, the marked side on the left. */
+function outlinesOf(m: PolyMesh, course: number): Run[] {
+  const t = topologyOf(m);
+  const N = faceNormals(m);
+  const mark = m.layers.mark!;
+  const isLine = (c: number): boolean => {
+    const other = t.opposite[c]!;
+    return mark[t.face[c]!] === course && other >= 0 && mark[t.face[other]!] !== course;
+  };
+  /** The line that goes on where one ends: round its end vertex, through marked faces. */
+  const after = (c: number): number => {
+    let q = t.next[c]!;
+    while (!isLine(q)) {
+      if (t.opposite[q]! < 0) return -1;
+      q = t.next[t.opposite[q]!]!;
+    }
+    return q;
+  };
+  const lines: number[] = [];
+  for (let c = 0; c < m.corners.length; c++) if (isLine(c)) lines.push(c);
+  const next = new Map(lines.map((c) => [c, after(c)]));
+  const inner = new Set(next.values());
+  const starts = [...lines.filter((c) => !inner.has(c)), ...lines];
+  const seen = new Set<number>();
+  const runs: Run[] = [];
+  for (const start of starts) {
+    if (seen.has(start)) continue;
+    const chain: number[] = [];
+    let c = start;
+    while (c >= 0 && !seen.has(c)) {
+      seen.add(c);
+      chain.push(c);
+      c = next.get(c)!;
+    }
+    const point = (v: number): Vec => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    const normal = (f: number): Vec => [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
+    const points = chain.map((q) => point(m.corners[q]!));
+    const closed = c === start;
+    if (!closed) points.push(point(m.corners[t.next[chain.at(-1)!]!]!));
+    const normals = chain.map((q) => unit(sum(normal(t.face[q]!), normal(t.face[t.opposite[q]!]!))));
+    const outs = chain.map((_, i) => unit(cross(sum(points[(i + 1) % points.length]!, points[i]!, -1), normals[i]!)));
+    runs.push({ closed, points, normals, outs });
+  }
+  return runs;
+}
+
+/** The section of a slit: places across (outward) and along the normal, mm, counter-clockwise. */
+function profile({ width, depth, bottom }: KerfOptions): [number, number][] {
+  const w = width / 2;
+  const top = PROUD * width;
+  if (bottom === 'v') return [[0, -depth], [w * (1 + top / depth), top], [-w * (1 + top / depth), top]]; // prettier-ignore
+  if (bottom === 'square') return [[-w, -depth], [w, -depth], [w, top], [-w, top]]; // prettier-ignore
+  // A half round, flattened where the depth leaves no room for it.
+  const rise = Math.min(w, depth);
+  const arc = Array.from({ length: ROUND_FLATS + 1 }, (_, i): [number, number] => {
+    const a = Math.PI * (1 + i / ROUND_FLATS);
+    return [w * Math.cos(a), rise - depth + rise * Math.sin(a)];
+  });
+  return [...arc, [w, top], [-w, top]];
+}
+
+/** A profile swept along a run, `shift` further out, mitred where it turns; capped where the run has ends. */
+function slitBody(run: Run, section: readonly (readonly [number, number])[], shift: number): PolyMesh {
+  const n = run.points.length;
+  const stretches = run.normals.length;
+  const P: number[] = [];
+  for (let i = 0; i < n; i++) {
+    const before = run.closed ? (i + stretches - 1) % stretches : Math.max(0, i - 1);
+    const here = run.closed ? i : Math.min(stretches - 1, i);
+    const [ra, rb] = [run.outs[before]!, run.outs[here]!];
+    const turn = dot(ra, rb);
+    if (turn < SHARPEST)
+      throw new MasonError('bad-input', 'The outline turns too sharply for a kerf to follow. Round it, or use a narrower one.', { point: run.points[i]! }); // prettier-ignore
+    const across = sum([0, 0, 0], sum(ra, rb), 1 / (1 + turn));
+    const up = unit(sum(run.normals[before]!, run.normals[here]!));
+    const stretch = 1 / dot(up, run.normals[here]!);
+    // An end runs on past the border of a sheet.
+    const end = run.closed || (i > 0 && i < n - 1) ? 0 : i === 0 ? -1 : 1;
+    const along = unit(cross(run.normals[here]!, run.outs[here]!));
+    const p = sum(run.points[i]!, along, end * Math.abs(section[0]![1]));
+    for (const [x, y] of section) P.push(...sum(sum(p, across, x + shift), up, y * stretch));
+  }
+  const k = section.length;
+  for (let i = 0; i < stretches; i++)
+    for (let a = 0; a < k; a++) {
+      const at = (j: number): Vec => P.slice(3 * (j * k + a), 3 * (j * k + a) + 3) as Vec;
+      const j = (i + 1) % n;
+      // A side that has been shrunk past nothing runs backward.
+      if (dot(sum(at(j), at(i), -1), sum(run.points[j]!, run.points[i]!, -1)) <= 0) throw tooWide(run.points[i]!);
+    }
+  const faces: number[][] = [];
+  for (let i = 0; i < (run.closed ? n : n - 1); i++) {
+    const j = (i + 1) % n;
+    for (let a = 0; a < k; a++) {
+      const b = (a + 1) % k;
+      faces.push([i * k + a, j * k + a, j * k + b, i * k + b]);
+    }
+  }
+  if (!run.closed) {
+    faces.push(Array.from({ length: k }, (_, a) => a));
+    faces.push(Array.from({ length: k }, (_, a) => n * k - 1 - a));
+  }
+  const made = meshFromFaces(P, faces);
+  const body = areaAndVolume(made).volume < 0 ? flipMesh(made) : made;
+  try {
+    checkSolid(body, 'The kerf');
+  } catch (e) {
+    throw tooWide(e instanceof MasonError ? e.place.point : undefined);
+  }
+  return body;
+}
+
+const tooWide = (point?: readonly [number, number, number]): MasonError =>
+  new MasonError('bad-input', 'The kerf is too wide or too deep for a turn of its outline and would cross itself. Make it narrower.', { point }); // prettier-ignore

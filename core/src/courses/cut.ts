@@ -1,0 +1,73 @@
+import type { z } from 'zod';
+import { carve, kerf, type CarveReport, type Direction } from '../carve/index.ts';
+import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
+import { formatLength, type LengthUnit } from '../units/index.ts';
+import type { Cutter, CutParams } from './document.ts';
+import { ownAxis, placedMesh, sizeWords } from './placed.ts';
+import { shapeTitle, type MeshStore } from './shapeSpec.ts';
+
+type Params = z.infer<typeof CutParams>;
+
+/** Against the own z axis of a cutter: the way it looks for the surface that it meets first. */
+const inward = ({ placement }: Cutter): Direction => ownAxis(placement).map((x) => -x) as unknown as Direction;
+
+/** The bodies that a cut's cutters are, where they stand for a target, with the slots that the cut gives their walls. */
+export function cutterMeshes(target: PolyMesh, params: Params, store: MeshStore, course: number): PolyMesh[] {
+  const slotOf = (c: Cutter) =>
+    params.wallSlots === 'own'
+      ? params.wallSlot || 'Walls'
+      : params.wallSlots === 'cutter'
+        ? c.slot || c.name || 'Cutter'
+        : target.slots[0] || 'Body';
+  return params.cutters.map((c) => {
+    const keeps = params.wallSlots === 'cutter' && c.shape.kind === 'mesh' && !c.slot;
+    const tag = (m: PolyMesh) => withSource(keeps && m.layers.slot ? m : withSlot(m, slotOf(c)), c.id, course);
+    return placedMesh(c.shape, c.placement, store, tag, c.through && params.operation !== 'union' ? target : null);
+  });
+}
+
+/** Runs a cut course on the mesh below it. */
+export function runCut(
+  target: PolyMesh,
+  params: Params,
+  store: MeshStore,
+  course: number,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: Partial<CarveReport> } {
+  const cutters = cutterMeshes(target, params, store, course);
+  const nearest = params.reach === 'nearest' ? params.cutters.map(inward) : undefined;
+  const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing } = params;
+  if (operation === 'kerf') {
+    const slot = params.wallSlots === 'own' ? params.wallSlot || 'Walls' : undefined;
+    return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot }, ctx);
+  }
+  return carve(target, cutters, { operation, joinFlush, keeps, nearest, course }, ctx);
+}
+
+const DOES = {
+  subtract: 'removes',
+  union: 'adds',
+  intersect: 'keeps what is in',
+  split: 'splits along',
+  scribe: 'scribes',
+  kerf: 'slits along',
+} as const;
+
+/** What a cut does, in words, for the wall. */
+export function sayCut(params: Params, unit: LengthUnit, report?: Partial<CarveReport>): string {
+  const { operation, cutters } = params;
+  const [first] = cutters as [Cutter];
+  const one = `${shapeTitle(first.shape.kind).toLowerCase()} ${sizeWords(first.shape, unit)}`;
+  const alike = cutters.every((c) => JSON.stringify(c.shape) === JSON.stringify(first.shape));
+  const what =
+    cutters.length === 1 ? `${one} ${unit}` : alike ? `${cutters.length} cutters, each ${one} ${unit}` : `${cutters.length} cutters`; // prettier-ignore
+  const through = cutters.length === 1 && first.through ? ' through' : '';
+  const size = operation === 'kerf' ? `, ${formatLength(params.width, unit)} wide, ${formatLength(params.depth, unit)} deep` : ''; // prettier-ignore
+  return `${DOES[operation]} ${what}${through}${size}${result(operation, report)}`;
+}
+
+function result(operation: Params['operation'], report?: Partial<CarveReport>): string {
+  const many = (n: number, word: string) => `, ${n === 0 ? 'no' : n} ${word}${n === 1 ? '' : 's'}`;
+  if (operation === 'scribe') return report?.enclosed === undefined ? '' : many(report.enclosed, 'enclosed face');
+  return report?.newWalls === undefined ? '' : many(report.newWalls, 'new wall');
+}

@@ -1,0 +1,84 @@
+import { isSolid, trust } from '../carve/index.ts';
+import { bounds, isClosed, placementAffine, transformMesh, type Affine, type PolyMesh } from '../mesh/index.ts';
+import { formatLength, type LengthUnit } from '../units/index.ts';
+import type { Cutter } from './document.ts';
+import { shapeMesh, shapeSize, type MeshStore, type Shape } from './shapeSpec.ts';
+
+/**
+ * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides. A shape is
+ * looked at once, where it is made; placing and tagging leave it as sound as it is.
+ */
+export function placedMesh(
+  shape: Shape,
+  placement: Cutter['placement'],
+  store: MeshStore,
+  tag: (m: PolyMesh) => PolyMesh = (m) => m,
+  through: PolyMesh | null = null,
+): PolyMesh {
+  const raw = shapeMesh(shape, store);
+  const longer = through ? transformMesh(raw, stretchThrough(raw, placement, through)) : raw;
+  const mesh = tag(transformMesh(longer, placementAffine(placement)));
+  // Shapes of our own are sound by construction; an imported one may be damaged, which is no fault until it is cut.
+  return (shape.kind === 'mesh' ? isSolid(raw) : isClosed(raw)) ? trust(mesh) : mesh;
+}
+
+/** A shape's size in a few characters: `Ø 40 × 20`, `100 × 60 × 20`. */
+export function sizeWords(shape: Shape, unit: LengthUnit): string {
+  const n = (x: number) => formatLength(x, unit).replace(/ \S+$/, '');
+  switch (shape.kind) {
+    case 'cylinder':
+    case 'tube':
+    case 'polygon':
+      return `Ø ${n(shape.diameter)} × ${n(shape.height)}`;
+    case 'cone':
+      return `Ø ${n(shape.foot)} to ${n(shape.top)} × ${n(shape.height)}`;
+    case 'ball':
+    case 'patchBall':
+      return `Ø ${n(shape.diameter)}`;
+    case 'torus':
+      return `Ø ${n(shape.diameter)}, ${n(shape.thickness)} thick`;
+    case 'outline':
+      return `${shape.points.length} points × ${n(shape.height)}`;
+    case 'mesh':
+      return shape.title;
+    default:
+      return (shapeSize(shape) ?? [])
+        .filter((x) => x > 0)
+        .map(n)
+        .join(' × ');
+  }
+}
+
+/** How far a stretched cutter stands out on either side, as a share of the part's length along it. */
+const CLEAR = 0.02;
+
+/** The change of a shape along its own z axis, in its own frame, by which it reaches past a target on both sides. */
+function stretchThrough(raw: PolyMesh, placement: Cutter['placement'], target: PolyMesh): Affine {
+  const [from, to] = alongOwnAxis(target, placement);
+  const { min, max } = bounds(raw);
+  const low = Math.min(min[2], from - CLEAR * (to - from));
+  const high = Math.max(max[2], to + CLEAR * (to - from));
+  const k = (high - low) / (max[2] - min[2]);
+  return [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, k, low - k * min[2]];
+}
+
+/** The own z axis of a placement, unit, in the part's frame. */
+export function ownAxis(placement: Cutter['placement']): [number, number, number] {
+  const a = placementAffine(placement);
+  const l = Math.hypot(a[2]!, a[6]!, a[10]!);
+  return [a[2]! / l, a[6]! / l, a[10]! / l];
+}
+
+/** From where to where a mesh reaches along the own z axis of a placement, in its own frame: from its origin, before its scale, mm. */
+export function alongOwnAxis(m: PolyMesh, placement: Cutter['placement']): [number, number] {
+  const [x, y, z] = ownAxis(placement);
+  const [px, py, pz] = placement.position;
+  const scale = Math.abs(placement.scale?.[2] ?? 1);
+  let [low, high] = [Infinity, -Infinity];
+  for (let i = 0; i < m.positions.length; i += 3) {
+    const d = x * (m.positions[i]! - px) + y * (m.positions[i + 1]! - py) + z * (m.positions[i + 2]! - pz);
+    if (d < low) low = d;
+    if (d > high) high = d;
+  }
+  return [low / scale, high / scale];
+}
