@@ -43,6 +43,19 @@ describe('kerf', () => {
     expect(volume(round)).toBeCloseTo(120000 - section * 2 * (30 + 20), 7);
   });
 
+  it('follows a faceted curve, whose edges it crosses anywhere', () => {
+    const hull = cylinder(38, 70, 64);
+    const aim = (m: PolyMesh, x: number, y: number, z: number) =>
+      transformMesh(m, [0, 0, 1, x, 1, 0, 0, y, 0, 1, 0, z]);
+    for (const y of [0, 0.37, 1.9, 3.1]) {
+      const { mesh, report } = kerf(hull, [aim(cylinder(7.5, 30, 32), 38, y, 1)], { ...options, nearest: undefined });
+      expect(isClosed(mesh)).toBe(true);
+      expect(report.drift).toBeLessThan(1e-5);
+      // About its length times its section; the facets make it a little more or less.
+      expect((volume(hull) - volume(mesh)) / (3 * ring(7.5, 32, 2))).toBeCloseTo(1, 1);
+    }
+  });
+
   it('over a right-angled edge the depth is exact on both faces', () => {
     // A loop round a bar: all four sides and no corner flat.
     const bar = box(100, 20, 20);

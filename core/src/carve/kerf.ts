@@ -33,6 +33,8 @@ export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest'> {
 const PROUD = 0.25;
 /** Flats of a round bottom. */
 const ROUND_FLATS = 8;
+/** How far a point may lie off the line that does without it, as a share of the width. */
+const BOW = 0.02;
 /** Sharper turns than this have no mitre: cosine of the angle between the two sides. */
 const SHARPEST = -0.9;
 
@@ -147,35 +149,87 @@ function profile({ width, depth, bottom }: KerfOptions): [number, number][] {
   return [...arc, [w, top], [-w, top]];
 }
 
-/** A profile swept along a run, `shift` further out, mitred where it turns; capped where the run has ends. */
-function slitBody(run: Run, section: readonly (readonly [number, number])[], shift: number): PolyMesh {
-  const n = run.points.length;
+/** Where a profile stands at point i of a run: the mitre across, the way up, and how far up is up along the normals. */
+function frameAt(run: Run, i: number): { across: Vec; up: Vec; stretch: number; here: number } {
   const stretches = run.normals.length;
-  const P: number[] = [];
-  for (let i = 0; i < n; i++) {
-    const before = run.closed ? (i + stretches - 1) % stretches : Math.max(0, i - 1);
-    const here = run.closed ? i : Math.min(stretches - 1, i);
-    const [ra, rb] = [run.outs[before]!, run.outs[here]!];
-    const turn = dot(ra, rb);
-    if (turn < SHARPEST)
-      throw new MasonError('bad-input', 'The outline turns too sharply for a kerf to follow. Round it, or use a narrower one.', { point: run.points[i]! }); // prettier-ignore
-    const across = sum([0, 0, 0], sum(ra, rb), 1 / (1 + turn));
-    const up = unit(sum(run.normals[before]!, run.normals[here]!));
-    const stretch = 1 / dot(up, run.normals[here]!);
+  const before = run.closed ? (i + stretches - 1) % stretches : Math.max(0, i - 1);
+  const here = run.closed ? i : Math.min(stretches - 1, i);
+  const [ra, rb] = [run.outs[before]!, run.outs[here]!];
+  const turn = dot(ra, rb);
+  if (turn < SHARPEST)
+    throw new MasonError('bad-input', 'The outline turns too sharply for a kerf to follow. Round it, or use a narrower one.', { point: run.points[i]! }); // prettier-ignore
+  const up = unit(sum(run.normals[before]!, run.normals[here]!));
+  return { across: sum([0, 0, 0], sum(ra, rb), 1 / (1 + turn)), up, stretch: 1 / dot(up, run.normals[here]!), here };
+}
+
+/** The places of a profile at every point of a run, `section.length` each. */
+function sweep(run: Run, section: readonly (readonly [number, number])[], shift: number): Vec[] {
+  const n = run.points.length;
+  return run.points.flatMap((point, i) => {
+    const { across, up, stretch, here } = frameAt(run, i);
     // An end runs on past the border of a sheet.
     const end = run.closed || (i > 0 && i < n - 1) ? 0 : i === 0 ? -1 : 1;
     const along = unit(cross(run.normals[here]!, run.outs[here]!));
-    const p = sum(run.points[i]!, along, end * Math.abs(section[0]![1]));
-    for (const [x, y] of section) P.push(...sum(sum(p, across, x + shift), up, y * stretch));
-  }
+    const p = sum(point, along, end * Math.abs(section[0]![1]));
+    return section.map(([x, y]) => sum(sum(p, across, x + shift), up, y * stretch));
+  });
+}
+
+/** The first stretch of a run at which some side of the swept profile has been shrunk past nothing and runs backward; −1 for none. */
+function backward(run: Run, places: Vec[], k: number): number {
+  const n = run.points.length;
+  return run.normals.findIndex((_, i) => {
+    const j = (i + 1) % n;
+    const way = sum(run.points[j]!, run.points[i]!, -1);
+    for (let a = 0; a < k; a++) if (dot(sum(places[j * k + a]!, places[i * k + a]!, -1), way) <= 0) return true;
+    return false;
+  });
+}
+
+/** The run without point i: the stretches beside it become one. */
+function without(run: Run, i: number): Run {
+  const n = run.points.length;
+  const before = (i + n - 1) % n;
+  const length = (a: number) => Math.hypot(...sum(run.points[(a + 1) % n]!, run.points[a]!, -1));
+  const [la, lb] = [length(before), length(i)];
+  const normal = unit(sum(sum([0, 0, 0], run.normals[before]!, la), run.normals[i]!, lb));
+  const out = unit(cross(sum(run.points[(i + 1) % n]!, run.points[before]!, -1), normal));
+  const put = (list: Vec[], v: Vec) => list.map((x, j) => (j === before ? v : x)).filter((_, j) => j !== i);
+  return {
+    closed: run.closed,
+    points: run.points.filter((_, j) => j !== i),
+    normals: put(run.normals, normal),
+    outs: put(run.outs, out),
+  };
+}
+
+/** How far point i of a run lies from the stretch that would do without it. */
+function bow(run: Run, i: number): number {
+  const n = run.points.length;
+  if (!run.closed && (i === 0 || i === n - 1)) return Infinity;
+  const a = run.points[(i + n - 1) % n]!;
+  const way = unit(sum(run.points[(i + 1) % n]!, a, -1));
+  return Math.hypot(...cross(sum(run.points[i]!, a, -1), way));
+}
+
+/**
+ * A profile swept along a run, `shift` further out, mitred where it turns; capped where the run has ends. Where the outline crosses an
+ * edge of the surface close by a corner of its own, the stretch between is shorter than the mitre: one of the two points is left out, if it
+ * lies on the line without it.
+ */
+function slitBody(outline: Run, section: readonly (readonly [number, number])[], shift: number): PolyMesh {
   const k = section.length;
-  for (let i = 0; i < stretches; i++)
-    for (let a = 0; a < k; a++) {
-      const at = (j: number): Vec => P.slice(3 * (j * k + a), 3 * (j * k + a) + 3) as Vec;
-      const j = (i + 1) % n;
-      // A side that has been shrunk past nothing runs backward.
-      if (dot(sum(at(j), at(i), -1), sum(run.points[j]!, run.points[i]!, -1)) <= 0) throw tooWide(run.points[i]!);
-    }
+  const width = Math.max(...section.map(([x]) => x)) - Math.min(...section.map(([x]) => x));
+  let run = outline;
+  let places = sweep(run, section, shift);
+  for (let i = backward(run, places, k); i >= 0; i = backward(run, places, k)) {
+    const j = (i + 1) % run.points.length;
+    const drop = bow(run, i) <= bow(run, j) ? i : j;
+    if (run.points.length <= 3 || bow(run, drop) > BOW * width) throw tooWide(run.points[i]!);
+    run = without(run, drop);
+    places = sweep(run, section, shift);
+  }
+  const n = run.points.length;
   const faces: number[][] = [];
   for (let i = 0; i < (run.closed ? n : n - 1); i++) {
     const j = (i + 1) % n;
@@ -188,7 +242,7 @@ function slitBody(run: Run, section: readonly (readonly [number, number])[], shi
     faces.push(Array.from({ length: k }, (_, a) => a));
     faces.push(Array.from({ length: k }, (_, a) => n * k - 1 - a));
   }
-  const made = meshFromFaces(P, faces);
+  const made = meshFromFaces(places.flat(), faces);
   const body = areaAndVolume(made).volume < 0 ? flipMesh(made) : made;
   try {
     checkSolid(body, 'The kerf');
