@@ -1,5 +1,6 @@
 export * from './bodies.ts';
 export * from './carve.ts';
+export * from './dryFit.ts';
 export * from './gate.ts';
 export * from './kerf.ts';
 export { OPERATIONS, type CarveOperation } from './kernel/index.ts';

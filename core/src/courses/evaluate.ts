@@ -75,6 +75,14 @@ export class Evaluator {
     return { mesh: mesh ?? emptyMesh(), key, courses, ms: this.now() - t0 };
   }
 
+  /** The mesh that a course works on: what stands below it. Evaluated before, it is found again. Null where nothing stands. */
+  below(part: Part, courseId: number, store: MeshStore, ctx?: OpContext): PolyMesh | null {
+    const at = part.courses.findIndex((c) => c.id === courseId);
+    if (at <= 0) return null;
+    const { mesh } = this.evaluate({ ...part, courses: part.courses.slice(0, at) }, store, ctx);
+    return mesh.corners.length ? mesh : null;
+  }
+
   private run(
     key: string,
     course: Course,

@@ -3,6 +3,7 @@ export * from './document.ts';
 export * from './edit.ts';
 export * from './evaluate.ts';
 export * from './fields.ts';
+export * from './fit.ts';
 export * from './kinds.ts';
 export * from './placed.ts';
 export * from './shapeSpec.ts';

@@ -3,6 +3,7 @@ import { Plus } from '@lucide/vue';
 import { computed } from 'vue';
 import {
   addCutter,
+  cutterName,
   CutParams,
   CutterSchema,
   removeCourse,
@@ -24,6 +25,7 @@ import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import CardTitle from './CardTitle.vue';
 import CourseProblem from './CourseProblem.vue';
+import DryFit from './DryFit.vue';
 import FigureList from './FigureList.vue';
 import ShapeForm from './ShapeForm.vue';
 
@@ -46,20 +48,19 @@ const rename = (name: string): void =>
   store.change(`Rename ${props.course.name}`, renameCourse(store.project!, partId(), props.course.id, name));
 function setThe(change: Partial<Cutter>, title: string): void {
   const next = { ...cutter.value!, ...change };
-  store.change(`${title} of ${nameOf(next)}`, setCutter(store.project!, partId(), props.course.id, next));
+  store.change(`${title} of ${cutterName(next)}`, setCutter(store.project!, partId(), props.course.id, next));
 }
-const nameOf = (c: Cutter): string => c.name || shapeTitle(c.shape.kind);
 
 function another(): void {
   const c = cutter.value!;
   const p = store.project!;
   const copy = { ...c, name: `${shapeTitle(c.shape.kind)} ${cutters.value.length + 1}` };
-  store.change(`Copy ${nameOf(c)}`, addCutter(p, partId(), props.course.id, copy));
+  store.change(`Copy ${cutterName(c)}`, addCutter(p, partId(), props.course.id, copy));
   store.select({ cutter: p.nextId });
 }
 function removeThe(): void {
   const c = cutter.value!;
-  store.change(`Remove ${nameOf(c)}`, removeCutter(store.project!, partId(), props.course.id, c.id));
+  store.change(`Remove ${cutterName(c)}`, removeCutter(store.project!, partId(), props.course.id, c.id));
 }
 const remove = (): void =>
   store.change(`Delete ${props.course.name}`, removeCourse(store.project!, partId(), props.course.id));
@@ -122,7 +123,7 @@ useCommands([
           :aria-pressed="c.id === cutter?.id"
           @click="store.select({ cutter: c.id })"
         >
-          {{ nameOf(c) }}
+          {{ cutterName(c) }}
         </button>
       </div>
       <p v-if="!cutter" class="soft">Pick one of them to see its sizes.</p>
@@ -156,6 +157,8 @@ useCommands([
         <button v-if="cutter && cutters.length > 1" @click="removeThe">Remove it</button>
       </div>
     </section>
+
+    <DryFit :course="course" />
 
     <section>
       <h3>The cut</h3>

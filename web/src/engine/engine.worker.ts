@@ -1,4 +1,5 @@
-import { Evaluator, meshesUsed, placedMesh, readProject } from '@dusky-mason/core/courses';
+import type { Fit } from '@dusky-mason/core/carve';
+import { Evaluator, fitOf, meshesUsed, placedMesh, readProject } from '@dusky-mason/core/courses';
 import {
   exportParts,
   hashPacked,
@@ -52,6 +53,19 @@ function contextOf(id: number, cancel: Int32Array | null): OpContext {
   };
 }
 
+function fitsOf(ask: Extract<Ask, { kind: 'evaluate' }>, ctx: OpContext): Fit[] {
+  const course = ask.part.courses.find((c) => c.id === ask.fit);
+  const below = course?.kind === 'cut' ? evaluator.below(ask.part, course.id, store, ctx) : null;
+  if (!below || course?.kind !== 'cut') return [];
+  try {
+    return fitOf(below, course, store);
+  } catch (e) {
+    // A cutter that cannot be made fails in its course, which says why.
+    if (e instanceof MasonError) return [];
+    throw e;
+  }
+}
+
 async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?: Transferable[] }> {
   switch (ask.kind) {
     case 'store':
@@ -61,8 +75,17 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const ctx = contextOf(id, ask.cancel);
       const r = evaluator.evaluate(ask.part, store, ctx, (c) => say({ id, begun: { course: c.id, name: c.name } }));
       const picture = r.key === ask.have ? null : pictureOf(r.mesh);
+      const fits = fitsOf(ask, ctx);
       return {
-        answer: { kind: 'evaluate', key: r.key, courses: r.courses, counts: surveyCounts(r.mesh), ms: r.ms, picture },
+        answer: {
+          kind: 'evaluate',
+          key: r.key,
+          courses: r.courses,
+          counts: surveyCounts(r.mesh),
+          ms: r.ms,
+          fits,
+          picture,
+        },
         transfer: picture ? [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer] : [],
       };
     }

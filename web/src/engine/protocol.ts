@@ -1,3 +1,4 @@
+import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/courses';
 import type { ExportOptions } from '@dusky-mason/core/formats';
 import type { RenderBuffers } from '@dusky-mason/core/mesh';
@@ -6,7 +7,8 @@ import type { SurveyCounts } from '@dusky-mason/core/survey';
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
   | { kind: 'store'; hash: string; bytes: Uint8Array }
-  | { kind: 'evaluate'; part: Part; have: string; cancel: Int32Array | null }
+  /** `fit` is the cut that a dry fit is wanted of. */
+  | { kind: 'evaluate'; part: Part; have: string; fit: number | null; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
   | { kind: 'export'; parts: Part[]; options: ExportOptions }
   | { kind: 'import'; name: string; bytes: Uint8Array }
@@ -24,6 +26,8 @@ export interface EvaluateAnswer {
   courses: CourseResult[];
   counts: SurveyCounts;
   ms: number;
+  /** What the dry fit of the cut asked for has found. */
+  fits: Fit[];
   /** null when the page has this picture already. */
   picture: PartPicture | null;
 }

@@ -61,7 +61,7 @@ export const useProject = defineStore('project', () => {
     const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
     try {
       const a = await engine().ask(
-        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', cancel },
+        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', fit: selection.value.course, cancel },
         {
           begun: (c) => {
             begun = c;
@@ -75,7 +75,7 @@ export const useProject = defineStore('project', () => {
       if (a.picture) pictures.set(partId, { key: a.key, picture: a.picture });
       if (selection.value.part !== partId) return;
       picture.value = pictures.get(partId)?.picture ?? null;
-      outcome.value = { key: a.key, courses: a.courses, counts: a.counts, ms: a.ms, part: partId };
+      outcome.value = { key: a.key, courses: a.courses, counts: a.counts, ms: a.ms, fits: a.fits, part: partId };
     } catch (e) {
       onLost(e, partId);
     } finally {
@@ -191,7 +191,7 @@ export const useProject = defineStore('project', () => {
   }
 
   function select(s: Partial<{ part: number | null; course: number | null; cutter: number | null }>): void {
-    const before = selection.value.part;
+    const { part: before, course: was } = selection.value;
     const next = { ...selection.value, ...s };
     if (s.part !== undefined && s.part !== before) {
       next.course = s.course ?? null;
@@ -201,7 +201,8 @@ export const useProject = defineStore('project', () => {
       next.cutter = c?.kind === 'cut' && c.params.cutters.length === 1 ? c.params.cutters[0]!.id : null;
     }
     selection.value = next;
-    if (next.part !== before) show();
+    // Another course has another dry fit.
+    if (next.part !== before || (next.course !== null && next.course !== was)) show();
     saveView();
   }
 

@@ -1,0 +1,94 @@
+import { describe, expect, it } from 'vitest';
+import { transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { box, cylinder } from '../shapes/index.ts';
+import { dryFit, type Direction, type Fit } from './index.ts';
+
+const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
+const up: Direction = [0, 0, 1];
+const plate = box(100, 60, 20);
+const look = (cutter: PolyMesh, target = plate, operation: 'subtract' | 'union' = 'subtract'): Fit[] =>
+  dryFit(target, [cutter], [up], operation);
+const kinds = (cutter: PolyMesh, target = plate) => look(cutter, target).map((f) => f.kind);
+const moved = (cutter: PolyMesh, f: Fit) => {
+  if (f.remedy?.kind !== 'move') throw new Error('no move');
+  return at(cutter, ...f.remedy.by);
+};
+
+describe('dry fit', () => {
+  it('says nothing of a cutter that goes through clear of everything', () => {
+    expect(look(cylinder(8, 40, 32))).toEqual([]);
+  });
+
+  it('misses: how far, and the move that makes it meet', () => {
+    const pin = at(cylinder(8, 10, 32), 0, 0, 22);
+    const [f] = look(pin);
+    expect(f).toMatchObject({ kind: 'misses', length: expect.closeTo(7, 9), cutter: 0 });
+    expect(kinds(moved(pin, f!))).not.toContain('misses');
+    expect(kinds(at(pin, 0, 0, -7.5))).not.toContain('misses');
+  });
+
+  it('inside: a void, and how deep; near the skin it is not', () => {
+    expect(look(at(box(10, 10, 10), 0, 0, 1))).toMatchObject([{ kind: 'inside', length: expect.closeTo(4, 9) }]);
+    expect(kinds(at(box(10, 10, 10), 0, 0, 5.5))).not.toContain('inside');
+  });
+
+  it('swallows the part', () => {
+    expect(kinds(box(200, 200, 200))).toEqual(['all']);
+    expect(kinds(box(200, 200, 10))).not.toContain('all');
+  });
+
+  it('stops short: the skin that is left and where; not of a pocket that is meant', () => {
+    const [f] = look(at(cylinder(8, 40, 32), 0, 0, 11));
+    expect(f).toMatchObject({ kind: 'short', length: expect.closeTo(1, 9), remedy: { kind: 'through' } });
+    expect(f!.point![2]).toBeCloseTo(-10, 9);
+    expect(kinds(at(cylinder(8, 40, 32), 0, 0, 20))).toEqual([]);
+    expect(look(at(cylinder(8, 40, 32), 0, 0, 11), plate, 'union')).toEqual([]);
+  });
+
+  it('flush: how many faces, as handled', () => {
+    expect(look(at(box(10, 10, 10), 0, 0, 5))).toEqual([{ kind: 'flush', cutter: 0, count: 1 }]);
+    expect(look(at(box(10, 10, 20), 45, 25, 0))).toMatchObject([{ kind: 'flush', count: 4 }]);
+    expect(kinds(at(box(10, 10, 10), 0, 0, 6))).not.toContain('flush');
+  });
+
+  it('grazes a face or a vertex: how narrow, and the least move that clears it', () => {
+    const nearly = at(box(10, 10, 10), 0, 0, 5.02);
+    const low = at(box(10, 10, 10), 0, 0, 4.98);
+    for (const cutter of [nearly, low]) {
+      const f = look(cutter).find((x) => x.kind === 'graze');
+      if (cutter === nearly) expect(f).toMatchObject({ length: expect.closeTo(0.02, 9) });
+      if (f) expect(kinds(moved(cutter, f))).toEqual(['flush']);
+    }
+    // A round wall that passes a corner of the part at a twentieth of a millimetre.
+    const pin = at(cylinder(20, 40, 128), 30.05, 30, 0);
+    const f = look(pin).find((x) => x.kind === 'graze')!;
+    expect(f.length).toBeCloseTo(0.05, 3);
+    expect(kinds(moved(pin, f))).not.toContain('graze');
+    expect(kinds(at(pin, 3, 0, 0))).not.toContain('graze');
+    // One that passes four corners alike is told of; no move clears it.
+    const round = cylinder(Math.hypot(50, 30) - 0.05, 40, 128);
+    const [c, s] = [50 / Math.hypot(50, 30), 30 / Math.hypot(50, 30)];
+    const all = look(transformMesh(round, [c, -s, 0, 0, s, c, 0, 0, 0, 0, 1, 0])).find((x) => x.kind === 'graze');
+    expect(all?.length).toBeLessThan(0.06);
+    expect(all?.remedy).toBe(undefined);
+  });
+
+  it('coarser or finer than the surface: both lengths', () => {
+    const hull = cylinder(40, 60, 96);
+    const flat = (r: number, n: number) => 2 * r * Math.sin(Math.PI / n);
+    const aim = (m: PolyMesh) => transformMesh(m, [0, 0, 1, 40, 1, 0, 0, 0, 0, 1, 0, 0]);
+    expect(look(aim(cylinder(15, 30, 12)), hull).find((f) => f.kind === 'coarse')).toMatchObject({
+      length: expect.closeTo(flat(15, 12), 6),
+      other: expect.closeTo(flat(40, 96), 6),
+      remedy: { kind: 'flats', length: expect.closeTo(flat(40, 96), 6) },
+    });
+    expect(look(aim(cylinder(15, 30, 128)), hull).map((f) => f.kind)).toContain('fine');
+    expect(look(aim(cylinder(15, 30, 36)), hull).map((f) => f.kind)).not.toContain('fine');
+  });
+
+  it('leaves a thin wall: how thin', () => {
+    const near = at(box(10, 10, 40), 44, 0, 0);
+    expect(look(near).find((f) => f.kind === 'thin')).toMatchObject({ length: expect.closeTo(1, 3) });
+    expect(kinds(at(box(10, 10, 40), 40, 0, 0))).not.toContain('thin');
+  });
+});

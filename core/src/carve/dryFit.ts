@@ -1,0 +1,327 @@
+import {
+  bounds,
+  Bvh,
+  faceAreas,
+  faceCount,
+  faceNormals,
+  sizeOf,
+  SpatialIndex,
+  topologyOf,
+  transformMesh,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import type { CutOperation, Direction } from './carve.ts';
+
+/**
+ * What can be foreseen of a placed cutter:
+ * `misses` it does not meet the part; `inside` it lies wholly in it and makes a void; `all` it swallows the part; `short` it ends in the
+ * material and leaves a skin; `flush` faces of it lie in faces of the part, which is handled; `graze` it passes so close by a vertex or a
+ * face that a sliver is left; `coarse`, `fine` its flats are much longer or shorter than those of the surface it meets; `thin` the
+ * wall beside it is thin.
+ */
+export type FitKind = 'misses' | 'inside' | 'all' | 'short' | 'flush' | 'graze' | 'coarse' | 'fine' | 'thin';
+
+/** An act that clears a finding. */
+export type Remedy =
+  | { kind: 'through' }
+  /** Move the cutter by so much, mm. */
+  | { kind: 'move'; by: Direction }
+  /** Give it so long flats, mm. */
+  | { kind: 'flats'; length: number };
+
+export interface Fit {
+  kind: FitKind;
+  /** Which of the cutters. */
+  cutter: number;
+  /** Gap, skin, sliver, wall or flat, mm; the surface's flats for `coarse` and `fine` are in `other`. */
+  length?: number;
+  other?: number;
+  /** Faces that are flush. */
+  count?: number;
+  point?: Direction;
+  remedy?: Remedy;
+}
+
+/** The finest detail that is meant, as a share of the part's size: what is left narrower is a sliver. */
+export const DETAIL = 1e-3;
+/** What lies within this share of the size is one plane to the kernel. */
+const FLUSH = 1e-9;
+/** A skin thinner than this share of the part's length along the cutter is taken for a cutter that should have gone through. */
+const SKIN = 0.12;
+/** A wall thinner than this share of the size is told of. */
+const THIN = 0.015;
+/** Flats longer or shorter than the surface's by more than this factor are told of. */
+const FLATS = 2.5;
+/** Turns between faces that make a curve of flats, degrees. */
+const CURVE = [1.5, 40] as const;
+
+type Vec = [number, number, number];
+const sub = (a: Direction, b: Direction): Vec => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+const add = (a: Direction, b: Direction, k = 1): Vec => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2]];
+const dot = (a: Direction, b: Direction): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const vertex = (m: PolyMesh, v: number): Vec => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+
+/** A mesh with what is asked of it again and again. */
+class Body {
+  readonly index: SpatialIndex;
+  readonly normals: ArrayLike<number>;
+  readonly box: { min: Direction; max: Direction };
+
+  constructor(readonly mesh: PolyMesh) {
+    this.index = new SpatialIndex(mesh);
+    this.normals = faceNormals(mesh);
+    this.box = bounds(mesh);
+  }
+
+  normal(f: number): Vec {
+    return [this.normals[3 * f]!, this.normals[3 * f + 1]!, this.normals[3 * f + 2]!];
+  }
+
+  /** Whether a point that is not on the surface is inside: most of three rays leave the body at their first hit. */
+  holds(p: Direction): boolean {
+    if ([0, 1, 2].some((k) => p[k]! < this.box.min[k]! || p[k]! > this.box.max[k]!)) return false;
+    const votes = RAYS.filter((d) => {
+      const hit = this.index.raycast(p, d);
+      return hit !== null && dot(this.normal(hit.face), d) > 0;
+    });
+    return votes.length >= 2;
+  }
+
+  /** Vertices in the box of another body, grown by so much. */
+  *verticesNear(other: Body, by: number): Generator<Vec> {
+    for (let v = 0; v < this.mesh.positions.length / 3; v++) {
+      const p = vertex(this.mesh, v);
+      if ([0, 1, 2].every((k) => p[k]! >= other.box.min[k]! - by && p[k]! <= other.box.max[k]! + by)) yield p;
+    }
+  }
+
+  /** Whether an edge of this body passes through the surface of another. */
+  pierces(other: Body): boolean {
+    const { edgeCorner, next } = topologyOf(this.mesh);
+    for (const c of edgeCorner) {
+      const a = vertex(this.mesh, this.mesh.corners[c]!);
+      const hit = other.index.raycast(a, sub(vertex(this.mesh, this.mesh.corners[next[c]!]!), a));
+      if (hit && hit.distance <= 1) return true;
+    }
+    return false;
+  }
+}
+
+const RAYS: readonly Direction[] = [
+  [0.5377, 0.6124, 0.5797],
+  [-0.3127, 0.8211, 0.4774],
+  [0.1931, 0.3372, -0.9214],
+];
+
+/**
+ * Looks at cutters before they cut. `axes` are the cutters' own z axes, unit: the ways they go through. Lengths are relative
+ * to the part's size as the constants above say. Findings come with their numbers, the place, and where there is one the smallest act that clears
+ * them. Meant for parts up to some 100 k faces.
+ */
+export function dryFit(
+  target: PolyMesh,
+  cutters: readonly PolyMesh[],
+  axes: readonly Direction[],
+  operation: CutOperation | 'kerf',
+): Fit[] {
+  if (!faceCount(target)) return [];
+  const part = new Body(target);
+  const size = sizeOf(target);
+  return cutters.flatMap((mesh, i) => {
+    const cutter = new Body(mesh);
+    const found: Omit<Fit, 'cutter'>[] = [];
+    const flush = flushFaces(part, cutter, size);
+    if (!flush.level && !cutter.pierces(part) && !part.pierces(cutter)) found.push(apart(part, cutter, size));
+    else {
+      const takes = operation === 'subtract' || operation === 'split';
+      const graze = withMove(part, cutter, size, grazes(part, cutter, size, flush));
+      if (flush.level) found.push({ kind: 'flush', count: flush.level });
+      if (graze) found.push(graze);
+      if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, size));
+      found.push(...flats(part, cutter));
+    }
+    return found.map((f) => ({ ...f, cutter: i }));
+  });
+}
+
+/** Of bodies whose surfaces do not meet: one in the other, or apart. */
+function apart(part: Body, cutter: Body, size: number): Omit<Fit, 'cutter'> {
+  const [p, q] = [vertex(cutter.mesh, 0), vertex(part.mesh, 0)];
+  if (cutter.holds(q)) return { kind: 'all' };
+  let best = { length: Infinity, from: p, to: p };
+  const consider = (from: Vec, to: Direction, length: number) => {
+    if (length < best.length) best = { length, from, to: [...to] as Vec };
+  };
+  for (let v = 0; v < cutter.mesh.positions.length / 3; v++) {
+    const from = vertex(cutter.mesh, v);
+    const near = part.index.closest(from)!;
+    consider(from, near.point, near.distance);
+  }
+  const inside = part.holds(p);
+  if (!inside)
+    for (let v = 0; v < part.mesh.positions.length / 3; v++) {
+      const to = vertex(part.mesh, v);
+      const near = cutter.index.closest(to)!;
+      consider(near.point, to, near.distance);
+    }
+  if (inside) return { kind: 'inside', length: best.length, point: best.to };
+  // Into the material by a twentieth of the smaller of the two.
+  const enter = 0.05 * Math.min(size, sizeOf(cutter.mesh));
+  const way = sub(best.to, best.from);
+  const k = best.length > 0 ? 1 + enter / best.length : 0;
+  return { kind: 'misses', length: best.length, point: best.to, remedy: { kind: 'move', by: add([0, 0, 0], way, k) } };
+}
+
+interface Flush {
+  /** Faces of the cutter that lie in faces of the part. */
+  level: number;
+  /** The nearest that a face comes to being level without being it. */
+  nearly: { gap: number; by: Vec; point: Vec } | null;
+}
+
+/** Pairs of faces that are parallel, overlap, and lie within the finest detail of each other. */
+function flushFaces(part: Body, cutter: Body, size: number): Flush {
+  const [a, b] = [cutter, part].map((body) => faceTree(body.mesh)) as [Bvh, Bvh];
+  const out: Flush = { level: 0, nearly: null };
+  const seen = new Set<number>();
+  a.pairs(b, DETAIL * size, (f, g) => {
+    const [n, m] = [cutter.normal(f), part.normal(g)];
+    // Parallel so far that the gap does not change by more than the detail across the part.
+    if (Math.abs(Math.abs(dot(n, m)) - 1) > 0.5 * DETAIL * DETAIL) return;
+    const corner = (x: PolyMesh, face: number) => vertex(x, x.corners[x.loopStart[x.faceLoops[face]!]!]!);
+    const [p, q] = [corner(cutter.mesh, f), corner(part.mesh, g)];
+    const gap = dot(sub(q, p), m);
+    if (Math.abs(gap) <= FLUSH * size) {
+      if (!seen.has(f)) out.level++;
+      seen.add(f);
+    } else if (Math.abs(gap) < DETAIL * size && (!out.nearly || Math.abs(gap) < out.nearly.gap))
+      out.nearly = { gap: Math.abs(gap), by: add([0, 0, 0], m, gap), point: q };
+  });
+  return out;
+}
+
+function faceTree(m: PolyMesh): Bvh {
+  const n = faceCount(m);
+  const boxes = new Float64Array(6 * n);
+  for (let f = 0; f < n; f++) {
+    boxes.fill(Infinity, 6 * f, 6 * f + 3).fill(-Infinity, 6 * f + 3, 6 * f + 6);
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
+      for (let k = 0; k < 3; k++) {
+        const x = m.positions[3 * m.corners[c]! + k]!;
+        boxes[6 * f + k] = Math.min(boxes[6 * f + k]!, x);
+        boxes[6 * f + 3 + k] = Math.max(boxes[6 * f + 3 + k]!, x);
+      }
+  }
+  return new Bvh(
+    boxes,
+    Int32Array.from({ length: n }, (_, i) => i),
+  );
+}
+
+/** Adds the smallest move that clears a graze: onto what is grazed, or well away from it; none when something else is grazed then. */
+function withMove(part: Body, cutter: Body, size: number, graze: (Omit<Fit, 'cutter'> & { by: Vec }) | null) {
+  if (!graze) return null;
+  const { by, ...fit } = graze;
+  const away = 1.01 * DETAIL * size - fit.length!;
+  const clear = [by, add([0, 0, 0], by, -away / fit.length!)].find((move) => {
+    const moved = new Body(transformMesh(cutter.mesh, [1, 0, 0, move[0], 0, 1, 0, move[1], 0, 0, 1, move[2]]));
+    return !grazes(part, moved, size, flushFaces(part, moved, size));
+  });
+  return clear ? { ...fit, remedy: { kind: 'move', by: clear } as const } : fit;
+}
+
+/** The narrowest sliver: beside a face that is nearly level, or a vertex that the cutter's skin passes closely. */
+function grazes(part: Body, cutter: Body, size: number, { nearly }: Flush): (Omit<Fit, 'cutter'> & { by: Vec }) | null {
+  let best: ReturnType<typeof grazes> = nearly && {
+    kind: 'graze',
+    length: nearly.gap,
+    point: nearly.point,
+    by: nearly.by,
+  };
+  for (const p of part.verticesNear(cutter, DETAIL * size)) {
+    const near = cutter.index.closest(p)!;
+    if (near.distance <= FLUSH * size || near.distance >= DETAIL * size || near.distance >= (best?.length ?? Infinity))
+      continue;
+    best = { kind: 'graze', length: near.distance, point: p, by: sub(p, near.point) };
+  }
+  return best;
+}
+
+/** The thinnest skin that an end of the cutter leaves in the material ahead of it. */
+function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[] {
+  const heights = Array.from({ length: cutter.mesh.positions.length / 3 }, (_, v) => dot(vertex(cutter.mesh, v), axis));
+  const [low, high] = [Math.min(...heights), Math.max(...heights)];
+  const slack = 1e-6 * (high - low);
+  let along: [number, number] = [Infinity, -Infinity];
+  for (let v = 0; v < part.mesh.positions.length / 3; v++) {
+    const h = dot(vertex(part.mesh, v), axis);
+    along = [Math.min(along[0], h), Math.max(along[1], h)];
+  }
+  // An end that lies in the surface is flush, and leaves no skin.
+  const [least, limit] = [FLUSH * (along[1] - along[0]), SKIN * (along[1] - along[0])];
+  let best: Omit<Fit, 'cutter'> | null = null;
+  for (const sign of [-1, 1] as const) {
+    const end = heights.flatMap((h, v) =>
+      Math.abs(h - (sign < 0 ? low : high)) <= slack ? [vertex(cutter.mesh, v)] : [],
+    );
+    const middle = end.reduce((m, p) => add(m, p, 1 / end.length), [0, 0, 0] as Vec);
+    // A little towards the middle of the end, so that walls beside it are not asked.
+    for (const p of [middle, ...end.map((q) => add(q, sub(middle, q), 0.02))]) {
+      const way = add([0, 0, 0], axis, sign);
+      const hit = part.holds(p) ? part.index.raycast(p, way) : null;
+      if (!hit || !(hit.distance > least && hit.distance <= limit && hit.distance < (best?.length ?? Infinity)))
+        continue;
+      best = { kind: 'short', length: hit.distance, point: hit.point, remedy: { kind: 'through' } };
+    }
+  }
+  return best ? [best] : [];
+}
+
+/** The thinnest wall beside the cut: from the cutter's skin outward to where the material ends. */
+function thin(part: Body, cutter: Body, size: number): Omit<Fit, 'cutter'>[] {
+  const { mesh } = cutter;
+  let best: Omit<Fit, 'cutter'> | null = null;
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const run = [...mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f]! + 1]!)].map((v) => vertex(mesh, v)); // prettier-ignore
+    const middle = run.reduce((m, p) => add(m, p, 1 / run.length), [0, 0, 0] as Vec);
+    const n = cutter.normal(f);
+    for (const p of [middle, ...run.map((q) => add(q, sub(middle, q), 0.05))]) {
+      const from = add(p, n, 1e-6 * size);
+      const hit = part.holds(from) ? part.index.raycast(from, n) : null;
+      if (!hit || hit.distance >= THIN * size || hit.distance >= (best?.length ?? Infinity)) continue;
+      best = { kind: 'thin', length: hit.distance, point: hit.point };
+    }
+  }
+  return best ? [best] : [];
+}
+
+/** Flats of the cutter beside those of the curved surface that it meets. */
+function flats(part: Body, cutter: Body): Omit<Fit, 'cutter'>[] {
+  const [own, surface] = [flatLength(cutter.mesh, null), flatLength(part.mesh, cutter.box)];
+  if (own === null || surface === null) return [];
+  if (own < FLATS * surface && surface < FLATS * own) return [];
+  return [{ kind: own > surface ? 'coarse' : 'fine', length: own, other: surface, remedy: { kind: 'flats', length: surface } }]; // prettier-ignore
+}
+
+/** The middle length of the flats of a curve: of faces beside edges of a slight turn, across those edges; null where nothing is curved. */
+function flatLength(m: PolyMesh, box: Body['box'] | null): number | null {
+  const t = topologyOf(m);
+  const N = faceNormals(m);
+  const areas = faceAreas(m);
+  const [least, most] = CURVE.map((d) => Math.cos((d * Math.PI) / 180)) as [number, number];
+  const lengths: number[] = [];
+  for (const c of t.edgeCorner) {
+    const o = t.opposite[c]!;
+    if (o < 0) continue;
+    const [f, g] = [t.face[c]!, t.face[o]!];
+    const turn = N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!;
+    if (turn > least || turn < most) continue;
+    const [a, b] = [vertex(m, m.corners[c]!), vertex(m, m.corners[t.next[c]!]!)];
+    const outside = (k: number) => Math.max(a[k]!, b[k]!) < box!.min[k]! || Math.min(a[k]!, b[k]!) > box!.max[k]!;
+    if (box && [0, 1, 2].some(outside)) continue;
+    const edge = Math.hypot(...sub(a, b));
+    if (edge > 0) lengths.push(Math.min(areas[f]!, areas[g]!) / edge);
+  }
+  if (lengths.length < 4) return null;
+  return lengths.sort((a, b) => a - b)[lengths.length >> 1]!;
+}

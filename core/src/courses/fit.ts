@@ -1,0 +1,88 @@
+import { dryFit, type Fit } from '../carve/index.ts';
+import { faceCount, type PolyMesh } from '../mesh/index.ts';
+import { formatLength, type LengthUnit } from '../units/index.ts';
+import { cutterMeshes } from './cut.ts';
+import type { CutCourse, Cutter, Project } from './document.ts';
+import { findCourse, findPart, setCutter } from './edit.ts';
+import { ownAxis } from './placed.ts';
+import { shapeTitle, type MeshStore, type Shape } from './shapeSpec.ts';
+
+/** Above this many faces the dry fit is left out, so that a drag stays live. */
+export const FIT_UP_TO = 100_000;
+
+/** The dry fit of a cut on the mesh below it. Empty where the part or a cutter is too large, or a cutter cannot be made. */
+export function fitOf(below: PolyMesh, course: CutCourse, store: MeshStore): Fit[] {
+  if (faceCount(below) > FIT_UP_TO) return [];
+  const cutters = cutterMeshes(below, course.params, store, course.id);
+  if (cutters.reduce((n, m) => n + faceCount(m), 0) > FIT_UP_TO) return [];
+  const axes = course.params.cutters.map((c) => ownAxis(c.placement));
+  return dryFit(below, cutters, axes, course.params.operation);
+}
+
+/** What a finding says, whether it wants heed, and the act that clears it, in words. */
+export function sayFit(fit: Fit, unit: LengthUnit): { text: string; heed: boolean; act?: string } {
+  const l = (x: number | undefined) => formatLength(x ?? 0, unit, 3);
+  const flushes = `${fit.count} face${fit.count === 1 ? '' : 's'}`;
+  switch (fit.kind) {
+    case 'misses':
+      return { text: `Does not meet the part: ${l(fit.length)} away at the nearest.`, heed: true, act: 'Move it in' };
+    case 'inside':
+      return { text: `Lies wholly in the part, ${l(fit.length)} under its skin: it makes a void that cannot be seen.`, heed: true }; // prettier-ignore
+    case 'all':
+      return { text: 'Swallows the whole part.', heed: true };
+    case 'short':
+      return { text: `Stops short: a skin of ${l(fit.length)} is left.`, heed: true, act: 'Go through' };
+    case 'flush':
+      return { text: `Flush with the part on ${flushes}. Nothing to do: they are taken as level.`, heed: false };
+    case 'graze': {
+      const way = fit.remedy?.kind === 'move' ? Math.hypot(...fit.remedy.by) : 0;
+      return { text: `Passes so close that a sliver ${l(fit.length)} wide is left.`, heed: true, ...(way > 0 && { act: `Nudge it by ${l(way)}` }) }; // prettier-ignore
+    }
+    case 'coarse':
+    case 'fine':
+      return { text: `Its flats, ${l(fit.length)}, are much ${fit.kind === 'coarse' ? 'longer' : 'shorter'} than those of the surface, ${l(fit.other)}.`, heed: true, act: 'Match them' }; // prettier-ignore
+    case 'thin':
+      return { text: `Leaves a wall of only ${l(fit.length)} beside it.`, heed: true };
+  }
+}
+
+/** The shape with flats as long as asked, as near as whole segments come; null where it has none to set. */
+export function withFlats(shape: Shape, length: number): Shape | null {
+  const over = (arc: number, least: number) => Math.max(least, Math.min(1024, Math.round(arc / length)));
+  switch (shape.kind) {
+    case 'cylinder':
+    case 'tube':
+    case 'ball':
+    case 'torus':
+      return { ...shape, segments: over(Math.PI * shape.diameter, 3) };
+    case 'cone':
+      return { ...shape, segments: over(Math.PI * Math.max(shape.foot, shape.top), 3) };
+    case 'slot':
+      return { ...shape, segments: over((Math.PI / 2) * shape.y, 2) };
+    case 'plate':
+      return shape.corner > 0 ? { ...shape, segments: Math.min(256, over((Math.PI / 2) * shape.corner, 1)) } : null;
+    default:
+      return null;
+  }
+}
+
+/** The project with a finding's remedy applied; the same project where there is none. */
+export function applyRemedy(p: Project, partId: number, courseId: number, fit: Fit): Project {
+  const course = findCourse(findPart(p, partId), courseId);
+  const cutter = course?.kind === 'cut' ? course.params.cutters[fit.cutter] : undefined;
+  const better = cutter && fit.remedy && remedied(cutter, fit.remedy);
+  return better ? setCutter(p, partId, courseId, better) : p;
+}
+
+function remedied(c: Cutter, remedy: NonNullable<Fit['remedy']>): Cutter | null {
+  if (remedy.kind === 'through') return { ...c, through: true };
+  if (remedy.kind === 'flats') {
+    const shape = withFlats(c.shape, remedy.length);
+    return shape && { ...c, shape };
+  }
+  const position = c.placement.position.map((x, k) => x + remedy.by[k]!) as [number, number, number];
+  return { ...c, placement: { ...c.placement, position } };
+}
+
+/** The name of a cutter, or its kind where it has none. */
+export const cutterName = (c: Cutter): string => c.name || shapeTitle(c.shape.kind);

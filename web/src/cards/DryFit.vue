@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, shallowRef } from 'vue';
+import { applyRemedy, cutterName, sayFit, withFlats, type CutCourse, type Project } from '@dusky-mason/core/courses';
+import type { Fit } from '@dusky-mason/core/carve';
+import { useCommands } from '../components/commands.ts';
+import { useProject } from '../stores/project.ts';
+
+/** What is foreseen of the cutters, each with the act that clears it; pointing at the act shows what it would do. */
+const props = defineProps<{ course: CutCourse }>();
+const store = useProject();
+
+const rows = computed(() =>
+  (store.outcome?.fits ?? [])
+    .filter((f) => props.course.params.cutters[f.cutter])
+    .map((fit) => {
+      const cutter = props.course.params.cutters[fit.cutter]!;
+      const { text, heed, act } = sayFit(fit, store.project!.unit);
+      const can = fit.remedy && (fit.remedy.kind !== 'flats' || withFlats(cutter.shape, fit.remedy.length) !== null);
+      const whose = props.course.params.cutters.length > 1 ? `${cutterName(cutter)}: ` : '';
+      return { fit, text: whose + text, heed, act: can ? act : undefined };
+    }),
+);
+/** While an act is shown beforehand: the rows and the project as they were, as the shown state has another dry fit. */
+const held = shallowRef<{ rows: typeof rows.value; project: Project } | null>(null);
+const shown = computed(() => held.value?.rows ?? rows.value);
+
+const changed = (p: Project, fit: Fit) => applyRemedy(p, store.part!.id, props.course.id, fit);
+function show(fit: Fit): void {
+  if (store.readOnly || held.value) return;
+  held.value = { rows: rows.value, project: store.project! };
+  store.preview(changed(held.value.project, fit));
+}
+function hide(): void {
+  if (!held.value) return;
+  held.value = null;
+  store.dropPreview();
+}
+function apply(fit: Fit, act: string): void {
+  const from = held.value?.project ?? store.project!;
+  held.value = null;
+  store.change(`${act}: ${props.course.name}`, changed(from, fit));
+}
+onBeforeUnmount(hide);
+
+useCommands(() =>
+  rows.value.flatMap(
+    ({ fit, text, act }, i) =>
+    act ? [{ id: `fit-${i}`, title: `${act}`, also: `dry fit ${text}`, when: () => !store.readOnly, run: () => apply(fit, act) }] : [], // prettier-ignore
+  ),
+);
+</script>
+
+<template>
+  <section>
+    <h3>Dry fit</h3>
+    <p v-if="!shown.length" class="soft">Nothing to mind: it meets the part, and clears its corners and ends.</p>
+    <ul v-else>
+      <li v-for="r in shown" :key="r.text" :class="{ heed: r.heed }">
+        <span>{{ r.heed ? '▲ ' : '' }}{{ r.text }}</span>
+        <button
+          v-if="r.act"
+          :disabled="store.readOnly"
+          title="Pointing here shows what it would do"
+          @pointerenter="show(r.fit)"
+          @pointerleave="hide"
+          @focus="show(r.fit)"
+          @blur="hide"
+          @click="apply(r.fit, r.act)"
+        >
+          {{ r.act }}
+        </button>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+li {
+  padding: 4px 0 4px 9px;
+  border-left: 3px solid var(--joint);
+  line-height: 1.3;
+}
+li.heed {
+  border-left-color: var(--ochre);
+}
+button {
+  margin-left: 6px;
+  padding: 1px 8px;
+  min-height: 24px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+button:hover {
+  border-color: var(--ink);
+}
+</style>
