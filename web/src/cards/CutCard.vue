@@ -114,6 +114,8 @@ useCommands([
       </button>
     </div>
 
+    <DryFit :course="course" />
+
     <section>
       <h3>{{ cutters.length === 1 ? 'Cutter' : `${cutters.length} cutters, cut as one` }}</h3>
       <div v-if="cutters.length > 1" class="cutters" role="group" aria-label="Cutters of this cut">
@@ -157,8 +159,6 @@ useCommands([
         <button v-if="cutter && cutters.length > 1" @click="removeThe">Remove it</button>
       </div>
     </section>
-
-    <DryFit :course="course" />
 
     <section>
       <h3>The cut</h3>

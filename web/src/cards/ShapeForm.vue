@@ -69,7 +69,7 @@ const set = (key: string, value: unknown, title: string): void =>
 }
 .row {
   display: grid;
-  grid-template-columns: 104px 1fr;
+  grid-template-columns: 104px minmax(0, 1fr);
   gap: 8px;
   align-items: center;
 }

@@ -78,7 +78,7 @@ const options = (o: Record<string, string> | undefined) =>
 }
 .row {
   display: grid;
-  grid-template-columns: 104px 1fr;
+  grid-template-columns: 104px minmax(0, 1fr);
   gap: 8px;
   align-items: start;
 }

@@ -1,2 +1,4 @@
 export * from './flushCases.ts';
 export * from './frames.ts';
+export * from './cutSet.ts';
+export * from './marks.ts';
