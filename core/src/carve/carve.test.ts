@@ -148,6 +148,22 @@ describe('flush cases', () => {
   });
 });
 
+describe('contacts', () => {
+  it('along an edge that hangs together at both ends is led apart in its middle, and stays so under later cuts', () => {
+    // Two notches that meet along an upright edge, with a floor below and a lid above.
+    const notches = [at(box(10, 10, 10), -5, -5, 0), at(box(10, 10, 10), 5, 5, 0)];
+    let m = box(20, 20, 30);
+    for (const n of notches) m = carve(m, [n], { operation: 'subtract' }).mesh;
+    expect(isClosed(m)).toBe(true);
+    expect([volume(m), genus(m)]).toEqual([expect.closeTo(10000, 9), 1]);
+    const across = carve(m, [at(box(4, 4, 4), 0, 0, 0)], { operation: 'subtract' }).mesh;
+    expect(isClosed(across)).toBe(true);
+    expect(volume(across)).toBeCloseTo(10000 - 2 * 2 * 2 * 4, 9);
+    const above = carve(m, [at(box(6, 6, 40), 0, 0, 18)], { operation: 'subtract' }).mesh;
+    expect(isClosed(above)).toBe(true);
+  });
+});
+
 describe('lists of cutters', () => {
   it('act as one, overlapping, nested and apart', () => {
     fc.assert(

@@ -66,6 +66,9 @@ export function isSolid(m: PolyMesh): boolean {
   }
 }
 
+/** Crossings less deep than this share of the size are touches, blurred by rounding. */
+const TOUCH = 1e-9;
+
 const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [
   m.positions[3 * v]!,
   m.positions[3 * v + 1]!,
@@ -177,9 +180,10 @@ function checkCrossing(m: PolyMesh, name: string): void {
     boxes,
     Int32Array.from({ length: n }, (_, i) => i),
   );
+  const tol = TOUCH * sizeOf(m);
   let found = -1;
   tree.pairs(tree, 0, (s, t) => {
-    if (s >= t || face[s] === face[t] || !trianglesCross(P, vertex, hidden, s, t)) return false;
+    if (s >= t || face[s] === face[t] || !trianglesCross(P, vertex, hidden, s, t, tol)) return false;
     found = s;
     return true;
   });

@@ -1,8 +1,11 @@
 import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress.ts';
+import { runStacks } from './stacks.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run suite -- [frames] [nearly] [pairs] [seed]`: the long runs of the kernel, told in numbers. */
-const [frames = 100, nearly = 3000, pairs = 2000, seed = Date.now() % 1e6] = process.argv.slice(2).map(Number);
+/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers. */
+const [frames = 100, nearly = 3000, pairs = 10_000, stacks = 1000, seed = Date.now() % 1e6] = process.argv
+  .slice(2)
+  .map(Number);
 const seconds = (t0: number) => `${((performance.now() - t0) / 1000).toFixed(1)} s`;
 
 console.log(`seed ${seed}`);
@@ -32,4 +35,10 @@ if (nearly) {
 if (pairs) {
   const t0 = performance.now();
   tell('general position', runGeneral(pairs, seed + 2, await Witness.load()), t0);
+}
+if (stacks) {
+  const t0 = performance.now();
+  const { examples, ...r } = runStacks(stacks, seed + 3, await Witness.load());
+  for (const e of examples.slice(0, 12)) console.log(`  ${e}`);
+  console.log(`stacks: ${JSON.stringify(r)}; ${seconds(t0)}`);
 }

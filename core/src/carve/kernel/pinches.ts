@@ -5,7 +5,8 @@ import { PairTable, Roots } from './tables.ts';
 /**
  * Pairs the faces of a result along each touched edge. Returns per corner whether its edge is a new seam: the two faces
  * come from different bodies. Where four faces or more share an edge, those that bound the same wedge of solid are paired;
- * with `part`, vertices at which separate fans then meet are doubled, so that the result is manifold.
+ * with `part`, vertices at which separate fans then meet are doubled, and edges that still have four faces between the same two
+ * vertices get a vertex of their own in the middle, so that the result is manifold.
  */
 export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array {
   const corners = out.vertex.length;
@@ -60,8 +61,9 @@ export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array 
   }
   // Where a sheet was cut, the new border is the seam.
   if (s.scene.open) for (let c = 0; c < corners; c++) if (partner[c]! < 0 && out.corner.get(c) < 0) seam[c] = 1;
-  if (part) partFans(s, out, next, partner);
-  return seam;
+  if (!part) return seam;
+  partFans(s, out, next, partner);
+  return partEdges(s, out, next, partner, seam);
 }
 
 /** Sorts the faces round one edge and pairs each that has solid beyond it with the one at which that solid ends. */
@@ -140,4 +142,46 @@ function partFans(s: State, out: Polygons, next: Int32Array, partner: Int32Array
     renamed.push([c, w]);
   }
   for (const [c, w] of renamed) out.vertex.data[c] = w;
+}
+
+/**
+ * Where two wedges touch along an edge and hang together at both of its ends, doubling vertices does not part them: each of the two
+ * edges is led over a vertex of its own in its middle. Returns the seam flags with those of the new corners.
+ */
+function partEdges(s: State, out: Polygons, next: Int32Array, partner: Int32Array, seam: Uint8Array): Uint8Array {
+  const edges = new PairTable(64);
+  /** The paired corners on each edge. */
+  const pairs: number[][] = [];
+  for (let c = 0; c < partner.length; c++) {
+    if (partner[c]! < c) continue;
+    const e = edges.indexEdge(out.vertex.get(c), out.vertex.get(next[c]!));
+    (pairs[e] ??= []).push(c);
+  }
+  /** The vertex that goes in after a corner. */
+  const middle = new Map<number, number>();
+  for (const list of pairs) {
+    if (list.length < 2) continue;
+    const [u, v] = [out.vertex.get(list[0]!), out.vertex.get(next[list[0]!]!)];
+    const at = [0, 1, 2].map((k) => (s.P[3 * u + k]! + s.P[3 * v + k]!) / 2) as [number, number, number];
+    for (const c of list) {
+      const w = s.addVertex(...at);
+      middle.set(c, w).set(partner[c]!, w);
+    }
+  }
+  if (!middle.size) return seam;
+  const [vertex, corner] = [out.vertex.view().slice(), out.corner.view().slice()];
+  const flags = new Uint8Array(seam.length + middle.size);
+  out.vertex.length = out.corner.length = 0;
+  let from = 0;
+  for (let l = 1; l < out.loopStart.length; l++) {
+    for (const end = out.loopStart.get(l); from < end; from++)
+      for (const v of [vertex[from]!, middle.get(from)]) {
+        if (v === undefined) continue;
+        flags[out.vertex.length] = seam[from]!;
+        out.vertex.push(v);
+        out.corner.push(corner[from]!);
+      }
+    out.loopStart.data[l] = out.vertex.length;
+  }
+  return flags;
 }

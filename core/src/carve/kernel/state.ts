@@ -164,7 +164,7 @@ export class State {
   }
 
   copyOf(v: number): number {
-    return v < this.firstCopy ? v : this.copies[v - this.firstCopy]!;
+    return v < this.firstCopy ? v : (this.copies[v - this.firstCopy] ?? v);
   }
 
   /** Distance of a vertex from a facet's own plane. */
