@@ -4,9 +4,10 @@ import { Brush, Evaluator, SUBTRACTION } from 'three-bvh-csg';
 import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
+import { cutSet, liveDrag, touchedOnly } from './cuts.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. */
+/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first. */
 interface Row {
   name: string;
   faces: number;
@@ -83,7 +84,17 @@ function csgRun(target: PolyMesh, cutters: PolyMesh[]): void {
 
 // One engine warns on each of thousands of calls.
 console.warn = () => undefined;
-const only = process.argv[2];
+const cuts = process.argv[2] === 'cuts';
+const only = cuts ? undefined : process.argv[2];
+if (cuts) {
+  cutSet();
+  const drag = liveDrag();
+  console.log(`live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted)`);
+  const { small, large, ratio } = touchedOnly();
+  console.log(
+    `10 k cutter on 100 k and on 1 M: ${small.toFixed(0)} and ${large.toFixed(0)} ms, ratio ${ratio.toFixed(2)} (3 wanted)`,
+  );
+}
 const witness = await Witness.load();
 const rows: Row[] = [];
 for (const { name, target, cutters, runs } of cases()) {

@@ -1,0 +1,103 @@
+import { carve, trust } from '@dusky-mason/core/carve';
+import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
+import {
+  addCut,
+  addPart,
+  Evaluator,
+  findPart,
+  newProject,
+  setCutter,
+  Shape,
+  type CutCourse,
+  type Part,
+} from '@dusky-mason/core/courses';
+import { faceCount, transformMesh, type PolyMesh } from '@dusky-mason/core/mesh';
+import { ballFromPatches, cylinder } from '@dusky-mason/core/shapes';
+import { surveyCounts } from '@dusky-mason/core/survey';
+
+/** `npm run bench -- cuts`: the everyday cuts, what each must measure and leave, and the speed rows that are about cuts. */
+export function cutSet(): { name: string; passed: boolean }[] {
+  const rows = Object.entries(CUT_SET).map(([name, make]) => {
+    const { mesh, ...m } = markCut(make());
+    const { slivers } = surveyCounts(mesh);
+    const slit = /kerf/i.test(name);
+    const passed = m.sound && m.off <= 1e-6 && m.changedFaces === 0 && m.shortEdges === 0 && slivers === 0 && (slit || m.strayVertices + m.strayEdges + m.offOutline === 0); // prettier-ignore
+    return { name, passed, slivers, faces: faceCount(mesh), ...m, ...(slit && { strayVertices: NaN, strayEdges: NaN, offOutline: NaN }) }; // prettier-ignore
+  });
+  const told = (x: number) => (Number.isNaN(x) ? 'own' : x);
+  console.table(
+    rows.map((r) => ({
+      cut: r.name,
+      faces: r.faces,
+      sound: r.sound,
+      'volume off': r.off.toExponential(0),
+      'stray vertices': told(r.strayVertices),
+      'stray edges': told(r.strayEdges),
+      'off outline': told(r.offOutline),
+      'changed faces': r.changedFaces,
+      slivers: r.slivers,
+      'short edges': r.shortEdges,
+      passed: r.passed ? 'pass' : 'FAIL',
+    })),
+  );
+  console.log(`${rows.filter((r) => r.passed).length} of ${rows.length} pass`);
+  return rows;
+}
+
+function median(runs: number, run: (i: number) => void): number {
+  const times = Array.from({ length: runs }, (_, i) => {
+    const t0 = performance.now();
+    run(i);
+    return performance.now() - t0;
+  });
+  return times.sort((a, b) => a - b)[runs >> 1]!;
+}
+
+/** A part of ten courses and about 5 000 faces, of which one cutter in the middle is moved: the time from new settings to the new mesh. */
+export function liveDrag(): { faces: number; ms: number } {
+  let p = addPart(newProject('bench', 'Bench'), 'Plate', Shape.parse({ kind: 'box', x: 400, y: 300, z: 20 }));
+  const id = p.parts[0]!.id;
+  for (let c = 0; c < 9; c++) {
+    const place = (i: number): [number, number, number] => [
+      -180 + 40 * c + 8 * (i % 2),
+      -130 + 26 * Math.floor(i / 2),
+      0,
+    ];
+    const cutter = (i: number) => ({
+      name: `Hole ${i}`,
+      shape: Shape.parse({ kind: 'cylinder', diameter: 6, height: 40, segments: 32 }),
+      placement: { position: place(i), turn: [0, 0, 0] as [number, number, number] },
+    });
+    p = addCut(p, id, cutter(0));
+    const course = findPart(p, id)!.courses.at(-1) as CutCourse;
+    const more = Array.from({ length: 17 }, (_, i) => ({
+      ...course.params.cutters[0]!,
+      id: p.nextId + i,
+      ...cutter(i + 1),
+    }));
+    const params = { ...course.params, cutters: [...course.params.cutters, ...more] };
+    p = { ...p, nextId: p.nextId + 17, parts: p.parts.map((x): Part => ({ ...x, courses: x.courses.map((k) => (k.id === course.id ? { ...course, params } : k)) })) }; // prettier-ignore
+  }
+  const evaluator = new Evaluator();
+  const none = () => undefined;
+  const moved = findPart(p, id)!.courses[5] as CutCourse;
+  const first = evaluator.evaluate(findPart(p, id)!, none);
+  const cutter = moved.params.cutters[4]!;
+  const ms = median(41, (i) => {
+    const [x, y, z] = cutter.placement.position;
+    const placement = { ...cutter.placement, position: [x + 0.01 * (i + 1), y, z] as [number, number, number] };
+    evaluator.evaluate(findPart(setCutter(p, id, moved.id, { ...cutter, placement }), id)!, none);
+  });
+  return { faces: faceCount(first.mesh), ms };
+}
+
+/** A cutter of 10 k faces on bodies of 100 k and of 1 M faces: cost must follow the touched faces. */
+export function touchedOnly(): { small: number; large: number; ratio: number } {
+  const cutter = trust(transformMesh(cylinder(12, 60, 100, 98), [0, 0, 1, 95, 1, 0, 0, 0, 0, 1, 0, 0]));
+  const body = (n: number) => trust(ballFromPatches(100, Math.round(Math.sqrt(n / 6))));
+  const time = (m: PolyMesh) =>
+    median(3, () => void carve(trust({ ...m, positions: m.positions.slice() }), [cutter], { operation: 'subtract' }));
+  const small = time(body(100_000));
+  const large = time(body(1_000_000));
+  return { small, large, ratio: large / small };
+}
