@@ -16,7 +16,10 @@ const DIRECTIONS = [
 /** Further places of each piece that are asked, to catch a piece that is not of one mind. */
 const MORE_SEEDS = 3;
 /** Above this many (rays × faces) a tree of boxes is built for the rays. */
-const TREE_ABOVE = 3e6;
+const TREE_ABOVE = 4e5;
+/** Outlines of more corners than this are not triangulated for a place inside: some lines across them are looked at. */
+const SCAN_ABOVE = 96;
+const SCAN_LINES = 7;
 
 /** Nodes are what is inside or outside as a whole: a far face, a near facet that nothing cuts, a cell. */
 export const nodeOfFace = (_s: State, face: number): number => face;
@@ -136,6 +139,7 @@ class RayCaster {
   private direction: readonly number[] = DIRECTIONS[0];
   private bad = false;
   private readonly farPlane = new Float64Array(6);
+  private readonly basis = new Float64Array(6);
   private readonly bent = new Map<number, Int32Array | null>();
 
   constructor(
@@ -380,7 +384,7 @@ class RayCaster {
   /** Middle of the triangle (of a triangulation) with the greatest least height. */
   private roomiest(loops: Int32Array[], plane: Float64Array): void {
     const { P } = this.s;
-    const basis = new Float64Array(6);
+    const { basis } = this;
     planeBasis(plane, 0, basis);
     const flat: number[] = [];
     const vertices: number[] = [];
@@ -393,6 +397,7 @@ class RayCaster {
         vertices.push(v);
       }
     }
+    if (vertices.length > SCAN_ABOVE && this.scanned(flat, holes, plane)) return;
     const t = vertices.length === 3 ? [0, 1, 2] : earcut(flat, holes, 2);
     let best = 0;
     let most = -1;
@@ -411,5 +416,53 @@ class RayCaster {
     }
     const pick = t.length ? [t[best]!, t[best + 1]!, t[best + 2]!] : [0, 0, 0];
     for (let k = 0; k < 3; k++) this.point[k] = pick.reduce((sum, i) => sum + P[3 * vertices[i]! + k]!, 0) / 3;
+  }
+
+  /**
+   * A place inside large outlines: the middle of a stretch inside, on one of a few lines across them, that is furthest from all edges.
+   * False when no line gives one.
+   */
+  private scanned(flat: number[], holes: number[], plane: Float64Array): boolean {
+    const n = flat.length / 2;
+    const starts = [0, ...holes, n];
+    const next = new Int32Array(n);
+    for (let l = 0; l + 1 < starts.length; l++)
+      for (let i = starts[l]!; i < starts[l + 1]!; i++) next[i] = i + 1 < starts[l + 1]! ? i + 1 : starts[l]!;
+    const clearance = (x: number, y: number) => {
+      let least = Infinity;
+      for (let i = 0; i < n; i++) {
+        const [ax, ay] = [flat[2 * i]!, flat[2 * i + 1]!];
+        const [ex, ey] = [flat[2 * next[i]!]! - ax, flat[2 * next[i]! + 1]! - ay];
+        const t = Math.max(0, Math.min(1, ((x - ax) * ex + (y - ay) * ey) / (ex * ex + ey * ey || 1)));
+        least = Math.min(least, (ax + t * ex - x) ** 2 + (ay + t * ey - y) ** 2);
+      }
+      return least;
+    };
+    const heights = Float64Array.from({ length: n }, (_, i) => flat[2 * i + 1]!).sort();
+    let [bx, by, most] = [0, 0, 0];
+    for (let k = 0; k < SCAN_LINES; k++) {
+      // Between two corners' heights, so that no corner is on the line.
+      let at = Math.floor(((k + 0.5) * (n - 1)) / SCAN_LINES);
+      while (at > 0 && heights[at] === heights[at + 1]) at--;
+      const y = (heights[at]! + heights[at + 1]!) / 2;
+      const xs: number[] = [];
+      for (let i = 0; i < n; i++) {
+        const [ay, by2] = [flat[2 * i + 1]!, flat[2 * next[i]! + 1]!];
+        if (ay > y === by2 > y) continue;
+        xs.push(flat[2 * i]! + ((y - ay) / (by2 - ay)) * (flat[2 * next[i]!]! - flat[2 * i]!));
+      }
+      xs.sort((a, b) => a - b);
+      let widest = 0;
+      for (let i = 2; i + 1 < xs.length; i += 2) if (xs[i + 1]! - xs[i]! > xs[widest + 1]! - xs[widest]!) widest = i;
+      if (xs.length < 2) continue;
+      const x = (xs[widest]! + xs[widest + 1]!) / 2;
+      const room = clearance(x, y);
+      if (room > most) [bx, by, most] = [x, y, room];
+    }
+    if (!(most > 0)) return false;
+    const { basis: b, point } = this;
+    const height = plane[0]! * plane[3]! + plane[1]! * plane[4]! + plane[2]! * plane[5]!;
+    for (let k = 0; k < 3; k++) point[k] = bx * b[k]! + by * b[3 + k]! + height * plane[k]!;
+    return true;
   }
 }

@@ -18,9 +18,9 @@ export function declareVerticesOnEdges(s: State): void {
       for (let c = s.facetStart[f]!; c < s.facetStart[f + 1]!; c++) vertexOnEdges(s, s.fv[c]!, g);
       for (let c = s.facetStart[g]!; c < s.facetStart[g + 1]!; c++) vertexOnEdges(s, s.fv[c]!, f);
     } else {
-      const a = ofF.read(f, s.facetPlane[g]!);
+      const a = ofF.read(f, s.facetPlane[g]!, g);
       if (a === PLUS || a === MINUS) continue;
-      const b = ofG.read(g, s.facetPlane[f]!);
+      const b = ofG.read(g, s.facetPlane[f]!, f);
       if (b === PLUS || b === MINUS) continue;
       if (a & ZERO) zeroVertices(s, f, ofF, g);
       if (b & ZERO) zeroVertices(s, g, ofG, f);

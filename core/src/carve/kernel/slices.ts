@@ -79,8 +79,8 @@ export class Slicer {
     const { s, F, G } = this;
     const pf = s.facetPlane[f]!;
     const pg = s.facetPlane[g]!;
-    const maskF = this.ofF.read(f, pg);
-    const maskG = this.ofG.read(g, pf);
+    const maskF = this.ofF.read(f, pg, g);
+    const maskG = this.ofG.read(g, pf, f);
     if (maskF === PLUS || maskF === MINUS || maskG === PLUS || maskG === MINUS) return;
     const L = s.plane;
     const a = 7 * s.planeFacet[pf]!;
