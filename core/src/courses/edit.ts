@@ -73,6 +73,36 @@ export function duplicatePart(p: Project, partId: number): Project {
   return { ...p, parts: [...p.parts.slice(0, at + 1), copy, ...p.parts.slice(at + 1)], nextId };
 }
 
+/**
+ * Freezes a part up to a course: its courses so far give way to one mesh (`shape`, of what they came to), those above are laid on that. The
+ * courses are kept in a copy of the part right after it.
+ */
+export function freezePart(p: Project, partId: number, courseId: number, shape: Shape): Project {
+  const part = findPart(p, partId);
+  const at = part?.courses.findIndex((c) => c.id === courseId) ?? -1;
+  if (!part || at < 0) return p;
+  const copied = duplicatePart(p, partId);
+  const base: Course = {
+    id: copied.nextId,
+    kind: 'shape',
+    name: 'Frozen',
+    on: true,
+    params: { shape, slot: 'Body', placement: { position: [0, 0, 0], turn: [0, 0, 0] } },
+  };
+  const kept = copied.parts[copied.parts.findIndex((x) => x.id === partId) + 1]!;
+  return {
+    ...copied,
+    nextId: copied.nextId + 1,
+    parts: copied.parts.map((x) =>
+      x.id === partId
+        ? { ...x, courses: [base, ...part.courses.slice(at + 1)] }
+        : x.id === kept.id
+          ? { ...x, name: `${part.name}, its courses` }
+          : x,
+    ),
+  };
+}
+
 /** A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it. */
 export function addCut(
   p: Project,

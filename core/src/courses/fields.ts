@@ -37,6 +37,15 @@ export const lengthOrZero = (title: string, value: number, hint?: string): Numer
     .default(value)
     .meta({ title, as: 'length', min: 0, hint } satisfies FieldMeta);
 
+/** A length in mm to either side of 0. */
+export const offset = (title: string, value: number, hint?: string): Numeric =>
+  z
+    .number()
+    .min(-LONGEST)
+    .max(LONGEST)
+    .default(value)
+    .meta({ title, as: 'length', hint } satisfies FieldMeta);
+
 /** A whole number. */
 export const count = (title: string, value: number, min: number, max: number, hint?: string): Numeric =>
   z

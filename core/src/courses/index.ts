@@ -4,6 +4,7 @@ export * from './edit.ts';
 export * from './evaluate.ts';
 export * from './fields.ts';
 export * from './fit.ts';
+export * from './fitted.ts';
 export * from './kinds.ts';
 export * from './placed.ts';
 export * from './shapeSpec.ts';

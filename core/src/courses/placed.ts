@@ -39,6 +39,8 @@ export function sizeWords(shape: Shape, unit: LengthUnit): string {
       return `Ø ${n(shape.diameter)}, ${n(shape.thickness)} thick`;
     case 'outline':
       return `${shape.points.length} points × ${n(shape.height)}`;
+    case 'fitted':
+      return `${n(shape.thickness)} thick`;
     case 'mesh':
       return shape.title;
     default:

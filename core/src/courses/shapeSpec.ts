@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MasonError, type PolyMesh } from '../mesh/index.ts';
+import { MasonError, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import {
   ballFromPatches,
   ballFromRings,
@@ -7,6 +7,7 @@ import {
   circleOutline,
   cone,
   cylinder,
+  insetOutline,
   prism,
   rectangleOutline,
   sheet,
@@ -16,7 +17,7 @@ import {
   wedge,
   type Outline,
 } from '../shapes/index.ts';
-import { count, length, lengthOrZero } from './fields.ts';
+import { choice, count, length, lengthOrZero, offset, onlyWhen } from './fields.ts';
 
 const point2 = z.tuple([z.number().min(-1e7).max(1e7), z.number().min(-1e7).max(1e7)]);
 const run = z.array(point2).min(3).max(10_000);
@@ -141,6 +142,21 @@ const SHAPES = {
       holes: z.array(run).max(1000).default([]),
     }),
   },
+  fitted: {
+    title: 'Fitted part',
+    schema: z.object({
+      kind: z.literal('fitted'),
+      piece: choice('Piece', 'leaf', { frame: 'frame', leaf: 'leaf', pane: 'pane' }),
+      gap: lengthOrZero('Gap all round', 3),
+      leg: onlyWhen(length('Width of the legs', 60), 'piece', ['frame']),
+      thickness: length('Thickness', 40),
+      setback: offset('Set back', 0, 'Along the way through the opening, from the middle of the cutter.'),
+      /** The outline of the opening, counter-clockwise, mm. */
+      points: run,
+      /** The cutter whose opening it fits; null once it is detached. */
+      source: z.object({ part: z.number().int(), course: z.number().int(), cutter: z.number().int() }).nullable(),
+    }),
+  },
   sheet: {
     title: 'Flat sheet',
     schema: z.object({
@@ -174,6 +190,7 @@ export const Shape = z.discriminatedUnion('kind', [
   SHAPES.patchBall.schema,
   SHAPES.torus.schema,
   SHAPES.outline.schema,
+  SHAPES.fitted.schema,
   SHAPES.sheet.schema,
   SHAPES.mesh.schema,
 ]);
@@ -182,7 +199,9 @@ export type ShapeKind = Shape['kind'];
 
 /** Kinds that can be chosen from a list: those whose fields all have a value to begin with, and that are closed when a cutter. */
 export const shapeKinds = (closedOnly: boolean): ShapeKind[] =>
-  (Object.keys(SHAPES) as ShapeKind[]).filter((k) => k !== 'mesh' && k !== 'outline' && !(closedOnly && k === 'sheet'));
+  (Object.keys(SHAPES) as ShapeKind[]).filter(
+    (k) => !['mesh', 'outline', 'fitted'].includes(k) && !(closedOnly && k === 'sheet'),
+  );
 
 export const shapeTitle = (kind: ShapeKind): string => SHAPES[kind].title;
 export const shapeSchema = (kind: ShapeKind): z.ZodObject => SHAPES[kind].schema;
@@ -219,6 +238,8 @@ export function shapeMesh(s: Shape, store: MeshStore): PolyMesh {
       return torus(s.diameter / 2, s.thickness / 2, s.segments, s.rings);
     case 'outline':
       return prism({ points: s.points, holes: s.holes } satisfies Outline, s.height);
+    case 'fitted':
+      return fittedMesh(s);
     case 'sheet':
       return sheet(s.x, s.y, [s.nx, s.ny]);
     case 'mesh': {
@@ -228,6 +249,13 @@ export function shapeMesh(s: Shape, store: MeshStore): PolyMesh {
       return m;
     }
   }
+}
+
+/** A frame, leaf or pane for an opening, its own z axis along the way through. */
+function fittedMesh(s: Extract<Shape, { kind: 'fitted' }>): PolyMesh {
+  const outer = insetOutline(s.points, s.gap);
+  const holes = s.piece === 'frame' ? [insetOutline(s.points, s.gap + s.leg)] : [];
+  return transformMesh(prism({ points: outer, holes }, s.thickness), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, s.setback]);
 }
 
 /** The size of a shape along its own axes, mm; null where only its mesh tells. */

@@ -39,6 +39,18 @@ export function placementAffine(p: Placement): Affine {
   ];
 }
 
+/** The turn (degrees about x, then y, then z) of a rotation given by its rows. */
+export function turnOf(r: readonly (readonly number[])[]): [number, number, number] {
+  const deg = 180 / Math.PI;
+  const s = -r[2]![0]!;
+  // Where y is turned square, x and z turn alike, and z is taken as unturned.
+  const square = Math.abs(s) > 1 - 1e-12;
+  const x = square ? Math.atan2(-r[1]![2]!, r[1]![1]!) : Math.atan2(r[2]![1]!, r[2]![2]!);
+  const y = Math.asin(Math.max(-1, Math.min(1, s)));
+  const z = square ? 0 : Math.atan2(r[1]![0]!, r[0]![0]!);
+  return [x, y, z].map((a) => +(a * deg).toFixed(9) + 0) as [number, number, number];
+}
+
 /** A point through a map. */
 export function mapPoint(a: Affine, x: number, y: number, z: number): [number, number, number] {
   return [

@@ -56,3 +56,29 @@ export const slotOutline = (length: number, width: number, n: number): Point2[] 
   length > width
     ? rectangleOutline(length, width, width / 2, Math.max(1, Math.round(n / 2)))
     : circleOutline(width / 2, 2 * n);
+
+/**
+ * A counter-clockwise outline drawn in by `d` mm on all sides, mitred at its corners. Throws `bad-input` when a side would be used up:
+ * what lies beyond the first such place is another outline.
+ */
+export function insetOutline(points: readonly Point2[], d: number): Point2[] {
+  const n = points.length;
+  const ways = points.map(([x, y], i): Point2 => {
+    const [u, v] = points[(i + 1) % n]!;
+    const length = Math.hypot(u - x, v - y);
+    return [(u - x) / length, (v - y) / length];
+  });
+  const out = points.map(([x, y], i): Point2 => {
+    const [a, b] = [ways[(i + n - 1) % n]!, ways[i]!];
+    // The way in of a side is its direction turned left; the mitre is as far from both.
+    const k = d / (1 + a[0] * b[0] + a[1] * b[1]);
+    return [x - k * (a[1] + b[1]), y + k * (a[0] + b[0])];
+  });
+  const left = out.every(([x, y], i) => {
+    const [u, v] = out[(i + 1) % n]!;
+    return (u - x) * ways[i]![0] + (v - y) * ways[i]![1] > 0;
+  });
+  if (!left || !(signedArea2(out) > 0))
+    throw new MasonError('bad-input', `The outline leaves no room to draw it in by ${+d.toFixed(3)} mm. Use less.`);
+  return out;
+}

@@ -1,6 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { renameCourse, setParams, type ShapeCourse } from '@dusky-mason/core/courses';
+import {
+  cutterName,
+  findCourse,
+  findCutter,
+  findPart,
+  renameCourse,
+  setParams,
+  type Shape,
+  type ShapeCourse,
+} from '@dusky-mason/core/courses';
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
 import { ShapeParams } from '@dusky-mason/core/courses';
@@ -15,6 +24,18 @@ const unit = computed(() => store.project!.unit);
 
 const set = (change: Partial<ShapeCourse['params']>, title: string): void =>
   store.change(`${title} of ${props.course.name}`, setParams(store.project!, store.part!.id, props.course.id, change));
+const source = computed(() => {
+  const s = props.course.params.shape;
+  return s.kind === 'fitted' ? s.source : null;
+});
+/** Which cutter a fitted part stands in, and stays with. */
+const follows = computed(() => {
+  const part = source.value && findPart(store.project!, source.value.part);
+  const cutter = part && findCutter(findCourse(part, source.value!.course), source.value!.cutter);
+  return cutter ? `It follows ${cutterName(cutter)} of ${part.name}: its outline and its place are that cutter's.` : '';
+});
+const detach = (): void => set({ shape: { ...props.course.params.shape, source: null } as Shape }, 'Detach');
+
 const rename = (name: string): void =>
   store.change(`Rename ${props.course.name}`, renameCourse(store.project!, store.part!.id, props.course.id, name));
 </script>
@@ -37,7 +58,12 @@ const rename = (name: string): void =>
       :closed-only="false"
       @change="(shape, title) => set({ shape }, title)"
     />
+    <div v-if="follows" class="follows">
+      <p>{{ follows }}</p>
+      <div class="acts"><button @click="detach">Detach</button></div>
+    </div>
     <PlacementForm
+      v-else
       :model-value="course.params.placement"
       :unit="unit"
       :name="`base-${course.id}`"
@@ -53,3 +79,13 @@ const rename = (name: string): void =>
     />
   </fieldset>
 </template>
+
+<style scoped>
+.follows {
+  padding: 8px 10px;
+  display: grid;
+  gap: 8px;
+  background: var(--raised);
+  border-left: 3px solid var(--verdigris);
+}
+</style>

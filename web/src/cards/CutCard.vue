@@ -3,7 +3,9 @@ import { Plus } from '@lucide/vue';
 import { computed } from 'vue';
 import {
   addCutter,
+  addFitted,
   cutterName,
+  openingOf,
   CutParams,
   CutterSchema,
   removeCourse,
@@ -14,6 +16,7 @@ import {
   shapeTitle,
   type CutCourse,
   type Cutter,
+  type FittedPiece,
 } from '@dusky-mason/core/courses';
 import { formatArea, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
@@ -82,6 +85,14 @@ const figures = computed((): [string, string][] => {
     ['Time', `${result.value.ms.toFixed(1)} ms`],
   ];
 });
+const PIECES = ['frame', 'leaf', 'pane'] as const;
+function fitted(piece: FittedPiece): void {
+  const p = addFitted(store.project!, partId(), props.course.id, cutter.value!, piece);
+  store.change(`Add a ${piece}`, p);
+  const made = p.parts.at(-1)!;
+  store.select({ part: made.id, course: made.courses[0]!.id });
+}
+
 const operations = Object.entries(OPERATION_WORDS) as [CutOperationName, string][];
 const setOperation = (operation: CutOperationName): void => set({ operation }, 'Operation');
 
@@ -89,6 +100,8 @@ const can = () => !store.readOnly;
 const picked = () => can() && !!cutter.value;
 useCommands([
   ...operations.map(([op, word]) => ({ id: `operation-${op}`, title: `The cut: ${word}`, also: `${op} ${OPERATION_SAYS[op]}`, when: can, run: () => setOperation(op) })),
+  { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
+  ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
   { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
   { id: 'cutter-remove', title: 'Remove the picked cutter', also: 'delete', keys: 'Delete', when: () => picked() && cutters.value.length > 1, run: removeThe },
@@ -160,6 +173,14 @@ useCommands([
       </div>
     </section>
 
+    <section v-if="cutter && openingOf(cutter)">
+      <h3>Fitted parts</h3>
+      <p class="soft">A new part in its place, with a gap all round; it follows the cutter.</p>
+      <div class="acts">
+        <button v-for="piece in PIECES" :key="piece" @click="fitted(piece)">Add a {{ piece }}</button>
+      </div>
+    </section>
+
     <section>
       <h3>The cut</h3>
       <FigureList v-if="figures.length" :figures="figures" />
@@ -171,7 +192,15 @@ useCommands([
         :without="['operation']"
         @change="(key, value, title) => set({ [key]: value }, title)"
       />
-      <div class="acts"><button @click="remove">Delete this cut</button></div>
+      <div class="acts">
+        <button
+          title="The courses up to this one become one mesh; they are kept in a copy"
+          @click="store.freeze(course.id)"
+        >
+          Freeze up to here
+        </button>
+        <button @click="remove">Delete this cut</button>
+      </div>
     </section>
   </fieldset>
 </template>

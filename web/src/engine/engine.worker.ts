@@ -96,6 +96,14 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const size = [0, 1, 2].map((k) => max[k]! - min[k]!) as [number, number, number];
       return { answer: { kind: 'shape', picture, size, centre: middle(mesh) }, transfer: renderTransfer(picture) };
     }
+    case 'freeze': {
+      const at = ask.part.courses.findIndex((c) => c.id === ask.course);
+      const r = evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store);
+      const failed = r.courses.find((c) => c.error);
+      if (failed?.error) throw new MasonError('bad-input', `A course below could not be done: ${failed.error.message}`);
+      const bytes = packMesh(r.mesh);
+      return { answer: { kind: 'freeze', hash: hashPacked(bytes), bytes } };
+    }
     case 'export': {
       const parts = ask.parts.map((p) => ({ name: p.name, mesh: evaluator.evaluate(p, store).mesh }));
       const bytes = await exportParts(parts, ask.options);

@@ -10,6 +10,8 @@ export type Ask =
   /** `fit` is the cut that a dry fit is wanted of. */
   | { kind: 'evaluate'; part: Part; have: string; fit: number | null; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
+  /** What a part comes to at a course, as a mesh to be stored. */
+  | { kind: 'freeze'; part: Part; course: number }
   | { kind: 'export'; parts: Part[]; options: ExportOptions }
   | { kind: 'import'; name: string; bytes: Uint8Array }
   | { kind: 'readProject'; bytes: Uint8Array }
@@ -37,6 +39,7 @@ export type Answer =
   | { kind: 'store' }
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
   | { kind: 'export'; bytes: Uint8Array }
+  | { kind: 'freeze'; hash: string; bytes: Uint8Array }
   | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }
   | { kind: 'readProject'; project: Project; meshes: { hash: string; bytes: Uint8Array }[] }
   | { kind: 'writeProject'; bytes: Uint8Array };

@@ -1,13 +1,32 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, triggerRef } from 'vue';
-import { findCourse, findCutter, findPart, meshesUsed, switchCourse, type Project } from '@dusky-mason/core/courses';
+import {
+  findCourse,
+  findCutter,
+  followCutters,
+  freezePart,
+  Shape,
+  findPart,
+  meshesUsed,
+  switchCourse,
+  type Project,
+} from '@dusky-mason/core/courses';
 import { engine, sideEngine } from '../engine/engine.ts';
 import { EngineError, EngineLost } from '../engine/client.ts';
 import { Latest } from '../engine/latest.ts';
 import type { EvaluateAnswer, PartPicture } from '../engine/protocol.ts';
 import { History } from './history.ts';
 import { useNotices } from './notices.ts';
-import { keepProject, keepView, LOCK, openProject, readMeshBytes, readView, type ViewState } from './storage.ts';
+import {
+  keepMesh,
+  keepProject,
+  keepView,
+  LOCK,
+  openProject,
+  readMeshBytes,
+  readView,
+  type ViewState,
+} from './storage.ts';
 
 /** An evaluation that takes longer than this is told of, ms. */
 const WORKING_AFTER = 200;
@@ -133,7 +152,7 @@ export const useProject = defineStore('project', () => {
   function preview(next: Project): void {
     if (readOnly.value) return;
     previewFrom ??= project.value;
-    project.value = next;
+    project.value = followCutters(next);
     show();
   }
 
@@ -145,9 +164,10 @@ export const useProject = defineStore('project', () => {
     const before = previewFrom ?? project.value;
     previewFrom = null;
     if (!before || next === before) return;
-    history.record(title, before, next);
+    const settled = followCutters(next);
+    history.record(title, before, settled);
     triggerRef(historyShown);
-    project.value = next;
+    project.value = settled;
     settle();
     show();
     void save();
@@ -291,6 +311,22 @@ export const useProject = defineStore('project', () => {
     await Promise.all([engine(), sideEngine()].map((e) => e.ask({ kind: 'store', hash, bytes })));
   }
 
+  /** Freezes the part at hand up to a course. */
+  async function freeze(courseId: number): Promise<void> {
+    const p = part.value;
+    if (!p || readOnly.value) return;
+    try {
+      const { hash, bytes } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
+      await keepMesh(hash, bytes);
+      await giveMesh(hash, bytes);
+      const shape = Shape.parse({ kind: 'mesh', hash, title: `${p.name}, frozen` });
+      change(`Freeze ${p.name}`, freezePart(project.value!, p.id, courseId, shape));
+      notices.say('said', `Frozen to one mesh. The courses are kept in "${p.name}, its courses".`);
+    } catch (e) {
+      onLost(e, p.id);
+    }
+  }
+
   function close(): void {
     release?.();
     release = null;
@@ -302,7 +338,7 @@ export const useProject = defineStore('project', () => {
 
   return {
     project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, picture, working, undoTitle, redoTitle,
-    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, stopWork, save,
+    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, freeze, stopWork, save,
     cameraKept: () => camera,
     setThumbnail: (f: typeof thumbnail) => { thumbnail = f; },
   }; // prettier-ignore
