@@ -41,8 +41,8 @@ test('with the keyboard: place a cutter, type its sizes, undo, redo, reload, wri
   await expect(page.getByRole('textbox', { name: 'Diameter' })).toHaveValue('100');
 
   await page.getByRole('link', { name: 'Dispatch' }).click();
-  await page.getByRole('switch', { name: 'Gauge pod' }).click();
-  await page.getByRole('switch', { name: 'Mast clamp' }).click();
+  for (const other of ['Gauge pod', 'Mast clamp', 'Louvre panel', 'Door frame', 'Door leaf'])
+    await page.getByRole('switch', { name: other }).click();
   const [obj] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Write pump-house-wall.obj' }).click(),

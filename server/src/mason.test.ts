@@ -95,7 +95,14 @@ describe('mason', () => {
     expect(a!.code).toBe(0);
     expect(strip(a!.out)).toBe(strip(b!.out));
     const parts = (JSON.parse(a!.out) as { parts: { part: string; survey: { genus: number } }[] }).parts;
-    expect(parts.map((p) => p.part)).toEqual(['Pump-house wall', 'Gauge pod', 'Mast clamp']);
+    expect(parts.map((p) => p.part)).toEqual([
+      'Pump-house wall',
+      'Gauge pod',
+      'Mast clamp',
+      'Louvre panel',
+      'Door frame',
+      'Door leaf',
+    ]);
     const one = await run('run', at('skerry.json'), '--part', 'Gauge pod', '--out', at('pod.obj'));
     expect(one.out).toContain('done Bore');
     expect((await readFile(at('pod.obj'), 'utf8')).split('\n').filter((l) => l.startsWith('g '))).toEqual([

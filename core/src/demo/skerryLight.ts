@@ -1,12 +1,18 @@
 import {
+  addFitted,
   CutParams,
   CutterSchema,
   DOCUMENT_VERSION,
+  renamePart,
+  setParams,
   Shape,
   type Course,
+  type CutCourse,
   type Cutter,
+  type FittedShape,
   type Part,
   type Project,
+  type ShapeCourse,
 } from '../courses/index.ts';
 
 type Vec3 = [number, number, number];
@@ -26,7 +32,7 @@ class Builder {
     return { id: this.nextId++, kind: 'shape', name, on: true, params };
   }
 
-  cut(name: string, operation: 'subtract' | 'union' | 'intersect', cutters: Cutter[], wallSlot = ''): Course {
+  cut(name: string, operation: CutCourse['params']['operation'], cutters: Cutter[], wallSlot = ''): Course {
     return {
       id: this.nextId++,
       kind: 'cut',
@@ -154,12 +160,46 @@ function mastClamp(b: Builder): Part {
   ]);
 }
 
+/** A sheet with louvre slots and screw holes cut out and a panel line scribed round them. */
+function louvrePanel(b: Builder): Part {
+  const across = (name: string, n: number, at: (i: number) => Vec3, shape: Sketch) =>
+    Array.from({ length: n }, (_, i) => b.cutter(`${name} ${i + 1}`, shape, at(i)));
+  return b.part('Louvre panel', [
+    b.base('Panel sheet', 'Zinc', { kind: 'sheet', x: 540, y: 400 }, [0, 0, 0]),
+    b.cut('Louvre slots', 'subtract', across('Slot', 6, (i) => [0, -125 + 50 * i, 0], { kind: 'slot', x: 360, y: 22, z: 20, segments: 12 })),
+    b.cut('Screw holes', 'subtract', across('Screw', 4, (i) => [i % 2 ? 250 : -250, i < 2 ? 180 : -180, 0], { kind: 'cylinder', diameter: 9, height: 20, segments: 24 })),
+    b.cut('Panel line', 'scribe', [b.cutter('Panel line', { kind: 'plate', x: 470, y: 340, z: 20, corner: 20, segments: 6 }, [0, 0, 0])]),
+  ]); // prettier-ignore
+}
+
+/** A frame and a leaf in the doorway of the wall, which is the first part: they follow its cutter. */
+function fitDoor(p: Project): Project {
+  const wall = p.parts[0]!;
+  const doorway = wall.courses[1] as CutCourse;
+  const cutter = doorway.params.cutters[0]!;
+  const sized = (q: Project, name: string, change: Partial<FittedShape>): Project => {
+    const made = q.parts.at(-1)!;
+    const base = made.courses[0] as ShapeCourse;
+    const shape = { ...(base.params.shape as FittedShape), ...change };
+    return renamePart(setParams(q, made.id, base.id, { shape }), made.id, name);
+  };
+  const frame = sized(addFitted(p, wall.id, doorway.id, cutter, 'frame'), 'Door frame', { gap: 0, leg: 60, thickness: 110 }); // prettier-ignore
+  return sized(addFitted(frame, wall.id, doorway.id, cutter, 'leaf'), 'Door leaf', { gap: 64, thickness: 44 });
+}
+
 /** Skerry Light: the sample project, a small automatic tide-gauge station on a rock. All of it is made up. */
 export function skerryLight(id = 'skerry-light'): Project {
   const b = new Builder();
-  const parts = [pumpHouseWall(b), gaugePod(b), mastClamp(b)];
-  return { version: DOCUMENT_VERSION, id, name: 'Skerry Light', unit: 'mm', parts, nextId: b.nextId };
+  const parts = [pumpHouseWall(b), gaugePod(b), mastClamp(b), louvrePanel(b)];
+  return fitDoor({ version: DOCUMENT_VERSION, id, name: 'Skerry Light', unit: 'mm', parts, nextId: b.nextId });
 }
 
 /** The sample parts by the names that the command line takes. */
-export const SAMPLES: Record<string, number> = { 'pump-house-wall': 0, 'gauge-pod': 1, 'mast-clamp': 2 };
+export const SAMPLES: Record<string, number> = {
+  'pump-house-wall': 0,
+  'gauge-pod': 1,
+  'mast-clamp': 2,
+  'louvre-panel': 3,
+  'door-frame': 4,
+  'door-leaf': 5,
+};

@@ -50,6 +50,7 @@ const options = (o: Record<string, string> | undefined) =>
         <Select
           v-else-if="meta.as === 'choice'"
           :input-id="`${name}-${key}`"
+          :aria-label="meta.title"
           :model-value="modelValue[key]"
           :options="options(meta.options)"
           option-label="title"

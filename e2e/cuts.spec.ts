@@ -1,0 +1,82 @@
+import { expect, test } from '@playwright/test';
+import { course, figure, kept, openSample, type } from './bench.ts';
+
+test('one cutter removes, splits, scribes and slits, each in its own way', async ({ page }) => {
+  await openSample(page);
+  const card = page.getByRole('complementary', { name: 'Card' });
+  const as = (word: string) => card.getByRole('radio', { name: word, exact: true }).click();
+  await course(page, 'Hatch').click();
+  await as('split');
+  await expect(course(page, 'Hatch')).toContainText('splits along');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  const whole = await figure(page, 'volume').innerText();
+  await card.getByRole('combobox', { name: 'Keeps' }).click();
+  await page.getByRole('option', { name: 'the rest' }).click();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await as('scribe');
+  await expect(course(page, 'Hatch')).toContainText('enclosed');
+  await expect(figure(page, 'volume')).toHaveText(whole);
+  await as('kerf');
+  await type(page, 'Slit width', '12');
+  await type(page, 'Slit depth', '8');
+  await expect(course(page, 'Hatch')).toContainText('12 mm wide, 8 mm deep');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await expect(figure(page, 'volume')).not.toHaveText(whole);
+});
+
+test('the dry fit speaks while a cutter moves, shows its remedy when pointed at, and applies it', async ({ page }) => {
+  await openSample(page);
+  await course(page, 'Hatch').click();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await expect(card).toContainText('Nothing to mind');
+  // From 10 mm behind the face to far outside.
+  await type(page, 'Position along y', '-210');
+  await type(page, 'Height', '640');
+  await expect(card.getByText('Stops short: a skin of 10 mm is left.')).toBeVisible();
+  const blind = await figure(page, 'volume').innerText();
+  const act = card.getByRole('button', { name: 'Go through' });
+  await act.hover();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await page.mouse.move(600, 300);
+  await expect(figure(page, 'volume')).toHaveText(blind);
+  await act.click();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await expect(card.getByRole('switch', { name: 'Through' })).toBeChecked();
+  await page.keyboard.press('Control+z');
+  await expect(figure(page, 'volume')).toHaveText(blind);
+});
+
+test('a fitted leaf follows its cutter, is detached, and is kept', async ({ page }) => {
+  await openSample(page);
+  await course(page, 'Hatch').click();
+  await page.getByRole('button', { name: 'Add a leaf' }).click();
+  await expect(page.getByText('It follows Hatch of Pump-house wall')).toBeVisible();
+  await type(page, 'Gap all round', '10');
+  await type(page, 'Thickness', '50');
+  const first = await figure(page, 'volume').innerText();
+  await page.getByRole('button', { name: 'Pump-house wall', exact: true }).click();
+  await course(page, 'Hatch').click();
+  await type(page, 'Length', '600');
+  await page.getByRole('button', { name: 'Leaf of Hatch', exact: true }).click();
+  await expect(figure(page, 'volume')).not.toHaveText(first);
+  await course(page, 'leaf').click();
+  await page.getByRole('button', { name: 'Detach' }).click();
+  await expect(page.getByRole('textbox', { name: 'Position along x' })).toBeVisible();
+  const after = await figure(page, 'volume').innerText();
+  await kept(page);
+  await page.reload();
+  await expect(figure(page, 'volume')).toHaveText(after);
+});
+
+test('freezing keeps the courses in a copy', async ({ page }) => {
+  await openSample(page);
+  await course(page, 'Lintel notch').click();
+  await page.getByRole('button', { name: 'Freeze up to here' }).click();
+  await expect(course(page, 'Frozen')).toBeVisible();
+  expect(await page.locator('ol strong').allInnerTexts()).toEqual(['Drains', 'Frozen']);
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await page.getByRole('button', { name: 'Pump-house wall, its courses' }).click();
+  await expect(course(page, 'Lintel notch')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: 'Pump-house wall, its courses' })).toHaveCount(0);
+});
