@@ -34,6 +34,11 @@ test('the dry fit speaks while a cutter moves, shows its remedy when pointed at,
   await type(page, 'Height', '640');
   await expect(card.getByText('Stops short: a skin of 10 mm is left.')).toBeVisible();
   const blind = await figure(page, 'volume').innerText();
+  // Nothing is half typed in the field, so undo and redo are the project's.
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('textbox', { name: 'Height' })).toHaveValue('400');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(figure(page, 'volume')).toHaveText(blind);
   const act = card.getByRole('button', { name: 'Go through' });
   await act.hover();
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
@@ -59,7 +64,7 @@ test('a fitted leaf follows its cutter, is detached, and is kept', async ({ page
   await type(page, 'Length', '600');
   await page.getByRole('button', { name: 'Leaf of Hatch', exact: true }).click();
   await expect(figure(page, 'volume')).not.toHaveText(first);
-  await course(page, 'leaf').click();
+  await course(page, 'Leaf').click();
   await page.getByRole('button', { name: 'Detach' }).click();
   await expect(page.getByRole('textbox', { name: 'Position along x' })).toBeVisible();
   const after = await figure(page, 'volume').innerText();

@@ -2,7 +2,7 @@ import { chromium, type Page } from '@playwright/test';
 import { spawn } from 'node:child_process';
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
-import { course, findHandle, openSample } from './bench.ts';
+import { course, findHandle, openSample, type } from './bench.ts';
 import config from './playwright.config.ts';
 
 /** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
@@ -32,7 +32,24 @@ try {
   await page.getByRole('button', { name: 'Mast clamp' }).click();
   await shot(page, 'bench-mast-clamp');
 
+  await page.getByRole('button', { name: 'Louvre panel' }).click();
+  await course(page, 'Louvre slots').click();
+  await shot(page, 'bench-louvre-panel');
+  await page.getByRole('button', { name: 'Door frame' }).click();
+  await course(page, 'Frame').click();
+  await shot(page, 'fitted-frame');
+
   await page.getByRole('button', { name: 'Pump-house wall' }).click();
+  await course(page, 'Hatch').click();
+  await type(page, 'Position along y', '-210');
+  await type(page, 'Height', '640');
+  await shot(page, 'dry-fit');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  const note = page.getByRole('button', { name: 'Put this note away' });
+  while (await note.count()) await note.first().click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Escape');
   await page.keyboard.press('c');
   await page.mouse.move(790, 370);
   await shot(page, 'placing');

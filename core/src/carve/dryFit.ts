@@ -137,7 +137,7 @@ export function dryFit(
       const graze = withMove(part, cutter, size, grazes(part, cutter, size, flush));
       if (flush.level) found.push({ kind: 'flush', count: flush.level });
       if (graze) found.push(graze);
-      if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, size));
+      if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, axes[i]!, size));
       found.push(...flats(part, cutter));
     }
     return found.map((f) => ({ ...f, cutter: i }));
@@ -277,19 +277,22 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
   return best ? [best] : [];
 }
 
-/** The thinnest wall beside the cut: from the cutter's skin outward to where the material ends. */
-function thin(part: Body, cutter: Body, size: number): Omit<Fit, 'cutter'>[] {
+/** The thinnest wall beside the cut: from the cutter's skin outward to where the material ends. Its ends are `short`'s. */
+function thin(part: Body, cutter: Body, axis: Direction, size: number): Omit<Fit, 'cutter'>[] {
   const { mesh } = cutter;
   let best: Omit<Fit, 'cutter'> | null = null;
   for (let f = 0; f < faceCount(mesh); f++) {
     const run = [...mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f]! + 1]!)].map((v) => vertex(mesh, v)); // prettier-ignore
     const middle = run.reduce((m, p) => add(m, p, 1 / run.length), [0, 0, 0] as Vec);
     const n = cutter.normal(f);
+    if (Math.abs(dot(n, axis)) > 0.99) continue;
     for (const p of [middle, ...run.map((q) => add(q, sub(middle, q), 0.05))]) {
-      const from = add(p, n, 1e-6 * size);
+      // A little off the skin, which the ray would hit too.
+      const off = 1e-6 * size;
+      const from = add(p, n, off);
       const hit = part.holds(from) ? part.index.raycast(from, n) : null;
-      if (!hit || hit.distance >= THIN * size || hit.distance >= (best?.length ?? Infinity)) continue;
-      best = { kind: 'thin', length: hit.distance, point: hit.point };
+      if (!hit || hit.distance >= THIN * size || hit.distance + off >= (best?.length ?? Infinity)) continue;
+      best = { kind: 'thin', length: hit.distance + off, point: hit.point };
     }
   }
   return best ? [best] : [];

@@ -65,7 +65,8 @@ export function addFitted(p: Project, partId: number, courseId: number, cutter: 
     kind: 'fitted', piece, gap: size(gap), leg: size(leg), thickness: size(thickness), points: opening.points,
     source: { part: partId, course: courseId, cutter: cutter.id },
   }); // prettier-ignore
-  const name = `${piece[0]!.toUpperCase()}${piece.slice(1)} of ${cutter.name || 'the opening'}`;
+  const title = `${piece[0]!.toUpperCase()}${piece.slice(1)}`;
+  const name = `${title} of ${cutter.name || 'the opening'}`;
   const part: Part = {
     id: p.nextId + 1,
     name,
@@ -74,9 +75,9 @@ export function addFitted(p: Project, partId: number, courseId: number, cutter: 
       {
         id: p.nextId,
         kind: 'shape',
-        name: piece,
+        name: title,
         on: true,
-        params: { shape, slot: piece, placement: opening.placement },
+        params: { shape, slot: title, placement: opening.placement },
       },
     ],
   };

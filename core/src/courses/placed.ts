@@ -39,8 +39,11 @@ export function sizeWords(shape: Shape, unit: LengthUnit): string {
       return `Ø ${n(shape.diameter)}, ${n(shape.thickness)} thick`;
     case 'outline':
       return `${shape.points.length} points × ${n(shape.height)}`;
-    case 'fitted':
-      return `${n(shape.thickness)} thick`;
+    case 'fitted': {
+      const reach = (k: 0 | 1) =>
+        Math.max(...shape.points.map((p) => p[k])) - Math.min(...shape.points.map((p) => p[k]));
+      return `${n(reach(0))} × ${n(reach(1))} × ${n(shape.thickness)}`;
+    }
     case 'mesh':
       return shape.title;
     default:

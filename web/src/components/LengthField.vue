@@ -79,6 +79,7 @@ function put(): void {
       :id="id"
       v-model="typed"
       class="number"
+      :data-settled="typed === shown(modelValue)"
       :aria-label="label"
       :aria-invalid="!!problem"
       :aria-describedby="problem ? `${id}-problem` : undefined"

@@ -40,9 +40,16 @@ export function findCommands(typed: string): Command[] {
   return [...all.values()].filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)));
 }
 
-/** Whether typing goes into a field, so that single keys are not commands. */
-export const isTyping = (e: Event): boolean =>
-  e.target instanceof HTMLElement && (e.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName));
+/**
+ * Whether typing goes into a field, so that keys are not commands. In a number field where nothing is typed that is not settled,
+ * undo and its like are the project's.
+ */
+export function isTyping(e: Event): boolean {
+  const t = e.target;
+  if (!(t instanceof HTMLElement)) return false;
+  if (e instanceof KeyboardEvent && (e.ctrlKey || e.metaKey) && t.dataset.settled === 'true') return false;
+  return t.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName);
+}
 
 /** The command that a key press asks for, if any. */
 export function commandFor(e: KeyboardEvent): Command | undefined {

@@ -45,7 +45,7 @@ export function seatedCutter(kind: ShapeKind, operation: CutOperationName, seat:
   const [inward, outward] =
     operation === 'union' ? [proud, width] : thin ? [seat.thickness! + proud, proud] : [width, proud];
   const straight = kind !== 'ball' && kind !== 'patchBall' && kind !== 'torus';
-  if (straight) shape = resizeShape(shape, 2, +(inward + outward).toPrecision(6));
+  if (straight) shape = resizeShape(shape, 2, tidy(inward + outward, GRID * radius));
   const lift = straight ? (outward - inward) / 2 : 0;
   const place = seat.point.clone().addScaledVector(seat.normal, lift);
   const position = place.toArray().map((x) => tidy(x, GRID * radius) + 0) as [number, number, number];

@@ -4,18 +4,14 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import {
   addCut,
   addCutter,
-  findCutter,
   setCutter,
-  shapeKinds,
   shapeTitle,
   CutterSchema,
   type Cutter,
   type NewCutter,
   type Project,
 } from '@dusky-mason/core/courses';
-import { formatLength } from '@dusky-mason/core/units';
 import { isTyping, useCommands } from '../components/commands.ts';
-import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
@@ -26,6 +22,7 @@ import { HANDLE_MODES, Handles, type HandleMode } from './handles.ts';
 import { scaleDashes } from './lines.ts';
 import { PartLayer } from './partLayer.ts';
 import { ShapePictures } from './shapePictures.ts';
+import ToolStrip from './ToolStrip.vue';
 import { Snapshot } from './snapshot.ts';
 import { Stage, VIEWS, type ViewName } from './stage.ts';
 
@@ -341,19 +338,6 @@ watch(
     showCutters();
   },
 );
-
-const CUTTER_KINDS = shapeKinds(true);
-const hint = computed(() => {
-  if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
-  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
-  const c = findCutter(store.course, store.selection.cutter);
-  if (c) {
-    const how = { slide: 'Drag a post to slide it', turn: 'Drag a bead to turn it', resize: 'Drag a tab to move that side' }[tools.handles];
-    return `${how}; Shift keeps to ${tools.handles === 'turn' ? '15°' : formatLength(step.value, unit.value)}.`;
-  }
-  if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
-  return 'Click a face to pick the course that made it, or place a cutter (C).';
-}); // prettier-ignore
 </script>
 
 <template>
@@ -380,42 +364,7 @@ const hint = computed(() => {
       <button title="Fit the part into view (B)" @click="fit">Fit</button>
     </div>
 
-    <div class="strip">
-      <template v-if="cutting && tools.placing">
-        <div class="choice" role="radiogroup" aria-label="What the cutter does">
-          <button
-            v-for="(word, op) in OPERATION_WORDS"
-            :key="op"
-            role="radio"
-            :aria-checked="tools.operation === op"
-            :disabled="tools.into !== null"
-            :title="OPERATION_SAYS[op]"
-            @click="tools.operation = op"
-          >
-            {{ word }}
-          </button>
-        </div>
-        <select v-model="tools.kind" aria-label="Shape of the cutter">
-          <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
-        </select>
-      </template>
-      <template v-else-if="cutting">
-        <button class="main" :disabled="store.readOnly || !store.part" @click="tools.begin()">Place a cutter</button>
-        <div v-if="store.cutter" class="choice" role="radiogroup" aria-label="Handles">
-          <button
-            v-for="(title, mode) in HANDLE_MODES"
-            :key="mode"
-            role="radio"
-            :aria-checked="tools.handles === mode"
-            @click="tools.handles = mode"
-          >
-            {{ title }}
-          </button>
-        </div>
-      </template>
-      <p class="hint">{{ hint }}</p>
-      <button v-if="tools.placing" @click="tools.end()">Give up</button>
-    </div>
+    <ToolStrip :cutting="cutting" />
   </section>
 </template>
 
@@ -458,60 +407,14 @@ canvas:focus-visible {
   display: flex;
   gap: 4px;
 }
-.views button,
-.strip button,
-.strip select {
+.views button {
   min-height: 30px;
   padding: 0 10px;
   border: 1px solid var(--joint);
   background: var(--panel);
   cursor: pointer;
 }
-.views button:hover,
-.strip button:hover:not(:disabled) {
+.views button:hover {
   background: var(--raised);
-}
-.strip {
-  position: absolute;
-  left: 12px;
-  right: 12px;
-  bottom: 12px;
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px;
-  padding: 5px 8px;
-  background: var(--panel);
-  border: 1px solid var(--joint);
-}
-.strip .main {
-  background: var(--ink);
-  color: var(--panel);
-  font-weight: 600;
-}
-.strip .main:hover:not(:disabled) {
-  background: var(--verdigris);
-  color: var(--on-verdigris);
-}
-.strip button:disabled {
-  color: var(--soft);
-  cursor: default;
-}
-.choice {
-  display: flex;
-}
-.choice button + button {
-  border-left: 0;
-}
-.choice [aria-checked='true'] {
-  background: var(--block);
-  box-shadow: inset 0 -3px var(--verdigris);
-  font-weight: 600;
-}
-.hint {
-  flex: 1;
-  min-width: 160px;
-  color: var(--soft);
-  line-height: 1.25;
 }
 </style>

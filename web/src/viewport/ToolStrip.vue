@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { findCutter, shapeKinds, shapeTitle } from '@dusky-mason/core/courses';
+import { formatLength } from '@dusky-mason/core/units';
+import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
+import { usePreferences } from '../stores/preferences.ts';
+import { useProject } from '../stores/project.ts';
+import { useTools } from '../tools/tools.ts';
+import { HANDLE_MODES } from './handles.ts';
+
+/** The tools of the stage, and in one line what the tool at hand wants next. */
+const props = defineProps<{ cutting: boolean }>();
+const store = useProject();
+const tools = useTools();
+const prefs = usePreferences();
+const unit = computed(() => store.project?.unit ?? 'mm');
+const step = computed(() => prefs.now.step);
+
+const CUTTER_KINDS = shapeKinds(true);
+const hint = computed(() => {
+  if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
+  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
+  const c = findCutter(store.course, store.selection.cutter);
+  if (c) {
+    const how = { slide: 'Drag a post to slide it', turn: 'Drag a bead to turn it', resize: 'Drag a tab to move that side' }[tools.handles];
+    return `${how}; Shift keeps to ${tools.handles === 'turn' ? '15°' : formatLength(step.value, unit.value)}.`;
+  }
+  if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
+  return 'Click a face to pick the course that made it, or place a cutter (C).';
+}); // prettier-ignore
+</script>
+
+<template>
+  <div class="strip">
+    <template v-if="cutting && tools.placing">
+      <select
+        v-model="tools.operation"
+        aria-label="What the cutter does"
+        :disabled="tools.into !== null"
+        :title="OPERATION_SAYS[tools.operation]"
+      >
+        <option v-for="(word, op) in OPERATION_WORDS" :key="op" :value="op">{{ word }}</option>
+      </select>
+      <select v-model="tools.kind" aria-label="Shape of the cutter">
+        <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
+      </select>
+    </template>
+    <template v-else-if="cutting">
+      <button class="main" :disabled="store.readOnly || !store.part" @click="tools.begin()">Place a cutter</button>
+      <div v-if="store.cutter" class="choice" role="radiogroup" aria-label="Handles">
+        <button
+          v-for="(title, mode) in HANDLE_MODES"
+          :key="mode"
+          role="radio"
+          :aria-checked="tools.handles === mode"
+          @click="tools.handles = mode"
+        >
+          {{ title }}
+        </button>
+      </div>
+    </template>
+    <p class="hint">{{ hint }}</p>
+    <button v-if="tools.placing" @click="tools.end()">Give up</button>
+  </div>
+</template>
+
+<style scoped>
+.strip button,
+.strip select {
+  min-height: 30px;
+  padding: 0 10px;
+  border: 1px solid var(--joint);
+  background: var(--panel);
+  cursor: pointer;
+}
+.strip button:hover:not(:disabled) {
+  background: var(--raised);
+}
+.strip {
+  position: absolute;
+  left: 12px;
+  right: 12px;
+  bottom: 12px;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  padding: 5px 8px;
+  background: var(--panel);
+  border: 1px solid var(--joint);
+}
+.strip .main {
+  background: var(--ink);
+  color: var(--panel);
+  font-weight: 600;
+}
+.strip .main:hover:not(:disabled) {
+  background: var(--verdigris);
+  color: var(--on-verdigris);
+}
+.strip button:disabled {
+  color: var(--soft);
+  cursor: default;
+}
+.choice {
+  display: flex;
+}
+.choice button + button {
+  border-left: 0;
+}
+.choice [aria-checked='true'] {
+  background: var(--block);
+  box-shadow: inset 0 -3px var(--verdigris);
+  font-weight: 600;
+}
+.hint {
+  flex: 1;
+  min-width: 160px;
+  color: var(--soft);
+  line-height: 1.25;
+}
+</style>
