@@ -11,6 +11,7 @@ import {
 import { asBody, bodiesOf, lastBody } from './bodies.ts';
 import { checkSheet, checkSolid, isOpen, trust } from './gate.ts';
 import { carveBodies, uniteNear, type CarveOperation, type KernelReport, type Selection } from './kernel/index.ts';
+import { withWallUvs } from './wallUvs.ts';
 
 /** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
 export type CutOperation = CarveOperation | 'split' | 'scribe';
@@ -82,7 +83,8 @@ export function carve(
       'A sheet has no inside, so nothing can be added to it. Close it first, or take away.',
     );
   const cuts = options.operation === 'union' ? [uniteWithOne(bodies, cutters, options, ctx)] : cutEach(target, bodies, cutters, options, ctx); // prettier-ignore
-  const mesh = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
+  const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
+  const mesh = withWallUvs(joined, target, cutters, options.course ?? 1);
   if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(options, target, cutters));
   if (bodies.some(isOpen) || isClosed(mesh)) trust(mesh);
   return { mesh, report: reportOf(target, mesh, cuts, options.course ?? 1) };

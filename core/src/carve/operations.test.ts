@@ -6,8 +6,10 @@ import {
   cornerCount,
   faceAreas,
   faceCount,
+  faceNormals,
   isClosed,
   joinMeshes,
+  placementAffine,
   takeFaces,
   topologyOf,
   transformMesh,
@@ -194,3 +196,41 @@ function openPipe(r: number, height: number, n: number): PolyMesh {
   }
   return takeFaces(m, (f) => side.includes(f));
 }
+
+describe('layers through a cut', () => {
+  /** Texture coordinates by box projection at 0.02 a millimetre, as an imported part may have. */
+  function textured(m: PolyMesh): PolyMesh {
+    const normals = faceNormals(m);
+    const uv = new Float64Array(2 * m.corners.length);
+    for (let f = 0; f < faceCount(m); f++) {
+      const axis = [0, 1, 2].findIndex((k) => Math.abs(normals[3 * f + k]!) > 0.9);
+      const [a, b] = [0, 1, 2].filter((k) => k !== axis) as [number, number];
+      for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
+        uv.set([0.02 * m.positions[3 * m.corners[c]! + a]!, 0.02 * m.positions[3 * m.corners[c]! + b]!], 2 * c);
+    }
+    return { ...m, layers: { ...m.layers, uv } };
+  }
+
+  it('new walls are textured at the scale of the target, old faces as they were', () => {
+    const { mesh } = carve(textured(plate()), [at(box(20, 10, 40), 5, 0, 0)], { operation: 'subtract', course: 3 });
+    const uv = mesh.layers.uv!;
+    for (let f = 0; f < faceCount(mesh); f++) {
+      const [begin, end] = [mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f]! + 1]!];
+      for (let c = begin; c < end; c++) {
+        const d = c + 1 < end ? c + 1 : begin;
+        const [v, w] = [3 * mesh.corners[c]!, 3 * mesh.corners[d]!];
+        const length = Math.hypot(...[0, 1, 2].map((k) => mesh.positions[v + k]! - mesh.positions[w + k]!));
+        expect(Math.hypot(uv[2 * c]! - uv[2 * d]!, uv[2 * c + 1]! - uv[2 * d + 1]!)).toBeCloseTo(0.02 * length, 9);
+      }
+    }
+  });
+
+  it('a mirrored cutter or part does not turn its faces', () => {
+    const mirror = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [4, 0, 0], turn: [0, 0, 30], scale: [-1, 1, 1] })); // prettier-ignore
+    const wedge = mirror(at(box(10, 10, 40), 12, 3, 0));
+    expect(volume(wedge)).toBeCloseTo(4000, 9);
+    const { mesh } = carve(mirror(plate()), [wedge], { operation: 'subtract' });
+    expect(isClosed(mesh)).toBe(true);
+    expect(volume(mesh)).toBeCloseTo(120000 - 2000, 8);
+  });
+});

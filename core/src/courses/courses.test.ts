@@ -125,6 +125,27 @@ describe('evaluation', () => {
   });
 });
 
+describe('every kind of cut', () => {
+  const kinds = ['subtract', 'union', 'intersect', 'split', 'scribe', 'kerf'] as const;
+  it.each(kinds)('%s goes through the file and back, and survives what happens below it', (operation) => {
+    const cut = hole(2, -20, { operation, ...(operation === 'kerf' && { depth: 2, reach: 'nearest' }) });
+    const below = hole(3, 20);
+    const project = { ...newProject('p', 'Test'), parts: [part(base, below, cut)], nextId: 200 };
+    expect(readProject(JSON.parse(JSON.stringify(project)))).toEqual(project);
+    const run = (...courses: Course[]) => new Evaluator().evaluate(part(...courses), none);
+    const states = (r: ReturnType<typeof run>) => r.courses.map((c) => c.state);
+    expect(states(run(base, below, cut))).toEqual(['done', 'done', 'done']);
+    expect(states(run(base, cut, below))).toEqual(['done', 'done', 'done']);
+    expect(states(run(base, { ...below, on: false }, cut))).toEqual(['done', 'off', 'done']);
+    // The two do not meet, so their order makes no difference to the measure.
+    if (operation !== 'intersect')
+      expect(areaAndVolume(run(base, cut, below).mesh).volume).toBeCloseTo(
+        areaAndVolume(run(base, below, cut).mesh).volume,
+        6,
+      );
+  });
+});
+
 describe('the document', () => {
   const good = { ...newProject('p', 'Test'), parts: [part(base, hole(2, 0))], nextId: 200 };
 

@@ -103,6 +103,18 @@ export function freezePart(p: Project, partId: number, courseId: number, shape: 
   };
 }
 
+/** Makes the offcut of a split a part of its own, right after the part, which keeps the rest. Both stay editable, each by itself. */
+export function partOffcut(p: Project, partId: number, courseId: number): Project {
+  const at = findPart(p, partId)?.courses.findIndex((c) => c.id === courseId) ?? -1;
+  const course = findPart(p, partId)?.courses[at];
+  if (course?.kind !== 'cut') return p;
+  const copied = duplicatePart(p, partId);
+  const copy = copied.parts[copied.parts.findIndex((x) => x.id === partId) + 1]!;
+  const keeping = (q: Project, part: number, id: number, keeps: 'rest' | 'offcut') => setParams(q, part, id, { keeps });
+  const both = keeping(keeping(copied, partId, courseId, 'rest'), copy.id, copy.courses[at]!.id, 'offcut');
+  return renamePart(both, copy.id, `${course.name} offcut`);
+}
+
 /** A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it. */
 export function addCut(
   p: Project,

@@ -24,11 +24,14 @@ export interface PartResult {
 }
 
 interface Entry {
+  course: number;
   mesh: PolyMesh;
   report: CourseReport;
   ms: number;
 }
 
+/** Results kept of one course: enough to go back and forth between a few settings; a drag leaves no more behind. */
+const KEPT_OF_COURSE = 6;
 /** Most corners that the kept results may have in all: about half a gigabyte with layers and topology. */
 const MOST_CORNERS = 8_000_000;
 
@@ -103,14 +106,24 @@ export class Evaluator {
     const t0 = this.now();
     const kind = COURSE_KINDS[course.kind] as CourseKind<Course['params']>;
     const { mesh, report } = kind.run(ctx, input, course.params, env);
-    const entry: Entry = { mesh, report, ms: this.now() - t0 };
+    const entry: Entry = { course: course.id, mesh, report, ms: this.now() - t0 };
     this.kept.set(key, entry);
     this.corners += mesh.corners.length;
+    this.letGo(key, course.id);
+    return { entry, found: false };
+  }
+
+  /** Lets go of what was used least lately: of this course above its share, and of all above the whole. */
+  private letGo(key: string, course: number): void {
+    let own = 0;
+    for (const e of this.kept.values()) if (e.course === course) own++;
     for (const [old, e] of this.kept) {
-      if (this.corners <= MOST_CORNERS || old === key) break;
+      if (old === key) continue;
+      const tooMany = e.course === course && own > KEPT_OF_COURSE;
+      if (!tooMany && this.corners <= MOST_CORNERS) continue;
+      if (e.course === course) own--;
       this.kept.delete(old);
       this.corners -= e.mesh.corners.length;
     }
-    return { entry, found: false };
   }
 }

@@ -13,6 +13,7 @@ import {
 } from '@dusky-mason/core/courses';
 import { faceCount, transformMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromPatches, cylinder } from '@dusky-mason/core/shapes';
+import { skerryLight } from '@dusky-mason/core/demo';
 import { surveyCounts } from '@dusky-mason/core/survey';
 
 /** `npm run bench -- cuts`: the everyday cuts, what each must measure and leave, and the speed rows that are about cuts. */
@@ -89,6 +90,32 @@ export function liveDrag(): { faces: number; ms: number } {
     evaluator.evaluate(findPart(setCutter(p, id, moved.id, { ...cutter, placement }), id)!, none);
   });
   return { faces: faceCount(first.mesh), ms };
+}
+
+/** Memory in use after each fifty of 200 edits of the sample, MB: flat when what is replaced is let go. Needs `--expose-gc`. */
+export function memoryOverEdits(): number[] {
+  const collect = (globalThis as { gc?: () => void }).gc;
+  if (!collect) return [];
+  const evaluator = new Evaluator();
+  const none = () => undefined;
+  const project = skerryLight();
+  return [0, 1, 2, 3, 4].map((round) => {
+    for (let i = 0; i < 50; i++)
+      for (const part of project.parts) {
+        const cut = part.courses.find((c): c is CutCourse => c.kind === 'cut');
+        const cutter = cut?.params.cutters[0];
+        if (!cut || !cutter) continue;
+        const [x, y, z] = cutter.placement.position;
+        const placement = {
+          ...cutter.placement,
+          position: [x + 1e-3 * (50 * round + i), y, z] as [number, number, number],
+        };
+        evaluator.evaluate(findPart(setCutter(project, part.id, cut.id, { ...cutter, placement }), part.id)!, none);
+      }
+    collect();
+    const { heapUsed, arrayBuffers } = process.memoryUsage();
+    return (heapUsed + arrayBuffers) / 2 ** 20;
+  });
 }
 
 /** A cutter of 10 k faces on bodies of 100 k and of 1 M faces: cost must follow the touched faces. */

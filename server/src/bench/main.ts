@@ -4,7 +4,7 @@ import { Brush, Evaluator, SUBTRACTION } from 'three-bvh-csg';
 import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
-import { cutSet, liveDrag, touchedOnly } from './cuts.ts';
+import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
 import { Witness } from './witness.ts';
 
 /** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first. */
@@ -90,6 +90,8 @@ if (cuts) {
   cutSet();
   const drag = liveDrag();
   console.log(`live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted)`);
+  const memory = memoryOverEdits().map((x) => x.toFixed(1));
+  if (memory.length) console.log(`memory after 50, 100, 150, 200, 250 edits of the sample: ${memory.join(', ')} MB`);
   const { small, large, ratio } = touchedOnly();
   console.log(
     `10 k cutter on 100 k and on 1 M: ${small.toFixed(0)} and ${large.toFixed(0)} ms, ratio ${ratio.toFixed(2)} (3 wanted)`,

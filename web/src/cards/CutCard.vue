@@ -6,6 +6,7 @@ import {
   addFitted,
   cutterName,
   openingOf,
+  partOffcut,
   CutParams,
   CutterSchema,
   removeCourse,
@@ -93,6 +94,9 @@ function fitted(piece: FittedPiece): void {
   store.select({ part: made.id, course: made.courses[0]!.id });
 }
 
+const offcut = (): void =>
+  store.change(`Part the offcut of ${props.course.name}`, partOffcut(store.project!, partId(), props.course.id));
+
 const operations = Object.entries(OPERATION_WORDS) as [CutOperationName, string][];
 const setOperation = (operation: CutOperationName): void => set({ operation }, 'Operation');
 
@@ -100,6 +104,7 @@ const can = () => !store.readOnly;
 const picked = () => can() && !!cutter.value;
 useCommands([
   ...operations.map(([op, word]) => ({ id: `operation-${op}`, title: `The cut: ${word}`, also: `${op} ${OPERATION_SAYS[op]}`, when: can, run: () => setOperation(op) })),
+  { id: 'offcut', title: 'Make the offcut a part of its own', also: 'split separate', when: () => can() && props.course.params.operation === 'split', run: offcut },
   { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
   ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
   { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
@@ -193,6 +198,7 @@ useCommands([
         @change="(key, value, title) => set({ [key]: value }, title)"
       />
       <div class="acts">
+        <button v-if="course.params.operation === 'split'" @click="offcut">Offcut as a part of its own</button>
         <button
           title="The courses up to this one become one mesh; they are kept in a copy"
           @click="store.freeze(course.id)"
