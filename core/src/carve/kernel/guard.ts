@@ -2,6 +2,7 @@ import { faceCount, isClosed, MasonError, type OpContext, type PolyMesh } from '
 import { Arranger } from './arrange.ts';
 import { assemble, type AssembleOptions } from './assemble.ts';
 import { classify } from './classify.ts';
+import { splitAtContacts } from './contacts.ts';
 import { crossCoplanarEdges, declareVerticesOnEdges } from './coplanar.ts';
 import { declare } from './declare.ts';
 import { nearPairs } from './near.ts';
@@ -43,7 +44,7 @@ export interface CarveBodiesOptions extends AssembleOptions {
  * Steps 0 to 6 at one tolerance: everything about how the bodies meet, before it is decided what to keep.
  * Subtract, union, intersect, and later split and scribe, are choices from the same arrangement.
  */
-export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext): State {
+export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext, contacts = false): State {
   const s = new State(scene, toleranceOf(scene, rel), ctx);
   s.step(0.02, 'Finding near faces');
   const pairs = nearPairs(scene, s.tol);
@@ -54,6 +55,7 @@ export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext): State
   crossCoplanarEdges(s, crossings);
   s.step(0.2, 'Crossing faces');
   new Slicer(s, crossings).run();
+  if (contacts) splitAtContacts(s);
   s.step(0.5, 'Arranging planes');
   new Arranger(s).run();
   s.step(0.7, 'Telling inside from outside');
@@ -67,7 +69,7 @@ export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext): State
  * surfaces do not come near each other: see `uniteNear`), accepting only
  * a result without any trouble: no step had a doubt, cut lines part inside from outside, every face's cells add up to it (from which V(A−B) + V(A∩B) = V(A) and
  * V(A∪B) + V(A∩B) = V(A) + V(B) follow), and subtract, union and intersect would all be closed. Else the next tolerance
- * is tried. Throws `not-done` with the place when none serves.
+ * is tried, each first as if no body touched itself and then with such contacts looked for. Throws `not-done` with the place when none serves.
  */
 export function carveBodies(
   bodies: readonly PolyMesh[],
@@ -83,8 +85,9 @@ export function carveBodies(
   const filled = bodies.filter((b, i) => i === 0 || faceCount(b) > 0);
   const scene = gatherScene(filled, options.open);
   let first: Trouble | undefined;
-  for (let rung = 0; rung < LADDER.length; rung++) {
-    const s = arrangeBodies(scene, LADDER[rung]!, ctx);
+  for (let step = 0; step < 2 * LADDER.length; step++) {
+    const rung = step >> 1;
+    const s = arrangeBodies(scene, LADDER[rung]!, ctx, step % 2 === 1);
     if (!s.troubles.length) checkCrossings(s);
     if (!s.troubles.length) checkClosed(s);
     if (!s.troubles.length) {

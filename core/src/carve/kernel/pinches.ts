@@ -56,7 +56,7 @@ export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array 
     } else if (size[e]! > 2) {
       const around: number[] = [];
       for (let c = a; c >= 0; c = chain[c]!) around.push(c);
-      pairByWedge(s, out, next, around, pair);
+      pairByWedge(s, out, next, face, around, pair);
     }
   }
   // Where a sheet was cut, the new border is the seam.
@@ -66,11 +66,33 @@ export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array 
   return partEdges(s, out, next, partner, seam);
 }
 
+/** A vector along a face's normal, from all its outlines: an inner one by itself would look the other way. */
+function areaVector(s: State, out: Polygons, f: number): [number, number, number] {
+  const { P } = s;
+  const n: [number, number, number] = [0, 0, 0];
+  const o = 3 * out.vertex.get(out.loopStart.get(out.faceLoops.get(f)));
+  for (let l = out.faceLoops.get(f); l < out.faceLoops.get(f + 1); l++) {
+    const end = out.loopStart.get(l + 1);
+    let a = 3 * out.vertex.get(end - 1);
+    for (let c = out.loopStart.get(l); c < end; c++) {
+      const b = 3 * out.vertex.get(c);
+      for (let k = 0; k < 3; k++) {
+        const i = (k + 1) % 3;
+        const j = (k + 2) % 3;
+        n[k]! += (P[a + i]! - P[o + i]!) * (P[b + j]! - P[o + j]!) - (P[a + j]! - P[o + j]!) * (P[b + i]! - P[o + i]!);
+      }
+      a = b;
+    }
+  }
+  return n;
+}
+
 /** Sorts the faces round one edge and pairs each that has solid beyond it with the one at which that solid ends. */
 function pairByWedge(
   s: State,
   out: Polygons,
   next: Int32Array,
+  face: Int32Array,
   around: number[],
   pair: (a: number, b: number) => void,
 ): void {
@@ -81,20 +103,10 @@ function pairByWedge(
   const d = [0, 1, 2].map((k) => P[3 * v + k]! - P[3 * u + k]!);
   const length = Math.hypot(d[0]!, d[1]!, d[2]!);
   for (let k = 0; k < 3; k++) d[k]! /= length;
-  // Into the face, square to the edge: the outline's area vector turned by the edge's direction.
+  // Into the face, square to the edge: the face's area vector turned by the edge's direction.
   const into = around.map((c) => {
     const forward = out.vertex.get(c) === u;
-    const n = [0, 0, 0];
-    const o = 3 * out.vertex.get(c);
-    for (let q = next[c]!; next[q] !== c; q = next[q]!) {
-      const a = 3 * out.vertex.get(q);
-      const b = 3 * out.vertex.get(next[q]!);
-      for (let k = 0; k < 3; k++) {
-        const i = (k + 1) % 3;
-        const j = (k + 2) % 3;
-        n[k]! += (P[a + i]! - P[o + i]!) * (P[b + j]! - P[o + j]!) - (P[a + j]! - P[o + j]!) * (P[b + i]! - P[o + i]!);
-      }
-    }
+    const n = areaVector(s, out, face[c]!);
     const w = [0, 1, 2].map((k) => {
       const i = (k + 1) % 3;
       const j = (k + 2) % 3;
