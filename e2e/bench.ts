@@ -110,3 +110,15 @@ export function readObj(text: string): { points: number[][]; faces: number[][] }
   }
   return { points, faces };
 }
+
+/** Makes the workers that are there now hang for ever when they begin a course. */
+export async function hangAt(page: Page, name: string): Promise<void> {
+  for (const w of page.workers())
+    await w.evaluate((at) => {
+      const post = self.postMessage.bind(self) as (m: unknown, o?: StructuredSerializeOptions) => void;
+      self.postMessage = ((m: { begun?: { name: string } }, o?: StructuredSerializeOptions) => {
+        post(m, o);
+        if (m.begun?.name === at) for (;;);
+      }) as typeof self.postMessage;
+    }, name);
+}

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, openSample } from './bench.ts';
+import { course, figure, hangAt, openSample } from './bench.ts';
 
 async function faults(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page })
@@ -63,14 +63,7 @@ test('a course that hangs is given up, told of and switched off; nothing else is
   await page.getByRole('textbox', { name: 'Longest run, seconds' }).fill('2');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
-  for (const w of page.workers())
-    await w.evaluate(() => {
-      const post = self.postMessage.bind(self) as (m: unknown, o?: StructuredSerializeOptions) => void;
-      self.postMessage = ((m: { begun?: { name: string } }, o?: StructuredSerializeOptions) => {
-        post(m, o);
-        if (m.begun?.name === 'Drains') for (;;);
-      }) as typeof self.postMessage;
-    });
+  await hangAt(page, 'Drains');
   await page.getByRole('switch', { name: 'Lintel notch on' }).click();
   await expect(page.getByText(/Working: Drains/)).toBeVisible();
   await expect(page.getByText(/"Drains" did not come to an end in time and was switched off/)).toBeVisible();
@@ -84,14 +77,7 @@ test('a course that hangs is given up, told of and switched off; nothing else is
 
 test('a running course can be cancelled', async ({ page }) => {
   await openSample(page);
-  for (const w of page.workers())
-    await w.evaluate(() => {
-      const post = self.postMessage.bind(self) as (m: unknown, o?: StructuredSerializeOptions) => void;
-      self.postMessage = ((m: { begun?: { name: string } }, o?: StructuredSerializeOptions) => {
-        post(m, o);
-        if (m.begun?.name === 'Drains') for (;;);
-      }) as typeof self.postMessage;
-    });
+  await hangAt(page, 'Drains');
   await page.getByRole('switch', { name: 'Lintel notch on' }).click();
   await page.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByText(/"Drains" was stopped and was switched off/)).toBeVisible();

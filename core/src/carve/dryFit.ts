@@ -1,11 +1,16 @@
 import {
+  add,
   bounds,
   Bvh,
+  dot,
   faceAreas,
   faceCount,
   faceNormals,
+  lengthOf,
+  scaled,
   sizeOf,
   SpatialIndex,
+  sub,
   topologyOf,
   transformMesh,
   type PolyMesh,
@@ -56,9 +61,6 @@ const FLATS = 2.5;
 const CURVE = [1.5, 40] as const;
 
 type Vec = [number, number, number];
-const sub = (a: Direction, b: Direction): Vec => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const add = (a: Direction, b: Direction, k = 1): Vec => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2]];
-const dot = (a: Direction, b: Direction): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const vertex = (m: PolyMesh, v: number): Vec => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 
 /** A mesh with what is asked of it again and again. */
@@ -169,7 +171,7 @@ function apart(part: Body, cutter: Body, size: number): Omit<Fit, 'cutter'> {
   const enter = 0.05 * Math.min(size, sizeOf(cutter.mesh));
   const way = sub(best.to, best.from);
   const k = best.length > 0 ? 1 + enter / best.length : 0;
-  return { kind: 'misses', length: best.length, point: best.to, remedy: { kind: 'move', by: add([0, 0, 0], way, k) } };
+  return { kind: 'misses', length: best.length, point: best.to, remedy: { kind: 'move', by: scaled(way, k) } };
 }
 
 interface Flush {
@@ -195,7 +197,7 @@ function flushFaces(part: Body, cutter: Body, size: number): Flush {
       if (!seen.has(f)) out.level++;
       seen.add(f);
     } else if (Math.abs(gap) < DETAIL * size && (!out.nearly || Math.abs(gap) < out.nearly.gap))
-      out.nearly = { gap: Math.abs(gap), by: add([0, 0, 0], m, gap), point: q };
+      out.nearly = { gap: Math.abs(gap), by: scaled(m, gap), point: q };
   });
   return out;
 }
@@ -223,7 +225,7 @@ function withMove(part: Body, cutter: Body, size: number, graze: (Omit<Fit, 'cut
   if (!graze) return null;
   const { by, ...fit } = graze;
   const away = 1.01 * DETAIL * size - fit.length!;
-  const clear = [by, add([0, 0, 0], by, -away / fit.length!)].find((move) => {
+  const clear = [by, scaled(by, -away / fit.length!)].find((move) => {
     const moved = new Body(transformMesh(cutter.mesh, [1, 0, 0, move[0], 0, 1, 0, move[1], 0, 0, 1, move[2]]));
     return !grazes(part, moved, size, flushFaces(part, moved, size));
   });
@@ -267,7 +269,7 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
     const middle = end.reduce((m, p) => add(m, p, 1 / end.length), [0, 0, 0] as Vec);
     // A little towards the middle of the end, so that walls beside it are not asked.
     for (const p of [middle, ...end.map((q) => add(q, sub(middle, q), 0.02))]) {
-      const way = add([0, 0, 0], axis, sign);
+      const way = scaled(axis, sign);
       const hit = part.holds(p) ? part.index.raycast(p, way) : null;
       if (!hit || !(hit.distance > least && hit.distance <= limit && hit.distance < (best?.length ?? Infinity)))
         continue;
@@ -322,7 +324,7 @@ function flatLength(m: PolyMesh, box: Body['box'] | null): number | null {
     const [a, b] = [vertex(m, m.corners[c]!), vertex(m, m.corners[t.next[c]!]!)];
     const outside = (k: number) => Math.max(a[k]!, b[k]!) < box!.min[k]! || Math.min(a[k]!, b[k]!) > box!.max[k]!;
     if (box && [0, 1, 2].some(outside)) continue;
-    const edge = Math.hypot(...sub(a, b));
+    const edge = lengthOf(sub(a, b));
     if (edge > 0) lengths.push(Math.min(areas[f]!, areas[g]!) / edge);
   }
   if (lengths.length < 4) return null;

@@ -1,10 +1,17 @@
 import {
+  add,
   areaAndVolume,
+  cross,
+  dot,
   faceNormals,
   flipMesh,
+  lengthOf,
   MasonError,
   meshFromFaces,
+  scaled,
+  sub,
   topologyOf,
+  unit,
   withSlot,
   withSource,
   type OpContext,
@@ -46,14 +53,6 @@ interface Run {
   normals: Vec[];
   outs: Vec[];
 }
-
-const dot = (a: Vec, b: Vec): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Vec, b: Vec): Vec => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
-const sum = (a: Vec, b: Vec, k = 1): Vec => [a[0] + k * b[0], a[1] + k * b[1], a[2] + k * b[2]];
-const unit = (a: Vec): Vec => {
-  const l = Math.hypot(...a) || 1;
-  return [a[0] / l, a[1] / l, a[2] / l];
-};
 
 /**
  * Cuts slits along the cutters' skin: their outline is scribed on the target, a profile is swept along it, square to the
@@ -127,8 +126,8 @@ function outlinesOf(m: PolyMesh, course: number): Run[] {
     const points = chain.map((q) => point(m.corners[q]!));
     const closed = c === start;
     if (!closed) points.push(point(m.corners[t.next[chain.at(-1)!]!]!));
-    const normals = chain.map((q) => unit(sum(normal(t.face[q]!), normal(t.face[t.opposite[q]!]!))));
-    const outs = chain.map((_, i) => unit(cross(sum(points[(i + 1) % points.length]!, points[i]!, -1), normals[i]!)));
+    const normals = chain.map((q) => unit(add(normal(t.face[q]!), normal(t.face[t.opposite[q]!]!))));
+    const outs = chain.map((_, i) => unit(cross(sub(points[(i + 1) % points.length]!, points[i]!), normals[i]!)));
     runs.push({ closed, points, normals, outs });
   }
   return runs;
@@ -158,8 +157,8 @@ function frameAt(run: Run, i: number): { across: Vec; up: Vec; stretch: number; 
   const turn = dot(ra, rb);
   if (turn < SHARPEST)
     throw new MasonError('bad-input', 'The outline turns too sharply for a kerf to follow. Round it, or use a narrower one.', { point: run.points[i]! }); // prettier-ignore
-  const up = unit(sum(run.normals[before]!, run.normals[here]!));
-  return { across: sum([0, 0, 0], sum(ra, rb), 1 / (1 + turn)), up, stretch: 1 / dot(up, run.normals[here]!), here };
+  const up = unit(add(run.normals[before]!, run.normals[here]!));
+  return { across: scaled(add(ra, rb), 1 / (1 + turn)), up, stretch: 1 / dot(up, run.normals[here]!), here };
 }
 
 /** The places of a profile at every point of a run, `section.length` each. */
@@ -170,8 +169,8 @@ function sweep(run: Run, section: readonly (readonly [number, number])[], shift:
     // An end runs on past the border of a sheet.
     const end = run.closed || (i > 0 && i < n - 1) ? 0 : i === 0 ? -1 : 1;
     const along = unit(cross(run.normals[here]!, run.outs[here]!));
-    const p = sum(point, along, end * Math.abs(section[0]![1]));
-    return section.map(([x, y]) => sum(sum(p, across, x + shift), up, y * stretch));
+    const p = add(point, along, end * Math.abs(section[0]![1]));
+    return section.map(([x, y]) => add(add(p, across, x + shift), up, y * stretch));
   });
 }
 
@@ -180,8 +179,8 @@ function backward(run: Run, places: Vec[], k: number): number {
   const n = run.points.length;
   return run.normals.findIndex((_, i) => {
     const j = (i + 1) % n;
-    const way = sum(run.points[j]!, run.points[i]!, -1);
-    for (let a = 0; a < k; a++) if (dot(sum(places[j * k + a]!, places[i * k + a]!, -1), way) <= 0) return true;
+    const way = sub(run.points[j]!, run.points[i]!);
+    for (let a = 0; a < k; a++) if (dot(sub(places[j * k + a]!, places[i * k + a]!), way) <= 0) return true;
     return false;
   });
 }
@@ -190,10 +189,10 @@ function backward(run: Run, places: Vec[], k: number): number {
 function without(run: Run, i: number): Run {
   const n = run.points.length;
   const before = (i + n - 1) % n;
-  const length = (a: number) => Math.hypot(...sum(run.points[(a + 1) % n]!, run.points[a]!, -1));
+  const length = (a: number) => lengthOf(sub(run.points[(a + 1) % n]!, run.points[a]!));
   const [la, lb] = [length(before), length(i)];
-  const normal = unit(sum(sum([0, 0, 0], run.normals[before]!, la), run.normals[i]!, lb));
-  const out = unit(cross(sum(run.points[(i + 1) % n]!, run.points[before]!, -1), normal));
+  const normal = unit(add(scaled(run.normals[before]!, la), run.normals[i]!, lb));
+  const out = unit(cross(sub(run.points[(i + 1) % n]!, run.points[before]!), normal));
   const put = (list: Vec[], v: Vec) => list.map((x, j) => (j === before ? v : x)).filter((_, j) => j !== i);
   return {
     closed: run.closed,
@@ -208,8 +207,8 @@ function bow(run: Run, i: number): number {
   const n = run.points.length;
   if (!run.closed && (i === 0 || i === n - 1)) return Infinity;
   const a = run.points[(i + n - 1) % n]!;
-  const way = unit(sum(run.points[(i + 1) % n]!, a, -1));
-  return Math.hypot(...cross(sum(run.points[i]!, a, -1), way));
+  const way = unit(sub(run.points[(i + 1) % n]!, a));
+  return lengthOf(cross(sub(run.points[i]!, a), way));
 }
 
 /**

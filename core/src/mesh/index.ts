@@ -14,3 +14,4 @@ export * from './ties.ts';
 export * from './topology.ts';
 export * from './transform.ts';
 export * from './triangulate.ts';
+export * from './vec.ts';

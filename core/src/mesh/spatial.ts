@@ -1,8 +1,7 @@
 import { Bvh } from './bvh.ts';
 import type { PolyMesh } from './polymesh.ts';
 import { triangulateMesh } from './triangulate.ts';
-
-type Vec3 = readonly [number, number, number];
+import { cross, dot, sub, type Vec3 } from './vec.ts';
 
 /** A place on the surface. */
 export interface SurfacePoint {
@@ -80,14 +79,6 @@ export class SpatialIndex {
     return best;
   }
 }
-
-const sub = (a: Vec3, b: Vec3): [number, number, number] => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Vec3, b: Vec3): [number, number, number] => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
 
 function closestOnTriangle(p: Vec3, a: Vec3, b: Vec3, c: Vec3): [number, number, number] {
   const mix = (o: Vec3, e: Vec3, s: number, g: Vec3 = [0, 0, 0], t = 0): [number, number, number] => [

@@ -175,12 +175,4 @@ useCommands([
   gap: 10px;
   margin-top: 7px;
 }
-.verdict {
-  padding: 8px 10px;
-  background: var(--raised);
-  border-left: 5px solid var(--verdigris);
-}
-.verdict.bad {
-  border-left: 5px double var(--brick);
-}
 </style>

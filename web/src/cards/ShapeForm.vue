@@ -39,7 +39,7 @@ const set = (key: string, value: unknown, title: string): void =>
 
 <template>
   <div class="shape">
-    <div class="row">
+    <div class="field-row">
       <label :for="`${name}-kind`">Shape</label>
       <Select
         :input-id="`${name}-kind`"
@@ -66,14 +66,5 @@ const set = (key: string, value: unknown, title: string): void =>
 .shape {
   display: grid;
   gap: 7px;
-}
-.row {
-  display: grid;
-  grid-template-columns: 104px minmax(0, 1fr);
-  gap: 8px;
-  align-items: center;
-}
-label {
-  color: var(--soft);
 }
 </style>

@@ -135,12 +135,4 @@ small {
   font-size: 12.5px;
   line-height: 1.25;
 }
-.verdict {
-  padding: 8px 10px;
-  background: var(--raised);
-  border-left: 5px solid var(--verdigris);
-}
-.verdict.bad {
-  border-left: 5px double var(--brick);
-}
 </style>

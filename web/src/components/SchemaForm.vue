@@ -27,7 +27,7 @@ const options = (o: Record<string, string> | undefined) =>
 
 <template>
   <div class="form">
-    <div v-for="{ key, meta } in fields" :key="key" class="row">
+    <div v-for="{ key, meta } in fields" :key="key" class="field-row">
       <label :for="`${name}-${key}`">{{ meta.title }}</label>
       <div>
         <LengthField
@@ -76,17 +76,6 @@ const options = (o: Record<string, string> | undefined) =>
 .form {
   display: grid;
   gap: 7px;
-}
-.row {
-  display: grid;
-  grid-template-columns: 104px minmax(0, 1fr);
-  gap: 8px;
-  align-items: start;
-}
-label {
-  color: var(--soft);
-  padding-top: 6px;
-  line-height: 1.2;
 }
 small {
   display: block;

@@ -1,0 +1,20 @@
+/** A point or a direction. */
+export type Vec3 = readonly [number, number, number];
+
+export const sub = (a: Vec3, b: Vec3): [number, number, number] => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+/** a + k · b. */
+export const add = (a: Vec3, b: Vec3, k = 1): [number, number, number] => [
+  a[0] + k * b[0],
+  a[1] + k * b[1],
+  a[2] + k * b[2],
+];
+export const scaled = (a: Vec3, k: number): [number, number, number] => [k * a[0], k * a[1], k * a[2]];
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+export const cross = (a: Vec3, b: Vec3): [number, number, number] => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+export const lengthOf = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
+/** The same direction with length 1; the zero vector stays. */
+export const unit = (a: Vec3): [number, number, number] => scaled(a, 1 / (lengthOf(a) || 1));
