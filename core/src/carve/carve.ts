@@ -203,7 +203,14 @@ function boxesMeet(a: PolyMesh, b: PolyMesh): boolean {
 /** The report of the rung that was climbed highest, with the sums of both. */
 function worse(a: KernelReport, b: KernelReport): KernelReport {
   const high = a.rung >= b.rung ? a : b;
-  return { ...high, drift: Math.max(a.drift, b.drift), facesCut: a.facesCut + b.facesCut, cells: a.cells + b.cells };
+  const sum = (key: 'facesCut' | 'cells' | 'contacts') => a[key] + b[key];
+  return {
+    ...high,
+    drift: Math.max(a.drift, b.drift),
+    facesCut: sum('facesCut'),
+    cells: sum('cells'),
+    contacts: sum('contacts'),
+  };
 }
 
 function reportOf(target: PolyMesh, mesh: PolyMesh, cuts: readonly Cut[], course: number): CarveReport {

@@ -35,6 +35,15 @@ export function sizeOf(m: PolyMesh): number {
  * origin keeps its digits.
  */
 export function areaAndVolume(m: PolyMesh): { area: number; volume: number } {
+  let known = measured.get(m);
+  if (!known) measured.set(m, (known = measure(m)));
+  return known;
+}
+
+/** A mesh is never changed in place, so it measures the same each time. */
+const measured = new WeakMap<PolyMesh, { area: number; volume: number }>();
+
+function measure(m: PolyMesh): { area: number; volume: number } {
   const { min, max } = bounds(m);
   const mid = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2] as const;
   const flatness = 1e-12 * Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);

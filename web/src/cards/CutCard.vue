@@ -82,6 +82,9 @@ const figures = computed((): [string, string][] => {
     ['New walls', `${r.newWalls} face${r.newWalls === 1 ? '' : 's'}`],
     ['Cut edges', `${r.seamEdges}`],
     ...(r.enclosed ? [['Enclosed', `${r.enclosed} face${r.enclosed === 1 ? '' : 's'}`] as [string, string]] : []),
+    ...(r.contacts
+      ? [['Touches itself', `at ${r.contacts} place${r.contacts === 1 ? '' : 's'}, kept apart`] as [string, string]]
+      : []),
     ['Tolerance', `${r.relativeTolerance} of its size`],
     ['Time', `${result.value.ms.toFixed(1)} ms`],
   ];

@@ -25,6 +25,8 @@ export interface KernelReport {
   /** Faces of the target and of the cutters that were cut or lay flush, and the cells that they fell into. */
   facesCut: number;
   cells: number;
+  /** Vertices and edges at which the result only touches itself: kept apart as manifold pieces. */
+  contacts: number;
 }
 
 export interface KernelResult {
@@ -112,7 +114,15 @@ function put(s: State, selection: Selection, options: CarveBodiesOptions): PolyM
 function reportOf(s: State, rung: number): KernelReport {
   let facesCut = 0;
   for (const c of s.cut) facesCut += c;
-  return { rung, relativeTolerance: LADDER[rung]!, tolerance: s.tol, drift: s.drift, facesCut, cells: s.cells };
+  return {
+    rung,
+    relativeTolerance: LADDER[rung]!,
+    tolerance: s.tol,
+    drift: s.drift,
+    facesCut,
+    cells: s.cells,
+    contacts: s.contacts,
+  };
 }
 
 /**

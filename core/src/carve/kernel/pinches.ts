@@ -150,7 +150,10 @@ function partFans(s: State, out: Polygons, next: Int32Array, partner: Int32Array
     if (first[v]! < 0) first[v] = r;
     if (first[v] === r) continue;
     let w = twins.get(r);
-    if (w === undefined) twins.set(r, (w = s.copyVertex(v)));
+    if (w === undefined) {
+      twins.set(r, (w = s.copyVertex(v)));
+      s.contacts++;
+    }
     renamed.push([c, w]);
   }
   for (const [c, w] of renamed) out.vertex.data[c] = w;
@@ -173,6 +176,7 @@ function partEdges(s: State, out: Polygons, next: Int32Array, partner: Int32Arra
   const middle = new Map<number, number>();
   for (const list of pairs) {
     if (list.length < 2) continue;
+    s.contacts++;
     const [u, v] = [out.vertex.get(list[0]!), out.vertex.get(next[list[0]!]!)];
     const at = [0, 1, 2].map((k) => (s.P[3 * u + k]! + s.P[3 * v + k]!) / 2) as [number, number, number];
     for (const c of list) {

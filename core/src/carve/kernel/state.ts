@@ -112,6 +112,9 @@ export class State {
   insideTarget: Uint8Array = new Uint8Array(0);
   insideCutter: Uint8Array = new Uint8Array(0);
 
+  /** Step 8: places where the result touches itself and was led apart. */
+  contacts = 0;
+
   readonly troubles: Trouble[] = [];
   /** Greatest distance, mm, by which a vertex was moved or an outline straightened. */
   drift = 0;
