@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { joinMeshes, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import { dryFit, type Direction, type Fit } from './index.ts';
 
@@ -84,6 +84,16 @@ describe('dry fit', () => {
     });
     expect(look(aim(cylinder(15, 30, 128)), hull).map((f) => f.kind)).toContain('fine');
     expect(look(aim(cylinder(15, 30, 36)), hull).map((f) => f.kind)).not.toContain('fine');
+  });
+
+  it('marks the surface met first: how far behind it the next one lies', () => {
+    // A plate over another, 30 mm apart.
+    const two = joinMeshes([plate, at(plate, 0, 0, -50)]);
+    const pin = (height: number) => at(cylinder(8, height, 32), 0, 0, 20 - height / 2);
+    const fits = dryFit(two, [pin(100)], [up], 'scribe', true);
+    expect(fits.find((f) => f.kind === 'behind')).toMatchObject({ length: expect.closeTo(50, 3) });
+    expect(dryFit(two, [pin(30)], [up], 'scribe', true).map((f) => f.kind)).not.toContain('behind');
+    expect(dryFit(two, [pin(100)], [up], 'scribe').map((f) => f.kind)).not.toContain('behind');
   });
 
   it('leaves a thin wall: how thin', () => {

@@ -22,9 +22,9 @@ import type { CutOperation, Direction } from './carve.ts';
  * `misses` it does not meet the part; `inside` it lies wholly in it and makes a void; `all` it swallows the part; `short` it ends in the
  * material and leaves a skin; `flush` faces of it lie in faces of the part, which is handled; `graze` it passes so close by a vertex or a
  * face that a sliver is left; `coarse`, `fine` its flats are much longer or shorter than those of the surface it meets; `thin` the
- * wall beside it is thin.
+ * wall beside it is thin; `behind` it marks only the surface that it meets first, and another lies behind that one.
  */
-export type FitKind = 'misses' | 'inside' | 'all' | 'short' | 'flush' | 'graze' | 'coarse' | 'fine' | 'thin';
+export type FitKind = 'misses' | 'inside' | 'all' | 'short' | 'flush' | 'graze' | 'coarse' | 'fine' | 'thin' | 'behind';
 
 /** An act that clears a finding. */
 export type Remedy =
@@ -125,6 +125,7 @@ export function dryFit(
   cutters: readonly PolyMesh[],
   axes: readonly Direction[],
   operation: CutOperation | 'kerf',
+  nearest = false,
 ): Fit[] {
   if (!faceCount(target)) return [];
   const part = new Body(target);
@@ -140,6 +141,7 @@ export function dryFit(
       if (flush.level) found.push({ kind: 'flush', count: flush.level });
       if (graze) found.push(graze);
       if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, axes[i]!, size));
+      if (nearest) found.push(...behind(part, cutter, axes[i]!));
       found.push(...flats(part, cutter));
     }
     return found.map((f) => ({ ...f, cutter: i }));
@@ -298,6 +300,31 @@ function thin(part: Body, cutter: Body, axis: Direction, size: number): Omit<Fit
     }
   }
   return best ? [best] : [];
+}
+
+/** How far behind the surface that is met first, against the cutter's axis, the next one lies that looks the same way. */
+function behind(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[] {
+  const { mesh } = cutter;
+  const n = mesh.positions.length / 3;
+  let high = -Infinity;
+  for (let v = 0; v < n; v++) high = Math.max(high, dot(vertex(mesh, v), axis));
+  const { min, max } = cutter.box;
+  const middle: Vec = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
+  const reach = 2 * (high - dot(middle, axis));
+  const way = scaled(axis, -1);
+  let from = add(middle, axis, high - dot(middle, axis));
+  let gone = 0;
+  const met: number[] = [];
+  while (met.length < 2) {
+    const hit = part.index.raycast(from, way);
+    if (!hit || gone + hit.distance > reach) break;
+    gone += hit.distance;
+    if (dot(part.normal(hit.face), way) < 0) met.push(gone);
+    const past = 1e-6 * reach;
+    from = add(hit.point, way, past);
+    gone += past;
+  }
+  return met.length < 2 ? [] : [{ kind: 'behind', length: met[1]! - met[0]!, point: from }];
 }
 
 /** Flats of the cutter beside those of the curved surface that it meets. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, faceCount, genus, isClosed, MasonError, meshFromFaces } from '../mesh/index.ts';
+import { areaAndVolume, faceCount, genus, isClosed, loopCount, MasonError, meshFromFaces } from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import {
   COURSE_KINDS,
@@ -116,6 +116,18 @@ describe('evaluation', () => {
       'removes cylinder Ø 16 × 40 mm, 64 new walls',
     );
     expect(COURSE_KINDS.shape.says(base.params as never, 'cm')).toBe('box, 10 × 6 × 2 cm');
+  });
+
+  it('ties the holes of its own cut when asked, and leaves those of others', () => {
+    const r = new Evaluator().evaluate(part(base, hole(2, -20), hole(3, 20, { ties: true })), none);
+    expect(isClosed(r.mesh)).toBe(true);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000 - 2 * holeVolume, 6);
+    // Top and bottom are in pieces round both holes, as the tied face holds both.
+    expect(loopCount(r.mesh)).toBe(faceCount(r.mesh));
+    const apart = new Evaluator().evaluate(part(base, hole(3, 20, { ties: true }), hole(2, -20)), none);
+    expect(apart.courses.map((c) => c.state)).toEqual(['done', 'done', 'done']);
+    expect(areaAndVolume(apart.mesh).volume).toBeCloseTo(120000 - 2 * holeVolume, 6);
+    expect(loopCount(apart.mesh)).toBeGreaterThan(faceCount(apart.mesh));
   });
 
   it('is cancelled as a whole', () => {

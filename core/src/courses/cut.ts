@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import { carve, kerf, type CarveReport, type Direction } from '../carve/index.ts';
-import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
+import { carve, isTrusted, kerf, trust, type CarveReport, type Direction } from '../carve/index.ts';
+import { faceBegin, faceEnd, tieHoles, withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
 import { ownAxis, placedMesh, sizeWords } from './placed.ts';
@@ -41,7 +41,19 @@ export function runCut(
     const slot = params.wallSlots === 'own' ? params.wallSlot || 'Walls' : undefined;
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot }, ctx);
   }
-  return carve(target, cutters, { operation, joinFlush, keeps, nearest, course }, ctx);
+  const cut = carve(target, cutters, { operation, joinFlush, keeps, nearest, course }, ctx);
+  return params.ties && operation !== 'scribe' ? { ...cut, mesh: tied(cut.mesh, course) } : cut;
+}
+
+/** The mesh with the holes of a course's own cut lines tied to their surround. */
+function tied(m: PolyMesh, course: number): PolyMesh {
+  const seam = m.layers.seam;
+  const touched = (f: number) => {
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (seam?.[c] === course) return true;
+    return false;
+  };
+  const out = tieHoles(m, touched);
+  return isTrusted(m) ? trust(out) : out;
 }
 
 const DOES = {

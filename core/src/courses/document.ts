@@ -70,6 +70,17 @@ export const CutParams = z.object({
     'intersect',
     'split',
   ),
+  ties: of(
+    flag(
+      'Tie new holes',
+      false,
+      'Short edges, two or more, from each new hole to its surround. Only where something downstream needs faces of one outline.',
+    ),
+    'subtract',
+    'union',
+    'intersect',
+    'split',
+  ),
   wallSlots: of(
     choice('Slot of new walls', 'part', {
       part: 'that of the part',

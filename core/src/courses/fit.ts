@@ -16,7 +16,14 @@ export function fitOf(below: PolyMesh, course: CutCourse, store: MeshStore): Fit
   const cutters = cutterMeshes(below, course.params, store, course.id);
   if (cutters.reduce((n, m) => n + faceCount(m), 0) > FIT_UP_TO) return [];
   const axes = course.params.cutters.map((c) => ownAxis(c.placement));
-  return dryFit(below, cutters, axes, course.params.operation);
+  const { operation, reach } = course.params;
+  return dryFit(
+    below,
+    cutters,
+    axes,
+    operation,
+    reach === 'nearest' && (operation === 'scribe' || operation === 'kerf'),
+  );
 }
 
 /** What a finding says, whether it wants heed, and the act that clears it, in words. */
@@ -41,6 +48,8 @@ export function sayFit(fit: Fit, unit: LengthUnit): { text: string; heed: boolea
     case 'coarse':
     case 'fine':
       return { text: `Its flats, ${l(fit.length)}, are much ${fit.kind === 'coarse' ? 'longer' : 'shorter'} than those of the surface, ${l(fit.other)}.`, heed: true, act: 'Match them' }; // prettier-ignore
+    case 'behind':
+      return { text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`, heed: false };
     case 'thin':
       return { text: `Leaves a wall of only ${l(fit.length)} beside it.`, heed: true };
   }

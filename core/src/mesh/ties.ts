@@ -3,23 +3,25 @@ import { cornerCount, faceCount, loopCount, type PolyMesh } from './polymesh.ts'
 import { triangulateFace } from './triangulate.ts';
 
 /**
- * The mesh with every face that has inner outlines cut into faces of one outline each, by edges (ties) from the holes to
+ * The mesh with every face (or those wanted) that has inner outlines cut into faces of one outline each, by edges (ties) from the holes to
  * their surround: at least two a hole, short ones, none crossing another, never one doubled edge.
  *
  * Starts from a triangulation and takes its diagonals out again, longest first, as long as the two faces that a diagonal
  * parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
  */
-export function tieHoles(m: PolyMesh): PolyMesh {
+export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
   if (loopCount(m) === faceCount(m)) return m;
-  const loops: number[][] = []; // corner numbers of the input, one outline per new face
+  const loops: number[][] = []; // corner numbers of the input
+  const faceLoops = [0];
   const from: number[] = [];
   for (let f = 0; f < faceCount(m); f++) {
-    const single = m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
-    const pieces = single
-      ? [range(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!)]
-      : tiedPieces(m, f);
-    for (const piece of pieces) {
-      loops.push(piece);
+    const outlines = range(m.faceLoops[f]!, m.faceLoops[f + 1]!).map((l) =>
+      range(m.loopStart[l]!, m.loopStart[l + 1]!),
+    );
+    const faces = outlines.length > 1 && wanted(f) ? tiedPieces(m, f).map((piece) => [piece]) : [outlines];
+    for (const face of faces) {
+      loops.push(...face);
+      faceLoops.push(loops.length);
       from.push(f);
     }
   }
@@ -38,7 +40,7 @@ export function tieHoles(m: PolyMesh): PolyMesh {
   for (const name of LAYER_NAMES) if (m.layers[name]) setLayer(layers, name, pick(m, name, from, source, edgeKept));
   return {
     positions: m.positions,
-    faceLoops: Int32Array.from({ length: loops.length + 1 }, (_, i) => i),
+    faceLoops: Int32Array.from(faceLoops),
     loopStart,
     corners: Int32Array.from(source, (c) => m.corners[c]!),
     layers,
