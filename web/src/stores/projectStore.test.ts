@@ -1,0 +1,190 @@
+import { createPinia, setActivePinia } from 'pinia';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import {
+  addCut,
+  Evaluator,
+  moveCourse,
+  newShape,
+  removeCourse,
+  switchCourse,
+  type Project,
+} from '@dusky-mason/core/courses';
+import { skerryLight } from '@dusky-mason/core/demo';
+import { surveyCounts } from '@dusky-mason/core/survey';
+import type { Ask } from '../engine/protocol.ts';
+
+// @vitest-environment happy-dom
+
+const kept = vi.hoisted(() => ({
+  projects: new Map<string, unknown>(),
+  views: new Map<string, unknown>(),
+  fails: false,
+}));
+const worker = vi.hoisted(() => ({ asked: [] as unknown[], lose: null as null | (() => Error) }));
+
+vi.mock('./storage.ts', () => ({
+  LOCK: 'lock:',
+  keepProject: async (p: Project) => {
+    if (kept.fails) throw new Error('full');
+    kept.projects.set(p.id, p);
+  },
+  openProject: async (id: string) => kept.projects.get(id) ?? null,
+  keepView: async (id: string, v: unknown) => void kept.views.set(id, v),
+  readView: async (id: string) => kept.views.get(id) ?? null,
+  readMeshBytes: async () => null,
+  keepMesh: async () => undefined,
+  keepSetting: async () => undefined,
+  readSetting: async () => null,
+}));
+vi.mock('../engine/engine.ts', async () => {
+  const evaluator = new Evaluator();
+  const client = {
+    ask: async (ask: Ask) => {
+      worker.asked.push(ask);
+      if (worker.lose) {
+        const e = worker.lose();
+        worker.lose = null;
+        throw e;
+      }
+      if (ask.kind !== 'evaluate') return { kind: ask.kind };
+      const r = evaluator.evaluate(ask.part, () => undefined);
+      return { kind: 'evaluate', key: r.key, courses: r.courses, counts: surveyCounts(r.mesh), ms: 1, fits: [], picture: null };
+    },
+    lose: () => undefined,
+  };
+  return { engine: () => client, sideEngine: () => client, setTimeLimit: () => undefined };
+}); // prettier-ignore
+
+const { useProject } = await import('./project.ts');
+const { useNotices } = await import('./notices.ts');
+const { EngineLost } = await import('../engine/client.ts');
+
+const sample = skerryLight('p');
+const wall = sample.parts[0]!;
+const settled = () => new Promise((done) => setTimeout(done, 5));
+
+async function opened() {
+  kept.projects.set('p', sample);
+  const store = useProject();
+  expect(await store.open('p')).toBe(true);
+  await settled();
+  return store;
+}
+
+describe('the open project', () => {
+  beforeEach(() => {
+    setActivePinia(createPinia());
+    kept.projects.clear();
+    kept.views.clear();
+    kept.fails = false;
+    worker.lose = null;
+  });
+
+  it('opens on its first part, evaluated; another id opens nothing', async () => {
+    const store = await opened();
+    expect(store.part?.name).toBe('Pump-house wall');
+    expect(store.outcome?.counts.faces).toBe(178);
+    expect(await store.open('elsewhere')).toBe(false);
+  });
+
+  it('a change is one step: kept, taken back and done again', async () => {
+    const store = await opened();
+    const hatch = wall.courses[2]!;
+    store.change('Switch off Hatch', switchCourse(store.project!, wall.id, hatch.id, false));
+    await settled();
+    expect(store.outcome?.courses.find((c) => c.id === hatch.id)?.state).toBe('off');
+    expect((kept.projects.get('p') as Project).parts[0]!.courses[2]!.on).toBe(false);
+    expect([store.undoTitle, store.redoTitle]).toEqual(['Switch off Hatch', undefined]);
+    store.undo();
+    await settled();
+    expect(store.project).toEqual(sample);
+    expect((kept.projects.get('p') as Project).parts[0]!.courses[2]!.on).toBe(true);
+    store.redo();
+    expect(store.part!.courses[2]!.on).toBe(false);
+  });
+
+  it('a preview shows and is not kept; it becomes one step from where it began', async () => {
+    const store = await opened();
+    const one = switchCourse(store.project!, wall.id, wall.courses[1]!.id, false);
+    const two = switchCourse(one, wall.id, wall.courses[2]!.id, false);
+    store.preview(one);
+    store.preview(two);
+    expect(store.part!.courses.map((c) => c.on)).toEqual([true, false, false, true, true]);
+    expect(store.undoTitle).toBe(undefined);
+    store.dropPreview();
+    expect(store.project).toBe(sample);
+    store.preview(one);
+    store.change('Both off', two);
+    store.undo();
+    expect(store.project).toEqual(sample);
+  });
+
+  it('lets go of picks whose thing is gone, and takes the only cutter of a picked cut', async () => {
+    const store = await opened();
+    const [, doorway, , , drains] = wall.courses;
+    store.select({ course: doorway!.id });
+    expect(store.cutter?.name).toBe('Doorway');
+    store.select({ course: drains!.id });
+    expect(store.cutter).toBe(undefined);
+    store.change('Delete Drains', removeCourse(store.project!, wall.id, drains!.id));
+    expect(store.selection).toEqual({ part: wall.id, course: null, cutter: null });
+    store.select({ part: sample.parts[1]!.id });
+    await settled();
+    expect(store.outcome?.counts.genus).not.toBe(null);
+  });
+
+  it('fitted parts follow the cutter in every change and preview', async () => {
+    const store = await opened();
+    const p = store.project!;
+    const moved = structuredClone(p) as Project;
+    const cut = moved.parts[0]!.courses[1]!;
+    if (cut.kind !== 'cut') throw new Error('no cut');
+    cut.params.cutters[0]!.placement.position[0] = 100;
+    store.preview(moved);
+    const place = () => {
+      const base = store.project!.parts[4]!.courses[0]!;
+      return base.kind === 'shape' ? base.params.placement.position[0] : NaN;
+    };
+    expect(place()).toBe(100);
+    store.dropPreview();
+    expect(place()).toBe(-500);
+  });
+
+  it('a lost worker switches its course off, says so, and the rest goes on', async () => {
+    const store = await opened();
+    const drains = wall.courses[4]!;
+    worker.lose = () => new EngineLost('hung', { course: drains.id, name: 'Drains' });
+    store.change('Lay elsewhere', moveCourse(store.project!, wall.id, drains.id, 1));
+    await settled();
+    expect(useNotices().list.at(-1)).toMatchObject({
+      kind: 'warning',
+      text: expect.stringContaining('"Drains" did not come to an end'),
+    });
+    expect(store.part!.courses.find((c) => c.id === drains.id)!.on).toBe(false);
+    expect(store.outcome?.counts.faces).toBe(50);
+    store.undo();
+    await settled();
+    expect(store.outcome?.counts.faces).toBe(178);
+  });
+
+  it('says at once when it cannot be kept, and works on', async () => {
+    const store = await opened();
+    kept.fails = true;
+    const cutter = {
+      name: 'Pin',
+      shape: newShape('cylinder'),
+      placement: { position: [0, 0, 900], turn: [0, 0, 0] },
+    } as const;
+    store.change(
+      'Place',
+      addCut(store.project!, wall.id, { ...cutter, placement: { position: [0, 0, 900], turn: [0, 0, 0] } }),
+    );
+    await settled();
+    expect(store.saved).toBe('failed');
+    expect(useNotices().list.at(-1)?.text).toMatch(/could not keep/);
+    kept.fails = false;
+    store.undo();
+    await settled();
+    expect(store.saved).toBe('saved');
+  });
+});

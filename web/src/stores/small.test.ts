@@ -1,0 +1,57 @@
+import { createPinia, setActivePinia } from 'pinia';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { box, sheet } from '@dusky-mason/core/shapes';
+import { surveyCounts } from '@dusky-mason/core/survey';
+import { flipMesh, joinMeshes, meshFromFaces } from '@dusky-mason/core/mesh';
+import { solidState } from '../components/counts.ts';
+import { fileName } from './files.ts';
+import { useNotices } from './notices.ts';
+
+describe('notices', () => {
+  beforeEach(() => {
+    setActivePinia(createPinia());
+    vi.useFakeTimers();
+  });
+
+  it('notes go by themselves, problems stay until they are put away', () => {
+    const notices = useNotices();
+    notices.say('said', 'Written.');
+    notices.fail(new Error('No room.'));
+    expect(notices.list.map((n) => n.text)).toEqual(['Written.', 'No room.']);
+    vi.advanceTimersByTime(10_000);
+    expect(notices.list.map((n) => n.text)).toEqual(['No room.']);
+    notices.close(notices.list[0]!.id);
+    expect(notices.list).toEqual([]);
+  });
+
+  it('the same is said once, and no more than a few stand at a time', () => {
+    const notices = useNotices();
+    for (let i = 0; i < 9; i++) notices.fail(`problem ${i}`);
+    notices.fail('problem 8');
+    expect(notices.list.map((n) => n.text)).toEqual(['problem 5', 'problem 6', 'problem 7', 'problem 8']);
+  });
+});
+
+describe('the state of a part in words', () => {
+  it.each([
+    ['Closed solid', box(1, 1, 1), true],
+    ['Open, 4 edges', sheet(2, 1), false],
+    ['Nothing left', meshFromFaces([], []), false],
+    ['Faces flipped', meshFromFaces(box(1, 1, 1).positions, [[0, 1, 2], [0, 1, 3]]), false],
+    ['Not manifold', meshFromFaces(box(1, 1, 1).positions, [[0, 1, 2], [1, 0, 3], [0, 1, 4]]), false],
+    ['Closed solid', joinMeshes([box(9, 9, 9), flipMesh(box(1, 1, 1))]), true],
+  ])('%s', (words, mesh, sound) => {
+    expect(solidState(surveyCounts(mesh))).toMatchObject({ words, sound });
+  }); // prettier-ignore
+
+  it('is nothing before it is measured', () => expect(solidState(null).sound).toBe(false));
+});
+
+it('file names are plain whatever the part is called', () => {
+  expect(['Pump-house wall', '  Öl/Kanne: № 3 ', '...', 'a'].map(fileName)).toEqual([
+    'pump-house-wall',
+    'o-l-kanne-no-3',
+    'part',
+    'a',
+  ]);
+});
