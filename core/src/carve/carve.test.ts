@@ -33,11 +33,11 @@ import {
   torus,
 } from '../shapes/index.ts';
 import { carve, checkSolid, OPERATIONS } from './index.ts';
+import { crossIntegral, ngon, ngonArea } from './suite/closedForms.ts';
 import { benchIn, compareWithTwin, FLUSH_CASES, randomFrame, signature, span } from './suite/index.ts';
 
 const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const volume = (m: PolyMesh) => areaAndVolume(m).volume;
-const ngon = (r: number, n: number) => (n / 2) * r * r * Math.sin((2 * Math.PI) / n);
 const codeOf = (run: () => unknown): string => {
   try {
     run();
@@ -65,7 +65,7 @@ describe('box minus a through cylinder', () => {
   });
 
   it('has the volume of the closed form and the very vertices of the cylinder', () => {
-    expect(volume(mesh) / (120000 - ngon(8, 64) * 20)).toBeCloseTo(1, 12);
+    expect(volume(mesh) / (120000 - ngonArea(8, 64) * 20)).toBeCloseTo(1, 12);
     const drawn = new Set(
       Array.from({ length: 64 }, (_, i) => `${tool.positions[3 * i]},${tool.positions[3 * i + 1]}`),
     );
@@ -116,13 +116,13 @@ describe('flush cases', () => {
     const plain = benchIn([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
     const want: Record<string, number> = {
       pocket: 116000,
-      'bore, both ends flush': 120000 - ngon(8, 32) * 20,
-      'seven hexagons': 7 * ngon(10, 6) * 20,
+      'bore, both ends flush': 120000 - ngonArea(8, 32) * 20,
+      'seven hexagons': 7 * ngonArea(10, 6) * 20,
       'steps in a corner': 216000 - 60 * 9 * 55,
       'wedge halves': 72000,
       'two overlapping cutters, tops level, one list': 120000 - 35 * 20 * 8 - 20 * 35 * 5 + 10 * 20 * 5,
       'stairs from a list with one foot': 0,
-      'cone whose tip touches a face': 120000 + (ngon(8, 20) * 15) / 3,
+      'cone whose tip touches a face': 120000 + (ngonArea(8, 20) * 15) / 3,
     };
     // Union of nested steps: widths of the steps that each height keeps.
     want['stairs from a list with one foot'] = volume(FLUSH_CASES['stairs from a list with one foot']!(plain));
@@ -165,6 +165,37 @@ describe('contacts', () => {
   });
 });
 
+describe('a body whose own edge lies on its own face', () => {
+  // A void along x whose edge touches the outer face y = 20 from inside, over part of its width.
+  const upright = (m: PolyMesh) => transformMesh(m, [0, 0, 1, 0, 1, 0, 0, 10, 0, 1, 0, 0]);
+  const touching = () => carve(box(40, 40, 40), [upright(cylinder(10, 20, 16))], { operation: 'subtract' }).mesh;
+  const quarter = (x: number) => crossIntegral(ngon(10, 16, [10, 0]), [[x, -50], [30, -50], [30, 50], [x, 50]], (z) => Math.max(0, z[1])); // prettier-ignore
+
+  it('is cut across the line where it touches', () => {
+    const m = touching();
+    expect(volume(m)).toBeCloseTo(64000 - 20 * ngonArea(10, 16), 8);
+    const { mesh } = carve(m, [at(box(10, 20, 30), 0, 15, 15)], { operation: 'subtract' });
+    expect(isClosed(mesh)).toBe(true);
+    expect(volume(mesh)).toBeCloseTo(volume(m) - 10 * (15 * 20 - quarter(5)), 6);
+  });
+
+  it('beside the line, and in any frame', () => {
+    const r = seededRandom(11);
+    const want = volume(carve(touching(), [at(box(10, 20, 30), 0, 15, 15)], { operation: 'subtract' }).mesh);
+    for (let i = 0; i < 8; i++) {
+      const { affine, scale } = randomFrame(r);
+      const [a, b] = [box(40, 40, 40), upright(cylinder(10, 20, 16))].map((m) => transformMesh(m, affine)) as [
+        PolyMesh,
+        PolyMesh,
+      ];
+      const cutter = transformMesh(at(box(10, 20, 30), 0, 15, 15), affine);
+      const mesh = carve(carve(a, [b], { operation: 'subtract' }).mesh, [cutter], { operation: 'subtract' }).mesh;
+      expect(isClosed(mesh)).toBe(true);
+      expect(volume(mesh) / scale ** 3 / want).toBeCloseTo(1, 8);
+    }
+  });
+});
+
 describe('lists of cutters', () => {
   it('act as one, overlapping, nested and apart', () => {
     fc.assert(
@@ -192,7 +223,7 @@ describe('lists of cutters', () => {
     );
     const m = carve(box(110, 110, 20), holes, { operation: 'subtract' }).mesh;
     expect([genus(m), faceCount(m), loopCount(m) - faceCount(m)]).toEqual([100, 1606, 200]);
-    expect(volume(m) / (110 * 110 * 20 - 100 * ngon(2.5, 16) * 20)).toBeCloseTo(1, 12);
+    expect(volume(m) / (110 * 110 * 20 - 100 * ngonArea(2.5, 16) * 20)).toBeCloseTo(1, 12);
   });
 });
 
