@@ -1,5 +1,6 @@
-import { Bvh, planeBasis } from '../../mesh/index.ts';
-import { insideLoop, sortRun, turnOf } from './planar.ts';
+import { Bvh } from '../../mesh/index.ts';
+import { insideLoop } from './planar.ts';
+import { PlaneGraph } from './planeGraph.ts';
 import type { State } from './state.ts';
 import { IntList } from './tables.ts';
 
@@ -15,34 +16,12 @@ const UNREACHED: readonly number[] = [-1];
  * the edges of a planar graph. Its loops bound cells; from the unbounded cell inward, crossing an outline edge enters or
  * leaves its facet, so each cell knows which facets cover it. Facets on the same plane share cells by construction.
  */
-export class Arranger {
-  // Local numbering of the plane's vertices and edges; all arrays are used again for each plane.
-  private local: Int32Array;
-  private stamp: Int32Array;
-  private round = 0;
-  private readonly global = new IntList();
-  private X = new Float64Array(64);
-  private Y = new Float64Array(64);
-  private readonly eu = new IntList();
-  private readonly ew = new IntList();
-  private readonly chain = new IntList();
-  private readonly chainHead = new IntList();
-  private readonly tagHead = new IntList();
+export class Arranger extends PlaneGraph {
   private readonly tagNext = new IntList();
   private readonly tagFacet = new IntList();
   private readonly tagCorner = new IntList();
-  private readonly basis = new Float64Array(6);
   private readonly along = new Float64Array(3);
-  private start = new Int32Array(64);
-  private at = new Int32Array(64);
-  private up = new Int32Array(64);
-  private out = new Int32Array(64);
-  private next = new Int32Array(64);
-  private loopOf = new Int32Array(64);
-  private turn = new Float64Array(64);
-  // Loops and cells of the plane: see `findLoops` and `findCells`.
-  private readonly first: number[] = [];
-  private readonly area: number[] = [];
+  // Cells of the plane: see `findCells`.
   private readonly cellOf: number[] = [];
   private readonly own: number[] = [-1];
   private readonly inner: number[][] = [];
@@ -52,9 +31,8 @@ export class Arranger {
   /** Area of the cells found so far, per facet. */
   private readonly covered: Float64Array;
 
-  constructor(private readonly s: State) {
-    this.local = new Int32Array(s.P.length / 3);
-    this.stamp = new Int32Array(s.P.length / 3);
+  constructor(s: State) {
+    super(s);
     this.covered = new Float64Array(s.facets);
     s.cellCoverStart.push(0);
     s.cellLoopStart.push(0);
@@ -86,14 +64,7 @@ export class Arranger {
 
   private plane(p: number, facets: Int32Array): void {
     const { s } = this;
-    planeBasis(s.plane, 7 * s.planeFacet[p]!, this.basis);
-    if (this.local.length < s.P.length / 3) {
-      this.local = new Int32Array(s.P.length / 3);
-      this.stamp = new Int32Array(s.P.length / 3);
-      this.round = 0;
-    }
-    this.round++;
-    for (const l of [this.global, this.eu, this.ew, this.chain, this.chainHead, this.tagHead]) l.clear();
+    this.begin(p);
     for (const l of [this.tagNext, this.tagFacet, this.tagCorner]) l.clear();
     const idle: [number, number][] = []; // inner outlines that nothing touches, as corner runs
     for (const f of facets) {
@@ -175,135 +146,6 @@ export class Arranger {
       }
       q = w;
     }
-  }
-
-  private vertex(v: number): number {
-    if (this.stamp[v] === this.round) return this.local[v]!;
-    this.stamp[v] = this.round;
-    const i = this.global.push(v);
-    this.local[v] = i;
-    this.chainHead.push(-1);
-    if (i >= this.X.length) {
-      const grow = (a: Float64Array) => {
-        const more = new Float64Array(2 * a.length);
-        more.set(a);
-        return more;
-      };
-      this.X = grow(this.X);
-      this.Y = grow(this.Y);
-    }
-    const { P } = this.s;
-    const b = this.basis;
-    const x = P[3 * v]!;
-    const y = P[3 * v + 1]!;
-    const z = P[3 * v + 2]!;
-    this.X[i] = b[0]! * x + b[1]! * y + b[2]! * z;
-    this.Y[i] = b[3]! * x + b[4]! * y + b[5]! * z;
-    return i;
-  }
-
-  /** The local edge of two vertices, each pair once. */
-  private edge(p: number, q: number): number {
-    let a = this.vertex(p);
-    let b = this.vertex(q);
-    if (a > b) [a, b] = [b, a];
-    for (let e = this.chainHead.get(a); e >= 0; e = this.chain.get(e)) if (this.ew.get(e) === b) return e;
-    const e = this.eu.push(a);
-    this.ew.push(b);
-    this.tagHead.push(-1);
-    this.chain.push(this.chainHead.get(a));
-    this.chainHead.data[a] = e;
-    return e;
-  }
-
-  private origin(h: number): number {
-    return h & 1 ? this.ew.get(h >> 1) : this.eu.get(h >> 1);
-  }
-
-  /** For each half-edge the next one of the loop on its left, in `next`. */
-  private link(): void {
-    const n = this.global.length;
-    const halves = 2 * this.eu.length;
-    this.reserve(n, halves);
-    const { start, at, out, next, turn, X, Y } = this;
-    start.fill(0, 0, n + 1);
-    for (let h = 0; h < halves; h++) start[this.origin(h) + 1]!++;
-    for (let i = 0; i < n; i++) start[i + 1]! += start[i]!;
-    for (let i = 0; i < n; i++) at[i] = start[i]!;
-    for (let h = 0; h < halves; h++) out[at[this.origin(h)]!++] = h;
-    for (let i = 0; i < n; i++) {
-      const s = start[i]!;
-      const e = start[i + 1]!;
-      if (e - s > 2) {
-        for (let k = s; k < e; k++) {
-          const j = this.origin(out[k]! ^ 1);
-          turn[out[k]!] = turnOf(X[j]! - X[i]!, Y[j]! - Y[i]!);
-        }
-        sortRun(out, s, e, turn);
-      }
-      for (let k = s; k < e; k++) next[out[k]! ^ 1] = out[k > s ? k - 1 : e - 1]!;
-    }
-  }
-
-  private reserve(vertices: number, halves: number): void {
-    if (this.start.length < vertices + 1) {
-      this.start = new Int32Array(2 * vertices + 2);
-      this.at = new Int32Array(2 * vertices + 2);
-      this.up = new Int32Array(2 * vertices + 2);
-    }
-    if (this.out.length < halves) {
-      this.out = new Int32Array(2 * halves);
-      this.next = new Int32Array(2 * halves);
-      this.loopOf = new Int32Array(2 * halves);
-      this.turn = new Float64Array(2 * halves);
-    }
-  }
-
-  /** Walks all loops: a half-edge of each in `first`, its signed area in `area`. */
-  private findLoops(): void {
-    const { X, Y, next, loopOf, first, area } = this;
-    const halves = 2 * this.eu.length;
-    loopOf.fill(-1, 0, halves);
-    first.length = area.length = 0;
-    for (let h = 0; h < halves; h++) {
-      if (loopOf[h]! >= 0) continue;
-      let i = this.origin(h);
-      const ox = X[i]!;
-      const oy = Y[i]!;
-      let a = 0;
-      let q = h;
-      do {
-        loopOf[q] = first.length;
-        q = next[q]!;
-        const j = this.origin(q);
-        a += (X[i]! - ox) * (Y[j]! - oy) - (X[j]! - ox) * (Y[i]! - oy);
-        i = j;
-      } while (q !== h);
-      first.push(h);
-      area.push(a / 2);
-    }
-  }
-
-  private root(i: number): number {
-    const { up } = this;
-    while (up[i] !== i) i = up[i] = up[up[i]!]!;
-    return i;
-  }
-
-  /** Joins the ends of all edges; returns how many connected components the graph has. */
-  private components(): number {
-    const { up } = this;
-    const n = this.global.length;
-    for (let i = 0; i < n; i++) up[i] = i;
-    let count = n;
-    for (let e = 0; e < this.eu.length; e++) {
-      const a = this.root(this.eu.get(e));
-      const b = this.root(this.ew.get(e));
-      if (a === b) continue;
-      up[a] = b;
-      count--;
-    }
-    return count;
   }
 
   /**
