@@ -2,6 +2,7 @@ import {
   add,
   bounds,
   Bvh,
+  checkCancelled,
   dot,
   faceAreas,
   faceCount,
@@ -13,6 +14,7 @@ import {
   sub,
   topologyOf,
   transformMesh,
+  type OpContext,
   type PolyMesh,
 } from '../mesh/index.ts';
 import type { CutOperation, Direction } from './carve.ts';
@@ -57,6 +59,8 @@ const SKIN = 0.12;
 const THIN = 0.015;
 /** Flats longer or shorter than the surface's by more than this factor are told of. */
 const FLATS = 2.5;
+/** Cutters of more faces than this are sampled once a face, and no move is sought for what they graze. */
+const MANY = 2000;
 /** Turns between faces that make a curve of flats, degrees. */
 const CURVE = [1.5, 40] as const;
 
@@ -87,6 +91,13 @@ class Body {
       return hit !== null && dot(this.normal(hit.face), d) > 0;
     });
     return votes.length >= 2;
+  }
+
+  /** Where a way leaves the body; null from a point that is outside of it. */
+  wayOut(p: Direction, way: Direction): { point: Direction; distance: number } | null {
+    if ([0, 1, 2].some((k) => p[k]! < this.box.min[k]! || p[k]! > this.box.max[k]!)) return null;
+    const hit = this.index.raycast(p, way);
+    return hit && dot(this.normal(hit.face), way) > 0 ? hit : null;
   }
 
   /** Vertices in the box of another body, grown by so much. */
@@ -126,11 +137,13 @@ export function dryFit(
   axes: readonly Direction[],
   operation: CutOperation | 'kerf',
   nearest = false,
+  ctx?: OpContext,
 ): Fit[] {
   if (!faceCount(target)) return [];
   const part = new Body(target);
   const size = sizeOf(target);
   return cutters.flatMap((mesh, i) => {
+    checkCancelled(ctx);
     const cutter = new Body(mesh);
     const found: Omit<Fit, 'cutter'>[] = [];
     const flush = flushFaces(part, cutter, size);
@@ -140,7 +153,7 @@ export function dryFit(
       const graze = withMove(part, cutter, size, grazes(part, cutter, size, flush));
       if (flush.level) found.push({ kind: 'flush', count: flush.level });
       if (graze) found.push(graze);
-      if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, axes[i]!, size));
+      if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, axes[i]!, size, ctx));
       if (nearest) found.push(...behind(part, cutter, axes[i]!));
       found.push(...flats(part, cutter));
     }
@@ -226,6 +239,7 @@ function faceTree(m: PolyMesh): Bvh {
 function withMove(part: Body, cutter: Body, size: number, graze: (Omit<Fit, 'cutter'> & { by: Vec }) | null) {
   if (!graze) return null;
   const { by, ...fit } = graze;
+  if (faceCount(cutter.mesh) > MANY) return fit;
   const away = 1.01 * DETAIL * size - fit.length!;
   const clear = [by, scaled(by, -away / fit.length!)].find((move) => {
     const moved = new Body(transformMesh(cutter.mesh, [1, 0, 0, move[0], 0, 1, 0, move[1], 0, 0, 1, move[2]]));
@@ -272,7 +286,7 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
     // A little towards the middle of the end, so that walls beside it are not asked.
     for (const p of [middle, ...end.map((q) => add(q, sub(middle, q), 0.02))]) {
       const way = scaled(axis, sign);
-      const hit = part.holds(p) ? part.index.raycast(p, way) : null;
+      const hit = part.wayOut(p, way);
       if (!hit || !(hit.distance > least && hit.distance <= limit && hit.distance < (best?.length ?? Infinity)))
         continue;
       best = { kind: 'short', length: hit.distance, point: hit.point, remedy: { kind: 'through' } };
@@ -282,19 +296,22 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
 }
 
 /** The thinnest wall beside the cut: from the cutter's skin outward to where the material ends. Its ends are `short`'s. */
-function thin(part: Body, cutter: Body, axis: Direction, size: number): Omit<Fit, 'cutter'>[] {
+function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpContext): Omit<Fit, 'cutter'>[] {
   const { mesh } = cutter;
   let best: Omit<Fit, 'cutter'> | null = null;
+  const many = faceCount(mesh) > MANY;
   for (let f = 0; f < faceCount(mesh); f++) {
+    if (f % 256 === 0) checkCancelled(ctx);
     const run = [...mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f]! + 1]!)].map((v) => vertex(mesh, v)); // prettier-ignore
     const middle = run.reduce((m, p) => add(m, p, 1 / run.length), [0, 0, 0] as Vec);
     const n = cutter.normal(f);
     if (Math.abs(dot(n, axis)) > 0.99) continue;
-    for (const p of [middle, ...run.map((q) => add(q, sub(middle, q), 0.05))]) {
+    // Of a finely divided cutter the middles of its faces tell enough.
+    for (const p of many ? [middle] : [middle, ...run.map((q) => add(q, sub(middle, q), 0.05))]) {
       // A little off the skin, which the ray would hit too.
       const off = 1e-6 * size;
       const from = add(p, n, off);
-      const hit = part.holds(from) ? part.index.raycast(from, n) : null;
+      const hit = part.wayOut(from, n);
       if (!hit || hit.distance >= THIN * size || hit.distance + off >= (best?.length ?? Infinity)) continue;
       best = { kind: 'thin', length: hit.distance + off, point: hit.point };
     }

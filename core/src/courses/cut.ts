@@ -38,7 +38,8 @@ export function runCut(
   const nearest = params.reach === 'nearest' ? params.cutters.map(inward) : undefined;
   const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing } = params;
   if (operation === 'kerf') {
-    const slot = params.wallSlots === 'own' ? params.wallSlot || 'Walls' : undefined;
+    // All slits of a cut are one list, so they take the slot that its first cutter would give.
+    const [slot] = cutters[0]!.slots;
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot }, ctx);
   }
   const cut = carve(target, cutters, { operation, joinFlush, keeps, nearest, course }, ctx);

@@ -1,5 +1,5 @@
 import { dryFit, type Fit } from '../carve/index.ts';
-import { faceCount, type PolyMesh } from '../mesh/index.ts';
+import { faceCount, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import { cutterMeshes } from './cut.ts';
 import type { CutCourse, Cutter, Project } from './document.ts';
@@ -7,11 +7,11 @@ import { findCourse, findPart, setCutter } from './edit.ts';
 import { ownAxis } from './placed.ts';
 import { shapeTitle, type MeshStore, type Shape } from './shapeSpec.ts';
 
-/** Above this many faces the dry fit is left out, so that a drag stays live. */
-export const FIT_UP_TO = 100_000;
+/** Above this many faces the dry fit is left out: it would take longer than anyone waits for it. */
+export const FIT_UP_TO = 50_000;
 
 /** The dry fit of a cut on the mesh below it. Empty where the part or a cutter is too large, or a cutter cannot be made. */
-export function fitOf(below: PolyMesh, course: CutCourse, store: MeshStore): Fit[] {
+export function fitOf(below: PolyMesh, course: CutCourse, store: MeshStore, ctx?: OpContext): Fit[] {
   if (faceCount(below) > FIT_UP_TO) return [];
   const cutters = cutterMeshes(below, course.params, store, course.id);
   if (cutters.reduce((n, m) => n + faceCount(m), 0) > FIT_UP_TO) return [];
@@ -23,6 +23,7 @@ export function fitOf(below: PolyMesh, course: CutCourse, store: MeshStore): Fit
     axes,
     operation,
     reach === 'nearest' && (operation === 'scribe' || operation === 'kerf'),
+    ctx,
   );
 }
 

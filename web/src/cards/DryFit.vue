@@ -9,8 +9,9 @@ import { useProject } from '../stores/project.ts';
 const props = defineProps<{ course: CutCourse }>();
 const store = useProject();
 
+const found = computed(() => (store.fits?.course === props.course.id ? store.fits.list : null));
 const rows = computed(() =>
-  (store.outcome?.fits ?? [])
+  (found.value ?? [])
     .filter((f) => props.course.params.cutters[f.cutter])
     .map((fit) => {
       const cutter = props.course.params.cutters[fit.cutter]!;
@@ -53,7 +54,8 @@ useCommands(() =>
 <template>
   <section>
     <h3>Dry fit</h3>
-    <p v-if="!shown.length" class="soft">Nothing to mind: it meets the part, and clears its corners and ends.</p>
+    <p v-if="!found" class="soft">Looking …</p>
+    <p v-else-if="!shown.length" class="soft">Nothing to mind: it meets the part, and clears its corners and ends.</p>
     <ul v-else>
       <li v-for="r in shown" :key="r.text" :class="{ heed: r.heed }">
         <span>{{ r.heed ? '▲ ' : '' }}{{ r.text }}</span>

@@ -53,15 +53,15 @@ function contextOf(id: number, cancel: Int32Array | null): OpContext {
   };
 }
 
-function fitsOf(ask: Extract<Ask, { kind: 'evaluate' }>, ctx: OpContext): Fit[] {
-  const course = ask.part.courses.find((c) => c.id === ask.fit);
+function fitsOf(ask: Extract<Ask, { kind: 'fit' }>, ctx: OpContext): Fit[] {
+  const course = ask.part.courses.find((c) => c.id === ask.course);
   const below = course?.kind === 'cut' ? evaluator.below(ask.part, course.id, store, ctx) : null;
   if (!below || course?.kind !== 'cut') return [];
   try {
-    return fitOf(below, course, store);
+    return fitOf(below, course, store, ctx);
   } catch (e) {
     // A cutter that cannot be made fails in its course, which says why.
-    if (e instanceof MasonError) return [];
+    if (e instanceof MasonError && e.code !== 'cancelled') return [];
     throw e;
   }
 }
@@ -75,7 +75,6 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const ctx = contextOf(id, ask.cancel);
       const r = evaluator.evaluate(ask.part, store, ctx, (c) => say({ id, begun: { course: c.id, name: c.name } }));
       const picture = r.key === ask.have ? null : pictureOf(r.mesh);
-      const fits = fitsOf(ask, ctx);
       return {
         answer: {
           kind: 'evaluate',
@@ -83,7 +82,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
           courses: r.courses,
           counts: surveyCounts(r.mesh),
           ms: r.ms,
-          fits,
+
           picture,
         },
         transfer: picture ? [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer] : [],
@@ -96,6 +95,8 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const size = [0, 1, 2].map((k) => max[k]! - min[k]!) as [number, number, number];
       return { answer: { kind: 'shape', picture, size, centre: middle(mesh) }, transfer: renderTransfer(picture) };
     }
+    case 'fit':
+      return { answer: { kind: 'fit', fits: fitsOf(ask, contextOf(id, ask.cancel)) } };
     case 'freeze': {
       const at = ask.part.courses.findIndex((c) => c.id === ask.course);
       const r = evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store);

@@ -7,8 +7,9 @@ import type { SurveyCounts } from '@dusky-mason/core/survey';
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
   | { kind: 'store'; hash: string; bytes: Uint8Array }
-  /** `fit` is the cut that a dry fit is wanted of. */
-  | { kind: 'evaluate'; part: Part; have: string; fit: number | null; cancel: Int32Array | null }
+  | { kind: 'evaluate'; part: Part; have: string; cancel: Int32Array | null }
+  /** The dry fit of a cut; asked for once the picture is there, so that it never waits for it. */
+  | { kind: 'fit'; part: Part; course: number; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }
@@ -28,8 +29,6 @@ export interface EvaluateAnswer {
   courses: CourseResult[];
   counts: SurveyCounts;
   ms: number;
-  /** What the dry fit of the cut asked for has found. */
-  fits: Fit[];
   /** null when the page has this picture already. */
   picture: PartPicture | null;
 }
@@ -38,6 +37,7 @@ export type Answer =
   | EvaluateAnswer
   | { kind: 'store' }
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
+  | { kind: 'fit'; fits: Fit[] }
   | { kind: 'export'; bytes: Uint8Array }
   | { kind: 'freeze'; hash: string; bytes: Uint8Array }
   | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }

@@ -9,8 +9,10 @@ import {
   findPart,
   meshesUsed,
   switchCourse,
+  type Part,
   type Project,
 } from '@dusky-mason/core/courses';
+import type { Fit } from '@dusky-mason/core/carve';
 import { engine, sideEngine } from '../engine/engine.ts';
 import { EngineError, EngineLost } from '../engine/client.ts';
 import { Latest } from '../engine/latest.ts';
@@ -51,6 +53,8 @@ export const useProject = defineStore('project', () => {
   const savedAt = ref<Date | null>(null);
   const readOnly = ref(false);
   const outcome = shallowRef<Outcome | null>(null);
+  /** What the dry fit of a cut has found. */
+  const fits = shallowRef<{ course: number; list: Fit[] } | null>(null);
   const picture = shallowRef<PartPicture | null>(null);
   const pictures = new Map<number, { key: string; picture: PartPicture }>();
   const working = ref<{ name: string; stage: string; fraction: number } | null>(null);
@@ -80,7 +84,7 @@ export const useProject = defineStore('project', () => {
     const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
     try {
       const a = await engine().ask(
-        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', fit: selection.value.course, cancel },
+        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', cancel },
         {
           begun: (c) => {
             begun = c;
@@ -94,13 +98,24 @@ export const useProject = defineStore('project', () => {
       if (a.picture) pictures.set(partId, { key: a.key, picture: a.picture });
       if (selection.value.part !== partId) return;
       picture.value = pictures.get(partId)?.picture ?? null;
-      outcome.value = { key: a.key, courses: a.courses, counts: a.counts, ms: a.ms, fits: a.fits, part: partId };
+      outcome.value = { key: a.key, courses: a.courses, counts: a.counts, ms: a.ms, part: partId };
+      clearTimeout(tell);
+      working.value = null;
+      await lookAtFit(p);
     } catch (e) {
       onLost(e, partId);
     } finally {
       clearTimeout(tell);
       working.value = null;
     }
+  }
+
+  /** The dry fit of the picked cut: after its picture, and given up as soon as something newer is wanted. */
+  async function lookAtFit(p: Part): Promise<void> {
+    const course = findCourse(p, selection.value.course);
+    if (course?.kind !== 'cut') return;
+    const answer = await engine().ask({ kind: 'fit', part: p, course: course.id, cancel });
+    fits.value = { course: course.id, list: answer.fits };
   }
 
   function onLost(e: unknown, partId: number): void {
@@ -337,7 +352,7 @@ export const useProject = defineStore('project', () => {
   }
 
   return {
-    project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, picture, working, undoTitle, redoTitle,
+    project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
     preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, freeze, stopWork, save,
     cameraKept: () => camera,
     setThumbnail: (f: typeof thumbnail) => { thumbnail = f; },

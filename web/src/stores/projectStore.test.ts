@@ -46,9 +46,9 @@ vi.mock('../engine/engine.ts', async () => {
         worker.lose = null;
         throw e;
       }
-      if (ask.kind !== 'evaluate') return { kind: ask.kind };
+      if (ask.kind !== 'evaluate') return { kind: ask.kind, fits: [] };
       const r = evaluator.evaluate(ask.part, () => undefined);
-      return { kind: 'evaluate', key: r.key, courses: r.courses, counts: surveyCounts(r.mesh), ms: 1, fits: [], picture: null };
+      return { kind: 'evaluate', key: r.key, courses: r.courses, counts: surveyCounts(r.mesh), ms: 1, picture: null };
     },
     lose: () => undefined,
   };

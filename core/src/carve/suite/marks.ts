@@ -48,10 +48,9 @@ export function markCut(c: CutCase): CutMarks & { mesh: PolyMesh } {
   for (let k = 0; k < mesh.corners.length; k++)
     if (seam[k]) onSeam[mesh.corners[k]!] = onSeam[mesh.corners[t.next[k]!]!] = 1;
   const known = new Set(bodies.flatMap((b) => [...keysOf(b)]));
-  const madeWalls = c.steps.some((s) => s.cutters.length === 0);
   const key = keysOf(mesh);
   let strayVertices = 0;
-  for (let v = 0; v < onSeam.length; v++) if (!onSeam[v] && !known.has(key[v]!) && !madeWalls) strayVertices++;
+  for (let v = 0; v < onSeam.length; v++) if (!onSeam[v] && !known.has(key[v]!)) strayVertices++;
 
   const sheet = isOpen(c.target);
   const { area, volume } = areaAndVolume(mesh);
