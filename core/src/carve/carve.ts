@@ -9,8 +9,8 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { asBody, bodiesOf, lastBody } from './bodies.ts';
-import { checkSheet, checkSolid, isOpen, trust } from './gate.ts';
-import { carveBodies, uniteNear, type CarveOperation, type KernelReport, type Selection } from './kernel/index.ts';
+import { checkSheet, checkSolid, isOpen, isTrusted, trust } from './gate.ts';
+import { carveInReach, uniteNear, type CarveOperation, type KernelReport, type Selection } from './kernel/index.ts';
 import { withWallUvs } from './wallUvs.ts';
 
 /** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
@@ -86,7 +86,7 @@ export function carve(
   const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
   const mesh = withWallUvs(joined, target, cutters, options.course ?? 1);
   if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(options, target, cutters));
-  if (bodies.some(isOpen) || isClosed(mesh)) trust(mesh);
+  if (cuts.every((c) => !faceCount(c.mesh) || isTrusted(c.mesh))) trust(mesh, bodies.some(isOpen));
   return { mesh, report: reportOf(target, mesh, cuts, options.course ?? 1) };
 }
 
@@ -112,7 +112,9 @@ function arrange(
   nearest?: Direction,
 ): { meshes: PolyMesh[]; report: KernelReport; strategy: string } {
   const united = uniteNear(cutters, assemblyOf(o), ctx);
-  const { meshes, report } = carveBodies([body, ...united], selections, { ...assemblyOf(o), open: isOpen(body), nearest }, ctx); // prettier-ignore
+  const open = isOpen(body);
+  const { meshes, report } = carveInReach([body, ...united], selections, { ...assemblyOf(o), open, nearest }, ctx);
+  for (const m of meshes) if (open || o.pinches !== 'keep' || isClosed(m)) trust(m, open);
   const joint = united.length < cutters.length ? `, ${cutters.length} cutters as ${united.length}` : '';
   return { meshes, report, strategy: `planes at ${report.relativeTolerance} of the size${joint}` };
 }
@@ -140,7 +142,6 @@ function cutEach(
         o.nearest?.[i],
       );
       const mesh = meshes[0]!;
-      if (faceCount(mesh)) trust(mesh);
       return { mesh, report: done ? worse(done.report, report) : report, strategy };
     }, null)!;
   });
@@ -165,7 +166,7 @@ function split(
       const { meshes, report, strategy } = arrange(mesh, list, ['subtract', 'intersect'], o, ctx);
       last = { report: last ? worse(last.report, report) : report, strategy };
       const [rest, inside] = meshes as [PolyMesh, PolyMesh];
-      return [{ mesh: rest, offcut }, { mesh: inside, offcut: true }].filter((p) => faceCount(p.mesh)).map((p) => (trust(p.mesh), p)); // prettier-ignore
+      return [{ mesh: rest, offcut }, { mesh: inside, offcut: true }].filter((p) => faceCount(p.mesh)); // prettier-ignore
     });
   const number = body.layers.body?.[0] ?? 0;
   let first = true;

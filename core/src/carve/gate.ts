@@ -8,6 +8,7 @@ import {
   faceCount,
   MasonError,
   NO_AREA,
+  OPEN,
   sizeOf,
   topologyOf,
   triangulateMesh,
@@ -15,11 +16,12 @@ import {
 } from '../mesh/index.ts';
 import { trianglesCross } from './crossing.ts';
 
-const passed = new WeakSet<PolyMesh>();
+/** Meshes known to be sound, and whether each has a border where that is known too. */
+const passed = new WeakMap<PolyMesh, { open: boolean | undefined }>();
 
-/** Marks a mesh as known to be sound, because our own code made it so. */
-export function trust(m: PolyMesh): PolyMesh {
-  passed.add(m);
+/** Marks a mesh as known to be sound, because our own code made it so, and as a sheet or a solid where that is known. */
+export function trust(m: PolyMesh, open?: boolean): PolyMesh {
+  passed.set(m, { open });
   return m;
 }
 
@@ -34,7 +36,7 @@ export function checkSolid(m: PolyMesh, name: string): void {
   checkAreas(m, name);
   checkOutward(m, name);
   checkCrossing(m, name);
-  passed.add(m);
+  trust(m, false);
 }
 
 /**
@@ -46,14 +48,14 @@ export function checkSheet(m: PolyMesh, name: string): void {
   checkEdges(m, name, true);
   checkAreas(m, name);
   checkCrossing(m, name);
-  passed.add(m);
+  trust(m);
 }
 
 /** Whether a mesh is known to be sound already. */
 export const isTrusted = (m: PolyMesh): boolean => passed.has(m);
 
 /** Whether a mesh is a sheet: it has a border. */
-export const isOpen = (m: PolyMesh): boolean => topologyOf(m).opposite.includes(-1);
+export const isOpen = (m: PolyMesh): boolean => passed.get(m)?.open ?? topologyOf(m).opposite.includes(OPEN);
 
 /** Whether `checkSolid` would pass. */
 export function isSolid(m: PolyMesh): boolean {

@@ -1,5 +1,6 @@
 export * from './bvh.ts';
 export * from './errors.ts';
+export * from './faceTree.ts';
 export * from './hash.ts';
 export * from './inherit.ts';
 export * from './layers.ts';

@@ -3,7 +3,7 @@ import { gatherBags, isBent, joinFlush, wholeFace } from './bags.ts';
 import { nodeOfFace, nodeOfFacet } from './classify.ts';
 import { distanceInside } from './coplanar.ts';
 import { OutlineTracer } from './outlines.ts';
-import { pairAndPart } from './pinches.ts';
+import { onBorder, pairAndPart } from './pinches.ts';
 import { Polygons } from './polygons.ts';
 import type { State } from './state.ts';
 
@@ -16,13 +16,20 @@ export interface AssembleOptions {
   course: number;
 }
 
+/** A result, with the vertex of the target that each of its vertices is and the face of the target that each face is of; −1 for others. */
+export interface Assembled {
+  mesh: PolyMesh;
+  vertices: Int32Array;
+  faces: Int32Array;
+}
+
 /** Step 8, assemble: the kept nodes as a mesh with layers; with zones, as `scribe` wants it, faces of different ones stay apart. */
 export function assemble(
   s: State,
   keep: Int8Array,
   options: AssembleOptions,
   zone: Uint8Array | null = null,
-): PolyMesh {
+): Assembled {
   const { scene } = s;
   const out = new Polygons();
   const slot = slotOf(s);
@@ -40,9 +47,9 @@ export function assemble(
   for (const bag of bags) tracer.add(bag);
   dropStraight(s, out);
   const seam = pairAndPart(s, out, options.pinches === 'part');
-  const mesh = finish(s, out, seam, options.course);
-  if (zone) mesh.layers.mark = marks(out, mesh, options.course);
-  return mesh;
+  const made = finish(s, out, seam, options.course);
+  if (zone) made.mesh.layers.mark = marks(out, made.mesh, options.course);
+  return made;
 }
 
 /** A face that nothing cut, corner for corner; only merged vertices may differ. */
@@ -80,7 +87,8 @@ function slotOf(s: State): (face: number) => string {
  */
 function dropStraight(s: State, out: Polygons): void {
   const originals = s.rep.length;
-  const candidate = (v: number) => v >= originals || s.near[v] === 1;
+  // What faces out of reach use stays.
+  const candidate = (v: number) => v >= originals || (s.near[v] === 1 && !onBorder(s, v));
   const n = neighbours(s.vertices);
   for (let l = 0; l + 1 < out.loopStart.length; l++) {
     const end = out.loopStart.get(l + 1);
@@ -150,7 +158,7 @@ function neighbours(vertices: number) {
 }
 
 /** Numbers the used vertices through and hands the layers on. */
-function finish(s: State, out: Polygons, seam: Uint8Array, course: number): PolyMesh {
+function finish(s: State, out: Polygons, seam: Uint8Array, course: number): Assembled {
   const { scene } = s;
   const originals = s.rep.length;
   const number = new Int32Array(s.vertices).fill(-1);
@@ -162,6 +170,7 @@ function finish(s: State, out: Polygons, seam: Uint8Array, course: number): Poly
     corners[i] = number[v]!;
   }
   const positions = new Float64Array(3 * order.length);
+  const vertices = Int32Array.from(order, (v) => (s.copyOf(v) < scene.vertexBase[1]! ? s.copyOf(v) : -1));
   order.forEach((v, i) => {
     const twin = s.copyOf(v);
     if (twin < originals) {
@@ -201,7 +210,8 @@ function finish(s: State, out: Polygons, seam: Uint8Array, course: number): Poly
   layers.seam ??= new Int32Array(corners.length);
   for (let c = 0; c < corners.length; c++) if (seam[c]) layers.seam[c] = course;
   layers.source = sources(from, scene.bodies, course);
-  return { positions, faceLoops, loopStart, corners, layers, slots };
+  const mesh = { positions, faceLoops, loopStart, corners, layers, slots };
+  return { mesh, vertices, faces: from.face.map((f, i) => (from.body[i] === 0 ? f : -1)) };
 }
 
 /** Cut faces carry the canonical plane from now on; it is never fitted again. */

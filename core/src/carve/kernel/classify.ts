@@ -8,6 +8,9 @@ const MORE_SEEDS = 3;
 export const nodeOfFace = (_s: State, face: number): number => face;
 export const nodeOfFacet = (s: State, facet: number): number => s.scene.faceBody.length + facet;
 export const nodeOfCell = (s: State, cell: number): number => s.scene.faceBody.length + s.facets + cell;
+/** One node for all that is out of reach: it lies outside of every cutter. There only when the scene has something beyond. */
+export const nodeBeyond = (s: State): number => s.scene.faceBody.length + s.facets + s.cells;
+export const nodeCount = (s: State): number => nodeBeyond(s) + (s.scene.beyond ? 1 : 0);
 
 /**
  * Step 6, classify: nodes of the same bodies hang together across edges that no other body's surface carries. One ray per
@@ -15,8 +18,7 @@ export const nodeOfCell = (s: State, cell: number): number => s.scene.faceBody.l
  */
 export function classify(s: State): void {
   const roots = linkNodes(s);
-  const n = s.scene.faceBody.length + s.facets + s.cells;
-  s.piece = new Int32Array(n).fill(-1);
+  s.piece = new Int32Array(nodeCount(s)).fill(-1);
   const pieceOf = new Map<number, number>();
   // The roomiest nodes of each piece, the best first.
   const seeds: { node: number; room: number }[][] = [];
@@ -33,6 +35,7 @@ export function classify(s: State): void {
     else if (more && list.length <= MORE_SEEDS) list.push({ node, room });
     if (list.length > MORE_SEEDS + 1) list.length = MORE_SEEDS + 1;
   };
+  if (s.scene.beyond) offer(nodeBeyond(s), Infinity, true);
   for (let f = 0; f < s.scene.faceBody.length; f++)
     if (s.faceFacet[f]! < 0) offer(f, boxRoom(s.scene.faceBoxes, f), false);
   for (let f = 0; f < s.facets; f++) if (!s.cut[f]) offer(nodeOfFacet(s, f), boxRoom(s.facetBoxes, f), false);
@@ -42,7 +45,7 @@ export function classify(s: State): void {
   s.insideCutter = new Uint8Array(seeds.length);
   const rays = new RayCaster(s, seeds.length * (1 + MORE_SEEDS));
   seeds.forEach((list, p) => {
-    const answer = rays.ask(list[0]!.node);
+    const answer = list[0]!.room === Infinity ? 0 : rays.ask(list[0]!.node);
     if (answer < 0) s.trouble('ray', rays.vertexOf(list[0]!.node));
     s.insideTarget[p] = answer & 1;
     s.insideCutter[p] = (answer >> 1) & 1;
@@ -64,7 +67,7 @@ const boxRoom = (b: Float64Array, i: number): number => {
 
 function linkNodes(s: State): Roots {
   const { scene } = s;
-  const roots = new Roots(scene.faceBody.length + s.facets + s.cells);
+  const roots = new Roots(nodeCount(s));
   const lists = new HungLists();
   const entrySet = new IntList(1024);
   const entryNode = new IntList(1024);
@@ -110,5 +113,7 @@ function linkNodes(s: State): Roots {
         u = v;
       }
     }
+  const border = scene.borderEdges;
+  for (let i = 0; i < border.length; i += 2) link(s.rep[border[i + 1]!]!, s.rep[border[i]!]!, 0, nodeBeyond(s));
   return roots;
 }

@@ -1,13 +1,14 @@
-import { faceCount, isClosed, MasonError, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import { faceCount, isClosed, MasonError, OPEN, topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import { Arranger } from './arrange.ts';
-import { assemble, type AssembleOptions } from './assemble.ts';
-import { classify } from './classify.ts';
+import { assemble, type Assembled, type AssembleOptions } from './assemble.ts';
+import { classify, nodeBeyond } from './classify.ts';
 import { splitAtContacts } from './contacts.ts';
 import { crossCoplanarEdges, declareVerticesOnEdges } from './coplanar.ts';
 import { declare } from './declare.ts';
 import { nearPairs } from './near.ts';
 import { Crossings } from './points.ts';
 import { gatherScene, MOST_BODIES, toleranceOf, type Scene } from './scene.ts';
+import type { Beyond } from './reach.ts';
 import { nearestOnly, OPERATIONS, select, zones, type Selection } from './select.ts';
 import { Slicer } from './slices.ts';
 import { State, type Trouble, type TroubleKind } from './state.ts';
@@ -31,7 +32,11 @@ export interface KernelReport {
 
 export interface KernelResult {
   /** One for each selection asked for; without faces where nothing is kept. */
-  meshes: PolyMesh[];
+  meshes: Assembled[];
+  /** Edges at which the target hangs together with what is out of reach: see `Scene`. */
+  borderEdges: Int32Array;
+  /** Whether a vertex there was merged with another one: then what is out of reach would have to change too. */
+  borderMerged: boolean;
   report: KernelReport;
 }
 
@@ -40,6 +45,8 @@ export interface CarveBodiesOptions extends AssembleOptions {
   open?: boolean;
   /** Scribe only on the surface that is met first along this direction. */
   nearest?: readonly [number, number, number];
+  /** What of the target is out of reach: body 0 is then only what is in reach. */
+  beyond?: Beyond;
 }
 
 /**
@@ -85,7 +92,7 @@ export function carveBodies(
       `One cut takes up to ${MOST_BODIES - 1} cutters; there are ${bodies.length - 1}.`,
     );
   const filled = bodies.filter((b, i) => i === 0 || faceCount(b) > 0);
-  const scene = gatherScene(filled, options.open);
+  const scene = gatherScene(filled, options.open, options.beyond);
   let first: Trouble | undefined;
   for (let step = 0; step < 2 * LADDER.length; step++) {
     const rung = step >> 1;
@@ -96,15 +103,16 @@ export function carveBodies(
       s.step(0.9, 'Putting faces together');
       const meshes = selections.map((selection) => put(s, selection, options));
       // Dropped vertices and parted places come after the balance was struck, so the meshes themselves are asked once more.
-      if (options.pinches === 'part' && !scene.open && !meshes.every(isClosed)) s.trouble('open');
-      if (!s.troubles.length) return { meshes, report: reportOf(s, rung) };
+      if (options.pinches === 'part' && !scene.open && !meshes.every((m) => closedWithin(s, m))) s.trouble('open');
+      if (!s.troubles.length)
+        return { meshes, borderEdges: scene.borderEdges, borderMerged: isBorderMerged(s), report: reportOf(s, rung) };
     }
     first ??= s.troubles[0];
   }
   throw new MasonError('not-done', explain(first!.kind), first!.place);
 }
 
-function put(s: State, selection: Selection, options: CarveBodiesOptions): PolyMesh {
+function put(s: State, selection: Selection, options: CarveBodiesOptions): Assembled {
   if (selection !== 'scribe') return assemble(s, select(s, selection), options);
   const zone = zones(s);
   if (options.nearest) nearestOnly(s, zone, options.nearest);
@@ -140,7 +148,7 @@ function checkCrossings(s: State): void {
     if (s.carriedBy.get(e) < 0) continue;
     if (links[e]! < 5) links[e]!++;
     const node = s.linkNode.get(i);
-    const facet = node < firstCell ? -1 : onlyFacet(s, node - firstCell);
+    const facet = node < firstCell || node === nodeBeyond(s) ? -1 : onlyFacet(s, node - firstCell);
     if (facet < 0) continue;
     const at = 4 * e + (s.facetBody[facet] === 0 ? 0 : 2);
     if (round[at]! < 0) round[at] = node;
@@ -167,6 +175,18 @@ function checkCrossings(s: State): void {
 function onlyFacet(s: State, cell: number): number {
   const from = s.cellCoverStart.get(cell);
   return s.cellCoverStart.get(cell + 1) - from === 1 ? s.cellCover.get(from) : -1;
+}
+
+const isBorderMerged = ({ rep, scene }: State): boolean =>
+  rep.some((r, v) => r !== v && (scene.beyond?.border[r] === 1 || scene.beyond?.border[v] === 1));
+
+/** Whether a result is closed, but for edges at which it hangs together with what is out of reach. */
+function closedWithin(s: State, { mesh, vertices }: Assembled): boolean {
+  if (!s.scene.beyond) return isClosed(mesh);
+  const border = s.scene.beyond.border;
+  const { opposite, next } = topologyOf(mesh);
+  const onBorder = (c: number) => border[vertices[mesh.corners[c]!]!] === 1;
+  return opposite.every((o, c) => o >= 0 || (o === OPEN && onBorder(c) && onBorder(next[c]!)));
 }
 
 /** Every edge of what would be kept must be walked as often one way as the other, for each of the three operations. */

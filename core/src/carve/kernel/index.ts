@@ -1,4 +1,5 @@
-export { carveBodies, LADDER, type KernelReport, type KernelResult } from './guard.ts';
+export { LADDER, type KernelReport } from './guard.ts';
+export { carveInReach } from './local.ts';
 export { type AssembleOptions } from './assemble.ts';
 export { OPERATIONS, type CarveOperation, type Selection } from './select.ts';
 export { uniteNear } from './unite.ts';

@@ -131,6 +131,9 @@ function pairByWedge(
   }
 }
 
+/** Whether faces out of reach use a vertex as well: its fan is not all here. */
+export const onBorder = (s: State, v: number): boolean => s.scene.beyond?.border[v] === 1;
+
 /** Doubles each touched vertex as often as there are separate fans of faces round it. */
 function partFans(s: State, out: Polygons, next: Int32Array, partner: Int32Array): void {
   const roots = new Roots(out.vertex.length);
@@ -145,7 +148,7 @@ function partFans(s: State, out: Polygons, next: Int32Array, partner: Int32Array
   const renamed: [number, number][] = [];
   for (let c = 0; c < partner.length; c++) {
     const v = out.vertex.get(c);
-    if (!s.touched[v]) continue;
+    if (!s.touched[v] || onBorder(s, v)) continue;
     const r = roots.of(c);
     if (first[v]! < 0) first[v] = r;
     if (first[v] === r) continue;

@@ -1,5 +1,5 @@
 import earcut from 'earcut';
-import { Bvh, newellPlane, outlineBend, planeBasis, triangulateFace } from '../../mesh/index.ts';
+import { Bvh, faceBoxes, faceTree, newellPlane, outlineBend, planeBasis, triangulateFace, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
 import type { State } from './state.ts';
 
 /** Directions of rays: none along an axis or a plane that parts are likely to have. */
@@ -18,6 +18,12 @@ const TREE_ABOVE = 4e5;
 const SCAN_ABOVE = 96;
 const SCAN_LINES = 7;
 
+/** Above this many rays a tree of the whole target's faces is built for them. */
+const WHOLE_TREE_ABOVE = 128;
+
+/** What a ray is counted on. */
+type Outlines = Pick<PolyMesh, 'corners' | 'loopStart' | 'faceLoops'>;
+
 /** Asks what a node is inside of, by counting how often a ray leaves each body. */
 export class RayCaster {
   private readonly tree: Bvh | null;
@@ -29,12 +35,23 @@ export class RayCaster {
   private readonly farPlane = new Float64Array(6);
   private readonly basis = new Float64Array(6);
   private readonly bent = new Map<number, Int32Array | null>();
+  /** Of a target that is not all in reach, its faces as given: their boxes, perhaps a tree, and the place in its coordinates. */
+  private readonly whole: PolyMesh | null;
+  private readonly wholeTree: Bvh | null;
+  private readonly wholePoint = new Float64Array(3);
+  /** The coordinates of what is being hit, and the ray's start among them. */
+  private P: Float64Array;
+  private at: Float64Array;
 
   constructor(
     private readonly s: State,
     asks: number,
   ) {
     const n = s.scene.faceBody.length;
+    this.P = s.P;
+    this.at = this.point;
+    this.whole = s.scene.beyond?.whole ?? null;
+    this.wholeTree = this.whole && faceTree(this.whole, asks > WHOLE_TREE_ABOVE);
     this.tree =
       asks * n > TREE_ABOVE
         ? new Bvh(
@@ -62,6 +79,7 @@ export class RayCaster {
       this.parity.fill(0);
       if (this.tree) this.tree.ray(point, d, s.tol, (f) => this.hit(f));
       else this.everyFace();
+      if (this.whole && asked[0] && !this.bad) this.hitWhole(this.whole);
       if (this.bad) continue;
       let cutter = 0;
       for (let k = 1; k < asked.length; k++) if (asked[k] && this.parity[k]) cutter = 2;
@@ -87,33 +105,50 @@ export class RayCaster {
   }
 
   private everyFace(): void {
-    const { scene, tol } = this.s;
-    const { point: o, direction: d } = this;
-    const B = scene.faceBoxes;
-    for (let k = 0; k < this.asked.length; k++) {
-      if (!this.asked[k]) continue;
-      for (let f = scene.faceBase[k]!; f < scene.faceBase[k + 1]! && !this.bad; f++) {
-        let t0 = -tol;
-        let t1 = Infinity;
-        for (let x = 0; x < 3; x++) {
-          const w = 1 / d[x]!;
-          const p = (B[6 * f + x]! - tol - o[x]!) * w;
-          const q = (B[6 * f + 3 + x]! + tol - o[x]!) * w;
-          const near = p < q ? p : q;
-          const far = p < q ? q : p;
-          if (near > t0) t0 = near;
-          if (far < t1) t1 = far;
-        }
-        if (t0 <= t1) this.hit(f);
+    const { scene } = this.s;
+    for (let k = 0; k < this.asked.length; k++)
+      if (this.asked[k]) this.eachBox(scene.faceBoxes, scene.faceBase[k]!, scene.faceBase[k + 1]!, (f) => this.hit(f));
+  }
+
+  private eachBox(B: Float64Array, from: number, to: number, hit: (f: number) => void): void {
+    const { tol } = this.s;
+    const { at: o, direction: d } = this;
+    for (let f = from; f < to && !this.bad; f++) {
+      let t0 = -tol;
+      let t1 = Infinity;
+      for (let x = 0; x < 3; x++) {
+        const w = 1 / d[x]!;
+        const p = (B[6 * f + x]! - tol - o[x]!) * w;
+        const q = (B[6 * f + 3 + x]! + tol - o[x]!) * w;
+        const near = p < q ? p : q;
+        const far = p < q ? q : p;
+        if (near > t0) t0 = near;
+        if (far < t1) t1 = far;
       }
+      if (t0 <= t1) hit(f);
     }
+  }
+
+  /** The target's faces, those out of reach among them. */
+  private hitWhole(whole: PolyMesh): void {
+    for (let k = 0; k < 3; k++) this.wholePoint[k] = this.point[k]! + this.s.scene.centre[k]!;
+    this.P = whole.positions;
+    this.at = this.wholePoint;
+    const hit = (f: number) => {
+      this.hitFar(whole, f, 0, () => this.trianglesOf(whole, f, () => triangulateFace(whole, f)));
+      return this.bad;
+    };
+    if (this.wholeTree) this.wholeTree.ray(this.wholePoint, this.direction, this.s.tol, hit);
+    else this.eachBox(faceBoxes(whole), 0, whole.faceLoops.length - 1, hit);
+    this.P = this.s.P;
+    this.at = this.point;
   }
 
   /** Counts a face that the ray goes through; true stops the walk, when the ray is no good. */
   private hit(f: number): boolean {
     const { s } = this;
     const body = s.scene.faceBody[f]!;
-    if (!this.asked[body]) return false;
+    if (!this.asked[body] || (body === 0 && this.whole)) return false;
     const first = s.faceFacet[f]!;
     if (first >= 0) {
       for (let i = first; i < s.facets && s.facetFace[i] === f; i++) {
@@ -124,14 +159,14 @@ export class RayCaster {
           if (this.edge(s.fv[c]!, s.fv[s.fnext[c]!]!, q)) inside = !inside;
         if (inside) this.count(body);
       }
-    } else this.hitFar(f, body);
+    } else this.hitFar(s.scene, f, body, () => this.trianglesOfScene(f, body));
     return this.bad;
   }
 
-  private hitFar(f: number, body: number): void {
-    const { scene, P } = this.s;
-    const begin = scene.loopStart[scene.faceLoops[f]!]!;
-    const triangles = this.trianglesOf(f);
+  private hitFar(m: Outlines, f: number, body: number, bentTriangles: () => Int32Array | null): void {
+    const { P } = this;
+    const begin = m.loopStart[m.faceLoops[f]!]!;
+    const triangles = bentTriangles();
     if (triangles) {
       for (let i = 0; i < triangles.length; i += 3) {
         const t = triangles.subarray(i, i + 3);
@@ -144,15 +179,15 @@ export class RayCaster {
       }
       return;
     }
-    newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, this.farPlane, 0);
+    newellPlane(P, m.corners, begin, m.loopStart[m.faceLoops[f]! + 1]!, this.farPlane, 0);
     const q = this.meets(this.farPlane, 0);
     if (q < 0) return;
     let inside = false;
-    for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
-      const end = scene.loopStart[l + 1]!;
-      let a = scene.corners[end - 1]!;
-      for (let c = scene.loopStart[l]!; c < end; c++) {
-        const b = scene.corners[c]!;
+    for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
+      const end = m.loopStart[l + 1]!;
+      let a = m.corners[end - 1]!;
+      for (let c = m.loopStart[l]!; c < end; c++) {
+        const b = m.corners[c]!;
         if (this.edge(a, b, q)) inside = !inside;
         a = b;
       }
@@ -160,23 +195,27 @@ export class RayCaster {
     if (inside) this.count(body);
   }
 
-  /** The triangles of a bent far face, null for a flat one. */
-  private trianglesOf(f: number): Int32Array | null {
-    const { scene, P, tol } = this.s;
-    const begin = scene.loopStart[scene.faceLoops[f]!]!;
-    const end = scene.loopStart[scene.faceLoops[f + 1]!]!;
+  private trianglesOfScene(f: number, body: number): Int32Array | null {
+    const { scene } = this.s;
+    return this.trianglesOf(scene, f, () =>
+      triangulateFace(scene.bodies[body]!, f - scene.faceBase[body]!).map((c) => c + scene.cornerBase[body]!),
+    );
+  }
+
+  /** The triangles of a bent face as vertices, null for a flat one. */
+  private trianglesOf(m: Outlines, f: number, triangulate: () => number[]): Int32Array | null {
+    const { P } = this;
+    const begin = m.loopStart[m.faceLoops[f]!]!;
+    const end = m.loopStart[m.faceLoops[f + 1]!]!;
     if (end - begin === 3) return null;
-    let known = this.bent.get(f);
+    // Faces of the whole target are numbered by themselves: below zero.
+    const key = m === this.whole ? -1 - f : f;
+    let known = this.bent.get(key);
     if (known !== undefined) return known;
-    const q = this.farPlane;
-    newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, q, 0);
-    known = null;
-    if (outlineBend(P, scene.corners, begin, end, q, 0) > tol) {
-      const body = scene.faceBody[f]!;
-      const tris = triangulateFace(scene.bodies[body]!, f - scene.faceBase[body]!);
-      known = Int32Array.from(tris, (i) => scene.corners[i + scene.cornerBase[body]!]!);
-    }
-    this.bent.set(f, known);
+    newellPlane(P, m.corners, begin, m.loopStart[m.faceLoops[f]! + 1]!, this.farPlane, 0);
+    const bent = outlineBend(P, m.corners, begin, end, this.farPlane, 0) > this.s.tol;
+    known = bent ? Int32Array.from(triangulate(), (c) => m.corners[c]!) : null;
+    this.bent.set(key, known);
     return known;
   }
 
@@ -186,7 +225,7 @@ export class RayCaster {
 
   /** Where the ray meets a plane, kept for `edge`; returns the axis to look along, or −1 when it does not ahead. */
   private meets(L: Float64Array, q: number): number {
-    const { point: o, direction: d } = this;
+    const { at: o, direction: d } = this;
     const nd = L[q]! * d[0]! + L[q + 1]! * d[1]! + L[q + 2]! * d[2]!;
     const height = L[q]! * (o[0]! - L[q + 3]!) + L[q + 1]! * (o[1]! - L[q + 4]!) + L[q + 2]! * (o[2]! - L[q + 5]!);
     if (Math.abs(nd) < 1e-9) {
@@ -210,7 +249,8 @@ export class RayCaster {
 
   /** Whether an edge is passed by a line from the hit; a hit too near the edge makes the ray no good. */
   private edge(a: number, b: number, k: number): boolean {
-    const { P, tol } = this.s;
+    const { P } = this;
+    const { tol } = this.s;
     const i = k === 0 ? 1 : k === 1 ? 2 : 0;
     const j = k === 0 ? 2 : k === 1 ? 0 : 1;
     const { hx, hy } = this;

@@ -1,4 +1,14 @@
-import { bounds, cornerCount, faceCount, loopCount, topologyOf, vertexCount, type PolyMesh } from '../../mesh/index.ts';
+import {
+  bounds,
+  boxesMeet,
+  cornerCount,
+  faceCount,
+  loopCount,
+  topologyOf,
+  vertexCount,
+  type PolyMesh,
+} from '../../mesh/index.ts';
+import type { Beyond } from './reach.ts';
 
 /**
  * The bodies of one operation side by side, numbered through: body 0 is the target, the others are cutters that act as one.
@@ -8,6 +18,10 @@ export interface Scene {
   readonly bodies: readonly PolyMesh[];
   /** Whether the target is an open sheet: it has no inside, and only what of it is in or out of the cutters is asked. */
   readonly open: boolean;
+  /** What of the target is out of reach of the cutters: body 0 is then only what is in reach, with open edges where the rest begins. */
+  readonly beyond: Beyond | null;
+  /** Pairs of vertices: the edges along which the target hangs together with what is out of reach, as the face in reach walks them. */
+  readonly borderEdges: Int32Array;
   /** First vertex, face and corner of each body in the joint numbering, and the totals at the end. */
   readonly vertexBase: Int32Array;
   readonly faceBase: Int32Array;
@@ -35,7 +49,7 @@ export interface Scene {
 /** Greatest number of bodies in one operation: body numbers are kept in 16 bits. */
 export const MOST_BODIES = 65_000;
 
-export function gatherScene(bodies: readonly PolyMesh[], open = false): Scene {
+export function gatherScene(bodies: readonly PolyMesh[], open = false, beyond: Beyond | null = null): Scene {
   const base = (count: (m: PolyMesh) => number): Int32Array => {
     const out = new Int32Array(bodies.length + 1);
     bodies.forEach((m, k) => (out[k + 1] = out[k]! + count(m)));
@@ -47,7 +61,7 @@ export function gatherScene(bodies: readonly PolyMesh[], open = false): Scene {
   const cornerBase = base(cornerCount);
   const n = bodies.length;
 
-  const boxes = bodies.map(bounds);
+  const boxes = bodies.map((m, k) => bounds(k === 0 && beyond ? beyond.whole : m));
   const low = [0, 1, 2].map((k) => Math.min(...boxes.map((b) => b.min[k]!)));
   const high = [0, 1, 2].map((k) => Math.max(...boxes.map((b) => b.max[k]!)));
   const centre = [0, 1, 2].map((k) => (low[k]! + high[k]!) / 2) as [number, number, number];
@@ -95,9 +109,12 @@ export function gatherScene(bodies: readonly PolyMesh[], open = false): Scene {
     growBox(bodyBoxes, 6 * faceBody[f]!, faceBoxes, 6 * f);
     growBox(bodyBoxes, 6 * faceBody[f]!, faceBoxes, 6 * f + 3);
   }
+  if (beyond) for (const corner of [boxes[0]!.min, boxes[0]!.max]) growBox(bodyBoxes, 0, Float64Array.from(corner, (x, k) => x - centre[k]!), 0); // prettier-ignore
   return {
     bodies,
     open,
+    beyond,
+    borderEdges: beyond ? bordersOf(beyond, positions, corners, opposite, loopStart, bodyBoxes) : new Int32Array(0),
     vertexBase,
     faceBase,
     cornerBase,
@@ -115,6 +132,30 @@ export function gatherScene(bodies: readonly PolyMesh[], open = false): Scene {
     magnitude,
     longest,
   };
+}
+
+/** Open edges of the target with no cutter near: a sheet's own border may run through a cutter. */
+function bordersOf(
+  { border }: Beyond,
+  positions: Float64Array,
+  corners: Int32Array,
+  opposite: Int32Array,
+  loopStart: Int32Array,
+  bodyBoxes: Float64Array,
+): Int32Array {
+  const out: number[] = [];
+  const box = new Float64Array(6);
+  for (let l = 0; l + 1 < loopStart.length; l++)
+    for (let c = loopStart[l]!; c < loopStart[l + 1]!; c++) {
+      const [u, v] = [corners[c]!, corners[c + 1 < loopStart[l + 1]! ? c + 1 : loopStart[l]!]!];
+      if (opposite[c]! >= 0 || !border[u] || !border[v]) continue;
+      emptyBox(box, 0);
+      for (const q of [u, v]) growBox(box, 0, positions, 3 * q);
+      let near = false;
+      for (let k = 6; k < bodyBoxes.length && !near; k += 6) near = boxesMeet(box, 0, bodyBoxes, k, 0);
+      if (!near) out.push(u, v);
+    }
+  return Int32Array.from(out);
 }
 
 export function emptyBox(b: Float64Array, at: number): void {

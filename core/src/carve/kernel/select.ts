@@ -1,4 +1,4 @@
-import { nodeOfCell, nodeOfFace, nodeOfFacet } from './classify.ts';
+import { nodeBeyond, nodeCount, nodeOfCell, nodeOfFace, nodeOfFacet } from './classify.ts';
 import type { State } from './state.ts';
 import { PairTable, Roots } from './tables.ts';
 
@@ -38,6 +38,7 @@ export function select(s: State, selection: Selection): Int8Array {
   };
   for (let f = 0; f < scene.faceBody.length; f++) if (s.faceFacet[f]! < 0) whole(nodeOfFace(s, f), scene.faceBody[f]!);
   for (let f = 0; f < s.facets; f++) if (!s.cut[f]) whole(nodeOfFacet(s, f), s.facetBody[f]!);
+  if (scene.beyond) whole(nodeBeyond(s), 0);
   for (let k = 0; k < s.cells; k++) {
     const node = nodeOfCell(s, k);
     const p = s.piece[node]!;
@@ -63,8 +64,6 @@ export function select(s: State, selection: Selection): Int8Array {
   }
   return keep;
 }
-
-const nodeCount = (s: State): number => s.scene.faceBody.length + s.facets + s.cells;
 
 /** The facet of the target that covers a cell, −1 for none. */
 function targetFacet(s: State, cell: number): number {

@@ -29,7 +29,7 @@ function uniteAll(group: readonly PolyMesh[], options: AssembleOptions, ctx: OpC
   const half = group.length >> 1;
   const a = uniteAll(group.slice(0, half), options, ctx);
   const b = uniteAll(group.slice(half), options, ctx);
-  return carveBodies([a, b], ['union'], options, ctx).meshes[0]!;
+  return carveBodies([a, b], ['union'], options, ctx).meshes[0]!.mesh;
 }
 
 /** Bodies that hang together by faces whose boxes meet. */

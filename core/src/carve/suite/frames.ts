@@ -11,7 +11,7 @@ import {
   type PolyMesh,
 } from '../../mesh/index.ts';
 import { randomTurn } from '../../shapes/index.ts';
-import { carveBodies, uniteNear, type CarveOperation, type KernelReport } from '../kernel/index.ts';
+import { carveInReach, uniteNear, type CarveOperation, type KernelReport } from '../kernel/index.ts';
 import type { Bench } from './flushCases.ts';
 
 /** A frame: a turn, a size and a place. */
@@ -31,7 +31,7 @@ export function benchIn(affine: Affine, told: (report: KernelReport) => void = (
     carve: (target, cutters, operation: CarveOperation, apart = false) => {
       const list = Array.isArray(cutters) ? cutters : [cutters];
       const options = { joinFlush: !apart, pinches: 'part', course: 1 } as const;
-      const { meshes, report } = carveBodies([target, ...uniteNear(list, options)], [operation], options);
+      const { meshes, report } = carveInReach([target, ...uniteNear(list, options)], [operation], options);
       told(report);
       return meshes[0]!;
     },
