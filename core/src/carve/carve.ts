@@ -5,12 +5,20 @@ import {
   isClosed,
   joinMeshes,
   MasonError,
+  type Measures,
   type OpContext,
   type PolyMesh,
 } from '../mesh/index.ts';
 import { asBody, bodiesOf, lastBody } from './bodies.ts';
 import { checkSheet, checkSolid, isOpen, isTrusted, trust } from './gate.ts';
-import { carveInReach, uniteNear, type CarveOperation, type KernelReport, type Selection } from './kernel/index.ts';
+import {
+  carveInReach,
+  type CarveMemory,
+  uniteNear,
+  type CarveOperation,
+  type KernelReport,
+  type Selection,
+} from './kernel/index.ts';
 import { withWallUvs } from './wallUvs.ts';
 
 /** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
@@ -30,6 +38,8 @@ export interface CarveOptions {
   keeps?: 'both' | 'rest' | 'offcut';
   /** Of a scribe: only on the surface that each cutter meets first along its direction. Default all that the cutters meet. */
   nearest?: readonly Direction[];
+  /** Of the course whose cut this is: what it remembers from the last time. */
+  memory?: CarveMemory;
 }
 
 export interface CarveReport extends KernelReport {
@@ -85,6 +95,8 @@ export function carve(
   const cuts = options.operation === 'union' ? [uniteWithOne(bodies, cutters, options, ctx)] : cutEach(target, bodies, cutters, options, ctx); // prettier-ignore
   const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
   const mesh = withWallUvs(joined, target, cutters, options.course ?? 1);
+  const sum = sums.get(joined);
+  if (sum) sums.set(mesh, sum);
   if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(options, target, cutters));
   if (cuts.every((c) => !faceCount(c.mesh) || isTrusted(c.mesh))) trust(mesh, bodies.some(isOpen));
   return { mesh, report: reportOf(target, mesh, cuts, options.course ?? 1) };
@@ -102,6 +114,10 @@ function assemblyOf(o: CarveOptions) {
   return { joinFlush: o.joinFlush ?? true, pinches: o.pinches ?? 'part', course: o.course ?? 1 } as const;
 }
 
+/** Measures of results that were summed up from what a cut changed: a large part is not measured anew for each. */
+const sums = new WeakMap<PolyMesh, Measures>();
+const measuresOf = (m: PolyMesh): Measures => sums.get(m) ?? areaAndVolume(m);
+
 /** One arrangement of a body and cutters whose surfaces do not come near each other. */
 function arrange(
   body: PolyMesh,
@@ -113,8 +129,18 @@ function arrange(
 ): { meshes: PolyMesh[]; report: KernelReport; strategy: string } {
   const united = uniteNear(cutters, assemblyOf(o), ctx);
   const open = isOpen(body);
-  const { meshes, report } = carveInReach([body, ...united], selections, { ...assemblyOf(o), open, nearest }, ctx);
-  for (const m of meshes) if (open || o.pinches !== 'keep' || isClosed(m)) trust(m, open);
+  const { meshes, gains, report } = carveInReach(
+    [body, ...united],
+    selections,
+    { ...assemblyOf(o), open, nearest },
+    ctx,
+    o.memory,
+  );
+  meshes.forEach((m, i) => {
+    if (open || o.pinches !== 'keep' || isClosed(m)) trust(m, open);
+    const gain = gains[i];
+    if (gain) sums.set(m, { area: measuresOf(body).area + gain.area, volume: measuresOf(body).volume + gain.volume });
+  });
   const joint = united.length < cutters.length ? `, ${cutters.length} cutters as ${united.length}` : '';
   return { meshes, report, strategy: `planes at ${report.relativeTolerance} of the size${joint}` };
 }
@@ -215,7 +241,7 @@ function worse(a: KernelReport, b: KernelReport): KernelReport {
 }
 
 function reportOf(target: PolyMesh, mesh: PolyMesh, cuts: readonly Cut[], course: number): CarveReport {
-  const [before, after] = [areaAndVolume(target), areaAndVolume(mesh)];
+  const [before, after] = [measuresOf(target), measuresOf(mesh)];
   const sheet = isOpen(target);
   const count = (layer: ArrayLike<number> | undefined, from = 0, step = 1) => {
     let n = 0;

@@ -3,4 +3,4 @@ export * from './carve.ts';
 export * from './dryFit.ts';
 export * from './gate.ts';
 export * from './kerf.ts';
-export { OPERATIONS, type CarveOperation } from './kernel/index.ts';
+export { CarveMemory, OPERATIONS, type CarveOperation } from './kernel/index.ts';

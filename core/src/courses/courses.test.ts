@@ -1,8 +1,19 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, faceCount, genus, isClosed, loopCount, MasonError, meshFromFaces } from '../mesh/index.ts';
-import { box, cylinder } from '../shapes/index.ts';
+import {
+  areaAndVolume,
+  faceCount,
+  genus,
+  isClosed,
+  loopCount,
+  MasonError,
+  meshFromFaces,
+  sameMesh,
+} from '../mesh/index.ts';
+import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import {
   COURSE_KINDS,
+  CourseMemory,
+  cutterMeshes,
   CutParams,
   DOCUMENT_VERSION,
   Evaluator,
@@ -134,6 +145,35 @@ describe('evaluation', () => {
     expect(() => new Evaluator().evaluate(part(base, hole(2, 0)), none, { signal: { aborted: true } })).toThrow(
       /Cancelled/,
     );
+  });
+});
+
+describe('what courses remember', () => {
+  it('never changes what they make: any order of changes gives the meshes that a new evaluator gives', () => {
+    const random = seededRandom(5);
+    const known = new Evaluator();
+    const xs = [-36, -12, 12, 36];
+    const on = [true, true, true, true];
+    for (let i = 0; i < 24; i++) {
+      const k = Math.floor(4 * random());
+      if (random() < 0.7) xs[k]! += 4 * (random() - 0.5);
+      else on[k] = !on[k];
+      const wall = part(base, ...xs.map((x, j) => ({ ...hole(2 + j, x, { operation: j === 3 ? 'scribe' : 'subtract' }), on: on[j]! }))); // prettier-ignore
+      const [a, b] = [known.evaluate(wall, none).mesh, new Evaluator().evaluate(wall, none).mesh];
+      expect(sameMesh(a, b)).toBe(true);
+    }
+  });
+
+  it('cutters of the last run, but not those that moved, turned or got another slot', () => {
+    const memory = new CourseMemory();
+    const cut = hole(2, 0).params;
+    const of = (params: typeof cut, course = 2) => cutterMeshes(box(100, 60, 20), params, none, course, memory)[0]!;
+    const first = of(cut);
+    expect(of(structuredClone(cut))).toBe(first);
+    expect(of(cut, 3)).not.toBe(first);
+    const moved = { ...cut, cutters: [{ ...cut.cutters[0]!, placement: { position: [1, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] } }] }; // prettier-ignore
+    expect(of(moved).positions[0]).toBe(first.positions[0]! + 1);
+    expect(of({ ...cut, wallSlots: 'own', wallSlot: 'Cut' }).slots).toEqual(['Cut']);
   });
 });
 

@@ -1,18 +1,52 @@
 import type { z } from 'zod';
-import { carve, isTrusted, kerf, trust, type CarveReport, type Direction } from '../carve/index.ts';
+import { carve, isTrusted, kerf, trust, CarveMemory, type CarveReport, type Direction } from '../carve/index.ts';
 import { faceBegin, faceEnd, tieHoles, withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
-import { ownAxis, placedMesh, sizeWords } from './placed.ts';
+import { alongOwnAxis, ownAxis, placedMesh, sizeWords } from './placed.ts';
 import { shapeTitle, type MeshStore } from './shapeSpec.ts';
 
 type Params = z.infer<typeof CutParams>;
+
+/** What a course's run is given beside its input and its settings. */
+export interface CourseEnv {
+  store: MeshStore;
+  /** The number of the course: what it makes is marked with it. */
+  course: number;
+  /** What the course remembers of its last run. */
+  memory?: CourseMemory;
+}
+
+/** What a course remembers of its last run, so that the next one costs what has changed. */
+export class CourseMemory {
+  readonly carve = new CarveMemory();
+  /** The cutters of the last run, where they stood, by all that they were made from. */
+  private cutters = new Map<string, PolyMesh>();
+
+  /** Hands out the cutters of a run one by one; those that were there in the last one are not made again. */
+  cutterRun(): (key: string, make: () => PolyMesh) => PolyMesh {
+    const last = this.cutters;
+    const now = (this.cutters = new Map<string, PolyMesh>());
+    return (key, make) => {
+      const mesh = last.get(key) ?? make();
+      now.set(key, mesh);
+      return mesh;
+    };
+  }
+}
 
 /** Against the own z axis of a cutter: the way it looks for the surface that it meets first. */
 const inward = ({ placement }: Cutter): Direction => ownAxis(placement).map((x) => -x) as unknown as Direction;
 
 /** The bodies that a cut's cutters are, where they stand for a target, with the slots that the cut gives their walls. */
-export function cutterMeshes(target: PolyMesh, params: Params, store: MeshStore, course: number): PolyMesh[] {
+export function cutterMeshes(
+  target: PolyMesh,
+  params: Params,
+  store: MeshStore,
+  course: number,
+  memory?: CourseMemory,
+): PolyMesh[] {
+  const known = memory?.cutterRun();
   const slotOf = (c: Cutter) =>
     params.wallSlots === 'own'
       ? params.wallSlot || 'Walls'
@@ -22,7 +56,10 @@ export function cutterMeshes(target: PolyMesh, params: Params, store: MeshStore,
   return params.cutters.map((c) => {
     const keeps = params.wallSlots === 'cutter' && c.shape.kind === 'mesh' && !c.slot;
     const tag = (m: PolyMesh) => withSource(keeps && m.layers.slot ? m : withSlot(m, slotOf(c)), c.id, course);
-    return placedMesh(c.shape, c.placement, store, tag, c.through && params.operation !== 'union' ? target : null);
+    const through = c.through && params.operation !== 'union' ? target : null;
+    const make = () => placedMesh(c.shape, c.placement, store, tag, through);
+    const reach = through && alongOwnAxis(through, c.placement);
+    return known ? known(JSON.stringify([c, keeps || slotOf(c), reach, course]), make) : make();
   });
 }
 
@@ -30,11 +67,10 @@ export function cutterMeshes(target: PolyMesh, params: Params, store: MeshStore,
 export function runCut(
   target: PolyMesh,
   params: Params,
-  store: MeshStore,
-  course: number,
+  { store, course, memory }: CourseEnv,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: Partial<CarveReport> } {
-  const cutters = cutterMeshes(target, params, store, course);
+  const cutters = cutterMeshes(target, params, store, course, memory);
   const nearest = params.reach === 'nearest' ? params.cutters.map(inward) : undefined;
   const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing } = params;
   if (operation === 'kerf') {
@@ -42,7 +78,7 @@ export function runCut(
     const [slot] = cutters[0]!.slots;
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot }, ctx);
   }
-  const cut = carve(target, cutters, { operation, joinFlush, keeps, nearest, course }, ctx);
+  const cut = carve(target, cutters, { operation, joinFlush, keeps, nearest, course, memory: memory?.carve }, ctx);
   return params.ties && operation !== 'scribe' ? { ...cut, mesh: tied(cut.mesh, course) } : cut;
 }
 

@@ -1,6 +1,7 @@
 import { emptyMesh, hashText, MasonError, type OpContext, type Place, type PolyMesh } from '../mesh/index.ts';
+import { CourseMemory, type CourseEnv } from './cut.ts';
 import type { Course, Part } from './document.ts';
-import { COURSE_KINDS, type CourseEnv, type CourseKind, type CourseReport } from './kinds.ts';
+import { COURSE_KINDS, type CourseKind, type CourseReport } from './kinds.ts';
 import type { MeshStore } from './shapeSpec.ts';
 
 /** How a course fared. */
@@ -32,6 +33,8 @@ interface Entry {
 
 /** Results kept of one course: enough to go back and forth between a few settings; a drag leaves no more behind. */
 const KEPT_OF_COURSE = 6;
+/** Courses that remember their last run; those used least lately forget. */
+const MOST_MEMORIES = 64;
 /** Most corners that the kept results may have in all: about half a gigabyte with layers and topology. */
 const MOST_CORNERS = 8_000_000;
 
@@ -42,6 +45,7 @@ const MOST_CORNERS = 8_000_000;
 export class Evaluator {
   private readonly kept = new Map<string, Entry>();
   private corners = 0;
+  private readonly memories = new Map<number, CourseMemory>();
 
   constructor(private readonly now: () => number = () => performance.now()) {}
 
@@ -58,7 +62,14 @@ export class Evaluator {
       if (!course.on) return result;
       const next = hashText(`${key}|${course.kind}|${course.id}|${JSON.stringify(course.params)}`);
       try {
-        const { entry, found } = this.run(next, course, mesh, { store, course: course.id }, ctx, before);
+        const { entry, found } = this.run(
+          next,
+          course,
+          mesh,
+          { store, course: course.id, memory: this.memoryOf(course.id) },
+          ctx,
+          before,
+        );
         mesh = entry.mesh;
         key = next;
         return { ...result, state: 'done', report: entry.report, ms: entry.ms, found };
@@ -84,6 +95,14 @@ export class Evaluator {
     if (at <= 0) return null;
     const { mesh } = this.evaluate({ ...part, courses: part.courses.slice(0, at) }, store, ctx);
     return mesh.corners.length ? mesh : null;
+  }
+
+  private memoryOf(course: number): CourseMemory {
+    const memory = this.memories.get(course) ?? new CourseMemory();
+    this.memories.delete(course);
+    this.memories.set(course, memory);
+    if (this.memories.size > MOST_MEMORIES) this.memories.delete(this.memories.keys().next().value!);
+    return memory;
   }
 
   private run(

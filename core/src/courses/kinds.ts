@@ -2,17 +2,10 @@ import type { z } from 'zod';
 import type { CarveReport } from '../carve/index.ts';
 import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import type { LengthUnit } from '../units/index.ts';
-import { runCut, sayCut } from './cut.ts';
+import { runCut, sayCut, type CourseEnv } from './cut.ts';
 import { CutParams, ShapeParams } from './document.ts';
 import { placedMesh, sizeWords } from './placed.ts';
-import { shapeTitle, type MeshStore } from './shapeSpec.ts';
-
-/** What a course's run is given beside its input and its settings. */
-export interface CourseEnv {
-  store: MeshStore;
-  /** The number of the course: what it makes is marked with it. */
-  course: number;
-}
+import { shapeTitle } from './shapeSpec.ts';
 
 export type CourseReport = Partial<CarveReport>;
 
@@ -48,7 +41,7 @@ const cut: CourseKind<z.infer<typeof CutParams>> = {
   kind: 'cut',
   title: 'Cut',
   schema: CutParams,
-  run: (ctx, input, params, { store, course }) => runCut(input!, params, store, course, ctx),
+  run: (ctx, input, params, env) => runCut(input!, params, env, ctx),
   says: sayCut,
 };
 

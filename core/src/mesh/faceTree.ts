@@ -14,6 +14,20 @@ export function faceBoxes(m: PolyMesh): Float64Array {
   return out;
 }
 
+/** Takes boxes over from another mesh for a mesh whose first faces are the `kept` runs of faces of that one. */
+export function inheritBoxes(m: PolyMesh, from: PolyMesh, kept: readonly { face: number; faceEnd: number }[]): void {
+  const known = boxes.get(from);
+  if (!known) return;
+  const out = new Float64Array(6 * faceCount(m));
+  let f = 0;
+  for (const { face, faceEnd } of kept) {
+    out.set(known.subarray(6 * face, 6 * faceEnd), 6 * f);
+    f += faceEnd - face;
+  }
+  for (; f < faceCount(m); f++) boxOfCorners(m, faceBegin(m, f), faceEnd(m, f), out, 6 * f);
+  boxes.set(m, out);
+}
+
 /** Writes the box of a run of corners into `out` at `at`. */
 export function boxOfCorners(m: PolyMesh, begin: number, end: number, out: Float64Array, at: number): void {
   for (let k = 0; k < 3; k++) {

@@ -4,22 +4,27 @@ import { cornerFans, topologyOf } from './topology.ts';
 import { triangulateFace } from './triangulate.ts';
 
 export interface Bounds {
-  min: [number, number, number];
-  max: [number, number, number];
+  readonly min: readonly [number, number, number];
+  readonly max: readonly [number, number, number];
 }
 
-/** The box round all vertices, mm; all zero for a mesh without vertices. */
+const boxes = new WeakMap<PolyMesh, Bounds>();
+
+/** The box round all vertices, mm; all zero for a mesh without vertices. Found once and kept as long as the mesh. */
 export function bounds(m: PolyMesh): Bounds {
   if (m.positions.length === 0) return { min: [0, 0, 0], max: [0, 0, 0] };
-  const min: Bounds['min'] = [Infinity, Infinity, Infinity];
-  const max: Bounds['max'] = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < m.positions.length; i++) {
-    const k = i % 3;
-    const x = m.positions[i]!;
-    if (x < min[k]!) min[k] = x;
-    if (x > max[k]!) max[k] = x;
-  }
-  return { min, max };
+  let box = boxes.get(m);
+  if (box) return box;
+  const min: [number, number, number] = [Infinity, Infinity, Infinity];
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let k = 0; k < 3; k++)
+    for (let i = k; i < m.positions.length; i += 3) {
+      const x = m.positions[i]!;
+      if (x < min[k]!) min[k] = x;
+      if (x > max[k]!) max[k] = x;
+    }
+  boxes.set(m, (box = { min, max }));
+  return box;
 }
 
 /** Longest side of the box round a mesh, mm: what tolerances are relative to. */
@@ -34,18 +39,27 @@ export function sizeOf(m: PolyMesh): number {
  * as. All relative to the middle of the box and with compensated addition (Neumaier 1974), so that a body far from the
  * origin keeps its digits.
  */
-export function areaAndVolume(m: PolyMesh): { area: number; volume: number } {
+export function areaAndVolume(m: PolyMesh): Measures {
   let known = measured.get(m);
-  if (!known) measured.set(m, (known = measure(m)));
+  if (!known) {
+    const { min, max } = bounds(m);
+    known = measureAbout(m, [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2]);
+    measured.set(m, known);
+  }
   return known;
 }
 
-/** A mesh is never changed in place, so it measures the same each time. */
-const measured = new WeakMap<PolyMesh, { area: number; volume: number }>();
+export interface Measures {
+  area: number;
+  volume: number;
+}
 
-function measure(m: PolyMesh): { area: number; volume: number } {
+/** A mesh is never changed in place, so it measures the same each time. */
+const measured = new WeakMap<PolyMesh, Measures>();
+
+/** As `areaAndVolume`, with the volume of a surface that is not closed taken as the cone over it from a given point. */
+export function measureAbout(m: PolyMesh, mid: readonly [number, number, number]): Measures {
   const { min, max } = bounds(m);
-  const mid = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2] as const;
   const flatness = 1e-12 * Math.max(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   const { positions: P, corners } = m;
   const N = new Float64Array(3);

@@ -1,5 +1,5 @@
 import { MasonError } from './errors.ts';
-import { emptyLayer, layerKind, layersInUse, setLayer, type LayerArray, type Layers } from './layers.ts';
+import { emptyLayer, LAYER_NAMES, layerKind, layersInUse, setLayer, type LayerArray, type Layers } from './layers.ts';
 
 /**
  * The one mesh that travels through everything: polygons with any number of inner outlines, as a structure of arrays,
@@ -154,6 +154,32 @@ export function withSlot(m: PolyMesh, name: string): PolyMesh {
 /** The mesh with every face's source set to (body, its own number, course). */
 export function withSource(m: PolyMesh, body: number, course: number): PolyMesh {
   const source = new Int32Array(3 * faceCount(m));
-  for (let f = 0; f < faceCount(m); f++) source.set([body, f, course], 3 * f);
+  for (let f = 0; f < faceCount(m); f++) {
+    source[3 * f] = body;
+    source[3 * f + 1] = f;
+    source[3 * f + 2] = course;
+  }
   return { ...m, layers: { ...m.layers, source } };
+}
+
+/** Whether two meshes are the same, number by number: faces, places, layers and slots. */
+export function sameMesh(a: PolyMesh, b: PolyMesh): boolean {
+  if (a === b) return true;
+  return (
+    alike(a.corners, b.corners) &&
+    alike(a.positions, b.positions) &&
+    alike(a.loopStart, b.loopStart) &&
+    alike(a.faceLoops, b.faceLoops) &&
+    a.slots.join() === b.slots.join() &&
+    LAYER_NAMES.every((name) => {
+      const [x, y] = [a.layers[name], b.layers[name]];
+      return x && y ? alike(x, y) : x === y;
+    })
+  );
+}
+
+function alike(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i] && !(a[i] !== a[i] && b[i] !== b[i])) return false;
+  return true;
 }

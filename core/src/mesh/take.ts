@@ -1,3 +1,4 @@
+import { inheritBoxes } from './faceTree.ts';
 import { emptyLayer, layerKind, LAYER_NAMES, layersInUse, setLayer, type LayerArray, type Layers } from './layers.ts';
 import { cornerCount, faceCount, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
 
@@ -92,10 +93,14 @@ export function withPatch(m: PolyMesh, replaced: Uint8Array, patch: Patch): Poly
   const number = new Int32Array(vertexCount(m)).fill(-1);
   const positions = new Float64Array(m.positions.length + p.positions.length);
   let vertices = 0;
+  const place = (from: Float64Array, v: number) => {
+    for (let k = 0; k < 3; k++) positions[3 * vertices + k] = from[3 * v + k]!;
+    vertices++;
+  };
   const numberOf = (v: number): number => {
     if (number[v]! < 0) {
-      positions.set(m.positions.subarray(3 * v, 3 * v + 3), 3 * vertices);
-      number[v] = vertices++;
+      place(m.positions, v);
+      number[v] = vertices - 1;
     }
     return number[v]!;
   };
@@ -121,8 +126,8 @@ export function withPatch(m: PolyMesh, replaced: Uint8Array, patch: Patch): Poly
   const ofPatch = new Int32Array(patch.vertices.length);
   for (let v = 0; v < ofPatch.length; v++) {
     const known = patch.vertices[v]! < 0 ? -1 : number[patch.vertices[v]!]!;
-    if (known < 0) positions.set(p.positions.subarray(3 * v, 3 * v + 3), 3 * vertices);
-    ofPatch[v] = known < 0 ? vertices++ : known;
+    ofPatch[v] = known < 0 ? vertices : known;
+    if (known < 0) place(p.positions, v);
   }
   const addLoop = (from: PolyMesh, loop: number, name: (v: number) => number, own: boolean) => {
     const [begin, end] = [from.loopStart[loop]!, from.loopStart[loop + 1]!];
@@ -137,7 +142,9 @@ export function withPatch(m: PolyMesh, replaced: Uint8Array, patch: Patch): Poly
     for (const loop of patch.outlines.get(i) ?? []) addLoop(m, loop, (v) => number[v]!, false);
     faceLoops[++f] = l;
   }
-  return { positions: positions.slice(0, 3 * vertices), faceLoops, loopStart, corners, layers, slots: p.slots };
+  const out = { positions: positions.slice(0, 3 * vertices), faceLoops, loopStart, corners, layers, slots: p.slots };
+  inheritBoxes(out, m, kept);
+  return out;
 }
 
 interface LayerCopy {

@@ -44,9 +44,11 @@ export function classify(s: State): void {
   s.insideTarget = new Uint8Array(seeds.length);
   s.insideCutter = new Uint8Array(seeds.length);
   const rays = new RayCaster(s, seeds.length * (1 + MORE_SEEDS));
+  const parted = s.scene.beyond ? partedByTarget(s, seeds.length) : null;
   seeds.forEach((list, p) => {
     const answer = list[0]!.room === Infinity ? 0 : rays.ask(list[0]!.node);
     if (answer < 0) s.trouble('ray', rays.vertexOf(list[0]!.node));
+    if (parted && !parted[p] && rays.askedTarget) s.wholeAsked = true;
     s.insideTarget[p] = answer & 1;
     s.insideCutter[p] = (answer >> 1) & 1;
     for (const { node, room } of list.slice(1)) {
@@ -56,6 +58,16 @@ export function classify(s: State): void {
       if (second >= 0 && second !== answer) s.trouble('seed', rays.vertexOf(node));
     }
   });
+}
+
+/** Per piece 1 where a cut line with the target bounds it: on which side of the target it is shows there already. */
+function partedByTarget(s: State, pieces: number): Uint8Array {
+  const out = new Uint8Array(pieces);
+  for (let i = 0; i < s.linkNode.length; i++) {
+    const by = s.carriedBy.get(s.linkEdge.get(i) >> 1);
+    if (by >= 0 && s.sets.has(by, 0)) out[s.piece[s.linkNode.get(i)]!] = 1;
+  }
+  return out;
 }
 
 const boxRoom = (b: Float64Array, i: number): number => {

@@ -1,13 +1,55 @@
-import { planeBasis } from '../../mesh/index.ts';
+import { Bvh, planeBasis } from '../../mesh/index.ts';
 import type { Crossings } from './points.ts';
 import { MINUS, PLUS, SideReader, ZERO } from './sides.ts';
 import type { State } from './state.ts';
+
+/** Facets of more edges than this get a tree of them, so that a vertex or an edge is held against those near it only. */
+const TREE_ABOVE = 64;
+
+/** The edges of facets by place. */
+export class EdgeFinder {
+  private readonly trees = new Map<number, Bvh>();
+
+  constructor(private readonly s: State) {}
+
+  /** Calls `visit` with the corners of a facet whose edges may come near a box (min, max). */
+  near(facet: number, box: ArrayLike<number>, visit: (corner: number) => void): void {
+    const { s } = this;
+    const [begin, end] = [s.facetStart[facet]!, s.facetStart[facet + 1]!];
+    if (end - begin <= TREE_ABOVE) for (let c = begin; c < end; c++) visit(c);
+    else this.treeOf(facet).overlaps(box, 0, s.tol, (i) => visit(begin + i));
+  }
+
+  private treeOf(facet: number): Bvh {
+    let tree = this.trees.get(facet);
+    if (tree) return tree;
+    const { P, fv, fnext, facetStart } = this.s;
+    const begin = facetStart[facet]!;
+    const n = facetStart[facet + 1]! - begin;
+    const boxes = new Float64Array(6 * n);
+    for (let i = 0; i < n; i++) boxOfEdge(P, fv[begin + i]!, fv[fnext[begin + i]!]!, boxes, 6 * i);
+    tree = new Bvh(
+      boxes,
+      Int32Array.from({ length: n }, (_, i) => i),
+    );
+    this.trees.set(facet, tree);
+    return tree;
+  }
+}
+
+function boxOfEdge(P: Float64Array, u: number, v: number, out: Float64Array, at: number): void {
+  for (let k = 0; k < 3; k++) {
+    const [x, y] = [P[3 * u + k]!, P[3 * v + k]!];
+    out[at + k] = Math.min(x, y);
+    out[at + 3 + k] = Math.max(x, y);
+  }
+}
 
 /**
  * The end of step 1, on pairs: vertices of one facet that lie on an edge of the other are declared to split it.
  * Pairs of which one facet lies strictly on one side of the other's plane are dropped.
  */
-export function declareVerticesOnEdges(s: State): void {
+export function declareVerticesOnEdges(s: State, edges: EdgeFinder): void {
   const ofF = new SideReader(s);
   const ofG = new SideReader(s);
   let live = 0;
@@ -15,15 +57,16 @@ export function declareVerticesOnEdges(s: State): void {
     const f = s.pairA[i]!;
     const g = s.pairB[i]!;
     if (s.facetPlane[f] === s.facetPlane[g]) {
-      for (let c = s.facetStart[f]!; c < s.facetStart[f + 1]!; c++) vertexOnEdges(s, s.fv[c]!, g);
-      for (let c = s.facetStart[g]!; c < s.facetStart[g + 1]!; c++) vertexOnEdges(s, s.fv[c]!, f);
+      for (const [a, b] of [[f, g], [g, f]] as const) {
+        for (let c = s.facetStart[a]!; c < s.facetStart[a + 1]!; c++) vertexOnEdges(s, edges, s.fv[c]!, b);
+      } // prettier-ignore
     } else {
       const a = ofF.read(f, s.facetPlane[g]!, g);
       if (a === PLUS || a === MINUS) continue;
       const b = ofG.read(g, s.facetPlane[f]!, f);
       if (b === PLUS || b === MINUS) continue;
-      if (a & ZERO) zeroVertices(s, f, ofF, g);
-      if (b & ZERO) zeroVertices(s, g, ofG, f);
+      if (a & ZERO) zeroVertices(s, edges, f, ofF, g);
+      if (b & ZERO) zeroVertices(s, edges, g, ofG, f);
     }
     s.pairA[live] = f;
     s.pairB[live++] = g;
@@ -32,26 +75,29 @@ export function declareVerticesOnEdges(s: State): void {
   s.pairB = s.pairB.subarray(0, live);
 }
 
-function zeroVertices(s: State, f: number, sides: SideReader, g: number): void {
+function zeroVertices(s: State, edges: EdgeFinder, f: number, sides: SideReader, g: number): void {
   const begin = s.facetStart[f]!;
   for (let r = 0; r < sides.ranges.length; r += 2)
     for (let i = sides.ranges[r]!; i < sides.ranges[r + 1]!; i++)
-      if (sides.side[i] === 0) vertexOnEdges(s, s.fv[begin + i]!, g);
+      if (sides.side[i] === 0) vertexOnEdges(s, edges, s.fv[begin + i]!, g);
 }
 
-function vertexOnEdges(s: State, v: number, g: number): void {
+const place = new Float64Array(6);
+
+function vertexOnEdges(s: State, edges: EdgeFinder, v: number, g: number): void {
   const { P, tol, facetBoxes: B } = s;
   for (let k = 0; k < 3; k++) {
     const x = P[3 * v + k]!;
     if (x < B[6 * g + k]! - tol || x > B[6 * g + 3 + k]! + tol) return;
+    place[k] = place[3 + k] = x;
   }
-  for (let c = s.facetStart[g]!; c < s.facetStart[g + 1]!; c++) {
+  edges.near(g, place, (c) => {
     const a = s.fv[c]!;
     const b = s.fv[s.fnext[c]!]!;
-    if (a === v || b === v || distanceInside(P, v, a, b) > tol) continue;
+    if (a === v || b === v || distanceInside(P, v, a, b) > tol) return;
     s.onEdge.add(s.fedge[c]!, v);
     s.split(s.fedge[c]!, v);
-  }
+  });
 }
 
 /** Distance of v from the line a–b where its foot is strictly between a and b, else infinity. */
@@ -73,54 +119,32 @@ export function distanceInside(P: Float64Array, v: number, a: number, b: number)
   return Math.sqrt(ex * ex + ey * ey + ez * ez);
 }
 
-/** Above this many edge × edge tests the edges of the larger facet are sorted, so that each edge meets only those beside it. */
-const SORT_ABOVE = 2048;
-
 /** Step 3, coplanar pairs: edge × edge with strictly opposite signs both ways; both edges get the point. */
-export function crossCoplanarEdges(s: State, crossings: Crossings): void {
+export function crossCoplanarEdges(s: State, crossings: Crossings, edges: EdgeFinder): void {
   const basis = new Float64Array(6);
+  const flat = new Map<number, Float64Array>();
+  let of = -1;
   for (let i = 0; i < s.pairA.length; i++) {
     let f = s.pairA[i]!;
     let g = s.pairB[i]!;
     const plane = s.facetPlane[f]!;
     if (plane !== s.facetPlane[g]) continue;
     if (s.facetStart[f + 1]! - s.facetStart[f]! > s.facetStart[g + 1]! - s.facetStart[g]!) [f, g] = [g, f];
-    planeBasis(s.plane, 7 * s.planeFacet[plane]!, basis);
-    const F = flatCorners(s, f, basis);
-    const G = flatCorners(s, g, basis);
+    if (of !== plane) {
+      planeBasis(s.plane, 7 * s.planeFacet[plane]!, basis);
+      flat.clear();
+      of = plane;
+    }
+    for (const facet of [f, g]) if (!flat.has(facet)) flat.set(facet, flatCorners(s, facet, basis));
+    const [F, G] = [flat.get(f)!, flat.get(g)!];
     const f0 = s.facetStart[f]!;
     const g0 = s.facetStart[g]!;
-    const nf = s.facetStart[f + 1]! - f0;
-    const ng = s.facetStart[g + 1]! - g0;
-    const lowX = (Q: Float64Array, next: number, k: number) => Math.min(Q[2 * k]!, Q[2 * next]!);
-    const gNext = (k: number) => s.fnext[g0 + k]! - g0;
-    let order: Int32Array | null = null;
-    let widest = 0;
-    if (nf * ng > SORT_ABOVE) {
-      order = Int32Array.from({ length: ng }, (_, k) => k);
-      const key = Float64Array.from(order, (k) => lowX(G, gNext(k), k));
-      order.sort((a, b) => key[a]! - key[b]!);
-      for (let k = 0; k < ng; k++) widest = Math.max(widest, Math.abs(G[2 * k]! - G[2 * gNext(k)]!));
-    }
-    for (let a = 0; a < nf; a++) {
-      const a2 = s.fnext[f0 + a]! - f0;
-      const left = Math.min(F[2 * a]!, F[2 * a2]!) - s.tol;
-      const right = Math.max(F[2 * a]!, F[2 * a2]!) + s.tol;
-      let from = 0;
-      if (order) {
-        let high = ng;
-        while (from < high) {
-          const mid = (from + high) >> 1;
-          const k = order[mid]!;
-          if (lowX(G, gNext(k), k) < left - widest) from = mid + 1;
-          else high = mid;
-        }
-      }
-      for (let m = from; m < ng; m++) {
-        const b = order ? order[m]! : m;
-        if (order && lowX(G, gNext(b), b) > right) break;
-        crossEdges(s, crossings, plane, F, f0 + a, a, a2, G, g0 + b, b, gNext(b));
-      }
+    for (let a = f0; a < s.facetStart[f + 1]!; a++) {
+      const a2 = s.fnext[a]!;
+      boxOfEdge(s.P, s.fv[a]!, s.fv[a2]!, place, 0);
+      edges.near(g, place, (b) =>
+        crossEdges(s, crossings, plane, F, a, a - f0, a2 - f0, G, b, b - g0, s.fnext[b]! - g0),
+      );
     }
   }
 }

@@ -3,7 +3,7 @@ import { Arranger } from './arrange.ts';
 import { assemble, type Assembled, type AssembleOptions } from './assemble.ts';
 import { classify, nodeBeyond } from './classify.ts';
 import { splitAtContacts } from './contacts.ts';
-import { crossCoplanarEdges, declareVerticesOnEdges } from './coplanar.ts';
+import { crossCoplanarEdges, declareVerticesOnEdges, EdgeFinder } from './coplanar.ts';
 import { declare } from './declare.ts';
 import { nearPairs } from './near.ts';
 import { Crossings } from './points.ts';
@@ -37,6 +37,8 @@ export interface KernelResult {
   borderEdges: Int32Array;
   /** Whether a vertex there was merged with another one: then what is out of reach would have to change too. */
   borderMerged: boolean;
+  /** Whether rays through what is out of reach decided something: see `State`. */
+  wholeAsked: boolean;
   report: KernelReport;
 }
 
@@ -60,8 +62,9 @@ export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext, contac
   s.step(0.1, 'Declaring planes');
   const grid = declare(s, pairs);
   const crossings = new Crossings(s, grid);
-  declareVerticesOnEdges(s);
-  crossCoplanarEdges(s, crossings);
+  const edges = new EdgeFinder(s);
+  declareVerticesOnEdges(s, edges);
+  crossCoplanarEdges(s, crossings, edges);
   s.step(0.2, 'Crossing faces');
   new Slicer(s, crossings).run();
   if (contacts) splitAtContacts(s);
@@ -105,7 +108,13 @@ export function carveBodies(
       // Dropped vertices and parted places come after the balance was struck, so the meshes themselves are asked once more.
       if (options.pinches === 'part' && !scene.open && !meshes.every((m) => closedWithin(s, m))) s.trouble('open');
       if (!s.troubles.length)
-        return { meshes, borderEdges: scene.borderEdges, borderMerged: isBorderMerged(s), report: reportOf(s, rung) };
+        return {
+          meshes,
+          borderEdges: scene.borderEdges,
+          borderMerged: isBorderMerged(s),
+          wholeAsked: s.wholeAsked,
+          report: reportOf(s, rung),
+        };
     }
     first ??= s.troubles[0];
   }

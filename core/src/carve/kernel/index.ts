@@ -1,5 +1,6 @@
 export { LADDER, type KernelReport } from './guard.ts';
 export { carveInReach } from './local.ts';
+export { CarveMemory } from './memory.ts';
 export { type AssembleOptions } from './assemble.ts';
 export { OPERATIONS, type CarveOperation, type Selection } from './select.ts';
 export { uniteNear } from './unite.ts';

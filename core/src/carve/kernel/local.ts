@@ -3,16 +3,19 @@ import {
   facePlane,
   isClosed,
   MasonError,
+  measureAbout,
   OPEN,
   planeBasis,
   topologyOf,
   withPatch,
   withSource,
+  type Measures,
   type OpContext,
   type PolyMesh,
 } from '../../mesh/index.ts';
 import type { Assembled } from './assemble.ts';
 import { carveBodies, LADDER, type CarveBodiesOptions, type KernelReport } from './guard.ts';
+import type { Asked, CarveMemory } from './memory.ts';
 import { reachOf, type Reach } from './reach.ts';
 import type { Selection } from './select.ts';
 
@@ -22,6 +25,8 @@ const MARGIN = 4;
 export interface CarveResult {
   /** One for each selection asked for; without faces where nothing is kept. */
   meshes: PolyMesh[];
+  /** What each mesh's area and volume are more than the target's; null where all of it was arranged. */
+  gains: (Measures | null)[];
   report: KernelReport;
 }
 
@@ -35,34 +40,40 @@ export function carveInReach(
   selections: readonly Selection[],
   options: CarveBodiesOptions,
   ctx?: OpContext,
+  memory?: CarveMemory,
 ): CarveResult {
   const [target, ...cutters] = bodies as [PolyMesh, ...PolyMesh[]];
   const reach = reachOf(target, cutters, MARGIN * Math.max(...LADDER) * jointSize(bodies));
   if (reach) {
-    const local = within(reach, cutters, selections, options, ctx);
+    const local = within(
+      reach,
+      { part: reach.taken.mesh, border: reach.border, box: bounds(target), cutters, selections, options },
+      ctx,
+      memory,
+    );
     if (local) return local;
   }
   const { meshes, report } = carveBodies(bodies, selections, options, ctx);
-  return { meshes: meshes.map((m) => m.mesh), report };
+  return { meshes: meshes.map((m) => m.mesh), gains: meshes.map(() => null), report };
 }
 
-function within(
-  reach: Reach,
-  cutters: readonly PolyMesh[],
-  selections: readonly Selection[],
-  options: CarveBodiesOptions,
-  ctx?: OpContext,
-): CarveResult | null {
+function within(reach: Reach, asked: Asked, ctx?: OpContext, memory?: CarveMemory): CarveResult | null {
+  const { part, cutters, selections, options } = asked;
   try {
-    const { meshes, report, borderEdges, borderMerged } = carveBodies([reach.taken.mesh, ...cutters], selections, { ...options, beyond: reach }, ctx); // prettier-ignore
+    const known = memory?.recall(asked);
+    const result = known ?? carveBodies([part, ...cutters], selections, { ...options, beyond: reach }, ctx);
+    if (!known) memory?.keep(asked, result);
+    const { meshes, report, borderEdges, borderMerged } = result;
     if (borderMerged) return null;
     const whole: PolyMesh[] = [];
+    const gain: (Measures | null)[] = [];
     for (const [i, made] of meshes.entries()) {
       const mesh = selections[i] === 'intersect' ? alone(made, !!options.open) : putBack(reach, made, borderEdges, !!options.open); // prettier-ignore
       if (!mesh) return null;
       whole.push(mesh);
+      gain.push(selections[i] === 'intersect' ? null : gainOf(reach, made));
     }
-    return { meshes: whole, report };
+    return { meshes: whole, gains: gain, report };
   } catch (e) {
     if (e instanceof MasonError && e.code === 'not-done') return null;
     throw e;
@@ -128,6 +139,20 @@ function homes(reach: Reach, { mesh, faces }: Assembled): Map<number, number[]> 
     }
   }
   return out;
+}
+
+/** Results that are remembered come up again and again. */
+const gains = new WeakMap<Assembled, Measures>();
+
+/** What a result has more than what it stands for, outlines that were left out of both aside. */
+function gainOf({ taken }: Reach, made: Assembled): Measures {
+  const known = gains.get(made);
+  if (known) return known;
+  const from = [0, 1, 2].map((k) => taken.mesh.positions[k] ?? 0) as [number, number, number];
+  const [before, after] = [measureAbout(taken.mesh, from), measureAbout(made.mesh, from)];
+  const gain = { area: after.area - before.area, volume: after.volume - before.volume };
+  gains.set(made, gain);
+  return gain;
 }
 
 type Flat = readonly [number, number];

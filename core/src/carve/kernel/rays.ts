@@ -1,5 +1,6 @@
 import earcut from 'earcut';
 import { Bvh, faceBoxes, faceTree, newellPlane, outlineBend, planeBasis, triangulateFace, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { emptyBox, growBox } from './scene.ts';
 import type { State } from './state.ts';
 
 /** Directions of rays: none along an axis or a plane that parts are likely to have. */
@@ -18,8 +19,14 @@ const TREE_ABOVE = 4e5;
 const SCAN_ABOVE = 96;
 const SCAN_LINES = 7;
 
-/** Above this many rays a tree of the whole target's faces is built for them. */
-const WHOLE_TREE_ABOVE = 128;
+/** When a whole target has been asked by this many rays, in one cut or several, a tree of its faces is built for them. */
+const WHOLE_TREE_ABOVE = 64;
+const askedOfWhole = new WeakMap<PolyMesh, number>();
+
+/** A ray that passes an edge within so many tolerances is no good. */
+const NEAR_EDGE = 100;
+/** Outlines of a face with more than this many get a box each. */
+const MANY_LOOPS = 8;
 
 /** What a ray is counted on. */
 type Outlines = Pick<PolyMesh, 'corners' | 'loopStart' | 'faceLoops'>;
@@ -30,6 +37,8 @@ export class RayCaster {
   private readonly parity: Uint8Array;
   private readonly asked: Uint8Array;
   private readonly point = new Float64Array(3);
+  /** Whether the last answer hung on the target. */
+  askedTarget = false;
   private direction: readonly number[] = DIRECTIONS[0];
   private bad = false;
   private readonly farPlane = new Float64Array(6);
@@ -51,7 +60,9 @@ export class RayCaster {
     this.P = s.P;
     this.at = this.point;
     this.whole = s.scene.beyond?.whole ?? null;
-    this.wholeTree = this.whole && faceTree(this.whole, asks > WHOLE_TREE_ABOVE);
+    const before = (this.whole && askedOfWhole.get(this.whole)) ?? 0;
+    if (this.whole) askedOfWhole.set(this.whole, before + asks);
+    this.wholeTree = this.whole && faceTree(this.whole, before + asks > WHOLE_TREE_ABOVE);
     this.tree =
       asks * n > TREE_ABOVE
         ? new Bvh(
@@ -66,6 +77,7 @@ export class RayCaster {
   /** Bit 0: inside the target, bit 1: inside a cutter (only of bodies that do not cover the node); −1 when no ray tells. */
   ask(node: number): number {
     const { s, point, asked } = this;
+    this.askedTarget = false;
     const set = this.interior(node);
     let any = false;
     for (let k = 0; k < asked.length; k++) {
@@ -73,6 +85,7 @@ export class RayCaster {
       if (asked[k]) any = true;
     }
     if (!any) return 0;
+    this.askedTarget = asked[0] === 1;
     for (const d of DIRECTIONS) {
       this.direction = d;
       this.bad = false;
@@ -183,7 +196,9 @@ export class RayCaster {
     const q = this.meets(this.farPlane, 0);
     if (q < 0) return;
     let inside = false;
+    const boxes = m.faceLoops[f + 1]! - m.faceLoops[f]! > MANY_LOOPS ? this.loopBoxes(m, f) : null;
     for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
+      if (boxes && this.beside(boxes, 6 * (l - m.faceLoops[f]!), q)) continue;
       const end = m.loopStart[l + 1]!;
       let a = m.corners[end - 1]!;
       for (let c = m.loopStart[l]!; c < end; c++) {
@@ -193,6 +208,40 @@ export class RayCaster {
       }
     }
     if (inside) this.count(body);
+  }
+
+  private readonly boxesOfLoops = new Map<number, Float64Array>();
+
+  private loopBoxes(m: Outlines, f: number): Float64Array {
+    const key = this.keyOf(m, f);
+    let boxes = this.boxesOfLoops.get(key);
+    if (boxes) return boxes;
+    const first = m.faceLoops[f]!;
+    boxes = new Float64Array(6 * (m.faceLoops[f + 1]! - first));
+    for (let l = first; l < m.faceLoops[f + 1]!; l++) {
+      emptyBox(boxes, 6 * (l - first));
+      for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++)
+        growBox(boxes, 6 * (l - first), this.P, 3 * m.corners[c]!);
+    }
+    this.boxesOfLoops.set(key, boxes);
+    return boxes;
+  }
+
+  /** Whether the hit is clear of a box, looked at along an axis. */
+  private beside(B: Float64Array, at: number, k: number): boolean {
+    const [i, j] = [k === 0 ? 1 : k === 1 ? 2 : 0, k === 0 ? 2 : k === 1 ? 0 : 1];
+    const reach = NEAR_EDGE * this.s.tol;
+    return (
+      this.hx < B[at + i]! - reach ||
+      this.hx > B[at + 3 + i]! + reach ||
+      this.hy < B[at + j]! - reach ||
+      this.hy > B[at + 3 + j]! + reach
+    );
+  }
+
+  /** Faces of the whole target are numbered by themselves: below zero. */
+  private keyOf(m: Outlines, f: number): number {
+    return m === this.whole ? -1 - f : f;
   }
 
   private trianglesOfScene(f: number, body: number): Int32Array | null {
@@ -208,8 +257,7 @@ export class RayCaster {
     const begin = m.loopStart[m.faceLoops[f]!]!;
     const end = m.loopStart[m.faceLoops[f + 1]!]!;
     if (end - begin === 3) return null;
-    // Faces of the whole target are numbered by themselves: below zero.
-    const key = m === this.whole ? -1 - f : f;
+    const key = this.keyOf(m, f);
     let known = this.bent.get(key);
     if (known !== undefined) return known;
     newellPlane(P, m.corners, begin, m.loopStart[m.faceLoops[f]! + 1]!, this.farPlane, 0);
@@ -264,7 +312,7 @@ export class RayCaster {
     s = s < 0 ? 0 : s > 1 ? 1 : s;
     const dx = x0 + s * ex;
     const dy = y0 + s * ey;
-    if (dx * dx + dy * dy < 1e4 * tol * tol) this.bad = true;
+    if (dx * dx + dy * dy < NEAR_EDGE * NEAR_EDGE * tol * tol) this.bad = true;
     return y0 > 0 !== y1 > 0 && (ex * -y0) / ey + x0 > 0;
   }
 

@@ -112,6 +112,9 @@ export class State {
   insideTarget: Uint8Array = new Uint8Array(0);
   insideCutter: Uint8Array = new Uint8Array(0);
 
+  /** Step 6: whether rays through what is out of reach decided anything that the part in reach does not. */
+  wholeAsked = false;
+
   /** Step 8: places where the result touches itself and was led apart. */
   contacts = 0;
 
