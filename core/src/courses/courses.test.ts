@@ -22,6 +22,7 @@ import {
   newShape,
   readProject,
   resizeShape,
+  sayRings,
   Shape,
   shapeKinds,
   shapeMesh,
@@ -130,15 +131,31 @@ describe('evaluation', () => {
   });
 
   it('ties the holes of its own cut when asked, and leaves those of others', () => {
-    const r = new Evaluator().evaluate(part(base, hole(2, -20), hole(3, 20, { ties: true })), none);
+    const r = new Evaluator().evaluate(part(base, hole(2, -20), hole(3, 20, { ties: 'short' })), none);
     expect(isClosed(r.mesh)).toBe(true);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000 - 2 * holeVolume, 6);
     // Top and bottom are in pieces round both holes, as the tied face holds both.
     expect(loopCount(r.mesh)).toBe(faceCount(r.mesh));
-    const apart = new Evaluator().evaluate(part(base, hole(3, 20, { ties: true }), hole(2, -20)), none);
+    const apart = new Evaluator().evaluate(part(base, hole(3, 20, { ties: 'short' }), hole(2, -20)), none);
     expect(apart.courses.map((c) => c.state)).toEqual(['done', 'done', 'done']);
     expect(areaAndVolume(apart.mesh).volume).toBeCloseTo(120000 - 2 * holeVolume, 6);
     expect(loopCount(apart.mesh)).toBeGreaterThan(faceCount(apart.mesh));
+  });
+
+  it('lays rings of quads round its own new holes, and says how many', () => {
+    const r = new Evaluator().evaluate(part(base, hole(2, -20), hole(3, 20, { ties: 'ring', ring: 5 })), none);
+    expect(isClosed(r.mesh)).toBe(true);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000 - 2 * holeVolume, 6);
+    expect(r.courses[2]!.report.rings).toEqual({ rings: 2, narrowed: 0, left: 0 });
+    expect(sayRings({ rings: 3, narrowed: 1, left: 2 })).toBe('3, 1 narrower, 2 without room');
+    // 64 quads on either face beside what two plain holes leave.
+    expect(faceCount(r.mesh)).toBe(6 + 2 * 64 + 2 * 64);
+  });
+
+  it('ties holes to the corners when asked', () => {
+    const r = new Evaluator().evaluate(part(base, hole(2, 0, { ties: 'corners' })), none);
+    expect(isClosed(r.mesh)).toBe(true);
+    expect(faceCount(r.mesh)).toBe(4 + 64 + 2 * 4);
   });
 
   it('is cancelled as a whole', () => {

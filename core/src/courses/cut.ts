@@ -1,6 +1,18 @@
 import type { z } from 'zod';
 import { carve, isTrusted, kerf, trust, CarveMemory, type CarveReport, type Direction } from '../carve/index.ts';
-import { faceBegin, faceEnd, tieHoles, withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
+import {
+  faceBegin,
+  faceEnd,
+  isRimOf,
+  ringHoles,
+  tieHoles,
+  tieToCorners,
+  type RingReport,
+  withSlot,
+  withSource,
+  type OpContext,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
 import { alongOwnAxis, ownAxis, placedMesh, sizeWords } from './placed.ts';
@@ -69,7 +81,7 @@ export function runCut(
   params: Params,
   { store, course, memory }: CourseEnv,
   ctx?: OpContext,
-): { mesh: PolyMesh; report: Partial<CarveReport> } {
+): { mesh: PolyMesh; report: CutReport } {
   const cutters = cutterMeshes(target, params, store, course, memory);
   const nearest = params.reach === 'nearest' ? params.cutters.map(inward) : undefined;
   const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing } = params;
@@ -79,18 +91,25 @@ export function runCut(
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot }, ctx);
   }
   const cut = carve(target, cutters, { operation, joinFlush, keeps, nearest, course, memory: memory?.carve }, ctx);
-  return params.ties && operation !== 'scribe' ? { ...cut, mesh: tied(cut.mesh, course) } : cut;
+  if (params.ties === 'none' || operation === 'scribe') return cut;
+  const { mesh, rings } = withEdgesAsked(cut.mesh, params, course);
+  return { mesh: isTrusted(cut.mesh) ? trust(mesh) : mesh, report: { ...cut.report, rings } };
 }
 
-/** The mesh with the holes of a course's own cut lines tied to their surround. */
-function tied(m: PolyMesh, course: number): PolyMesh {
+/** What a cut reports: of carving, and of the edges that were asked for. */
+export type CutReport = Partial<CarveReport> & { rings?: RingReport };
+
+/** The mesh with the edges that are asked for round the holes of a course's own cut lines. */
+function withEdgesAsked(m: PolyMesh, { ties, ring }: Params, course: number): { mesh: PolyMesh; rings?: RingReport } {
   const seam = m.layers.seam;
   const touched = (f: number) => {
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (seam?.[c] === course) return true;
     return false;
   };
-  const out = tieHoles(m, touched);
-  return isTrusted(m) ? trust(out) : out;
+  if (ties === 'short') return { mesh: tieHoles(m, touched) };
+  if (ties === 'corners') return { mesh: tieToCorners(m, touched) };
+  const { mesh, report } = ringHoles(m, ring, (_, loop) => isRimOf(m, loop, course));
+  return { mesh, rings: report };
 }
 
 const DOES = {
@@ -113,6 +132,14 @@ export function sayCut(params: Params, unit: LengthUnit, report?: Partial<CarveR
   const through = cutters.length === 1 && first.through ? ' through' : '';
   const size = operation === 'kerf' ? `, ${formatLength(params.width, unit)} wide, ${formatLength(params.depth, unit)} deep` : ''; // prettier-ignore
   return `${DOES[operation]} ${what}${through}${size}${result(operation, report)}`;
+}
+
+/** What became of the rings of quads that were asked for, in words. */
+export function sayRings({ rings, narrowed, left }: RingReport): string {
+  const told = [`${rings}`];
+  if (narrowed) told.push(`${narrowed} narrower`);
+  if (left) told.push(`${left} without room`);
+  return told.join(', ');
 }
 
 function result(operation: Params['operation'], report?: Partial<CarveReport>): string {

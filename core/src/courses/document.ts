@@ -5,7 +5,7 @@ import { choice, count, flag, length, onlyWhen, text, vector3 } from './fields.t
 import { Shape } from './shapeSpec.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 3;
+export const DOCUMENT_VERSION = 4;
 
 const id = z.number().int().positive();
 const name = z.string().max(200);
@@ -45,6 +45,9 @@ const operation = choice('Does what', 'subtract', {
 const of = <T extends z.ZodType>(field: T, ...operations: z.infer<typeof operation>[]): T =>
   onlyWhen(field, 'operation', operations);
 
+/** What leaves holes in faces. */
+const MAKES_HOLES = ['subtract', 'union', 'intersect', 'split'] as const;
+
 export const CutParams = z.object({
   operation,
   keeps: of(choice('Keeps', 'both', { both: 'both pieces', rest: 'the rest', offcut: 'the offcut' }), 'split'),
@@ -65,22 +68,23 @@ export const CutParams = z.object({
   spacing: of(length('Spacing', 5, 'From middle to middle, outward.'), 'kerf'),
   joinFlush: of(
     flag('Join flush faces', true, 'Faces of part and cutter that end up level become one face.'),
-    'subtract',
-    'union',
-    'intersect',
-    'split',
+    ...MAKES_HOLES,
   ),
   ties: of(
-    flag(
-      'Tie new holes',
-      false,
-      'Short edges, two or more, from each new hole to its surround. Only where something downstream needs faces of one outline.',
+    choice(
+      'Edges round new holes',
+      'none',
+      {
+        none: 'none: a face keeps its hole',
+        short: 'short ties, two or more',
+        corners: 'ties to the corners of the face',
+        ring: 'a ring of quads',
+      },
+      'Ties give every face one outline, where something downstream needs that.',
     ),
-    'subtract',
-    'union',
-    'intersect',
-    'split',
+    ...MAKES_HOLES,
   ),
+  ring: onlyWhen(length('Ring width', 4, 'Narrower where there is no room.'), 'ties', ['ring']),
   wallSlots: of(
     choice('Slot of new walls', 'part', {
       part: 'that of the part',
@@ -164,6 +168,12 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
     ...d,
     version: 3,
     parts: mapCuts(d.parts, (p) => (p.wallSlot ? { ...p, wallSlots: 'own' } : { ...p, wallSlot: undefined })),
+  }),
+  // Version 3 knew ties as a yes or no.
+  3: (d) => ({
+    ...d,
+    version: 4,
+    parts: mapCuts(d.parts, (p) => ({ ...p, ties: p.ties === true ? 'short' : 'none' })),
   }),
 };
 

@@ -1,13 +1,12 @@
 import type { z } from 'zod';
-import type { CarveReport } from '../carve/index.ts';
 import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import type { LengthUnit } from '../units/index.ts';
-import { runCut, sayCut, type CourseEnv } from './cut.ts';
+import { runCut, sayCut, type CourseEnv, type CutReport } from './cut.ts';
 import { CutParams, ShapeParams } from './document.ts';
 import { placedMesh, sizeWords } from './placed.ts';
 import { shapeTitle } from './shapeSpec.ts';
 
-export type CourseReport = Partial<CarveReport>;
+export type CourseReport = CutReport;
 
 /** A course kind, declared once: form, file, check, undo and headless run follow from this. */
 export interface CourseKind<P> {

@@ -1,5 +1,5 @@
-import { type LayerName, LAYER_NAMES, emptyLayer, layerKind, setLayer, type Layers } from './layers.ts';
 import { cornerCount, faceCount, loopCount, type PolyMesh } from './polymesh.ts';
+import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
 import { triangulateFace } from './triangulate.ts';
 
 /**
@@ -11,53 +11,16 @@ import { triangulateFace } from './triangulate.ts';
  */
 export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
   if (loopCount(m) === faceCount(m)) return m;
-  const loops: number[][] = []; // corner numbers of the input
-  const faceLoops = [0];
-  const from: number[] = [];
-  for (let f = 0; f < faceCount(m); f++) {
-    const outlines = range(m.faceLoops[f]!, m.faceLoops[f + 1]!).map((l) =>
-      range(m.loopStart[l]!, m.loopStart[l + 1]!),
-    );
-    const faces = outlines.length > 1 && wanted(f) ? tiedPieces(m, f).map((piece) => [piece]) : [outlines];
-    for (const face of faces) {
-      loops.push(...face);
-      faceLoops.push(loops.length);
-      from.push(f);
-    }
-  }
-  const source = loops.flat();
-  const nextInLoop = loopNext(m);
-  const loopStart = new Int32Array(loops.length + 1);
-  loops.forEach((l, i) => (loopStart[i + 1] = loopStart[i]! + l.length));
-  // An edge keeps its data only where the new corner still leaves along the old edge.
-  const edgeKept = new Uint8Array(source.length);
-  loops.forEach((l, i) =>
-    l.forEach((c, j) => {
-      edgeKept[loopStart[i]! + j] = nextInLoop[c] === l[(j + 1) % l.length] ? 1 : 0;
-    }),
-  );
-  const layers: Layers = {};
-  for (const name of LAYER_NAMES) if (m.layers[name]) setLayer(layers, name, pick(m, name, from, source, edgeKept));
-  return {
-    positions: m.positions,
-    faceLoops: Int32Array.from(faceLoops),
-    loopStart,
-    corners: Int32Array.from(source, (c) => m.corners[c]!),
-    layers,
-    slots: m.slots,
-  };
-}
-
-function pick(m: PolyMesh, name: LayerName, faces: number[], corners: number[], edgeKept: Uint8Array) {
-  const kind = layerKind(name);
-  const data = m.layers[name]!;
-  const list = kind.on === 'face' ? faces : corners;
-  const out = emptyLayer(name, list.length);
-  list.forEach((from, i) => {
-    if (kind.on === 'edge' && !edgeKept[i]) return;
-    for (let k = 0; k < kind.size; k++) out[i * kind.size + k] = data[from * kind.size + k]!;
+  const next = loopNext(m);
+  const faces = facesAsTheyAre(m).flatMap((face): NewFace[] => {
+    if (face.outlines.length === 1 || !wanted(face.from)) return [face];
+    // An edge keeps its data only where the new corner still leaves along the old edge.
+    return tiedPieces(m, face.from).map((piece) => ({
+      from: face.from,
+      outlines: [piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 }))], // prettier-ignore
+    }));
   });
-  return out;
+  return reface(m, faces);
 }
 
 const range = (s: number, e: number): number[] => Array.from({ length: e - s }, (_, i) => s + i);

@@ -14,6 +14,7 @@ import {
   renameCourse,
   setCutter,
   setParams,
+  sayRings,
   shapeTitle,
   type CutCourse,
   type Cutter,
@@ -85,6 +86,7 @@ const figures = computed((): [string, string][] => {
     ...(r.contacts
       ? [['Touches itself', `at ${r.contacts} place${r.contacts === 1 ? '' : 's'}, kept apart`] as [string, string]]
       : []),
+    ...(r.rings ? [['Rings of quads', sayRings(r.rings)] as [string, string]] : []),
     ['Tolerance', `${r.relativeTolerance} of its size`],
     ['Time', `${result.value.ms.toFixed(1)} ms`],
   ];
