@@ -19,7 +19,7 @@ import {
   type KernelReport,
   type Selection,
 } from './kernel/index.ts';
-import { withWallUvs } from './wallUvs.ts';
+import { withWallUvs, type WallUvs } from './wallUvs.ts';
 
 /** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
 export type CutOperation = CarveOperation | 'split' | 'scribe';
@@ -38,6 +38,8 @@ export interface CarveOptions {
   keeps?: 'both' | 'rest' | 'offcut';
   /** Of a scribe: only on the surface that each cutter meets first along its direction. Default all that the cutters meet. */
   nearest?: readonly Direction[];
+  /** How new walls get texture coordinates where the target has some. Default `box`. */
+  wallUvs?: WallUvs;
   /** Of the course whose cut this is: what it remembers from the last time. */
   memory?: CarveMemory;
 }
@@ -94,7 +96,7 @@ export function carve(
     );
   const cuts = options.operation === 'union' ? [uniteWithOne(bodies, cutters, options, ctx)] : cutEach(target, bodies, cutters, options, ctx); // prettier-ignore
   const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
-  const mesh = withWallUvs(joined, target, cutters, options.course ?? 1);
+  const mesh = withWallUvs(joined, target, cutters, options.course ?? 1, options.wallUvs);
   const sum = sums.get(joined);
   if (sum) sums.set(mesh, sum);
   if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(options, target, cutters));

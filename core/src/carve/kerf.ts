@@ -23,7 +23,7 @@ import { checkSolid, trust } from './gate.ts';
 export const KERF_BOTTOMS = ['square', 'v', 'round'] as const;
 export type KerfBottom = (typeof KERF_BOTTOMS)[number];
 
-export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest'> {
+export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest' | 'wallUvs'> {
   /** Width of the slit at the surface, mm. */
   width: number;
   /** Depth below the surface, along its normal, mm. */
@@ -81,7 +81,7 @@ export function kerf(
       return trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), i, course));
     }),
   );
-  return carve(target, bodies, { operation: 'subtract', joinFlush: false, course }, ctx);
+  return carve(target, bodies, { operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs }, ctx);
 }
 
 /** A course number that no part has, for marks that are taken off again. */

@@ -84,13 +84,18 @@ export function runCut(
 ): { mesh: PolyMesh; report: CutReport } {
   const cutters = cutterMeshes(target, params, store, course, memory);
   const nearest = params.reach === 'nearest' ? params.cutters.map(inward) : undefined;
-  const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing } = params;
+  const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing, wallUvs } = params;
   if (operation === 'kerf') {
     // All slits of a cut are one list, so they take the slot that its first cutter would give.
     const [slot] = cutters[0]!.slots;
-    return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot }, ctx);
+    return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot, wallUvs }, ctx);
   }
-  const cut = carve(target, cutters, { operation, joinFlush, keeps, nearest, course, memory: memory?.carve }, ctx);
+  const cut = carve(
+    target,
+    cutters,
+    { operation, joinFlush, keeps, nearest, course, wallUvs, memory: memory?.carve },
+    ctx,
+  );
   if (params.ties === 'none' || operation === 'scribe') return cut;
   const { mesh, rings } = withEdgesAsked(cut.mesh, params, course);
   return { mesh: isTrusted(cut.mesh) ? trust(mesh) : mesh, report: { ...cut.report, rings } };

@@ -97,6 +97,11 @@ export const CutParams = z.object({
     'split',
     'kerf',
   ),
+  wallUvs: of(
+    choice('UVs of new walls', 'box', { box: 'looked at along the axes', strip: 'unrolled along the rim' }),
+    ...MAKES_HOLES,
+    'kerf',
+  ),
   wallSlot: onlyWhen(text('Own slot', 'Walls'), 'wallSlots', ['own']),
   cutters: z.array(CutterSchema).min(1).max(10_000),
 });

@@ -2,6 +2,7 @@ export * from './bvh.ts';
 export * from './cornerTies.ts';
 export * from './errors.ts';
 export * from './faceTree.ts';
+export * from './flatFace.ts';
 export * from './hash.ts';
 export * from './holeRings.ts';
 export * from './inherit.ts';
