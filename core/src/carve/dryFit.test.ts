@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { joinMeshes, transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { fillOpenings } from '../mend/index.ts';
+import { flipMesh, joinMeshes, takeFaces, topologyOf, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import { dryFit, type Direction, type Fit } from './index.ts';
 
@@ -13,6 +14,18 @@ const moved = (cutter: PolyMesh, f: Fit) => {
   if (f.remedy?.kind !== 'move') throw new Error('no move');
   return at(cutter, ...f.remedy.by);
 };
+
+/** The open edges of a mesh: how many, and how long in all. */
+function boundary(m: PolyMesh): { count: number; length: number } {
+  const t = topologyOf(m);
+  const open = Array.from(t.opposite.keys()).filter((c) => t.opposite[c] === -1);
+  const place = (v: number) => m.positions.subarray(3 * v, 3 * v + 3);
+  const length = open.reduce((sum, c) => {
+    const [p, q] = [place(m.corners[c]!), place(m.corners[t.next[c]!]!)];
+    return sum + Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!, p[2]! - q[2]!);
+  }, 0);
+  return { count: open.length, length };
+}
 
 describe('dry fit', () => {
   it('says nothing of a cutter that goes through clear of everything', () => {
@@ -90,10 +103,45 @@ describe('dry fit', () => {
     // A plate over another, 30 mm apart.
     const two = joinMeshes([plate, at(plate, 0, 0, -50)]);
     const pin = (height: number) => at(cylinder(8, height, 32), 0, 0, 20 - height / 2);
-    const fits = dryFit(two, [pin(100)], [up], 'scribe', true);
-    expect(fits.find((f) => f.kind === 'behind')).toMatchObject({ length: expect.closeTo(50, 3) });
-    expect(dryFit(two, [pin(30)], [up], 'scribe', true).map((f) => f.kind)).not.toContain('behind');
+    const fits = dryFit(two, [pin(100)], [up], 'scribe', { nearest: true });
+    expect(fits.find((f) => f.kind === 'behind')).toMatchObject({ length: expect.closeTo(50, 3), remedy: { kind: 'fromBack' } }); // prettier-ignore
+    expect(dryFit(two, [pin(30)], [up], 'scribe', { nearest: true }).map((f) => f.kind)).not.toContain('behind');
     expect(dryFit(two, [pin(100)], [up], 'scribe').map((f) => f.kind)).not.toContain('behind');
+  });
+
+  it('a cutter without an inside: open or inside out, and nothing else is said of it', () => {
+    const open = takeFaces(cylinder(8, 40, 32), (f) => f !== 0);
+    const rim = boundary(open);
+    expect(look(open)).toMatchObject([{ kind: 'open', count: rim.count, length: expect.closeTo(rim.length, 9), remedy: { kind: 'close' } }]); // prettier-ignore
+    expect(kinds(fillOpenings(open))).toEqual([]);
+    expect(look(flipMesh(cylinder(8, 40, 32)))).toEqual([{ kind: 'turned', cutter: 0, remedy: { kind: 'turn' } }]);
+    expect(kinds(flipMesh(flipMesh(cylinder(8, 40, 32))))).toEqual([]);
+  });
+
+  it('aimed at the wrong part: which one it meets instead', () => {
+    const others = [
+      { id: 7, mesh: at(plate, 0, 200, 0) },
+      { id: 8, mesh: at(plate, 0, 100, 0) },
+    ];
+    const fit = (y: number) =>
+      dryFit(plate, [at(cylinder(8, 40, 32), 0, y, 0)], [up], 'subtract', { others: () => others });
+    expect(fit(100).map((f) => f.kind)).toEqual(['misses', 'elsewhere']);
+    expect(fit(100)[1]).toMatchObject({ part: 8, remedy: { kind: 'part', part: 8 } });
+    expect(fit(200)[1]).toMatchObject({ part: 7 });
+    expect(fit(50).map((f) => f.kind)).toEqual(['misses']);
+    expect(fit(0)).toEqual([]);
+    // Small in the material of the other one, it meets it as well.
+    const seed = dryFit(plate, [at(box(2, 2, 2), 0, 100, 0)], [up], 'subtract', { others: () => others });
+    expect(seed.map((f) => f.kind)).toContain('elsewhere');
+  });
+
+  it('another part in the way of what is marked first, and by how much', () => {
+    const cover = (z: number) => [{ id: 5, mesh: at(box(100, 60, 2), 0, 0, z) }];
+    const fit = (z: number, nearest = true) => dryFit(plate, [at(cylinder(8, 60, 32), 0, 0, 20)], [up], 'scribe', { nearest, others: () => cover(z) }); // prettier-ignore
+    expect(fit(30).find((f) => f.kind === 'inTheWay')).toMatchObject({ part: 5, length: expect.closeTo(21, 9) });
+    expect(fit(-30).map((f) => f.kind)).not.toContain('inTheWay');
+    expect(fit(80).map((f) => f.kind)).not.toContain('inTheWay');
+    expect(fit(30, false).map((f) => f.kind)).not.toContain('inTheWay');
   });
 
   it('leaves a thin wall: how thin', () => {

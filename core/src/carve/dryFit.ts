@@ -1,13 +1,16 @@
 import {
   add,
+  areaAndVolume,
   bounds,
-  Bvh,
+  type Bvh,
   checkCancelled,
   dot,
   faceAreas,
   faceCount,
   faceNormals,
+  faceTree,
   lengthOf,
+  OPEN,
   scaled,
   sizeOf,
   SpatialIndex,
@@ -24,9 +27,26 @@ import type { CutOperation, Direction } from './carve.ts';
  * `misses` it does not meet the part; `inside` it lies wholly in it and makes a void; `all` it swallows the part; `short` it ends in the
  * material and leaves a skin; `flush` faces of it lie in faces of the part, which is handled; `graze` it passes so close by a vertex or a
  * face that a sliver is left; `coarse`, `fine` its flats are much longer or shorter than those of the surface it meets; `thin` the
- * wall beside it is thin; `behind` it marks only the surface that it meets first, and another lies behind that one.
+ * wall beside it is thin; `behind` it marks only the surface that it meets first, and another lies behind that one; `inTheWay` another part lies
+ * before that surface; `elsewhere` it misses the part and meets another one; `open` it is not closed and `turned` it is inside out, and then
+ * nothing else is looked at; `touches` the result touches itself along edges or at points, where it is kept apart.
  */
-export type FitKind = 'misses' | 'inside' | 'all' | 'short' | 'flush' | 'graze' | 'coarse' | 'fine' | 'thin' | 'behind';
+export type FitKind =
+  | 'misses'
+  | 'inside'
+  | 'all'
+  | 'short'
+  | 'flush'
+  | 'graze'
+  | 'coarse'
+  | 'fine'
+  | 'thin'
+  | 'behind'
+  | 'inTheWay'
+  | 'elsewhere'
+  | 'open'
+  | 'turned'
+  | 'touches';
 
 /** An act that clears a finding. */
 export type Remedy =
@@ -34,7 +54,14 @@ export type Remedy =
   /** Move the cutter by so much, mm. */
   | { kind: 'move'; by: Direction }
   /** Give it so long flats, mm. */
-  | { kind: 'flats'; length: number };
+  | { kind: 'flats'; length: number }
+  /** Close its openings; turn its faces over. */
+  | { kind: 'close' }
+  | { kind: 'turn' }
+  /** Look for the surface from the other side. */
+  | { kind: 'fromBack' }
+  /** Cut that part instead. */
+  | { kind: 'part'; part: number };
 
 export interface Fit {
   kind: FitKind;
@@ -43,8 +70,10 @@ export interface Fit {
   /** Gap, skin, sliver, wall or flat, mm; the surface's flats for `coarse` and `fine` are in `other`. */
   length?: number;
   other?: number;
-  /** Faces that are flush. */
+  /** Faces that are flush, openings, or places that touch. */
   count?: number;
+  /** The other part that it meets, or that lies in the way. */
+  part?: number;
   point?: Direction;
   remedy?: Remedy;
 }
@@ -120,6 +149,19 @@ class Body {
   }
 }
 
+/** Another part of the project, as it stands. */
+export interface OtherPart {
+  id: number;
+  mesh: PolyMesh;
+}
+
+export interface FitContext {
+  /** The cut marks only the surface that each cutter meets first, against its axis. */
+  nearest?: boolean;
+  /** Asked for only where they matter: a cutter that misses, or that marks what it meets first. */
+  others?: () => readonly OtherPart[];
+}
+
 const RAYS: readonly Direction[] = [
   [0.5377, 0.6124, 0.5797],
   [-0.3127, 0.8211, 0.4774],
@@ -128,7 +170,7 @@ const RAYS: readonly Direction[] = [
 
 /**
  * Looks at cutters before they cut. `axes` are the cutters' own z axes, unit: the ways they go through. Lengths are relative
- * to the part's size as the constants above say. Findings come with their numbers, the place, and where there is one the smallest act that clears
+ * to the part's size as the constants above say. `others` are the parts beside it, for a cutter that is aimed at the wrong one. Findings come with their numbers, the place, and where there is one the smallest act that clears
  * them. Meant for parts up to some 100 k faces.
  */
 export function dryFit(
@@ -136,7 +178,7 @@ export function dryFit(
   cutters: readonly PolyMesh[],
   axes: readonly Direction[],
   operation: CutOperation | 'kerf',
-  nearest = false,
+  { nearest = false, others = () => [] }: FitContext = {},
   ctx?: OpContext,
 ): Fit[] {
   if (!faceCount(target)) return [];
@@ -144,22 +186,52 @@ export function dryFit(
   const size = sizeOf(target);
   return cutters.flatMap((mesh, i) => {
     checkCancelled(ctx);
+    const unfit = notSolid(mesh);
+    if (unfit) return [{ ...unfit, cutter: i }];
     const cutter = new Body(mesh);
     const found: Omit<Fit, 'cutter'>[] = [];
     const flush = flushFaces(part, cutter, size);
-    if (!flush.level && !cutter.pierces(part) && !part.pierces(cutter)) found.push(apart(part, cutter, size));
+    if (!flush.level && !cutter.pierces(part) && !part.pierces(cutter))
+      found.push(...apartFrom(part, cutter, size, others));
     else {
       const takes = operation === 'subtract' || operation === 'split';
       const graze = withMove(part, cutter, size, grazes(part, cutter, size, flush));
       if (flush.level) found.push({ kind: 'flush', count: flush.level });
       if (graze) found.push(graze);
       if (takes) found.push(...short(part, cutter, axes[i]!), ...thin(part, cutter, axes[i]!, size, ctx));
-      if (nearest) found.push(...behind(part, cutter, axes[i]!));
+      if (nearest) found.push(...behind(part, cutter, axes[i]!, others));
       found.push(...flats(part, cutter));
     }
     return found.map((f) => ({ ...f, cutter: i }));
   });
 }
+
+/** A cutter that has no inside to cut with: open, or turned inside out. */
+function notSolid(m: PolyMesh): Omit<Fit, 'cutter'> | null {
+  const { opposite, next } = topologyOf(m);
+  const border = Array.from(opposite.keys()).filter((c) => opposite[c] === OPEN);
+  if (border.length) {
+    const length = border.reduce((sum, c) => sum + lengthOf(sub(vertex(m, m.corners[c]!), vertex(m, m.corners[next[c]!]!))), 0); // prettier-ignore
+    return { kind: 'open', count: border.length, length, point: vertex(m, m.corners[border[0]!]!), remedy: { kind: 'close' } }; // prettier-ignore
+  }
+  return areaAndVolume(m).volume < 0 ? { kind: 'turned', remedy: { kind: 'turn' } } : null;
+}
+
+/** What is told of a cutter that does not meet the part: another part that it meets, if there is one, and where it lies. */
+function apartFrom(part: Body, cutter: Body, size: number, others: () => readonly OtherPart[]): Omit<Fit, 'cutter'>[] {
+  const first = apart(part, cutter, size);
+  if (first.kind !== 'misses') return [first];
+  const met = others().find(({ mesh }) => {
+    if (!near(bounds(mesh), cutter.box)) return false;
+    const body = new Body(mesh);
+    return cutter.pierces(body) || body.pierces(cutter) || body.holds(vertex(cutter.mesh, 0));
+  });
+  if (!met) return [first];
+  return [first, { kind: 'elsewhere', part: met.id, remedy: { kind: 'part', part: met.id } }];
+}
+
+const near = (a: Body['box'], b: Body['box']): boolean =>
+  [0, 1, 2].every((k) => a.min[k]! <= b.max[k]! && b.min[k]! <= a.max[k]!);
 
 /** Of bodies whose surfaces do not meet: one in the other, or apart. */
 function apart(part: Body, cutter: Body, size: number): Omit<Fit, 'cutter'> {
@@ -198,7 +270,7 @@ interface Flush {
 
 /** Pairs of faces that are parallel, overlap, and lie within the finest detail of each other. */
 function flushFaces(part: Body, cutter: Body, size: number): Flush {
-  const [a, b] = [cutter, part].map((body) => faceTree(body.mesh)) as [Bvh, Bvh];
+  const [a, b] = [cutter, part].map((body) => faceTree(body.mesh, true)) as [Bvh, Bvh];
   const out: Flush = { level: 0, nearly: null };
   const seen = new Set<number>();
   a.pairs(b, DETAIL * size, (f, g) => {
@@ -215,24 +287,6 @@ function flushFaces(part: Body, cutter: Body, size: number): Flush {
       out.nearly = { gap: Math.abs(gap), by: scaled(m, gap), point: q };
   });
   return out;
-}
-
-function faceTree(m: PolyMesh): Bvh {
-  const n = faceCount(m);
-  const boxes = new Float64Array(6 * n);
-  for (let f = 0; f < n; f++) {
-    boxes.fill(Infinity, 6 * f, 6 * f + 3).fill(-Infinity, 6 * f + 3, 6 * f + 6);
-    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
-      for (let k = 0; k < 3; k++) {
-        const x = m.positions[3 * m.corners[c]! + k]!;
-        boxes[6 * f + k] = Math.min(boxes[6 * f + k]!, x);
-        boxes[6 * f + 3 + k] = Math.max(boxes[6 * f + 3 + k]!, x);
-      }
-  }
-  return new Bvh(
-    boxes,
-    Int32Array.from({ length: n }, (_, i) => i),
-  );
 }
 
 /** Adds the smallest move that clears a graze: onto what is grazed, or well away from it; none when something else is grazed then. */
@@ -320,7 +374,7 @@ function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpC
 }
 
 /** How far behind the surface that is met first, against the cutter's axis, the next one lies that looks the same way. */
-function behind(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[] {
+function behind(part: Body, cutter: Body, axis: Direction, others: () => readonly OtherPart[]): Omit<Fit, 'cutter'>[] {
   const { mesh } = cutter;
   const n = mesh.positions.length / 3;
   let high = -Infinity;
@@ -329,7 +383,8 @@ function behind(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[
   const middle: Vec = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
   const reach = 2 * (high - dot(middle, axis));
   const way = scaled(axis, -1);
-  let from = add(middle, axis, high - dot(middle, axis));
+  const start = add(middle, axis, high - dot(middle, axis));
+  let from = start;
   let gone = 0;
   const met: number[] = [];
   while (met.length < 2) {
@@ -341,7 +396,13 @@ function behind(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[
     from = add(hit.point, way, past);
     gone += past;
   }
-  return met.length < 2 ? [] : [{ kind: 'behind', length: met[1]! - met[0]!, point: from }];
+  const found: Omit<Fit, 'cutter'>[] = [];
+  if (met.length === 2) found.push({ kind: 'behind', length: met[1]! - met[0]!, point: from, remedy: { kind: 'fromBack' } }); // prettier-ignore
+  for (const { id, mesh } of met.length ? others() : []) {
+    const hit = near(bounds(mesh), cutter.box) ? new SpatialIndex(mesh).raycast(start, way) : null;
+    if (hit && hit.distance < met[0]!) found.push({ kind: 'inTheWay', part: id, length: met[0]! - hit.distance, point: hit.point }); // prettier-ignore
+  }
+  return found;
 }
 
 /** Flats of the cutter beside those of the curved surface that it meets. */

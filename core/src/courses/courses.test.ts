@@ -244,6 +244,18 @@ describe('the document', () => {
     ]);
   });
 
+  it('turns a yes or no for ties into one of the ways to tie', () => {
+    const old = JSON.parse(JSON.stringify({ ...good, parts: [part(base, hole(2, 0), hole(3, 20))], version: 3 }));
+    old.parts[0].courses[1].params.ties = true;
+    old.parts[0].courses[2].params.ties = false;
+    for (const c of old.parts[0].courses.slice(1)) for (const key of ['ring', 'along', 'fromBack', 'direction', 'wallUvs']) delete c.params[key]; // prettier-ignore
+    const read = readProject(old);
+    expect(read.parts[0]!.courses.slice(1).map((c) => c.params)).toMatchObject([
+      { ties: 'short', along: 'own', wallUvs: 'box' },
+      { ties: 'none', fromBack: false, direction: [0, 0, 1] },
+    ]);
+  });
+
   it.each([
     ['not an object', []],
     ['no version', { parts: [] }],

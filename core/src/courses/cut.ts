@@ -3,8 +3,10 @@ import { carve, isTrusted, kerf, trust, CarveMemory, type CarveReport, type Dire
 import {
   faceBegin,
   faceEnd,
+  faceNormals,
   isRimOf,
   ringHoles,
+  SpatialIndex,
   tieHoles,
   tieToCorners,
   type RingReport,
@@ -47,8 +49,30 @@ export class CourseMemory {
   }
 }
 
-/** Against the own z axis of a cutter: the way it looks for the surface that it meets first. */
-const inward = ({ placement }: Cutter): Direction => ownAxis(placement).map((x) => -x) as unknown as Direction;
+const AXES: Record<'x' | 'y' | 'z', Direction> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+const against = (d: Direction): Direction => [-d[0], -d[1], -d[2]];
+
+/** What a cutter's outline is projected along, towards where one looks from; null for the cutter's own axis. */
+function projection(target: PolyMesh, { placement }: Cutter, { along, direction }: Params): Direction | null {
+  if (along === 'own') return null;
+  if (along === 'set') return direction;
+  if (along !== 'normal') return AXES[along];
+  const near = new SpatialIndex(target).closest(placement.position);
+  if (!near) return null;
+  const n = faceNormals(target).subarray(3 * near.face, 3 * near.face + 3);
+  return [n[0]!, n[1]!, n[2]!];
+}
+
+/** What a cutter goes through or is projected along, towards where one looks from: it looks for the surface that it meets first against this. */
+export function outward(target: PolyMesh, cutter: Cutter, params: Params): Direction {
+  const own = ownAxis(cutter.placement);
+  if (!isDrawn(params)) return own;
+  const out = projection(target, cutter, params) ?? own;
+  return params.fromBack ? against(out) : out;
+}
+
+/** Whether a cut draws the outlines of its cutters rather than taking their volume. */
+const isDrawn = ({ operation }: Params): boolean => operation === 'scribe' || operation === 'kerf';
 
 /** The bodies that a cut's cutters are, where they stand for a target, with the slots that the cut gives their walls. */
 export function cutterMeshes(
@@ -68,10 +92,11 @@ export function cutterMeshes(
   return params.cutters.map((c) => {
     const keeps = params.wallSlots === 'cutter' && c.shape.kind === 'mesh' && !c.slot;
     const tag = (m: PolyMesh) => withSource(keeps && m.layers.slot ? m : withSlot(m, slotOf(c)), c.id, course);
-    const through = c.through && params.operation !== 'union' ? target : null;
-    const make = () => placedMesh(c.shape, c.placement, store, tag, through);
+    const lean = isDrawn(params) ? projection(target, c, params) : null;
+    const through = lean || (c.through && params.operation !== 'union') ? target : null;
+    const make = () => placedMesh(c.shape, c.placement, store, tag, through, lean);
     const reach = through && alongOwnAxis(through, c.placement);
-    return known ? known(JSON.stringify([c, keeps || slotOf(c), reach, course]), make) : make();
+    return known ? known(JSON.stringify([c, keeps || slotOf(c), reach, lean, course]), make) : make();
   });
 }
 
@@ -83,7 +108,8 @@ export function runCut(
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: CutReport } {
   const cutters = cutterMeshes(target, params, store, course, memory);
-  const nearest = params.reach === 'nearest' ? params.cutters.map(inward) : undefined;
+  const nearest =
+    params.reach === 'nearest' ? params.cutters.map((c) => against(outward(target, c, params))) : undefined;
   const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing, wallUvs } = params;
   if (operation === 'kerf') {
     // All slits of a cut are one list, so they take the slot that its first cutter would give.

@@ -189,6 +189,13 @@ export const moveCourse = (p: Project, partId: number, courseId: number, to: num
     return { ...part, courses: [...rest.slice(0, at), course, ...rest.slice(at)] };
   });
 
+/** Takes a cut out of one part and lays it on top of another. */
+export function moveToPart(p: Project, partId: number, courseId: number, toPart: number): Project {
+  const course = findCourse(findPart(p, partId), courseId);
+  if (course?.kind !== 'cut' || partId === toPart || !findPart(p, toPart)) return p;
+  return mapPart(removeCourse(p, partId, courseId), toPart, (x) => ({ ...x, courses: [...x.courses, course] }));
+}
+
 /** Hashes of the imported meshes that a project uses. */
 export function meshesUsed(p: Project): string[] {
   const used = new Set<string>();

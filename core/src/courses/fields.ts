@@ -87,9 +87,12 @@ export const onlyWhen = <T extends z.ZodType>(field: T, key: string, is: readonl
 
 /** The described fields of an object schema, in order; with values, only those that count for them. */
 export function fieldsOf(schema: z.ZodObject, values?: Record<string, unknown>): { key: string; meta: FieldMeta }[] {
-  return Object.entries(schema.shape).flatMap(([key, field]) => {
-    const meta = (field as z.ZodType).meta() as FieldMeta | undefined;
-    if (!meta?.as || (values && meta.when && !meta.when.is.includes(String(values[meta.when.key])))) return [];
-    return [{ key, meta }];
+  const metaOf = (key: string) => (schema.shape[key] as z.ZodType | undefined)?.meta() as FieldMeta | undefined;
+  // What hangs on a field that does not count does not count either.
+  const counts = ({ when }: FieldMeta): boolean =>
+    !values || !when || (when.is.includes(String(values[when.key])) && counts(metaOf(when.key) ?? ({} as FieldMeta)));
+  return Object.keys(schema.shape).flatMap((key) => {
+    const meta = metaOf(key);
+    return meta?.as && counts(meta) ? [{ key, meta }] : [];
   });
 }

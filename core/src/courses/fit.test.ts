@@ -1,4 +1,7 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
+import type { Fit } from '../carve/index.ts';
+import { faceCount, flipMesh, takeFaces, transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { cylinder } from '../shapes/index.ts';
 import {
   addCut,
   addPart,
@@ -7,12 +10,16 @@ import {
   findCourse,
   findPart,
   fitOf,
+  moveToPart,
   newProject,
   sayFit,
+  setCutter,
+  setParams,
   Shape,
   withFlats,
   type CutCourse,
   type NewCutter,
+  type Part,
   type Project,
 } from './index.ts';
 
@@ -67,6 +74,76 @@ it('matches flats to the surface that it meets', () => {
   const course = findCourse(findPart(after, P), findPart(p, P)!.courses[1]!.id) as CutCourse;
   expect(course.params.cutters[0]!.shape).toMatchObject({ segments: 36 });
   expect(fits(after).map((f) => f.kind)).toEqual([]);
+});
+
+describe('an imported cutter that has no inside', () => {
+  const whole = cylinder(8, 40, 32);
+  const meshes: Record<string, PolyMesh> = {
+    aaaaaaaa: takeFaces(whole, (f) => f !== faceCount(whole) - 1),
+    bbbbbbbb: flipMesh(whole),
+  };
+  it.each([
+    ['aaaaaaaa', 'open', 'Close its openings'],
+    ['bbbbbbbb', 'turned', 'Turn its faces over'],
+  ])('%s is %s, and one act clears it', (hash, kind, act) => {
+    const store = (h: string) => meshes[h];
+    const p = addCut(addPart(newProject('p', 'P'), 'Plate', Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 })), P, {
+      name: 'Tool',
+      shape: Shape.parse({ kind: 'mesh', hash, title: 'Tool' }),
+      placement: { position: [0, 0, 0], turn: [0, 0, 0] },
+    });
+    const look = (q: Project) => {
+      const course = findPart(q, P)!.courses[1] as CutCourse;
+      return fitOf(new Evaluator().below(findPart(q, P)!, course.id, store)!, course, store);
+    };
+    const [found] = look(p) as [Fit];
+    expect([found.kind, sayFit(found, 'mm').act]).toEqual([kind, act]);
+    expect(new Evaluator().evaluate(findPart(p, P)!, store).courses[1]!.state).toBe('failed');
+    const after = applyRemedy(p, P, findPart(p, P)!.courses[1]!.id, found);
+    expect(look(after)).toEqual([]);
+    const made = new Evaluator().evaluate(findPart(after, P)!, store);
+    expect(made.courses[1]).toMatchObject({ state: 'done', report: { newWalls: 32 } });
+  });
+});
+
+it('a cut of the wrong part moves to the one that its cutter meets', () => {
+  const two = addPart(project(pin(0)), 'Second', Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }));
+  const [first, second] = two.parts as [Part, Part];
+  const course = first.courses[1] as CutCourse;
+  const far = setCutter(two, P, course.id, {
+    ...course.params.cutters[0]!,
+    placement: { position: [0, 100, 0], turn: [0, 0, 0] },
+  });
+  const moved = (m: PolyMesh) => transformMesh(m, [1, 0, 0, 0, 0, 1, 0, 100, 0, 0, 1, 0]);
+  const others = () => [{ id: second.id, mesh: moved(new Evaluator().evaluate(second, none).mesh) }];
+  const at = findPart(far, P)!.courses[1] as CutCourse;
+  const found = fitOf(new Evaluator().below(findPart(far, P)!, at.id, none)!, at, none, { others });
+  const fit = found.find((f) => f.kind === 'elsewhere')!;
+  expect(sayFit(fit, 'mm', (id) => findPart(far, id)!.name)).toEqual({ text: 'It meets Second instead.', heed: true, act: 'Cut Second' }); // prettier-ignore
+  const after = applyRemedy(far, P, course.id, fit);
+  expect(after.parts.map((x) => x.courses.length)).toEqual([1, 2]);
+  expect(findCourse(findPart(after, second.id), course.id)).toBe(at);
+  expect(moveToPart(far, P, course.id, P)).toBe(far);
+  expect(moveToPart(far, P, course.id, 999)).toBe(far);
+});
+
+it('marks from the other side on one act, and says where a result touches itself', () => {
+  const p = setParams(project(pin(0)), P, 3, { operation: 'scribe', reach: 'nearest' });
+  const behind = fits(p).find((f) => f.kind === 'behind');
+  expect(behind).toBe(undefined);
+  const fit: Fit = { kind: 'behind', cutter: 0, length: 30, remedy: { kind: 'fromBack' } };
+  const course = findPart(p, P)!.courses[1] as CutCourse;
+  const after = findPart(applyRemedy(p, P, course.id, fit), P)!.courses[1] as CutCourse;
+  expect(after.params.fromBack).toBe(true);
+  // The other side of the plate is marked now.
+  const marked = (c: CutCourse) => {
+    const { mesh } = new Evaluator().evaluate({ ...findPart(p, P)!, courses: [findPart(p, P)!.courses[0]!, c] }, none);
+    const f = mesh.layers.mark!.findIndex((x) => x !== 0);
+    return mesh.positions[3 * mesh.corners[mesh.loopStart[mesh.faceLoops[f]!]!]! + 2]!;
+  };
+  expect([marked(course), marked(after)]).toEqual([10, -10]);
+  const [touches] = fitOf(new Evaluator().below(findPart(p, P)!, course.id, none)!, course, none, { contacts: 2 }).slice(-1); // prettier-ignore
+  expect(sayFit(touches!, 'mm').text).toContain('touches itself at 2 places');
 });
 
 it('sets flats on shapes that have segments, and on no others', () => {

@@ -1,36 +1,44 @@
-import { dryFit, type Fit } from '../carve/index.ts';
+import { dryFit, type Fit, type OtherPart } from '../carve/index.ts';
 import { faceCount, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
-import { cutterMeshes } from './cut.ts';
+import { cutterMeshes, outward } from './cut.ts';
 import type { CutCourse, Cutter, Project } from './document.ts';
-import { findCourse, findPart, setCutter } from './edit.ts';
-import { ownAxis } from './placed.ts';
+import { findCourse, findPart, moveToPart, setCutter, setParams } from './edit.ts';
 import { shapeTitle, type MeshStore, type Shape } from './shapeSpec.ts';
 
 /** Above this many faces the dry fit is left out: it would take longer than anyone waits for it. */
 export const FIT_UP_TO = 50_000;
 
-/** The dry fit of a cut on the mesh below it. Empty where the part or a cutter is too large, or a cutter cannot be made. */
-export function fitOf(below: PolyMesh, course: CutCourse, store: MeshStore, ctx?: OpContext): Fit[] {
+/**
+ * The dry fit of a cut on the mesh below it, beside other parts of the project. Empty where the part or a cutter is too large. `contacts` is
+ * how often the cut's result was found to touch itself.
+ */
+export function fitOf(
+  below: PolyMesh,
+  course: CutCourse,
+  store: MeshStore,
+  { others = () => [], contacts = 0 }: { others?: () => readonly OtherPart[]; contacts?: number } = {},
+  ctx?: OpContext,
+): Fit[] {
   if (faceCount(below) > FIT_UP_TO) return [];
   const cutters = cutterMeshes(below, course.params, store, course.id);
   if (cutters.reduce((n, m) => n + faceCount(m), 0) > FIT_UP_TO) return [];
-  const axes = course.params.cutters.map((c) => ownAxis(c.placement));
+  const axes = course.params.cutters.map((c) => outward(below, c, course.params));
   const { operation, reach } = course.params;
-  return dryFit(
-    below,
-    cutters,
-    axes,
-    operation,
-    reach === 'nearest' && (operation === 'scribe' || operation === 'kerf'),
-    ctx,
-  );
+  const nearest = reach === 'nearest' && (operation === 'scribe' || operation === 'kerf');
+  const small = () => others().filter((o) => faceCount(o.mesh) <= FIT_UP_TO);
+  const found = dryFit(below, cutters, axes, operation, { nearest, others: small }, ctx);
+  return contacts ? [...found, { kind: 'touches', cutter: 0, count: contacts }] : found;
 }
 
-/** What a finding says, whether it wants heed, and the act that clears it, in words. */
-export function sayFit(fit: Fit, unit: LengthUnit): { text: string; heed: boolean; act?: string } {
+/** What a finding says, whether it wants heed, and the act that clears it, in words. `nameOf` names another part. */
+export function sayFit(
+  fit: Fit,
+  unit: LengthUnit,
+  nameOf: (part: number) => string = () => 'another part',
+): { text: string; heed: boolean; act?: string } {
+  const many = (word: string) => `${fit.count} ${word}${fit.count === 1 ? '' : 's'}`;
   const l = (x: number | undefined) => formatLength(x ?? 0, unit, 3);
-  const flushes = `${fit.count} face${fit.count === 1 ? '' : 's'}`;
   switch (fit.kind) {
     case 'misses':
       return { text: `Does not meet the part: ${l(fit.length)} away at the nearest.`, heed: true, act: 'Move it in' };
@@ -41,7 +49,7 @@ export function sayFit(fit: Fit, unit: LengthUnit): { text: string; heed: boolea
     case 'short':
       return { text: `Stops short: a skin of ${l(fit.length)} is left.`, heed: true, act: 'Go through' };
     case 'flush':
-      return { text: `Flush with the part on ${flushes}. Nothing to do: they are taken as level.`, heed: false };
+      return { text: `Flush with the part on ${many('face')}. Nothing to do: they are taken as level.`, heed: false };
     case 'graze': {
       const way = fit.remedy?.kind === 'move' ? Math.hypot(...fit.remedy.by) : 0;
       return { text: `Passes so close that a sliver ${l(fit.length)} wide is left.`, heed: true, ...(way > 0 && { act: `Nudge it by ${l(way)}` }) }; // prettier-ignore
@@ -50,7 +58,17 @@ export function sayFit(fit: Fit, unit: LengthUnit): { text: string; heed: boolea
     case 'fine':
       return { text: `Its flats, ${l(fit.length)}, are much ${fit.kind === 'coarse' ? 'longer' : 'shorter'} than those of the surface, ${l(fit.other)}.`, heed: true, act: 'Match them' }; // prettier-ignore
     case 'behind':
-      return { text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`, heed: false };
+      return { text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`, heed: false, act: 'Mark it from the other side' }; // prettier-ignore
+    case 'inTheWay':
+      return { text: `${nameOf(fit.part!)} is in the way, ${l(fit.length)} before the surface that is marked.`, heed: true }; // prettier-ignore
+    case 'elsewhere':
+      return { text: `It meets ${nameOf(fit.part!)} instead.`, heed: true, act: `Cut ${nameOf(fit.part!)}` };
+    case 'open':
+      return { text: `Is not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`, heed: true, act: 'Close its openings' }; // prettier-ignore
+    case 'turned':
+      return { text: 'Is inside out: its faces look inward.', heed: true, act: 'Turn its faces over' };
+    case 'touches':
+      return { text: `The result touches itself at ${many('place')}. It is kept apart there, so that each piece is closed.`, heed: false }; // prettier-ignore
     case 'thin':
       return { text: `Leaves a wall of only ${l(fit.length)} beside it.`, heed: true };
   }
@@ -80,16 +98,25 @@ export function withFlats(shape: Shape, length: number): Shape | null {
 export function applyRemedy(p: Project, partId: number, courseId: number, fit: Fit): Project {
   const course = findCourse(findPart(p, partId), courseId);
   const cutter = course?.kind === 'cut' ? course.params.cutters[fit.cutter] : undefined;
-  const better = cutter && fit.remedy && remedied(cutter, fit.remedy);
+  if (course?.kind !== 'cut' || !fit.remedy) return p;
+  if (fit.remedy.kind === 'part') return moveToPart(p, partId, courseId, fit.remedy.part);
+  if (fit.remedy.kind === 'fromBack') return setParams(p, partId, courseId, { fromBack: !course.params.fromBack });
+  const better = cutter && remedied(cutter, fit.remedy);
   return better ? setCutter(p, partId, courseId, better) : p;
 }
 
-function remedied(c: Cutter, remedy: NonNullable<Fit['remedy']>): Cutter | null {
+function remedied(
+  c: Cutter,
+  remedy: Exclude<NonNullable<Fit['remedy']>, { kind: 'part' | 'fromBack' }>,
+): Cutter | null {
   if (remedy.kind === 'through') return { ...c, through: true };
   if (remedy.kind === 'flats') {
     const shape = withFlats(c.shape, remedy.length);
     return shape && { ...c, shape };
   }
+  if (remedy.kind === 'close') return c.shape.kind === 'mesh' ? { ...c, shape: { ...c.shape, closed: true } } : null;
+  if (remedy.kind === 'turn')
+    return c.shape.kind === 'mesh' ? { ...c, shape: { ...c.shape, turned: !c.shape.turned } } : null;
   const position = c.placement.position.map((x, k) => x + remedy.by[k]!) as [number, number, number];
   return { ...c, placement: { ...c.placement, position } };
 }

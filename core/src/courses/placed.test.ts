@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bounds, MasonError } from '../mesh/index.ts';
+import { bounds, dot, MasonError, topologyOf, unit, vertexCount, type PolyMesh } from '../mesh/index.ts';
 import { box } from '../shapes/index.ts';
 import { alongOwnAxis, CutParams, cutterMeshes, fieldsOf, newShape, ownAxis, placedMesh, Shape, shapeKinds, sizeWords } from './index.ts'; // prettier-ignore
 
@@ -42,6 +42,28 @@ describe('placed shapes', () => {
     expect([kept.min[1], kept.max[1]]).toEqual([expect.closeTo(-500, 9), expect.closeTo(500, 9)]);
   });
 
+  it('lean: the outline stays in its plane, its sides run along a direction, whatever the place, turn and scale', () => {
+    const pin = Shape.parse({ kind: 'polygon', sides: 6, diameter: 20, height: 30 });
+    const placement = { position: [10, 20, 30], turn: [25, -40, 70], scale: [1, 2, 0.5] } as const;
+    const along = [0.2, -0.5, 0.9] as const;
+    const [plain, leant] = [null, along].map((lean) => placedMesh(pin, placement as never, none, (m) => m, null, lean));
+    const t = topologyOf(leant!);
+    let sides = 0;
+    t.edgeCorner.forEach((c) => {
+      const [a, b] = [3 * leant!.corners[c]!, 3 * leant!.corners[t.next[c]!]!];
+      const edge = (m: PolyMesh) => unit([0, 1, 2].map((k) => m.positions[b + k]! - m.positions[a + k]!) as never);
+      const own = Math.abs(dot(edge(plain!), ownAxis(placement as never)));
+      if (own < 0.999) return;
+      sides++;
+      expect(Math.abs(dot(edge(leant!), unit(along)))).toBeCloseTo(1, 9);
+    });
+    expect(sides).toBe(6);
+    // The middle of the two ends does not move.
+    const middle = (m: PolyMesh) => [0, 1, 2].map((k) => m.positions.filter((_, i) => i % 3 === k).reduce((s, x) => s + x, 0) / vertexCount(m)); // prettier-ignore
+    middle(leant!).forEach((x, k) => expect(x).toBeCloseTo(middle(plain!)[k]!, 9));
+    expect(() => placedMesh(pin, { position: [0, 0, 0], turn: [0, 0, 0] }, none, (m) => m, null, [1, 0, 0.001])).toThrow(/plane of the cutter’s outline/); // prettier-ignore
+  });
+
   it('says sizes of every shape in a few characters', () => {
     for (const kind of shapeKinds(false)) expect(sizeWords(newShape(kind), 'mm'), kind).toMatch(/\d/);
     expect(sizeWords(Shape.parse({ kind: 'outline', points: [[0, 0], [1, 0], [0, 1]], height: 5 }), 'mm')).toBe('3 points × 5'); // prettier-ignore
@@ -75,9 +97,20 @@ describe('slots of new walls', () => {
   it('a form shows only the fields that count for what the cut does', () => {
     const shown = (operation: string) =>
       fieldsOf(CutParams, { ...CutParams.parse({ operation, cutters: cut({}).cutters }) }).map((f) => f.key);
-    expect(shown('subtract')).toEqual(['operation', 'joinFlush', 'ties', 'wallSlots']);
+    expect(shown('subtract')).toEqual(['operation', 'joinFlush', 'ties', 'wallSlots', 'wallUvs']);
     expect(shown('split')).toContain('keeps');
-    expect(shown('scribe')).toEqual(['operation', 'reach']);
-    expect(shown('kerf')).toEqual(['operation', 'reach', 'width', 'depth', 'bottom', 'lines', 'spacing', 'wallSlots']);
+    expect(shown('scribe')).toEqual(['operation', 'reach', 'along']);
+    expect(shown('kerf')).toEqual([
+      'operation',
+      'reach',
+      'along',
+      'width',
+      'depth',
+      'bottom',
+      'lines',
+      'spacing',
+      'wallSlots',
+      'wallUvs',
+    ]);
   });
 });

@@ -1,11 +1,20 @@
-import { isSolid, trust } from '../carve/index.ts';
-import { bounds, isClosed, placementAffine, transformMesh, type Affine, type PolyMesh } from '../mesh/index.ts';
+import { isSolid, trust, type Direction } from '../carve/index.ts';
+import {
+  bounds,
+  isClosed,
+  MasonError,
+  placementAffine,
+  transformMesh,
+  type Affine,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter } from './document.ts';
 import { shapeMesh, shapeSize, type MeshStore, type Shape } from './shapeSpec.ts';
 
 /**
- * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides. A shape is
+ * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides, `lean` slants it
+ * until its sides run along a direction (its outline in its own plane stays). A shape is
  * looked at once, where it is made; placing and tagging leave it as sound as it is.
  */
 export function placedMesh(
@@ -14,10 +23,12 @@ export function placedMesh(
   store: MeshStore,
   tag: (m: PolyMesh) => PolyMesh = (m) => m,
   through: PolyMesh | null = null,
+  lean: Direction | null = null,
 ): PolyMesh {
   const raw = shapeMesh(shape, store);
   const longer = through ? transformMesh(raw, stretchThrough(raw, placement, through)) : raw;
-  const mesh = tag(transformMesh(longer, placementAffine(placement)));
+  const leaning = lean ? transformMesh(longer, leanTo(placement, lean)) : longer;
+  const mesh = tag(transformMesh(leaning, placementAffine(placement)));
   // Shapes of our own are sound by construction; an imported one may be damaged, which is no fault until it is cut.
   return (shape.kind === 'mesh' ? isSolid(raw) : isClosed(raw)) ? trust(mesh) : mesh;
 }
@@ -65,6 +76,31 @@ function stretchThrough(raw: PolyMesh, placement: Cutter['placement'], target: P
   const high = Math.max(max[2], to + CLEAR * (to - from));
   const k = (high - low) / (max[2] - min[2]);
   return [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, k, low - k * min[2]];
+}
+
+/** A direction nearer to the outline's plane than this (sine) would project it to a line. */
+const FLATTEST = 0.02;
+
+/** The change of a shape, in its own frame, by which what was along its z axis runs along a direction of the part. */
+function leanTo(placement: Cutter['placement'], along: Direction): Affine {
+  const a = placementAffine(placement);
+  // The direction in the shape's own frame: the placement undone, scales and all.
+  const [x, y, z] = solve3([a[0]!, a[1]!, a[2]!, a[4]!, a[5]!, a[6]!, a[8]!, a[9]!, a[10]!], along);
+  if (Math.abs(z) < FLATTEST * Math.hypot(x, y, z))
+    throw new MasonError('bad-input', 'The direction lies in the plane of the cutter’s outline and would project it to a line. Turn the cutter, or choose another direction.'); // prettier-ignore
+  return [1, 0, x / z, 0, 0, 1, y / z, 0, 0, 0, 1, 0];
+}
+
+/** Solves M u = v for a 3 × 3 matrix (row by row) by Cramer's rule. */
+function solve3(m: readonly number[], v: readonly number[]): [number, number, number] {
+  const det = (q: readonly number[]) =>
+    q[0]! * (q[4]! * q[8]! - q[5]! * q[7]!) - q[1]! * (q[3]! * q[8]! - q[5]! * q[6]!) + q[2]! * (q[3]! * q[7]! - q[4]! * q[6]!); // prettier-ignore
+  const d = det(m);
+  return [0, 1, 2].map((k) => det(m.map((x, i) => (i % 3 === k ? v[Math.floor(i / 3)]! : x))) / d) as [
+    number,
+    number,
+    number,
+  ];
 }
 
 /** The own z axis of a placement, unit, in the part's frame. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { MasonError, transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { fillOpenings } from '../mend/index.ts';
+import { flipMesh, MasonError, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import {
   ballFromPatches,
   ballFromRings,
@@ -17,7 +18,7 @@ import {
   wedge,
   type Outline,
 } from '../shapes/index.ts';
-import { choice, count, length, lengthOrZero, offset, onlyWhen } from './fields.ts';
+import { choice, count, flag, length, lengthOrZero, offset, onlyWhen } from './fields.ts';
 
 const point2 = z.tuple([z.number().min(-1e7).max(1e7), z.number().min(-1e7).max(1e7)]);
 const run = z.array(point2).min(3).max(10_000);
@@ -173,6 +174,8 @@ const SHAPES = {
       kind: z.literal('mesh'),
       hash: z.string().regex(/^[0-9a-f]{8,64}$/),
       title: z.string().max(200),
+      closed: flag('Openings closed', false, 'Each by one face.'),
+      turned: flag('Faces turned over', false, 'For a mesh that looks inward.'),
     }),
   },
 } as const;
@@ -246,9 +249,25 @@ export function shapeMesh(s: Shape, store: MeshStore): PolyMesh {
       const m = store(s.hash);
       if (!m)
         throw new MasonError('bad-input', `The imported mesh "${s.title}" is not stored here. Import its file again.`);
-      return m;
+      return mended(m, s.closed, s.turned);
     }
   }
+}
+
+/** Imported meshes as they are wanted, made once: what is known of a mesh is kept as long as it. */
+const wanted = new WeakMap<PolyMesh, Map<string, PolyMesh>>();
+
+function mended(m: PolyMesh, closed: boolean, turned: boolean): PolyMesh {
+  if (!closed && !turned) return m;
+  const made = wanted.get(m) ?? new Map<string, PolyMesh>();
+  wanted.set(m, made);
+  const key = `${closed} ${turned}`;
+  let mesh = made.get(key);
+  if (mesh) return mesh;
+  const whole = closed ? fillOpenings(m) : m;
+  mesh = turned ? flipMesh(whole) : whole;
+  made.set(key, mesh);
+  return mesh;
 }
 
 /** A frame, leaf or pane for an opening, its own z axis along the way through. */

@@ -32,6 +32,7 @@ import CardTitle from './CardTitle.vue';
 import CourseProblem from './CourseProblem.vue';
 import DryFit from './DryFit.vue';
 import FigureList from './FigureList.vue';
+import VectorRow from '../components/VectorRow.vue';
 import ShapeForm from './ShapeForm.vue';
 
 const props = defineProps<{ course: CutCourse }>();
@@ -91,6 +92,17 @@ const figures = computed((): [string, string][] => {
     ['Time', `${result.value.ms.toFixed(1)} ms`],
   ];
 });
+const drawn = computed(() => ['scribe', 'kerf'].includes(props.course.params.operation));
+const direction = (to: readonly number[], title: string): void =>
+  set({ along: 'set', direction: to.map((x) => +x.toFixed(4)) as [number, number, number] }, title);
+/** The outline is projected as it is seen: towards where the camera stands. */
+function alongView(): void {
+  const view = store.viewNow();
+  if (!view) return;
+  const way = view.position.map((x, k) => x - view.target[k]!);
+  direction(way.map((x) => x / Math.hypot(...way)), 'Project along the view'); // prettier-ignore
+}
+
 const PIECES = ['frame', 'leaf', 'pane'] as const;
 function fitted(piece: FittedPiece): void {
   const p = addFitted(store.project!, partId(), props.course.id, cutter.value!, piece);
@@ -112,6 +124,7 @@ useCommands([
   { id: 'offcut', title: 'Make the offcut a part of its own', also: 'split separate', when: () => can() && props.course.params.operation === 'split', run: offcut },
   { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
   ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
+  { id: 'along-view', title: 'Project the outline along the view', also: 'scribe kerf direction', when: () => can() && drawn.value, run: alongView },
   { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
   { id: 'cutter-remove', title: 'Remove the picked cutter', also: 'delete', keys: 'Delete', when: () => picked() && cutters.value.length > 1, run: removeThe },
@@ -202,6 +215,22 @@ useCommands([
         :without="['operation']"
         @change="(key, value, title) => set({ [key]: value }, title)"
       />
+      <template v-if="drawn">
+        <VectorRow
+          v-if="course.params.along === 'set'"
+          title="Towards"
+          :model-value="course.params.direction"
+          as="factor"
+          :unit="unit"
+          :name="`cut-${course.id}-direction`"
+          @update:model-value="direction($event, 'Direction')"
+        />
+        <div class="acts">
+          <button title="The outline lands on the part as it is seen now" @click="alongView">
+            Project along the view
+          </button>
+        </div>
+      </template>
       <div class="acts">
         <button v-if="course.params.operation === 'split'" @click="offcut">Offcut as a part of its own</button>
         <button

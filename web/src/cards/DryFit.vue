@@ -1,6 +1,14 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, shallowRef } from 'vue';
-import { applyRemedy, cutterName, sayFit, withFlats, type CutCourse, type Project } from '@dusky-mason/core/courses';
+import {
+  applyRemedy,
+  cutterName,
+  findPart,
+  sayFit,
+  withFlats,
+  type CutCourse,
+  type Project,
+} from '@dusky-mason/core/courses';
 import type { Fit } from '@dusky-mason/core/carve';
 import { useCommands } from '../components/commands.ts';
 import { useProject } from '../stores/project.ts';
@@ -9,13 +17,14 @@ import { useProject } from '../stores/project.ts';
 const props = defineProps<{ course: CutCourse }>();
 const store = useProject();
 
+const partName = (id: number): string => findPart(store.project!, id)?.name ?? 'another part';
 const found = computed(() => (store.fits?.course === props.course.id ? store.fits.list : null));
 const rows = computed(() =>
   (found.value ?? [])
     .filter((f) => props.course.params.cutters[f.cutter])
     .map((fit) => {
       const cutter = props.course.params.cutters[fit.cutter]!;
-      const { text, heed, act } = sayFit(fit, store.project!.unit);
+      const { text, heed, act } = sayFit(fit, store.project!.unit, partName);
       const can = fit.remedy && (fit.remedy.kind !== 'flats' || withFlats(cutter.shape, fit.remedy.length) !== null);
       const whose = props.course.params.cutters.length > 1 ? `${cutterName(cutter)}: ` : '';
       return { fit, text: whose + text, heed, act: can ? act : undefined };
@@ -40,6 +49,7 @@ function apply(fit: Fit, act: string): void {
   const from = held.value?.project ?? store.project!;
   held.value = null;
   store.change(`${act}: ${props.course.name}`, changed(from, fit));
+  if (fit.remedy?.kind === 'part') store.select({ part: fit.remedy.part, course: props.course.id });
 }
 onBeforeUnmount(hide);
 

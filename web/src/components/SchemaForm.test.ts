@@ -19,15 +19,23 @@ describe('a form from a schema', () => {
     const f = form(CutParams.parse({ operation: 'kerf', cutters }), ['operation']);
     expect(labels(f)).toEqual([
       'On',
+      'Projected along',
       'Slit width',
       'Slit depth',
       'Bottom',
       'Slits side by side',
       'Spacing',
       'Slot of new walls',
+      'UVs of new walls',
     ]);
     await f.setProps({ modelValue: CutParams.parse({ operation: 'union', wallSlots: 'own', cutters }) });
-    expect(labels(f)).toEqual(['Join flush faces', 'Tie new holes', 'Slot of new walls', 'Own slot']);
+    expect(labels(f)).toEqual([
+      'Join flush faces',
+      'Edges round new holes',
+      'Slot of new walls',
+      'UVs of new walls',
+      'Own slot',
+    ]);
   });
 
   it('tells which field was changed to what, and under which name', async () => {

@@ -58,7 +58,10 @@ function fitsOf(ask: Extract<Ask, { kind: 'fit' }>, ctx: OpContext): Fit[] {
   const below = course?.kind === 'cut' ? evaluator.below(ask.part, course.id, store, ctx) : null;
   if (!below || course?.kind !== 'cut') return [];
   try {
-    return fitOf(below, course, store, ctx);
+    // The part as a whole is there already; other parts are made only when a cutter misses this one.
+    const done = evaluator.evaluate(ask.part, store, ctx).courses.find((c) => c.id === course.id);
+    const others = () => ask.others.map((p) => ({ id: p.id, mesh: evaluator.evaluate(p, store, ctx).mesh }));
+    return fitOf(below, course, store, { others, contacts: done?.report.contacts }, ctx);
   } catch (e) {
     // A cutter that cannot be made fails in its course, which says why.
     if (e instanceof MasonError && e.code !== 'cancelled') return [];

@@ -9,7 +9,7 @@ export type Ask =
   | { kind: 'store'; hash: string; bytes: Uint8Array }
   | { kind: 'evaluate'; part: Part; have: string; cancel: Int32Array | null }
   /** The dry fit of a cut; asked for once the picture is there, so that it never waits for it. */
-  | { kind: 'fit'; part: Part; course: number; cancel: Int32Array | null }
+  | { kind: 'fit'; part: Part; course: number; others: Part[]; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }

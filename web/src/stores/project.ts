@@ -59,6 +59,8 @@ export const useProject = defineStore('project', () => {
   const pictures = new Map<number, { key: string; picture: PartPicture }>();
   const working = ref<{ name: string; stage: string; fraction: number } | null>(null);
   let camera: ViewState['camera'];
+  /** Where the part is looked at from just now, while a viewport shows it. */
+  let viewNow: (() => ViewState['camera']) | null = null;
   let thumbnail: (() => string | undefined) | null = null;
   let release: (() => void) | null = null;
 
@@ -110,11 +112,13 @@ export const useProject = defineStore('project', () => {
     }
   }
 
+  const otherParts = (id: number): Part[] => (project.value?.parts ?? []).filter((x) => x.id !== id && x.shown);
+
   /** The dry fit of the picked cut: after its picture, and given up as soon as something newer is wanted. */
   async function lookAtFit(p: Part): Promise<void> {
     const course = findCourse(p, selection.value.course);
     if (course?.kind !== 'cut') return;
-    const answer = await engine().ask({ kind: 'fit', part: p, course: course.id, cancel });
+    const answer = await engine().ask({ kind: 'fit', part: p, course: course.id, others: otherParts(p.id), cancel });
     fits.value = { course: course.id, list: answer.fits };
   }
 
@@ -355,6 +359,8 @@ export const useProject = defineStore('project', () => {
     project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
     preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, freeze, stopWork, save,
     cameraKept: () => camera,
+    viewNow: () => viewNow?.() ?? camera,
+    setViewNow: (f: typeof viewNow) => { viewNow = f; },
     setThumbnail: (f: typeof thumbnail) => { thumbnail = f; },
   }; // prettier-ignore
 });

@@ -300,6 +300,7 @@ onMounted(() => {
   };
   stage.sceneDrawn = () => snapshot.take(canvas.value!);
   stage.controls.addEventListener('end', () => store.setCamera(stage!.place()));
+  store.setViewNow(() => stage?.place());
   // Before the controls see it: a handle under the pointer goes first.
   canvas.value!.addEventListener('pointerdown', onDown, { capture: true });
   resized = new ResizeObserver(() => stage?.resize(frame.value!.clientWidth, frame.value!.clientHeight));
@@ -312,6 +313,7 @@ onMounted(() => {
 onBeforeUnmount(() => {
   resized?.disconnect();
   store.setThumbnail(null);
+  store.setViewNow(null);
   tools.end();
   ghost?.show([], null, () => undefined);
   cutters.show([], null, () => undefined);

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import type { LengthUnit } from '@dusky-mason/core/units';
+import LengthField from './LengthField.vue';
+
+/** Three numbers along x, y and z, under one title. */
+const props = defineProps<{
+  title: string;
+  modelValue: readonly number[];
+  as: 'length' | 'angle' | 'factor';
+  unit: LengthUnit;
+  /** Names the row, so that the ids of its fields are its own. */
+  name: string;
+}>();
+const emit = defineEmits<{ 'update:modelValue': [values: [number, number, number]] }>();
+
+const AXES = ['x', 'y', 'z'] as const;
+const set = (k: number, x: number): void =>
+  emit('update:modelValue', props.modelValue.map((v, i) => (i === k ? x : v)) as [number, number, number]);
+</script>
+
+<template>
+  <div class="row" role="group" :aria-label="title">
+    <span class="title">{{ title }}</span>
+    <span v-for="(axis, k) in AXES" :key="axis" class="cell">
+      <span class="axis soft" aria-hidden="true">{{ axis }}</span>
+      <LengthField
+        :id="`${name}-${axis}`"
+        :model-value="modelValue[k]!"
+        :as="as"
+        :label="`${title} along ${axis}`"
+        :unit="unit"
+        narrow
+        @update:model-value="set(k, $event)"
+      />
+    </span>
+  </div>
+</template>
+
+<style scoped>
+.row {
+  display: grid;
+  grid-template-columns: 58px repeat(3, minmax(0, 1fr));
+  gap: 5px;
+  align-items: start;
+}
+.title {
+  color: var(--soft);
+  padding-top: 6px;
+}
+.cell {
+  position: relative;
+}
+.axis {
+  position: absolute;
+  z-index: 1;
+  left: 5px;
+  top: 7px;
+  font-size: 12px;
+  pointer-events: none;
+}
+</style>
