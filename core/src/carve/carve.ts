@@ -10,6 +10,7 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { asBody, bodiesOf, lastBody } from './bodies.ts';
+import { checkMemory } from './cost.ts';
 import { checkSheet, checkSolid, isOpen, isTrusted, trust } from './gate.ts';
 import {
   carveInReach,
@@ -75,7 +76,7 @@ interface Cut {
  * @example carve(box(100, 60, 20), [cylinder(8, 40, 64)], { operation: 'subtract' }).mesh
  *
  * Throws `not-solid` when a body is not fit to be carved, `bad-input` when there is nothing to carve with or the result
- * would be empty, `not-done` when no tolerance gives a clean result; nothing is changed then.
+ * would be empty, `too-large` when it would take more memory than is set aside, `not-done` when no tolerance gives a clean result; nothing is changed then.
  * Method: `kernel/`, a tolerant arrangement of planes. Limits: cutters must be closed.
  */
 export function carve(
@@ -86,6 +87,7 @@ export function carve(
 ): { mesh: PolyMesh; report: CarveReport } {
   if (!cutters.length) throw new MasonError('bad-input', 'There is no cutter to cut with.');
   if (faceCount(target) === 0) throw new MasonError('bad-input', 'The part has no faces to cut.');
+  checkMemory(target, cutters);
   const bodies = bodiesOf(target);
   bodies.forEach((m) => (isOpen(m) ? checkSheet(m, 'The part') : checkSolid(m, 'The part')));
   cutters.forEach((m, i) => checkCutter(m, cutters.length > 1 ? `Cutter ${i + 1}` : 'The cutter'));

@@ -29,7 +29,8 @@ import type { CutOperation, Direction } from './carve.ts';
  * face that a sliver is left; `coarse`, `fine` its flats are much longer or shorter than those of the surface it meets; `thin` the
  * wall beside it is thin; `behind` it marks only the surface that it meets first, and another lies behind that one; `inTheWay` another part lies
  * before that surface; `elsewhere` it misses the part and meets another one; `open` it is not closed and `turned` it is inside out, and then
- * nothing else is looked at; `touches` the result touches itself along edges or at points, where it is kept apart.
+ * nothing else is looked at; `touches` the result touches itself along edges or at points, where it is kept apart; `large` there are too
+ * many faces to look at.
  */
 export type FitKind =
   | 'misses'
@@ -46,7 +47,8 @@ export type FitKind =
   | 'elsewhere'
   | 'open'
   | 'turned'
-  | 'touches';
+  | 'touches'
+  | 'large';
 
 /** An act that clears a finding. */
 export type Remedy =
@@ -70,7 +72,7 @@ export interface Fit {
   /** Gap, skin, sliver, wall or flat, mm; the surface's flats for `coarse` and `fine` are in `other`. */
   length?: number;
   other?: number;
-  /** Faces that are flush, openings, or places that touch. */
+  /** Faces that are flush, open edges, places that touch, or faces in all. */
   count?: number;
   /** The other part that it meets, or that lies in the way. */
   part?: number;

@@ -1,5 +1,6 @@
 export * from './bodies.ts';
 export * from './carve.ts';
+export * from './cost.ts';
 export * from './dryFit.ts';
 export * from './gate.ts';
 export * from './kerf.ts';

@@ -181,6 +181,31 @@ describe('what courses remember', () => {
     }
   });
 
+  it.each(['subtract', 'union', 'scribe', 'split', 'intersect', 'kerf'] as const)(
+    'a cutter that moves, and then rests: the same body, and in the end the very mesh (%s)',
+    (operation) => {
+      const cutters = [-30, 0, 30].map((x, i) => ({ ...hole(2, x).params.cutters[0]!, id: 50 + i }));
+      const at = (x: number): Part => {
+        const moved = { ...cutters[1]!, placement: { position: [x, 8, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] } }; // prettier-ignore
+        const params = { operation, cutters: [cutters[0]!, moved, cutters[2]!], reach: 'all' as const };
+        return part(base, hole(2, 0, params), hole(3, -44));
+      };
+      const known = new Evaluator();
+      known.evaluate(at(0), none);
+      for (const x of [1, 2, 5, 14, 22]) {
+        const r = known.evaluate(at(x), none, undefined, undefined, 51);
+        const want = new Evaluator().evaluate(at(x), none);
+        expect(r.courses.map((c) => c.state)).toEqual(['done', 'done', 'done']);
+        expect([faceCount(r.mesh), isClosed(r.mesh)]).toEqual([faceCount(want.mesh), true]);
+        expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(want.mesh).volume, 6);
+        expect(r.courses[1]!.report.volumeBefore).toBe(want.courses[1]!.report.volumeBefore);
+        expect(r.courses[1]!.report.newWalls).toBe(want.courses[1]!.report.newWalls);
+        // Where it comes to rest, nothing of the way there is left.
+        expect(sameMesh(known.evaluate(at(x), none).mesh, want.mesh)).toBe(true);
+      }
+    },
+  );
+
   it('cutters of the last run, but not those that moved, turned or got another slot', () => {
     const memory = new CourseMemory();
     const cut = hole(2, 0).params;

@@ -1,5 +1,14 @@
 import type { z } from 'zod';
-import { carve, isTrusted, kerf, trust, CarveMemory, type CarveReport, type Direction } from '../carve/index.ts';
+import {
+  carve,
+  isTrusted,
+  kerf,
+  trust,
+  CarveMemory,
+  type CarveOptions,
+  type CarveReport,
+  type Direction,
+} from '../carve/index.ts';
 import {
   faceBegin,
   faceEnd,
@@ -29,6 +38,8 @@ export interface CourseEnv {
   course: number;
   /** What the course remembers of its last run. */
   memory?: CourseMemory;
+  /** The cutter that is being moved just now: only the picture counts, not the order of its faces. */
+  moving?: number;
 }
 
 /** What a course remembers of its last run, so that the next one costs what has changed. */
@@ -36,6 +47,24 @@ export class CourseMemory {
   readonly carve = new CarveMemory();
   /** The cutters of the last run, where they stood, by all that they were made from. */
   private cutters = new Map<string, PolyMesh>();
+
+  private done: { target: PolyMesh; cutters: PolyMesh[]; options: string; cut: ReturnType<typeof carve> } | null = null;
+
+  /** The cut of cutters that stay where they are, found again while target and cutters are the very same. */
+  still(target: PolyMesh, cutters: PolyMesh[], options: CarveOptions, ctx?: OpContext): ReturnType<typeof carve> {
+    const { memory, ...settings } = options;
+    const words = JSON.stringify(settings);
+    const { done } = this;
+    const same = done?.target === target && done.options === words && done.cutters.length === cutters.length && cutters.every((m, i) => m === done.cutters[i]); // prettier-ignore
+    if (!same)
+      this.done = { target, cutters, options: words, cut: carve(target, cutters, { ...settings, memory }, ctx) };
+    return this.done!.cut;
+  }
+
+  /** Lets go of what is of use only while a cutter moves. */
+  rest(): void {
+    this.done = null;
+  }
 
   /** Hands out the cutters of a run one by one; those that were there in the last one are not made again. */
   cutterRun(): (key: string, make: () => PolyMesh) => PolyMesh {
@@ -104,7 +133,7 @@ export function cutterMeshes(
 export function runCut(
   target: PolyMesh,
   params: Params,
-  { store, course, memory }: CourseEnv,
+  { store, course, memory, moving }: CourseEnv,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: CutReport } {
   const cutters = cutterMeshes(target, params, store, course, memory);
@@ -116,15 +145,33 @@ export function runCut(
     const [slot] = cutters[0]!.slots;
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot, wallUvs }, ctx);
   }
-  const cut = carve(
-    target,
-    cutters,
-    { operation, joinFlush, keeps, nearest, course, wallUvs, memory: memory?.carve },
-    ctx,
-  );
+  const options = { operation, joinFlush, keeps, nearest, course, wallUvs, memory: memory?.carve };
+  const at = moving === undefined ? -1 : params.cutters.findIndex((c) => c.id === moving);
+  const cut =
+    at >= 0 && cutters.length > 1 && memory && ONE_BY_ONE.has(operation) && !nearest
+      ? inTwo(target, cutters, at, options, memory, ctx)
+      : carve(target, cutters, options, ctx);
   if (params.ties === 'none' || operation === 'scribe') return cut;
   const { mesh, rings } = withEdgesAsked(cut.mesh, params, course);
   return { mesh: isTrusted(cut.mesh) ? trust(mesh) : mesh, report: { ...cut.report, rings } };
+}
+
+/** What comes out the same whether its cutters are taken as one list or one after the other, but for the order of faces. */
+const ONE_BY_ONE = new Set(['subtract', 'union']);
+
+/** As `carve`, the cutter that is moving after all others: those are cut once, as long as it moves. */
+function inTwo(
+  target: PolyMesh,
+  cutters: readonly PolyMesh[],
+  at: number,
+  options: CarveOptions,
+  memory: CourseMemory,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: CarveReport } {
+  const still = memory.still(target, cutters.toSpliced(at, 1), options, ctx);
+  const { mesh, report } = carve(still.mesh, [cutters[at]!], options, ctx);
+  const { volumeBefore, areaBefore } = still.report;
+  return { mesh, report: { ...report, volumeBefore, areaBefore } };
 }
 
 /** What a cut reports: of carving, and of the edges that were asked for. */

@@ -51,22 +51,32 @@ export class Evaluator {
 
   /**
    * Climbs the wall. A course that fails says why in its result, and the part goes on as it was below that course.
-   * Throws only when cancelled. `before` is told the course that is about to run.
+   * Throws only when cancelled. `before` is told the course that is about to run. While a cutter is `moving` (its number), the faces may come in
+   * another order than when it rests; such results are kept apart from the others.
    */
-  evaluate(part: Part, store: MeshStore, ctx?: OpContext, before?: (course: Course) => void): PartResult {
+  evaluate(
+    part: Part,
+    store: MeshStore,
+    ctx?: OpContext,
+    before?: (course: Course) => void,
+    moving?: number,
+  ): PartResult {
     const t0 = this.now();
     let mesh: PolyMesh | null = null;
     let key = 'part';
     const courses = part.courses.map((course): CourseResult => {
       const result: CourseResult = { id: course.id, state: 'off', report: {}, ms: 0, found: false };
       if (!course.on) return result;
-      const next = hashText(`${key}|${course.kind}|${course.id}|${JSON.stringify(course.params)}`);
+      const moves = moving !== undefined && course.kind === 'cut' && course.params.cutters.some((c) => c.id === moving);
+      const next = hashText(`${key}|${course.kind}|${course.id}|${JSON.stringify(course.params)}|${moves}`);
+      const memory = this.memoryOf(course.id);
+      if (!moves) memory.rest();
       try {
         const { entry, found } = this.run(
           next,
           course,
           mesh,
-          { store, course: course.id, memory: this.memoryOf(course.id) },
+          { store, course: course.id, memory, moving: moves ? moving : undefined },
           ctx,
           before,
         );

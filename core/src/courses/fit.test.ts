@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Fit } from '../carve/index.ts';
 import { faceCount, flipMesh, takeFaces, transformMesh, type PolyMesh } from '../mesh/index.ts';
-import { cylinder } from '../shapes/index.ts';
+import { ballFromPatches, cylinder } from '../shapes/index.ts';
 import {
   addCut,
   addPart,
@@ -144,6 +144,14 @@ it('marks from the other side on one act, and says where a result touches itself
   expect([marked(course), marked(after)]).toEqual([10, -10]);
   const [touches] = fitOf(new Evaluator().below(findPart(p, P)!, course.id, none)!, course, none, { contacts: 2 }).slice(-1); // prettier-ignore
   expect(sayFit(touches!, 'mm').text).toContain('touches itself at 2 places');
+});
+
+it('says that a part of too many faces was not looked at', () => {
+  const course = findPart(project(pin(0)), P)!.courses[1] as CutCourse;
+  const large = ballFromPatches(50, 92);
+  const found = fitOf(large, course, none);
+  expect(found).toEqual([{ kind: 'large', cutter: 0, count: faceCount(large) }]);
+  expect(sayFit(found[0]!, 'mm')).toEqual({ text: 'Not looked at: 50,784 faces are too many, up to 50,000 are looked at. The cut itself is done.', heed: false }); // prettier-ignore
 });
 
 it('sets flats on shapes that have segments, and on no others', () => {

@@ -10,7 +10,8 @@ import { shapeTitle, type MeshStore, type Shape } from './shapeSpec.ts';
 export const FIT_UP_TO = 50_000;
 
 /**
- * The dry fit of a cut on the mesh below it, beside other parts of the project. Empty where the part or a cutter is too large. `contacts` is
+ * The dry fit of a cut on the mesh below it, beside other parts of the project. A part or cutters of more than `FIT_UP_TO` faces are
+ * only told of. `contacts` is
  * how often the cut's result was found to touch itself.
  */
 export function fitOf(
@@ -20,9 +21,11 @@ export function fitOf(
   { others = () => [], contacts = 0 }: { others?: () => readonly OtherPart[]; contacts?: number } = {},
   ctx?: OpContext,
 ): Fit[] {
-  if (faceCount(below) > FIT_UP_TO) return [];
+  const tooMany = (count: number): Fit[] => [{ kind: 'large', cutter: 0, count }];
+  if (faceCount(below) > FIT_UP_TO) return tooMany(faceCount(below));
   const cutters = cutterMeshes(below, course.params, store, course.id);
-  if (cutters.reduce((n, m) => n + faceCount(m), 0) > FIT_UP_TO) return [];
+  const faces = cutters.reduce((n, m) => n + faceCount(m), 0);
+  if (faces > FIT_UP_TO) return tooMany(faces);
   const axes = course.params.cutters.map((c) => outward(below, c, course.params));
   const { operation, reach } = course.params;
   const nearest = reach === 'nearest' && (operation === 'scribe' || operation === 'kerf');
@@ -67,6 +70,8 @@ export function sayFit(
       return { text: `Is not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`, heed: true, act: 'Close its openings' }; // prettier-ignore
     case 'turned':
       return { text: 'Is inside out: its faces look inward.', heed: true, act: 'Turn its faces over' };
+    case 'large':
+      return { text: `Not looked at: ${fit.count!.toLocaleString('en')} faces are too many, up to ${FIT_UP_TO.toLocaleString('en')} are looked at. The cut itself is done.`, heed: false }; // prettier-ignore
     case 'touches':
       return { text: `The result touches itself at ${many('place')}. It is kept apart there, so that each piece is closed.`, heed: false }; // prettier-ignore
     case 'thin':

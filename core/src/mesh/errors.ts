@@ -12,6 +12,7 @@ export type MasonErrorCode =
   | 'bad-file' // a file is damaged, too large, or of an unknown kind
   | 'not-solid' // an operation needs a closed, outward, uncrossed solid
   | 'not-done' // an operation could not be done correctly and gave nothing
+  | 'too-large' // an operation would take more memory than is set aside
   | 'cancelled';
 
 /** The one error that operations throw: a code, a sentence for the user, and the place. */

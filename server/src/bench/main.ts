@@ -89,12 +89,15 @@ const only = cuts ? undefined : process.argv[2];
 if (cuts) {
   cutSet();
   const drag = liveDrag();
-  console.log(`live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted)`);
+  console.log(
+    `live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted), ${drag.drawn.toFixed(1)} ms with its triangles and lines`,
+  );
   const memory = memoryOverEdits().map((x) => x.toFixed(1));
   if (memory.length) console.log(`memory after 50, 100, 150, 200, 250 edits of the sample: ${memory.join(', ')} MB`);
-  const { small, large, ratio } = touchedOnly();
+  const { small, large, first, next } = touchedOnly();
+  const ms = (x: number) => x.toFixed(0);
   console.log(
-    `10 k cutter on 100 k and on 1 M: ${small.toFixed(0)} and ${large.toFixed(0)} ms, ratio ${ratio.toFixed(2)} (3 wanted)`,
+    `10 k cutter on 100 k and on 1 M, first cut: ${ms(small.first)} and ${ms(large.first)} ms, ratio ${first.toFixed(2)}; moved: ${ms(small.next)} and ${ms(large.next)} ms, ratio ${next.toFixed(2)} (3 wanted)`,
   );
 }
 const witness = await Witness.load();

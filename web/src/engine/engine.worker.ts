@@ -59,7 +59,9 @@ function fitsOf(ask: Extract<Ask, { kind: 'fit' }>, ctx: OpContext): Fit[] {
   if (!below || course?.kind !== 'cut') return [];
   try {
     // The part as a whole is there already; other parts are made only when a cutter misses this one.
-    const done = evaluator.evaluate(ask.part, store, ctx).courses.find((c) => c.id === course.id);
+    const done = evaluator
+      .evaluate(ask.part, store, ctx, undefined, ask.moving)
+      .courses.find((c) => c.id === course.id);
     const others = () => ask.others.map((p) => ({ id: p.id, mesh: evaluator.evaluate(p, store, ctx).mesh }));
     return fitOf(below, course, store, { others, contacts: done?.report.contacts }, ctx);
   } catch (e) {
@@ -76,7 +78,13 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       return { answer: { kind: 'store' } };
     case 'evaluate': {
       const ctx = contextOf(id, ask.cancel);
-      const r = evaluator.evaluate(ask.part, store, ctx, (c) => say({ id, begun: { course: c.id, name: c.name } }));
+      const r = evaluator.evaluate(
+        ask.part,
+        store,
+        ctx,
+        (c) => say({ id, begun: { course: c.id, name: c.name } }),
+        ask.moving,
+      );
       const picture = r.key === ask.have ? null : pictureOf(r.mesh);
       return {
         answer: {

@@ -7,9 +7,10 @@ import type { SurveyCounts } from '@dusky-mason/core/survey';
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
   | { kind: 'store'; hash: string; bytes: Uint8Array }
-  | { kind: 'evaluate'; part: Part; have: string; cancel: Int32Array | null }
+  /** `moving` is the number of a cutter that is being dragged. */
+  | { kind: 'evaluate'; part: Part; have: string; moving?: number; cancel: Int32Array | null }
   /** The dry fit of a cut; asked for once the picture is there, so that it never waits for it. */
-  | { kind: 'fit'; part: Part; course: number; others: Part[]; cancel: Int32Array | null }
+  | { kind: 'fit'; part: Part; course: number; moving?: number; others: Part[]; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }

@@ -78,6 +78,9 @@ export const useProject = defineStore('project', () => {
   };
   const latest = new Latest<number>(evaluate, stop);
 
+  /** The cutter whose drag is shown beforehand just now. */
+  const moving = (): number | undefined => (previewFrom && selection.value.cutter) ?? undefined;
+
   async function evaluate(partId: number): Promise<void> {
     const p = project.value && findPart(project.value, partId);
     if (!p) return;
@@ -86,7 +89,7 @@ export const useProject = defineStore('project', () => {
     const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
     try {
       const a = await engine().ask(
-        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', cancel },
+        { kind: 'evaluate', part: p, have: pictures.get(partId)?.key ?? '', moving: moving(), cancel },
         {
           begun: (c) => {
             begun = c;
@@ -118,7 +121,14 @@ export const useProject = defineStore('project', () => {
   async function lookAtFit(p: Part): Promise<void> {
     const course = findCourse(p, selection.value.course);
     if (course?.kind !== 'cut') return;
-    const answer = await engine().ask({ kind: 'fit', part: p, course: course.id, others: otherParts(p.id), cancel });
+    const answer = await engine().ask({
+      kind: 'fit',
+      part: p,
+      course: course.id,
+      moving: moving(),
+      others: otherParts(p.id),
+      cancel,
+    });
     fits.value = { course: course.id, list: answer.fits };
   }
 
