@@ -85,3 +85,33 @@ test('freezing keeps the courses in a copy', async ({ page }) => {
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('button', { name: 'Pump-house wall, its courses' })).toHaveCount(0);
 });
+
+test('edges round a new hole, UVs and a projected outline are chosen on the card', async ({ page }) => {
+  await openSample(page);
+  const card = page.getByRole('complementary', { name: 'Card' });
+  const choose = async (field: string, option: string) => {
+    await card.getByRole('combobox', { name: field }).click();
+    await page.getByRole('option', { name: option, exact: true }).click();
+  };
+  await course(page, 'Hatch').click();
+  const plain = await figure(page, 'faces').innerText();
+  await choose('Edges round new holes', 'ring of quads');
+  await expect(card).toContainText('Rings of quads');
+  await expect(figure(page, 'faces')).not.toHaveText(plain);
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await type(page, 'Ring width', '30');
+  await choose('Edges round new holes', 'ties to corners');
+  await expect(card).not.toContainText('Rings of quads');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+
+  await card.getByRole('radio', { name: 'scribe', exact: true }).click();
+  await expect(card.getByRole('combobox', { name: 'Edges round new holes' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Project along the view' }).click();
+  await expect(card.getByRole('group', { name: 'Towards' })).toBeVisible();
+  await expect(course(page, 'Hatch')).toContainText('enclosed');
+  // The outline lies in the wall's own plane: from straight below there is nothing to project.
+  await choose('Projected along', 'Z');
+  await expect(card).toContainText('would project it to a line');
+  await page.keyboard.press('Control+z');
+  await expect(course(page, 'Hatch')).toContainText('enclosed');
+});

@@ -1,27 +1,18 @@
-import { chromium, type Page } from '@playwright/test';
-import { spawn } from 'node:child_process';
+import type { Page } from '@playwright/test';
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import { course, findHandle, openSample, type } from './bench.ts';
-import config from './playwright.config.ts';
+import { ROOT, served } from './served.ts';
 
 /** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
-const ROOT = path.join(import.meta.dirname, '..');
 const OUT = path.join(ROOT, 'docs/screenshots');
-const PORT = '4656';
-
-const server = spawn('npx', ['tsx', 'server/src/main.ts'], { cwd: ROOT, env: { ...process.env, PORT }, stdio: ['ignore', 'pipe', 'inherit'], detached: true }); // prettier-ignore
-await new Promise((resolve) => server.stdout.once('data', resolve));
-const browser = await chromium.launch(config.use?.launchOptions);
-const newPage = (colorScheme: 'light' | 'dark'): Promise<Page> =>
-  browser.newPage({ baseURL: `http://localhost:${PORT}`, viewport: { width: 1280, height: 800 }, colorScheme });
 
 async function shot(page: Page, name: string): Promise<void> {
   await page.waitForTimeout(800);
   await page.screenshot({ path: path.join(OUT, `${name}.png`) });
 }
 
-try {
+await served(4656, async (newPage) => {
   await mkdir(OUT, { recursive: true });
   const page = await newPage('light');
   await openSample(page);
@@ -78,7 +69,4 @@ try {
   await night.getByRole('button', { name: 'Gauge pod' }).click();
   await course(night, 'Bolt ring').click();
   await shot(night, 'bench-night');
-} finally {
-  await browser.close();
-  process.kill(-server.pid!);
-}
+});

@@ -71,7 +71,14 @@ describe('mason', () => {
     expect(await cut('--op', 'scribe', '--along', '0,0,-3')).toMatchObject({ enclosed: 1, faces: 7 });
     const slit = await cut('--op', 'kerf', '--width', '2', '--depth', '3', '--along', '0,0,-1');
     expect(slit.volume).toBeCloseTo(120000 - 3 * 2 * 2 * 64 * 8 * Math.sin(Math.PI / 64), 6);
+    expect(await cut('--op', 'subtract')).toMatchObject({ faces: 70 });
+    expect(await cut('--op', 'subtract', '--ties', 'corners')).toMatchObject({ faces: 4 + 64 + 8, openEdges: 0 });
+    expect(await cut('--op', 'subtract', '--ties', 'ring', '--ring', '3')).toMatchObject({ faces: 70 + 128, openEdges: 0 }); // prettier-ignore
+    expect(await cut('--op', 'subtract', '--uvs', 'strip')).toMatchObject({ faces: 70 });
     for (const bad of [
+      ['--op', 'subtract', '--ties', 'long'],
+      ['--op', 'subtract', '--ties', 'ring', '--ring', '-3'],
+      ['--op', 'subtract', '--uvs', 'round'],
       ['--op', 'kerf', '--width', '2'],
       ['--op', 'scribe', '--along', '0,0'],
       ['--op', 'split', '--keep', 'all'],

@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { carve, kerf, KERF_BOTTOMS, type CutOperation, type Direction, type KerfBottom } from '@dusky-mason/core/carve';
-import { Evaluator, readProject, type PartResult, type Project } from '@dusky-mason/core/courses';
+import { Evaluator, readProject, withEdgesAsked, type PartResult, type Project } from '@dusky-mason/core/courses';
 import { SAMPLES, skerryLight } from '@dusky-mason/core/demo';
 import {
   exportDefaults,
@@ -40,6 +40,9 @@ const HELP_CUT = `mason cut TARGET CUTTER… --op OPERATION [options] [--out FIL
               on the surface                            --bottom square|v|round (square), --lines N (1),
                                                         --spacing MM (twice the width), --along X,Y,Z
 
+  Holes that the cut leaves in faces                    --ties none|short|corners|ring (none), --ring MM (4)
+  Texture coordinates of new walls                      --uvs box|strip (box)
+
 An open target is a sheet and stays one. Cutters must be closed.
 --json adds strategy, ms, drift, seamEdges and enclosed to the survey of the result.
 `;
@@ -51,6 +54,7 @@ class UsageError extends Error {}
 
 const OPERATIONS: readonly (CutOperation | 'kerf')[] = ['subtract', 'union', 'intersect', 'split', 'scribe', 'kerf'];
 const KEEPS = ['both', 'rest', 'offcut'] as const;
+const TIES = ['none', 'short', 'corners', 'ring'] as const;
 
 interface Flags {
   json: boolean;
@@ -64,6 +68,9 @@ interface Flags {
   bottom?: string;
   lines?: string;
   spacing?: string;
+  ties?: string;
+  ring?: string;
+  uvs?: string;
 }
 
 /** Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen. */
@@ -105,6 +112,9 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
         bottom: { type: 'string' },
         lines: { type: 'string' },
         spacing: { type: 'string' },
+        ties: { type: 'string' },
+        ring: { type: 'string' },
+        uvs: { type: 'string' },
         help: { type: 'boolean' },
       },
     });
@@ -200,9 +210,13 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
 
 function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: PolyMesh[], flags: Flags) {
   const nearest = flags.along === undefined ? undefined : cutters.map(() => direction(flags.along!));
+  const wallUvs = oneOf('uvs', flags.uvs ?? 'box', ['box', 'strip'] as const);
   if (operation !== 'kerf') {
     const keeps = oneOf('keep', flags.keep ?? 'both', KEEPS);
-    return carve(target, cutters, { operation, keeps, nearest });
+    const ties = oneOf('ties', flags.ties ?? 'none', TIES);
+    const ring = flags.ring === undefined ? 4 : millimetres('ring', flags.ring);
+    const { mesh, report } = carve(target, cutters, { operation, keeps, nearest, wallUvs });
+    return { mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh, report };
   }
   const bottom: KerfBottom = oneOf('bottom', flags.bottom ?? 'square', KERF_BOTTOMS);
   const [width, depth] = [millimetres('width', flags.width), millimetres('depth', flags.depth)];
@@ -210,7 +224,7 @@ function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: Poly
   if (!Number.isInteger(lines) || lines < 1 || lines > 1000)
     throw new UsageError('--lines takes a whole number from 1 to 1000.');
   const spacing = flags.spacing === undefined ? undefined : millimetres('spacing', flags.spacing);
-  return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest });
+  return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, wallUvs });
 }
 
 function oneOf<T extends string>(flag: string, value: string, known: readonly T[]): T {

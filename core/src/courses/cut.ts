@@ -178,7 +178,11 @@ function inTwo(
 export type CutReport = Partial<CarveReport> & { rings?: RingReport };
 
 /** The mesh with the edges that are asked for round the holes of a course's own cut lines. */
-function withEdgesAsked(m: PolyMesh, { ties, ring }: Params, course: number): { mesh: PolyMesh; rings?: RingReport } {
+export function withEdgesAsked(
+  m: PolyMesh,
+  { ties, ring }: Pick<Params, 'ties' | 'ring'>,
+  course: number,
+): { mesh: PolyMesh; rings?: RingReport } {
   const seam = m.layers.seam;
   const touched = (f: number) => {
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (seam?.[c] === course) return true;
