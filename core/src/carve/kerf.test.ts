@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, components, faceCount, isClosed, transformMesh, type PolyMesh } from '../mesh/index.ts';
-import { box, cylinder, sheet } from '../shapes/index.ts';
+import { ballFromRings, box, cylinder, sheet } from '../shapes/index.ts';
 import { kerf, type KerfOptions } from './index.ts';
 
 const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
@@ -62,6 +62,42 @@ describe('kerf', () => {
     const { mesh } = kerf(bar, [box(10, 40, 40)], { ...options, nearest: undefined });
     expect(isClosed(mesh)).toBe(true);
     expect(volume(mesh)).toBeCloseTo(40000 - 2 * 2 * (20 * 20 - 14 * 14), 7);
+  });
+
+  it('several side by side over a right-angled edge are as exact as one', () => {
+    const bar = box(100, 20, 20);
+    const { mesh } = kerf(bar, [box(10, 40, 40)], { ...options, nearest: undefined, lines: 3, spacing: 6 });
+    expect(isClosed(mesh)).toBe(true);
+    expect(volume(mesh)).toBeCloseTo(40000 - 6 * 2 * (20 * 20 - 14 * 14), 6);
+  });
+
+  it('several side by side on a ball keep to its surface: each at the spacing along the tangent, at its full depth', () => {
+    const [R, w, depth, spacing] = [50, 1.2, 2, 7];
+    const ball = ballFromRings(R, 96, 48);
+    const pin = at(cylinder(10, 40, 48), 0, 0, 50);
+    const { mesh } = kerf(ball, [pin], { width: w, depth, bottom: 'square', lines: 4, spacing, course: 2 });
+    expect(isClosed(mesh)).toBe(true);
+    const step = Math.asin(spacing / R);
+    const walls = new Set<number>();
+    for (let f = 0; f < faceCount(mesh); f++)
+      if (mesh.layers.source![3 * f + 2] === 2)
+        for (let c = mesh.loopStart[mesh.faceLoops[f]!]!; c < mesh.loopStart[mesh.faceLoops[f + 1]!]!; c++) walls.add(mesh.corners[c]!); // prettier-ignore
+    const places = [...walls].map((v) => {
+      const [x, y, z] = [0, 1, 2].map((k) => mesh.positions[3 * v + k]!) as [number, number, number];
+      return { angle: Math.atan2(Math.hypot(x, y), z), radius: Math.hypot(x, y, z) };
+    });
+    for (let i = 0; i < 4; i++) {
+      // The facets of ball and pin make the first circle a hair smaller than 10 mm.
+      const middle = Math.asin(10 / R) + i * step;
+      const own = places.filter((p) => Math.abs(p.angle - middle) < step / 2);
+      expect(own.length).toBeGreaterThan(100);
+      const angles = own.map((p) => p.angle);
+      expect((Math.min(...angles) + Math.max(...angles)) / 2).toBeCloseTo(middle, 2);
+      expect((Math.max(...angles) - Math.min(...angles)) * R).toBeCloseTo(w, 0);
+      expect(R - Math.min(...own.map((p) => p.radius))).toBeGreaterThan(0.95 * depth);
+      expect(R - Math.min(...own.map((p) => p.radius))).toBeLessThan(1.1 * depth);
+    }
+    expect(places.filter((p) => p.angle > Math.asin(10 / R) + 3.5 * step)).toEqual([]);
   });
 
   it('slits a sheet through, also over its border', () => {

@@ -76,8 +76,8 @@ export function kerf(
     throw new MasonError('bad-input', 'The cutter meets no surface of the part, so there is no line to slit along. Move it.'); // prettier-ignore
   const lines = o.lines ?? 1;
   const bodies = runs.flatMap((run) =>
-    Array.from({ length: lines }, (_, i) => {
-      const body = slitBody(run, profile(o), i * (o.spacing ?? 2 * o.width));
+    spaced(target, run, lines, o.spacing ?? 2 * o.width, quiet).map(({ line, shift }, i) => {
+      const body = slitBody(line, profile(o), shift);
       return trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), i, course));
     }),
   );
@@ -86,6 +86,46 @@ export function kerf(
 
 /** A course number that no part has, for marks that are taken off again. */
 const PROBE = -1;
+
+/** A bent surface turns by more than this between two stretches of a line, cosine. */
+const LEVEL = 1 - 1e-9;
+
+/**
+ * The lines side by side, outward from a run: on a level surface the run itself, shifted; on a bent one each is scribed anew, at the spacing
+ * along the surface's tangent from the one before. Where a line cannot be scribed (the surface ends, or bends too much) those before it are all.
+ */
+function spaced(
+  target: PolyMesh,
+  run: Run,
+  lines: number,
+  spacing: number,
+  ctx: OpContext,
+): { line: Run; shift: number }[] {
+  // prettier-ignore
+  const first = run.normals[0]!;
+  if (run.normals.every((n) => dot(n, first) > LEVEL))
+    return Array.from({ length: lines }, (_, i) => ({ line: run, shift: i * spacing }));
+  const out = [{ line: run, shift: 0 }];
+  let last = [run];
+  for (let i = 1; i < lines && last.length; i++) {
+    last = last.flatMap((line) => beside(target, line, spacing, ctx));
+    out.push(...last.map((line) => ({ line, shift: 0 })));
+  }
+  return out;
+}
+
+/** The lines on a surface that lie at a spacing outward from a run: the outer border of a band that is scribed along it. */
+function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Run[] {
+  const height = spacing / 2;
+  const band = slitBody(run, [[0, -height], [spacing, -height], [spacing, height], [0, height]], 0); // prettier-ignore
+  const { mesh } = carve(target, [trust(band)], { operation: 'scribe', course: PROBE }, ctx);
+  return outlinesOf(mesh, PROBE).filter(({ points, normals }) => {
+    const nearest = run.points.reduce((a, b) => (lengthOf(sub(b, points[0]!)) < lengthOf(sub(a, points[0]!)) ? b : a));
+    const k = Math.min(run.points.indexOf(nearest), run.normals.length - 1);
+    // The inner border is the run itself; what lies on the far side of a thin body looks the other way.
+    return lengthOf(sub(nearest, points[0]!)) > spacing / 2 && dot(run.normals[k]!, normals[0]!) > 0;
+  });
+}
 
 /** The runs of edges round what a scribe marked, the marked side on the left. */
 function outlinesOf(m: PolyMesh, course: number): Run[] {
