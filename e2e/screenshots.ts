@@ -32,6 +32,12 @@ await served(4656, async (newPage) => {
 
   await page.getByRole('button', { name: 'Pump-house wall' }).click();
   await course(page, 'Hatch').click();
+  await page.getByRole('combobox', { name: 'Edges round new holes' }).click();
+  await page.getByRole('option', { name: 'ring of quads' }).click();
+  await type(page, 'Ring width', '60');
+  await shot(page, 'ring-of-quads');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
   await type(page, 'Position along y', '-210');
   await type(page, 'Height', '640');
   await shot(page, 'dry-fit');

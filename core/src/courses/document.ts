@@ -55,7 +55,7 @@ export const CutParams = z.object({
     choice(
       'On',
       'all',
-      { all: 'all surfaces', nearest: 'the first it meets' },
+      { all: 'all surfaces', nearest: 'the first met' },
       'Looked for against the direction that the outline is projected along.',
     ),
     'scribe',
@@ -117,8 +117,8 @@ export const CutParams = z.object({
     'split',
     'kerf',
   ),
-  wallUvs: of(choice('UVs of new walls', 'box', { box: 'along the axes', strip: 'unrolled' }), ...MAKES_HOLES, 'kerf'),
   wallSlot: onlyWhen(text('Own slot', 'Walls'), 'wallSlots', ['own']),
+  wallUvs: of(choice('UVs of new walls', 'box', { box: 'along the axes', strip: 'unrolled' }), ...MAKES_HOLES, 'kerf'),
   cutters: z.array(CutterSchema).min(1).max(10_000),
 });
 

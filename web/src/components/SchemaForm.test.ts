@@ -33,8 +33,8 @@ describe('a form from a schema', () => {
       'Join flush faces',
       'Edges round new holes',
       'Slot of new walls',
-      'UVs of new walls',
       'Own slot',
+      'UVs of new walls',
     ]);
   });
 
