@@ -1,5 +1,5 @@
 import { placementAffine, turnOf } from '../mesh/index.ts';
-import { circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
+import { arcRun, circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
 import type { Cutter, Part, Project } from './document.ts';
 import { Shape } from './shapeSpec.ts';
 
@@ -33,7 +33,7 @@ export function openingOf(c: Cutter): Opening | null {
     case 'slot':
       return { points: scaled(slotOutline(s.x, s.y, s.segments)), placement: along(c, [0, 1, 2]) };
     case 'outline':
-      return { points: scaled(s.points), placement: along(c, [0, 1, 2]) };
+      return { points: scaled(arcRun(s.points, s.bows, s.segments)), placement: along(c, [0, 1, 2]) };
     default:
       return null;
   }

@@ -1,5 +1,6 @@
 export * from './cut.ts';
 export * from './document.ts';
+export * from './drawn.ts';
 export * from './edit.ts';
 export * from './evaluate.ts';
 export * from './fields.ts';

@@ -2,9 +2,11 @@ import { z } from 'zod';
 import { fillOpenings } from '../mend/index.ts';
 import { flipMesh, MasonError, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import {
+  arcRun,
   ballFromPatches,
   ballFromRings,
   box,
+  checkCrossing,
   circleOutline,
   cone,
   cylinder,
@@ -139,7 +141,10 @@ const SHAPES = {
     schema: z.object({
       kind: z.literal('outline'),
       height: length('Height', 20),
-      points: run,
+      segments: count('Segments of a full circle', 64, 3, 4096, 'Of its arcs.'),
+      points: z.array(point2).min(2).max(10_000),
+      /** How far each piece bows out, mm, after its first point: see `arcRun`. */
+      bows: z.array(z.number().min(-1e7).max(1e7)).max(10_000).default([]),
       holes: z.array(run).max(1000).default([]),
     }),
   },
@@ -240,7 +245,7 @@ export function shapeMesh(s: Shape, store: MeshStore): PolyMesh {
     case 'torus':
       return torus(s.diameter / 2, s.thickness / 2, s.segments, s.rings);
     case 'outline':
-      return prism({ points: s.points, holes: s.holes } satisfies Outline, s.height);
+      return outlineMesh(s);
     case 'fitted':
       return fittedMesh(s);
     case 'sheet':
@@ -252,6 +257,13 @@ export function shapeMesh(s: Shape, store: MeshStore): PolyMesh {
       return mended(m, s.closed, s.turned);
     }
   }
+}
+
+/** A prism of straight and arc pieces. Throws `bad-input` with the place when its outline crosses itself. */
+function outlineMesh({ points, bows, segments, holes, height }: Extract<Shape, { kind: 'outline' }>): PolyMesh {
+  const outer = arcRun(points, bows, segments);
+  checkCrossing(outer);
+  return prism({ points: outer, holes } satisfies Outline, height);
 }
 
 /** Imported meshes as they are wanted, made once: what is known of a mesh is kept as long as it. */

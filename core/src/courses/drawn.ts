@@ -1,0 +1,172 @@
+import { MasonError, turnOf } from '../mesh/index.ts';
+import { arcRun, checkCrossing, offPlane, signedArea2, type Point2, type Sketch } from '../shapes/index.ts';
+import type { NewCutter } from './edit.ts';
+import { Shape } from './shapeSpec.ts';
+
+/** An outline as it is drawn on a plane, mm. */
+export type Drawn =
+  /** Two opposite corners; rounded by `corner`. */
+  | { kind: 'rectangle'; from: Point2; to: Point2; corner: number }
+  | { kind: 'circle'; centre: Point2; radius: number }
+  /** The middle and one of its corners. */
+  | { kind: 'polygon'; centre: Point2; corner: Point2; sides: number }
+  /** The middles of its round ends. */
+  | { kind: 'slot'; from: Point2; to: Point2; width: number }
+  /** Corners, and for each piece that leaves one how far it bows out: see `arcRun`. */
+  | { kind: 'free'; points: readonly Point2[]; bows: readonly number[] };
+export type DrawnKind = Drawn['kind'];
+
+export const DRAWN_TITLES: Record<DrawnKind, string> = {
+  rectangle: 'Rectangle',
+  circle: 'Circle',
+  polygon: 'Regular polygon',
+  slot: 'Slot',
+  free: 'Free outline',
+};
+
+/** Flats of a full circle that is drawn. */
+export const DRAWN_SEGMENTS = 64;
+/** Sides shorter than this, mm, are none. */
+const LEAST = 1e-6;
+
+/** How far an outline is pulled: mm along the normal, negative into the material; or right through it. */
+export type Pull = number | 'through';
+
+const away = (a: Point2, b: Point2): number => Math.hypot(b[0] - a[0], b[1] - a[1]);
+const between = (a: Point2, b: Point2): Point2 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+
+/** What is wrong with a drawn outline, in words; null when it can be pulled. */
+export function drawnProblem(d: Drawn): string | null {
+  try {
+    checkDrawn(d);
+    return null;
+  } catch (e) {
+    if (e instanceof MasonError) return e.message;
+    throw e;
+  }
+}
+
+/** Throws `bad-input` for an outline that cannot be pulled: without size, too many sides, or crossing itself. */
+export function checkDrawn(d: Drawn): void {
+  const flat = new MasonError('bad-input', 'The outline has no area yet. Draw it wider, or type its size.');
+  switch (d.kind) {
+    case 'rectangle':
+      if (Math.abs(d.to[0] - d.from[0]) < LEAST || Math.abs(d.to[1] - d.from[1]) < LEAST) throw flat;
+      return;
+    case 'circle':
+      if (!(d.radius >= LEAST)) throw flat;
+      return;
+    case 'polygon':
+      if (!(away(d.centre, d.corner) >= LEAST)) throw flat;
+      if (!Number.isInteger(d.sides) || d.sides < 3 || d.sides > 256)
+        throw new MasonError('bad-input', `A regular polygon has 3 to 256 sides; it cannot have ${d.sides}.`);
+      return;
+    case 'slot':
+      if (!(d.width >= LEAST) || away(d.from, d.to) < LEAST) throw flat;
+      return;
+    case 'free': {
+      if (d.points.length < 2 || (d.points.length === 2 && !d.bows.some((b) => b !== 0)))
+        throw new MasonError('bad-input', 'An outline needs three points, or two and an arc. Click one more.');
+      const run = drawnRun(d);
+      checkCrossing(run);
+      if (Math.abs(signedArea2(run)) < LEAST * LEAST) throw flat;
+    }
+  }
+}
+
+/** The points of a drawn outline on its plane, as it is shown while it is drawn: closed, whichever way round. */
+export function drawnRun(d: Drawn): Point2[] {
+  switch (d.kind) {
+    case 'rectangle':
+      return [d.from, [d.to[0], d.from[1]], d.to, [d.from[0], d.to[1]]];
+    case 'circle':
+      return ringOf(d.centre, d.radius, DRAWN_SEGMENTS, 0);
+    case 'polygon':
+      return ringOf(d.centre, away(d.centre, d.corner), d.sides, Math.atan2(d.corner[1] - d.centre[1], d.corner[0] - d.centre[0])); // prettier-ignore
+    case 'slot': {
+      const a = Math.atan2(d.to[1] - d.from[1], d.to[0] - d.from[0]);
+      const end = (at: Point2, from: number) =>
+        Array.from({ length: DRAWN_SEGMENTS / 2 + 1 }, (_, i): Point2 => {
+          const t = from + (2 * Math.PI * i) / DRAWN_SEGMENTS;
+          return [at[0] + (d.width / 2) * Math.cos(t), at[1] + (d.width / 2) * Math.sin(t)];
+        });
+      return [...end(d.to, a - Math.PI / 2), ...end(d.from, a + Math.PI / 2)];
+    }
+    case 'free':
+      return arcRun(d.points, d.bows, DRAWN_SEGMENTS);
+  }
+}
+
+const ringOf = (centre: Point2, radius: number, n: number, turn: number): Point2[] =>
+  Array.from({ length: n }, (_, i): Point2 => {
+    const a = turn + (2 * Math.PI * i) / n;
+    return [centre[0] + radius * Math.cos(a), centre[1] + radius * Math.sin(a)];
+  });
+
+/**
+ * The cutter that a drawn outline makes when it is pulled: as high as the pull, its one end in the plane. `proud` is how far it stands out of
+ * the plane on its other side as well, mm: 0 on a flat face, where level ends are taken as level. Throws as `checkDrawn`, and for a pull of nothing.
+ */
+export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): NewCutter {
+  checkDrawn(d);
+  const depth = pull === 'through' ? -1 : pull;
+  if (!(Math.abs(depth) >= LEAST))
+    throw new MasonError('bad-input', 'It is not pulled yet. Move away from the face, or type a depth.');
+  const height = Math.abs(depth) + proud;
+  const { shape, centre, turn } = shapeOf(d, height);
+  const middle = depth < 0 ? proud - height / 2 : height / 2 - proud;
+  const name = DRAWN_TITLES[d.kind];
+  return { name, shape, placement: { position: tidyPoint(offPlane(plane, centre, middle)), turn: turnedBy(plane, turn) }, through: pull === 'through' }; // prettier-ignore
+}
+
+/** Rounding has left its mark on zeros. */
+const tidyPoint = (p: [number, number, number]): [number, number, number] => p.map((x) => +x.toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+
+/** The turn of a plane, turned by an angle about its normal besides. */
+function turnedBy({ axes: [x, y, z], turn }: Sketch, angle: number): [number, number, number] {
+  if (angle === 0) return turn;
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  return turnOf([0, 1, 2].map((k) => [c * x[k]! + s * y[k]!, c * y[k]! - s * x[k]!, z[k]!]));
+}
+
+function shapeOf(d: Drawn, height: number): { shape: Shape; centre: Point2; turn: number } {
+  switch (d.kind) {
+    case 'rectangle': {
+      const [x, y] = [Math.abs(d.to[0] - d.from[0]), Math.abs(d.to[1] - d.from[1])];
+      const kind = d.corner > 0 ? 'plate' : 'box';
+      return { shape: Shape.parse({ kind, x, y, z: height, corner: Math.min(d.corner, x / 2, y / 2), segments: 8 }), centre: between(d.from, d.to), turn: 0 }; // prettier-ignore
+    }
+    case 'circle':
+      return { shape: Shape.parse({ kind: 'cylinder', diameter: 2 * d.radius, height, segments: DRAWN_SEGMENTS }), centre: d.centre, turn: 0 }; // prettier-ignore
+    case 'polygon': {
+      const turn = Math.atan2(d.corner[1] - d.centre[1], d.corner[0] - d.centre[0]);
+      return { shape: Shape.parse({ kind: 'polygon', diameter: 2 * away(d.centre, d.corner), height, segments: d.sides }), centre: d.centre, turn }; // prettier-ignore
+    }
+    case 'slot': {
+      const turn = Math.atan2(d.to[1] - d.from[1], d.to[0] - d.from[0]);
+      const x = away(d.from, d.to) + d.width;
+      return { shape: Shape.parse({ kind: 'slot', x, y: d.width, z: height, segments: DRAWN_SEGMENTS / 2 }), centre: between(d.from, d.to), turn }; // prettier-ignore
+    }
+    case 'free': {
+      const run = drawnRun(d);
+      const [xs, ys] = [run.map((p) => p[0]), run.map((p) => p[1])];
+      const centre = between([Math.min(...xs), Math.min(...ys)], [Math.max(...xs), Math.max(...ys)]);
+      // Bows are told for a run that goes counter-clockwise.
+      const clockwise = signedArea2(run) < 0;
+      const n = d.points.length;
+      const points = d.points.map(([x, y]): Point2 => [x - centre[0], y - centre[1]]);
+      const bows = d.points.map((_, i) => d.bows[i] ?? 0);
+      return {
+        shape: Shape.parse({
+          kind: 'outline',
+          height,
+          points: clockwise ? [...points].reverse() : points,
+          bows: clockwise ? bows.map((_, i) => -bows[(2 * n - 2 - i) % n]!) : bows,
+          segments: DRAWN_SEGMENTS,
+        }),
+        centre,
+        turn: 0,
+      };
+    }
+  }
+}
