@@ -11,12 +11,14 @@ import {
 } from '@dusky-mason/core/formats';
 import {
   bounds,
+  faceCount,
   MasonError,
   renderBuffers,
   renderTransfer,
   type OpContext,
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
+import { faceSketch } from '@dusky-mason/core/shapes';
 import { surveyCounts } from '@dusky-mason/core/survey';
 import type { Answer, Ask, FromWorker, PartPicture, ToWorker } from './protocol.ts';
 
@@ -105,6 +107,11 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const picture = renderBuffers(mesh);
       const size = [0, 1, 2].map((k) => max[k]! - min[k]!) as [number, number, number];
       return { answer: { kind: 'shape', picture, size, centre: middle(mesh) }, transfer: renderTransfer(picture) };
+    }
+    case 'face': {
+      const { mesh } = evaluator.evaluate(ask.part, store);
+      if (ask.face >= faceCount(mesh)) throw new MasonError('bad-input', 'The face is not there any more.');
+      return { answer: { kind: 'face', sketch: faceSketch(mesh, ask.face) } };
     }
     case 'fit':
       return { answer: { kind: 'fit', fits: fitsOf(ask, contextOf(id, ask.cancel)) } };

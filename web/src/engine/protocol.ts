@@ -2,6 +2,7 @@ import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/courses';
 import type { ExportOptions } from '@dusky-mason/core/formats';
 import type { RenderBuffers } from '@dusky-mason/core/mesh';
+import type { Sketch } from '@dusky-mason/core/shapes';
 import type { SurveyCounts } from '@dusky-mason/core/survey';
 
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
@@ -12,6 +13,8 @@ export type Ask =
   /** The dry fit of a cut; asked for once the picture is there, so that it never waits for it. */
   | { kind: 'fit'; part: Part; course: number; moving?: number; others: Part[]; cancel: Int32Array | null }
   | { kind: 'shape'; shape: Shape }
+  /** The plane of a face of a part as it stands, with what lies on it. */
+  | { kind: 'face'; part: Part; face: number }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }
   | { kind: 'export'; parts: Part[]; options: ExportOptions }
@@ -39,6 +42,7 @@ export type Answer =
   | { kind: 'store' }
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
   | { kind: 'fit'; fits: Fit[] }
+  | { kind: 'face'; sketch: Sketch }
   | { kind: 'export'; bytes: Uint8Array }
   | { kind: 'freeze'; hash: string; bytes: Uint8Array }
   | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }

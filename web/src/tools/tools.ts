@@ -1,8 +1,21 @@
 import { defineStore } from 'pinia';
-import { ref } from 'vue';
-import type { ShapeKind } from '@dusky-mason/core/courses';
+import { ref, shallowRef } from 'vue';
+import type { DrawnKind, ShapeKind } from '@dusky-mason/core/courses';
 import type { CutOperationName } from '../components/marks.ts';
 import type { HandleMode } from '../viewport/handles.ts';
+import { beginDraw, type Draw } from './drawing.ts';
+import { roundSize } from './placing.ts';
+
+/** A part's radius is about so many steps of the grid. */
+const GRID_STEPS = 60;
+
+/** What draws: it is told what the strip takes. */
+export interface DrawHand {
+  /** A typed value; the sentence that says what is wrong with it, or null. */
+  type(text: string): string | null;
+  enter(): void;
+  choose(operation: CutOperationName): void;
+}
 
 /** What the pointer does in the viewport: which handles the picked cutter has, or what is being placed. */
 export const useTools = defineStore('tools', () => {
@@ -14,14 +27,29 @@ export const useTools = defineStore('tools', () => {
   const into = ref<number | null>(null);
 
   function begin(course: number | null = null): void {
+    drawing.value = null;
     into.value = course;
     placing.value = true;
   }
 
   function end(): void {
     placing.value = false;
+    drawing.value = null;
     into.value = null;
   }
 
-  return { handles, placing, kind, operation, into, begin, end };
+  /** The outline that is being drawn; null while none is. */
+  const drawing = shallowRef<Draw | null>(null);
+  const grid = ref({ shown: true, typed: false, step: 5, turn: 0, origin: [0, 0] as [number, number] });
+
+  const hand = shallowRef<DrawHand | null>(null);
+
+  /** Begins to draw; the grid's step is one that suits a part of this radius (mm), until another is typed. */
+  function draw(like: DrawnKind = drawing.value?.kind ?? 'rectangle', radius?: number): void {
+    end();
+    if (radius && !grid.value.typed) grid.value = { ...grid.value, step: roundSize(radius / GRID_STEPS) };
+    drawing.value = beginDraw(like);
+  }
+
+  return { handles, placing, kind, operation, into, begin, end, drawing, grid, hand, draw };
 });

@@ -6,10 +6,13 @@ import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
+import { wants } from '../tools/drawing.ts';
+import DrawStrip from './DrawStrip.vue';
 import { HANDLE_MODES } from './handles.ts';
 
 /** The tools of the stage, and in one line what the tool at hand wants next. */
 const props = defineProps<{ cutting: boolean }>();
+const emit = defineEmits<{ draw: [] }>();
 const store = useProject();
 const tools = useTools();
 const prefs = usePreferences();
@@ -19,6 +22,7 @@ const step = computed(() => prefs.now.step);
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
   if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
+  if (tools.drawing) return wants(tools.drawing);
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
   const c = findCutter(store.course, store.selection.cutter);
   if (c) {
@@ -45,8 +49,16 @@ const hint = computed(() => {
         <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
       </select>
     </template>
+    <DrawStrip v-else-if="cutting && tools.drawing" />
     <template v-else-if="cutting">
       <button class="main" :disabled="store.readOnly || !store.part" @click="tools.begin()">Place a cutter</button>
+      <button
+        :disabled="store.readOnly || !store.part"
+        title="Draw an outline on a face and pull it (D)"
+        @click="emit('draw')"
+      >
+        Draw
+      </button>
       <div v-if="store.cutter" class="choice" role="radiogroup" aria-label="Handles">
         <button
           v-for="(title, mode) in HANDLE_MODES"
@@ -60,7 +72,7 @@ const hint = computed(() => {
       </div>
     </template>
     <p class="hint">{{ hint }}</p>
-    <button v-if="tools.placing" @click="tools.end()">Give up</button>
+    <button v-if="tools.placing || tools.drawing" @click="tools.end()">Give up</button>
   </div>
 </template>
 

@@ -1,28 +1,20 @@
 <script setup lang="ts">
 import * as THREE from 'three';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
-import {
-  addCut,
-  addCutter,
-  setCutter,
-  shapeTitle,
-  CutterSchema,
-  type Cutter,
-  type NewCutter,
-  type Project,
-} from '@dusky-mason/core/courses';
+import { setCutter, DRAWN_TITLES, type Cutter, type DrawnKind, type Project } from '@dusky-mason/core/courses';
 import { isTyping, useCommands } from '../components/commands.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
-import { seatedCutter, type Seat } from '../tools/placing.ts';
 import { useTools } from '../tools/tools.ts';
 import { CutterLayer, placementMatrix } from './cutterLayer.ts';
+import { DrawOnPart } from './drawOnPart.ts';
 import { HANDLE_MODES, Handles, type HandleMode } from './handles.ts';
 import { scaleDashes } from './lines.ts';
 import { PartLayer } from './partLayer.ts';
 import { ShapePictures } from './shapePictures.ts';
 import ToolStrip from './ToolStrip.vue';
+import { PlaceOnPart } from './placeOnPart.ts';
 import { Snapshot } from './snapshot.ts';
 import { Stage, VIEWS, type ViewName } from './stage.ts';
 
@@ -41,6 +33,8 @@ const failed = ref(false);
 const unit = computed(() => store.project?.unit ?? 'mm');
 const step = computed(() => prefs.now.step);
 
+/** A tag nearer to the right edge than this stands to the left of its place, pixels. */
+const TAG_ROOM = 260;
 /** A pointer that moved less than this between down and up was a click, pixels. */
 const CLICK = 4;
 
@@ -48,12 +42,13 @@ let stage: Stage | null = null;
 const part = new PartLayer();
 const cutters = new CutterLayer();
 let handles: Handles | null = null;
-let ghost: CutterLayer | null = null;
+let placer: PlaceOnPart | null = null;
+let drawer: DrawOnPart | null = null;
 const snapshot = new Snapshot();
 const shapes = new ShapePictures(
   () => {
     showCutters();
-    if (hovered) showGhost(hovered);
+    placer?.again();
   },
   (e) => notices.fail(e),
 );
@@ -90,7 +85,8 @@ function showCutters(): void {
   const list = props.cutting && course?.kind === 'cut' ? course.params.cutters : [];
   cutters.show(list, store.selection.cutter, (s) => shapes.get(s));
   // Before the part is seen, the camera does not stand where it will.
-  const ready = props.cutting && shownPart === store.selection.part && !tools.placing && !store.readOnly;
+  const busy = tools.placing || tools.drawing;
+  const ready = props.cutting && shownPart === store.selection.part && !busy && !store.readOnly;
   const picked = ready ? (store.cutter ?? null) : null;
   handles?.show(picked, picked && shapes.box(picked.shape), tools.handles);
   stage.redraw();
@@ -111,6 +107,7 @@ function onDown(e: PointerEvent): void {
   if (!stage || e.button !== 0) return;
   const p = at(e);
   down = p;
+  if (tools.drawing) return drawDown(e, p);
   if (tools.placing || !handles) return;
   drag = handles.grab(stage.ray(p.x, p.y), unit.value);
   if (!drag) return;
@@ -121,14 +118,30 @@ function onDown(e: PointerEvent): void {
   dragged = null;
 }
 
+/** While an outline is drawn: what the press was. The first place is taken at once, so that one may drag to the second. */
+let pressed: 'first' | 'next' | null = null;
+function drawDown(e: PointerEvent, p: { x: number; y: number }): void {
+  const ray = stage!.ray(p.x, p.y);
+  drawer?.move(ray);
+  // Empty ground turns the view.
+  if (!tools.drawing?.plane || !tools.drawing.hover) return;
+  pressed = tools.drawing.points.length ? 'next' : 'first';
+  e.stopImmediatePropagation();
+  stage!.controls.enabled = false;
+  canvas.value!.setPointerCapture(e.pointerId);
+  canvas.value!.focus();
+  if (pressed === 'first') drawer?.click(ray);
+}
+
 function onMove(e: PointerEvent): void {
   if (!stage) return;
   const p = at(e);
   const ray = stage.ray(p.x, p.y);
   if (drag) return follow(ray, e.shiftKey ? step.value : null);
+  if (tools.drawing && (pressed || !e.buttons)) return drawer?.move(ray);
   if (e.buttons) return;
-  if (tools.placing) return showGhost(ray);
-  canvas.value!.style.cursor = handles?.hover(ray) ? 'grab' : '';
+  if (tools.placing) canvas.value!.style.cursor = placer?.hover(ray) ? 'crosshair' : 'not-allowed';
+  else canvas.value!.style.cursor = handles?.hover(ray) ? 'grab' : '';
 }
 
 function follow(ray: THREE.Ray, snap: number | null): void {
@@ -149,6 +162,13 @@ function onUp(e: PointerEvent): void {
     endDrag(true);
     return;
   }
+  if (pressed) {
+    stage.controls.enabled = true;
+    if (pressed === 'next' || !still) drawer?.click(stage.ray(p.x, p.y));
+    pressed = null;
+    return;
+  }
+  if (tools.drawing) return;
   if (still) click(stage.ray(p.x, p.y));
 }
 
@@ -167,67 +187,16 @@ function endDrag(keep: boolean): void {
 
 function click(ray: THREE.Ray): void {
   const onPart = part.hit(ray);
-  if (tools.placing) {
-    const seat = onPart && seatAt(ray, onPart);
-    if (seat) place(seat);
-    return;
-  }
+  if (tools.placing) return placed(placer?.click(ray) ?? false);
   const onCutter = props.cutting ? cutters.hit(ray) : null;
   if (onCutter && onCutter.cutter !== store.selection.cutter) return store.select({ cutter: onCutter.cutter });
   if (onCutter && (!onPart || onCutter.distance < onPart.distance)) return;
   store.select({ course: onPart?.course ?? null });
 }
 
-// Placing.
-function seatAt(ray: THREE.Ray, hit: { point: THREE.Vector3; normal: THREE.Vector3 }): Seat {
-  const normal = hit.normal.clone().normalize();
-  if (normal.dot(ray.direction) > 0) normal.negate();
-  return { point: hit.point, normal, thickness: part.thicknessBelow(hit.point, normal) };
-}
-
-function newCutter(seat: Seat): NewCutter {
-  const c = seatedCutter(tools.kind, tools.operation, seat, part.radius);
-  const n = store.part?.courses.length ?? 1;
-  return { ...c, name: `${shapeTitle(tools.kind)} ${n}` };
-}
-
-/** Number of the cutter that is not there yet: one that no document gives out. */
-const GHOST = Number.MAX_SAFE_INTEGER;
-let hovered: THREE.Ray | null = null;
-function showGhost(ray: THREE.Ray): void {
-  hovered = ray.clone();
-  const hit = part.hit(ray);
-  const list = hit ? [CutterSchema.parse({ ...newCutter(seatAt(ray, hit)), id: GHOST })] : [];
-  ghost?.show(list, GHOST, (s) => shapes.get(s));
-  canvas.value!.style.cursor = hit ? 'crosshair' : 'not-allowed';
-  stage!.redraw();
-}
-
-function place(seat: Seat): void {
-  const project = store.project;
-  const partId = store.selection.part;
-  if (!project || partId === null) return;
-  const cutter = newCutter(seat);
-  const course = tools.into;
-  tools.end();
-  if (course !== null) {
-    store.change(`Add ${cutter.name}`, addCutter(project, partId, course, cutter));
-    store.select({ course, cutter: project.nextId });
-  } else {
-    store.change(`Place ${cutter.name}`, addCut(project, partId, cutter, tools.operation));
-    store.select({ course: project.nextId, cutter: project.nextId + 1 });
-  }
-  canvas.value?.focus();
-}
-
-/** Places at the middle of the top: by keyboard, without pointing. */
-function placeOnTop(): void {
-  const from = part.centre.clone().setZ(part.centre.z + 4 * part.radius);
-  const ray = new THREE.Ray(from, new THREE.Vector3(0, 0, -1));
-  const hit = part.hit(ray);
-  if (hit) place(seatAt(ray, hit));
-  else
-    notices.say('warning', 'There is no material under the middle of the top. Click a face to place the cutter there.');
+/** After a cutter was placed the keys are the view's again. */
+function placed(done: boolean): void {
+  if (done) canvas.value?.focus();
 }
 
 // Keyboard.
@@ -238,12 +207,21 @@ const ORBITS: Record<string, [number, number]> = { ArrowRight: [10, 0], ArrowLef
 
 function onKey(e: KeyboardEvent): void {
   if (!stage || e.ctrlKey || e.metaKey || isTyping(e)) return;
-  if (tools.placing && e.key === 'Enter') placeOnTop();
+  if (tools.drawing && drawKey(e)) return e.preventDefault();
+  if (tools.placing && e.key === 'Enter') placed(placer?.onTop() ?? false);
   else if (e.key === '+' || e.key === '-') stage.zoom(e.key === '+' ? 1 / 1.2 : 1.2);
   else if (NUDGES[e.key] && props.cutting && store.cutter && !e.altKey) nudge(NUDGES[e.key]!, e.shiftKey ? 10 : 1);
   else if (ORBITS[e.key]) stage.orbit(...ORBITS[e.key]!);
   else return;
   e.preventDefault();
+}
+
+function drawKey(e: KeyboardEvent): boolean {
+  const way = NUDGES[e.key];
+  if (e.key === 'Enter') drawer?.enter();
+  else if (way && !way[2] && !e.altKey) drawer?.nudge(way[0] * (e.shiftKey ? 10 : 1), way[1] * (e.shiftKey ? 10 : 1));
+  else return drawer?.key(e) ?? false;
+  return true;
 }
 
 /** Moves the picked cutter along its own axes by the step. */
@@ -269,16 +247,19 @@ const cutNow = () => props.cutting && !!store.part && !store.readOnly;
 const modes = Object.keys(HANDLE_MODES) as HandleMode[];
 useCommands([
   { id: 'place', title: 'Place a cutter', also: 'new cut hole subtract add carve draw drill', keys: 'C', when: cutNow, run: () => tools.begin() },
+  { id: 'draw', title: 'Draw on the part', also: 'sketch outline rectangle circle cut hole pull extrude', keys: 'D', when: cutNow, run: () => tools.draw(undefined, part.radius) },
+  ...(Object.keys(DRAWN_TITLES) as DrawnKind[]).map((k) => ({ id: `draw-${k}`, title: `Draw: ${DRAWN_TITLES[k].toLowerCase()}`, when: cutNow, run: () => tools.draw(k, part.radius) })),
   { id: 'next-handles', title: 'Next set of handles', also: 'slide turn resize move rotate scale', keys: 'M', when: () => cutNow() && !!store.cutter, run: () => (tools.handles = modes[(modes.indexOf(tools.handles) + 1) % modes.length]!) },
   ...modes.map((m) => ({ id: `handles-${m}`, title: `Handles: ${HANDLE_MODES[m]}`, also: { slide: 'move', turn: 'rotate', resize: 'scale size' }[m], when: () => cutNow() && !!store.cutter, run: () => { tools.handles = m; } })),
   { id: 'fit', title: 'Fit the part into view', also: 'frame zoom all', keys: 'B', when: () => !!store.picture, run: fit },
   { id: 'next-view', title: 'Next straight-on view', also: 'front side top', keys: 'V', when: () => !!store.picture, run: nextView },
   ...(Object.keys(VIEWS) as ViewName[]).map((v) => ({ id: `view-${v}`, title: `Look from: ${VIEWS[v].title}`, when: () => !!store.picture, run: () => look(v) })),
-  { id: 'drop', title: 'Let go of what is picked', also: 'deselect cancel', keys: 'Escape', when: () => tools.placing || !!drag || store.selection.course !== null, run: letGo },
+  { id: 'drop', title: 'Let go of what is picked', also: 'deselect cancel', keys: 'Escape', when: () => tools.placing || !!tools.drawing || !!drag || store.selection.course !== null, run: letGo },
 ]); // prettier-ignore
 
 function letGo(): void {
   if (drag) endDrag(false);
+  else if (tools.drawing) drawer?.back();
   else if (tools.placing) tools.end();
   else store.select({ course: null, cutter: null });
 }
@@ -291,9 +272,13 @@ onMounted(() => {
     return;
   }
   handles = new Handles(stage);
-  ghost = new CutterLayer();
-  stage.scene.add(part.group, cutters.group, ghost.group);
-  stage.overlay.add(handles.group);
+  placer = new PlaceOnPart(part, store, tools, notices, (x) => shapes.get(x));
+  stage.scene.add(part.group, cutters.group, placer.ghost.group);
+  placer.drawn = () => stage?.redraw();
+  drawer = new DrawOnPart(stage, part, store, tools, notices, () => step.value);
+  drawer.tag = (t) => (label.value = t && t.text ? { text: t.text, ...stage!.onCanvas(t.at) } : null);
+  tools.hand = drawer;
+  stage.overlay.add(handles.group, drawer.layer.group);
   stage.beforeFrame = () => {
     handles?.place();
     scaleDashes(part.group, stage!.pixelAt(part.centre));
@@ -315,7 +300,9 @@ onBeforeUnmount(() => {
   store.setThumbnail(null);
   store.setViewNow(null);
   tools.end();
-  ghost?.show([], null, () => undefined);
+  tools.hand = null;
+  drawer?.layer.show(null);
+  placer?.stop();
   cutters.show([], null, () => undefined);
   handles?.show(null, null, 'slide');
   part.show(null);
@@ -329,12 +316,22 @@ watch(
   showCutters,
 );
 watch(
+  () => !!tools.drawing,
+  (is) => {
+    if (is) canvas.value?.focus();
+    else drawer?.stop();
+    if (canvas.value) canvas.value.style.cursor = is ? 'crosshair' : '';
+    showCutters();
+  },
+);
+watch(
+  () => tools.grid,
+  () => drawer?.refresh(),
+);
+watch(
   () => tools.placing,
   (is) => {
-    if (!is) {
-      hovered = null;
-      ghost?.show([], null, () => undefined);
-    }
+    if (!is) placer?.stop();
     if (canvas.value) canvas.value.style.cursor = '';
     if (is) canvas.value?.focus();
     showCutters();
@@ -357,7 +354,13 @@ watch(
     <p v-if="failed" class="card">
       This browser shows no 3D picture (WebGL 2 is off). Courses, numbers and exports work all the same.
     </p>
-    <div v-if="label" class="tag number" :style="{ left: `${label.x}px`, top: `${label.y}px` }" role="status">
+    <div
+      v-if="label"
+      class="tag number"
+      :class="{ left: label.x > canvas!.clientWidth - TAG_ROOM }"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      role="status"
+    >
       {{ label.text }}
     </div>
 
@@ -366,7 +369,7 @@ watch(
       <button title="Fit the part into view (B)" @click="fit">Fit</button>
     </div>
 
-    <ToolStrip :cutting="cutting" />
+    <ToolStrip :cutting="cutting" @draw="tools.draw(undefined, part.radius)" />
   </section>
 </template>
 
@@ -401,6 +404,9 @@ canvas:focus-visible {
   color: var(--on-veil);
   white-space: nowrap;
   pointer-events: none;
+}
+.tag.left {
+  transform: translate(calc(-100% - 14px), -50%);
 }
 .views {
   position: absolute;

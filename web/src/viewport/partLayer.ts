@@ -10,6 +10,8 @@ export interface PartHit {
   point: THREE.Vector3;
   normal: THREE.Vector3;
   course: number;
+  /** The number of the face. */
+  face: number;
   distance: number;
 }
 
@@ -61,6 +63,16 @@ export class PartLayer {
     return out ? out.distance + inside : null;
   }
 
+  /** How far the part's box reaches along a direction, from the origin, mm. */
+  reach(way: THREE.Vector3): number {
+    if (!this.faces) return 0;
+    const geometry = this.faces.geometry;
+    if (!geometry.boundingBox) geometry.computeBoundingBox();
+    const { min, max } = geometry.boundingBox!;
+    const corner = new THREE.Vector3(way.x > 0 ? max.x : min.x, way.y > 0 ? max.y : min.y, way.z > 0 ? max.z : min.z);
+    return corner.add(this.group.position).dot(way);
+  }
+
   /** The first hit of a ray. */
   hit(ray: THREE.Ray): PartHit | null {
     const [first] = this.hits(ray);
@@ -70,6 +82,7 @@ export class PartLayer {
       point: first.point,
       normal: first.face.normal.clone(),
       course: this.picture.courseOfTriangle[first.faceIndex!] ?? 0,
+      face: this.picture.faceOfTriangle[first.faceIndex!] ?? 0,
       distance: first.distance,
     };
   }

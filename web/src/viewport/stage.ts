@@ -142,6 +142,11 @@ export class Stage {
     return r.ray;
   }
 
+  /** The ray through the middle of the canvas. */
+  middleRay(): THREE.Ray {
+    return this.ray(this.canvas.clientWidth / 2, this.canvas.clientHeight / 2);
+  }
+
   /** Where a point of the scene stands on the canvas, in pixels. */
   onCanvas(p: THREE.Vector3): { x: number; y: number } {
     const q = p.clone().project(this.camera);

@@ -1,0 +1,100 @@
+import * as THREE from 'three';
+import { offPlane, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes';
+import { disposeTree } from './lines.ts';
+
+const LIMESTONE = 0xece6dc;
+const VERDIGRIS = 0x4fb3a8;
+const OCHRE = 0xe0a93a;
+/** Lines of a grid to each side; a finer grid is drawn by its tenth lines. */
+const MOST_LINES = 60;
+
+/** What is drawn over the part while an outline is drawn on it. */
+export interface Shown {
+  plane: Sketch;
+  grid: Grid | null;
+  /** How far the grid is drawn, mm. */
+  reach: number;
+  points: readonly Point2[];
+  closed: boolean;
+  /** The place that the pointer means, and how large its mark is, mm. */
+  mark: Point2 | null;
+  size: number;
+  /** How far the outline is pulled, mm along the normal. */
+  pull: number;
+}
+
+/** The plane that is drawn on: its face's outline, its grid, the outline so far, and where it is pulled to. */
+export class SketchLayer {
+  readonly group = new THREE.Group();
+
+  show(s: Shown | null): void {
+    disposeTree(this.group);
+    this.group.clear();
+    if (!s) return;
+    const at = (p: Point2, height = 0) => offPlane(s.plane, p, height);
+    if (s.grid)
+      this.add(
+        gridLines(s.grid, s.reach).flatMap(([a, b]) => [at(a), at(b)]),
+        LIMESTONE,
+        0.16,
+      );
+    for (const loop of s.plane.outlines)
+      this.add(
+        ring(loop).flatMap(([a, b]) => [at(a), at(b)]),
+        LIMESTONE,
+        0.55,
+      );
+    const run = s.closed ? ring(s.points) : ring(s.points).slice(0, -1);
+    this.add(
+      run.flatMap(([a, b]) => [at(a), at(b)]),
+      VERDIGRIS,
+      1,
+    );
+    if (s.pull !== 0) {
+      this.add(
+        run.flatMap(([a, b]) => [at(a, s.pull), at(b, s.pull)]),
+        VERDIGRIS,
+        1,
+      );
+      const step = Math.max(1, Math.ceil(s.points.length / 16));
+      this.add(
+        s.points.filter((_, i) => i % step === 0).flatMap((p) => [at(p), at(p, s.pull)]),
+        VERDIGRIS,
+        0.6,
+      );
+    }
+    if (s.mark) {
+      const [x, y] = s.mark;
+      const k = s.size;
+      this.add([[x - k, y], [x, y + k], [x, y + k], [x + k, y], [x + k, y], [x, y - k], [x, y - k], [x - k, y]].map((p) => at(p as Point2)), OCHRE, 1); // prettier-ignore
+    }
+  }
+
+  private add(places: readonly (readonly number[])[], color: number, opacity: number): void {
+    if (!places.length) return;
+    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(places.flat(), 3)); // prettier-ignore
+    const lines = new THREE.LineSegments(
+      geometry,
+      new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false }),
+    );
+    lines.renderOrder = 5;
+    lines.frustumCulled = false;
+    this.group.add(lines);
+  }
+}
+
+const ring = (points: readonly Point2[]): [Point2, Point2][] => points.map((p, i) => [p, points[(i + 1) % points.length]!]); // prettier-ignore
+
+function gridLines({ step: set, turn, origin }: Grid, reach: number): [Point2, Point2][] {
+  let step = set;
+  while (reach / step > MOST_LINES) step *= 10;
+  const n = Math.ceil(reach / step);
+  const a = (turn * Math.PI) / 180;
+  const [c, s] = [Math.cos(a), Math.sin(a)];
+  const at = (u: number, v: number): Point2 => [origin[0] + c * u - s * v, origin[1] + s * u + c * v];
+  const end = n * step;
+  return Array.from({ length: 2 * n + 1 }, (_, i) => (i - n) * step).flatMap((k): [Point2, Point2][] => [
+    [at(k, -end), at(k, end)],
+    [at(-end, k), at(end, k)],
+  ]);
+}
