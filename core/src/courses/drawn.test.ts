@@ -77,6 +77,7 @@ describe('an outline that cannot be pulled', () => {
     ['no width', { kind: 'rectangle', from: [0, 0], to: [0, 5], corner: 0 }],
     ['no radius', { kind: 'circle', centre: [0, 0], radius: 0 }],
     ['a radius that is no number', { kind: 'circle', centre: [0, 0], radius: NaN }],
+    ['the size of a country', { kind: 'circle', centre: [0, 0], radius: 1e9 }],
     ['two sides', { kind: 'polygon', centre: [0, 0], corner: [5, 0], sides: 2 }],
     ['a thousand sides', { kind: 'polygon', centre: [0, 0], corner: [5, 0], sides: 1000 }],
     ['no length', { kind: 'slot', from: [1, 1], to: [1, 1], width: 3 }],
@@ -95,6 +96,7 @@ describe('an outline that cannot be pulled', () => {
     expect(drawnProblem(drawn.circle!)).toBeNull();
     expect(() => drawnCutter(drawn.circle!, flat, 0)).toThrow(/not pulled/);
     expect(() => drawnCutter(drawn.circle!, flat, NaN)).toThrow(MasonError);
+    expect(() => drawnCutter(drawn.circle!, flat, 1e8)).toThrow(/1 km/);
   });
 
   it('a stored outline that crosses itself says where, when it is made', () => {

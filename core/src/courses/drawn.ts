@@ -28,6 +28,8 @@ export const DRAWN_TITLES: Record<DrawnKind, string> = {
 export const DRAWN_SEGMENTS = 64;
 /** Sides shorter than this, mm, are none. */
 const LEAST = 1e-6;
+/** Nothing drawn reaches further, mm. */
+const LARGEST = 1e6;
 
 /** How far an outline is pulled: mm along the normal, negative into the material; or right through it. */
 export type Pull = number | 'through';
@@ -46,8 +48,15 @@ export function drawnProblem(d: Drawn): string | null {
   }
 }
 
-/** Throws `bad-input` for an outline that cannot be pulled: without size, too many sides, or crossing itself. */
+/** Throws `bad-input` for an outline that cannot be pulled: without size, too large, with too many sides, or crossing itself. */
 export function checkDrawn(d: Drawn): void {
+  checkOutline(d);
+  if (drawnRun(d).some((p) => p.some((x) => !(Math.abs(x) <= LARGEST)))) throw tooLarge();
+}
+
+const tooLarge = () => new MasonError('bad-input', 'That is larger than 1 km, more than anything here can be. Look at the unit.'); // prettier-ignore
+
+function checkOutline(d: Drawn): void {
   const flat = new MasonError('bad-input', 'The outline has no area yet. Draw it wider, or type its size.');
   switch (d.kind) {
     case 'rectangle':
@@ -112,6 +121,7 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
   const depth = pull === 'through' ? -1 : pull;
   if (!(Math.abs(depth) >= LEAST))
     throw new MasonError('bad-input', 'It is not pulled yet. Move away from the face, or type a depth.');
+  if (Math.abs(depth) > LARGEST) throw tooLarge();
   const height = Math.abs(depth) + proud;
   const { shape, centre, turn } = shapeOf(d, height);
   const middle = depth < 0 ? proud - height / 2 : height / 2 - proud;

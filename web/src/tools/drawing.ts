@@ -27,6 +27,9 @@ export interface Draw {
   drawn: Drawn | null;
 }
 
+/** The greatest depth, mm. */
+const DEEPEST = 1e6;
+
 /** What was typed cannot be used: says why and what to type. */
 export class TypedError extends Error {}
 
@@ -159,6 +162,7 @@ function typedPull(d: Draw, text: string, unit: LengthUnit): Draw {
   if (/^t(hrough)?$/i.test(text)) return { ...d, pull: 'through' };
   const depth = parseLength(text.replace(/^[+-]/, ''), unit);
   if (!(depth > 0)) throw new TypedError('A depth is more than 0. Type − for into the material, + for out of it.');
+  if (depth > DEEPEST) throw new TypedError('That is deeper than 1 km. Look at the unit.');
   // Without a sign it goes to the side that it is on already, at first inward.
   const out = /^[+-]/.test(text) ? text.startsWith('+') : typeof d.pull === 'number' && d.pull > 0;
   return { ...d, pull: out ? depth : -depth };

@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { addCut, drawnCutter, type NewCutter, type Project } from '@dusky-mason/core/courses';
+import { addCut, drawnCutter, findPart, type NewCutter, type Project } from '@dusky-mason/core/courses';
 import { MasonError } from '@dusky-mason/core/mesh';
 import { offPlane, onPlane, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
 import type { CutOperationName } from '../components/marks.ts';
@@ -202,7 +202,7 @@ export class DrawOnPart {
   private cutter(d: Draw): NewCutter | null {
     if (!d.drawn || !d.plane) return null;
     try {
-      const n = this.store.part!.courses.length;
+      const n = findPart((this.from ?? this.store.project)!, this.store.selection.part)!.courses.length;
       const made = drawnCutter(d.drawn, d.plane, d.pull, this.proud(d));
       return { ...made, name: `${made.name} ${n}` };
     } catch (e) {

@@ -1,0 +1,118 @@
+import { expect, test, type Page } from '@playwright/test';
+import { course, figure, openSample } from './bench.ts';
+
+const hint = (page: Page) => page.locator('.strip .hint');
+/** Types into the strip's field and presses Enter. */
+async function say(page: Page, text: string): Promise<void> {
+  const field = page.getByRole('textbox', { name: 'Typed size or depth' });
+  await field.fill(text);
+  await field.press('Enter');
+}
+/** The course of what was drawn: it is named after its outline and its place in the wall. */
+const drawn = (page: Page, outline: string) => page.getByRole('button', { name: new RegExp(`^${outline} \\d+:`) });
+const volume = async (page: Page): Promise<number> =>
+  parseFloat((await figure(page, 'volume').innerText()).replace(/[^\d.]/g, ''));
+
+test('with the pointer: a rectangle on the wall, dragged, then pulled to a typed depth', async ({ page }) => {
+  await openSample(page);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await expect(hint(page)).toContainText('Click a corner on a face');
+  await page.mouse.move(780, 480);
+  // The face under the pointer is asked for; then its grid is there and the place is told.
+  await expect(page.locator('.tag')).toContainText(/grid|edge|vertex/);
+  await page.mouse.down();
+  await page.mouse.move(800, 500, { steps: 4 });
+  await page.mouse.move(812, 540, { steps: 4 });
+  await expect(page.locator('.tag')).toContainText('×');
+  await page.mouse.up();
+  await expect(hint(page)).toContainText('Pull');
+  await page.mouse.move(790, 600, { steps: 3 });
+  await expect(page.locator('.tag')).toContainText(/removes|adds/);
+  await say(page, '-40');
+  await expect(drawn(page, 'Rectangle')).toContainText('removes box');
+  await expect(page.getByRole('textbox', { name: 'Height', exact: true })).toHaveValue('40');
+  const [x, y] = await Promise.all(['Length', 'Width'].map((name) => page.getByRole('textbox', { name, exact: true }).inputValue())); // prettier-ignore
+  await expect(page.getByRole('complementary', { name: 'Card' })).toContainText('5 faces');
+  const away = (Number(x) * Number(y) * 40) / 1e6;
+  await expect.poll(() => volume(page)).toBeCloseTo(683.03 - away, 1);
+  // One step of the history, whatever was shown on the way.
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+});
+
+test('with the keyboard alone: a 40 mm hole through the middle of the face in three acts', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('circle');
+  await page.locator('canvas').focus();
+  // One: the face in the middle of the view. Two: the size. Three: the depth.
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.tag')).toBeVisible();
+  await say(page, '40');
+  await expect(hint(page)).toContainText('Pull');
+  await say(page, 'through');
+  await expect(drawn(page, 'Circle')).toContainText('cylinder Ø 40');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  // A prism of 64 sides through 240 mm of wall.
+  await expect.poll(() => volume(page)).toBeCloseTo(683.03 - (32 * 400 * Math.sin(Math.PI / 32) * 240) / 1e6, 1);
+  await expect(page.getByRole('switch', { name: 'Through' })).toBeChecked();
+});
+
+test('a free outline in a straight-on view cuts the wall in two, and the other piece is kept', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
+  const box = (await page.locator('canvas').boundingBox())!;
+  // Beside the part there is no face: the plane is square to the view.
+  const at = (x: number, y: number): [number, number] => [box.x + box.width * x, box.y + box.height * y];
+  for (const [x, y] of [[0.05, 0.1], [0.62, 0.1], [0.7, 0.5], [0.62, 0.8], [0.05, 0.8]] as const) {
+    await page.mouse.move(...at(x, y), { steps: 3 });
+    await page.mouse.click(...at(x, y));
+  } // prettier-ignore
+  await expect(hint(page)).toContainText('closes it');
+  // A piece too many is taken back, one step at a time.
+  await page.mouse.click(...at(0.05, 0.5));
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Enter');
+  await expect(hint(page)).toContainText('Pull');
+  await page.keyboard.press('p');
+  await page.keyboard.press('t');
+  await page.keyboard.press('Enter');
+  await expect(drawn(page, 'Free outline')).toContainText('splits along');
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await card.getByRole('combobox', { name: 'Keeps' }).click();
+  await page.getByRole('option', { name: 'the offcut' }).click();
+  const offcut = await expect.poll(() => volume(page)).toBeLessThan(680).then(() => volume(page)); // prettier-ignore
+  await card.getByRole('combobox', { name: 'Keeps' }).click();
+  await page.getByRole('option', { name: 'the rest' }).click();
+  await expect.poll(() => volume(page)).toBeCloseTo(683.03 - offcut, 1);
+});
+
+test('what cannot be drawn is told, and Esc goes back one step at a time', async ({ page }) => {
+  await openSample(page);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await say(page, '40 x 25');
+  await expect(page.getByRole('alert')).toContainText('Point at a face first');
+  await page.mouse.move(780, 480);
+  await expect(page.locator('.tag')).toBeVisible();
+  for (const [text, why] of [['-4', 'more than 0'], ['1e9', '1 km'], ['abc', '']] as const) {
+    await say(page, text);
+    await expect(page.getByRole('alert')).toContainText(why);
+  } // prettier-ignore
+  await say(page, '40 x 25');
+  await expect(hint(page)).toContainText('Pull');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Escape');
+  await expect(hint(page)).toContainText('Click a corner');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Place a cutter', exact: true })).toBeVisible();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+});
