@@ -115,3 +115,27 @@ test('edges round a new hole, UVs and a projected outline are chosen on the card
   await page.keyboard.press('Control+z');
   await expect(course(page, 'Hatch')).toContainText('enclosed');
 });
+
+test('a cutter is repeated in a row, and one of the row is switched off', async ({ page }) => {
+  await openSample(page);
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await course(page, 'Hatch').click();
+  await type(page, 'Length', '100');
+  await type(page, 'Width', '100');
+  await card.getByRole('combobox', { name: 'Repeat', exact: true }).click();
+  await page.getByRole('option', { name: 'in a row' }).click();
+  await type(page, 'Step', '120');
+  await expect(course(page, 'Hatch')).toContainText('5 cutters, each rounded box 100 × 100');
+  const five = await figure(page, 'volume').innerText();
+  await card.getByRole('button', { name: 'Instance 2', exact: true }).click();
+  await card.getByRole('button', { name: 'Switch off instance 2' }).click();
+  await expect(course(page, 'Hatch')).toContainText('4 cutters, each');
+  await expect(figure(page, 'volume')).not.toHaveText(five);
+  await card.getByRole('textbox', { name: 'Moved along z' }).fill('40');
+  await page.keyboard.press('Enter');
+  await card.getByRole('button', { name: 'Switch on instance 2' }).click();
+  await expect(figure(page, 'volume')).toHaveText(five);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await type(page, 'How many', '1000');
+  await expect(card.getByRole('group', { name: 'Instances' })).toHaveCount(0);
+});

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, openSample } from './bench.ts';
+import { figure, openSample } from './bench.ts';
 
 const hint = (page: Page) => page.locator('.strip .hint');
 /** Types into the strip's field and presses Enter. */

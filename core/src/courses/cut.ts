@@ -11,9 +11,11 @@ import {
 } from '../carve/index.ts';
 import {
   faceBegin,
+  faceCount,
   faceEnd,
   faceNormals,
   isRimOf,
+  MasonError,
   ringHoles,
   SpatialIndex,
   tieHoles,
@@ -26,6 +28,7 @@ import {
 } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
+import { instancesOf } from './repeat.ts';
 import { alongOwnAxis, ownAxis, placedMesh, sizeWords } from './placed.ts';
 import { shapeTitle, type MeshStore } from './shapeSpec.ts';
 
@@ -103,7 +106,19 @@ export function outward(target: PolyMesh, cutter: Cutter, params: Params): Direc
 /** Whether a cut draws the outlines of its cutters rather than taking their volume. */
 const isDrawn = ({ operation }: Params): boolean => operation === 'scribe' || operation === 'kerf';
 
-/** The bodies that a cut's cutters are, where they stand for a target, with the slots that the cut gives their walls. */
+/** Most faces that the cutters of one cut may have in all. */
+const MOST_FACES = 2_000_000;
+
+/** The cutters of a cut wherever they stand: one for each instance that is switched on, with the number of the cutter that it repeats. */
+export const standing = (params: Params): Cutter[] =>
+  params.cutters.flatMap((c) =>
+    instancesOf(c.placement, c.repeat).flatMap((i) => (i.off ? [] : [{ ...c, placement: i.placement }])),
+  );
+
+/**
+ * The bodies that a cut's cutters are, each instance by itself, where they stand for a target, with the slots that the cut gives their walls.
+ * Throws `too-large` before a repeat makes more faces than can be handled.
+ */
 export function cutterMeshes(
   target: PolyMesh,
   params: Params,
@@ -118,14 +133,19 @@ export function cutterMeshes(
       : params.wallSlots === 'cutter'
         ? c.slot || c.name || 'Cutter'
         : target.slots[0] || 'Body';
-  return params.cutters.map((c) => {
+  let faces = 0;
+  return standing(params).map((c, _, all) => {
     const keeps = params.wallSlots === 'cutter' && c.shape.kind === 'mesh' && !c.slot;
     const tag = (m: PolyMesh) => withSource(keeps && m.layers.slot ? m : withSlot(m, slotOf(c)), c.id, course);
     const lean = isDrawn(params) ? projection(target, c, params) : null;
     const through = lean || (c.through && params.operation !== 'union') ? target : null;
     const make = () => placedMesh(c.shape, c.placement, store, tag, through, lean);
     const reach = through && alongOwnAxis(through, c.placement);
-    return known ? known(JSON.stringify([c, keeps || slotOf(c), reach, lean, course]), make) : make();
+    const mesh = known ? known(JSON.stringify([{ ...c, repeat: 0 }, keeps || slotOf(c), reach, lean, course]), make) : make(); // prettier-ignore
+    const alike = all.filter((x) => x.id === c.id).length;
+    if (faceCount(mesh) * alike > MOST_FACES || (faces += faceCount(mesh)) > MOST_FACES)
+      throw new MasonError('too-large', `${alike} instances of ${c.name || 'the cutter'} would have ${(faceCount(mesh) * alike).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are made. Repeat it less often, or make it coarser.`); // prettier-ignore
+    return mesh;
   });
 }
 
@@ -136,9 +156,9 @@ export function runCut(
   { store, course, memory, moving }: CourseEnv,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: CutReport } {
+  const all = standing(params);
   const cutters = cutterMeshes(target, params, store, course, memory);
-  const nearest =
-    params.reach === 'nearest' ? params.cutters.map((c) => against(outward(target, c, params))) : undefined;
+  const nearest = params.reach === 'nearest' ? all.map((c) => against(outward(target, c, params))) : undefined;
   const { operation, joinFlush, keeps, width, depth, bottom, lines, spacing, wallUvs } = params;
   if (operation === 'kerf') {
     // All slits of a cut are one list, so they take the slot that its first cutter would give.
@@ -146,10 +166,10 @@ export function runCut(
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot, wallUvs }, ctx);
   }
   const options = { operation, joinFlush, keeps, nearest, course, wallUvs, memory: memory?.carve };
-  const at = moving === undefined ? -1 : params.cutters.findIndex((c) => c.id === moving);
+  const [still, moved] = [cutters.filter((_, i) => all[i]!.id !== moving), cutters.filter((_, i) => all[i]!.id === moving)]; // prettier-ignore
   const cut =
-    at >= 0 && cutters.length > 1 && memory && ONE_BY_ONE.has(operation) && !nearest
-      ? inTwo(target, cutters, at, options, memory, ctx)
+    still.length && moved.length && memory && ONE_BY_ONE.has(operation) && !nearest
+      ? inTwo(target, still, moved, options, memory, ctx)
       : carve(target, cutters, options, ctx);
   if (params.ties === 'none' || operation === 'scribe') return cut;
   const { mesh, rings } = withEdgesAsked(cut.mesh, params, course);
@@ -162,15 +182,15 @@ const ONE_BY_ONE = new Set(['subtract', 'union']);
 /** As `carve`, the cutter that is moving after all others: those are cut once, as long as it moves. */
 function inTwo(
   target: PolyMesh,
-  cutters: readonly PolyMesh[],
-  at: number,
+  still: PolyMesh[],
+  moved: readonly PolyMesh[],
   options: CarveOptions,
   memory: CourseMemory,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: CarveReport } {
-  const still = memory.still(target, cutters.toSpliced(at, 1), options, ctx);
-  const { mesh, report } = carve(still.mesh, [cutters[at]!], options, ctx);
-  const { volumeBefore, areaBefore } = still.report;
+  const first = memory.still(target, still, options, ctx);
+  const { mesh, report } = carve(first.mesh, moved, options, ctx);
+  const { volumeBefore, areaBefore } = first.report;
   return { mesh, report: { ...report, volumeBefore, areaBefore } };
 }
 
@@ -203,15 +223,26 @@ const DOES = {
   kerf: 'slits along',
 } as const;
 
+/** How many cutters stand in all; a repeat that is too large counts as one, as its course says why it fails. */
+function countStanding(params: Params): number {
+  try {
+    return standing(params).length;
+  } catch (e) {
+    if (e instanceof MasonError) return params.cutters.length;
+    throw e;
+  }
+}
+
 /** What a cut does, in words, for the wall. */
 export function sayCut(params: Params, unit: LengthUnit, report?: Partial<CarveReport>): string {
   const { operation, cutters } = params;
   const [first] = cutters as [Cutter];
   const one = `${shapeTitle(first.shape.kind).toLowerCase()} ${sizeWords(first.shape, unit)}`;
   const alike = cutters.every((c) => JSON.stringify(c.shape) === JSON.stringify(first.shape));
+  const n = countStanding(params);
   const what =
-    cutters.length === 1 ? `${one} ${unit}` : alike ? `${cutters.length} cutters, each ${one} ${unit}` : `${cutters.length} cutters`; // prettier-ignore
-  const through = cutters.length === 1 && first.through ? ' through' : '';
+    n === 1 ? `${one} ${unit}` : alike ? `${n} cutters, each ${one} ${unit}` : `${n} cutters`; // prettier-ignore
+  const through = n === 1 && first.through ? ' through' : '';
   const size = operation === 'kerf' ? `, ${formatLength(params.width, unit)} wide, ${formatLength(params.depth, unit)} deep` : ''; // prettier-ignore
   return `${DOES[operation]} ${what}${through}${size}${result(operation, report)}`;
 }

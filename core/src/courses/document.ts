@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { MasonError } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
 import { choice, count, flag, length, onlyWhen, text, vector3 } from './fields.ts';
+import { notRepeated, RepeatSchema } from './repeat.ts';
 import { Shape } from './shapeSpec.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
@@ -23,6 +24,8 @@ export const CutterSchema = z.object({
   shape: Shape,
   placement: PlacementSchema,
   through: flag('Through', false, 'Stretched along its z axis until it clears the part.'),
+  /** Where else it stands. */
+  repeat: RepeatSchema.default(notRepeated),
   /** Material slot of the walls it makes, where the cut asks for the cutters' own. */
   slot: text('Slot of its walls', ''),
 });

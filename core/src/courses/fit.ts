@@ -1,7 +1,7 @@
 import { dryFit, type Fit, type OtherPart } from '../carve/index.ts';
 import { faceCount, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
-import { cutterMeshes, outward } from './cut.ts';
+import { cutterMeshes, outward, standing } from './cut.ts';
 import type { CutCourse, Cutter, Project } from './document.ts';
 import { findCourse, findPart, moveToPart, setCutter, setParams } from './edit.ts';
 import { shapeTitle, type MeshStore, type Shape } from './shapeSpec.ts';
@@ -26,12 +26,25 @@ export function fitOf(
   const cutters = cutterMeshes(below, course.params, store, course.id);
   const faces = cutters.reduce((n, m) => n + faceCount(m), 0);
   if (faces > FIT_UP_TO) return tooMany(faces);
-  const axes = course.params.cutters.map((c) => outward(below, c, course.params));
+  const all = standing(course.params);
+  const axes = all.map((c) => outward(below, c, course.params));
   const { operation, reach } = course.params;
   const nearest = reach === 'nearest' && (operation === 'scribe' || operation === 'kerf');
   const small = () => others().filter((o) => faceCount(o.mesh) <= FIT_UP_TO);
-  const found = dryFit(below, cutters, axes, operation, { nearest, others: small }, ctx);
+  const found = byCutter(course, all, dryFit(below, cutters, axes, operation, { nearest, others: small }, ctx));
   return contacts ? [...found, { kind: 'touches', cutter: 0, count: contacts }] : found;
+}
+
+/** Findings of instances as those of the cutters that they repeat, the worst of each kind only. */
+function byCutter(course: CutCourse, all: readonly Cutter[], found: readonly Fit[]): Fit[] {
+  const worst = new Map<string, Fit>();
+  for (const fit of found) {
+    const cutter = course.params.cutters.findIndex((c) => c.id === all[fit.cutter]!.id);
+    const key = `${cutter} ${fit.kind}`;
+    const known = worst.get(key);
+    if (!known || (fit.length ?? 0) < (known.length ?? 0)) worst.set(key, { ...fit, cutter });
+  }
+  return [...worst.values()];
 }
 
 /** What a finding says, whether it wants heed, and the act that clears it, in words. `nameOf` names another part. */

@@ -8,4 +8,5 @@ export * from './fit.ts';
 export * from './fitted.ts';
 export * from './kinds.ts';
 export * from './placed.ts';
+export * from './repeat.ts';
 export * from './shapeSpec.ts';

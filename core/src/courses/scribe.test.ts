@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { faceAreas, faceOutlines } from '../mesh/index.ts';
-import { CutParams, Evaluator, Shape, type CutCourse, type Cutter, type Part } from './index.ts';
+import { CutParams, Evaluator, notRepeated, Shape, type CutCourse, type Cutter, type Part } from './index.ts';
 
 const none = () => undefined;
 const RADIUS = 8;
@@ -11,6 +11,7 @@ const pin = (placement: Cutter['placement']): Cutter => ({
   shape: Shape.parse({ kind: 'cylinder', diameter: 2 * RADIUS, height: 40, segments: 64 }),
   placement,
   through: false,
+  repeat: notRepeated(),
   slot: '',
 });
 

@@ -33,6 +33,7 @@ import CourseProblem from './CourseProblem.vue';
 import DryFit from './DryFit.vue';
 import FigureList from './FigureList.vue';
 import VectorRow from '../components/VectorRow.vue';
+import RepeatForm from './RepeatForm.vue';
 import ShapeForm from './ShapeForm.vue';
 
 const props = defineProps<{ course: CutCourse }>();
@@ -189,6 +190,7 @@ useCommands([
           @change="(placement, title) => setThe({ placement }, title)"
         />
       </template>
+      <RepeatForm v-if="cutter" :cutter="cutter" :unit="unit" @change="(repeat, title) => setThe({ repeat }, title)" />
       <div class="acts">
         <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>
         <button v-if="cutter" @click="another">Copy it</button>

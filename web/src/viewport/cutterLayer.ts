@@ -1,6 +1,6 @@
 import * as THREE from 'three';
-import type { Cutter } from '@dusky-mason/core/courses';
-import { placementAffine, type RenderBuffers } from '@dusky-mason/core/mesh';
+import { instancesOf, type Cutter, type Instance } from '@dusky-mason/core/courses';
+import { MasonError, placementAffine, type RenderBuffers } from '@dusky-mason/core/mesh';
 import { disposeTree } from './lines.ts';
 
 /** The box of a cutter's shape in its own frame, mm. */
@@ -54,10 +54,24 @@ export function placementMatrix(p: Cutter['placement']): THREE.Matrix4 {
   return new THREE.Matrix4().set(...a, 0, 0, 0, 1);
 }
 
+/** More instances of a cutter than this are not drawn: their holes show where they are. */
+const MOST_DRAWN = 200;
+
+function shownInstances(c: Cutter): Instance[] {
+  try {
+    return instancesOf(c.placement, c.repeat).filter((i) => !i.off).slice(0, MOST_DRAWN); // prettier-ignore
+  } catch (e) {
+    // Too many of them: the course says so.
+    if (e instanceof MasonError) return [{ number: 0, placement: c.placement, off: false }];
+    throw e;
+  }
+}
+
 /** Cutters as smoky hatched bodies with an outline. */
 export class CutterLayer {
   readonly group = new THREE.Group();
-  private readonly shown = new Map<number, Shown>();
+  /** By cutter and instance. */
+  private readonly shown = new Map<string, Shown>();
 
   /** Shows these cutters; one whose new shape is not known yet keeps its old one until it is. */
   show(
@@ -69,21 +83,24 @@ export class CutterLayer {
     for (const c of cutters) {
       const known = pictures(c.shape);
       const shape = JSON.stringify(c.shape);
-      let s = this.shown.get(c.id);
-      if (known && s?.shape !== shape) {
-        if (s) this.remove(c.id);
-        s = this.make(c.id, known, shape);
+      for (const { number, placement } of shownInstances(c)) {
+        const key = `${c.id} ${number}`;
+        let s = this.shown.get(key);
+        if (known && s?.shape !== shape) {
+          if (s) this.remove(key);
+          s = this.make(key, c.id, known, shape);
+        }
+        if (!s) continue;
+        left.delete(key);
+        s.group.matrix.copy(placementMatrix(placement));
+        s.group.matrixWorldNeedsUpdate = true;
+        this.paint(s, c.id === picked);
       }
-      if (!s) continue;
-      left.delete(c.id);
-      s.group.matrix.copy(placementMatrix(c.placement));
-      s.group.matrixWorldNeedsUpdate = true;
-      this.paint(s, c.id === picked);
     }
     for (const id of left) this.remove(id);
   }
 
-  private make(id: number, known: ShapePicture, shape: string): Shown {
+  private make(key: string, id: number, known: ShapePicture, shape: string): Shown {
     const geometry = new THREE.BufferGeometry().setAttribute(
       'position',
       new THREE.BufferAttribute(known.picture.positions, 3),
@@ -117,7 +134,7 @@ export class CutterLayer {
     faces.userData.cutter = id;
     this.group.add(group);
     const s = { group, faces, shape };
-    this.shown.set(id, s);
+    this.shown.set(key, s);
     return s;
   }
 
@@ -130,12 +147,12 @@ export class CutterLayer {
     (u.colour!.value as THREE.Color).set(picked ? PICKED : SMOKE);
   }
 
-  private remove(id: number): void {
-    const s = this.shown.get(id);
+  private remove(key: string): void {
+    const s = this.shown.get(key);
     if (!s) return;
     disposeTree(s.group);
     this.group.remove(s.group);
-    this.shown.delete(id);
+    this.shown.delete(key);
   }
 
   /** The nearest cutter on a ray. */
