@@ -176,6 +176,7 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
     if (!parts.length)
       throw new UsageError(only === undefined ? 'The project has no parts.' : `The project has no part "${only}".`);
     const evaluator = new Evaluator();
+    evaluator.parts = project.parts;
     const results = parts.map((p) => ({
       name: p.name,
       courses: p.courses,

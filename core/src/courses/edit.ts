@@ -196,6 +196,12 @@ export function moveToPart(p: Project, partId: number, courseId: number, toPart:
   return mapPart(removeCourse(p, partId, courseId), toPart, (x) => ({ ...x, courses: [...x.courses, course] }));
 }
 
+/** Whether any cutter of a project is linked to a part. */
+export const hasLinks = (p: Project): boolean =>
+  p.parts.some((part) =>
+    part.courses.some((c) => c.kind === 'cut' && c.params.cutters.some((k) => k.shape.kind === 'part')),
+  );
+
 /** Hashes of the imported meshes that a project uses. */
 export function meshesUsed(p: Project): string[] {
   const used = new Set<string>();

@@ -2,7 +2,7 @@ import { emptyMesh, hashText, MasonError, type OpContext, type Place, type PolyM
 import { CourseMemory, type CourseEnv } from './cut.ts';
 import type { Course, Part } from './document.ts';
 import { COURSE_KINDS, type CourseKind, type CourseReport } from './kinds.ts';
-import type { MeshStore } from './shapeSpec.ts';
+import type { MeshStore, Shape } from './shapeSpec.ts';
 
 /** How a course fared. */
 export interface CourseResult {
@@ -45,6 +45,8 @@ const MOST_CORNERS = 8_000_000;
 export class Evaluator {
   private readonly kept = new Map<string, Entry>();
   private corners = 0;
+  /** The parts of the project that cutters may be linked to. */
+  parts: readonly Part[] = [];
   private readonly memories = new Map<number, CourseMemory>();
 
   constructor(private readonly now: () => number = () => performance.now()) {}
@@ -55,6 +57,43 @@ export class Evaluator {
    * another order than when it rests; such results are kept apart from the others.
    */
   evaluate(
+    part: Part,
+    store: MeshStore,
+    ctx?: OpContext,
+    before?: (course: Course) => void,
+    moving?: number,
+  ): PartResult {
+    const linked = this.linked(part, store, ctx);
+    return this.climb(linked.part, linked.store, ctx, before, moving);
+  }
+
+  /**
+   * The part with the meshes of other parts in place of the cutters that are linked to them, and a store that has these. Its name is what they
+   * come to, so that a change of the one is a change of the other. A link that leads nowhere, or back to the part, stays as it is, and its course fails.
+   */
+  linked(part: Part, store: MeshStore, ctx?: OpContext): { part: Part; store: MeshStore } {
+    const found = new Map<string, PolyMesh>();
+    const link = (p: Part, chain: readonly number[]): Part => ({
+      ...p,
+      courses: p.courses.map((course): Course => {
+        if (course.kind !== 'cut' || !course.params.cutters.some((c) => c.shape.kind === 'part')) return course;
+        const cutters = course.params.cutters.map((c) => ({ ...c, shape: resolve(c.shape, chain) }));
+        return { ...course, params: { ...course.params, cutters } };
+      }),
+    });
+    const resolve = (shape: Shape, chain: readonly number[]): Shape => {
+      const other = shape.kind === 'part' ? this.parts.find((p) => p.id === shape.part) : undefined;
+      if (!other || chain.includes(other.id)) return shape;
+      const { mesh, key } = this.climb(link(other, [...chain, other.id]), withFound, ctx);
+      if (!mesh.corners.length) return shape;
+      found.set(key, mesh);
+      return { kind: 'mesh', hash: key, title: other.name, closed: false, turned: false };
+    };
+    const withFound: MeshStore = (hash) => found.get(hash) ?? store(hash);
+    return { part: link(part, [part.id]), store: withFound };
+  }
+
+  private climb(
     part: Part,
     store: MeshStore,
     ctx?: OpContext,

@@ -55,6 +55,7 @@ export function sizeWords(shape: Shape, unit: LengthUnit): string {
         Math.max(...shape.points.map((p) => p[k])) - Math.min(...shape.points.map((p) => p[k]));
       return `${n(reach(0))} × ${n(reach(1))} × ${n(shape.thickness)}`;
     }
+    case 'part':
     case 'mesh':
       return shape.title;
     default:

@@ -173,6 +173,15 @@ const SHAPES = {
       ny: count('Segments along width', 1, 1, 1000),
     }),
   },
+  part: {
+    title: 'Another part',
+    schema: z.object({
+      kind: z.literal('part'),
+      /** Its number; its name when it was chosen. */
+      part: z.number().int().positive(),
+      title: z.string().max(200),
+    }),
+  },
   mesh: {
     title: 'Imported mesh',
     schema: z.object({
@@ -200,6 +209,7 @@ export const Shape = z.discriminatedUnion('kind', [
   SHAPES.outline.schema,
   SHAPES.fitted.schema,
   SHAPES.sheet.schema,
+  SHAPES.part.schema,
   SHAPES.mesh.schema,
 ]);
 export type Shape = z.infer<typeof Shape>;
@@ -208,7 +218,7 @@ export type ShapeKind = Shape['kind'];
 /** Kinds that can be chosen from a list: those whose fields all have a value to begin with, and that are closed when a cutter. */
 export const shapeKinds = (closedOnly: boolean): ShapeKind[] =>
   (Object.keys(SHAPES) as ShapeKind[]).filter(
-    (k) => !['mesh', 'outline', 'fitted'].includes(k) && !(closedOnly && k === 'sheet'),
+    (k) => !['mesh', 'part', 'outline', 'fitted'].includes(k) && !(closedOnly && k === 'sheet'),
   );
 
 export const shapeTitle = (kind: ShapeKind): string => SHAPES[kind].title;
@@ -250,6 +260,9 @@ export function shapeMesh(s: Shape, store: MeshStore): PolyMesh {
       return fittedMesh(s);
     case 'sheet':
       return sheet(s.x, s.y, [s.nx, s.ny]);
+    case 'part':
+      // What it comes to is put in its place before (`Evaluator.linked`), where that can be done.
+      throw new MasonError('bad-input', `The part ${s.title} cannot be the cutter: it is gone, has failed, or is itself cut with this one. Choose another shape.`); // prettier-ignore
     case 'mesh': {
       const m = store(s.hash);
       if (!m)

@@ -5,6 +5,7 @@ import {
   addCutter,
   addFitted,
   cutterName,
+  findPart,
   openingOf,
   partOffcut,
   CutParams,
@@ -26,6 +27,7 @@ import MasonMark from '../components/MasonMark.vue';
 import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../components/marks.ts';
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
+import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import CardTitle from './CardTitle.vue';
@@ -38,6 +40,7 @@ import ShapeForm from './ShapeForm.vue';
 
 const props = defineProps<{ course: CutCourse }>();
 const store = useProject();
+const notices = useNotices();
 const tools = useTools();
 const unit = computed(() => store.project!.unit);
 const cutters = computed(() => props.course.params.cutters);
@@ -93,6 +96,19 @@ const figures = computed((): [string, string][] => {
     ['Time', `${result.value.ms.toFixed(1)} ms`],
   ];
 });
+const others = computed(() => store.project!.parts.filter((p) => p.id !== partId()));
+/** A copy of the linked part, on which its further changes have no effect. */
+async function copyLinked(): Promise<void> {
+  const shape = cutter.value?.shape;
+  const other = shape?.kind === 'part' && findPart(store.project!, shape.part);
+  if (!other) return;
+  try {
+    setThe({ shape: await store.meshOf(other, other.courses.at(-1)!.id, other.name) }, `Copy ${other.name}`);
+  } catch (e) {
+    notices.fail(e);
+  }
+}
+
 const drawn = computed(() => ['scribe', 'kerf'].includes(props.course.params.operation));
 const direction = (to: readonly number[], title: string): void =>
   set({ along: 'set', direction: to.map((x) => +x.toFixed(4)) as [number, number, number] }, title);
@@ -172,8 +188,13 @@ useCommands([
           :unit="unit"
           :name="`cutter-${cutter.id}`"
           closed-only
+          :parts="others"
           @change="(shape, title) => setThe({ shape }, title)"
         />
+        <p v-if="cutter.shape.kind === 'part'" class="soft">
+          Linked: it follows the part.
+          <button class="small" @click="copyLinked">Take a copy instead</button>
+        </p>
         <SchemaForm
           :schema="CutterSchema"
           :model-value="cutter"
@@ -248,6 +269,13 @@ useCommands([
 </template>
 
 <style scoped>
+.small {
+  min-height: 24px;
+  padding: 1px 8px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
 .operations {
   display: grid;
   grid-template-columns: repeat(3, 1fr);

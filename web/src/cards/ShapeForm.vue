@@ -15,7 +15,13 @@ import type { LengthUnit } from '@dusky-mason/core/units';
 import SchemaForm from '../components/SchemaForm.vue';
 
 /** Which shape it is, and its sizes. */
-const props = defineProps<{ shape: Shape; unit: LengthUnit; name: string; closedOnly: boolean }>();
+const props = defineProps<{
+  shape: Shape;
+  unit: LengthUnit;
+  name: string;
+  closedOnly: boolean;
+  parts?: readonly { id: number; name: string }[];
+}>();
 const emit = defineEmits<{ change: [shape: Shape, title: string] }>();
 
 const kinds = computed(() => {
@@ -25,6 +31,24 @@ const kinds = computed(() => {
     title: shapeTitle(value),
   }));
 });
+
+const partEntry = (id: number) => `part ${id}`;
+const chosen = computed(() => (props.shape.kind === 'part' ? partEntry(props.shape.part) : props.shape.kind));
+/** The part that it is linked to stays in the list when it is gone. */
+const listed = computed(() => {
+  const { shape, parts = [] } = props;
+  const gone = shape.kind === 'part' && !parts.some((p) => p.id === shape.part);
+  return gone ? [...parts, { id: shape.part, name: `${shape.title}, gone` }] : parts;
+});
+const choices = computed(() => [
+  ...kinds.value.filter((k) => k.value !== 'part'),
+  ...listed.value.map((p) => ({ value: partEntry(p.id), title: `Part: ${p.name}` })),
+]);
+function choose(value: string): void {
+  const other = props.parts?.find((p) => partEntry(p.id) === value);
+  if (other) emit('change', { kind: 'part', part: other.id, title: other.name }, `Cut with ${other.name}`);
+  else swap(value as ShapeKind);
+}
 
 /** Another kind keeps the size of the one before. */
 function swap(kind: ShapeKind): void {
@@ -44,12 +68,12 @@ const set = (key: string, value: unknown, title: string): void =>
       <Select
         :input-id="`${name}-kind`"
         :aria-label="'Shape'"
-        :model-value="shape.kind"
-        :options="kinds"
+        :model-value="chosen"
+        :options="choices"
         option-label="title"
         option-value="value"
         fluid
-        @update:model-value="swap"
+        @update:model-value="choose"
       />
     </div>
     <SchemaForm :schema="shapeSchema(shape.kind)" :model-value="shape" :unit="unit" :name="name" @change="set" />

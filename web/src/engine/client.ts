@@ -1,3 +1,4 @@
+import type { Part } from '@dusky-mason/core/courses';
 import type { Answer, AnswerTo, Ask, FromWorker, ToWorker } from './protocol.ts';
 
 /** A refusal that the worker gave in words. */
@@ -61,6 +62,9 @@ export class EngineClient {
     return w;
   }
 
+  /** The parts that cutters may be linked to, as they are when something is asked. */
+  parts: () => readonly Part[] = () => [];
+
   /** Asks and waits. Bytes in the question are copied, so that the caller keeps them. */
   ask<A extends Ask>(ask: A, watch: Watch = {}): Promise<AnswerTo<A>> {
     const id = this.next++;
@@ -68,7 +72,7 @@ export class EngineClient {
     return new Promise<Answer>((resolve, reject) => {
       const timer = self.setTimeout(() => this.lose('hung'), this.limit());
       this.waiting.set(id, { resolve, reject, watch, timer: Number(timer) });
-      this.worker.postMessage({ id, ask } satisfies ToWorker);
+      this.worker.postMessage({ id, ask, parts: this.parts() } satisfies ToWorker);
     }) as Promise<AnswerTo<A>>;
   }
 

@@ -1,5 +1,5 @@
 import type { Fit } from '@dusky-mason/core/carve';
-import { Evaluator, fitOf, meshesUsed, placedMesh, readProject } from '@dusky-mason/core/courses';
+import { Evaluator, fitOf, meshesUsed, placedMesh, readProject, type Shape } from '@dusky-mason/core/courses';
 import {
   exportParts,
   hashPacked,
@@ -56,7 +56,8 @@ function contextOf(id: number, cancel: Int32Array | null): OpContext {
 }
 
 function fitsOf(ask: Extract<Ask, { kind: 'fit' }>, ctx: OpContext): Fit[] {
-  const course = ask.part.courses.find((c) => c.id === ask.course);
+  const linked = evaluator.linked(ask.part, store, ctx);
+  const course = linked.part.courses.find((c) => c.id === ask.course);
   const below = course?.kind === 'cut' ? evaluator.below(ask.part, course.id, store, ctx) : null;
   if (!below || course?.kind !== 'cut') return [];
   try {
@@ -65,12 +66,19 @@ function fitsOf(ask: Extract<Ask, { kind: 'fit' }>, ctx: OpContext): Fit[] {
       .evaluate(ask.part, store, ctx, undefined, ask.moving)
       .courses.find((c) => c.id === course.id);
     const others = () => ask.others.map((p) => ({ id: p.id, mesh: evaluator.evaluate(p, store, ctx).mesh }));
-    return fitOf(below, course, store, { others, contacts: done?.report.contacts }, ctx);
+    return fitOf(below, course, linked.store, { others, contacts: done?.report.contacts }, ctx);
   } catch (e) {
     // A cutter that cannot be made fails in its course, which says why.
     if (e instanceof MasonError && e.code !== 'cancelled') return [];
     throw e;
   }
+}
+
+function shapeOf(shape: Shape): PolyMesh {
+  const linked = shape.kind === 'part' && evaluator.parts.find((p) => p.id === shape.part);
+  return linked
+    ? evaluator.evaluate(linked, store).mesh
+    : placedMesh(shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
 }
 
 async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?: Transferable[] }> {
@@ -102,7 +110,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       };
     }
     case 'shape': {
-      const mesh = placedMesh(ask.shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
+      const mesh = shapeOf(ask.shape);
       const { min, max } = bounds(mesh);
       const picture = renderBuffers(mesh);
       const size = [0, 1, 2].map((k) => max[k]! - min[k]!) as [number, number, number];
@@ -155,8 +163,9 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
   }
 }
 
-self.onmessage = async ({ data: { id, ask } }: MessageEvent<ToWorker>) => {
+self.onmessage = async ({ data: { id, ask, parts } }: MessageEvent<ToWorker>) => {
   try {
+    evaluator.parts = parts;
     const { answer: a, transfer } = await answer(id, ask);
     say({ id, answer: a }, transfer);
   } catch (e) {

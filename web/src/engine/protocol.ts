@@ -61,4 +61,6 @@ export type FromWorker =
 export interface ToWorker {
   id: number;
   ask: Ask;
+  /** The parts that cutters may be linked to. */
+  parts: readonly Part[];
 }

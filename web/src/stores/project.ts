@@ -5,6 +5,7 @@ import {
   findCutter,
   followCutters,
   freezePart,
+  hasLinks,
   Shape,
   findPart,
   meshesUsed,
@@ -77,6 +78,10 @@ export const useProject = defineStore('project', () => {
     if (cancel) Atomics.store(cancel, 0, 1);
   };
   const latest = new Latest<number>(evaluate, stop);
+  // Without links no part needs another one.
+  const links = () => (project.value && hasLinks(project.value) ? project.value.parts : []);
+  engine().parts = links;
+  sideEngine().parts = links;
 
   /** The cutter whose drag is shown beforehand just now. */
   const moving = (): number | undefined => (previewFrom && selection.value.cutter) ?? undefined;
@@ -340,15 +345,20 @@ export const useProject = defineStore('project', () => {
     await Promise.all([engine(), sideEngine()].map((e) => e.ask({ kind: 'store', hash, bytes })));
   }
 
+  /** What a part comes to at a course, as a mesh that is kept. */
+  async function meshOf(p: Part, courseId: number, title: string): Promise<Shape> {
+    const { hash, bytes } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
+    await keepMesh(hash, bytes);
+    await giveMesh(hash, bytes);
+    return Shape.parse({ kind: 'mesh', hash, title });
+  }
+
   /** Freezes the part at hand up to a course. */
   async function freeze(courseId: number): Promise<void> {
     const p = part.value;
     if (!p || readOnly.value) return;
     try {
-      const { hash, bytes } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
-      await keepMesh(hash, bytes);
-      await giveMesh(hash, bytes);
-      const shape = Shape.parse({ kind: 'mesh', hash, title: `${p.name}, frozen` });
+      const shape = await meshOf(p, courseId, `${p.name}, frozen`);
       change(`Freeze ${p.name}`, freezePart(project.value!, p.id, courseId, shape));
       notices.say('said', `Frozen to one mesh. The courses are kept in "${p.name}, its courses".`);
     } catch (e) {
@@ -367,7 +377,7 @@ export const useProject = defineStore('project', () => {
 
   return {
     project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
-    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, freeze, stopWork, save,
+    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, meshOf, freeze, stopWork, save,
     cameraKept: () => camera,
     viewNow: () => viewNow?.() ?? camera,
     setViewNow: (f: typeof viewNow) => { viewNow = f; },

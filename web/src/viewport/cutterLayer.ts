@@ -32,7 +32,7 @@ const HATCH = {
 interface Shown {
   group: THREE.Group;
   faces: THREE.Mesh;
-  shape: string;
+  known: ShapePicture;
 }
 
 /** The matrix of a placement. */
@@ -82,13 +82,12 @@ export class CutterLayer {
     const left = new Set(this.shown.keys());
     for (const c of cutters) {
       const known = pictures(c.shape);
-      const shape = JSON.stringify(c.shape);
       for (const { number, placement } of shownInstances(c)) {
         const key = `${c.id} ${number}`;
         let s = this.shown.get(key);
-        if (known && s?.shape !== shape) {
+        if (known && s?.known !== known) {
           if (s) this.remove(key);
-          s = this.make(key, c.id, known, shape);
+          s = this.make(key, c.id, known);
         }
         if (!s) continue;
         left.delete(key);
@@ -100,7 +99,7 @@ export class CutterLayer {
     for (const id of left) this.remove(id);
   }
 
-  private make(key: string, id: number, known: ShapePicture, shape: string): Shown {
+  private make(key: string, id: number, known: ShapePicture): Shown {
     const geometry = new THREE.BufferGeometry().setAttribute(
       'position',
       new THREE.BufferAttribute(known.picture.positions, 3),
@@ -133,7 +132,7 @@ export class CutterLayer {
     group.add(faces, lines, hidden);
     faces.userData.cutter = id;
     this.group.add(group);
-    const s = { group, faces, shape };
+    const s = { group, faces, known };
     this.shown.set(key, s);
     return s;
   }

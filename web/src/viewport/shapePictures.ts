@@ -18,7 +18,8 @@ export class ShapePictures {
 
   /** The picture of a shape, if it is here; if not, it is asked for. */
   get(shape: Shape): ShapePicture | undefined {
-    const key = JSON.stringify(shape);
+    // A linked part looks as it does just now.
+    const key = JSON.stringify(shape.kind === 'part' ? [shape, sideEngine().parts()] : shape);
     const p = this.known.get(key);
     if (!p && !this.asked.has(key)) void this.ask(key, shape);
     return p;
