@@ -139,3 +139,25 @@ test('a cutter is repeated in a row, and one of the row is switched off', async 
   await type(page, 'How many', '1000');
   await expect(card.getByRole('group', { name: 'Instances' })).toHaveCount(0);
 });
+
+test('another part is the cutter: linked, it follows; as a copy, it does not', async ({ page }) => {
+  await openSample(page);
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await course(page, 'Hatch').click();
+  await card.getByRole('combobox', { name: 'Shape', exact: true }).click();
+  await page.getByRole('option', { name: 'Part: Mast clamp' }).click();
+  await expect(card).toContainText('Linked: it follows the part.');
+  await expect(figure(page, 'volume')).not.toContainText('683.03');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  const linked = await figure(page, 'volume').innerText();
+  await page.getByRole('button', { name: 'Mast clamp', exact: true }).click();
+  await course(page, 'Mast seat').click();
+  await page.getByRole('button', { name: 'Delete this cut' }).click();
+  await page.getByRole('button', { name: 'Pump-house wall', exact: true }).click();
+  await expect(figure(page, 'volume')).not.toHaveText(linked);
+  const followed = await figure(page, 'volume').innerText();
+  await course(page, 'Hatch').click();
+  await page.getByRole('button', { name: 'Take a copy instead' }).click();
+  await expect(card).not.toContainText('Linked');
+  await expect(figure(page, 'volume')).toHaveText(followed);
+});

@@ -24,6 +24,34 @@ for (const theme of ['light', 'night'])
     expect(await faults(page)).toEqual([]);
     await course(page, 'Drains').click();
     expect(await faults(page)).toEqual([]);
+    // A drawn outline: its strip, then its card with points and a repeat.
+    await page.locator('canvas').focus();
+    await page.keyboard.press('d');
+    await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
+    expect(await faults(page)).toEqual([]);
+    await page.mouse.move(780, 480);
+    await expect(page.locator('.tag')).toBeVisible();
+    for (const [x, y] of [
+      [780, 480],
+      [810, 500],
+      [800, 540],
+    ] as const)
+      await page.mouse.click(x, y);
+    await page.locator('canvas').focus();
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('group', { name: 'What the cut does' })).toBeVisible();
+    expect(await faults(page)).toEqual([]);
+    await page.keyboard.press('Enter');
+    await page.getByRole('combobox', { name: 'Repeat', exact: true }).click();
+    await page.getByRole('option', { name: 'in a row' }).click();
+    await page.getByRole('button', { name: 'Instance 2', exact: true }).click();
+    expect(await faults(page)).toEqual([]);
+    await page.locator('canvas').focus();
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    expect(await faults(page)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
     for (const stage of ['Survey', 'Dispatch']) {
       await page.getByRole('link', { name: stage }).click();
       expect(await faults(page)).toEqual([]);
@@ -97,4 +125,34 @@ test('an address that leads nowhere ends in the Yard, with a word', async ({ pag
   await page.waitForURL(/yard/);
   await expect(page.getByText(/not in this browser/)).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Nothing stands here yet' })).toBeVisible();
+});
+
+test('keys are shown, and another one can be given to a command but not one that is taken', async ({ page }) => {
+  await openSample(page);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('?');
+  const sheet = page.getByRole('dialog', { name: 'Keys' });
+  await expect(sheet.getByRole('row', { name: /^Place a cutter/ })).toContainText('C');
+  const change = sheet.getByRole('button', { name: 'Change the key of: Place a cutter' });
+  await change.click();
+  await page.keyboard.press('d');
+  await expect(sheet.getByRole('alert')).toContainText('D already does “Draw on the part”');
+  await page.keyboard.press('Control+t');
+  await expect(sheet.getByRole('alert')).toContainText('the browser’s');
+  await page.keyboard.press('q');
+  await expect(sheet.getByRole('row', { name: /^Place a cutter/ })).toContainText('Q');
+  await page.keyboard.press('Escape');
+  await expect(sheet).toHaveCount(0);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('c');
+  await expect(page.getByRole('button', { name: 'Place a cutter', exact: true })).toBeVisible();
+  await page.keyboard.press('q');
+  await expect(page.getByRole('combobox', { name: 'Shape of the cutter' })).toBeVisible();
+  // It is there after a reload.
+  await page.waitForTimeout(300);
+  await page.reload();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('q');
+  await expect(page.getByRole('combobox', { name: 'Shape of the cutter' })).toBeVisible();
 });

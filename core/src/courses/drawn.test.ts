@@ -56,7 +56,10 @@ describe('a drawn outline that is pulled', () => {
     const { min, max } = bounds(mesh(drawn.circle!, -3, flat, 2));
     expect([min[2], max[2]]).toEqual([expect.closeTo(4, 9), expect.closeTo(9, 9)]);
     expect(bounds(mesh(drawn.circle!, 3, flat, 2)).min[2]).toBeCloseTo(5, 9);
-    expect(drawnCutter(drawn.circle!, flat, 'through').through).toBe(true);
+    expect(drawnCutter(drawn.circle!, flat, 'through')).toMatchObject({
+      through: true,
+      shape: { height: expect.closeTo(14, 1) },
+    });
     expect(drawnCutter(drawn.circle!, flat, -3).through).toBe(false);
   });
 

@@ -118,7 +118,8 @@ const ringOf = (centre: Point2, radius: number, n: number, turn: number): Point2
  */
 export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): NewCutter {
   checkDrawn(d);
-  const depth = pull === 'through' ? -1 : pull;
+  // Through it is stretched to the part anyhow; should it not be any more, it is as deep as it is wide.
+  const depth = pull === 'through' ? -widthOf(d) : pull;
   if (!(Math.abs(depth) >= LEAST))
     throw new MasonError('bad-input', 'It is not pulled yet. Move away from the face, or type a depth.');
   if (Math.abs(depth) > LARGEST) throw tooLarge();
@@ -127,6 +128,12 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
   const middle = depth < 0 ? proud - height / 2 : height / 2 - proud;
   const name = DRAWN_TITLES[d.kind];
   return { name, shape, placement: { position: tidyPoint(offPlane(plane, centre, middle)), turn: turnedBy(plane, turn) }, through: pull === 'through' }; // prettier-ignore
+}
+
+/** The lesser width of an outline, mm. */
+function widthOf(d: Drawn): number {
+  const run = drawnRun(d);
+  return Math.min(...[0, 1].map((k) => Math.max(...run.map((p) => p[k]!)) - Math.min(...run.map((p) => p[k]!))));
 }
 
 /** Rounding has left its mark on zeros. */

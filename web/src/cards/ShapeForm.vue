@@ -13,6 +13,7 @@ import {
 } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import SchemaForm from '../components/SchemaForm.vue';
+import OutlineForm from './OutlineForm.vue';
 
 /** Which shape it is, and its sizes. */
 const props = defineProps<{
@@ -77,11 +78,13 @@ const set = (key: string, value: unknown, title: string): void =>
       />
     </div>
     <SchemaForm :schema="shapeSchema(shape.kind)" :model-value="shape" :unit="unit" :name="name" @change="set" />
-    <p v-if="shape.kind === 'outline'" class="soft">
-      Its outline has {{ shape.points.length }} points<template v-if="shape.holes.length">
-        and {{ shape.holes.length }} holes</template
-      >.
-    </p>
+    <OutlineForm
+      v-if="shape.kind === 'outline'"
+      :shape="shape"
+      :unit="unit"
+      :name="name"
+      @change="(next, title) => emit('change', next, title)"
+    />
     <p v-if="shape.kind === 'mesh'" class="soft">From the file {{ shape.title }}, as it was read.</p>
   </div>
 </template>

@@ -2,7 +2,7 @@
 import Dialog from 'primevue/dialog';
 import InputText from 'primevue/inputtext';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { canRun, commandFor, findCommands, isTyping, useCommands, type Command } from './commands.ts';
+import { canRun, commandFor, findCommands, isTyping, useCommands, type Command, keysOf } from './commands.ts';
 import { finderOpen } from './finder.ts';
 
 const typed = ref('');
@@ -28,7 +28,8 @@ function pick(c: Command | undefined): void {
 
 function onKey(e: KeyboardEvent): void {
   const c = commandFor(e);
-  if (!c || finderOpen.value) return;
+  // What the view or a dialog has taken already is none of a command's.
+  if (!c || finderOpen.value || e.defaultPrevented) return;
   // Plain keys belong to the field that is typed in; so does undo of typing.
   if (isTyping(e) && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
   e.preventDefault();
@@ -77,7 +78,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
       >
         <span>{{ c.title }}</span>
         <span v-if="!canRun(c)" class="soft">not now</span>
-        <kbd v-else-if="c.keys">{{ c.keys.split(', ')[0] }}</kbd>
+        <kbd v-else-if="keysOf(c)">{{ keysOf(c).split(', ')[0] }}</kbd>
       </li>
     </ul>
     <p v-if="!found.length" class="soft">Nothing goes by that name. Try a plainer word.</p>

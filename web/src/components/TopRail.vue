@@ -6,12 +6,14 @@ import { STAGES } from '../router.ts';
 import { useProject } from '../stores/project.ts';
 import { useCommands } from './commands.ts';
 import { finderOpen } from './finder.ts';
+import KeySheet from './KeySheet.vue';
 import PreferencesDialog from './PreferencesDialog.vue';
 
 const store = useProject();
 const route = useRoute();
 const router = useRouter();
 const preferences = ref(false);
+const keySheet = ref(false);
 
 const saved = computed(() => {
   if (store.readOnly) return 'looking on';
@@ -28,6 +30,7 @@ useCommands([
   { id: 'yard', title: 'Go to the Yard', also: 'projects open home', run: () => void router.push('/yard') },
   ...STAGES.map((s) => ({ id: `stage-${s.name}`, title: `Go to ${s.title}`, also: s.says, run: () => void router.push(stage(s.name)) })),
   { id: 'preferences', title: 'Preferences', also: 'settings theme night light step limit', run: () => { preferences.value = true; } },
+  { id: 'keys', title: 'Keys of the bench', also: 'shortcuts help keyboard change', keys: '?', run: () => { keySheet.value = true; } },
 ]); // prettier-ignore
 </script>
 
@@ -73,6 +76,7 @@ useCommands([
       <span class="soft saved" role="status">{{ saved }}</span>
     </div>
     <PreferencesDialog v-model:open="preferences" />
+    <KeySheet v-model:open="keySheet" />
   </header>
 </template>
 

@@ -1,7 +1,16 @@
 import { mount } from '@vue/test-utils';
 import { describe, expect, it } from 'vitest';
 import { defineComponent, h } from 'vue';
-import { commandFor, findCommands, useCommands, type Command } from './commands.ts';
+import {
+  commandFor,
+  findCommands,
+  giveKeys,
+  keyName,
+  keyProblem,
+  keysOf,
+  useCommands,
+  type Command,
+} from './commands.ts';
 
 // @vitest-environment happy-dom
 
@@ -32,5 +41,28 @@ describe('commands', () => {
     can = false;
     expect(press('y', { ctrlKey: true })).toBe(undefined);
     view.unmount();
+  });
+
+  it('may be given other keys, and none that are taken', () => {
+    const place: Command = { id: 'place', title: 'Place a cutter', keys: 'C', run: none };
+    const view = knows([place, { id: 'draw', title: 'Draw on the part', keys: 'D', run: none }]);
+    const press = (key: string, more: KeyboardEventInit = {}) => commandFor(new KeyboardEvent('keydown', { key, ...more }))?.id; // prettier-ignore
+    expect(keyProblem('place', 'D')).toContain('already does “Draw on the part”');
+    expect(keyProblem('place', 'C')).toBeNull();
+    expect(keyProblem('place', 'Q')).toBeNull();
+    for (const taken of ['Ctrl+T', 'Ctrl+W', 'F5', 'Tab', 'Escape', 'Enter', 'Alt+ArrowLeft']) expect(keyProblem('place', taken)).toContain('own'); // prettier-ignore
+    giveKeys({ place: 'Q', draw: '' });
+    expect([keysOf(place), press('q'), press('c'), press('d')]).toEqual(['Q', 'place', undefined, undefined]);
+    // The key that was taken away is free.
+    expect(keyProblem('place', 'D')).toBeNull();
+    giveKeys({});
+    expect([press('c'), press('d')]).toEqual(['place', 'draw']);
+    view.unmount();
+  });
+
+  it('keys are written as they are pressed', () => {
+    const name = (key: string, more: KeyboardEventInit = {}) => keyName(new KeyboardEvent('keydown', { key, ...more }));
+    expect([name('c'), name('z', { ctrlKey: true, shiftKey: true }), name('?', { shiftKey: true })]).toEqual(['C', 'Ctrl+Shift+Z', '?']); // prettier-ignore
+    expect([name('ArrowUp', { altKey: true }), name('ArrowUp', { shiftKey: true }), name('F2')]).toEqual(['Alt+ArrowUp', 'Shift+ArrowUp', 'F2']); // prettier-ignore
   });
 });

@@ -51,8 +51,39 @@ export function isTyping(e: Event): boolean {
   return t.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName);
 }
 
+/** Keys that were given to commands by hand, by command; empty for none. */
+const given = shallowReactive(new Map<string, string>());
+
+/** Sets the keys that were given by hand, all at once. */
+export function giveKeys(keys: Readonly<Record<string, string>>): void {
+  given.clear();
+  for (const [id, k] of Object.entries(keys)) given.set(id, k);
+}
+
+/** The keys of a command: those given by hand, else its own. */
+export const keysOf = (c: Command): string => given.get(c.id) ?? c.keys ?? '';
+
+/** A key press as it is written: `Ctrl+Shift+Z`, `C`, `ArrowUp`, `?`. */
+export function keyName(e: KeyboardEvent): string {
+  const letter = e.key.length === 1 && e.key.toUpperCase() !== e.key.toLowerCase();
+  // Shift is part of a sign such as ?, and a key of its own beside a letter.
+  const shift = e.shiftKey && (letter || e.key.length > 1);
+  return [e.ctrlKey || e.metaKey ? 'Ctrl' : '', shift ? 'Shift' : '', e.altKey ? 'Alt' : '', e.key.length === 1 ? e.key.toUpperCase() : e.key].filter(Boolean).join('+'); // prettier-ignore
+}
+
 /** The command that a key press asks for, if any. */
 export function commandFor(e: KeyboardEvent): Command | undefined {
-  const name = [e.ctrlKey || e.metaKey ? 'Ctrl' : '', e.shiftKey ? 'Shift' : '', e.altKey ? 'Alt' : '', e.key.length === 1 ? e.key.toUpperCase() : e.key].filter(Boolean).join('+'); // prettier-ignore
-  return [...all.values()].find((c) => c.keys?.split(', ').includes(name) && canRun(c));
+  const name = keyName(e);
+  return [...all.values()].find((c) => keysOf(c).split(', ').includes(name) && canRun(c));
+}
+
+/** What the browser itself does with Ctrl, and keys that the page needs for going round and for typing. */
+const TAKEN =
+  /^(Ctrl\+(A|C|D|F|G|H|J|K|L|N|O|P|R|S|T|U|V|W|X|\d|Shift\+.*)|F\d+|Alt\+(ArrowLeft|ArrowRight|F|E|D|Home)|(Shift\+)?Tab|Enter|Escape| |Shift|Alt|Control|Meta|Ctrl\+Control|Shift\+Shift|Alt\+Alt)$/;
+
+/** Why a key cannot be given to a command, in words; null when it can. */
+export function keyProblem(id: string, name: string): string | null {
+  if (TAKEN.test(name)) return `${name} is the browser’s or the page’s own. Choose another key.`;
+  const other = [...all.values()].find((c) => c.id !== id && keysOf(c).split(', ').includes(name));
+  return other ? `${name} already does “${other.title}”. Choose another key, or take it away there first.` : null;
 }

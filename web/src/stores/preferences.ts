@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
+import { giveKeys } from '../components/commands.ts';
 import { setTimeLimit } from '../engine/engine.ts';
 import { keepSetting, readSetting } from './storage.ts';
 
@@ -9,9 +10,11 @@ export interface Preferences {
   limit: number;
   /** Step of handles while Shift is held, and of the arrow keys, mm. */
   step: number;
+  /** Keys given to commands by hand, by command. */
+  keys: Record<string, string>;
 }
 
-const DEFAULTS: Preferences = { theme: 'system', limit: 60, step: 1 };
+const DEFAULTS: Preferences = { theme: 'system', limit: 60, step: 1, keys: {} };
 
 export const usePreferences = defineStore('preferences', () => {
   const now = ref<Preferences>({ ...DEFAULTS });
@@ -22,6 +25,7 @@ export const usePreferences = defineStore('preferences', () => {
     night.value = now.value.theme === 'night' || (now.value.theme === 'system' && dark.matches);
     document.documentElement.classList.toggle('night', night.value);
     setTimeLimit(now.value.limit * 1000);
+    giveKeys(now.value.keys);
   }
 
   async function load(): Promise<void> {
@@ -33,7 +37,7 @@ export const usePreferences = defineStore('preferences', () => {
     now,
     (p) => {
       apply();
-      void keepSetting('preferences', { ...p });
+      void keepSetting('preferences', { ...p, keys: { ...p.keys } });
     },
     { deep: true },
   );

@@ -17,6 +17,7 @@ import ToolStrip from './ToolStrip.vue';
 import { PlaceOnPart } from './placeOnPart.ts';
 import { Snapshot } from './snapshot.ts';
 import { Stage, VIEWS, type ViewName } from './stage.ts';
+import { ViewHelps } from './viewHelps.ts';
 
 /** Whether cutters and their tools are shown: on Cut they are, elsewhere the part stands alone. */
 const props = defineProps<{ cutting: boolean }>();
@@ -44,6 +45,7 @@ const cutters = new CutterLayer();
 let handles: Handles | null = null;
 let placer: PlaceOnPart | null = null;
 let drawer: DrawOnPart | null = null;
+const helps = shallowRef<ViewHelps | null>(null);
 const snapshot = new Snapshot();
 const shapes = new ShapePictures(
   () => {
@@ -89,6 +91,7 @@ function showCutters(): void {
   const ready = props.cutting && shownPart === store.selection.part && !busy && !store.readOnly;
   const picked = ready ? (store.cutter ?? null) : null;
   handles?.show(picked, picked && shapes.box(picked.shape), tools.handles);
+  helps.value?.apply();
   stage.redraw();
 }
 
@@ -187,6 +190,7 @@ function endDrag(keep: boolean): void {
 
 function click(ray: THREE.Ray): void {
   const onPart = part.hit(ray);
+  if (onPart && helps.value) helps.value.normal = onPart.normal.clone().normalize();
   if (tools.placing) return placed(placer?.click(ray) ?? false);
   const onCutter = props.cutting ? cutters.hit(ray) : null;
   if (onCutter && onCutter.cutter !== store.selection.cutter) return store.select({ cutter: onCutter.cutter });
@@ -257,6 +261,8 @@ useCommands([
   { id: 'drop', title: 'Let go of what is picked', also: 'deselect cancel', keys: 'Escape', when: () => tools.placing || !!tools.drawing || !!drag || store.selection.course !== null, run: letGo },
 ]); // prettier-ignore
 
+useCommands(() => helps.value?.commands() ?? []);
+
 function letGo(): void {
   if (drag) endDrag(false);
   else if (tools.drawing) drawer?.back();
@@ -281,9 +287,11 @@ onMounted(() => {
   stage.overlay.add(handles.group, drawer.layer.group);
   stage.beforeFrame = () => {
     handles?.place();
+    helps.value?.place(props.cutting && !tools.drawing && !tools.placing, unit.value);
     scaleDashes(part.group, stage!.pixelAt(part.centre));
   };
   stage.sceneDrawn = () => snapshot.take(canvas.value!);
+  helps.value = new ViewHelps(stage, part, cutters, store);
   stage.controls.addEventListener('end', () => store.setCamera(stage!.place()));
   store.setViewNow(() => stage?.place());
   // Before the controls see it: a handle under the pointer goes first.
@@ -311,6 +319,10 @@ onBeforeUnmount(() => {
 });
 
 watch(() => store.picture, showPart);
+watch(
+  () => store.fits,
+  () => stage?.redraw(),
+);
 watch(
   () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting] as const,
   showCutters,
@@ -364,6 +376,16 @@ watch(
       {{ label.text }}
     </div>
 
+    <div
+      v-for="n in helps?.notes.value ?? []"
+      :key="n.text"
+      class="tag note number"
+      :style="{ left: `${n.x}px`, top: `${n.y}px` }"
+      aria-hidden="true"
+    >
+      ▲ {{ n.text }}
+    </div>
+
     <div class="views" role="group" aria-label="Views">
       <button v-for="(v, name) in VIEWS" :key="name" @click="look(name)">{{ v.title }}</button>
       <button title="Fit the part into view (B)" @click="fit">Fit</button>
@@ -404,6 +426,9 @@ canvas:focus-visible {
   color: var(--on-veil);
   white-space: nowrap;
   pointer-events: none;
+}
+.tag.note {
+  border-left: 3px solid var(--ochre);
 }
 .tag.left {
   transform: translate(calc(-100% - 14px), -50%);

@@ -99,6 +99,15 @@ export class CutterLayer {
     for (const id of left) this.remove(id);
   }
 
+  private outlined = false;
+
+  /** How cutters are drawn: as bodies, by their outlines only, or not at all. */
+  look(as: 'drawn' | 'outlined' | 'hidden'): void {
+    this.outlined = as === 'outlined';
+    this.group.visible = as !== 'hidden';
+    for (const s of this.shown.values()) s.faces.visible = !this.outlined;
+  }
+
   private make(key: string, id: number, known: ShapePicture): Shown {
     const geometry = new THREE.BufferGeometry().setAttribute(
       'position',
@@ -131,6 +140,7 @@ export class CutterLayer {
     group.matrixAutoUpdate = false;
     group.add(faces, lines, hidden);
     faces.userData.cutter = id;
+    faces.visible = !this.outlined;
     this.group.add(group);
     const s = { group, faces, known };
     this.shown.set(key, s);

@@ -62,7 +62,7 @@ export class DrawOnPart {
     else {
       const { points, closed: whole } = shownRun(d);
       const middle = new THREE.Vector3(...offPlane(d.plane, d.hover ?? [0, 0]));
-      const pull = d.stage !== 'pull' ? 0 : d.pull === 'through' ? -2 * this.part.radius : d.pull;
+      const pull = d.stage !== 'pull' ? 0 : d.pull === 'through' ? -this.part.radius : d.pull;
       this.layer.show({
         plane: d.plane,
         grid: this.tools.grid.shown && d.stage !== 'pull' ? this.grid() : null,

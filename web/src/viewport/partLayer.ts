@@ -44,6 +44,7 @@ export class PartLayer {
     this.faces = new THREE.Mesh(geometry, materials);
     this.group.position.set(...p.origin);
     this.group.add(this.faces, ...edgeLines(p));
+    this.seeThrough(this.glass);
     const s = geometry.boundingSphere!;
     this.centre.copy(s.center).add(this.group.position);
     this.radius = s.radius || 1;
@@ -61,6 +62,19 @@ export class PartLayer {
     const from = point.clone().addScaledVector(normal, -inside);
     const [out] = this.hits(new THREE.Ray(from, normal.clone().negate()));
     return out ? out.distance + inside : null;
+  }
+
+  private glass = false;
+
+  /** Whether what lies behind the part shows through it. */
+  seeThrough(glass: boolean): void {
+    this.glass = glass;
+    for (const m of (this.faces?.material ?? []) as THREE.MeshStandardMaterial[]) {
+      m.transparent = glass;
+      m.opacity = glass ? 0.4 : 1;
+      m.depthWrite = !glass;
+      m.needsUpdate = true;
+    }
   }
 
   /** How far the part's box reaches along a direction, from the origin, mm. */

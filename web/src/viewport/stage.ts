@@ -22,6 +22,8 @@ export class Stage {
   readonly scene = new THREE.Scene();
   /** Drawn over everything else: handles. */
   readonly overlay = new THREE.Scene();
+  /** What lies on its far side alone is drawn of the scene. */
+  section: THREE.Plane | null = null;
   readonly camera = new THREE.PerspectiveCamera(FIELD_OF_VIEW, 1, 0.1, 1000);
   readonly renderer: THREE.WebGLRenderer;
   readonly controls: OrbitControls;
@@ -74,7 +76,9 @@ export class Stage {
     this.camera.updateMatrixWorld();
     this.beforeFrame();
     this.renderer.clear();
+    this.renderer.clippingPlanes = this.section ? [this.section] : [];
     this.renderer.render(this.scene, this.camera);
+    this.renderer.clippingPlanes = [];
     this.sceneDrawn();
     this.renderer.clearDepth();
     this.renderer.render(this.overlay, this.camera);
