@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, bounds, dot, isClosed, MasonError, placementAffine, type PolyMesh } from '../mesh/index.ts';
 import { signedArea2, sketchPlane, type Point2 } from '../shapes/index.ts';
-import { checkDrawn, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, placedMesh, Shape, shapeMesh, type Drawn } from './index.ts'; // prettier-ignore
+import { addCutOf, addPart, checkDrawn, drawingCutters, Evaluator, newProject, readProject, type CutCourse, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, placedMesh, Shape, shapeMesh, type Drawn } from './index.ts'; // prettier-ignore
 
 const none = () => undefined;
 const flat = sketchPlane([5, 6, 7], [0, 0, 1], [1, 0, 0]);
@@ -72,6 +72,23 @@ describe('a drawn outline that is pulled', () => {
     const a = placementAffine(drawnCutter(drawn.slot!, flat, -3).placement);
     expect([a[0], a[4]]).toEqual([expect.closeTo(0.8, 9), expect.closeTo(0.6, 9)]);
     expect(drawnCutter(drawn.circle!, flat, -3).name).toBe(DRAWN_TITLES.circle);
+  });
+});
+
+describe('outlines of a drawing', () => {
+  const square = (r: number, x = 0): Point2[] => [[x - r, -r], [x + r, -r], [x + r, r], [x - r, r]]; // prettier-ignore
+
+  it('become one cut of a cutter each, where they lie in the drawing, with their holes', () => {
+    const outlines = [{ points: square(8, -20), holes: [[...square(3, -20)].reverse()] }, { points: square(5, 20) }];
+    const plate = addPart(newProject('p', 'P'), 'Plate', Shape.parse({ kind: 'box', x: 100, y: 60, z: 10 }));
+    const p = addCutOf(plate, 2, drawingCutters(outlines, 'Grille', [0, 0, 5]), 'Grille');
+    const course = p.parts[0]!.courses[1] as CutCourse;
+    expect([course.name, course.params.cutters.map((c) => c.name)]).toEqual(['Grille', ['Grille 1', 'Grille 2']]);
+    expect(course.params.cutters.map((c) => c.placement.position)).toEqual([[-20, 0, 5], [20, 0, 5]]); // prettier-ignore
+    const { mesh } = new Evaluator().evaluate(p.parts[0]!, none);
+    expect(areaAndVolume(mesh).volume).toBeCloseTo(10 * (6000 - (256 - 36) - 100), 6);
+    expect(readProject(JSON.parse(JSON.stringify(p)))).toEqual(p);
+    expect(drawingCutters([outlines[1]!], 'Grille', [0, 0, 0])[0]!.name).toBe('Grille');
   });
 });
 

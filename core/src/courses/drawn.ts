@@ -1,5 +1,13 @@
-import { MasonError, turnOf } from '../mesh/index.ts';
-import { arcRun, checkCrossing, offPlane, signedArea2, type Point2, type Sketch } from '../shapes/index.ts';
+import { MasonError, turnOf, type Vec3 } from '../mesh/index.ts';
+import {
+  arcRun,
+  checkCrossing,
+  offPlane,
+  signedArea2,
+  type Outline,
+  type Point2,
+  type Sketch,
+} from '../shapes/index.ts';
 import type { NewCutter } from './edit.ts';
 import { Shape } from './shapeSpec.ts';
 
@@ -128,6 +136,23 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
   const middle = depth < 0 ? proud - height / 2 : height / 2 - proud;
   const name = DRAWN_TITLES[d.kind];
   return { name, shape, placement: { position: tidyPoint(offPlane(plane, centre, middle)), turn: turnedBy(plane, turn) }, through: pull === 'through' }; // prettier-ignore
+}
+
+/**
+ * Outlines of a drawing as cutters, each where it lies in the drawing, whose origin is put at a place of the part and whose plane looks up. They
+ * go through the part.
+ */
+export function drawingCutters(outlines: readonly Outline[], name: string, at: Vec3): NewCutter[] {
+  return outlines.map(({ points, holes = [] }, i): NewCutter => {
+    const middle = [0, 1].map((k) => {
+      const xs = points.map((p) => p[k]!);
+      return (xs.reduce((a, b) => Math.min(a, b), Infinity) + xs.reduce((a, b) => Math.max(a, b), -Infinity)) / 2;
+    }) as Point2;
+    const own = (run: readonly Point2[]) => run.map(([x, y]): Point2 => [x - middle[0], y - middle[1]]);
+    const shape = Shape.parse({ kind: 'outline', points: own(points), holes: holes.map(own), height: 10 });
+    const position = tidyPoint([at[0] + middle[0], at[1] + middle[1], at[2]]);
+    return { name: outlines.length > 1 ? `${name} ${i + 1}` : name, shape, placement: { position, turn: [0, 0, 0] }, through: true }; // prettier-ignore
+  });
 }
 
 /** The lesser width of an outline, mm. */

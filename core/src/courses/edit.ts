@@ -189,6 +189,14 @@ export const moveCourse = (p: Project, partId: number, courseId: number, to: num
     return { ...part, courses: [...rest.slice(0, at), course, ...rest.slice(at)] };
   });
 
+/** One new cut of several cutters, on top; there is at least one of them. */
+export function addCutOf(p: Project, partId: number, cutters: readonly NewCutter[], name: string): Project {
+  const course = p.nextId;
+  const [first, ...more] = cutters as [NewCutter, ...NewCutter[]];
+  const cut = addCut(p, partId, first);
+  return renameCourse(more.reduce((q, c) => addCutter(q, partId, course, c), cut), partId, course, name); // prettier-ignore
+}
+
 /** Takes a cut out of one part and lays it on top of another. */
 export function moveToPart(p: Project, partId: number, courseId: number, toPart: number): Project {
   const course = findCourse(findPart(p, partId), courseId);

@@ -5,3 +5,4 @@ export * from './obj.ts';
 export * from './pack.ts';
 export * from './projectFile.ts';
 export * from './stl.ts';
+export * from './svg.ts';

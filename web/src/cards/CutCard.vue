@@ -207,7 +207,7 @@ useCommands([
           :model-value="cutter.placement"
           :unit="unit"
           :name="`cutter-${cutter.id}`"
-          :scaled="cutter.shape.kind === 'mesh'"
+          :scaled="['mesh', 'part', 'outline'].includes(cutter.shape.kind)"
           @change="(placement, title) => setThe({ placement }, title)"
         />
       </template>

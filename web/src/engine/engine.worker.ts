@@ -6,6 +6,7 @@ import {
   packMesh,
   readMesh,
   readProjectFile,
+  readSvg,
   unpackMesh,
   writeProjectFile,
 } from '@dusky-mason/core/formats';
@@ -143,6 +144,8 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       meshes.set(hash, mesh);
       return { answer: { kind: 'import', hash, bytes, warnings, counts: surveyCounts(mesh) } };
     }
+    case 'readDrawing':
+      return { answer: { kind: 'readDrawing', ...readSvg(new TextDecoder().decode(ask.bytes)) } };
     case 'readProject': {
       const file = readProjectFile(ask.bytes);
       const project = readProject(file.document);

@@ -2,7 +2,7 @@ import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/courses';
 import type { ExportOptions } from '@dusky-mason/core/formats';
 import type { RenderBuffers } from '@dusky-mason/core/mesh';
-import type { Sketch } from '@dusky-mason/core/shapes';
+import type { Outline, Sketch } from '@dusky-mason/core/shapes';
 import type { SurveyCounts } from '@dusky-mason/core/survey';
 
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
@@ -19,6 +19,7 @@ export type Ask =
   | { kind: 'freeze'; part: Part; course: number }
   | { kind: 'export'; parts: Part[]; options: ExportOptions }
   | { kind: 'import'; name: string; bytes: Uint8Array }
+  | { kind: 'readDrawing'; bytes: Uint8Array }
   | { kind: 'readProject'; bytes: Uint8Array }
   | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array };
 
@@ -43,6 +44,7 @@ export type Answer =
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
   | { kind: 'fit'; fits: Fit[] }
   | { kind: 'face'; sketch: Sketch }
+  | { kind: 'readDrawing'; outlines: Outline[]; warnings: string[] }
   | { kind: 'export'; bytes: Uint8Array }
   | { kind: 'freeze'; hash: string; bytes: Uint8Array }
   | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { meshesUsed, readProject } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
-import { writeProjectFile, readProjectFile, readMesh, packMesh, hashPacked } from '@dusky-mason/core/formats';
+import { writeProjectFile, readProjectFile, readMesh, readSvg, packMesh, hashPacked } from '@dusky-mason/core/formats';
 import type { Ask } from '../engine/protocol.ts';
 
 const kept = vi.hoisted(() => [] as string[]);
@@ -14,6 +14,7 @@ vi.mock('../engine/engine.ts', () => ({
         const bytes = packMesh(mesh);
         return { kind: 'import', hash: hashPacked(bytes), bytes, warnings };
       }
+      if (ask.kind === 'readDrawing') return { kind: 'readDrawing', ...readSvg(new TextDecoder().decode(ask.bytes)) };
       if (ask.kind !== 'readProject') throw new Error('unexpected');
       return { kind: 'readProject', project: readProject(readProjectFile(ask.bytes).document), meshes: [] };
     },
@@ -37,6 +38,18 @@ describe('opening files', () => {
     expect(projectOf(r).id).not.toBe(p.id);
   });
 
+  it('a drawing gives its outlines, and what it passed over', async () => {
+    const r = await importFile(
+      file('Vent grille.SVG', '<svg><text>x</text><rect width="40" height="10"/><circle r="4"/></svg>'),
+    );
+    if (r.kind !== 'drawing') throw new Error('no drawing');
+    expect([r.title, r.outlines.length, r.warnings.length]).toEqual(['Vent grille', 2, 1]);
+    await expect(importFile(file('empty.svg', '<svg/>'))).rejects.toThrow(
+      /"empty\.svg" was not opened: .*no closed outline/,
+    );
+    expect(kept).toEqual([]);
+  });
+
   it('a project gets an id of its own, so that it never takes the place of another', async () => {
     const bytes = writeProjectFile({ document: skerryLight('same'), meshes: new Map() });
     const r = await importFile(file('skerry.mason.zip', bytes));
@@ -46,7 +59,7 @@ describe('opening files', () => {
   });
 
   it.each([
-    ['notes.txt', 'hello', /cannot be opened\. Known are \.obj, \.stl, \.zip/],
+    ['notes.txt', 'hello', /cannot be opened\. Known are \.obj, \.stl, \.svg, \.zip/],
     ['broken.obj', 'v 0 0\nf 1 2 9\n', /"broken\.obj" was not opened: .*line 1/],
     ['broken.zip', 'PK nothing', /"broken\.zip" was not opened/],
   ])('%s is refused in a sentence', async (name, content, words) => {

@@ -7,10 +7,11 @@ import { useNotices } from '../stores/notices.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
-import { CutterLayer, placementMatrix } from './cutterLayer.ts';
+import { CutterLayer } from './cutterLayer.ts';
 import { DrawOnPart } from './drawOnPart.ts';
 import { HANDLE_MODES, Handles, type HandleMode } from './handles.ts';
 import { scaleDashes } from './lines.ts';
+import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';
 import { PartLayer } from './partLayer.ts';
 import { ShapePictures } from './shapePictures.ts';
 import ToolStrip from './ToolStrip.vue';
@@ -204,11 +205,6 @@ function placed(done: boolean): void {
 }
 
 // Keyboard.
-const NUDGES: Record<string, [number, number, number]> = {
-  ArrowRight: [1, 0, 0], ArrowLeft: [-1, 0, 0], ArrowUp: [0, 1, 0], ArrowDown: [0, -1, 0], PageUp: [0, 0, 1], PageDown: [0, 0, -1],
-}; // prettier-ignore
-const ORBITS: Record<string, [number, number]> = { ArrowRight: [10, 0], ArrowLeft: [-10, 0], ArrowUp: [0, 10], ArrowDown: [0, -10] }; // prettier-ignore
-
 function onKey(e: KeyboardEvent): void {
   if (!stage || e.ctrlKey || e.metaKey || isTyping(e)) return;
   if (tools.drawing && drawKey(e)) return e.preventDefault();
@@ -228,15 +224,9 @@ function drawKey(e: KeyboardEvent): boolean {
   return true;
 }
 
-/** Moves the picked cutter along its own axes by the step. */
-function nudge(way: [number, number, number], times: number): void {
+function nudge(way: Way, times: number): void {
   const c = store.cutter!;
-  const by = new THREE.Vector3(...way)
-    .transformDirection(placementMatrix(c.placement))
-    .multiplyScalar(step.value * times);
-  const position = new THREE.Vector3(...c.placement.position).add(by).toArray().map((x) => +x.toFixed(6) + 0); // prettier-ignore
-  const moved = { ...c, placement: { ...c.placement, position: position as [number, number, number] } };
-  store.change(`Nudge ${c.name || 'cutter'}`, setCutter(store.project!, store.selection.part!, store.selection.course!, moved)); // prettier-ignore
+  store.change(`Nudge ${c.name || 'cutter'}`, setCutter(store.project!, store.selection.part!, store.selection.course!, nudged(c, way, step.value * times))); // prettier-ignore
 }
 
 const look = (v: ViewName): void => stage?.fit(part.centre, part.radius, VIEWS[v].from);

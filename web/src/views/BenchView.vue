@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { addPart } from '@dusky-mason/core/courses';
+import { addCutOf, addPart, drawingCutters } from '@dusky-mason/core/courses';
 import CutPanel from '../cards/CutPanel.vue';
 import DispatchPanel from '../cards/DispatchPanel.vue';
 import SurveyPanel from '../cards/SurveyPanel.vue';
@@ -10,7 +10,7 @@ import DropArea from '../components/DropArea.vue';
 import LevelBar from '../components/LevelBar.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
-import { importFile, OPENABLE, titleOf } from '../stores/imports.ts';
+import { importFile, OPENABLE, titleOf, type ImportedDrawing } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { keepProject } from '../stores/storage.ts';
@@ -39,7 +39,17 @@ watch(
 );
 onBeforeUnmount(() => store.close());
 
-/** A mesh file becomes a part of this project; a project file becomes a project beside it. */
+/** The outlines of a drawing become the cutters of one cut, round the middle of the part; one unit of the drawing is one mm. */
+function cutWith({ title, outlines, warnings }: ImportedDrawing): void {
+  const [part, middle] = [store.part, store.picture?.origin];
+  if (!part || !middle) throw new Error('A drawing becomes cutters: pick a part first, then open it again.');
+  const course = store.project!.nextId;
+  store.change(`Open ${title}`, addCutOf(store.project!, part.id, drawingCutters(outlines, title, middle), title));
+  store.select({ course, cutter: course + 1 });
+  for (const w of warnings) notices.say('warning', `${title}: ${w}`);
+}
+
+/** A mesh file becomes a part of this project, a drawing cutters in it; a project file becomes a project beside it. */
 async function take(files: readonly File[]): Promise<void> {
   for (const file of files) {
     reading.value = file.name;
@@ -51,7 +61,8 @@ async function take(files: readonly File[]): Promise<void> {
           title: 'Open it',
           run: () => void router.push({ name: 'bench', params: { id: card.id, stage: 'cut' } }),
         });
-      } else {
+      } else if (r.kind === 'drawing') cutWith(r);
+      else {
         await store.giveMesh(r.hash, r.bytes);
         const p = addPart(store.project!, titleOf(r), r.shape);
         store.change(`Open ${file.name}`, p);
@@ -71,12 +82,12 @@ function chosen(): void {
   void take(files);
 }
 useCommands([
-  { id: 'part-import', title: 'Open a mesh file as a part', also: 'import obj stl', when: () => !store.readOnly, run: () => chooser.value?.click() },
+  { id: 'part-import', title: 'Open a mesh as a part, or a drawing as cutters', also: 'import file obj stl svg', when: () => !store.readOnly, run: () => chooser.value?.click() },
 ]); // prettier-ignore
 </script>
 
 <template>
-  <DropArea label="Drop to open it as a part" @files="take">
+  <DropArea label="Drop a mesh to open it as a part, a drawing to cut with it" @files="take">
     <div v-if="store.project" class="bench">
       <TopRail />
       <div class="body">
@@ -95,7 +106,7 @@ useCommands([
         type="file"
         class="unseen"
         tabindex="-1"
-        aria-label="Mesh file to open as a part"
+        aria-label="Mesh or drawing to open"
         :accept="OPENABLE.join(',')"
         @change="chosen"
       />

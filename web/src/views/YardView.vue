@@ -75,6 +75,8 @@ async function take(files: readonly File[]): Promise<void> {
       busy.value = file.name;
       try {
         const r = await importFile(file);
+        if (r.kind === 'drawing')
+          throw new Error('A drawing becomes cutters. Open a project, pick a part, and drop it there.');
         const card = await keepProject(r.kind === 'project' ? r.project : projectOf(r));
         await reload();
         if (r.kind === 'mesh') for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);

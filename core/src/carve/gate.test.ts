@@ -1,0 +1,71 @@
+import { describe, expect, it } from 'vitest';
+import {
+  areaAndVolume,
+  faceOutlines,
+  flipMesh,
+  joinMeshes,
+  MasonError,
+  meshFromFaces,
+  transformMesh,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import { box, cylinder, sheet, torus } from '../shapes/index.ts';
+import { carve, checkSolid } from './index.ts';
+
+const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
+const volume = (m: PolyMesh) => areaAndVolume(m).volume;
+const codeOf = (run: () => unknown): string => {
+  try {
+    run();
+  } catch (e) {
+    return e instanceof MasonError ? e.code : String(e);
+  }
+  return 'nothing thrown';
+};
+
+describe('the gate', () => {
+  const cutter = cylinder(3, 40, 12);
+  it('refuses what is not a solid, with the place', () => {
+    const open = meshFromFaces(
+      box(10, 10, 10).positions,
+      [0, 1, 2, 3, 4].map((f) => faceOutlines(box(10, 10, 10), f)),
+    );
+    expect(codeOf(() => carve(cutter, [open], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(cutter, [sheet(5, 5)], { operation: 'subtract' }))).toBe('not-solid');
+    // An open target is a sheet, unless its faces do not look one way.
+    const turned = meshFromFaces(box(10, 10, 10).positions, [faceOutlines(box(10, 10, 10), 0), faceOutlines(flipMesh(box(10, 10, 10)), 2)]); // prettier-ignore
+    expect(codeOf(() => carve(turned, [cutter], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(flipMesh(box(10, 10, 10)), [cutter], { operation: 'subtract' }))).toBe('not-solid');
+    const crossed = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
+    expect(codeOf(() => carve(crossed, [cutter], { operation: 'subtract' }))).toBe('not-solid');
+    try {
+      checkSolid(crossed, 'The part');
+    } catch (e) {
+      expect((e as MasonError).place.point).toHaveLength(3);
+    }
+  });
+
+  it('lets voids, touching shells and flush neighbours pass', () => {
+    expect(() => checkSolid(joinMeshes([box(10, 10, 10), flipMesh(box(4, 4, 4))]), 'It')).not.toThrow();
+    expect(() => checkSolid(joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 10, 3, 0)]), 'It')).not.toThrow();
+    expect(() => checkSolid(torus(10, 3, 24, 12), 'It')).not.toThrow();
+  });
+
+  it('says so when there is nothing to cut with or nothing would be left', () => {
+    const a = box(10, 10, 10);
+    expect(codeOf(() => carve(a, [], { operation: 'subtract' }))).toBe('bad-input');
+    expect(codeOf(() => carve(a, [box(20, 20, 20)], { operation: 'subtract' }))).toBe('bad-input');
+    expect(codeOf(() => carve(a, [at(a, 50, 0, 0)], { operation: 'intersect' }))).toBe('bad-input');
+    const same = carve(a, [at(box(1, 1, 1), 50, 0, 0)], { operation: 'subtract' }).mesh;
+    expect(volume(same)).toBe(1000);
+  });
+
+  it('stops when cancelled and tells how far it is', () => {
+    const stages: string[] = [];
+    carve(box(10, 10, 10), [cutter], { operation: 'subtract' }, { progress: (f, s) => stages.push(`${f} ${s}`) });
+    expect(stages.length).toBeGreaterThan(5);
+    expect(
+      codeOf(() => carve(box(10, 10, 10), [cutter], { operation: 'subtract' }, { signal: { aborted: true } })),
+    ).toBe('cancelled');
+  });
+});

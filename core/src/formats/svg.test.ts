@@ -1,0 +1,132 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, MasonError } from '../mesh/index.ts';
+import { prism, seededRandom, signedArea2, type Outline } from '../shapes/index.ts';
+import { readSvg } from './index.ts';
+
+const svg = (inner: string) => `<?xml version="1.0"?>\n<!DOCTYPE svg [<!ENTITY x "y">]>\n<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">${inner}</svg>`; // prettier-ignore
+const area = (o: Outline) => (signedArea2(o.points) + o.holes!.reduce((s, h) => s + signedArea2(h), 0)) / 2;
+const read = (inner: string) => readSvg(svg(inner)).outlines;
+const only = (inner: string) => {
+  const outlines = read(inner);
+  expect(outlines.length).toBe(1);
+  return outlines[0]!;
+};
+const size = ({ points }: Outline) => [0, 1].map((k) => Math.max(...points.map((p) => p[k]!)) - Math.min(...points.map((p) => p[k]!))); // prettier-ignore
+
+describe('outlines of a drawing', () => {
+  it('a rectangle: its middle at the origin, y upward, counter-clockwise', () => {
+    const o = only('<rect x="10" y="20" width="30" height="8"/>');
+    expect(area(o)).toBe(240);
+    expect(o.points.map((p) => p.map(Math.abs))).toEqual(Array(4).fill([15, 4]));
+  });
+
+  it('a rounded rectangle, a circle, an ellipse, a polygon', () => {
+    expect(area(only('<rect width="30" height="20" rx="5"/>'))).toBeCloseTo(600 - (4 - Math.PI) * 25, 0);
+    expect(area(only('<circle cx="3" cy="4" r="10"/>'))).toBeCloseTo(32 * 100 * Math.sin(Math.PI / 32), 9);
+    expect(area(only('<ellipse rx="10" ry="5"/>'))).toBeCloseTo(32 * 50 * Math.sin(Math.PI / 32), 9);
+    expect(area(only('<polygon points="0,0 10,0 10,10"/>'))).toBe(50);
+    expect(area(only("<polyline points='0 0 10 0 10 10 0 10'/>"))).toBe(100);
+  });
+
+  it('paths, absolute and relative, with the short forms', () => {
+    for (const d of [
+      'M0 0 L10 0 L10 5 L0 5 Z',
+      'm0,0 10,0 0,5 -10,0z',
+      'M0 0H10V5H0Z',
+      'M0 0h10v5h-10z',
+      'M 0 0 10 0 10 5 0 5',
+    ])
+      expect(area(only(`<path d="${d}"/>`)), d).toBe(50);
+    expect(area(only('<path d="M.5.5l10-0 0 5.5-10 0z"/>'))).toBeCloseTo(55, 9);
+  });
+
+  it('curves: a cubic and its smooth form make a round', () => {
+    const k = 0.5522847498;
+    const d = `M10 0C10 ${10 * k} ${10 * k} 10 0 10S-10 ${10 * k} -10 0S${-10 * k} -10 0 -10S10 ${-10 * k} 10 0Z`;
+    expect(area(only(`<path d="${d}"/>`)) / (Math.PI * 100)).toBeCloseTo(1, 2);
+    // A parabola over a chord takes two thirds of its box.
+    expect(area(only('<path d="M0 0Q5 10 10 0Z"/>'))).toBeCloseTo((2 / 3) * 10 * 5, 0);
+    expect(area(only('<path d="M0 0Q5 10 10 0T20 0L20 -20L0 -20Z"/>'))).toBeCloseTo(400, 5);
+  });
+
+  it('arcs, their flags written close, large and small, this way and that', () => {
+    const half = Math.PI * 50;
+    expect(area(only('<path d="M-10 0A10 10 0 0 1 10 0Z"/>')) / half).toBeCloseTo(1, 2);
+    expect(area(only('<path d="M-10 0a10 10 0 0120 0z"/>')) / half).toBeCloseTo(1, 2);
+    const [small, large] = ['0', '1'].map((flag) => area(only(`<path d="M0 10A10 10 0 ${flag} 1 10 0Z"/>`)));
+    expect(large! / (0.75 * Math.PI * 100 + 50)).toBeCloseTo(1, 2);
+    expect(small! / (0.25 * Math.PI * 100 - 50)).toBeCloseTo(1, 1);
+    // Radii too small for the chord are made to fit.
+    expect(size(only('<path d="M-10 0A1 1 0 0 1 10 0Z"/>'))[1]).toBeCloseTo(10, 6);
+    expect(size(only('<path d="M-20 0A20 5 30 0 1 20 0A20 5 30 0 1 -20 0Z"/>'))[0]).toBeGreaterThan(39);
+  });
+
+  it('transforms, nested, in the order that they stand', () => {
+    expect(size(only('<g transform="scale(2)"><rect width="10" height="5" transform="rotate(90)"/></g>'))).toEqual([expect.closeTo(10, 9), expect.closeTo(20, 9)]); // prettier-ignore
+    expect(area(only('<rect width="10" height="5" transform="matrix(0 2 -3 0 7 8)"/>'))).toBeCloseTo(300, 9);
+    expect(area(only('<rect width="10" height="5" transform="translate(5 5) skewX(30)"/>'))).toBeCloseTo(50, 9);
+    const two = read('<rect width="2" height="2"/><rect width="2" height="2" transform="translate(10) scale(1 2)"/>');
+    expect(two.map(area)).toEqual([4, 8]);
+    // Mirrored ones still go round the right way.
+    expect(area(only('<rect width="10" height="5" transform="scale(-1 1)"/>'))).toBe(50);
+  });
+
+  it('holes by how they lie in each other, whatever way they run', () => {
+    const ring = only('<path d="M0 0H20V20H0Z M5 5H15V15H5Z"/>');
+    expect([ring.holes!.length, area(ring)]).toEqual([1, 300]);
+    const island = read('<rect width="30" height="30"/><rect x="5" y="5" width="20" height="20"/><rect x="10" y="10" width="10" height="10"/>'); // prettier-ignore
+    expect(island.map((o) => [o.holes!.length, area(o)])).toEqual([[1, 500], [0, 100]]); // prettier-ignore
+    const m = prism(ring, 3);
+    expect(areaAndVolume(m).volume).toBeCloseTo(900, 9);
+  });
+
+  it('passes over what is no outline, and says how many', () => {
+    const { outlines, warnings } = readSvg(svg('<defs><rect width="1" height="1"/></defs><text>Hi</text><image href="http://example.invalid/x.png"/><rect width="4" height="4"/><rect width="9" height="9" display="none"/><g style="display:none"><circle r="3"/></g><script>alert(1)</script>')); // prettier-ignore
+    expect(outlines.map(area)).toEqual([16]);
+    expect(warnings).toEqual(['1 × text passed over: only outlines are read.', '1 × image passed over: only outlines are read.']); // prettier-ignore
+  });
+});
+
+describe('a hostile or broken drawing', () => {
+  it.each([
+    ['no SVG', 'hello'],
+    ['an empty one', svg('')],
+    ['only text', svg('<text>abc</text>')],
+    ['lines without area', svg('<path d="M0 0L10 0"/>')],
+    ['far beyond all measure', svg('<rect width="1e300" height="1e300"/>')],
+    ['too deep', svg('<g>'.repeat(5000) + '<rect width="1" height="1"/>')],
+    ['too many outlines', svg('<rect width="1" height="1"/>'.repeat(3000))],
+    ['too many points', svg(`<polygon points="${Array.from({ length: 120_000 }, (_, i) => `${i},${i % 7}`).join(' ')}"/>`)],
+  ])('%s is refused in words', (_what, text) => {
+    expect(() => readSvg(text)).toThrow(MasonError);
+  }); // prettier-ignore
+
+  it('is read in no time, however it is made', () => {
+    const rest = '<rect width="4" height="4"/>';
+    for (const bad of ['<a "', '<!--', '<![CDATA[', '<', '<path d="M', "<g x='", '<!DOCTYPE ['])
+      expect(() => readSvg(`<svg>${bad.repeat(200_000)}${rest}`)).toThrow(MasonError);
+    expect(readSvg(`<svg>${rest}${'<a "'.repeat(200_000)}`).outlines.length).toBe(1);
+    const bombs = '<!DOCTYPE svg [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;"><!ENTITY c SYSTEM "file:///etc/passwd">]>';
+    expect(readSvg(`${bombs}<svg><text>&b;&c;</text>${rest}</svg>`).outlines.length).toBe(1);
+  });
+
+  it('ends a path at its first error, as the standard asks', () => {
+    expect(area(only('<path d="M0 0H10V5H0Z M20 20 L abc"/>'))).toBe(50);
+    expect(area(only('<path d="M0 0H10V5H0Z C1 2 3"/>'))).toBe(50);
+  });
+
+  it('never pollutes anything, and any noise is read or refused', () => {
+    readSvg(svg('<rect width="4" height="4" __proto__="x" constructor="y"/>'));
+    expect(({} as Record<string, unknown>).x).toBeUndefined();
+    const random = seededRandom(9);
+    const pieces = ['<path d="', 'M', 'L', 'a', 'z', '"', '/>', '<g transform="rotate(', ')', '>', ' 1e9', ' -3.5', ',', '<rect width="', '</g>', '&', '\u0000', 'NaN']; // prettier-ignore
+    for (let i = 0; i < 400; i++) {
+      const noise = Array.from({ length: 40 }, () => pieces[Math.floor(pieces.length * random())]!).join('');
+      try {
+        for (const o of readSvg(svg(noise)).outlines) expect(Number.isFinite(area(o))).toBe(true);
+      } catch (e) {
+        expect(e).toBeInstanceOf(MasonError);
+      }
+    }
+  });
+});
