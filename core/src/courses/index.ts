@@ -8,5 +8,6 @@ export * from './fit.ts';
 export * from './fitted.ts';
 export * from './kinds.ts';
 export * from './placed.ts';
+export * from './rack.ts';
 export * from './repeat.ts';
 export * from './shapeSpec.ts';

@@ -6,6 +6,7 @@ import {
   addFitted,
   cutterName,
   findPart,
+  fitsRack,
   openingOf,
   partOffcut,
   CutParams,
@@ -29,6 +30,7 @@ import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
+import { useRack } from '../stores/rack.ts';
 import { useTools } from '../tools/tools.ts';
 import CardTitle from './CardTitle.vue';
 import CourseProblem from './CourseProblem.vue';
@@ -118,6 +120,13 @@ function alongView(): void {
   if (!view) return;
   const way = view.position.map((x, k) => x - view.target[k]!);
   direction(way.map((x) => x / Math.hypot(...way)), 'Project along the view'); // prettier-ignore
+}
+
+const rack = useRack();
+async function toRack(): Promise<void> {
+  const name = cutterName(cutter.value!);
+  await rack.put(name, cutter.value!.shape);
+  notices.say('said', `"${name}" is on the rack, for every project in this browser.`);
 }
 
 const PIECES = ['frame', 'leaf', 'pane'] as const;
@@ -215,6 +224,7 @@ useCommands([
       <div class="acts">
         <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>
         <button v-if="cutter" @click="another">Copy it</button>
+        <button v-if="cutter && fitsRack(cutter.shape)" @click="toRack">Put it on the rack</button>
         <button v-if="cutter && cutters.length > 1" @click="removeThe">Remove it</button>
       </div>
     </section>

@@ -1,5 +1,12 @@
 import * as THREE from 'three';
-import { newShape, resizeShape, shapeSize, type NewCutter, type ShapeKind } from '@dusky-mason/core/courses';
+import {
+  newShape,
+  resizeShape,
+  shapeSize,
+  type NewCutter,
+  type Shape,
+  type ShapeKind,
+} from '@dusky-mason/core/courses';
 import type { CutOperationName } from '../components/marks.ts';
 import { tidy, turnToward } from '../viewport/handleMath.ts';
 
@@ -28,6 +35,17 @@ export function roundSize(x: number): number {
   const best = steps.reduce((a, b) => (Math.abs(b - x / unit) < Math.abs(a - x / unit) ? b : a));
   return +(best * unit).toPrecision(3);
 }
+
+/** A cutter of a given shape seated on a place as it is: as deep as it is high when it takes away, standing out of the face when it adds. */
+export function stampedCutter(shape: Shape, name: string, operation: CutOperationName, seat: Seat): NewCutter {
+  const height = shapeSize(shape)?.[2] ?? outlineHeight(shape);
+  const lift = operation === 'union' ? height / 2 : -height / 2;
+  const place = seat.point.clone().addScaledVector(seat.normal, lift);
+  const position = place.toArray().map((x) => +x.toFixed(6) + 0) as [number, number, number];
+  return { name, shape, placement: { position, turn: turnToward(seat.normal) } };
+}
+
+const outlineHeight = (shape: Shape): number => (shape.kind === 'outline' ? shape.height : 0);
 
 /**
  * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes through thin

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
-import type { DrawnKind, ShapeKind } from '@dusky-mason/core/courses';
+import type { DrawnKind, RackItem, ShapeKind } from '@dusky-mason/core/courses';
 import type { CutOperationName } from '../components/marks.ts';
 import type { HandleMode } from '../viewport/handles.ts';
 import { beginDraw, type Draw } from './drawing.ts';
@@ -29,10 +29,19 @@ export const useTools = defineStore('tools', () => {
   function begin(course: number | null = null): void {
     drawing.value = null;
     into.value = course;
+    stamp.value = null;
     placing.value = true;
   }
 
+  /** The cutter of the rack that is stamped instead of a new shape. */
+  const stamp = shallowRef<RackItem | null>(null);
+  function stampWith(item: RackItem): void {
+    begin();
+    stamp.value = item;
+  }
+
   function end(): void {
+    stamp.value = null;
     placing.value = false;
     drawing.value = null;
     into.value = null;
@@ -51,5 +60,5 @@ export const useTools = defineStore('tools', () => {
     drawing.value = beginDraw(like);
   }
 
-  return { handles, placing, kind, operation, into, begin, end, drawing, grid, hand, draw };
+  return { handles, placing, kind, operation, into, begin, end, drawing, grid, hand, draw, stamp, stampWith };
 });

@@ -7,6 +7,7 @@ import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import { wants } from '../tools/drawing.ts';
+import { rackOpen } from '../stores/rack.ts';
 import DrawStrip from './DrawStrip.vue';
 import { HANDLE_MODES } from './handles.ts';
 
@@ -23,6 +24,7 @@ const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
   if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
   if (tools.drawing) return wants(tools.drawing);
+  if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
   const c = findCutter(store.course, store.selection.cutter);
   if (c) {
@@ -45,7 +47,8 @@ const hint = computed(() => {
       >
         <option v-for="(word, op) in OPERATION_WORDS" :key="op" :value="op">{{ word }}</option>
       </select>
-      <select v-model="tools.kind" aria-label="Shape of the cutter">
+      <strong v-if="tools.stamp">{{ tools.stamp.name }}</strong>
+      <select v-else v-model="tools.kind" aria-label="Shape of the cutter">
         <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
       </select>
     </template>
@@ -58,6 +61,13 @@ const hint = computed(() => {
         @click="emit('draw')"
       >
         Draw
+      </button>
+      <button
+        :disabled="store.readOnly || !store.part"
+        title="Cutters kept across projects (K)"
+        @click="rackOpen = true"
+      >
+        Rack
       </button>
       <div v-if="store.cutter" class="choice" role="radiogroup" aria-label="Handles">
         <button

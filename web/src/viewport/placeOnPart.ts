@@ -2,7 +2,7 @@ import * as THREE from 'three';
 import { addCut, addCutter, CutterSchema, shapeTitle, type NewCutter, type Shape } from '@dusky-mason/core/courses';
 import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
-import { seatedCutter, type Seat } from '../tools/placing.ts';
+import { seatedCutter, stampedCutter, type Seat } from '../tools/placing.ts';
 import type { useTools } from '../tools/tools.ts';
 import { CutterLayer, type ShapePicture } from './cutterLayer.ts';
 import type { PartHit, PartLayer } from './partLayer.ts';
@@ -68,6 +68,8 @@ export class PlaceOnPart {
   }
 
   private cutter(seat: Seat): NewCutter {
+    const { stamp } = this.tools;
+    if (stamp) return stampedCutter(stamp.shape, stamp.name, this.tools.operation, seat);
     const c = seatedCutter(this.tools.kind, this.tools.operation, seat, this.part.radius);
     const n = this.store.part?.courses.length ?? 1;
     return { ...c, name: `${shapeTitle(this.tools.kind)} ${n}` };
@@ -80,6 +82,7 @@ export class PlaceOnPart {
     if (!project || partId === null) return;
     const cutter = this.cutter(seat);
     const course = tools.into;
+    const { stamp } = tools;
     tools.end();
     if (course !== null) {
       store.change(`Add ${cutter.name}`, addCutter(project, partId, course, cutter));
@@ -87,6 +90,11 @@ export class PlaceOnPart {
     } else {
       store.change(`Place ${cutter.name}`, addCut(project, partId, cutter, tools.operation));
       store.select({ course: project.nextId, cutter: project.nextId + 1 });
+    }
+    // One goes on stamping until told to stop; the next one is a cutter of the same cut.
+    if (stamp) {
+      tools.stampWith(stamp);
+      tools.into = course ?? project.nextId;
     }
   }
 }

@@ -8,6 +8,7 @@ import SurveyPanel from '../cards/SurveyPanel.vue';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import LevelBar from '../components/LevelBar.vue';
+import RackDialog from '../components/RackDialog.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
 import { importFile, OPENABLE, titleOf, type ImportedDrawing } from '../stores/imports.ts';
@@ -111,7 +112,8 @@ useCommands([
         @change="chosen"
       />
     </div>
-    <main v-else class="opening"><p role="status">Opening the project …</p></main>
+    <RackDialog />
+    <main v-if="!store.project" class="opening"><p role="status">Opening the project …</p></main>
   </DropArea>
 </template>
 

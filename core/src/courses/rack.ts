@@ -1,0 +1,102 @@
+import { z } from 'zod';
+import { LINE_CLASSES, MasonError, renderBuffers } from '../mesh/index.ts';
+import type { Point2 } from '../shapes/index.ts';
+import { Shape, shapeMesh } from './shapeSpec.ts';
+
+/** Version of a rack file. */
+const RACK_VERSION = 1;
+/** Most cutters on a rack, and most text of a rack file. */
+const MOST_ITEMS = 2000;
+const MOST_TEXT = 20_000_000;
+
+/** Whether a cutter can be kept on a rack: one whose shape stands by itself. */
+export const fitsRack = (shape: Shape): boolean => shape.kind !== 'mesh' && shape.kind !== 'part';
+
+/** A cutter that is kept across projects. Its origin is its middle; it is stamped with its own z along the face's normal. */
+export const RackItem = z.object({
+  id: z.string().min(1).max(100),
+  name: z.string().min(1).max(200),
+  tags: z.array(z.string().min(1).max(40)).max(20).default([]),
+  shape: Shape.refine(fitsRack, 'Imported meshes and parts stay in their project.'),
+});
+export type RackItem = z.infer<typeof RackItem>;
+
+const RackFile = z.object({ rack: z.literal(RACK_VERSION), items: z.array(RackItem).max(MOST_ITEMS) });
+
+/** Items as the text of a rack file. */
+export const writeRack = (items: readonly RackItem[]): string => JSON.stringify({ rack: RACK_VERSION, items }, null, 1);
+
+/** The items of a rack file. Throws `bad-file` with the place of what is wrong. */
+export function readRack(text: string): RackItem[] {
+  if (text.length > MOST_TEXT) throw new MasonError('bad-file', 'The rack file is too large: over 20 MB.');
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    throw new MasonError('bad-file', 'This is not a rack file: it cannot be read as JSON.');
+  }
+  const r = RackFile.safeParse(data);
+  if (r.success) return r.data.items;
+  const issue = r.error.issues[0]!;
+  throw new MasonError(
+    'bad-file',
+    `This is not a rack file: ${issue.message} (at ${issue.path.join('.') || 'its top'}).`,
+  );
+}
+
+/** Items whose name or tags hold every word that is typed. */
+export function findOnRack(items: readonly RackItem[], typed: string): RackItem[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  return items.filter((i) => words.every((w) => `${i.name} ${i.tags.join(' ')}`.toLowerCase().includes(w)));
+}
+
+/** A shape in lines, seen from a corner, as SVG path data in a box of 0 … 100. */
+export function linePicture(shape: Shape): string {
+  const m = shapeMesh(shape, () => undefined);
+  const r = renderBuffers(m);
+  const hard = r.lines.subarray(6 * r.lineStart[LINE_CLASSES.indexOf('hard')]!);
+  const all = hard.length ? hard : r.lines;
+  const [c, s] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
+  const flat = (i: number): Point2 => [c * (all[i]! - all[i + 1]!), -(s * (all[i]! + all[i + 1]!)) * 0.9 - all[i + 2]! * 0.85]; // prettier-ignore
+  const places = Array.from({ length: all.length / 3 }, (_, k) => flat(3 * k));
+  const [xs, ys] = [places.map((p) => p[0]), places.map((p) => p[1])];
+  const [x0, x1, y0, y1] = [xs.reduce((a, b) => Math.min(a, b)), xs.reduce((a, b) => Math.max(a, b)), ys.reduce((a, b) => Math.min(a, b)), ys.reduce((a, b) => Math.max(a, b))]; // prettier-ignore
+  const k = 92 / Math.max(x1 - x0, y1 - y0, 1e-9);
+  const at = ([x, y]: Point2) =>
+    `${(50 + k * (x - (x0 + x1) / 2)).toFixed(1)} ${(50 + k * (y - (y0 + y1) / 2)).toFixed(1)}`;
+  return places.map((p, i) => `${i % 2 ? 'L' : 'M'}${at(p)}`).join('');
+}
+
+const item = (name: string, tags: string, shape: Record<string, unknown>): RackItem => ({
+  id: `start:${name.toLowerCase().replace(/\W+/g, '-')}`,
+  name,
+  tags: tags.split(' '),
+  shape: Shape.parse(shape),
+});
+const outline = (height: number, points: Point2[], bows: number[] = [], holes: Point2[][] = []) => ({ kind: 'outline', height, points, bows, holes }); // prettier-ignore
+/** Points round the origin at two radii in turn. */
+const star = (n: number, outer: number, inner: number): Point2[] =>
+  Array.from({ length: 2 * n }, (_, i) => {
+    const [a, r] = [(Math.PI * i) / n, i % 2 ? inner : outer];
+    return [+(r * Math.cos(a)).toFixed(6) + 0, +(r * Math.sin(a)).toFixed(6) + 0];
+  });
+
+/** What a new rack begins with. */
+export const STARTING_RACK: readonly RackItem[] = [
+  item('Round drain', 'hole drain round', { kind: 'cylinder', diameter: 40, height: 60, segments: 48 }),
+  item('Square drain', 'hole drain', { kind: 'plate', x: 50, y: 50, z: 60, corner: 6 }),
+  item('Vent slot', 'slot vent air', { kind: 'slot', x: 60, y: 8, z: 30 }),
+  item('Latch seat', 'pocket latch seat', { kind: 'plate', x: 60, y: 24, z: 12, corner: 5 }),
+  item('Cable gland, 20 mm', 'hole cable gland', { kind: 'cylinder', diameter: 20.5, height: 40, segments: 32 }),
+  item('Hexagon seat, 24 mm', 'pocket nut hexagon gland', { kind: 'polygon', diameter: 27.7, height: 10, segments: 6 }),
+  item('Keyway', 'slot key shaft', { kind: 'slot', x: 32, y: 8, z: 8 }),
+  item('Countersink, 12 mm', 'hole screw cone', { kind: 'cone', foot: 0, top: 12, height: 6, segments: 32 }),
+  item('Chamfered pocket', 'pocket chamfer seat', { kind: 'cone', foot: 44, top: 60, height: 12, segments: 4 }),
+  item('Lettering plate', 'pocket plate sign', { kind: 'plate', x: 120, y: 36, z: 4, corner: 3 }),
+  item('D hole', 'hole shaft switch', outline(40, [[-8.66, -5], [8.66, -5]], [-5, 15])),
+  item('Double-D hole', 'hole shaft connector', outline(40, [[-6.6, -7.5], [6.6, -7.5], [6.6, 7.5], [-6.6, 7.5]], [0, 3.4, 0, 3.4])),
+  item('Dovetail groove', 'slot groove rail', outline(120, [[-12, -6], [12, -6], [8, 6], [-8, 6]])),
+  item('T groove', 'slot groove rail', outline(120, [[-12, -8], [12, -8], [12, -2], [5, -2], [5, 8], [-5, 8], [-5, -2], [-12, -2]])),
+  item('Star seat', 'pocket knob grip', outline(10, star(6, 22, 16))),
+  item('Bayonet ring', 'hole quarter turn lock', outline(20, [[17, -4], [22, -4], [22, 4], [17, 4], [-17, 4], [-22, 4], [-22, -4], [-17, -4]], [0, 0.4, 0, 14, 0, 0.4, 0, 14])),
+]; // prettier-ignore
