@@ -116,3 +116,44 @@ test('what cannot be drawn is told, and Esc goes back one step at a time', async
   await expect(page.getByRole('button', { name: 'Place a cutter', exact: true })).toBeVisible();
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 });
+
+test('a circle on the round hull lies in the tangent plane, and six slots go round it in six acts', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Gauge pod' }).click();
+  await expect(drawn(page, 'Bolt ring')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Side', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('circle');
+  const box = (await page.locator('canvas').boundingBox())!;
+  const hull: [number, number] = [box.x + box.width * 0.42, box.y + box.height * 0.62];
+  await page.mouse.move(...hull);
+  await expect(page.locator('.tag')).toBeVisible();
+  await say(page, '12');
+  await say(page, '-4');
+  // It reaches past its narrow facet, so it stands proud of the hull as well as into it.
+  await expect(drawn(page, 'Circle')).toContainText('removes cylinder Ø 12 × 10');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+
+  let acts = 0;
+  const act = async (what: Promise<unknown>) => {
+    acts++;
+    await what;
+  };
+  await page.locator('canvas').focus();
+  await act(page.keyboard.press('k'));
+  await act(page.getByTitle('Stamp Keyway on faces').click());
+  await act(page.mouse.click(...hull));
+  await expect(page.getByRole('button', { name: /^Keyway:/ })).toBeVisible();
+  await act(page.keyboard.press('Escape'));
+  await page.getByRole('combobox', { name: 'Repeat', exact: true }).click();
+  await act(page.getByRole('option', { name: 'round an axis' }).click());
+  const count = page.getByRole('textbox', { name: 'How many' });
+  await count.fill('6');
+  await act(count.press('Enter'));
+  await expect(page.getByRole('button', { name: /^Keyway:/ })).toContainText('6 cutters');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  expect(acts).toBe(6);
+});

@@ -66,7 +66,7 @@ describe('placed shapes', () => {
 
   it('says sizes of every shape in a few characters', () => {
     for (const kind of shapeKinds(false)) expect(sizeWords(newShape(kind), 'mm'), kind).toMatch(/\d/);
-    expect(sizeWords(Shape.parse({ kind: 'outline', points: [[0, 0], [1, 0], [0, 1]], height: 5 }), 'mm')).toBe('3 points × 5'); // prettier-ignore
+    expect(sizeWords(Shape.parse({ kind: 'outline', points: [[0, 0], [1, 0], [0, 1]], height: 5 }), 'mm')).toBe('1 × 1 × 5'); // prettier-ignore
     expect(sizeWords(Shape.parse({ kind: 'mesh', hash: 'abcdef01', title: 'Casting' }), 'mm')).toBe('Casting');
   });
 });

@@ -8,6 +8,7 @@ import {
   type Affine,
   type PolyMesh,
 } from '../mesh/index.ts';
+import { arcRun } from '../shapes/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter } from './document.ts';
 import { shapeMesh, shapeSize, type MeshStore, type Shape } from './shapeSpec.ts';
@@ -33,6 +34,14 @@ export function placedMesh(
   return (shape.kind === 'mesh' ? isSolid(raw) : isClosed(raw)) ? trust(mesh) : mesh;
 }
 
+/** Width and depth of an outline, its arcs included, mm. */
+function outlineSize({ points, bows, segments }: Extract<Shape, { kind: 'outline' }>): number[] {
+  const run = arcRun(points, bows, segments);
+  return [0, 1].map(
+    (k) => run.reduce((m, p) => Math.max(m, p[k]!), -Infinity) - run.reduce((m, p) => Math.min(m, p[k]!), Infinity),
+  );
+}
+
 /** A shape's size in a few characters: `Ø 40 × 20`, `100 × 60 × 20`. */
 export function sizeWords(shape: Shape, unit: LengthUnit): string {
   const n = (x: number) => formatLength(x, unit).replace(/ \S+$/, '');
@@ -49,7 +58,7 @@ export function sizeWords(shape: Shape, unit: LengthUnit): string {
     case 'torus':
       return `Ø ${n(shape.diameter)}, ${n(shape.thickness)} thick`;
     case 'outline':
-      return `${shape.points.length} points × ${n(shape.height)}`;
+      return [...outlineSize(shape), shape.height].map(n).join(' × ');
     case 'fitted': {
       const reach = (k: 0 | 1) =>
         Math.max(...shape.points.map((p) => p[k])) - Math.min(...shape.points.map((p) => p[k]));

@@ -36,8 +36,9 @@ describe('a picture in lines', () => {
       expect(Math.min(...numbers), kind).toBeGreaterThanOrEqual(3.9);
       expect(Math.max(...numbers), kind).toBeLessThanOrEqual(96.1);
     }
-    // Twelve edges of a box, each from one end to the other.
-    expect(linePicture(newShape('box')).split('M').length - 1).toBe(12);
+    // Nine of a box's twelve edges are seen from a corner; of a cylinder its near rim, half the far one, and its two sides.
+    expect(linePicture(newShape('box')).split('M').length - 1).toBe(9);
+    expect(linePicture(Shape.parse({ kind: 'cylinder', segments: 32 })).split('M').length - 1).toBe(32 + 16 + 2);
   });
 });
 

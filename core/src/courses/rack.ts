@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LINE_CLASSES, MasonError, renderBuffers } from '../mesh/index.ts';
+import { dot, faceNormals, MasonError, topologyOf, type Vec3 } from '../mesh/index.ts';
 import type { Point2 } from '../shapes/index.ts';
 import { Shape, shapeMesh } from './shapeSpec.ts';
 
@@ -50,21 +50,39 @@ export function findOnRack(items: readonly RackItem[], typed: string): RackItem[
   return items.filter((i) => words.every((w) => `${i.name} ${i.tags.join(' ')}`.toLowerCase().includes(w)));
 }
 
-/** A shape in lines, seen from a corner, as SVG path data in a box of 0 … 100. */
+/** Where a picture of a shape is seen from, and the ways that are right and up on it. */
+const VIEW: Record<'towards' | 'right' | 'up', Vec3> = {
+  towards: [0.5, 0.5, 0.7071],
+  right: [0.7071, -0.7071, 0],
+  up: [-0.5, -0.5, 0.7071],
+};
+/** Faces that turn by more than this make an edge that is drawn, cosine. */
+const SHARP = Math.cos(Math.PI / 6);
+
+/** A shape in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette, without what lies behind. */
 export function linePicture(shape: Shape): string {
   const m = shapeMesh(shape, () => undefined);
-  const r = renderBuffers(m);
-  const hard = r.lines.subarray(6 * r.lineStart[LINE_CLASSES.indexOf('hard')]!);
-  const all = hard.length ? hard : r.lines;
-  const [c, s] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
-  const flat = (i: number): Point2 => [c * (all[i]! - all[i + 1]!), -(s * (all[i]! + all[i + 1]!)) * 0.9 - all[i + 2]! * 0.85]; // prettier-ignore
-  const places = Array.from({ length: all.length / 3 }, (_, k) => flat(3 * k));
-  const [xs, ys] = [places.map((p) => p[0]), places.map((p) => p[1])];
-  const [x0, x1, y0, y1] = [xs.reduce((a, b) => Math.min(a, b)), xs.reduce((a, b) => Math.max(a, b)), ys.reduce((a, b) => Math.min(a, b)), ys.reduce((a, b) => Math.max(a, b))]; // prettier-ignore
+  const t = topologyOf(m);
+  const N = faceNormals(m);
+  const normal = (c: number): Vec3 => [N[3 * t.face[c]!]!, N[3 * t.face[c]! + 1]!, N[3 * t.face[c]! + 2]!];
+  const flat = (v: number): Point2 => {
+    const p: Vec3 = [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    return [dot(p, VIEW.right), -dot(p, VIEW.up)];
+  };
+  const lines: [Point2, Point2][] = [];
+  for (const c of t.edgeCorner) {
+    const o = t.opposite[c]!;
+    const front = dot(normal(c), VIEW.towards) > 0;
+    const other = o >= 0 && dot(normal(o), VIEW.towards) > 0;
+    const sharp = o < 0 || dot(normal(c), normal(o)) < SHARP;
+    if (front !== other || (sharp && front)) lines.push([flat(m.corners[c]!), flat(m.corners[t.next[c]!]!)]);
+  }
+  const [xs, ys] = [0, 1].map((k) => lines.flatMap((l) => l.map((p) => p[k]!))) as [number[], number[]];
+  const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const k = 92 / Math.max(x1 - x0, y1 - y0, 1e-9);
   const at = ([x, y]: Point2) =>
     `${(50 + k * (x - (x0 + x1) / 2)).toFixed(1)} ${(50 + k * (y - (y0 + y1) / 2)).toFixed(1)}`;
-  return places.map((p, i) => `${i % 2 ? 'L' : 'M'}${at(p)}`).join('');
+  return lines.map(([a, b]) => `M${at(a)}L${at(b)}`).join('');
 }
 
 const item = (name: string, tags: string, shape: Record<string, unknown>): RackItem => ({
