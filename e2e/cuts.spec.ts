@@ -161,3 +161,22 @@ test('another part is the cutter: linked, it follows; as a copy, it does not', a
   await expect(card).not.toContainText('Linked');
   await expect(figure(page, 'volume')).toHaveText(followed);
 });
+
+test('a cutter is centred, dropped to the ground, and seated on the face that was clicked', async ({ page }) => {
+  await openSample(page);
+  const at = (axis: string) => page.getByRole('textbox', { name: `Position along ${axis}`, exact: true });
+  await course(page, 'Hatch').click();
+  const place = page.getByRole('group', { name: 'Place the cutter' });
+  await expect(place.getByRole('button', { name: 'Onto the clicked face' })).toBeDisabled();
+  await place.getByRole('button', { name: 'Centre x' }).click();
+  await expect(at('x')).toHaveValue('0');
+  await place.getByRole('button', { name: 'To the ground' }).click();
+  await expect(at('z')).toHaveValue('210');
+  // The front of the wall, 120 mm before its middle; then the hatch is as deep as it is high.
+  await page.mouse.click(780, 480);
+  await course(page, 'Hatch').click();
+  await place.getByRole('button', { name: 'Onto the clicked face' }).click();
+  await expect(at('y')).toHaveValue('80');
+  await expect(page.getByRole('textbox', { name: 'Turn along x' })).toHaveValue('90');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});

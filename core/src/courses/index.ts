@@ -1,3 +1,4 @@
+export * from './align.ts';
 export * from './cut.ts';
 export * from './document.ts';
 export * from './drawn.ts';

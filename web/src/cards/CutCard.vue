@@ -4,7 +4,10 @@ import { computed } from 'vue';
 import {
   addCutter,
   addFitted,
+  centredOn,
+  cutterBounds,
   cutterName,
+  droppedTo,
   findPart,
   fitsRack,
   openingOf,
@@ -13,6 +16,7 @@ import {
   CutterSchema,
   removeCourse,
   removeCutter,
+  seatedOn,
   renameCourse,
   setCutter,
   setParams,
@@ -122,6 +126,20 @@ function alongView(): void {
   direction(way.map((x) => x / Math.hypot(...way)), 'Project along the view'); // prettier-ignore
 }
 
+const box = () => store.outcome?.counts.bounds;
+const replace = (next: Cutter, title: string): void =>
+  store.change(`${title} ${cutterName(next)}`, setCutter(store.project!, partId(), props.course.id, next));
+const centre = (axis: number): void => {
+  const b = box();
+  if (b) replace(centredOn(cutter.value!, b, [axis]), 'Centre');
+};
+const drop = (): void => replace(droppedTo(cutter.value!, 0), 'Drop');
+function seat(): void {
+  const { face } = tools;
+  if (face)
+    replace(seatedOn(cutter.value!, face.point, face.normal, props.course.params.operation === 'union'), 'Seat');
+}
+
 const rack = useRack();
 async function toRack(): Promise<void> {
   const name = cutterName(cutter.value!);
@@ -150,6 +168,9 @@ useCommands([
   { id: 'offcut', title: 'Make the offcut a part of its own', also: 'split separate', when: () => can() && props.course.params.operation === 'split', run: offcut },
   { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
   ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
+  { id: 'centre', title: 'Centre the cutter on the part', also: 'align middle', when: () => picked() && !!box(), run: () => replace(centredOn(cutter.value!, box()!, [0, 1, 2]), 'Centre') },
+  { id: 'to-ground', title: 'Drop the cutter to the ground', also: 'align floor', when: picked, run: drop },
+  { id: 'onto-face', title: 'Seat the cutter on the face clicked last', also: 'align normal re-seat', when: () => picked() && tools.face?.part === store.part?.id, run: seat },
   { id: 'along-view', title: 'Project the outline along the view', also: 'scribe kerf direction', when: () => can() && drawn.value, run: alongView },
   { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
@@ -220,6 +241,24 @@ useCommands([
           @change="(placement, title) => setThe({ placement }, title)"
         />
       </template>
+      <div v-if="cutter && cutterBounds(cutter)" class="acts" role="group" aria-label="Place the cutter">
+        <button
+          v-for="(axis, k) in ['x', 'y', 'z']"
+          :key="axis"
+          :title="`Its middle in the middle of the part, along ${axis}`"
+          @click="centre(k)"
+        >
+          Centre {{ axis }}
+        </button>
+        <button title="Its lowest point at height 0" @click="drop">To the ground</button>
+        <button
+          :disabled="tools.face?.part !== store.part?.id"
+          title="Square to the face that was clicked last in the view, its end in that face"
+          @click="seat"
+        >
+          Onto the clicked face
+        </button>
+      </div>
       <RepeatForm v-if="cutter" :cutter="cutter" :unit="unit" @change="(repeat, title) => setThe({ repeat }, title)" />
       <div class="acts">
         <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>

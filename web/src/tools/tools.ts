@@ -33,6 +33,10 @@ export const useTools = defineStore('tools', () => {
     placing.value = true;
   }
 
+  /** The face that was clicked last: a place on it and its normal, in the part's frame. */
+  const face = shallowRef<{ part: number; point: [number, number, number]; normal: [number, number, number] } | null>(
+    null,
+  );
   /** The cutter of the rack that is stamped instead of a new shape. */
   const stamp = shallowRef<RackItem | null>(null);
   function stampWith(item: RackItem): void {
@@ -60,5 +64,5 @@ export const useTools = defineStore('tools', () => {
     drawing.value = beginDraw(like);
   }
 
-  return { handles, placing, kind, operation, into, begin, end, drawing, grid, hand, draw, stamp, stampWith };
+  return { handles, placing, kind, operation, into, begin, end, drawing, grid, hand, draw, stamp, stampWith, face };
 });

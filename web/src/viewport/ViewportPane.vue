@@ -12,7 +12,7 @@ import { DrawOnPart } from './drawOnPart.ts';
 import { HANDLE_MODES, Handles, type HandleMode } from './handles.ts';
 import { scaleDashes } from './lines.ts';
 import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';
-import { PartLayer } from './partLayer.ts';
+import { PartLayer, type PartHit } from './partLayer.ts';
 import { ShapePictures } from './shapePictures.ts';
 import ToolStrip from './ToolStrip.vue';
 import { PlaceOnPart } from './placeOnPart.ts';
@@ -189,9 +189,16 @@ function endDrag(keep: boolean): void {
   dragFrom = null;
 }
 
+/** What one may look straight at, or seat a cutter on. */
+function noteFace({ direction }: THREE.Ray, hit: PartHit): void {
+  const normal = hit.normal.clone().multiplyScalar(-Math.sign(hit.normal.dot(direction)) || 1).normalize(); // prettier-ignore
+  if (helps.value) helps.value.normal = normal;
+  tools.face = { part: store.selection.part!, point: hit.point.toArray(), normal: normal.toArray() };
+}
+
 function click(ray: THREE.Ray): void {
   const onPart = part.hit(ray);
-  if (onPart && helps.value) helps.value.normal = onPart.normal.clone().normalize();
+  if (onPart) noteFace(ray, onPart);
   if (tools.placing) return placed(placer?.click(ray) ?? false);
   const onCutter = props.cutting ? cutters.hit(ray) : null;
   if (onCutter && onCutter.cutter !== store.selection.cutter) return store.select({ cutter: onCutter.cutter });
