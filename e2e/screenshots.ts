@@ -20,6 +20,14 @@ await served(4656, async (newPage) => {
   await page.getByRole('button', { name: 'Gauge pod' }).click();
   await course(page, 'Latch seat').click();
   await shot(page, 'bench-gauge-pod');
+  await course(page, 'Port').click();
+  await page.getByRole('combobox', { name: 'Repeat', exact: true }).click();
+  await page.getByRole('option', { name: 'round an axis' }).click();
+  await type(page, 'How many', '6');
+  await page.getByRole('button', { name: 'Instance 3', exact: true }).click();
+  await page.getByRole('button', { name: 'Switch off instance 3' }).click();
+  await shot(page, 'repeat');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Mast clamp' }).click();
   await shot(page, 'bench-mast-clamp');
 
@@ -58,6 +66,26 @@ await served(4656, async (newPage) => {
   await page.mouse.move(x - 10, y - 40, { steps: 5 });
   await shot(page, 'cutter-dragged');
   await page.mouse.up();
+
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('k');
+  await page.waitForTimeout(300);
+  await shot(page, 'rack');
+  await page.keyboard.press('Escape');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.mouse.move(770, 470);
+  await page.waitForTimeout(700);
+  await page.mouse.move(771, 470);
+  await page.mouse.down();
+  await page.mouse.move(830, 560, { steps: 6 });
+  await page.mouse.up();
+  await page.mouse.move(790, 610, { steps: 6 });
+  await shot(page, 'drawing');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
 
   await page.getByRole('link', { name: 'Survey' }).click();
   await shot(page, 'survey');
