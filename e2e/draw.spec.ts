@@ -157,3 +157,26 @@ test('a circle on the round hull lies in the tangent plane, and six slots go rou
   await expect(figure(page, 'state')).toContainText('Closed solid');
   expect(acts).toBe(6);
 });
+
+test('a free outline drawn by hand, without letting go, is thinned and closed', async ({ page }) => {
+  await openSample(page);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
+  await page.mouse.move(640, 500);
+  await expect(page.locator('.tag')).toBeVisible();
+  await page.mouse.down();
+  for (let i = 1; i <= 30; i++) {
+    const a = (Math.PI * 1.8 * i) / 30;
+    await page.mouse.move(660 - 20 * Math.cos(a), 500 + 20 * Math.sin(a));
+  }
+  await page.mouse.up();
+  await page.keyboard.press('Enter');
+  await expect(hint(page)).toContainText('Pull');
+  await say(page, 'through');
+  await expect(drawn(page, 'Free outline')).toContainText('removes prism of an outline');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  const points = page.getByRole('row').filter({ has: page.getByRole('textbox', { name: /^x of point/ }) });
+  expect(await points.count()).toBeGreaterThan(5);
+  expect(await points.count()).toBeLessThan(25);
+});

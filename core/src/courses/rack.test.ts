@@ -19,6 +19,13 @@ describe('the starting rack', () => {
     expect(() => checkSolid(m, 'It')).not.toThrow();
   });
 
+  it('a D hole is a circle with its flat at half its radius', () => {
+    const d = STARTING_RACK.find((i) => i.name === 'D hole')!;
+    const whole = Math.PI * 100 * 40;
+    const away = (100 / 2) * ((2 * Math.PI) / 3 - Math.sin((2 * Math.PI) / 3)) * 40;
+    expect(areaAndVolume(shapeMesh(d.shape, none)).volume / (whole - away)).toBeCloseTo(1, 2);
+  });
+
   it('is found by name and by tag', () => {
     expect(findOnRack(STARTING_RACK, 'groove').map((i) => i.name)).toEqual(['Dovetail groove', 'T groove']);
     expect(findOnRack(STARTING_RACK, 'HOLE shaft').map((i) => i.name)).toEqual(['D hole', 'Double-D hole']);

@@ -111,7 +111,7 @@ export const STARTING_RACK: readonly RackItem[] = [
   item('Countersink, 12 mm', 'hole screw cone', { kind: 'cone', foot: 0, top: 12, height: 6, segments: 32 }),
   item('Chamfered pocket', 'pocket chamfer seat', { kind: 'cone', foot: 44, top: 60, height: 12, segments: 4 }),
   item('Lettering plate', 'pocket plate sign', { kind: 'plate', x: 120, y: 36, z: 4, corner: 3 }),
-  item('D hole', 'hole shaft switch', outline(40, [[-8.66, -5], [8.66, -5]], [-5, 15])),
+  item('D hole', 'hole shaft switch', outline(40, [[-8.660254, -5], [8.660254, -5]], [0, 15])),
   item('Double-D hole', 'hole shaft connector', outline(40, [[-6.6, -7.5], [6.6, -7.5], [6.6, 7.5], [-6.6, 7.5]], [0, 3.4, 0, 3.4])),
   item('Dovetail groove', 'slot groove rail', outline(120, [[-12, -6], [12, -6], [8, 6], [-8, 6]])),
   item('T groove', 'slot groove rail', outline(120, [[-12, -8], [12, -8], [12, -2], [5, -2], [5, 8], [-5, 8], [-5, -2], [-12, -2]])),

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { sketchPlane, type Point2 } from '@dusky-mason/core/shapes';
 import type { DrawnKind } from '@dusky-mason/core/courses';
-import { beginDraw, clicked, closed, moved, onPlaneOf, operationOf, outlineOf, pulled, shownRun, stepBack, tells, typed, wants, type Draw } from './drawing.ts'; // prettier-ignore
+import { beginDraw, clicked, closed, dragged, moved, onPlaneOf, operationOf, outlineOf, pulled, shownRun, stepBack, tells, typed, wants, type Draw } from './drawing.ts'; // prettier-ignore
 
 const plane = sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]);
 const start = (kind: DrawnKind, sides?: number): Draw => onPlaneOf(beginDraw(kind, sides), plane);
@@ -50,6 +50,20 @@ describe('drawing with the pointer', () => {
     const crossed = clicks(start('free'), [0, 0], [10, 10], [10, 0], [0, 10]);
     expect(closed(crossed)).toBe(crossed);
     expect(closed(clicks(start('free'), [0, 0], [10, 0]))).toMatchObject({ stage: 'shape' });
+  });
+
+  it('what is drawn by hand goes on from the last point, by its corners', () => {
+    const start = clicks({ ...onPlaneOf(beginDraw('free'), plane) }, [0, 0]);
+    const run = [...Array.from({ length: 20 }, (_, i): Point2 => [i + 1, 0.05 * (i % 2)]), ...Array.from({ length: 20 }, (_, i): Point2 => [20, i + 1])]; // prettier-ignore
+    const d = dragged(start, run, 0.3);
+    expect(d.points.map((p) => p.map(Math.round))).toEqual([[0, 0], [20, 0], [20, 20]]); // prettier-ignore
+    expect([d.bows, d.hover]).toEqual([
+      [0, 0],
+      [20, 20],
+    ]);
+    expect(closed(d).stage).toBe('pull');
+    expect(dragged(clicked(onPlaneOf(beginDraw('circle'), plane), [0, 0]), run, 0.3).points.length).toBe(1);
+    expect(dragged(onPlaneOf(beginDraw('free'), plane), run, 0.3).points).toEqual([]);
   });
 
   it('an arc piece is its end, then a place that it passes', () => {

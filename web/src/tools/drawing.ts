@@ -1,5 +1,5 @@
 import { drawnProblem, drawnRun, type Drawn, type DrawnKind, type Pull } from '@dusky-mason/core/courses';
-import { bowThrough, type Point2, type Sketch } from '@dusky-mason/core/shapes';
+import { bowThrough, thinned, type Point2, type Sketch } from '@dusky-mason/core/shapes';
 import { formatLength, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
 import type { CutOperationName } from '../components/marks.ts';
 
@@ -108,6 +108,15 @@ export function clicked(d: Draw, p: Point2): Draw {
   if (d.points.length > 1 && p[0] === first[0] && p[1] === first[1]) return closed(d);
   const bows = Array.from({ length: d.points.length }, (_, i) => d.bows[i] ?? 0);
   return { ...d, points: [...d.points, p], bows, bending: d.arc, hover: p };
+}
+
+/** A run that was drawn by hand without letting go: its corners, within `tol` mm, go on from the last point. */
+export function dragged(d: Draw, run: readonly Point2[], tol: number): Draw {
+  const last = d.points.at(-1);
+  if (d.kind !== 'free' || !last || d.bending) return d;
+  const [, ...more] = thinned([last, ...run], tol);
+  const points = [...d.points, ...more];
+  return { ...d, points, bows: points.slice(1).map((_, i) => d.bows[i] ?? 0), hover: points.at(-1)! };
 }
 
 /** A free outline is closed by a straight piece back to its first point; when it cannot be pulled, it stays as it is. */

@@ -142,7 +142,7 @@ function onMove(e: PointerEvent): void {
   const p = at(e);
   const ray = stage.ray(p.x, p.y);
   if (drag) return follow(ray, e.shiftKey ? step.value : null);
-  if (tools.drawing && (pressed || !e.buttons)) return drawer?.move(ray);
+  if (tools.drawing && (pressed || !e.buttons)) return pressed ? drawer?.drag(ray) : drawer?.move(ray);
   if (e.buttons) return;
   if (tools.placing) canvas.value!.style.cursor = placer?.hover(ray) ? 'crosshair' : 'not-allowed';
   else canvas.value!.style.cursor = handles?.hover(ray) ? 'grab' : '';
@@ -168,7 +168,7 @@ function onUp(e: PointerEvent): void {
   }
   if (pressed) {
     stage.controls.enabled = true;
-    if (pressed === 'next' || !still) drawer?.click(stage.ray(p.x, p.y));
+    if (pressed === 'next' || !still) drawer?.letGo(stage.ray(p.x, p.y));
     pressed = null;
     return;
   }

@@ -6,7 +6,7 @@ import type { CutOperationName } from '../components/marks.ts';
 import { engine } from '../engine/engine.ts';
 import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
-import { clicked, closed, moved, onPlaneOf, operationOf, outlineOf, pulled, shownRun, stepBack, tells, typed, type Draw } from '../tools/drawing.ts'; // prettier-ignore
+import { clicked, closed, dragged, moved, onPlaneOf, operationOf, outlineOf, pulled, shownRun, stepBack, tells, typed, type Draw } from '../tools/drawing.ts'; // prettier-ignore
 import type { useTools } from '../tools/tools.ts';
 import { alongAxis, onStep } from './handleMath.ts';
 import type { PartHit, PartLayer } from './partLayer.ts';
@@ -16,6 +16,9 @@ import type { Stage } from './stage.ts';
 /** The pointer means a spot that is this near, pixels. */
 const REACH = 9;
 const MARK = 6;
+/** Fewer places than this are a straight drag to the next point; what is drawn by hand is kept to within so many pixels. */
+const HAND = 6;
+const THIN = 2.5;
 /** A view within this of an axis is straight on: cosine. */
 const STRAIGHT = Math.cos((3 * Math.PI) / 180);
 
@@ -219,6 +222,27 @@ export class DrawOnPart {
     if (!outer || points.every((p) => inside(outer, p, tol))) return 0;
     const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
     return Math.min(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)) / 2;
+  }
+
+  /** The places that the pointer has passed while it was held down on a free outline. */
+  private trail: Point2[] = [];
+
+  /** The pointer is held down and moves: a free outline is drawn by hand. */
+  drag(ray: THREE.Ray): void {
+    const d = this.draw;
+    const p = d?.kind === 'free' && d.stage === 'shape' && d.plane ? this.onPlane(d.plane, ray) : null;
+    if (p) this.trail.push(p);
+    this.move(ray);
+  }
+
+  /** It is let go: what was drawn by hand is taken, or else this is a click. */
+  letGo(ray: THREE.Ray): void {
+    const d = this.draw;
+    const trail = this.trail;
+    this.trail = [];
+    if (!d?.plane || trail.length < HAND) return this.click(ray);
+    const pixel = this.stage.pixelAt(new THREE.Vector3(...offPlane(d.plane, trail[0]!)));
+    this.set(dragged(d, trail, THIN * pixel));
   }
 
   /** A click: the next place of the outline, or the end of the pull. */
