@@ -90,7 +90,7 @@ if (cuts) {
   cutSet();
   const drag = liveDrag();
   console.log(
-    `live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted), ${drag.drawn.toFixed(1)} ms with its triangles and lines`,
+    `live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted), ${drag.slow.toFixed(1)} ms at the 95th percentile; ${drag.drawn.toFixed(1)} ms median with its triangles and lines`,
   );
   const memory = memoryOverEdits().map((x) => x.toFixed(1));
   if (memory.length) console.log(`memory after 50, 100, 150, 200, 250 edits of the sample: ${memory.join(', ')} MB`);
