@@ -115,7 +115,20 @@ export function withPatch(m: PolyMesh, replaced: Uint8Array, patch: Patch): Poly
   for (const r of kept) {
     for (let i = r.face; i < r.faceEnd; i++) faceLoops[++f] = m.faceLoops[i + 1]! - r.loop + l;
     for (let i = r.loop; i < r.loopEnd; i++) loopStart[l + 1 + i - r.loop] = m.loopStart[i + 1]! - r.corner + c;
-    for (let i = r.corner; i < r.cornerEnd; i++) corners[c + i - r.corner] = numberOf(m.corners[i]!);
+    // Written out: this is what a small cut of a large mesh costs.
+    const { corners: from, positions: P } = m;
+    const shift = c - r.corner;
+    for (let i = r.corner; i < r.cornerEnd; i++) {
+      const v = from[i]!;
+      let n = number[v]!;
+      if (n < 0) {
+        n = number[v] = vertices++;
+        positions[3 * n] = P[3 * v]!;
+        positions[3 * n + 1] = P[3 * v + 1]!;
+        positions[3 * n + 2] = P[3 * v + 2]!;
+      }
+      corners[i + shift] = n;
+    }
     for (const a of arrays)
       copyRun(a, a.old, a.onFaces ? r.face : r.corner, a.onFaces ? r.faceEnd : r.cornerEnd, a.onFaces ? f - (r.faceEnd - r.face) : c); // prettier-ignore
     l += r.loopEnd - r.loop;

@@ -150,7 +150,7 @@ export function touchedOnly(): { small: Touched; large: Touched; first: number; 
     const first = median(3, (i) => cut(fresh(), i));
     const held = fresh();
     cut(held, 0);
-    return { first, next: median(5, (i) => cut(held, i + 1)) };
+    return { first, next: median(11, (i) => cut(held, i + 1)) };
   };
   const small = time(body(100_000));
   const large = time(body(1_000_000));

@@ -83,14 +83,23 @@ function within(reach: Reach, asked: Asked, ctx?: OpContext, memory?: CarveMemor
 /** A result that has nothing to do with what is out of reach. */
 const alone = ({ mesh }: Assembled, open: boolean): PolyMesh | null => (open || isClosed(mesh) ? mesh : null);
 
+/** Faces name their source from the first cut on; found once for each mesh. */
+function sourced(m: PolyMesh): PolyMesh {
+  if (m.layers.source) return m;
+  let named = withNames.get(m);
+  if (!named) withNames.set(m, (named = withSource(m, 0, 0)));
+  return named;
+}
+
+const withNames = new WeakMap<PolyMesh, PolyMesh>();
+
 function putBack(reach: Reach, made: Assembled, borderEdges: Int32Array, open: boolean): PolyMesh | null {
   if (!fits(made, borderEdges, open)) return null;
   const outlines = homes(reach, made);
   if (!outlines) return null;
   const vertices = made.vertices.map((v) => (v < 0 ? -1 : reach.taken.vertices[v]!));
   const { whole } = reach;
-  // Faces name their source from the first cut on.
-  return withPatch(whole.layers.source ? whole : withSource(whole, 0, 0), reach.within, {
+  return withPatch(sourced(whole), reach.within, {
     mesh: made.mesh,
     vertices,
     outlines,
