@@ -5,9 +5,11 @@ import {
   faceOutlines,
   isClosed,
   loopCount,
+  pinchedVertices,
   sameMesh,
   topologyOf,
   transformMesh,
+  vertexCount,
   type PolyMesh,
 } from '../../mesh/index.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
@@ -118,6 +120,23 @@ describe('a cut in reach is the cut of the whole', () => {
     const sources = new Set<number>();
     for (let f = 0; f < faceCount(fresh.mesh); f++) if (fresh.mesh.layers.source![3 * f + 2] === 0) sources.add(fresh.mesh.layers.source![3 * f + 1]!); // prettier-ignore
     expect(sources.size).toBe(faceCount(plate));
+  });
+
+  it('beside a place where the body touches itself: vertices that lie on each other stay two, out of reach as well', () => {
+    // Found by trial: the second copy of a vertex is out of the last block's reach, and would be merged with the first.
+    const steps: [Selection, PolyMesh][] = [
+      ['subtract', at(box(8, 8, 2), -2, -3, 3)],
+      ['union', at(box(8, 2, 6), 4, 0, -4)],
+      ['union', at(box(4, 6, 8), -2, -4, -4)],
+      ['union', at(box(6, 6, 6), -1, 2, -1)],
+    ];
+    let part: PolyMesh = box(8, 8, 8);
+    for (const [selection, block] of steps) {
+      const want = asWhole([part, block], selection);
+      part = carveInReach([part, block], [selection], options).meshes[0]!;
+      expect([vertexCount(part), isClosed(part)]).toEqual([vertexCount(want), true]);
+      expect(pinchedVertices(part)).toEqual([]);
+    }
   });
 
   it('over 60 random cuts on one another, the same as whole each time', () => {
