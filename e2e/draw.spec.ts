@@ -185,3 +185,32 @@ test('a free outline drawn by hand, without letting go, is thinned and closed', 
   expect(await points.count()).toBeGreaterThan(5);
   expect(await points.count()).toBeLessThan(25);
 });
+
+test('another outline on the same face, and an undo while it is pulled, lose nothing', async ({ page }) => {
+  await openSample(page);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.mouse.move(780, 480);
+  await expect(page.locator('.tag')).toBeVisible();
+  // The face under the pointer is still the one to draw on.
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('circle');
+  await page.mouse.move(782, 482);
+  await say(page, '60');
+  await say(page, '-30');
+  await expect(drawn(page, 'Circle')).toContainText('removes cylinder Ø 60 × 30');
+  const one = await figure(page, 'volume').innerText();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('d');
+  await page.mouse.move(640, 520);
+  await expect(page.locator('.tag')).toBeVisible();
+  await say(page, '80 x 40');
+  await page.mouse.move(640, 560, { steps: 3 });
+  await expect(page.locator('.tag')).toContainText(/removes|adds/);
+  // The circle is taken back meanwhile, and does not come back with the rectangle.
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await say(page, '-30');
+  await expect(drawn(page, 'Rectangle')).toContainText('removes box 80 × 40 × 30');
+  await expect(drawn(page, 'Circle')).toHaveCount(0);
+  expect(await figure(page, 'volume').innerText()).not.toBe(one);
+});

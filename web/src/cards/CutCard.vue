@@ -143,8 +143,12 @@ function seat(): void {
 const rack = useRack();
 async function toRack(): Promise<void> {
   const name = cutterName(cutter.value!);
-  await rack.put(name, cutter.value!.shape);
-  notices.say('said', `"${name}" is on the rack, for every project in this browser.`);
+  try {
+    await rack.put(name, cutter.value!.shape);
+    notices.say('said', `"${name}" is on the rack, for every project in this browser.`);
+  } catch (e) {
+    notices.fail(e);
+  }
 }
 
 const PIECES = ['frame', 'leaf', 'pane'] as const;
@@ -259,7 +263,13 @@ useCommands([
           Onto the clicked face
         </button>
       </div>
-      <RepeatForm v-if="cutter" :cutter="cutter" :unit="unit" @change="(repeat, title) => setThe({ repeat }, title)" />
+      <RepeatForm
+        v-if="cutter"
+        :key="cutter.id"
+        :cutter="cutter"
+        :unit="unit"
+        @change="(repeat, title) => setThe({ repeat }, title)"
+      />
       <div class="acts">
         <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>
         <button v-if="cutter" @click="another">Copy it</button>

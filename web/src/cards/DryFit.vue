@@ -1,14 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, shallowRef } from 'vue';
-import {
-  applyRemedy,
-  cutterName,
-  findPart,
-  sayFit,
-  withFlats,
-  type CutCourse,
-  type Project,
-} from '@dusky-mason/core/courses';
+import { applyRemedy, cutterName, findPart, sayFit, type CutCourse, type Project } from '@dusky-mason/core/courses';
 import type { Fit } from '@dusky-mason/core/carve';
 import { useCommands } from '../components/commands.ts';
 import { useProject } from '../stores/project.ts';
@@ -25,7 +17,8 @@ const rows = computed(() =>
     .map((fit) => {
       const cutter = props.course.params.cutters[fit.cutter]!;
       const { text, heed, act } = sayFit(fit, store.project!.unit, partName);
-      const can = fit.remedy && (fit.remedy.kind !== 'flats' || withFlats(cutter.shape, fit.remedy.length) !== null);
+      // An act that would change nothing is none.
+      const can = changed(store.project!, fit) !== store.project;
       const whose = props.course.params.cutters.length > 1 ? `${cutterName(cutter)}: ` : '';
       return { fit, text: whose + text, heed, act: can ? act : undefined };
     }),

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { findOnRack, readRack, STARTING_RACK, writeRack, type RackItem, type Shape } from '@dusky-mason/core/courses';
 import { newId } from './imports.ts';
+import { useNotices } from './notices.ts';
 import { keepSetting, readSetting } from './storage.ts';
 
 /** Whether the rack is shown. */
@@ -12,10 +13,16 @@ export const useRack = defineStore('rack', () => {
   const items = shallowRef<readonly RackItem[]>(STARTING_RACK);
   let loaded: Promise<void> | null = null;
 
-  /** Reads the rack once; what is damaged is passed over for the starting one. */
+  /** Reads the rack once. One that cannot be read is put aside, so that nothing of it is written over, and the starting one takes its place. */
   function load(): Promise<void> {
-    loaded ??= readSetting<string>('rack').then((text) => {
-      if (text) items.value = readRack(text);
+    loaded ??= readSetting<string>('rack').then(async (text) => {
+      if (!text) return;
+      try {
+        items.value = readRack(text);
+      } catch (e) {
+        await keepSetting('rack, damaged', text);
+        useNotices().fail(e);
+      }
     });
     return loaded;
   }

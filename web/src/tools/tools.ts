@@ -57,10 +57,13 @@ export const useTools = defineStore('tools', () => {
 
   const hand = shallowRef<DrawHand | null>(null);
 
-  /** Begins to draw; the grid's step is one that suits a part of this radius (mm), until another is typed. */
+  /**
+   * Begins to draw, the grid in the middle of the face and along it; its step is one that suits a part of this radius (mm), until another is typed.
+   */
   function draw(like: DrawnKind = drawing.value?.kind ?? 'rectangle', radius?: number): void {
     end();
-    if (radius && !grid.value.typed) grid.value = { ...grid.value, step: roundSize(radius / GRID_STEPS) };
+    const step = radius && !grid.value.typed ? roundSize(radius / GRID_STEPS) : grid.value.step;
+    grid.value = { ...grid.value, step, turn: 0, origin: [0, 0] };
     drawing.value = beginDraw(like);
   }
 

@@ -65,6 +65,8 @@ function showPart(): void {
   const id = store.selection.part;
   const fresh = id !== shownPart;
   if (fresh) keepCamera();
+  // What was begun on one part is not gone on with on another.
+  if (fresh && tools.drawing) tools.end();
   part.show(store.picture);
   if (store.picture) {
     stage.setReach(part.radius);
@@ -207,9 +209,7 @@ function click(ray: THREE.Ray): void {
 }
 
 /** After a cutter was placed the keys are the view's again. */
-function placed(done: boolean): void {
-  if (done) canvas.value?.focus();
-}
+const placed = (done: boolean): void => void (done && canvas.value?.focus());
 
 // Keyboard.
 function onKey(e: KeyboardEvent): void {

@@ -128,7 +128,8 @@ export class DrawOnPart {
       this.picture = this.store.picture;
     }
     const key = `${this.store.part!.id} ${hit.face}`;
-    if (key === this.wantedFace) return;
+    // A fresh drawing has no plane yet, though the pointer is where it was.
+    if (key === this.wantedFace && this.draw?.plane) return;
     this.wantedFace = key;
     let asked = this.sketches.get(key);
     if (!asked) {
@@ -187,20 +188,29 @@ export class DrawOnPart {
     const cut = this.cut(d);
     if (cut) this.store.preview(cut);
     else this.store.dropPreview();
+    this.shown = cut && this.store.project;
     const depth = d.pull === 'through' ? 0 : d.pull;
     this.tag({ text: tells(d, this.store.project?.unit ?? 'mm'), at: new THREE.Vector3(...offPlane(d.plane!, this.middle(d), depth)) }); // prettier-ignore
   }
 
   /** The project with the cut that the drawing makes as it is; null while it makes none. */
   private cut(d: Draw): Project | null {
+    this.catchUp();
     const project = this.from ?? this.store.project;
     const cutter = this.cutter(d);
     this.from ??= this.store.project;
     return project && cutter && addCut(project, this.store.selection.part!, cutter, operationOf(d));
   }
 
+  /** Undone, or otherwise changed in the meantime: it goes on from what is there now. */
+  private catchUp(): void {
+    if (this.shown && this.store.project !== this.shown) this.from = this.shown = null;
+  }
+
   /** The project before anything was shown of the cut. */
   private from: Project | null = null;
+  /** The project with the cut, as it was shown last. */
+  private shown: Project | null = null;
 
   private cutter(d: Draw): NewCutter | null {
     if (!d.drawn || !d.plane) return null;
@@ -334,6 +344,7 @@ export class DrawOnPart {
 
   private finish(): void {
     const d = this.draw!;
+    this.catchUp();
     const project = this.from ?? this.store.project!;
     const cut = this.cut(d.pull === 0 ? pulled(d, 'through') : d);
     if (!cut) return;
@@ -345,7 +356,7 @@ export class DrawOnPart {
 
   private dropPreview(): void {
     this.store.dropPreview();
-    this.from = null;
+    this.from = this.shown = null;
     this.toFace = false;
   }
 
