@@ -7,6 +7,7 @@ import { SAMPLES, skerryLight } from '@dusky-mason/core/demo';
 import {
   exportDefaults,
   exportParts,
+  type SlotLook,
   isZip,
   readMesh,
   readProjectFile,
@@ -186,6 +187,7 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
       await save(
         out,
         results.map(({ name, result }) => ({ name, mesh: result.mesh })),
+        project.materials,
       );
     const rows = results.map(({ name, courses, result }) => ({
       part: name,
@@ -296,11 +298,15 @@ async function loadProject(file: string): Promise<{ project: Project; meshes: Ma
 }
 
 /** Writes by the name's ending: OBJ and STL in mm with z up, GLB in metres with y up. */
-async function save(file: string, parts: { name: string; mesh: PolyMesh }[]): Promise<void> {
+async function save(
+  file: string,
+  parts: { name: string; mesh: PolyMesh }[],
+  looks: readonly SlotLook[] = [],
+): Promise<void> {
   const ending = path.extname(file).slice(1).toLowerCase();
   if (ending !== 'obj' && ending !== 'stl' && ending !== 'glb')
     throw new UsageError(`"${file}" must end in .obj, .stl or .glb.`);
-  await writeFile(file, await exportParts(parts, exportDefaults(ending satisfies ExportFormat)));
+  await writeFile(file, await exportParts(parts, exportDefaults(ending satisfies ExportFormat), looks));
 }
 
 if (process.argv[1] && import.meta.url.endsWith(path.basename(process.argv[1]))) {

@@ -30,7 +30,8 @@ import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
 import { instancesOf } from './repeat.ts';
 import { alongOwnAxis, ownAxis, placedMesh, sizeWords } from './placed.ts';
-import { shapeTitle, type MeshStore } from './shapeSpec.ts';
+import type { MeshStore } from './shapeMesh.ts';
+import { shapeTitle } from './shapeSpec.ts';
 
 type Params = z.infer<typeof CutParams>;
 

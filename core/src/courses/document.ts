@@ -6,7 +6,7 @@ import { notRepeated, RepeatSchema } from './repeat.ts';
 import { Shape } from './shapeSpec.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 4;
+export const DOCUMENT_VERSION = 5;
 
 const id = z.number().int().positive();
 const name = z.string().max(200);
@@ -139,6 +139,8 @@ export const PartSchema = z.object({
   id,
   name,
   shown: z.boolean().default(true),
+  /** Nothing of it can be changed until it is unlocked. */
+  locked: z.boolean().default(false),
   /** From the bottom up; the first one is the base. */
   courses: z
     .array(CourseSchema)
@@ -151,6 +153,43 @@ export const PartSchema = z.object({
 });
 export type Part = z.infer<typeof PartSchema>;
 
+/** How a material slot looks: a plain material that travels with GLB. */
+export const MaterialSchema = z.object({
+  slot: z.string().min(1).max(200),
+  /** sRGB. */
+  colour: z.string().regex(/^#[0-9a-f]{6}$/),
+  roughness: z.number().min(0).max(1).default(0.8),
+  metal: z.number().min(0).max(1).default(0),
+  /** 1 is solid, less lets what lies behind be seen. */
+  opacity: z.number().min(0.05).max(1).default(1),
+});
+export type Material = z.infer<typeof MaterialSchema>;
+
+/** Straight-on views that a picture can be pinned behind: the ways that are right, up, and towards who looks. */
+export const PICTURE_VIEWS = {
+  front: { title: 'Front', right: [1, 0, 0], up: [0, 0, 1], towards: [0, -1, 0] },
+  side: { title: 'Side', right: [0, 1, 0], up: [0, 0, 1], towards: [1, 0, 0] },
+  top: { title: 'Top', right: [1, 0, 0], up: [0, 1, 0], towards: [0, 0, 1] },
+} as const;
+export type PictureView = keyof typeof PICTURE_VIEWS;
+
+/** A reference picture. Its bytes stay in the browser, found by their hash. */
+export const PictureSchema = z.object({
+  id,
+  name,
+  hash: z.string().regex(/^[0-9a-f]{8,64}$/),
+  view: z.enum(Object.keys(PICTURE_VIEWS) as [PictureView, ...PictureView[]]).default('front'),
+  /** Where its middle is, to the right and up, and how wide it is, mm. */
+  at: z.tuple([z.number().min(-1e7).max(1e7), z.number().min(-1e7).max(1e7)]).default([0, 0]),
+  width: z.number().positive().max(1e7),
+  /** Height by width. */
+  aspect: z.number().positive().max(1000),
+  opacity: z.number().min(0.05).max(1).default(0.5),
+  shown: z.boolean().default(true),
+  locked: z.boolean().default(false),
+});
+export type ReferencePicture = z.infer<typeof PictureSchema>;
+
 export const ProjectSchema = z
   .object({
     version: z.literal(DOCUMENT_VERSION),
@@ -158,6 +197,9 @@ export const ProjectSchema = z
     name,
     unit: z.enum(Object.keys(LENGTH_UNITS) as [LengthUnit, ...LengthUnit[]]).default('mm'),
     parts: z.array(PartSchema).max(1000),
+    /** Of the slots that have a look of their own. */
+    materials: z.array(MaterialSchema).max(1000).default([]),
+    pictures: z.array(PictureSchema).max(20).default([]),
     /** The next number for a part, a course or a cutter: numbers are never used twice. */
     nextId: id,
   })
@@ -166,6 +208,7 @@ export const ProjectSchema = z
       part.id,
       ...part.courses.flatMap((c) => [c.id, ...(c.kind === 'cut' ? c.params.cutters.map((k) => k.id) : [])]),
     ]);
+    ids.push(...p.pictures.map((x) => x.id));
     return new Set(ids).size === ids.length && ids.every((i) => i < p.nextId);
   }, 'Two things in it have the same number.');
 export type Project = z.infer<typeof ProjectSchema>;
@@ -199,6 +242,8 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
     version: 4,
     parts: mapCuts(d.parts, (p) => ({ ...p, ties: p.ties === true ? 'short' : 'none' })),
   }),
+  // Version 4 knew neither materials nor pictures, locks nor pivots: all of them begin as they are left out.
+  4: (d) => ({ ...d, version: 5 }),
 };
 
 /**
@@ -234,5 +279,7 @@ export const newProject = (projectId: string, title: string): Project => ({
   name: title,
   unit: 'mm',
   parts: [],
+  materials: [],
+  pictures: [],
   nextId: 1,
 });

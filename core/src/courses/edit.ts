@@ -8,7 +8,7 @@ import {
   type Part,
   type Project,
 } from './document.ts';
-import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
+import type { Shape } from './shapeSpec.ts';
 
 // Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
 // old ones for undo; nothing here is ever changed in place.
@@ -16,7 +16,8 @@ import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
 /** A cutter that has no number yet; what is left out takes its usual value. */
 export type NewCutter = Pick<Cutter, 'name' | 'shape' | 'placement'> & Partial<Omit<Cutter, 'id'>>;
 
-const mapPart = (p: Project, partId: number, change: (part: Part) => Part): Project => ({
+/** A project with one part changed. */
+export const mapPart = (p: Project, partId: number, change: (part: Part) => Part): Project => ({
   ...p,
   parts: p.parts.map((part) => (part.id === partId ? change(part) : part)),
 });
@@ -33,87 +34,6 @@ export const findCutter = (course: Course | undefined, cutterId: number | null):
 
 export const renameProject = (p: Project, name: string): Project => ({ ...p, name });
 export const setUnit = (p: Project, unit: Project['unit']): Project => ({ ...p, unit });
-
-/** A new part of one shape; it is the last one. */
-export function addPart(p: Project, name: string, shape: Shape = newShape('box'), slot = 'Body'): Project {
-  const courseId = p.nextId;
-  const base: Course = {
-    id: courseId,
-    kind: 'shape',
-    name: shape.kind === 'mesh' ? shape.title : shapeTitle(shape.kind),
-    on: true,
-    params: { shape, slot, placement: { position: [0, 0, 0], turn: [0, 0, 0] } },
-  };
-  return { ...p, parts: [...p.parts, { id: courseId + 1, name, shown: true, courses: [base] }], nextId: courseId + 2 };
-}
-
-export const renamePart = (p: Project, partId: number, name: string): Project =>
-  mapPart(p, partId, (part) => ({ ...part, name }));
-export const removePart = (p: Project, partId: number): Project => ({
-  ...p,
-  parts: p.parts.filter((part) => part.id !== partId),
-});
-
-/** A copy of a part with numbers of its own, right after it. */
-export function duplicatePart(p: Project, partId: number): Project {
-  const at = p.parts.findIndex((part) => part.id === partId);
-  const part = p.parts[at];
-  if (!part) return p;
-  let nextId = p.nextId;
-  const copy: Part = {
-    ...part,
-    id: nextId++,
-    name: `${part.name} copy`,
-    courses: part.courses.map((c): Course => {
-      const id = nextId++;
-      if (c.kind !== 'cut') return { ...c, id };
-      return { ...c, id, params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: nextId++ })) } };
-    }),
-  };
-  return { ...p, parts: [...p.parts.slice(0, at + 1), copy, ...p.parts.slice(at + 1)], nextId };
-}
-
-/**
- * Freezes a part up to a course: its courses so far give way to one mesh (`shape`, of what they came to), those above are laid on that. The
- * courses are kept in a copy of the part right after it.
- */
-export function freezePart(p: Project, partId: number, courseId: number, shape: Shape): Project {
-  const part = findPart(p, partId);
-  const at = part?.courses.findIndex((c) => c.id === courseId) ?? -1;
-  if (!part || at < 0) return p;
-  const copied = duplicatePart(p, partId);
-  const base: Course = {
-    id: copied.nextId,
-    kind: 'shape',
-    name: 'Frozen',
-    on: true,
-    params: { shape, slot: 'Body', placement: { position: [0, 0, 0], turn: [0, 0, 0] } },
-  };
-  const kept = copied.parts[copied.parts.findIndex((x) => x.id === partId) + 1]!;
-  return {
-    ...copied,
-    nextId: copied.nextId + 1,
-    parts: copied.parts.map((x) =>
-      x.id === partId
-        ? { ...x, courses: [base, ...part.courses.slice(at + 1)] }
-        : x.id === kept.id
-          ? { ...x, name: `${part.name}, its courses` }
-          : x,
-    ),
-  };
-}
-
-/** Makes the offcut of a split a part of its own, right after the part, which keeps the rest. Both stay editable, each by itself. */
-export function partOffcut(p: Project, partId: number, courseId: number): Project {
-  const at = findPart(p, partId)?.courses.findIndex((c) => c.id === courseId) ?? -1;
-  const course = findPart(p, partId)?.courses[at];
-  if (course?.kind !== 'cut') return p;
-  const copied = duplicatePart(p, partId);
-  const copy = copied.parts[copied.parts.findIndex((x) => x.id === partId) + 1]!;
-  const keeping = (q: Project, part: number, id: number, keeps: 'rest' | 'offcut') => setParams(q, part, id, { keeps });
-  const both = keeping(keeping(copied, partId, courseId, 'rest'), copy.id, copy.courses[at]!.id, 'offcut');
-  return renamePart(both, copy.id, `${course.name} offcut`);
-}
 
 /** A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it. */
 export function addCut(
@@ -204,20 +124,14 @@ export function moveToPart(p: Project, partId: number, courseId: number, toPart:
   return mapPart(removeCourse(p, partId, courseId), toPart, (x) => ({ ...x, courses: [...x.courses, course] }));
 }
 
-/** Whether any cutter of a project is linked to a part. */
+/** Whether anything in a project is linked to a part. */
 export const hasLinks = (p: Project): boolean =>
-  p.parts.some((part) =>
-    part.courses.some((c) => c.kind === 'cut' && c.params.cutters.some((k) => k.shape.kind === 'part')),
-  );
+  p.parts.some((part) => part.courses.some((c) => shapesOf(c).some((s) => s.kind === 'part')));
+
+const shapesOf = (c: Course): Shape[] => (c.kind === 'shape' ? [c.params.shape] : c.params.cutters.map((k) => k.shape));
 
 /** Hashes of the imported meshes that a project uses. */
 export function meshesUsed(p: Project): string[] {
-  const used = new Set<string>();
-  const note = (s: Shape) => s.kind === 'mesh' && used.add(s.hash);
-  for (const part of p.parts)
-    for (const c of part.courses) {
-      if (c.kind === 'shape') note(c.params.shape);
-      else c.params.cutters.forEach((k) => note(k.shape));
-    }
-  return [...used];
+  const shapes = p.parts.flatMap((part) => part.courses.flatMap(shapesOf));
+  return [...new Set(shapes.flatMap((s) => (s.kind === 'mesh' ? [s.hash] : [])))];
 }

@@ -2,7 +2,8 @@ import { emptyMesh, hashText, MasonError, type OpContext, type Place, type PolyM
 import { CourseMemory, type CourseEnv } from './cut.ts';
 import type { Course, Part } from './document.ts';
 import { COURSE_KINDS, type CourseKind, type CourseReport } from './kinds.ts';
-import type { MeshStore, Shape } from './shapeSpec.ts';
+import type { MeshStore } from './shapeMesh.ts';
+import type { Shape } from './shapeSpec.ts';
 
 /** How a course fared. */
 export interface CourseResult {
@@ -68,7 +69,7 @@ export class Evaluator {
   }
 
   /**
-   * The part with the meshes of other parts in place of the cutters that are linked to them, and a store that has these. Its name is what they
+   * The part with the meshes of other parts in place of the base and the cutters that are linked to them, and a store that has these. Its name is what they
    * come to, so that a change of the one is a change of the other. A link that leads nowhere, or back to the part, stays as it is, and its course fails.
    */
   linked(part: Part, store: MeshStore, ctx?: OpContext): { part: Part; store: MeshStore } {
@@ -76,7 +77,11 @@ export class Evaluator {
     const link = (p: Part, chain: readonly number[]): Part => ({
       ...p,
       courses: p.courses.map((course): Course => {
-        if (course.kind !== 'cut' || !course.params.cutters.some((c) => c.shape.kind === 'part')) return course;
+        if (course.kind === 'shape') {
+          const shape = resolve(course.params.shape, chain);
+          return shape === course.params.shape ? course : { ...course, params: { ...course.params, shape } };
+        }
+        if (!course.params.cutters.some((c) => c.shape.kind === 'part')) return course;
         const cutters = course.params.cutters.map((c) => ({ ...c, shape: resolve(c.shape, chain) }));
         return { ...course, params: { ...course.params, cutters } };
       }),
@@ -87,7 +92,8 @@ export class Evaluator {
       const { mesh, key } = this.climb(link(other, [...chain, other.id]), withFound, ctx);
       if (!mesh.corners.length) return shape;
       found.set(key, mesh);
-      return { kind: 'mesh', hash: key, title: other.name, closed: false, turned: false };
+      const { pivot, pivotAt } = shape;
+      return { kind: 'mesh', hash: key, title: other.name, closed: false, turned: false, pivot, pivotAt };
     };
     const withFound: MeshStore = (hash) => found.get(hash) ?? store(hash);
     return { part: link(part, [part.id]), store: withFound };

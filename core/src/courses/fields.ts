@@ -46,6 +46,15 @@ export const offset = (title: string, value: number, hint?: string): Numeric =>
     .default(value)
     .meta({ title, as: 'length', hint } satisfies FieldMeta);
 
+/** An angle in degrees. */
+export const angle = (title: string, value: number, min: number, max: number, hint?: string): Numeric =>
+  z
+    .number()
+    .min(min)
+    .max(max)
+    .default(value)
+    .meta({ title, as: 'angle', min, max, hint } satisfies FieldMeta);
+
 /** A whole number. */
 export const count = (title: string, value: number, min: number, max: number, hint?: string): Numeric =>
   z

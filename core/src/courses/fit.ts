@@ -4,7 +4,8 @@ import { formatLength, type LengthUnit } from '../units/index.ts';
 import { cutterMeshes, outward, standing } from './cut.ts';
 import type { CutCourse, Cutter, Project } from './document.ts';
 import { findCourse, findPart, moveToPart, setCutter, setParams } from './edit.ts';
-import { shapeTitle, type MeshStore, type Shape } from './shapeSpec.ts';
+import type { MeshStore } from './shapeMesh.ts';
+import { shapeTitle, type Shape } from './shapeSpec.ts';
 
 /** Above this many faces the dry fit is left out: it would take longer than anyone waits for it. */
 export const FIT_UP_TO = 50_000;

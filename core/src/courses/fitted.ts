@@ -1,6 +1,9 @@
-import { placementAffine, turnOf } from '../mesh/index.ts';
-import { arcRun, circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
+import { mapPoint, placementAffine, turnOf } from '../mesh/index.ts';
+import { circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
 import type { Cutter, Part, Project } from './document.ts';
+import { partOf } from './parts.ts';
+import { outlineRun } from './runs.ts';
+import { pivotPlace } from './shapeMesh.ts';
 import { Shape } from './shapeSpec.ts';
 
 export type FittedShape = Extract<Shape, { kind: 'fitted' }>;
@@ -33,7 +36,7 @@ export function openingOf(c: Cutter): Opening | null {
     case 'slot':
       return { points: scaled(slotOutline(s.x, s.y, s.segments)), placement: along(c, [0, 1, 2]) };
     case 'outline':
-      return { points: scaled(arcRun(s.points, s.bows, s.segments)), placement: along(c, [0, 1, 2]) };
+      return { points: scaled(outlineRun(s)), placement: along(c, [0, 1, 2]) };
     default:
       return null;
   }
@@ -43,7 +46,12 @@ export function openingOf(c: Cutter): Opening | null {
 function along(c: Cutter, axes: readonly [number, number, number]): Cutter['placement'] {
   const a = placementAffine({ ...c.placement, scale: [1, 1, 1] });
   const rows = [0, 1, 2].map((i) => axes.map((k) => a[4 * i + k]!));
-  return { position: c.placement.position, turn: turnOf(rows) };
+  // Outlines are told round where the shape was made, which is not where its pivot need be.
+  const pivot = pivotPlace(c.shape, () => undefined).map((x) => -x);
+  const position = c.shape.pivot
+    ? mapPoint(placementAffine(c.placement), ...(pivot as [number, number, number]))
+    : c.placement.position;
+  return { position, turn: turnOf(rows) };
 }
 
 /** Thicknesses and gaps that a piece begins with, as shares of the opening's narrower side. */
@@ -67,20 +75,7 @@ export function addFitted(p: Project, partId: number, courseId: number, cutter: 
   }); // prettier-ignore
   const title = `${piece[0]!.toUpperCase()}${piece.slice(1)}`;
   const name = `${title} of ${cutter.name || 'the opening'}`;
-  const part: Part = {
-    id: p.nextId + 1,
-    name,
-    shown: true,
-    courses: [
-      {
-        id: p.nextId,
-        kind: 'shape',
-        name: title,
-        on: true,
-        params: { shape, slot: title, placement: opening.placement },
-      },
-    ],
-  };
+  const part = partOf(p.nextId, name, { name: title, shape, slot: title, placement: opening.placement });
   return { ...p, parts: [...p.parts, part], nextId: p.nextId + 2 };
 }
 

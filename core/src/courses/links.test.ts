@@ -55,7 +55,7 @@ describe('a part as a cutter', () => {
     const p = project();
     const fails = (q: Project) => {
       const r = evaluate(q);
-      expect(r.courses[1]!.error).toMatchObject({ code: 'bad-input', message: expect.stringContaining('The part Tool cannot be the cutter') }); // prettier-ignore
+      expect(r.courses[1]!.error).toMatchObject({ code: 'bad-input', message: expect.stringContaining('The part Tool cannot be used here') }); // prettier-ignore
       expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000, 6);
     };
     fails({ ...p, parts: p.parts.filter((x: Part) => x.id !== TOOL) });

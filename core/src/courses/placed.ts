@@ -8,10 +8,12 @@ import {
   type Affine,
   type PolyMesh,
 } from '../mesh/index.ts';
-import { arcRun } from '../shapes/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter } from './document.ts';
-import { shapeMesh, shapeSize, type MeshStore, type Shape } from './shapeSpec.ts';
+import { outlineRun } from './runs.ts';
+import { shapeMesh, type MeshStore } from './shapeMesh.ts';
+import { shapeSize } from './shapeSize.ts';
+import type { Shape } from './shapeSpec.ts';
 
 /**
  * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides, `lean` slants it
@@ -35,8 +37,8 @@ export function placedMesh(
 }
 
 /** Width and depth of an outline, its arcs included, mm. */
-function outlineSize({ points, bows, segments }: Extract<Shape, { kind: 'outline' }>): number[] {
-  const run = arcRun(points, bows, segments);
+function outlineSize(s: Extract<Shape, { kind: 'outline' }>): number[] {
+  const run = outlineRun(s);
   return [0, 1].map(
     (k) => run.reduce((m, p) => Math.max(m, p[k]!), -Infinity) - run.reduce((m, p) => Math.min(m, p[k]!), Infinity),
   );
@@ -52,6 +54,10 @@ export function sizeWords(shape: Shape, unit: LengthUnit): string {
       return `Ø ${n(shape.diameter)} × ${n(shape.height)}`;
     case 'cone':
       return `Ø ${n(shape.foot)} to ${n(shape.top)} × ${n(shape.height)}`;
+    case 'turned': {
+      const [x, , z] = shapeSize(shape)!;
+      return `Ø ${n(x)} × ${n(z)}`;
+    }
     case 'ball':
     case 'patchBall':
       return `Ø ${n(shape.diameter)}`;
@@ -102,7 +108,7 @@ function leanTo(placement: Cutter['placement'], along: Direction): Affine {
 }
 
 /** Solves M u = v for a 3 × 3 matrix (row by row) by Cramer's rule. */
-function solve3(m: readonly number[], v: readonly number[]): [number, number, number] {
+export function solve3(m: readonly number[], v: readonly number[]): [number, number, number] {
   const det = (q: readonly number[]) =>
     q[0]! * (q[4]! * q[8]! - q[5]! * q[7]!) - q[1]! * (q[3]! * q[8]! - q[5]! * q[6]!) + q[2]! * (q[3]! * q[7]! - q[4]! * q[6]!); // prettier-ignore
   const d = det(m);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, isClosed, MasonError } from '../mesh/index.ts';
 import { checkSolid } from '../carve/index.ts';
-import { findOnRack, fitsRack, linePicture, newShape, readRack, Shape, shapeKinds, shapeMesh, STARTING_RACK, writeRack } from './index.ts'; // prettier-ignore
+import { findOnRack, fitsRack, linePicture, newShape, rackPicture, readRack, Shape, shapeKinds, shapeMesh, STARTING_RACK, writeRack } from './index.ts'; // prettier-ignore
 
 const none = () => undefined;
 
@@ -37,15 +37,17 @@ describe('the starting rack', () => {
 describe('a picture in lines', () => {
   it('of every shape fits its box', () => {
     for (const kind of shapeKinds(true)) {
-      const d = linePicture(newShape(kind));
+      const d = linePicture(shapeMesh(newShape(kind), none));
       const numbers = d.match(/-?\d+\.\d/g)!.map(Number);
       expect(d.startsWith('M'), kind).toBe(true);
       expect(Math.min(...numbers), kind).toBeGreaterThanOrEqual(3.9);
       expect(Math.max(...numbers), kind).toBeLessThanOrEqual(96.1);
     }
     // Nine of a box's twelve edges are seen from a corner; of a cylinder its near rim, half the far one, and its two sides.
-    expect(linePicture(newShape('box')).split('M').length - 1).toBe(9);
-    expect(linePicture(Shape.parse({ kind: 'cylinder', segments: 32 })).split('M').length - 1).toBe(32 + 16 + 2);
+    expect(linePicture(shapeMesh(newShape('box'), none)).split('M').length - 1).toBe(9);
+    expect(linePicture(shapeMesh(Shape.parse({ kind: 'cylinder', segments: 32 }), none)).split('M').length - 1).toBe(
+      32 + 16 + 2,
+    );
   });
 });
 
@@ -64,6 +66,16 @@ describe('a rack file', () => {
     ['too much text', `"${'x'.repeat(20_000_001)}"`],
   ])('%s is refused in words', (_what, text) => {
     expect(() => readRack(text)).toThrow(MasonError);
+  }); // prettier-ignore
+
+  it('carries a mesh with its data and its picture, and refuses either when it is something else', () => {
+    const shape = Shape.parse({ kind: 'mesh', hash: 'abcdef01', title: 'M' });
+    const item = { id: 'm', name: 'Casting', tags: ['old'], shape, mesh: 'QUJD', picture: 'M1.0 2.0L3.0 4.0' };
+    expect(readRack(writeRack([item]))).toEqual([item]);
+    expect(rackPicture(item)).toBe(item.picture);
+    for (const wrong of [{ mesh: '<script>' }, { picture: 'url(x)' }, { mesh: undefined }]) expect(() => readRack(JSON.stringify({ rack: 1, items: [{ ...item, ...wrong }] }))).toThrow(MasonError);
+    const part = { ...item, shape: { kind: 'part', part: 3, title: 'P' } };
+    expect(() => readRack(JSON.stringify({ rack: 1, items: [part] }))).toThrow(/stays in its project/);
   }); // prettier-ignore
 
   it('takes no prototype with it', () => {

@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { dot, faceNormals, MasonError, topologyOf, type Vec3 } from '../mesh/index.ts';
+import { dot, faceNormals, MasonError, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import type { Point2 } from '../shapes/index.ts';
-import { Shape, shapeMesh } from './shapeSpec.ts';
+import { shapeMesh } from './shapeMesh.ts';
+import { Shape } from './shapeSpec.ts';
 
 /** Version of a rack file. */
 const RACK_VERSION = 1;
@@ -12,13 +13,21 @@ const MOST_TEXT = 20_000_000;
 /** Whether a cutter can be kept on a rack: one whose shape stands by itself. */
 export const fitsRack = (shape: Shape): boolean => shape.kind !== 'mesh' && shape.kind !== 'part';
 
-/** A cutter that is kept across projects. Its origin is its middle; it is stamped with its own z along the face's normal. */
-export const RackItem = z.object({
-  id: z.string().min(1).max(100),
-  name: z.string().min(1).max(200),
-  tags: z.array(z.string().min(1).max(40)).max(20).default([]),
-  shape: Shape.refine(fitsRack, 'Imported meshes and parts stay in their project.'),
-});
+/** Most characters of a kept mesh: 6 MB. */
+const MOST_MESH = 8_000_000;
+
+/** A cutter that is kept across projects; it is stamped with its own z along the face's normal. */
+export const RackItem = z
+  .object({
+    id: z.string().min(1).max(100),
+    name: z.string().min(1).max(200),
+    tags: z.array(z.string().min(1).max(40)).max(20).default([]),
+    shape: Shape,
+    /** Of a mesh: itself, packed, as base64; and its picture as SVG path data in a box of 0 … 100. */
+    mesh: z.string().min(1).max(MOST_MESH).regex(/^[A-Za-z0-9+/]+=*$/).optional(),
+    picture: z.string().max(400_000).regex(/^[ML\d. -]*$/).optional(),
+  })
+  .refine((i) => fitsRack(i.shape) || (i.shape.kind === 'mesh' && !!i.mesh), 'A mesh needs its data with it, and a part stays in its project.'); // prettier-ignore
 export type RackItem = z.infer<typeof RackItem>;
 
 const RackFile = z.object({ rack: z.literal(RACK_VERSION), items: z.array(RackItem).max(MOST_ITEMS) });
@@ -59,9 +68,14 @@ const VIEW: Record<'towards' | 'right' | 'up', Vec3> = {
 /** Faces that turn by more than this make an edge that is drawn, cosine. */
 const SHARP = Math.cos(Math.PI / 6);
 
-/** A shape in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette, without what lies behind. */
-export function linePicture(shape: Shape): string {
-  const m = shapeMesh(shape, () => undefined);
+/** Lines of a picture at most: of a finer mesh the longest are drawn. */
+const MOST_LINES = 3000;
+
+/** The picture of a rack's cutter as SVG path data in a box of 0 … 100. */
+export const rackPicture = ({ shape, picture }: RackItem): string => picture ?? linePicture(shapeMesh(shape, () => undefined)); // prettier-ignore
+
+/** A mesh in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette, without what lies behind. */
+export function linePicture(m: PolyMesh): string {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const normal = (c: number): Vec3 => [N[3 * t.face[c]!]!, N[3 * t.face[c]! + 1]!, N[3 * t.face[c]! + 2]!];
@@ -77,8 +91,11 @@ export function linePicture(shape: Shape): string {
     const sharp = o < 0 || dot(normal(c), normal(o)) < SHARP;
     if (front !== other || (sharp && front)) lines.push([flat(m.corners[c]!), flat(m.corners[t.next[c]!]!)]);
   }
-  const [xs, ys] = [0, 1].map((k) => lines.flatMap((l) => l.map((p) => p[k]!))) as [number[], number[]];
-  const [x0, x1, y0, y1] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const far = ([[a, b], [c, d]]: [Point2, Point2]) => Math.hypot(c - a, d - b);
+  if (lines.length > MOST_LINES) lines.sort((a, b) => far(b) - far(a)).length = MOST_LINES;
+  const most = (k: 0 | 1, sign: 1 | -1) =>
+    sign * lines.reduce((x, l) => Math.max(x, sign * l[0][k], sign * l[1][k]), -Infinity);
+  const [x0, x1, y0, y1] = [most(0, -1), most(0, 1), most(1, -1), most(1, 1)];
   const k = 92 / Math.max(x1 - x0, y1 - y0, 1e-9);
   const at = ([x, y]: Point2) =>
     `${(50 + k * (x - (x0 + x1) / 2)).toFixed(1)} ${(50 + k * (y - (y0 + y1) / 2)).toFixed(1)}`;

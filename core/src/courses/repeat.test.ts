@@ -112,7 +112,7 @@ const base: Course = {
   params: { shape: Shape.parse({ kind: 'box', x: 200, y: 60, z: 10 }), placement: { position: [0, 0, 0], turn: [0, 0, 0] }, slot: 'Body' },
 }; // prettier-ignore
 const run = (course: CutCourse, evaluator = new Evaluator(), moving?: number) =>
-  evaluator.evaluate({ id: 9, name: 'P', shown: true, courses: [base, course] } as Part, none, undefined, undefined, moving); // prettier-ignore
+  evaluator.evaluate({ id: 9, name: 'P', shown: true, locked: false, courses: [base, course] } as Part, none, undefined, undefined, moving); // prettier-ignore
 const hole = 8 * 9 * Math.sin(Math.PI / 8) * 10;
 
 describe('a cut with a repeated cutter', () => {
@@ -169,3 +169,28 @@ describe('a cut with a repeated cutter', () => {
     expect(shown({ kind: 'mirror' })).toEqual(['kind', 'across', 'at', 'seed', 'move', 'turn', 'size']);
   });
 });
+
+describe('along an outline', () => {
+  const square: [number, number, number][] = [[0, 0, 0], [100, 0, 0], [100, 100, 0], [0, 100, 0]];
+  const along = (r: Record<string, unknown>) => RepeatSchema.parse({ kind: 'along', path: square, ...r });
+  const round = (v: readonly number[]) => v.map((x) => +x.toFixed(6) + 0);
+  const stand = (p: [number, number, number], r: Record<string, unknown>) => instancesOf({ position: p, turn: [0, 0, 0] }, along(r)).map((i) => [...round(i.placement.position), round(i.placement.turn)[2]]);
+
+  it('evenly all round a closed one, each turned with it', () => {
+    expect(stand([50, 0, 0], { count: 4 })).toEqual([[50, 0, 0, 0], [100, 50, 0, 90], [50, 100, 0, 180], [0, 50, 0, -90]]);
+    // What stands inward of the outline stays inward of it.
+    expect(stand([50, 10, 3], { count: 4 })).toEqual([[50, 10, 3, 0], [90, 50, 3, 90], [50, 90, 3, 180], [10, 50, 3, -90]]);
+  });
+
+  it('by a step, without turning, and on beyond an open end', () => {
+    expect(stand([10, 0, 0], { count: 3, spaced: 'step', pathStep: 60 })).toEqual([[10, 0, 0, 0], [70, 0, 0, 0], [100, 30, 0, 90]]);
+    expect(stand([10, 5, 0], { count: 2, spaced: 'step', pathStep: 120, follow: false })[1]).toEqual([100, 35, 0, 0]);
+    const open = { path: square.slice(0, 2), loop: false };
+    expect(stand([0, 0, 0], { ...open, count: 5 }).map((x) => x[0])).toEqual([0, 25, 50, 75, 100]);
+    expect(stand([0, 0, 0], { ...open, count: 3, spaced: 'step', pathStep: 80 }).map((x) => x[0])).toEqual([0, 80, 160]);
+  });
+
+  it('asks for an outline that has a length', () => {
+    for (const path of [[], [[1, 1, 1]], [[1, 1, 1], [1, 1, 1]]]) expect(() => instancesOf({ position: [0, 0, 0], turn: [0, 0, 0] }, along({ path }))).toThrow(/Pick an edge/);
+  });
+}); // prettier-ignore

@@ -1,20 +1,22 @@
 import { z } from 'zod';
 import { MasonError, placementAffine, turnOf, type Affine } from '../mesh/index.ts';
 import { seededRandom } from '../shapes/index.ts';
-import { choice, count, lengthOrZero, offset, onlyWhen, vector3 } from './fields.ts';
+import { alongPath } from './alongPath.ts';
+import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, vector3 } from './fields.ts';
 
 /** Most instances of one cutter. */
 export const MOST_INSTANCES = 1000;
 
-const angle = (title: string, value: number, least: number, most: number, hint?: string) =>
-  z.number().min(least).max(most).default(value).meta({ title, as: 'angle', min: least, max: most, hint }); // prettier-ignore
 const AXES = { x: 'x', y: 'y', z: 'z' } as const;
-const REPEATED = ['row', 'grid', 'round', 'mirror'];
+const REPEATED = ['row', 'grid', 'round', 'along', 'mirror'];
 
 /** How a cutter is repeated. The first instance is the cutter where it stands; the others follow it. */
 export const RepeatSchema = z.object({
-  kind: choice('Repeat', 'none', { none: 'not', row: 'in a row', grid: 'in a grid', round: 'round an axis', mirror: 'mirrored' }),
-  count: onlyWhen(count('How many', 5, 1, MOST_INSTANCES), 'kind', ['row', 'round']),
+  kind: choice('Repeat', 'none', { none: 'not', row: 'in a row', grid: 'in a grid', round: 'round an axis', along: 'along an outline', mirror: 'mirrored' }),
+  count: onlyWhen(count('How many', 5, 1, MOST_INSTANCES), 'kind', ['row', 'round', 'along']),
+  spaced: onlyWhen(choice('Spaced', 'even', { even: 'evenly over all of it', step: 'by a step' }), 'kind', ['along']),
+  pathStep: onlyWhen(length('Step along it', 40), 'spaced', ['step']),
+  follow: onlyWhen(flag('Turns with it', true), 'kind', ['along']),
   by: onlyWhen(choice('Spaced', 'step', { step: 'by a step', over: 'over a length' }), 'kind', ['row']),
   step: onlyWhen(offset('Step', 40, 'From middle to middle.'), 'by', ['step']),
   over: onlyWhen(offset('Length in all', 200, 'From the first middle to the last.'), 'by', ['over']),
@@ -29,6 +31,9 @@ export const RepeatSchema = z.object({
   at: onlyWhen(offset('Mirror at', 0, 'Along that axis.'), 'kind', ['mirror']),
   /** A point of the axis that they go round, in the part's frame, mm. */
   centre: vector3.default([0, 0, 0]),
+  /** The outline that they stand along, point by point in the part's frame, mm; and whether its end is its beginning. */
+  path: z.array(vector3).max(10_000).default([]),
+  loop: z.boolean().default(true),
   seed: onlyWhen(count('Seed', 1, 0, 1e6, 'Another seed, another chance.'), 'kind', REPEATED),
   move: onlyWhen(lengthOrZero('Shift by chance up to', 0, 'In the cutter’s own x and y.'), 'kind', REPEATED),
   turn: onlyWhen(angle('Turn by chance up to', 0, 0, 180, 'About the cutter’s own z.'), 'kind', REPEATED),
@@ -57,7 +62,7 @@ export interface Instance {
 
 /** How many instances there are, those switched off among them. Throws `bad-input` above the limit. */
 export function instanceCount(r: Repeat): number {
-  const n = { none: 1, row: r.count, grid: r.columns * r.rows, round: r.count, mirror: 2 }[r.kind];
+  const n = { none: 1, row: r.count, grid: r.columns * r.rows, round: r.count, along: r.count, mirror: 2 }[r.kind];
   if (n > MOST_INSTANCES)
     throw new MasonError('bad-input', `That would be ${n} instances of a cutter; up to ${MOST_INSTANCES} are made. Use fewer.`); // prettier-ignore
   return n;
@@ -104,6 +109,8 @@ function placed(p: Placement, r: Repeat, i: number): Placement {
       const each = full ? r.sweep / r.count : r.count > 1 ? r.sweep / (r.count - 1) : 0;
       return turnedRound(p, 'xyz'.indexOf(r.axis) as 0 | 1 | 2, r.centre, i * each);
     }
+    case 'along':
+      return alongPath(p, r, i);
     default:
       return mirrored(p, 'xyz'.indexOf(r.across) as 0 | 1 | 2, r.at);
   }

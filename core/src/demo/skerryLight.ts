@@ -43,7 +43,7 @@ class Builder {
   }
 
   part(name: string, courses: Course[]): Part {
-    return { id: this.nextId++, name, shown: true, courses };
+    return { id: this.nextId++, name, shown: true, locked: false, courses };
   }
 }
 
@@ -191,7 +191,16 @@ function fitDoor(p: Project): Project {
 export function skerryLight(id = 'skerry-light'): Project {
   const b = new Builder();
   const parts = [pumpHouseWall(b), gaugePod(b), mastClamp(b), louvrePanel(b)];
-  return fitDoor({ version: DOCUMENT_VERSION, id, name: 'Skerry Light', unit: 'mm', parts, nextId: b.nextId });
+  return fitDoor({
+    version: DOCUMENT_VERSION,
+    id,
+    name: 'Skerry Light',
+    unit: 'mm',
+    parts,
+    materials: [],
+    pictures: [],
+    nextId: b.nextId,
+  });
 }
 
 /** The sample parts by the names that the command line takes. */

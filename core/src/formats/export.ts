@@ -1,6 +1,6 @@
 import { joinMeshes, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
-import { writeGlb } from './glb.ts';
+import { writeGlb, type SlotLook } from './glb.ts';
 import { badFile, checkSize, type ReadMesh } from './limits.ts';
 import { readObj, writeObj } from './obj.ts';
 import { readStl, writeStl } from './stl.ts';
@@ -34,10 +34,11 @@ export const exportDefaults = (format: ExportFormat): ExportOptions =>
 /** The file name ending of a format, without the dot. */
 export const extensionOf = (format: ExportFormat): string => (format === 'stl-text' ? 'stl' : format);
 
-/** Parts (mm, z up) as a file of the asked format, unit and up-axis. */
+/** Parts (mm, z up) as a file of the asked format, unit and up-axis; `looks` travel where the format can carry them. */
 export async function exportParts(
   parts: readonly { name: string; mesh: PolyMesh }[],
   o: ExportOptions,
+  looks: readonly SlotLook[] = [],
 ): Promise<Uint8Array> {
   const k = 1 / LENGTH_UNITS[o.unit];
   const map = o.up === 'y' ? [k, 0, 0, 0, 0, 0, k, 0, 0, -k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
@@ -46,7 +47,7 @@ export async function exportParts(
     mesh: k === 1 && o.up === 'z' ? mesh : transformMesh(mesh, map),
   }));
   if (o.format === 'obj') return new TextEncoder().encode(writeObj(out));
-  if (o.format === 'glb') return writeGlb(out);
+  if (o.format === 'glb') return writeGlb(out, looks);
   return writeStl(joinMeshes(out.map((p) => p.mesh)), o.format === 'stl-text' ? 'text' : 'binary');
 }
 

@@ -173,6 +173,16 @@ it('GLB: triangles of each slot, metres and y up, the same volume', async () => 
   expect((await writeGlb([])).length).toBeGreaterThan(20);
 });
 
+it('GLB: slots look as they were set, in linear light', async () => {
+  const looks = [{ slot: 'Brass', colour: '#ff8000', roughness: 0.25, metal: 1, opacity: 0.5 }];
+  const parts = ['Brass', 'Body'].map((slot) => ({ name: slot, mesh: withSlot(plate(), slot) }));
+  const data = await exportParts(parts, { format: 'glb', unit: 'm', up: 'y' }, looks);
+  const [brass, body] = (await new WebIO().readBinary(data)).getRoot().listMaterials();
+  expect(brass!.getBaseColorFactor().map((x) => +x.toFixed(4))).toEqual([1, 0.2159, 0, 0.5]);
+  expect([brass!.getRoughnessFactor(), brass!.getMetallicFactor(), brass!.getAlphaMode()]).toEqual([0.25, 1, 'BLEND']);
+  expect([body!.getBaseColorFactor()[3], body!.getMetallicFactor(), body!.getAlphaMode()]).toEqual([1, 0, 'OPAQUE']);
+});
+
 it('export: unit and up-axis are those asked for', async () => {
   const m = prism({ points: [[0, 0], [50.8, 0], [0, 25.4]] }, 254); // prettier-ignore
   const data = await exportParts([{ name: 'P', mesh: m }], { format: 'obj', unit: 'in', up: 'y' });

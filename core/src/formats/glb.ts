@@ -1,11 +1,32 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import { cornerNormals, faceNormals, sharpCorners, triangulateMesh, usedSlots, type PolyMesh } from '../mesh/index.ts';
 
+/** How a slot looks: sRGB `#rrggbb`, the rest from 0 to 1. */
+export interface SlotLook {
+  slot: string;
+  colour: string;
+  roughness: number;
+  metal: number;
+  opacity: number;
+}
+
+const USUAL: SlotLook = { slot: '', colour: '#d8ccba', roughness: 0.8, metal: 0, opacity: 1 };
+
+/** A colour in linear light, as glTF wants it. Source: IEC 61966-2-1. */
+const linearOf = (colour: string): [number, number, number] =>
+  [1, 3, 5].map((i) => {
+    const x = parseInt(colour.slice(i, i + 2), 16) / 255;
+    return x <= 0.04045 ? x / 12.92 : ((x + 0.055) / 1.055) ** 2.4;
+  }) as [number, number, number];
+
 /**
  * Writes parts as one binary glTF 2.0 file: one mesh a part, one primitive a slot, triangles with the corner normals that the
- * viewport shows, UVs where there are any. Coordinates go out as they are given; glTF wants metres and y up.
+ * viewport shows, UVs where there are any, and the slots' looks. Coordinates go out as they are given; glTF wants metres and y up.
  */
-export async function writeGlb(parts: readonly { name: string; mesh: PolyMesh }[]): Promise<Uint8Array> {
+export async function writeGlb(
+  parts: readonly { name: string; mesh: PolyMesh }[],
+  looks: readonly SlotLook[] = [],
+): Promise<Uint8Array> {
   const doc = new Document();
   doc.getRoot().getAsset().generator = 'Dusky Mason';
   const buffer = doc.createBuffer();
@@ -35,11 +56,13 @@ export async function writeGlb(parts: readonly { name: string; mesh: PolyMesh }[
       const title = mesh.slots[slot] ?? 'Body';
       let material = materials.get(title);
       if (!material) {
+        const look = looks.find((l) => l.slot === title) ?? USUAL;
         material = doc
           .createMaterial(title)
-          .setBaseColorFactor([0.69, 0.6, 0.49, 1])
-          .setRoughnessFactor(0.8)
-          .setMetallicFactor(0);
+          .setBaseColorFactor([...linearOf(look.colour), look.opacity])
+          .setRoughnessFactor(look.roughness)
+          .setMetallicFactor(look.metal);
+        if (look.opacity < 1) material.setAlphaMode('BLEND');
         materials.set(title, material);
       }
       const primitive = doc

@@ -1,5 +1,6 @@
 export * from './bvh.ts';
 export * from './cornerTies.ts';
+export * from './drape.ts';
 export * from './errors.ts';
 export * from './faceTree.ts';
 export * from './flatFace.ts';

@@ -3,3 +3,5 @@ export * from './outlines.ts';
 export * from './random.ts';
 export * from './arcs.ts';
 export * from './sketch.ts';
+export * from './turned.ts';
+export * from './rounded.ts';

@@ -5,7 +5,7 @@ import {
   addCutter,
   addFitted,
   centredOn,
-  cutterBounds,
+  placedBounds,
   cutterName,
   droppedTo,
   findPart,
@@ -245,7 +245,7 @@ useCommands([
           @change="(placement, title) => setThe({ placement }, title)"
         />
       </template>
-      <div v-if="cutter && cutterBounds(cutter)" class="acts" role="group" aria-label="Place the cutter">
+      <div v-if="cutter && placedBounds(cutter)" class="acts" role="group" aria-label="Place the cutter">
         <button
           v-for="(axis, k) in ['x', 'y', 'z']"
           :key="axis"
