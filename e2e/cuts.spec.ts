@@ -166,7 +166,8 @@ test('a cutter is centred, dropped to the ground, and seated on the face that wa
   await openSample(page);
   const at = (axis: string) => page.getByRole('textbox', { name: `Position along ${axis}`, exact: true });
   await course(page, 'Hatch').click();
-  const place = page.getByRole('group', { name: 'Place the cutter' });
+  await page.getByText('Put it in place').click();
+  const place = page.getByRole('group', { name: 'Put it in place' });
   await expect(place.getByRole('button', { name: 'Onto the clicked face' })).toBeDisabled();
   await place.getByRole('button', { name: 'Centre x' }).click();
   await expect(at('x')).toHaveValue('0');

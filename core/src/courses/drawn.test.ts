@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, dot, isClosed, MasonError, placementAffine, type PolyMesh } from '../mesh/index.ts';
+import { areaAndVolume, bounds, dot, genus, isClosed, MasonError, placementAffine, type PolyMesh } from '../mesh/index.ts';
 import { signedArea2, sketchPlane, type Point2 } from '../shapes/index.ts';
-import { addCutOf, addPart, checkDrawn, drawingCutters, Evaluator, newProject, readProject, type CutCourse, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, placedMesh, Shape, shapeMesh, type Drawn } from './index.ts'; // prettier-ignore
+import { addCutOf, addPart, checkDrawn, drawingCutters, Evaluator, newProject, readProject, type CutCourse, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, drawnTurned, placedMesh, Shape, shapeMesh, type Drawn } from './index.ts'; // prettier-ignore
 
 const none = () => undefined;
 const flat = sketchPlane([5, 6, 7], [0, 0, 1], [1, 0, 0]);
@@ -127,5 +127,43 @@ describe('an outline that cannot be pulled', () => {
   it('two points and two arcs are a circle', () => {
     const d: Drawn = { kind: 'free', points: [[-5, 0], [5, 0]], bows: [5, 5] }; // prettier-ignore
     expect(areaAndVolume(mesh(d, -2)).volume).toBeCloseTo(2 * 32 * 25 * Math.sin(Math.PI / 32), 8);
+  });
+});
+
+describe('a profile that is drawn and turned', () => {
+  const front = sketchPlane([0, 0, 0], [0, -1, 0], [1, 0, 0]);
+  const profile: Point2[] = [[0, 0], [30, 0], [30, 8], [10, 8], [10, 40], [0, 40]]; // prettier-ignore
+  const place = (d: Drawn, plane = front) => {
+    const c = drawnTurned(d, plane);
+    return placedMesh(c.shape, c.placement, () => undefined);
+  };
+  const round = (x: readonly number[]) => x.map((v) => +v.toFixed(9) + 0);
+
+  it('stands on the axis where it was drawn, on whichever side of it that was', () => {
+    for (const sign of [1, -1]) {
+      const m = place({ kind: 'free', points: profile.map(([x, y]): Point2 => [sign * x, y]), bows: [] });
+      const { min, max } = bounds(m);
+      expect([round(min), round(max)]).toEqual([[-30, -30, 0], [30, 30, 40]]); // prettier-ignore
+      expect(isClosed(m)).toBe(true);
+      const area = (r: number) => 32 * r * r * Math.sin(Math.PI / 32);
+      expect(areaAndVolume(m).volume).toBeCloseTo(area(30) * 8 + area(10) * 32, 6);
+    }
+  });
+
+  it('an arc of it bows to the same side, and a circle beside the axis makes a ring', () => {
+    const bowed = (sign: number) => place({ kind: 'free', points: profile.map(([x, y]): Point2 => [sign * x, y]), bows: [0, 2 * sign] }); // prettier-ignore
+    expect(areaAndVolume(bowed(-1)).volume).toBeCloseTo(areaAndVolume(bowed(1)).volume, 6);
+    expect(bounds(bowed(1)).max[0]).toBeCloseTo(32, 1);
+    expect(genus(place({ kind: 'circle', centre: [20, 0], radius: 5 }))).toBe(1);
+  });
+
+  it('turns about the up axis of whatever plane it was drawn on', () => {
+    const side = sketchPlane([5, 6, 7], [1, 0, 0], [0, 1, 0]);
+    const { min, max } = bounds(place({ kind: 'free', points: profile, bows: [] }, side));
+    expect([round(min), round(max)]).toEqual([[-25, -24, 7], [35, 36, 47]]); // prettier-ignore
+  });
+
+  it('that crosses the axis is refused in words', () => {
+    expect(() => drawnTurned({ kind: 'circle', centre: [3, 0], radius: 5 }, front)).toThrow(/crosses the axis/);
   });
 });

@@ -139,6 +139,30 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
 }
 
 /**
+ * The body that a drawn outline makes when it is turned about the plane's own up axis through its origin. The outline lies on one side of that axis;
+ * throws `bad-input` where it crosses it, and as `checkDrawn`.
+ */
+export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
+  checkDrawn(d);
+  const pieces = d.kind === 'free' ? { points: d.points, bows: d.bows } : { points: drawnRun(d), bows: [] };
+  const run = drawnRun(d);
+  const most = Math.max(...run.map((p) => Math.abs(p[0])));
+  const [low, high] = [Math.min(...run.map((p) => p[0])), Math.max(...run.map((p) => p[0]))];
+  if (Math.min(high, -low) > 1e-9 * most)
+    throw new MasonError('bad-input', 'The profile crosses the axis. Keep all of it on one side of the axis, or level with it.'); // prettier-ignore
+  // Of a profile that lies to the left the mirror image is taken: it sweeps the same body.
+  const left = -low > high;
+  const points = pieces.points.map(([x, y]): Point2 => [left ? -x : x, y]);
+  const bows = points.map((_, i) => (left ? -1 : 1) * (pieces.bows[i] ?? 0) + 0);
+  const shape = Shape.parse({ kind: 'turned', points, bows, segments: DRAWN_SEGMENTS, arcs: DRAWN_SEGMENTS });
+  const zs = run.map((p) => p[1]);
+  const position = tidyPoint(offPlane(plane, [0, (Math.min(...zs) + Math.max(...zs)) / 2]));
+  const [x, z, n] = plane.axes;
+  // Its own z is the plane's up, so its y looks into the plane.
+  return { name: 'Turned body', shape, placement: { position, turn: turnOf([0, 1, 2].map((k) => [x[k]!, -n[k]!, z[k]!])) } }; // prettier-ignore
+}
+
+/**
  * Outlines of a drawing as cutters, each where it lies in the drawing, whose origin is put at a place of the part and whose plane looks up. They
  * go through the part.
  */

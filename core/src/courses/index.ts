@@ -8,6 +8,8 @@ export * from './fields.ts';
 export * from './fit.ts';
 export * from './fitted.ts';
 export * from './kinds.ts';
+export * from './moves.ts';
+export * from './outlinePoints.ts';
 export * from './parts.ts';
 export * from './pictures.ts';
 export * from './placed.ts';

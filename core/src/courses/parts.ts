@@ -9,9 +9,15 @@ import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
 const UNMOVED: Placement = { position: [0, 0, 0], turn: [0, 0, 0] };
 
 /** A new part of one shape; it is the last one. */
-export function addPart(p: Project, name: string, shape: Shape = newShape('box'), slot = 'Body'): Project {
+export function addPart(
+  p: Project,
+  name: string,
+  shape: Shape = newShape('box'),
+  slot = 'Body',
+  placement?: Placement,
+): Project {
   const title = 'title' in shape ? shape.title : shapeTitle(shape.kind);
-  const part = partOf(p.nextId, name, { name: title, shape, slot });
+  const part = partOf(p.nextId, name, { name: title, shape, slot, placement });
   return { ...p, parts: [...p.parts, part], nextId: p.nextId + 2 };
 }
 

@@ -110,6 +110,7 @@ export const SNAP_NAMES = {
   vertex: 'vertex',
   circle: 'circle centre',
   centre: 'face centre',
+  opening: 'middle of the opening',
   middle: 'edge middle',
   edge: 'along the edge',
   grid: 'grid',

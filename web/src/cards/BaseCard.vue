@@ -13,9 +13,12 @@ import {
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
 import { ShapeParams } from '@dusky-mason/core/courses';
+import { heldOf } from '../stores/held.ts';
 import { useProject } from '../stores/project.ts';
 import CardTitle from './CardTitle.vue';
 import CourseProblem from './CourseProblem.vue';
+import PivotForm from './PivotForm.vue';
+import PlaceActs from './PlaceActs.vue';
 import ShapeForm from './ShapeForm.vue';
 
 const props = defineProps<{ course: ShapeCourse }>();
@@ -34,6 +37,8 @@ const follows = computed(() => {
   const cutter = part && findCutter(findCourse(part, source.value!.course), source.value!.cutter);
   return cutter ? `It follows ${cutterName(cutter)} of ${part.name}: its outline and its place are that cutter's.` : '';
 });
+const others = computed(() => store.project!.parts.filter((p) => p.id !== store.part!.id));
+const held = computed(() => heldOf(store));
 const detach = (): void => set({ shape: { ...props.course.params.shape, source: null } as Shape }, 'Detach');
 
 const rename = (name: string): void =>
@@ -56,6 +61,7 @@ const rename = (name: string): void =>
       :unit="unit"
       :name="`base-${course.id}`"
       :closed-only="false"
+      :parts="others"
       @change="(shape, title) => set({ shape }, title)"
     />
     <div v-if="follows" class="follows">
@@ -67,9 +73,13 @@ const rename = (name: string): void =>
       :model-value="course.params.placement"
       :unit="unit"
       :name="`base-${course.id}`"
-      :scaled="course.params.shape.kind === 'mesh'"
+      :scaled="['mesh', 'part'].includes(course.params.shape.kind)"
       @change="(placement, title) => set({ placement }, title)"
     />
+    <template v-if="held">
+      <PivotForm :held="held" :name="`base-${course.id}`" />
+      <PlaceActs :held="held" on-top />
+    </template>
     <SchemaForm
       :schema="ShapeParams"
       :model-value="course.params"

@@ -1,23 +1,20 @@
 <script setup lang="ts">
 import { Plus } from '@lucide/vue';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import {
   addCutter,
   addFitted,
-  centredOn,
-  placedBounds,
   cutterName,
-  droppedTo,
   findPart,
-  fitsRack,
+  giveOwnCourses,
   openingOf,
   partOffcut,
   CutParams,
   CutterSchema,
   removeCourse,
   removeCutter,
-  seatedOn,
   renameCourse,
+  scaleCutters,
   setCutter,
   setParams,
   sayRings,
@@ -30,16 +27,20 @@ import { formatArea, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../components/marks.ts';
+import LengthField from '../components/LengthField.vue';
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
+import { heldOf } from '../stores/held.ts';
+import { useMaking } from '../stores/making.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
-import { useRack } from '../stores/rack.ts';
 import { useTools } from '../tools/tools.ts';
 import CardTitle from './CardTitle.vue';
 import CourseProblem from './CourseProblem.vue';
 import DryFit from './DryFit.vue';
 import FigureList from './FigureList.vue';
+import PivotForm from './PivotForm.vue';
+import PlaceActs from './PlaceActs.vue';
 import VectorRow from '../components/VectorRow.vue';
 import RepeatForm from './RepeatForm.vue';
 import ShapeForm from './ShapeForm.vue';
@@ -126,29 +127,23 @@ function alongView(): void {
   direction(way.map((x) => x / Math.hypot(...way)), 'Project along the view'); // prettier-ignore
 }
 
-const box = () => store.outcome?.counts.bounds;
-const replace = (next: Cutter, title: string): void =>
-  store.change(`${title} ${cutterName(next)}`, setCutter(store.project!, partId(), props.course.id, next));
-const centre = (axis: number): void => {
-  const b = box();
-  if (b) replace(centredOn(cutter.value!, b, [axis]), 'Centre');
-};
-const drop = (): void => replace(droppedTo(cutter.value!, 0), 'Drop');
-function seat(): void {
-  const { face } = tools;
-  if (face)
-    replace(seatedOn(cutter.value!, face.point, face.normal, props.course.params.operation === 'union'), 'Seat');
-}
+const held = computed(() => heldOf(store));
 
-const rack = useRack();
-async function toRack(): Promise<void> {
-  const name = cutterName(cutter.value!);
-  try {
-    await rack.put(name, cutter.value!.shape);
-    notices.say('said', `"${name}" is on the rack, for every project in this browser.`);
-  } catch (e) {
-    notices.fail(e);
-  }
+const making = useMaking();
+const ownCourses = (): void => {
+  const p = giveOwnCourses(store.project!, partId(), props.course.id, cutter.value!.id);
+  store.change(`Courses of its own for ${cutterName(cutter.value!)}`, p);
+};
+/** The part that the cutter is linked to, to be worked on. */
+const linked = computed(() => {
+  const shape = cutter.value?.shape;
+  return shape?.kind === 'part' ? findPart(store.project!, shape.part) : undefined;
+});
+
+const factor = ref(1);
+function scaleAll(): void {
+  store.change(`Scale the cutters of ${props.course.name}`, scaleCutters(store.project!, partId(), props.course.id, factor.value)); // prettier-ignore
+  factor.value = 1;
 }
 
 const PIECES = ['frame', 'leaf', 'pane'] as const;
@@ -172,9 +167,6 @@ useCommands([
   { id: 'offcut', title: 'Make the offcut a part of its own', also: 'split separate', when: () => can() && props.course.params.operation === 'split', run: offcut },
   { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
   ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
-  { id: 'centre', title: 'Centre the cutter on the part', also: 'align middle', when: () => picked() && !!box(), run: () => replace(centredOn(cutter.value!, box()!, [0, 1, 2]), 'Centre') },
-  { id: 'to-ground', title: 'Drop the cutter to the ground', also: 'align floor', when: picked, run: drop },
-  { id: 'onto-face', title: 'Seat the cutter on the face clicked last', also: 'align normal re-seat', when: () => picked() && tools.face?.part === store.part?.id, run: seat },
   { id: 'along-view', title: 'Project the outline along the view', also: 'scribe kerf direction', when: () => can() && drawn.value, run: alongView },
   { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
@@ -228,6 +220,7 @@ useCommands([
         <p v-if="cutter.shape.kind === 'part'" class="soft">
           Linked: it follows the part.
           <button class="small" @click="copyLinked">Take a copy instead</button>
+          <button v-if="linked" class="small" @click="store.select({ part: linked.id })">Work on it</button>
         </p>
         <SchemaForm
           :schema="CutterSchema"
@@ -245,24 +238,10 @@ useCommands([
           @change="(placement, title) => setThe({ placement }, title)"
         />
       </template>
-      <div v-if="cutter && placedBounds(cutter)" class="acts" role="group" aria-label="Place the cutter">
-        <button
-          v-for="(axis, k) in ['x', 'y', 'z']"
-          :key="axis"
-          :title="`Its middle in the middle of the part, along ${axis}`"
-          @click="centre(k)"
-        >
-          Centre {{ axis }}
-        </button>
-        <button title="Its lowest point at height 0" @click="drop">To the ground</button>
-        <button
-          :disabled="tools.face?.part !== store.part?.id"
-          title="Square to the face that was clicked last in the view, its end in that face"
-          @click="seat"
-        >
-          Onto the clicked face
-        </button>
-      </div>
+      <template v-if="held">
+        <PivotForm :held="held" :name="`cutter-${cutter!.id}`" />
+        <PlaceActs :held="held" :on-top="course.params.operation === 'union'" />
+      </template>
       <RepeatForm
         v-if="cutter"
         :key="cutter.id"
@@ -273,8 +252,24 @@ useCommands([
       <div class="acts">
         <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>
         <button v-if="cutter" @click="another">Copy it</button>
-        <button v-if="cutter && fitsRack(cutter.shape)" @click="toRack">Put it on the rack</button>
+        <button v-if="cutter" @click="making.shapeToRack(cutterName(cutter), cutter.shape)">Put it on the rack</button>
+        <button
+          v-if="cutter && cutter.shape.kind !== 'part'"
+          title="It becomes a part, hidden, that this cut is linked to: lay cuts on it as on any other"
+          @click="ownCourses"
+        >
+          Give it courses
+        </button>
         <button v-if="cutter && cutters.length > 1" @click="removeThe">Remove it</button>
+      </div>
+    </section>
+
+    <section v-if="cutters.length > 1 || cutter?.shape.kind === 'outline'">
+      <h3>Scale {{ cutters.length > 1 ? 'all of them' : 'it' }}</h3>
+      <div class="scale">
+        <LengthField id="scale-all" v-model="factor" as="factor" label="Factor of the scale" :unit="unit" narrow />
+        <span class="soft">times as large in its plane, about the middle</span>
+        <button :disabled="!(factor > 0) || factor === 1" @click="scaleAll">Scale</button>
       </div>
     </section>
 
@@ -331,6 +326,18 @@ useCommands([
 .small {
   min-height: 24px;
   padding: 1px 8px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+.scale {
+  display: grid;
+  grid-template-columns: 70px 1fr auto;
+  gap: 6px;
+  align-items: center;
+}
+.scale button {
+  padding: 4px 10px;
   border: 1px solid var(--joint);
   background: var(--raised);
   cursor: pointer;

@@ -3,6 +3,7 @@ import { useProject } from '../stores/project.ts';
 import BaseCard from './BaseCard.vue';
 import CutCard from './CutCard.vue';
 import PartCard from './PartCard.vue';
+import PicturesForm from './PicturesForm.vue';
 
 /** The card of the one thing that is picked; of the part when nothing is. */
 const store = useProject();
@@ -12,5 +13,11 @@ const store = useProject();
   <CutCard v-if="store.course?.kind === 'cut'" :key="store.course.id" :course="store.course" />
   <BaseCard v-else-if="store.course" :key="store.course.id" :course="store.course" />
   <PartCard v-else-if="store.part" :part="store.part" />
-  <p v-else class="soft">Nothing is here yet. Make a part, and its card opens on this side.</p>
+  <template v-else>
+    <p class="soft">
+      Nothing is here yet. Make a new part below the wall, open a mesh file, or draw a profile in a straight-on view (T)
+      and turn it.
+    </p>
+    <PicturesForm />
+  </template>
 </template>

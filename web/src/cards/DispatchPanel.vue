@@ -56,7 +56,12 @@ const name = computed(() =>
 const write = (): Promise<void> =>
   run('Writing the file', async () => {
     const options = { format: format.value, unit: unit.value, up: up.value };
-    const { bytes } = await sideEngine().ask({ kind: 'export', parts: chosen.value, options });
+    const { bytes } = await sideEngine().ask({
+      kind: 'export',
+      parts: chosen.value,
+      options,
+      looks: store.project?.materials ?? [],
+    });
     const file = `${name.value}.${extensionOf(format.value)}`;
     saveFile(file, bytes, EXPORT_FORMATS[format.value].type);
     notices.say('said', `${file} is written: ${sizeWords(bytes.length)}.`);

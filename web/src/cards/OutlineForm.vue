@@ -1,73 +1,73 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Shape } from '@dusky-mason/core/courses';
-import type { Point2 } from '@dusky-mason/core/shapes';
+import { pointAfter, rowsOf, withoutPoint, withPoint, type Pointed, type PointRow } from '@dusky-mason/core/courses'; // prettier-ignore
 import type { LengthUnit } from '@dusky-mason/core/units';
 import LengthField from '../components/LengthField.vue';
 
-/** The points of a drawn outline, and how far the piece after each bows out. */
-type Outline = Extract<Shape, { kind: 'outline' }>;
-const props = defineProps<{ shape: Outline; unit: LengthUnit; name: string }>();
-const emit = defineEmits<{ change: [shape: Outline, title: string] }>();
+/** The points of an outline or a profile, how far the piece after each bows out, and how round each corner is. */
+const props = defineProps<{ shape: Pointed; unit: LengthUnit; name: string }>();
+const emit = defineEmits<{ change: [shape: Pointed, title: string] }>();
 
 /** Longer outlines come from a file, and are not typed point by point. */
 const MOST_ROWS = 40;
-const bowAt = (i: number) => props.shape.bows[i] ?? 0;
-const rows = computed(() => props.shape.points.map(([x, y], i) => ({ x, y, bow: bowAt(i) })));
+const rows = computed(() => rowsOf(props.shape));
 const few = computed(() => rows.value.length <= MOST_ROWS);
-
-function put(list: readonly { x: number; y: number; bow: number }[], title: string): void {
-  const points = list.map(({ x, y }): Point2 => [x, y]);
-  emit('change', { ...props.shape, points, bows: list.map((r) => r.bow) }, title);
+const turned = computed(() => props.shape.kind === 'turned');
+const columns = computed(() => [
+  { key: 'x', title: turned.value ? 'from axis' : 'x', says: (i: number) => `${turned.value ? 'Distance from the axis' : 'x'} of point ${i + 1}` },
+  { key: 'y', title: turned.value ? 'height' : 'y', says: (i: number) => `${turned.value ? 'Height' : 'y'} of point ${i + 1}` },
+  { key: 'bow', title: 'bow', says: (i: number) => `Bow after point ${i + 1}` },
+  { key: 'radius', title: 'radius', says: (i: number) => `Corner radius of point ${i + 1}` },
+] as const); // prettier-ignore
+function set(i: number, key: keyof PointRow, x: number): void {
+  const value = key === 'radius' || (turned.value && key === 'x') ? Math.max(0, x) : x;
+  emit('change', withPoint(props.shape, i, { [key]: value }), `Point ${i + 1}`);
 }
-const set = (i: number, change: Partial<{ x: number; y: number; bow: number }>): void =>
-  put(rows.value.map((r, k) => (k === i ? { ...r, ...change } : r)), `Point ${i + 1}`); // prettier-ignore
-const remove = (i: number): void => put(rows.value.filter((_, k) => k !== i), `Remove point ${i + 1}`); // prettier-ignore
-/** A new point in the middle of the piece after a point, which is straight on both sides of it. */
-function after(i: number): void {
-  const [a, b] = [rows.value[i]!, rows.value[(i + 1) % rows.value.length]!];
-  const middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2, bow: 0 };
-  put([...rows.value.slice(0, i), { ...a, bow: 0 }, middle, ...rows.value.slice(i + 1)], `Point after ${i + 1}`);
-}
+const remove = (i: number): void => emit('change', withoutPoint(props.shape, i), `Remove point ${i + 1}`);
+const after = (i: number): void => emit('change', pointAfter(props.shape, i), `Point after ${i + 1}`);
 </script>
 
 <template>
   <p v-if="!few" class="soft">Its outline has {{ rows.length }} points.</p>
   <table v-else>
     <caption class="soft">
-      Points of the outline, in
+      In
       {{
         unit
-      }}; a bow stands out of the piece that follows.
+      }}. A bow stands out of the piece that follows its point; a radius rounds the corner between two straight pieces.
+      Drag them in the view with the handles “Points”.
     </caption>
     <thead>
       <tr>
         <th></th>
-        <th>x</th>
-        <th>y</th>
-        <th>bow</th>
+        <th v-for="c in columns" :key="c.key">{{ c.title }}</th>
         <th><span class="unseen">Acts</span></th>
       </tr>
     </thead>
     <tbody>
       <tr v-for="(r, i) in rows" :key="i">
         <th scope="row" class="number">{{ i + 1 }}</th>
-        <td v-for="key in ['x', 'y', 'bow'] as const" :key="key">
+        <td v-for="c in columns" :key="c.key">
           <LengthField
-            :id="`${name}-point-${i}-${key}`"
-            :model-value="r[key]"
+            :id="`${name}-point-${i}-${c.key}`"
+            :model-value="r[c.key]"
             as="length"
-            :label="`${key === 'bow' ? 'Bow after' : `${key} of`} point ${i + 1}`"
+            :label="c.says(i)"
             :unit="unit"
             narrow
-            @update:model-value="set(i, { [key]: $event })"
+            @update:model-value="set(i, c.key, $event)"
           />
         </td>
         <td class="acts">
           <button :aria-label="`Add a point after point ${i + 1}`" title="Add a point after it" @click="after(i)">
             +
           </button>
-          <button v-if="rows.length > 2" :aria-label="`Remove point ${i + 1}`" title="Remove it" @click="remove(i)">
+          <button
+            v-if="rows.length > (turned ? 3 : 2)"
+            :aria-label="`Remove point ${i + 1}`"
+            title="Remove it"
+            @click="remove(i)"
+          >
             −
           </button>
         </td>
@@ -79,7 +79,8 @@ function after(i: number): void {
 <style scoped>
 table {
   width: 100%;
-  border-spacing: 3px;
+  border-spacing: 2px;
+  table-layout: fixed;
 }
 caption {
   text-align: left;
@@ -89,6 +90,13 @@ caption {
 th {
   font-weight: 400;
   color: var(--soft);
+  font-size: 12px;
+}
+th:first-child {
+  width: 14px;
+}
+th:last-child {
+  width: 48px;
 }
 .acts {
   width: 50px;

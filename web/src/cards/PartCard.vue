@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import Select from 'primevue/select';
 import { computed } from 'vue';
-import { duplicatePart, removePart, renamePart, setUnit, type Part, type Project } from '@dusky-mason/core/courses';
+import { renamePart, setUnit, type Part, type Project } from '@dusky-mason/core/courses';
 import { formatArea, formatLength, formatVolume, LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
 import { solidState } from '../components/counts.ts';
 import LineLegend from '../components/LineLegend.vue';
 import { useProject } from '../stores/project.ts';
 import CardTitle from './CardTitle.vue';
 import FigureList from './FigureList.vue';
+import MaterialForm from './MaterialForm.vue';
+import PartActs from './PartActs.vue';
+import PicturesForm from './PicturesForm.vue';
 
 const props = defineProps<{ part: Part }>();
 const store = useProject();
@@ -53,10 +56,10 @@ const figures = computed((): [string, string][] => {
         @update:model-value="(u) => store.change('Unit of the project', setUnit(store.project!, u))"
       />
     </div>
-    <div class="acts">
-      <button @click="change('Duplicate', duplicatePart(store.project!, part.id))">Duplicate</button>
-      <button @click="change('Delete', removePart(store.project!, part.id))">Delete the part</button>
-    </div>
+    <p v-if="part.locked" class="soft">It is locked: nothing of it can be changed until you unlock it.</p>
+    <PartActs :key="part.id" :part="part" />
+    <MaterialForm />
+    <PicturesForm />
   </fieldset>
   <LineLegend />
 </template>

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import { instancesOf, RepeatSchema, type Cutter, type Repeat } from '@dusky-mason/core/courses';
 import { MasonError } from '@dusky-mason/core/mesh';
 import type { LengthUnit } from '@dusky-mason/core/units';
+import { useTools } from '../tools/tools.ts';
 import SchemaForm from '../components/SchemaForm.vue';
 import VectorRow from '../components/VectorRow.vue';
 
@@ -26,6 +27,14 @@ const isOff = (n: number) => repeat.value.off.includes(n);
 const movedBy = (n: number) => repeat.value.moves.find((m) => m.instance === n)?.by ?? [0, 0, 0];
 
 const set = (change: Partial<Repeat>, title: string): void => emit('change', { ...repeat.value, ...change }, title);
+const tools = useTools();
+const pickPath = (): void =>
+  tools.pick({
+    wants: 'edge',
+    asks: ['an edge of the outline that they stand along'],
+    got: [],
+    done: ([e]) => set({ path: e!.outline!.map((p) => [...p] as [number, number, number]), loop: true }, 'Outline of the repeat'), // prettier-ignore
+  });
 function turn(n: number): void {
   const off = isOff(n) ? repeat.value.off.filter((x) => x !== n) : [...repeat.value.off, n];
   set({ off }, `${isOff(n) ? 'Switch on' : 'Switch off'} instance ${n + 1}`);
@@ -54,6 +63,12 @@ function move(n: number, by: [number, number, number]): void {
       :name="`repeat-${cutter.id}-centre`"
       @update:model-value="set({ centre: $event }, 'Axis of the repeat')"
     />
+    <div v-if="repeat.kind === 'along'" class="acts">
+      <button title="Click an edge: they stand along the outline that it belongs to" @click="pickPath">
+        {{ repeat.path.length ? 'Pick another outline' : 'Pick the outline' }}
+      </button>
+      <span class="soft">{{ repeat.path.length ? `${repeat.path.length} points` : 'none yet' }}</span>
+    </div>
     <p v-if="list.problem" class="heed">{{ list.problem }}</p>
     <template v-else-if="repeat.kind !== 'none' && list.instances.length <= MOST_LISTED">
       <div class="instances" role="group" aria-label="Instances">

@@ -2,6 +2,7 @@
 import Select from 'primevue/select';
 import { computed } from 'vue';
 import {
+  isPointed,
   newShape,
   resizeShape,
   Shape,
@@ -79,7 +80,7 @@ const set = (key: string, value: unknown, title: string): void =>
     </div>
     <SchemaForm :schema="shapeSchema(shape.kind)" :model-value="shape" :unit="unit" :name="name" @change="set" />
     <OutlineForm
-      v-if="shape.kind === 'outline'"
+      v-if="isPointed(shape)"
       :shape="shape"
       :unit="unit"
       :name="name"

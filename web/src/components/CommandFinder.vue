@@ -3,7 +3,20 @@ import Dialog from 'primevue/dialog';
 import InputText from 'primevue/inputtext';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { canRun, commandFor, findCommands, isTyping, useCommands, type Command, keysOf } from './commands.ts';
+import { usePreferences } from '../stores/preferences.ts';
 import { finderOpen } from './finder.ts';
+
+/** More buttons than this would crowd the strip: the oldest gives way. */
+const MOST_PINNED = 6;
+
+const prefs = usePreferences();
+const isPinned = (c: Command) => prefs.now.pinned.includes(c.id);
+/** Puts a command on the strip of the stage, or takes it off. */
+function pin(c: Command | undefined): void {
+  if (!c) return;
+  const { pinned } = prefs.now;
+  prefs.now.pinned = isPinned(c) ? pinned.filter((id) => id !== c.id) : [...pinned, c.id].slice(-MOST_PINNED);
+}
 
 const typed = ref('');
 const at = ref(0);
@@ -63,7 +76,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
       placeholder="Type what you want to do"
       @keydown.down.prevent="at = Math.min(found.length - 1, at + 1)"
       @keydown.up.prevent="at = Math.max(0, at - 1)"
-      @keydown.enter.prevent="pick(found[at])"
+      @keydown.enter.exact.prevent="pick(found[at])"
+      @keydown.ctrl.enter.prevent="pin(found[at])"
     />
     <ul id="found" role="listbox" aria-label="Tools">
       <li
@@ -79,9 +93,18 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
         <span>{{ c.title }}</span>
         <span v-if="!canRun(c)" class="soft">not now</span>
         <kbd v-else-if="keysOf(c)">{{ keysOf(c).split(', ')[0] }}</kbd>
+        <span
+          class="pin"
+          :class="{ on: isPinned(c) }"
+          :title="isPinned(c) ? 'Take it off the strip (Ctrl+Enter)' : 'Put it on the strip (Ctrl+Enter)'"
+          @click.stop="pin(c)"
+        >
+          {{ isPinned(c) ? 'on the strip' : 'pin' }}
+        </span>
       </li>
     </ul>
     <p v-if="!found.length" class="soft">Nothing goes by that name. Try a plainer word.</p>
+    <p v-else class="soft foot">Enter does it; Ctrl+Enter puts it on the strip of the stage, or takes it off.</p>
   </Dialog>
 </template>
 
@@ -111,6 +134,25 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 .finder li[aria-disabled='true'] {
   cursor: default;
   color: var(--soft);
+}
+.finder li > span:first-child {
+  flex: 1;
+}
+.finder .pin {
+  border: 0;
+  padding: 0 6px;
+  background: none;
+  color: var(--soft);
+  cursor: pointer;
+  font-size: 12px;
+}
+.finder .pin.on {
+  color: var(--verdigris);
+  font-weight: 600;
+}
+.finder .foot {
+  margin-top: 8px;
+  font-size: 12px;
 }
 .finder kbd {
   font: 12px var(--numbers);

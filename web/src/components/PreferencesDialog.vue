@@ -2,7 +2,7 @@
 import Dialog from 'primevue/dialog';
 import Select from 'primevue/select';
 import { computed } from 'vue';
-import { usePreferences } from '../stores/preferences.ts';
+import { usePreferences, type PointerHabits } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import LengthField from './LengthField.vue';
 
@@ -15,6 +15,11 @@ function escape(e: KeyboardEvent): void {
   if ((e.target as HTMLElement).getAttribute('aria-expanded') !== 'true') open.value = false;
 }
 
+const HABITS = [
+  { key: 'left', title: 'Left drag', options: [{ value: 'turn', title: 'turns the view, right drag shifts it' }, { value: 'shift', title: 'shifts the view, right drag turns it' }] },
+  { key: 'wheel', title: 'Wheel forward', options: [{ value: 'towards', title: 'goes nearer' }, { value: 'away', title: 'goes away' }] },
+  { key: 'touch', title: 'One finger', options: [{ value: 'turn', title: 'turns the view, two shift it and zoom' }, { value: 'shift', title: 'shifts the view, two turn it and zoom' }] },
+] satisfies { key: keyof PointerHabits; title: string; options: { value: string; title: string }[] }[]; // prettier-ignore
 const THEMES = [
   { value: 'system', title: 'As the system has it' },
   { value: 'light', title: 'Light' },
@@ -40,6 +45,18 @@ const THEMES = [
         <LengthField id="pref-step" v-model="prefs.now.step" as="length" label="Step" :unit="unit" :min="0" />
         <small class="soft">Of handles while Shift is held, and of the arrow keys.</small>
       </div>
+      <template v-for="h in HABITS" :key="h.key">
+        <label :for="`pref-${h.key}`">{{ h.title }}</label>
+        <Select
+          v-model="prefs.now.pointer[h.key]"
+          :input-id="`pref-${h.key}`"
+          :aria-label="h.title"
+          :options="h.options"
+          option-label="title"
+          option-value="value"
+          fluid
+        />
+      </template>
       <label for="pref-limit">Longest run</label>
       <div>
         <LengthField

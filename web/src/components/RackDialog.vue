@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog';
 import { computed, ref, watch } from 'vue';
-import { linePicture, sizeWords, type RackItem } from '@dusky-mason/core/courses';
+import { rackPicture, sizeWords, type RackItem } from '@dusky-mason/core/courses';
 import { saveFile } from '../stores/files.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
@@ -25,9 +25,14 @@ watch(rackOpen, (is) => {
   if (is) rack.load().catch((e: unknown) => notices.fail(e));
 });
 
-function stamp(i: RackItem): void {
-  rackOpen.value = false;
-  tools.stampWith(i);
+async function stamp(i: RackItem): Promise<void> {
+  try {
+    const item = await rack.ready(i);
+    rackOpen.value = false;
+    tools.stampWith(item);
+  } catch (e) {
+    notices.fail(e);
+  }
 }
 const offer = (): void => saveFile('rack.json', new TextEncoder().encode(rack.file()), 'application/json');
 async function bring(): Promise<void> {
@@ -69,7 +74,7 @@ useCommands([
       <ul>
         <li v-for="i in shown" :key="i.id">
           <button class="item" :title="`Stamp ${i.name} on faces`" @click="stamp(i)">
-            <svg viewBox="0 0 100 100" aria-hidden="true"><path :d="linePicture(i.shape)" /></svg>
+            <svg viewBox="0 0 100 100" aria-hidden="true"><path :d="rackPicture(i)" /></svg>
             <span>{{ i.name }}</span>
             <span class="soft number">{{ sizeWords(i.shape, unit) }}</span>
           </button>

@@ -1,22 +1,26 @@
 <script setup lang="ts">
-import { Pencil, Plus } from '@lucide/vue';
 import { computed, nextTick, ref } from 'vue';
 import {
   addPart,
   COURSE_KINDS,
   duplicatePart,
   moveCourse,
+  newShape,
   removeCourse,
   removePart,
   renameCourse,
+  reorderPart,
+  seatedOn,
   switchCourse,
   type Course,
   type CourseKind,
+  type Placed,
 } from '@dusky-mason/core/courses';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import { useCommands } from './commands.ts';
 import MasonMark from './MasonMark.vue';
+import PartsList from './PartsList.vue';
 
 const props = defineProps<{ cutting: boolean }>();
 const store = useProject();
@@ -124,6 +128,9 @@ useCommands([
   { id: 'part-new', title: 'New part', also: 'add box base shape', when: () => !store.readOnly, run: newPart },
   { id: 'part-copy', title: 'Duplicate the part', also: 'copy', when: () => !!store.part && !store.readOnly, run: copyPart },
   { id: 'part-delete', title: 'Delete the part', also: 'remove', when: () => !!store.part && !store.readOnly, run: deletePart },
+  { id: 'part-earlier', title: 'Put the part earlier among the parts', also: 'reorder move list', when: () => !!store.part && !store.readOnly, run: () => orderPart(-1) },
+  { id: 'part-later', title: 'Put the part later among the parts', also: 'reorder move list', when: () => !!store.part && !store.readOnly, run: () => orderPart(1) },
+  { id: 'part-on-face', title: 'New part on the face clicked last', also: 'add box base shape stand', when: () => !!store.part && !store.readOnly && tools.face?.part === store.part.id, run: partOnFace },
   { id: 'part-next', title: 'Next part', when: () => (store.project?.parts.length ?? 0) > 1, run: nextPart },
 ]); // prettier-ignore
 
@@ -132,6 +139,20 @@ function newPart(): void {
   store.change('New part', p);
   const made = p.parts.at(-1)!;
   store.select({ part: made.id, course: made.courses[0]!.id });
+}
+/** A new part that stands on the face clicked last. */
+function partOnFace(): void {
+  const at = tools.face!;
+  const base = { shape: newShape('box'), placement: { position: [0, 0, 0], turn: [0, 0, 0] } } satisfies Placed;
+  const { shape, placement } = seatedOn(base as Placed, at.point, at.normal, true);
+  const p = addPart(store.project!, `Part ${store.project!.parts.length + 1}`, shape, 'Body', placement);
+  store.change('New part on a face', p);
+  const made = p.parts.at(-1)!;
+  store.select({ part: made.id, course: made.courses[0]!.id });
+}
+function orderPart(by: number): void {
+  const at = store.project!.parts.indexOf(store.part!);
+  store.change(`Order of ${store.part!.name}`, reorderPart(store.project!, partId(), at + by));
 }
 function copyPart(): void {
   const at = store.project!.parts.indexOf(store.part!);
@@ -221,30 +242,7 @@ function nextPart(): void {
         </li>
       </ol>
     </div>
-    <section class="parts" aria-label="Parts">
-      <h2>Parts</h2>
-      <div class="list">
-        <button
-          v-for="p in store.project?.parts"
-          :key="p.id"
-          :aria-pressed="p.id === store.selection.part"
-          @click="store.select({ part: p.id })"
-        >
-          {{ p.name }}
-        </button>
-        <button :disabled="store.readOnly" aria-label="New part" title="New part" @click="newPart">
-          <Plus :size="15" />
-        </button>
-        <button
-          v-if="store.part"
-          aria-label="Name, unit and numbers of the part"
-          title="Name, unit and numbers of the part"
-          @click="store.select({ course: null })"
-        >
-          <Pencil :size="14" />
-        </button>
-      </div>
-    </section>
+    <PartsList @new-part="newPart" />
   </aside>
 </template>
 
@@ -380,39 +378,6 @@ ol {
 .switch[aria-checked='true'] span::after {
   inset: 2px 2px 2px auto;
   background: var(--ink);
-}
-.parts {
-  padding: 10px;
-  border-top: 2px solid var(--joint);
-}
-.parts h2 {
-  font-size: 12px;
-  font-weight: 600;
-  color: var(--soft);
-  margin-bottom: 6px;
-}
-.list {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 5px;
-  max-height: 120px;
-  overflow: auto;
-}
-.list button {
-  min-height: 28px;
-  min-width: 28px;
-  padding: 2px 9px;
-  border: 1px solid var(--joint);
-  background: none;
-  cursor: pointer;
-  display: inline-flex;
-  align-items: center;
-  overflow-wrap: anywhere;
-}
-.list [aria-pressed='true'] {
-  background: var(--ink);
-  border-color: var(--ink);
-  color: var(--panel);
 }
 .empty {
   margin: auto 4px;

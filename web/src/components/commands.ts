@@ -31,6 +31,9 @@ export function useCommands(given: readonly Command[] | (() => readonly Command[
   onBeforeUnmount(forget);
 }
 
+/** A command that is known just now, by its id. */
+export const commandOf = (id: string): Command | undefined => all.get(id);
+
 export const canRun = (c: Command): boolean => c.when?.() ?? true;
 
 /** Commands whose words hold every word typed: those that can be done now first, else in the order of the page. */

@@ -1,5 +1,14 @@
 import type { Fit } from '@dusky-mason/core/carve';
-import { Evaluator, fitOf, meshesUsed, placedMesh, readProject, type Shape } from '@dusky-mason/core/courses';
+import {
+  Evaluator,
+  fitOf,
+  linePicture,
+  meshesUsed,
+  placedMesh,
+  readProject,
+  type Part,
+  type Shape,
+} from '@dusky-mason/core/courses';
 import {
   exportParts,
   hashPacked,
@@ -12,8 +21,13 @@ import {
 } from '@dusky-mason/core/formats';
 import {
   bounds,
+  components,
+  drape,
   faceCount,
+  joinMeshes,
   MasonError,
+  takeFaces,
+  transformMesh,
   renderBuffers,
   renderTransfer,
   type OpContext,
@@ -21,10 +35,13 @@ import {
 } from '@dusky-mason/core/mesh';
 import { faceSketch } from '@dusky-mason/core/shapes';
 import { surveyCounts } from '@dusky-mason/core/survey';
-import type { Answer, Ask, FromWorker, PartPicture, ToWorker } from './protocol.ts';
+import type { Answer, Ask, FromWorker, PackedMesh, PartPicture, ToWorker } from './protocol.ts';
 
 /** Pictures are told of at most this often while an operation runs, ms. */
 const PROGRESS_EVERY = 60;
+
+/** More loose pieces than this are not made into parts. */
+const MOST_PIECES = 200;
 
 const evaluator = new Evaluator();
 const meshes = new Map<string, PolyMesh>();
@@ -39,7 +56,7 @@ function middle(m: PolyMesh): [number, number, number] {
 function pictureOf(m: PolyMesh): PartPicture {
   const r = renderBuffers(m, middle(m));
   const source = m.layers.source;
-  return { ...r, courseOfTriangle: Int32Array.from(r.faceOfTriangle, (f) => source?.[3 * f + 2] ?? 0) };
+  return { ...r, slots: m.slots, courseOfTriangle: Int32Array.from(r.faceOfTriangle, (f) => source?.[3 * f + 2] ?? 0) };
 }
 
 function contextOf(id: number, cancel: Int32Array | null): OpContext {
@@ -80,6 +97,20 @@ function shapeOf(shape: Shape): PolyMesh {
   return linked
     ? evaluator.evaluate(linked, store).mesh
     : placedMesh(shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
+}
+
+/** What a part comes to; throws when it comes to nothing. */
+function whole(part: Part): PolyMesh {
+  const { mesh, courses } = evaluator.evaluate(part, store);
+  if (mesh.corners.length) return mesh;
+  throw new MasonError('bad-input', courses.find((c) => c.error)?.error?.message ?? `${part.name} comes to nothing: its base is off.`); // prettier-ignore
+}
+
+function packed(mesh: PolyMesh): PackedMesh {
+  const bytes = packMesh(mesh);
+  const hash = hashPacked(bytes);
+  meshes.set(hash, mesh);
+  return { hash, bytes };
 }
 
 async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?: Transferable[] }> {
@@ -129,12 +160,33 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const r = evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store);
       const failed = r.courses.find((c) => c.error);
       if (failed?.error) throw new MasonError('bad-input', `A course below could not be done: ${failed.error.message}`);
-      const bytes = packMesh(r.mesh);
-      return { answer: { kind: 'freeze', hash: hashPacked(bytes), bytes } };
+      return { answer: { kind: 'freeze', ...packed(r.mesh) } };
+    }
+    case 'drape': {
+      const lines = drape(evaluator.evaluate(ask.part, store).mesh, ask.run, ask.direction);
+      return { answer: { kind: 'drape', lines }, transfer: [lines.buffer as ArrayBuffer] };
+    }
+    case 'join': {
+      const made = ask.parts.map((p) => whole(p));
+      return { answer: { kind: 'join', ...packed(joinMeshes(made)) } };
+    }
+    case 'pieces': {
+      const mesh = whole(ask.part);
+      const { count, of } = components(mesh);
+      if (count > MOST_PIECES)
+        throw new MasonError('too-large', `It falls into ${count.toLocaleString('en')} pieces; up to ${MOST_PIECES} are made into parts.`); // prettier-ignore
+      const pieces = Array.from({ length: count }, (_, k) => packed(takeFaces(mesh, (f) => of[f] === k)));
+      return { answer: { kind: 'pieces', meshes: pieces } };
+    }
+    case 'keep': {
+      const mesh = whole(ask.part);
+      const [x, y, z] = middle(mesh);
+      const centred = transformMesh(mesh, [1, 0, 0, -x, 0, 1, 0, -y, 0, 0, 1, -z]);
+      return { answer: { kind: 'keep', picture: linePicture(centred), ...packed(centred) } };
     }
     case 'export': {
       const parts = ask.parts.map((p) => ({ name: p.name, mesh: evaluator.evaluate(p, store).mesh }));
-      const bytes = await exportParts(parts, ask.options);
+      const bytes = await exportParts(parts, ask.options, ask.looks);
       return { answer: { kind: 'export', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
     }
     case 'import': {

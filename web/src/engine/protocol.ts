@@ -1,7 +1,7 @@
 import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/courses';
-import type { ExportOptions } from '@dusky-mason/core/formats';
-import type { RenderBuffers } from '@dusky-mason/core/mesh';
+import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
+import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
 import type { SurveyCounts } from '@dusky-mason/core/survey';
 
@@ -15,9 +15,16 @@ export type Ask =
   | { kind: 'shape'; shape: Shape }
   /** The plane of a face of a part as it stands, with what lies on it. */
   | { kind: 'face'; part: Part; face: number }
+  /** A closed run laid on a part along a direction, as lines. */
+  | { kind: 'drape'; part: Part; run: Vec3[]; direction: Vec3 }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }
-  | { kind: 'export'; parts: Part[]; options: ExportOptions }
+  /** What parts come to, as one mesh to be stored; or what one comes to, as a mesh for each piece that hangs together. */
+  | { kind: 'join'; parts: Part[] }
+  | { kind: 'pieces'; part: Part }
+  /** What a part comes to, round the middle of its box, with its picture in lines: for the rack. */
+  | { kind: 'keep'; part: Part }
+  | { kind: 'export'; parts: Part[]; options: ExportOptions; looks: readonly SlotLook[] }
   | { kind: 'import'; name: string; bytes: Uint8Array }
   | { kind: 'readDrawing'; bytes: Uint8Array }
   | { kind: 'readProject'; bytes: Uint8Array }
@@ -26,6 +33,14 @@ export type Ask =
 /** The triangles and lines of a part, and which course made the face of each triangle. */
 export interface PartPicture extends RenderBuffers {
   courseOfTriangle: Int32Array;
+  /** Names of the slots. */
+  slots: readonly string[];
+}
+
+/** A mesh to be stored, and the hash of its content. */
+export interface PackedMesh {
+  hash: string;
+  bytes: Uint8Array;
 }
 
 export interface EvaluateAnswer {
@@ -45,8 +60,12 @@ export type Answer =
   | { kind: 'fit'; fits: Fit[] }
   | { kind: 'face'; sketch: Sketch }
   | { kind: 'readDrawing'; outlines: Outline[]; warnings: string[] }
+  | { kind: 'drape'; lines: Float64Array }
   | { kind: 'export'; bytes: Uint8Array }
-  | { kind: 'freeze'; hash: string; bytes: Uint8Array }
+  | ({ kind: 'freeze' } & PackedMesh)
+  | ({ kind: 'join' } & PackedMesh)
+  | { kind: 'pieces'; meshes: PackedMesh[] }
+  | ({ kind: 'keep'; picture: string } & PackedMesh)
   | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }
   | { kind: 'readProject'; project: Project; meshes: { hash: string; bytes: Uint8Array }[] }
   | { kind: 'writeProject'; bytes: Uint8Array };

@@ -12,9 +12,26 @@ export interface Preferences {
   step: number;
   /** Keys given to commands by hand, by command. */
   keys: Record<string, string>;
+  /** Commands that have a button on the strip of the stage. */
+  pinned: string[];
+  pointer: PointerHabits;
 }
 
-const DEFAULTS: Preferences = { theme: 'system', limit: 60, step: 1, keys: {} };
+/** What dragging with the left button or one finger does to the view (the right button, or two fingers, the other), and rolling the wheel forward. */
+export interface PointerHabits {
+  left: 'turn' | 'shift';
+  wheel: 'towards' | 'away';
+  touch: 'turn' | 'shift';
+}
+
+const DEFAULTS: Preferences = {
+  theme: 'system',
+  limit: 60,
+  step: 1,
+  keys: {},
+  pinned: [],
+  pointer: { left: 'turn', wheel: 'towards', touch: 'turn' },
+};
 
 export const usePreferences = defineStore('preferences', () => {
   const now = ref<Preferences>({ ...DEFAULTS });
@@ -37,7 +54,7 @@ export const usePreferences = defineStore('preferences', () => {
     now,
     (p) => {
       apply();
-      void keepSetting('preferences', { ...p, keys: { ...p.keys } });
+      void keepSetting('preferences', JSON.parse(JSON.stringify(p)));
     },
     { deep: true },
   );

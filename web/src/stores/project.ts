@@ -6,6 +6,7 @@ import {
   followCutters,
   freezePart,
   hasLinks,
+  lockedTouched,
   Shape,
   findPart,
   meshesUsed,
@@ -183,8 +184,15 @@ export const useProject = defineStore('project', () => {
   // Changes. A preview shows without being kept; a change is one step of the history and is saved.
   let previewFrom: Project | null = null;
 
+  /** Tells of a locked part that a change would touch. */
+  function held(next: Project): boolean {
+    const locked = project.value && lockedTouched(previewFrom ?? project.value, next);
+    if (locked) notices.say('warning', `"${locked.name}" is locked. Unlock it on its card to change it.`);
+    return !!locked;
+  }
+
   function preview(next: Project): void {
-    if (readOnly.value) return;
+    if (readOnly.value || (project.value && lockedTouched(previewFrom ?? project.value, next))) return;
     previewFrom ??= project.value;
     project.value = followCutters(next);
     show();
@@ -195,6 +203,7 @@ export const useProject = defineStore('project', () => {
       notices.say('warning', 'This project is open in another tab; here it can only be looked at.');
       return;
     }
+    if (held(next)) return dropPreview();
     const before = previewFrom ?? project.value;
     previewFrom = null;
     if (!before || next === before) return;

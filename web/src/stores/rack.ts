@@ -1,9 +1,19 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
-import { findOnRack, readRack, STARTING_RACK, writeRack, type RackItem, type Shape } from '@dusky-mason/core/courses';
+import { findOnRack, RackItem, readRack, STARTING_RACK, writeRack, type Shape } from '@dusky-mason/core/courses';
+import { hashBytes } from '@dusky-mason/core/mesh';
 import { newId } from './imports.ts';
 import { useNotices } from './notices.ts';
-import { keepSetting, readSetting } from './storage.ts';
+import { useProject } from './project.ts';
+import { keepMesh, keepSetting, readSetting } from './storage.ts';
+
+/** Bytes as base64, in runs that the call stack bears. */
+function toBase64(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 0x8000) text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+  return btoa(text);
+}
+const fromBase64 = (text: string): Uint8Array => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
 
 /** Whether the rack is shown. */
 export const rackOpen = ref(false);
@@ -32,9 +42,35 @@ export const useRack = defineStore('rack', () => {
     await keepSetting('rack', writeRack(next));
   }
 
-  async function put(name: string, shape: Shape): Promise<void> {
+  /** Puts a shape on the rack; a mesh with its packed bytes and its picture. Throws where the mesh is too large to be kept so. */
+  async function put({
+    name,
+    shape,
+    bytes,
+    picture,
+  }: {
+    name: string;
+    shape: Shape;
+    bytes?: Uint8Array;
+    picture?: string;
+  }): Promise<void> {
     await load();
-    await set([{ id: newId(), name: name || 'Cutter', tags: [], shape }, ...items.value]);
+    const mesh = bytes && toBase64(bytes);
+    const item = RackItem.safeParse({ id: newId(), name: name || 'Cutter', tags: [], shape, mesh, picture });
+    if (!item.success)
+      throw new Error(`"${name}" is too large for the rack: up to 6 MB are kept. Save the project as a file instead.`);
+    await set([item.data, ...items.value]);
+  }
+
+  /** Makes the mesh of an item known to the project at hand, and gives the item as it can be stamped here. Throws when its mesh is damaged. */
+  async function ready(item: RackItem): Promise<RackItem> {
+    if (item.shape.kind !== 'mesh' || !item.mesh) return item;
+    const bytes = fromBase64(item.mesh);
+    // Its name is what it holds, whatever the file says.
+    const hash = hashBytes(bytes);
+    await useProject().giveMesh(hash, bytes);
+    await keepMesh(hash, bytes);
+    return { ...item, shape: { ...item.shape, hash } };
   }
   const change = (id: string, to: Partial<Omit<RackItem, 'id'>>): Promise<void> =>
     set(items.value.map((i) => (i.id === id ? { ...i, ...to } : i)));
@@ -48,5 +84,5 @@ export const useRack = defineStore('rack', () => {
     return read.length;
   }
 
-  return { items, load, put, change, remove, addFile, find: (typed: string) => findOnRack(items.value, typed), file: () => writeRack(items.value) }; // prettier-ignore
+  return { items, load, put, ready, change, remove, addFile, find: (typed: string) => findOnRack(items.value, typed), file: () => writeRack(items.value) }; // prettier-ignore
 });

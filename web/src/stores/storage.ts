@@ -3,6 +3,7 @@ import { meshesUsed, readProject, type Project } from '@dusky-mason/core/courses
 
 const shelf = localforage.createInstance({ name: 'dusky-mason', storeName: 'projects' });
 const packed = localforage.createInstance({ name: 'dusky-mason', storeName: 'meshes' });
+const pictures = localforage.createInstance({ name: 'dusky-mason', storeName: 'pictures' });
 const small = localforage.createInstance({ name: 'dusky-mason', storeName: 'settings' });
 
 /** What the Yard shows of a project without opening it. */
@@ -95,27 +96,33 @@ export const readView = (id: string): Promise<ViewState | null> => small.getItem
 export const keepMesh = (hash: string, bytes: Uint8Array): Promise<unknown> => packed.setItem(hash, bytes);
 export const readMeshBytes = (hash: string): Promise<Uint8Array | null> => packed.getItem<Uint8Array>(hash);
 
+/** Reference pictures, as PNG, by the hash of their content. */
+export const keepPicture = (hash: string, bytes: Uint8Array): Promise<unknown> => pictures.setItem(hash, bytes);
+export const readPictureBytes = (hash: string): Promise<Uint8Array | null> => pictures.getItem<Uint8Array>(hash);
+
 let swept = false;
 /**
- * Lets go of imported meshes that no project uses any more: once a visit, as a deletion may still be taken back, and only while no tab
+ * Lets go of imported meshes and pictures that no project uses any more: once a visit, as a deletion may still be taken back, and only while no tab
  * works on a project, as its history may still need them.
  */
 export async function sweepMeshes(): Promise<void> {
   if (swept || !navigator.locks) return;
   swept = true;
-  const kept = await packed.keys();
-  if (!kept.length) return;
+  const [kept, pinned] = await Promise.all([packed.keys(), pictures.keys()]);
+  if (!kept.length && !pinned.length) return;
   const { held = [] } = await navigator.locks.query();
   if (held.some((l) => l.name?.startsWith(LOCK))) return;
   const used = new Set<string>();
   for (const key of await shelf.keys())
     try {
-      meshesUsed(readProject((await shelf.getItem<Kept>(key))!.document)).forEach((hash) => used.add(hash));
+      const project = readProject((await shelf.getItem<Kept>(key))!.document);
+      for (const hash of [...meshesUsed(project), ...project.pictures.map((p) => p.hash)]) used.add(hash);
     } catch {
       // What cannot be read now may be read by a newer version: nothing is thrown away.
       return;
     }
   for (const hash of kept) if (!used.has(hash)) await packed.removeItem(hash);
+  for (const hash of pinned) if (!used.has(hash)) await pictures.removeItem(hash);
 }
 
 /** Name of the lock that a tab holds while it works on a project, followed by the project's id. */

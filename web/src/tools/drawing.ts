@@ -1,14 +1,28 @@
-import { drawnProblem, drawnRun, type Drawn, type DrawnKind, type Pull } from '@dusky-mason/core/courses';
-import { bowThrough, thinned, type Point2, type Sketch } from '@dusky-mason/core/shapes';
+import {
+  drawnProblem,
+  drawnRun,
+  drawnTurned,
+  pointedRun,
+  type Drawn,
+  type DrawnKind,
+  type Pointed,
+  type Pull,
+} from '@dusky-mason/core/courses';
+import { MasonError } from '@dusky-mason/core/mesh';
+import { bowThrough, thinned, turnedBody, type Point2, type Sketch } from '@dusky-mason/core/shapes';
 import { formatLength, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
 import type { CutOperationName } from '../components/marks.ts';
 
-/** What is asked for next: a place on a face, the rest of the outline, how far it is pulled. */
-export type DrawStage = 'place' | 'shape' | 'pull';
+/** What is asked for next: a place on a face, the rest of the outline, how far it is pulled; nothing any more of a profile that is whole. */
+export type DrawStage = 'place' | 'shape' | 'pull' | 'done';
+
+/** What comes of it: a cut in the part, or a new part, turned from the outline or pulled from it. */
+export type Makes = 'cut' | 'turned' | 'part';
 
 /** An outline that is being drawn and pulled. Never changed in place: each act gives the next state. */
 export interface Draw {
   kind: DrawnKind;
+  makes: Makes;
   sides: number;
   corner: number;
   stage: DrawStage;
@@ -35,6 +49,7 @@ export class TypedError extends Error {}
 
 export const beginDraw = (kind: DrawnKind = 'rectangle', sides = 6, corner = 0): Draw => ({
   kind,
+  makes: 'cut',
   sides,
   corner,
   stage: 'place',
@@ -91,18 +106,37 @@ export const moved = (d: Draw, hover: Point2 | null): Draw => ({ ...d, hover });
 /** Another face is under the pointer, while none is drawn on yet. */
 export const onPlaneOf = (d: Draw, plane: Sketch | null): Draw => (d.stage === 'place' ? { ...d, plane } : d);
 
-const finished = (d: Draw, drawn: Drawn): Draw => ({ ...d, drawn, stage: 'pull', pull: 0, bending: false });
+const finished = (d: Draw, drawn: Drawn): Draw => ({
+  ...d,
+  drawn,
+  stage: d.makes === 'turned' ? 'done' : 'pull',
+  pull: 0,
+  bending: false,
+});
+
+/** What is wrong with an outline for what is to come of it, in words; null when it can be gone on with. */
+export function problemOf(d: Draw, drawn: Drawn): string | null {
+  const flat = drawnProblem(drawn);
+  if (flat || d.makes !== 'turned' || !d.plane) return flat;
+  try {
+    turnedBody(pointedRun(drawnTurned(drawn, d.plane).shape as Pointed), 3);
+    return null;
+  } catch (e) {
+    if (e instanceof MasonError) return e.message;
+    throw e;
+  }
+}
 
 /** A place on the plane is clicked. */
 export function clicked(d: Draw, p: Point2): Draw {
-  if (!d.plane || d.stage === 'pull') return d;
+  if (!d.plane || d.stage === 'pull' || d.stage === 'done') return d;
   const first = d.points[0];
   if (!first) return { ...d, stage: 'shape', points: [p], hover: p };
   if (d.kind === 'slot' && d.points.length === 1)
     return away(first, p) > 0 ? { ...d, points: [first, p], hover: p } : d;
   if (d.kind !== 'free') {
     const drawn = outlineOf({ ...d, hover: p });
-    return drawn && !drawnProblem(drawn) ? finished(d, drawn) : d;
+    return drawn && !problemOf(d, drawn) ? finished(d, drawn) : d;
   }
   if (d.bending) return { ...d, bows: bent(d, p), bending: false, hover: p };
   if (d.points.length > 1 && p[0] === first[0] && p[1] === first[1]) return closed(d);
@@ -123,12 +157,12 @@ export function dragged(d: Draw, run: readonly Point2[], tol: number): Draw {
 export function closed(d: Draw): Draw {
   if (d.kind !== 'free' || d.stage !== 'shape') return d;
   const drawn: Drawn = { kind: 'free', points: d.points, bows: d.bows };
-  return drawnProblem(drawn) ? d : finished(d, drawn);
+  return problemOf(d, drawn) ? d : finished(d, drawn);
 }
 
 /** One step back; null when there was none to take back, and drawing ends. */
 export function stepBack(d: Draw): Draw | null {
-  if (d.stage === 'pull') {
+  if (d.stage === 'pull' || d.stage === 'done') {
     const points = d.kind === 'free' ? d.points : d.points.slice(0, d.kind === 'slot' ? 2 : 1);
     return { ...d, stage: points.length ? 'shape' : 'place', points, drawn: null, pull: 0 };
   }
@@ -162,7 +196,7 @@ export function typed(d: Draw, text: string, unit: LengthUnit): Draw {
   const [x, y] = parts.map((t) => parseLength(t, unit));
   if (!(x! > 0) || (y !== undefined && !(y > 0))) throw new TypedError('A size is more than 0.');
   const drawn = sized(d, x!, y);
-  const problem = drawnProblem(drawn);
+  const problem = problemOf(d, drawn);
   if (problem) throw new TypedError(problem);
   return finished(d, drawn);
 }
@@ -235,10 +269,12 @@ const WANTS: Record<DrawnKind, readonly string[]> = {
 
 /** What is wanted next, in one line. */
 export function wants(d: Draw): string {
+  if (d.stage === 'pull' && d.makes === 'part') return 'Pull to its height; click, or type it.';
   if (d.stage === 'pull') return 'Pull: into the face removes, out of it adds; click, or type a depth or “through”.';
   if (d.bending) return 'Bend the arc: click a place that it passes, or Esc for a straight piece.';
   const list = WANTS[d.kind];
   const next = list[Math.min(d.kind === 'free' && d.points.length > 2 ? 2 : d.points.length, list.length - 1)]!;
+  if (d.makes === 'turned' && d.stage === 'place') return 'Draw half of the profile to one side of the axis, in a straight-on view. Click its first point.'; // prettier-ignore
   return `${next}.`;
 }
 
@@ -247,6 +283,7 @@ const DOES: Record<CutOperationName, string> = { subtract: 'removes', union: 'ad
 /** The size of what is drawn, or what pulling it would do, in a few words: for the pointer's tag. */
 export function tells(d: Draw, unit: LengthUnit): string {
   const l = (x: number) => formatLength(x, unit);
+  if (d.stage === 'pull' && d.makes === 'part') return d.pull === 'through' ? '' : `${l(Math.abs(d.pull))} high`;
   if (d.stage === 'pull') {
     const does = DOES[operationOf(d)];
     return d.pull === 'through' ? `${does} through` : `${does} ${l(Math.abs(d.pull))}`;

@@ -1,10 +1,15 @@
 import * as THREE from 'three';
 import {
   newShape,
+  resizedTo,
   resizeShape,
+  seatedOn,
   shapeSize,
+  turnedAbout,
+  type Extent,
   type NewCutter,
-  type Shape,
+  type Placed,
+  type RackItem,
   type ShapeKind,
 } from '@dusky-mason/core/courses';
 import type { CutOperationName } from '../components/marks.ts';
@@ -18,6 +23,13 @@ export interface Seat {
   normal: THREE.Vector3;
   /** Material below the point along the normal, mm; null where it is not known. */
   thickness: number | null;
+}
+
+/** How a cutter of the rack is stamped: turned about the normal (degrees), larger by a factor, so deep (mm; as it is when null). */
+export interface StampSettings {
+  turn: number;
+  size: number;
+  depth: number | null;
 }
 
 /** Width of a new cutter, as a share of the part's radius. */
@@ -36,16 +48,27 @@ export function roundSize(x: number): number {
   return +(best * unit).toPrecision(3);
 }
 
-/** A cutter of a given shape seated on a place as it is: as deep as it is high when it takes away, standing out of the face when it adds. */
-export function stampedCutter(shape: Shape, name: string, operation: CutOperationName, seat: Seat): NewCutter {
-  const height = shapeSize(shape)?.[2] ?? outlineHeight(shape);
-  const lift = operation === 'union' ? height / 2 : -height / 2;
-  const place = seat.point.clone().addScaledVector(seat.normal, lift);
-  const position = place.toArray().map((x) => +x.toFixed(6) + 0) as [number, number, number];
-  return { name, shape, placement: { position, turn: turnToward(seat.normal) } };
+/**
+ * A cutter of the rack seated on a place, with the turn, size and depth that were set: its end in the face, beneath it when it takes away and on it
+ * when it adds. `extent` tells the box of one that is a mesh.
+ */
+export function stampedCutter(
+  { shape, name }: Pick<RackItem, 'shape' | 'name'>,
+  operation: CutOperationName,
+  seat: Seat,
+  { turn, size, depth }: StampSettings,
+  extent: Extent | null,
+): NewCutter {
+  const box = extent ?? { size: shapeSize(shape) ?? ([1, 1, 1] as const), centre: [0, 0, 0] as const };
+  let stamp: Placed = { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] } };
+  if (size !== 1) stamp = { ...stamp, placement: { ...stamp.placement, scale: [size, size, 1] } };
+  if (depth !== null) stamp = resizedTo(stamp, box, 2, 0, depth);
+  const seated = seatedOn(stamp, arr(seat.point), arr(seat.normal), operation === 'union', extent);
+  const { shape: made, placement } = turn ? turnedAbout(seated, 2, turn, arr(seat.point)) : seated;
+  return { name, shape: made, placement };
 }
 
-const outlineHeight = (shape: Shape): number => (shape.kind === 'outline' ? shape.height : 0);
+const arr = (v: THREE.Vector3): [number, number, number] => [v.x, v.y, v.z];
 
 /**
  * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes through thin

@@ -1,10 +1,11 @@
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import type { DrawnKind, RackItem, ShapeKind } from '@dusky-mason/core/courses';
 import type { CutOperationName } from '../components/marks.ts';
-import type { HandleMode } from '../viewport/handles.ts';
-import { beginDraw, type Draw } from './drawing.ts';
-import { roundSize } from './placing.ts';
+import type { HandleMode } from '../viewport/handleMath.ts';
+import { beginDraw, type Draw, type Makes } from './drawing.ts';
+import type { Picking } from './picking.ts';
+import { roundSize, type StampSettings } from './placing.ts';
 
 /** A part's radius is about so many steps of the grid. */
 const GRID_STEPS = 60;
@@ -15,11 +16,17 @@ export interface DrawHand {
   type(text: string): string | null;
   enter(): void;
   choose(operation: CutOperationName): void;
+  /** Pulls to the face under the pointer, or no longer. */
+  pullToFace(): void;
 }
 
 /** What the pointer does in the viewport: which handles the picked cutter has, or what is being placed. */
 export const useTools = defineStore('tools', () => {
   const handles = ref<HandleMode>('slide');
+  /** The own axis that typed values of the handles go along. */
+  const axis = ref<0 | 1 | 2>(0);
+  /** Whether both sides move when one is pulled. */
+  const aboutMiddle = ref(false);
   const placing = ref(false);
   const kind = ref<ShapeKind>('cylinder');
   const operation = ref<CutOperationName>('subtract');
@@ -27,9 +34,8 @@ export const useTools = defineStore('tools', () => {
   const into = ref<number | null>(null);
 
   function begin(course: number | null = null): void {
-    drawing.value = null;
+    end();
     into.value = course;
-    stamp.value = null;
     placing.value = true;
   }
 
@@ -39,20 +45,27 @@ export const useTools = defineStore('tools', () => {
   );
   /** The cutter of the rack that is stamped instead of a new shape. */
   const stamp = shallowRef<RackItem | null>(null);
-  function stampWith(item: RackItem): void {
-    begin();
+  const stamping = ref<StampSettings>({ turn: 0, size: 1, depth: null });
+  function stampWith(item: RackItem, course: number | null = null): void {
+    const again = stamp.value?.id === item.id;
+    begin(course);
     stamp.value = item;
+    if (!again && course === null) stamping.value = { turn: 0, size: 1, depth: null };
   }
 
   function end(): void {
     stamp.value = null;
     placing.value = false;
     drawing.value = null;
+    picking.value = null;
     into.value = null;
+    toFace.value = false;
   }
 
   /** The outline that is being drawn; null while none is. */
   const drawing = shallowRef<Draw | null>(null);
+  /** Whether it is pulled to the face under the pointer. */
+  const toFace = ref(false);
   const grid = ref({ shown: true, typed: false, step: 5, turn: 0, origin: [0, 0] as [number, number] });
 
   const hand = shallowRef<DrawHand | null>(null);
@@ -60,12 +73,26 @@ export const useTools = defineStore('tools', () => {
   /**
    * Begins to draw, the grid in the middle of the face and along it; its step is one that suits a part of this radius (mm), until another is typed.
    */
-  function draw(like: DrawnKind = drawing.value?.kind ?? 'rectangle', radius?: number): void {
+  function draw(
+    like: DrawnKind = drawing.value?.kind ?? 'rectangle',
+    radius?: number,
+    makes: Makes = drawing.value?.makes ?? 'cut',
+  ): void {
     end();
     const step = radius && !grid.value.typed ? roundSize(radius / GRID_STEPS) : grid.value.step;
     grid.value = { ...grid.value, step, turn: 0, origin: [0, 0] };
-    drawing.value = beginDraw(like);
+    drawing.value = { ...beginDraw(like), makes };
   }
 
-  return { handles, placing, kind, operation, into, begin, end, drawing, grid, hand, draw, stamp, stampWith, face };
+  /** Edges or places that are being picked; null while none are. */
+  const picking = shallowRef<Picking | null>(null);
+  function pick(p: Picking): void {
+    end();
+    picking.value = p;
+  }
+
+  /** Whether the pointer is at something that is gone on with until it is done or given up. */
+  const busy = computed(() => placing.value || drawing.value !== null || picking.value !== null);
+
+  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, draw, stamp, stamping, stampWith, face, picking, pick, busy }; // prettier-ignore
 });

@@ -103,6 +103,20 @@ const keys = Object.entries(PULL_KEYS);
         />
       </span>
     </label>
+    <label>
+      Turned
+      <span class="narrow">
+        <LengthField
+          id="draw-grid-turn"
+          :model-value="tools.grid.turn"
+          as="angle"
+          label="Turn of the grid"
+          :unit="unit"
+          narrow
+          @update:model-value="tools.grid = { ...tools.grid, turn: $event }"
+        />
+      </span>
+    </label>
     <button
       :aria-pressed="tools.grid.shown"
       title="Show the grid and keep to it"
@@ -111,7 +125,7 @@ const keys = Object.entries(PULL_KEYS);
       {{ tools.grid.shown ? 'On' : 'Off' }}
     </button>
   </template>
-  <div v-else class="does" role="group" aria-label="What the cut does">
+  <div v-else-if="draw.makes === 'cut'" class="does" role="group" aria-label="What the cut does">
     <button
       v-for="[key, op] in keys"
       :key="op"
@@ -122,6 +136,14 @@ const keys = Object.entries(PULL_KEYS);
       {{ OPERATION_WORDS[op] }}
     </button>
   </div>
+  <button
+    v-if="draw.stage === 'pull' && draw.makes === 'cut'"
+    :aria-pressed="tools.toFace"
+    title="Pulls to the face under the pointer (F)"
+    @click="tools.hand?.pullToFace()"
+  >
+    To a face
+  </button>
   <input
     v-model="text"
     class="number typed"
@@ -143,7 +165,7 @@ label {
   color: var(--soft);
 }
 .narrow {
-  width: 76px;
+  width: 70px;
 }
 button,
 select,

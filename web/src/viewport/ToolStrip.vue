@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { findCutter, shapeKinds, shapeTitle } from '@dusky-mason/core/courses';
+import { isPointed, shapeKinds, shapeTitle } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
 import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
 import { usePreferences } from '../stores/preferences.ts';
@@ -9,16 +9,35 @@ import { useTools } from '../tools/tools.ts';
 import { wants } from '../tools/drawing.ts';
 import { rackOpen } from '../stores/rack.ts';
 import DrawStrip from './DrawStrip.vue';
-import { HANDLE_MODES } from './handles.ts';
+import { canRun, commandOf, keysOf } from '../components/commands.ts';
+import { heldOf } from '../stores/held.ts';
+import HandleField from './HandleField.vue';
+import { HANDLE_MODES, type HandleMode } from './handleMath.ts';
+import StampStrip from './StampStrip.vue';
 
 /** The tools of the stage, and in one line what the tool at hand wants next. */
 const props = defineProps<{ cutting: boolean }>();
-const emit = defineEmits<{ draw: [] }>();
+const emit = defineEmits<{ draw: []; typed: [value: number] }>();
 const store = useProject();
 const tools = useTools();
 const prefs = usePreferences();
 const unit = computed(() => store.project?.unit ?? 'mm');
 const step = computed(() => prefs.now.step);
+
+const held = computed(() => (props.cutting && !store.readOnly ? heldOf(store) : null));
+const pointed = computed(() => !!held.value && isPointed(held.value.placed.shape));
+const mode = computed((): HandleMode => (tools.handles === 'points' && !pointed.value ? 'slide' : tools.handles));
+const modes = computed(() =>
+  (Object.keys(HANDLE_MODES) as HandleMode[]).filter((m) => m !== 'points' || pointed.value),
+);
+const HOW: Record<HandleMode, string> = {
+  slide: 'Drag a post to slide it, the puck to slide it over the surface',
+  turn: 'Drag a bead to turn it',
+  resize: 'Drag a tab to move that side',
+  points: 'Drag a point, or a lesser mark to bend its piece',
+};
+/** Commands that were put on the strip by hand. */
+const pinned = computed(() => prefs.now.pinned.flatMap((id) => commandOf(id) ?? []));
 
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
@@ -26,10 +45,14 @@ const hint = computed(() => {
   if (tools.drawing) return wants(tools.drawing);
   if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
-  const c = findCutter(store.course, store.selection.cutter);
-  if (c) {
-    const how = { slide: 'Drag a post to slide it', turn: 'Drag a bead to turn it', resize: 'Drag a tab to move that side' }[tools.handles];
-    return `${how}; Shift keeps to ${tools.handles === 'turn' ? '15°' : formatLength(step.value, unit.value)}.`;
+  if (tools.picking) {
+    const { asks, got, plane } = tools.picking;
+    const keys = plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
+    return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
+  }
+  if (held.value) {
+    const copies = held.value.kind === 'cutter' ? ', Ctrl leaves a copy' : '';
+    return `${HOW[mode.value]}; Shift keeps to ${mode.value === 'turn' ? '15°' : formatLength(step.value, unit.value)}${mode.value === 'resize' ? ', Alt moves both sides' : mode.value === 'slide' ? copies : ''}.`;
   }
   if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
   return 'Click a face to pick the course that made it, or place a cutter (C).';
@@ -47,11 +70,12 @@ const hint = computed(() => {
       >
         <option v-for="(word, op) in OPERATION_WORDS" :key="op" :value="op">{{ word }}</option>
       </select>
-      <strong v-if="tools.stamp">{{ tools.stamp.name }}</strong>
+      <StampStrip v-if="tools.stamp" />
       <select v-else v-model="tools.kind" aria-label="Shape of the cutter">
         <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
       </select>
     </template>
+    <strong v-else-if="tools.picking" class="asked">Pick</strong>
     <DrawStrip v-else-if="cutting && tools.drawing" />
     <template v-else-if="cutting">
       <button class="main" :disabled="store.readOnly || !store.part" @click="tools.begin()">Place a cutter</button>
@@ -69,20 +93,35 @@ const hint = computed(() => {
       >
         Rack
       </button>
-      <div v-if="store.cutter" class="choice" role="radiogroup" aria-label="Handles">
+      <button
+        v-for="c in pinned"
+        :key="c.id"
+        class="pinned"
+        :disabled="!canRun(c)"
+        :title="keysOf(c) ? `${c.title} (${keysOf(c)})` : c.title"
+        @click="c.run()"
+      >
+        {{ c.title }}
+      </button>
+      <template v-if="held">
+        <div class="choice" role="radiogroup" aria-label="Handles">
+          <button v-for="m in modes" :key="m" role="radio" :aria-checked="mode === m" @click="tools.handles = m">
+            {{ HANDLE_MODES[m] }}
+          </button>
+        </div>
+        <HandleField v-if="mode !== 'points'" @typed="emit('typed', $event)" />
         <button
-          v-for="(title, mode) in HANDLE_MODES"
-          :key="mode"
-          role="radio"
-          :aria-checked="tools.handles === mode"
-          @click="tools.handles = mode"
+          v-if="mode === 'resize'"
+          :aria-pressed="tools.aboutMiddle"
+          title="Both sides move, and the middle stays (Alt while dragging does the other)"
+          @click="tools.aboutMiddle = !tools.aboutMiddle"
         >
-          {{ title }}
+          Both sides
         </button>
-      </div>
+      </template>
     </template>
     <p class="hint">{{ hint }}</p>
-    <button v-if="tools.placing || tools.drawing" @click="tools.end()">Give up</button>
+    <button v-if="tools.busy" @click="tools.end()">Give up</button>
   </div>
 </template>
 
@@ -123,6 +162,16 @@ const hint = computed(() => {
 .strip button:disabled {
   color: var(--soft);
   cursor: default;
+}
+[aria-pressed='true'] {
+  background: var(--block);
+  box-shadow: inset 0 -3px var(--verdigris);
+}
+.pinned {
+  max-width: 180px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .choice {
   display: flex;

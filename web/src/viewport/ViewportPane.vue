@@ -1,23 +1,33 @@
 <script setup lang="ts">
-import * as THREE from 'three';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
-import { setCutter, DRAWN_TITLES, type Cutter, type DrawnKind, type Project } from '@dusky-mason/core/courses';
+import { cutterName, setCutter } from '@dusky-mason/core/courses';
 import { isTyping, useCommands } from '../components/commands.ts';
+import { useCompany } from '../stores/company.ts';
+import { heldOf } from '../stores/held.ts';
 import { useNotices } from '../stores/notices.ts';
+import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
+import { shapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
 import { CutterLayer } from './cutterLayer.ts';
-import { DrawOnPart } from './drawOnPart.ts';
-import { HANDLE_MODES, Handles, type HandleMode } from './handles.ts';
+import { DrawOnPart, type Tag } from './drawOnPart.ts';
+import { FaceSketches } from './faceSketches.ts';
+import { byTyped, Handles } from './handles.ts';
+import { HANDLE_MODES } from './handleMath.ts';
 import { scaleDashes } from './lines.ts';
 import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';
-import { PartLayer, type PartHit } from './partLayer.ts';
-import { ShapePictures } from './shapePictures.ts';
-import ToolStrip from './ToolStrip.vue';
+import { OthersLayer } from './othersLayer.ts';
+import { PartLayer } from './partLayer.ts';
+import { PickOnPart } from './pickOnPart.ts';
+import { PictureLayer } from './pictureLayer.ts';
 import { PlaceOnPart } from './placeOnPart.ts';
+import { Pointer } from './pointer.ts';
 import { Snapshot } from './snapshot.ts';
 import { Stage, VIEWS, type ViewName } from './stage.ts';
+import { SurfaceBelow } from './surfaceBelow.ts';
+import ToolStrip from './ToolStrip.vue';
+import { viewCommands } from './viewCommands.ts';
 import { ViewHelps } from './viewHelps.ts';
 
 /** Whether cutters and their tools are shown: on Cut they are, elsewhere the part stands alone. */
@@ -27,6 +37,8 @@ const store = useProject();
 const tools = useTools();
 const prefs = usePreferences();
 const notices = useNotices();
+const company = useCompany();
+const pictures = usePictures();
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
@@ -37,185 +49,94 @@ const step = computed(() => prefs.now.step);
 
 /** A tag nearer to the right edge than this stands to the left of its place, pixels. */
 const TAG_ROOM = 260;
-/** A pointer that moved less than this between down and up was a click, pixels. */
-const CLICK = 4;
 
-let stage: Stage | null = null;
-const part = new PartLayer();
-const cutters = new CutterLayer();
-let handles: Handles | null = null;
-let placer: PlaceOnPart | null = null;
-let drawer: DrawOnPart | null = null;
+/** All that needs a renderer; null before there is one. */
+let view: ReturnType<typeof open> | null = null;
 const helps = shallowRef<ViewHelps | null>(null);
-const snapshot = new Snapshot();
-const shapes = new ShapePictures(
-  () => {
-    showCutters();
-    placer?.again();
-  },
-  (e) => notices.fail(e),
-);
 /** Where each part was last looked at from. */
 const cameras = new Map<number, { position: number[]; target: number[] }>();
 let shownPart: number | null = null;
+let begun = false;
 let resized: ResizeObserver | null = null;
 
+function tag(t: Tag | null): void {
+  label.value = t && t.text && view ? { text: t.text, ...view.stage.onCanvas(t.at) } : null;
+}
+
+function open(on: HTMLCanvasElement) {
+  const stage = new Stage(on);
+  const part = new PartLayer();
+  const cutters = new CutterLayer();
+  const others = new OthersLayer();
+  const behind = new PictureLayer();
+  const surface = new SurfaceBelow();
+  const handles = new Handles(stage, surface);
+  const sketches = new FaceSketches(store);
+  const placer = new PlaceOnPart(part, store, tools, notices, (x) => shapes.get(x));
+  const drawer = new DrawOnPart(stage, part, sketches, store, tools, notices, () => step.value);
+  const picker = new PickOnPart(stage, part, sketches, tools, notices);
+  const its = new ViewHelps(stage, part, cutters, store);
+  drawer.tag = picker.tag = tag;
+  placer.drawn = () => stage.redraw();
+  stage.scene.add(behind.group, part.group, others.group, cutters.group, placer.ghost.group);
+  stage.overlay.add(handles.group, drawer.layer.group, picker.group);
+  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
+  return { stage, part, cutters, others, behind, surface, handles, placer, drawer, picker, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+}
+
 function showPart(): void {
-  if (!stage) return;
+  if (!view) return;
+  const { stage, part } = view;
   const id = store.selection.part;
-  const fresh = id !== shownPart;
+  const fresh = id !== shownPart || !begun;
   if (fresh) keepCamera();
   // What was begun on one part is not gone on with on another.
-  if (fresh && tools.drawing) tools.end();
+  if (fresh && begun && tools.busy) tools.end();
+  part.wear(store.project?.materials ?? []);
   part.show(store.picture);
-  if (store.picture) {
-    stage.setReach(part.radius);
-    if (fresh) {
-      const kept = (id !== null && cameras.get(id)) || (shownPart === null ? store.cameraKept() : undefined);
-      shownPart = id;
-      if (kept) stage.look(kept.position, kept.target);
-      else stage.fit(part.centre, part.radius, VIEWS.corner.from);
-    }
+  stage.setReach(part.radius);
+  if (fresh && (store.picture || id === null)) {
+    const kept = (id !== null && cameras.get(id)) || (begun ? undefined : store.cameraKept());
+    shownPart = id;
+    begun = true;
+    if (kept) stage.look(kept.position, kept.target);
+    else stage.fit(part.centre, part.radius, VIEWS.corner.from);
   }
   showCutters();
 }
 
 function keepCamera(): void {
-  if (stage && shownPart !== null) cameras.set(shownPart, stage.place());
+  if (view && shownPart !== null) cameras.set(shownPart, view.stage.place());
 }
 
 function showCutters(): void {
-  if (!stage) return;
-  const course = store.course;
+  if (!view) return;
+  const { course, part: at } = store;
   const list = props.cutting && course?.kind === 'cut' ? course.params.cutters : [];
-  cutters.show(list, store.selection.cutter, (s) => shapes.get(s));
+  view.cutters.show(list, store.selection.cutter, (s) => shapes.get(s));
   // Before the part is seen, the camera does not stand where it will.
-  const busy = tools.placing || tools.drawing;
-  const ready = props.cutting && shownPart === store.selection.part && !busy && !store.readOnly;
-  const picked = ready ? (store.cutter ?? null) : null;
-  handles?.show(picked, picked && shapes.box(picked.shape), tools.handles);
+  const ready = props.cutting && shownPart === store.selection.part && !tools.busy && !store.readOnly;
+  const held = ready ? heldOf(store) : null;
+  const slides = held?.kind === 'cutter' && tools.handles === 'slide';
+  if (slides && at && course) view.surface.want(at, course);
+  view.handles.show(held?.placed ?? null, held && shapes.box(held.placed.shape), tools.handles, slides);
   helps.value?.apply();
-  stage.redraw();
+  view.stage.redraw();
 }
 
-// The pointer: a handle is dragged, the view is orbited, a click picks or places.
-let down: { x: number; y: number } | null = null;
-let drag: ReturnType<Handles['grab']> = null;
-let dragged: Cutter | null = null;
-let dragFrom: Project | null = null;
-
-const at = (e: PointerEvent) => {
-  const r = canvas.value!.getBoundingClientRect();
-  return { x: e.clientX - r.left, y: e.clientY - r.top };
+const showOthers = (): void => {
+  view?.others.show(company.pictures);
+  view?.behind.show(store.project?.pictures ?? [], pictures.images);
+  view?.stage.redraw();
 };
-
-function onDown(e: PointerEvent): void {
-  if (!stage || e.button !== 0) return;
-  const p = at(e);
-  down = p;
-  if (tools.drawing) return drawDown(e, p);
-  if (tools.placing || !handles) return;
-  drag = handles.grab(stage.ray(p.x, p.y), unit.value);
-  if (!drag) return;
-  e.stopImmediatePropagation();
-  stage.controls.enabled = false;
-  canvas.value!.setPointerCapture(e.pointerId);
-  dragFrom = store.project;
-  dragged = null;
-}
-
-/** While an outline is drawn: what the press was. The first place is taken at once, so that one may drag to the second. */
-let pressed: 'first' | 'next' | null = null;
-function drawDown(e: PointerEvent, p: { x: number; y: number }): void {
-  const ray = stage!.ray(p.x, p.y);
-  drawer?.move(ray);
-  // Empty ground turns the view.
-  if (!tools.drawing?.plane || !tools.drawing.hover) return;
-  pressed = tools.drawing.points.length ? 'next' : 'first';
-  e.stopImmediatePropagation();
-  stage!.controls.enabled = false;
-  canvas.value!.setPointerCapture(e.pointerId);
-  canvas.value!.focus();
-  if (pressed === 'first') drawer?.click(ray);
-}
-
-function onMove(e: PointerEvent): void {
-  if (!stage) return;
-  const p = at(e);
-  const ray = stage.ray(p.x, p.y);
-  if (drag) return follow(ray, e.shiftKey ? step.value : null);
-  if (tools.drawing && (pressed || !e.buttons)) return pressed ? drawer?.drag(ray) : drawer?.move(ray);
-  if (e.buttons) return;
-  if (tools.placing) canvas.value!.style.cursor = placer?.hover(ray) ? 'crosshair' : 'not-allowed';
-  else canvas.value!.style.cursor = handles?.hover(ray) ? 'grab' : '';
-}
-
-function follow(ray: THREE.Ray, snap: number | null): void {
-  const d = drag!(ray, snap);
-  if (!d || !dragFrom) return;
-  dragged = d.cutter;
-  store.preview(setCutter(dragFrom, store.selection.part!, store.selection.course!, d.cutter));
-  const c = stage!.onCanvas(d.at);
-  label.value = { text: d.label, ...c };
-}
-
-function onUp(e: PointerEvent): void {
-  if (!stage || !down) return;
-  const p = at(e);
-  const still = Math.hypot(p.x - down.x, p.y - down.y) < CLICK;
-  down = null;
-  if (drag) {
-    endDrag(true);
-    return;
-  }
-  if (pressed) {
-    stage.controls.enabled = true;
-    if (pressed === 'next' || !still) drawer?.letGo(stage.ray(p.x, p.y));
-    pressed = null;
-    return;
-  }
-  if (tools.drawing) return;
-  if (still) click(stage.ray(p.x, p.y));
-}
-
-function endDrag(keep: boolean): void {
-  const c = dragged;
-  drag = null;
-  dragged = null;
-  label.value = null;
-  if (stage) stage.controls.enabled = true;
-  if (keep && c && dragFrom) {
-    const words = { slide: 'Slide', turn: 'Turn', resize: 'Resize' }[tools.handles];
-    store.change(`${words} ${c.name || 'cutter'}`, setCutter(dragFrom, store.selection.part!, store.selection.course!, c)); // prettier-ignore
-  } else store.dropPreview();
-  dragFrom = null;
-}
-
-/** What one may look straight at, or seat a cutter on. */
-function noteFace({ direction }: THREE.Ray, hit: PartHit): void {
-  const normal = hit.normal.clone().multiplyScalar(-Math.sign(hit.normal.dot(direction)) || 1).normalize(); // prettier-ignore
-  if (helps.value) helps.value.normal = normal;
-  tools.face = { part: store.selection.part!, point: hit.point.toArray(), normal: normal.toArray() };
-}
-
-function click(ray: THREE.Ray): void {
-  const onPart = part.hit(ray);
-  if (onPart) noteFace(ray, onPart);
-  if (tools.placing) return placed(placer?.click(ray) ?? false);
-  const onCutter = props.cutting ? cutters.hit(ray) : null;
-  if (onCutter && onCutter.cutter !== store.selection.cutter) return store.select({ cutter: onCutter.cutter });
-  if (onCutter && (!onPart || onCutter.distance < onPart.distance)) return;
-  store.select({ course: onPart?.course ?? null });
-}
-
-/** After a cutter was placed the keys are the view's again. */
-const placed = (done: boolean): void => void (done && canvas.value?.focus());
 
 // Keyboard.
 function onKey(e: KeyboardEvent): void {
-  if (!stage || e.ctrlKey || e.metaKey || isTyping(e)) return;
+  if (!view || e.ctrlKey || e.metaKey || isTyping(e)) return;
+  const { stage, placer, picker, pointer } = view;
   if (tools.drawing && drawKey(e)) return e.preventDefault();
-  if (tools.placing && e.key === 'Enter') placed(placer?.onTop() ?? false);
+  if (tools.picking && !e.altKey && picker.key(e.key, e.shiftKey)) return e.preventDefault();
+  if (tools.placing && e.key === 'Enter') pointer.placed(placer.onTop());
   else if (e.key === '+' || e.key === '-') stage.zoom(e.key === '+' ? 1 / 1.2 : 1.2);
   else if (NUDGES[e.key] && props.cutting && store.cutter && !e.altKey) nudge(NUDGES[e.key]!, e.shiftKey ? 10 : 1);
   else if (ORBITS[e.key]) stage.orbit(...ORBITS[e.key]!);
@@ -225,79 +146,70 @@ function onKey(e: KeyboardEvent): void {
 
 function drawKey(e: KeyboardEvent): boolean {
   const way = NUDGES[e.key];
-  if (e.key === 'Enter') drawer?.enter();
-  else if (way && !way[2] && !e.altKey) drawer?.nudge(way[0] * (e.shiftKey ? 10 : 1), way[1] * (e.shiftKey ? 10 : 1));
-  else return drawer?.key(e) ?? false;
+  const { drawer } = view!;
+  if (e.key === 'Enter') drawer.enter();
+  else if (way && !way[2] && !e.altKey) drawer.nudge(way[0] * (e.shiftKey ? 10 : 1), way[1] * (e.shiftKey ? 10 : 1));
+  else return drawer.key(e);
   return true;
 }
 
 function nudge(way: Way, times: number): void {
   const c = store.cutter!;
-  store.change(`Nudge ${c.name || 'cutter'}`, setCutter(store.project!, store.selection.part!, store.selection.course!, nudged(c, way, step.value * times))); // prettier-ignore
+  store.change(`Nudge ${cutterName(c)}`, setCutter(store.project!, store.selection.part!, store.selection.course!, nudged(c, way, step.value * times))); // prettier-ignore
 }
 
-const look = (v: ViewName): void => stage?.fit(part.centre, part.radius, VIEWS[v].from);
-const fit = (): void => stage?.fit(part.centre, part.radius);
-let viewAt = 0;
-function nextView(): void {
-  const names = Object.keys(VIEWS) as ViewName[];
-  look(names[viewAt++ % names.length]!);
+/** A typed value of the handles. */
+function typeHandle(value: number): void {
+  const held = heldOf(store);
+  const box = held && shapes.box(held.placed.shape);
+  if (!held || !box) return;
+  const next = byTyped(held.placed, box, tools.handles, tools.axis, value, tools.aboutMiddle);
+  store.change(`${HANDLE_MODES[tools.handles]} ${held.name}`, held.put(store.project!, next));
 }
 
-const cutNow = () => props.cutting && !!store.part && !store.readOnly;
-const modes = Object.keys(HANDLE_MODES) as HandleMode[];
-useCommands([
-  { id: 'place', title: 'Place a cutter', also: 'new cut hole subtract add carve draw drill', keys: 'C', when: cutNow, run: () => tools.begin() },
-  { id: 'draw', title: 'Draw on the part', also: 'sketch outline rectangle circle cut hole pull extrude', keys: 'D', when: cutNow, run: () => tools.draw(undefined, part.radius) },
-  ...(Object.keys(DRAWN_TITLES) as DrawnKind[]).map((k) => ({ id: `draw-${k}`, title: `Draw: ${DRAWN_TITLES[k].toLowerCase()}`, when: cutNow, run: () => tools.draw(k, part.radius) })),
-  { id: 'next-handles', title: 'Next set of handles', also: 'slide turn resize move rotate scale', keys: 'M', when: () => cutNow() && !!store.cutter, run: () => (tools.handles = modes[(modes.indexOf(tools.handles) + 1) % modes.length]!) },
-  ...modes.map((m) => ({ id: `handles-${m}`, title: `Handles: ${HANDLE_MODES[m]}`, also: { slide: 'move', turn: 'rotate', resize: 'scale size' }[m], when: () => cutNow() && !!store.cutter, run: () => { tools.handles = m; } })),
-  { id: 'fit', title: 'Fit the part into view', also: 'frame zoom all', keys: 'B', when: () => !!store.picture, run: fit },
-  { id: 'next-view', title: 'Next straight-on view', also: 'front side top', keys: 'V', when: () => !!store.picture, run: nextView },
-  ...(Object.keys(VIEWS) as ViewName[]).map((v) => ({ id: `view-${v}`, title: `Look from: ${VIEWS[v].title}`, when: () => !!store.picture, run: () => look(v) })),
-  { id: 'drop', title: 'Let go of what is picked', also: 'deselect cancel', keys: 'Escape', when: () => tools.placing || !!tools.drawing || !!drag || store.selection.course !== null, run: letGo },
-]); // prettier-ignore
-
-useCommands(() => helps.value?.commands() ?? []);
+const look = (v: ViewName): void => view?.stage.fit(view.part.centre, view.part.radius, VIEWS[v].from);
+const fit = (): void => view?.stage.fit(view.part.centre, view.part.radius);
+const radius = (): number => view?.part.radius ?? 1;
 
 function letGo(): void {
-  if (drag) endDrag(false);
-  else if (tools.drawing) drawer?.back();
+  if (view?.pointer.dragging) view.pointer.endDrag(false);
+  else if (tools.drawing) view?.drawer.back();
+  else if (tools.picking) view?.picker.back();
   else if (tools.placing) tools.end();
   else store.select({ course: null, cutter: null });
 }
+const holds = () => tools.busy || !!view?.pointer.dragging || store.selection.course !== null;
+useCommands(viewCommands({ store, tools, cutting: () => props.cutting, radius, look, fit, letGo, holds }));
+useCommands(() => helps.value?.commands() ?? []);
 
 onMounted(() => {
   try {
-    stage = new Stage(canvas.value!);
+    view = open(canvas.value!);
   } catch {
     failed.value = true;
     return;
   }
-  handles = new Handles(stage);
-  placer = new PlaceOnPart(part, store, tools, notices, (x) => shapes.get(x));
-  stage.scene.add(part.group, cutters.group, placer.ghost.group);
-  placer.drawn = () => stage?.redraw();
-  drawer = new DrawOnPart(stage, part, store, tools, notices, () => step.value);
-  drawer.tag = (t) => (label.value = t && t.text ? { text: t.text, ...stage!.onCanvas(t.at) } : null);
+  const { stage, part, handles, drawer, pointer, snapshot, behind } = view;
+  helps.value = view.helps;
   tools.hand = drawer;
-  stage.overlay.add(handles.group, drawer.layer.group);
   stage.beforeFrame = () => {
-    handles?.place();
-    helps.value?.place(props.cutting && !tools.drawing && !tools.placing, unit.value);
-    scaleDashes(part.group, stage!.pixelAt(part.centre));
+    handles.place();
+    helps.value?.place(props.cutting && !tools.busy, unit.value);
+    behind.place(stage.camera);
+    scaleDashes(part.group, stage.pixelAt(part.centre));
   };
   stage.sceneDrawn = () => snapshot.take(canvas.value!);
-  helps.value = new ViewHelps(stage, part, cutters, store);
-  stage.controls.addEventListener('end', () => store.setCamera(stage!.place()));
-  store.setViewNow(() => stage?.place());
+  stage.controls.addEventListener('end', () => store.setCamera(stage.place()));
+  store.setViewNow(() => stage.place());
   // Before the controls see it: a handle under the pointer goes first.
-  canvas.value!.addEventListener('pointerdown', onDown, { capture: true });
-  resized = new ResizeObserver(() => stage?.resize(frame.value!.clientWidth, frame.value!.clientHeight));
+  canvas.value!.addEventListener('pointerdown', (e) => pointer.press(e), { capture: true });
+  resized = new ResizeObserver(() => stage.resize(frame.value!.clientWidth, frame.value!.clientHeight));
   resized.observe(frame.value!);
   stage.resize(frame.value!.clientWidth, frame.value!.clientHeight);
+  stage.habits(prefs.now.pointer);
   store.setThumbnail(() => snapshot.address());
   showPart();
+  showOthers();
 });
 
 onBeforeUnmount(() => {
@@ -306,45 +218,57 @@ onBeforeUnmount(() => {
   store.setViewNow(null);
   tools.end();
   tools.hand = null;
-  drawer?.layer.show(null);
-  placer?.stop();
-  cutters.show([], null, () => undefined);
-  handles?.show(null, null, 'slide');
-  part.show(null);
-  stage?.dispose();
-  stage = null;
+  if (!view) return;
+  view.drawer.layer.show(null);
+  view.picker.stop();
+  view.placer.stop();
+  view.surface.release();
+  view.cutters.show([], null, () => undefined);
+  view.handles.show(null, null, 'slide');
+  view.others.show(new Map());
+  view.behind.show([], new Map());
+  view.part.show(null);
+  view.stage.dispose();
+  view = null;
 });
 
 watch(() => store.picture, showPart);
+watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
+watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore
+watch(
+  () => store.project?.materials,
+  (looks) => {
+    view?.part.wear(looks ?? []);
+    view?.stage.redraw();
+  },
+);
 watch(
   () => store.fits,
-  () => stage?.redraw(),
+  () => view?.stage.redraw(),
 );
 watch(
-  () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting] as const,
-  showCutters,
-);
-watch(
-  () => !!tools.drawing,
-  (is) => {
-    if (is) canvas.value?.focus();
-    else drawer?.stop();
-    if (canvas.value) canvas.value.style.cursor = is ? 'crosshair' : '';
+  () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting, shapes.arrived.value] as const,
+  () => {
     showCutters();
+    view?.placer.again();
   },
-);
+); // prettier-ignore
+watch([() => !!tools.drawing, () => tools.placing, () => tools.picking?.wants], ([drawing, placing, picking]) => {
+  if (!drawing) view?.drawer.stop();
+  if (!placing) view?.placer.stop();
+  if (!picking) view?.picker.stop();
+  if (!canvas.value) return;
+  canvas.value.style.cursor = drawing || picking ? 'crosshair' : '';
+  if (drawing || placing || picking) canvas.value.focus();
+  showCutters();
+});
 watch(
-  () => tools.grid,
-  () => drawer?.refresh(),
-);
-watch(
-  () => tools.placing,
-  (is) => {
-    if (!is) placer?.stop();
-    if (canvas.value) canvas.value.style.cursor = '';
-    if (is) canvas.value?.focus();
-    showCutters();
+  () => [tools.grid, tools.stamping] as const,
+  () => {
+    if (tools.drawing) view?.drawer.refresh();
+    view?.placer.again();
   },
+  { deep: true },
 );
 </script>
 
@@ -355,9 +279,9 @@ watch(
       tabindex="0"
       role="application"
       :aria-label="`${store.part?.name ?? 'No part'}. Arrow keys turn the view, or nudge the picked cutter; plus and minus zoom.`"
-      @pointermove="onMove"
-      @pointerup="onUp"
-      @pointercancel="endDrag(false)"
+      @pointermove="view?.pointer.move($event)"
+      @pointerup="view?.pointer.release($event)"
+      @pointercancel="view?.pointer.endDrag(false)"
       @keydown="onKey"
     ></canvas>
     <p v-if="failed" class="card">
@@ -388,7 +312,7 @@ watch(
       <button title="Fit the part into view (B)" @click="fit">Fit</button>
     </div>
 
-    <ToolStrip :cutting="cutting" @draw="tools.draw(undefined, part.radius)" />
+    <ToolStrip :cutting="cutting" @draw="tools.draw(undefined, radius(), 'cut')" @typed="typeHandle" />
   </section>
 </template>
 

@@ -1,13 +1,16 @@
 import * as THREE from 'three';
-import { addCut, drawnCutter, findPart, type NewCutter, type Project } from '@dusky-mason/core/courses';
-import { MasonError } from '@dusky-mason/core/mesh';
-import { offPlane, onPlane, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
+import { addCut, addPart, drawnCutter, drawnTurned, findPart, type Drawn, type NewCutter, type Part, type Project } from '@dusky-mason/core/courses'; // prettier-ignore
+import { MasonError, type Vec3 } from '@dusky-mason/core/mesh';
+import { offPlane, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
 import type { CutOperationName } from '../components/marks.ts';
 import { engine } from '../engine/engine.ts';
+import { Latest } from '../engine/latest.ts';
 import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
-import { clicked, closed, dragged, moved, onPlaneOf, operationOf, outlineOf, pulled, shownRun, stepBack, tells, typed, type Draw } from '../tools/drawing.ts'; // prettier-ignore
+import { clicked, closed, dragged, moved, onPlaneOf, operationOf, outlineOf, problemOf, pulled, shownRun, stepBack, tells, typed, type Draw } from '../tools/drawing.ts'; // prettier-ignore
+import { inside, turnOfEdge } from '../tools/onFace.ts';
 import type { useTools } from '../tools/tools.ts';
+import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
 import { alongAxis, onStep } from './handleMath.ts';
 import type { PartHit, PartLayer } from './partLayer.ts';
 import { SketchLayer } from './sketchLayer.ts';
@@ -35,14 +38,12 @@ export class DrawOnPart {
   readonly layer = new SketchLayer();
   /** Set by who shows it: the tag beside the pointer. */
   tag: (tag: Tag | null) => void = () => undefined;
-  private sketches = new Map<string, Promise<Sketch>>();
   private wantedFace = '';
-  private picture: unknown = null;
-  private toFace = false;
 
   constructor(
     private readonly stage: Stage,
     private readonly part: PartLayer,
+    private readonly sketches: FaceSketches,
     private readonly store: ReturnType<typeof useProject>,
     private readonly tools: ReturnType<typeof useTools>,
     private readonly notices: ReturnType<typeof useNotices>,
@@ -70,6 +71,8 @@ export class DrawOnPart {
         plane: d.plane,
         grid: this.tools.grid.shown && d.stage !== 'pull' ? this.grid() : null,
         reach: this.part.radius,
+        landed: this.landing(d),
+        axis: d.makes === 'turned',
         points,
         closed: whole,
         mark: d.stage === 'pull' ? null : d.hover,
@@ -95,7 +98,7 @@ export class DrawOnPart {
   private hover(ray: THREE.Ray): void {
     const d = this.draw;
     if (!d?.plane) return;
-    const p = this.onPlane(d.plane, ray);
+    const p = rayOnPlane(d.plane, ray);
     if (!p) return this.tag(null);
     const pixel = this.stage.pixelAt(new THREE.Vector3(...offPlane(d.plane, p)));
     const first = d.kind === 'free' && d.points.length > 2 ? d.points[0]! : null;
@@ -107,39 +110,24 @@ export class DrawOnPart {
     this.tag({ text: words.filter(Boolean).join(' · '), at: new THREE.Vector3(...offPlane(d.plane, at)) });
   }
 
-  private onPlane(plane: Sketch, ray: THREE.Ray): Point2 | null {
-    const normal = new THREE.Vector3(...plane.axes[2]);
-    const hit = ray.intersectPlane(new THREE.Plane().setFromNormalAndCoplanarPoint(normal, new THREE.Vector3(...plane.origin)), new THREE.Vector3()); // prettier-ignore
-    return hit && onPlane(plane, hit.toArray());
-  }
-
   /** The plane under the pointer: that of the face, or where there is none and the view is straight on, one square to the view. */
   private findPlane(ray: THREE.Ray): void {
-    const hit = this.part.hit(ray);
+    const { makes } = this.draw!;
+    const view = this.viewPlane();
+    // What is traced lies in the view, whatever stands before it.
+    const hit = makes === 'cut' || !view ? this.part.hit(ray) : null;
     if (hit) return this.faceOf(hit, ray);
     this.wantedFace = '';
-    const view = this.viewPlane();
     if (view) this.tools.drawing = onPlaneOf(this.draw!, view);
   }
 
   private faceOf(hit: PartHit, ray: THREE.Ray): void {
-    if (this.picture !== this.store.picture) {
-      this.sketches.clear();
-      this.picture = this.store.picture;
-    }
-    const key = `${this.store.part!.id} ${hit.face}`;
+    const key = this.sketches.key(hit);
     // A fresh drawing has no plane yet, though the pointer is where it was.
     if (key === this.wantedFace && this.draw?.plane) return;
     this.wantedFace = key;
-    let asked = this.sketches.get(key);
-    if (!asked) {
-      asked = engine()
-        .ask({ kind: 'face', part: this.store.part!, face: hit.face })
-        .then((a) => a.sketch);
-      this.sketches.set(key, asked);
-    }
     const now = ray.clone();
-    asked.then(
+    this.sketches.of(hit).then(
       (sketch) => {
         if (this.wantedFace !== key || !this.draw || this.draw.stage !== 'place') return;
         this.tools.drawing = onPlaneOf(this.draw, sketch);
@@ -149,7 +137,7 @@ export class DrawOnPart {
     );
   }
 
-  /** A plane square to a straight-on view, where the part begins. */
+  /** A plane square to a straight-on view: where the part begins; through the origin for what becomes a part of its own. */
   private viewPlane(): Sketch | null {
     const back = this.stage.camera.getWorldDirection(new THREE.Vector3()).negate();
     const axes = [0, 1, 2].map((k) => new THREE.Vector3().setComponent(k, Math.sign(back.getComponent(k)) || 1));
@@ -157,7 +145,7 @@ export class DrawOnPart {
     if (!normal) return null;
     const right = new THREE.Vector3().setFromMatrixColumn(this.stage.camera.matrixWorld, 0);
     const lead = normal.clone().multiplyScalar(this.part.reach(normal) - this.part.centre.dot(normal));
-    const origin = this.part.centre.clone().add(lead);
+    const origin = this.draw!.makes === 'cut' ? this.part.centre.clone().add(lead) : new THREE.Vector3();
     return sketchPlane(origin.toArray(), normal.toArray(), right.toArray());
   }
 
@@ -167,7 +155,7 @@ export class DrawOnPart {
     const normal = new THREE.Vector3(...d.plane!.axes[2]);
     const foot = new THREE.Vector3(...offPlane(d.plane!, this.middle(d)));
     let depth: number | null;
-    if (this.toFace) {
+    if (this.tools.toFace) {
       const hit = this.part.hit(ray);
       depth = hit && hit.point.clone().sub(foot).dot(normal);
     } else {
@@ -185,7 +173,7 @@ export class DrawOnPart {
 
   private preview(d: Draw): void {
     this.set(d);
-    const cut = this.cut(d);
+    const cut = d.makes === 'cut' ? this.cut(d) : null;
     if (cut) this.store.preview(cut);
     else this.store.dropPreview();
     this.shown = cut && this.store.project;
@@ -215,7 +203,7 @@ export class DrawOnPart {
   private cutter(d: Draw): NewCutter | null {
     if (!d.drawn || !d.plane) return null;
     try {
-      const n = findPart((this.from ?? this.store.project)!, this.store.selection.part)!.courses.length;
+      const n = findPart((this.from ?? this.store.project)!, this.store.selection.part)?.courses.length ?? 1;
       const made = drawnCutter(d.drawn, d.plane, d.pull, this.proud(d));
       return { ...made, name: `${made.name} ${n}` };
     } catch (e) {
@@ -234,13 +222,40 @@ export class DrawOnPart {
     return Math.min(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)) / 2;
   }
 
+  private landed: { run: string; lines: Float64Array } = { run: '', lines: new Float64Array() };
+  private readonly drapes = new Latest<{ run: string; points: Vec3[]; part: Part; direction: Vec3 }>(
+    async ({ run, points, part, direction }) => {
+      try {
+        const { lines } = await engine().ask({ kind: 'drape', part, run: points, direction });
+        this.landed = { run, lines };
+        if (this.draw) this.refresh();
+      } catch {
+        // A part that cannot be made has nothing to land on, and says so itself.
+      }
+    },
+    () => undefined,
+  );
+
+  /** Where an outline that reaches past its face lands on the part: what is known of it now. It is asked for when it has changed. */
+  private landing(d: Draw): Float64Array {
+    const { points } = shownRun(d);
+    const part = findPart((this.from ?? this.store.project)!, this.store.selection.part);
+    if (d.makes !== 'cut' || points.length < 3 || !part || !this.proud(d)) return new Float64Array();
+    const run = JSON.stringify([d.plane!.origin, points]);
+    if (run !== this.landed.run) {
+      const direction = d.plane!.axes[2].map((x) => -x) as [number, number, number];
+      this.drapes.request({ run, points: points.map((p) => offPlane(d.plane!, p)), part, direction });
+    }
+    return this.landed.lines;
+  }
+
   /** The places that the pointer has passed while it was held down on a free outline. */
   private trail: Point2[] = [];
 
   /** The pointer is held down and moves: a free outline is drawn by hand. */
   drag(ray: THREE.Ray): void {
     const d = this.draw;
-    const p = d?.kind === 'free' && d.stage === 'shape' && d.plane ? this.onPlane(d.plane, ray) : null;
+    const p = d?.kind === 'free' && d.stage === 'shape' && d.plane ? rayOnPlane(d.plane, ray) : null;
     if (p) this.trail.push(p);
     this.move(ray);
   }
@@ -267,8 +282,10 @@ export class DrawOnPart {
   private at(p: Point2): void {
     const before = this.draw!;
     const next = clicked(before, p);
-    if (next === before && outlineOf(before)) this.tag(null);
+    const drawn = next === before && outlineOf(moved(before, p));
     this.set(next);
+    if (drawn) this.refuse(before, drawn, p);
+    this.settle();
   }
 
   /** Takes a typed value; the sentence that says what is wrong with it, or null. */
@@ -277,6 +294,7 @@ export class DrawOnPart {
       const d = typed(this.draw!, text, this.store.project?.unit ?? 'mm');
       if (d.stage === 'pull') this.preview(d);
       else this.set(d);
+      this.settle();
       return null;
     } catch (e) {
       return e instanceof Error ? e.message : String(e);
@@ -289,8 +307,34 @@ export class DrawOnPart {
     if (!d) return;
     if (d.stage === 'pull') return this.finish();
     if (!d.plane) return this.move(this.stage.middleRay());
-    if (d.kind === 'free' && d.points.length > 2 && !d.bending) return this.set(closed(d));
+    if (d.kind === 'free' && d.points.length > 2 && !d.bending) return this.close(d);
     if (d.hover) this.at(d.hover);
+  }
+
+  private close(d: Draw): void {
+    const next = closed(d);
+    this.set(next);
+    if (next === d) this.refuse(d, { kind: 'free', points: d.points, bows: d.bows }, d.points[0]!);
+    this.settle();
+  }
+
+  /** Says why an outline cannot be gone on with, where it is. */
+  private refuse(d: Draw, drawn: Drawn, at: Point2): void {
+    const problem = problemOf(d, drawn);
+    this.tag(problem ? { text: problem, at: new THREE.Vector3(...offPlane(d.plane!, at)) } : null);
+  }
+
+  /** A profile that is whole becomes a part at once: there is nothing to pull. */
+  private settle(): void {
+    const d = this.draw;
+    if (d?.stage === 'done' && d.drawn && d.plane) this.makePart(drawnTurned(d.drawn, d.plane));
+  }
+
+  private makePart({ name, shape, placement }: NewCutter): void {
+    const project = this.store.project!;
+    this.store.change(`Draw a ${name.toLowerCase()}`, addPart(project, name, shape, 'Body', placement));
+    this.stop();
+    this.store.select({ part: project.nextId + 1, course: project.nextId });
   }
 
   /** Moves the mark on the plane by so many steps of the grid. */
@@ -317,7 +361,7 @@ export class DrawOnPart {
     const key = e.key.toLowerCase();
     if (d.stage === 'pull' && PULL_KEYS[key]) this.choose(PULL_KEYS[key]);
     else if (d.stage === 'pull' && key === 't') this.preview(pulled(d, 'through'));
-    else if (d.stage === 'pull' && key === 'f') this.toFace = !this.toFace;
+    else if (d.stage === 'pull' && key === 'f') this.pullToFace();
     else if (d.stage !== 'pull' && key === 'a' && d.kind === 'free') this.set({ ...d, arc: !d.arc });
     else if (d.stage !== 'pull' && key === 'backspace') this.back();
     else if (d.stage !== 'pull' && key === 'o' && d.hover) this.regrid({ origin: [...d.hover] });
@@ -325,6 +369,10 @@ export class DrawOnPart {
       this.regrid({ turn: turnOfEdge(d.plane, d.hover) ?? this.tools.grid.turn }); // prettier-ignore
     else return false;
     return true;
+  }
+
+  pullToFace(): void {
+    this.tools.toFace = !this.tools.toFace;
   }
 
   private regrid(change: Partial<Grid>): void {
@@ -344,6 +392,11 @@ export class DrawOnPart {
 
   private finish(): void {
     const d = this.draw!;
+    if (d.makes === 'part') {
+      const made = this.cutter(d.pull === 'through' ? pulled(d, 0) : d);
+      if (made) this.makePart(made);
+      return;
+    }
     this.catchUp();
     const project = this.from ?? this.store.project!;
     const cut = this.cut(d.pull === 0 ? pulled(d, 'through') : d);
@@ -357,7 +410,7 @@ export class DrawOnPart {
   private dropPreview(): void {
     this.store.dropPreview();
     this.from = this.shown = null;
-    this.toFace = false;
+    this.tools.toFace = false;
   }
 
   stop(): void {
@@ -366,27 +419,4 @@ export class DrawOnPart {
     this.wantedFace = '';
     this.set(null);
   }
-}
-
-/** Whether a place is in a ring of points or within `tol` of it. */
-function inside(ring: readonly Point2[], p: Point2, tol: number): boolean {
-  let within = false;
-  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-    const [a, b] = [ring[i]!, ring[j]!];
-    const [ex, ey] = [b[0] - a[0], b[1] - a[1]];
-    const t = Math.max(0, Math.min(1, ((p[0] - a[0]) * ex + (p[1] - a[1]) * ey) / (ex * ex + ey * ey || 1)));
-    if (Math.hypot(a[0] + t * ex - p[0], a[1] + t * ey - p[1]) <= tol) return true;
-    if (a[1] > p[1] !== b[1] > p[1] && p[0] < ((b[0] - a[0]) * (p[1] - a[1])) / (b[1] - a[1]) + a[0]) within = !within;
-  }
-  return within;
-}
-
-/** The turn of the edge that a place lies on, degrees. */
-function turnOfEdge(s: Sketch, p: Point2): number | null {
-  const edges = s.outlines.flatMap((loop) => loop.map((a, i): [Point2, Point2] => [a, loop[(i + 1) % loop.length]!]));
-  const on = edges.find(([a, b]) => {
-    const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
-    return Math.hypot(p[0] - a[0], p[1] - a[1]) + Math.hypot(p[0] - b[0], p[1] - b[1]) - length < 1e-6 * length;
-  });
-  return on ? +((Math.atan2(on[1][1] - on[0][1], on[1][0] - on[0][0]) * 180) / Math.PI).toFixed(6) : null;
 }

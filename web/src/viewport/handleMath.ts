@@ -1,5 +1,14 @@
 import * as THREE from 'three';
 
+/** What the handles of the picked thing do. */
+export type HandleMode = 'slide' | 'turn' | 'resize' | 'points';
+export const HANDLE_MODES: Record<HandleMode, string> = {
+  slide: 'Slide',
+  turn: 'Turn',
+  resize: 'Resize',
+  points: 'Points',
+};
+
 /** Where along a line (origin, unit direction) it comes nearest to a ray; null when the two are nearly parallel. */
 export function alongAxis(ray: THREE.Ray, origin: THREE.Vector3, axis: THREE.Vector3): number | null {
   const w = origin.clone().sub(ray.origin);

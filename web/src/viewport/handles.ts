@@ -1,118 +1,170 @@
 import * as THREE from 'three';
-import { resizeShape, type Cutter } from '@dusky-mason/core/courses';
+import {
+  bentThrough,
+  isPointed,
+  movedBy,
+  pieceMiddle,
+  pointPlace,
+  pointPlane,
+  resizedTo,
+  slidAlong,
+  slidTo,
+  turnCentre,
+  turnedAbout,
+  withPoint,
+  type Placed,
+  type Pointed,
+} from '@dusky-mason/core/courses';
+import type { Point2 } from '@dusky-mason/core/shapes';
 import { formatAngle, formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { placementMatrix, type ShapeBox } from './cutterLayer.ts';
-import { alongAxis, angleAround, onStep, tidy, turnedBy } from './handleMath.ts';
-import { disposeTree } from './lines.ts';
+import { alongAxis, angleAround, onStep, tidy, type HandleMode } from './handleMath.ts';
+import { arc, clearHandles, dot, KNOB, paint, post, puck, tab } from './handleShapes.ts';
 import type { Stage } from './stage.ts';
-
-export type HandleMode = 'slide' | 'turn' | 'resize';
-export const HANDLE_MODES: Record<HandleMode, string> = { slide: 'Slide', turn: 'Turn', resize: 'Resize' };
+import type { SurfaceBelow } from './surfaceBelow.ts';
 
 type Axis = 0 | 1 | 2;
 const NAMES = ['x', 'y', 'z'] as const;
 
 interface Handle {
   object: THREE.Object3D;
+  kind: 'post' | 'tab' | 'arc' | 'puck' | 'point' | 'bend';
   axis: Axis;
   sign: 1 | -1;
+  /** Of a point, or of the piece after it. */
+  at: number;
 }
 
-/** What a drag does to the cutter, and the number that it shows. */
+/** What a drag does to what is held, and the number that it shows. */
 export interface Dragged {
-  cutter: Cutter;
+  placed: Placed;
   label: string;
   at: THREE.Vector3;
 }
 
-const LIMESTONE = 0xece6dc;
-const VERDIGRIS = 0x2f7f79;
-const OCHRE = 0xb07a1e;
-/** Sizes on the screen, pixels. */
-const KNOB = 13;
-const POST = 46;
+/** How a drag is meant: to steps of so many mm (and 15°), or freely; with both sides moving, or one. */
+export interface DragWish {
+  step: number | null;
+  both: boolean;
+}
+
+export type Follow = (ray: THREE.Ray, wish: DragWish) => Dragged | null;
+
+/** Handles of an outline with more points than this are not shown. */
+const MOST_POINTS = 120;
+const vec = (p: readonly number[]) => new THREE.Vector3(p[0], p[1], p[2]);
+const arr = (p: THREE.Vector3): [number, number, number] => [p.x, p.y, p.z];
 
 /**
- * Handles on the picked cutter: posts to slide it along its own axes, arcs to turn it, tabs on the sides of its box to resize it. They keep
- * their size on the screen.
+ * Handles on what is picked: posts to slide it along its own axes and a puck to slide it over the surface, arcs to turn it, tabs on the sides of its
+ * box to resize it, dots on the points of its outline. They keep their size on the screen.
  */
 export class Handles {
   readonly group = new THREE.Group();
   private list: Handle[] = [];
-  private cutter: Cutter | null = null;
-  private shape: ShapeBox | null = null;
+  private held: Placed | null = null;
+  private box: ShapeBox | null = null;
   private mode: HandleMode = 'slide';
+  private built = '';
   private hot: Handle | null = null;
 
-  constructor(private readonly stage: Stage) {}
+  constructor(
+    private readonly stage: Stage,
+    private readonly surface: SurfaceBelow,
+  ) {}
 
-  show(cutter: Cutter | null, shape: ShapeBox | null, mode: HandleMode): void {
-    this.cutter = cutter && shape ? cutter : null;
-    this.shape = shape;
-    if (!this.cutter || mode !== this.mode || !this.list.length) this.build(mode);
+  /** Shows the handles of something; `slides` is whether there is a surface below it to slide over. */
+  show(held: Placed | null, box: ShapeBox | null, mode: HandleMode, slides = false): void {
+    this.held = held && box ? held : null;
+    this.box = box;
+    this.mode = mode === 'points' && held && !isPointed(held.shape) ? 'slide' : mode;
+    const points = this.held && isPointed(this.held.shape) ? this.held.shape.points.length : 0;
+    const wanted = this.held ? `${this.mode} ${slides} ${this.mode === 'points' ? points : ''}` : '';
+    if (wanted !== this.built) this.build(wanted, slides);
     this.place();
   }
 
-  private build(mode: HandleMode): void {
-    disposeTree(this.group);
-    this.group.clear();
+  private build(wanted: string, slides: boolean): void {
+    clearHandles(this.group);
     this.list = [];
-    this.mode = mode;
-    if (!this.cutter) return;
-    for (const axis of [0, 1, 2] as const)
-      for (const sign of mode === 'turn' ? ([1] as const) : ([1, -1] as const)) {
-        const object = mode === 'turn' ? arc(axis) : mode === 'slide' ? post() : tab();
-        this.group.add(object);
-        this.list.push({ object, axis, sign });
-      }
+    this.built = wanted;
+    this.hot = null;
+    if (!this.held) return;
+    const put = (kind: Handle['kind'], object: THREE.Object3D, rest: Partial<Handle> = {}) => {
+      this.group.add(object);
+      this.list.push({ object, kind, axis: 2, sign: 1, at: 0, ...rest });
+    };
+    if (this.mode === 'points') {
+      const { points } = this.held.shape as Pointed;
+      if (points.length > MOST_POINTS) return;
+      points.forEach((_, at) => put('bend', dot(true), { at }));
+      points.forEach((_, at) => put('point', dot(false), { at }));
+      return;
+    }
+    for (const axis of [0, 1, 2] as const) {
+      if (this.mode === 'turn') put('arc', arc(axis), { axis });
+      else
+        for (const sign of [1, -1] as const)
+          put(this.mode === 'slide' ? 'post' : 'tab', this.mode === 'slide' ? post() : tab(), { axis, sign });
+    }
+    if (this.mode === 'slide' && slides) put('puck', puck());
   }
 
-  /** The frame of the cutter's box: its middle, its unit axes, its half sizes along them, mm. */
-  private frame(c: Cutter): { middle: THREE.Vector3; axes: THREE.Vector3[]; half: number[] } {
+  /** The frame of the box: its middle, its unit axes, its half sizes along them, mm. */
+  private frame(c: Placed, box: ShapeBox): { middle: THREE.Vector3; axes: THREE.Vector3[]; half: number[] } {
     const m = placementMatrix(c.placement);
     const axes = [0, 1, 2].map((k) => new THREE.Vector3().setFromMatrixColumn(m, k));
-    const half = axes.map((a, k) => (a.length() * this.shape!.size[k]!) / 2);
+    const half = axes.map((a, k) => (a.length() * box.size[k]!) / 2);
     axes.forEach((a) => a.normalize());
-    return { middle: new THREE.Vector3(...this.shape!.centre).applyMatrix4(m), axes, half };
+    return { middle: vec(box.centre).applyMatrix4(m), axes, half };
   }
+
+  private centreOf = (c: Placed): THREE.Vector3 => vec(turnCentre(c, this.box!));
 
   /** Puts all handles where they belong for the camera as it stands. */
   place(): void {
-    if (!this.cutter) return;
-    const { middle, axes, half } = this.frame(this.cutter);
+    if (!this.held) return;
+    const { middle, axes, half } = this.frame(this.held, this.box!);
     const pixel = this.stage.pixelAt(middle);
     const radius = Math.max(...half) + 26 * pixel;
+    const centre = this.centreOf(this.held);
     for (const h of this.list) {
-      const dir = axes[h.axis]!.clone().multiplyScalar(h.sign);
       const o = h.object;
-      o.quaternion.setFromRotationMatrix(new THREE.Matrix4().makeBasis(axes[0]!, axes[1]!, axes[2]!));
-      if (this.mode === 'turn') {
-        o.position.copy(middle);
+      const dir = axes[h.axis]!.clone().multiplyScalar(h.sign);
+      if (h.kind === 'arc') {
+        o.quaternion.setFromRotationMatrix(new THREE.Matrix4().makeBasis(axes[0]!, axes[1]!, axes[2]!));
+        o.position.copy(centre);
         o.scale.setScalar(radius);
         o.children.forEach((c) => c.userData.knob && c.scale.setScalar((KNOB * pixel) / radius));
       } else {
-        o.position.copy(middle).addScaledVector(dir, half[h.axis]!);
-        o.scale.setScalar(pixel);
+        if (h.kind === 'point' || h.kind === 'bend') o.position.copy(this.dotPlace(this.held, h));
+        else o.position.copy(middle).addScaledVector(dir, h.kind === 'puck' ? 0 : half[h.axis]!);
+        o.scale.setScalar(this.stage.pixelAt(o.position));
         o.quaternion.setFromUnitVectors(new THREE.Vector3(0, 0, 1), dir);
       }
-      const colour = h === this.hot ? OCHRE : LIMESTONE;
-      o.traverse((x) => x.userData.knob && ((x as THREE.Mesh).material as THREE.MeshBasicMaterial).color.set(colour));
+      paint(o, h === this.hot);
     }
   }
 
-  /** The handle under a ray. */
+  private dotPlace(c: Placed, h: Handle): THREE.Vector3 {
+    const s = c.shape as Pointed;
+    const p = h.kind === 'point' ? s.points[h.at]! : pieceMiddle(s, h.at);
+    return vec(pointPlace(s, p)).applyMatrix4(placementMatrix(c.placement));
+  }
+
+  /** The handle under a ray: of several that of a point, then the nearest. */
   private hit(ray: THREE.Ray): Handle | null {
     this.group.updateMatrixWorld(true);
     const caster = new THREE.Raycaster(ray.origin, ray.direction);
     const targets = this.list.flatMap((h) => h.object.children.filter((c) => c.userData.grip));
-    const [first] = caster.intersectObjects(targets, false);
-    return first ? (this.list.find((h) => h.object === first.object.parent) ?? null) : null;
+    const found = caster.intersectObjects(targets, false).map((x) => this.list.find((h) => h.object === x.object.parent)!); // prettier-ignore
+    return found.find((h) => h.kind === 'point') ?? found[0] ?? null;
   }
 
   /** Marks the handle under the pointer; true when there is one. */
   hover(ray: THREE.Ray): boolean {
     const before = this.hot;
-    this.hot = this.cutter ? this.hit(ray) : null;
+    this.hot = this.held ? this.hit(ray) : null;
     if (before !== this.hot) {
       this.place();
       this.stage.redraw();
@@ -120,154 +172,108 @@ export class Handles {
     return this.hot !== null;
   }
 
-  /** Takes hold of the handle under a ray: a function that says what the cutter is for any later ray; null when there is none. */
-  grab(ray: THREE.Ray, unit: LengthUnit): ((ray: THREE.Ray, step: number | null) => Dragged | null) | null {
-    const h = this.cutter && this.hit(ray);
+  /**
+   * Takes hold of the handle under a ray: a function that says what is held comes to for any later ray, and the axis that it goes along; null when there
+   * is none.
+   */
+  grab(ray: THREE.Ray, unit: LengthUnit): { axis: Axis; follow: Follow } | null {
+    const h = this.held && this.hit(ray);
     if (!h) return null;
-    const start = this.cutter!;
-    const { middle, axes, half } = this.frame(start);
+    const [start, box] = [this.held!, this.box!];
+    const follow = this.followed(h, start, box, ray, unit);
+    return follow && { axis: h.axis, follow };
+  }
+
+  private followed(h: Handle, start: Placed, box: ShapeBox, ray: THREE.Ray, unit: LengthUnit): Follow | null {
+    const { middle, axes, half } = this.frame(start, box);
     const axis = axes[h.axis]!;
-    const pixel = this.stage.pixelAt(middle);
-    if (this.mode === 'turn') {
+    if (h.kind === 'puck') return this.overSurface(start, middle, axis);
+    if (h.kind === 'point' || h.kind === 'bend') return this.ofPoint(h, start, unit);
+    if (h.kind === 'arc') {
+      const centre = this.centreOf(start);
       const [u, v] = [axes[(h.axis + 1) % 3]!, axes[(h.axis + 2) % 3]!];
-      const from = angleAround(ray, middle, axis, u, v);
+      const from = angleAround(ray, centre, axis, u, v);
       if (from === null) return null;
-      return (r, step) => {
-        const to = angleAround(r, middle, axis, u, v);
+      const tip = centre
+        .clone()
+        .addScaledVector(u, half[(h.axis + 1) % 3]!)
+        .addScaledVector(v, half[(h.axis + 2) % 3]!);
+      return (r, { step }) => {
+        const to = angleAround(r, centre, axis, u, v);
         if (to === null) return null;
-        let degrees = ((to - from + 540) % 360) - 180;
-        degrees = step ? onStep(degrees, 15) : Math.round(degrees * 2) / 2;
-        const placement = { ...start.placement, turn: turnedBy(start.placement.turn, h.axis, degrees) };
-        // About the middle of its box, which need not be its origin.
-        placement.position = this.keepMiddle(start, placement, middle);
-        return {
-          cutter: { ...start, placement },
-          label: `${NAMES[h.axis]} ${signed(formatAngle(degrees))}`,
-          at: this.tip(h, middle, axes, half, pixel),
-        };
+        const by = ((to - from + 540) % 360) - 180;
+        const degrees = step ? onStep(by, 15) : Math.round(by * 2) / 2;
+        return { placed: turnedAbout(start, h.axis, degrees, arr(centre)), label: `${NAMES[h.axis]} ${signed(formatAngle(degrees))}`, at: tip }; // prettier-ignore
       };
     }
+    const pixel = this.stage.pixelAt(middle);
     const from = alongAxis(ray, middle, axis);
     if (from === null) return null;
-    return (r, step) => {
+    return (r, { step, both }) => {
       const to = alongAxis(r, middle, axis);
       if (to === null) return null;
-      const drawn = step ? onStep(to - from, step) : tidy(to - from, pixel);
-      return this.mode === 'slide'
-        ? this.slid(start, h, axis, drawn, unit)
-        : this.resized(start, h, axis, half[h.axis]! * 2, drawn * h.sign, unit);
+      const by = step ? onStep(to - from, step) : tidy(to - from, pixel);
+      if (h.kind === 'post') {
+        const at = middle.clone().addScaledVector(axis, by + h.sign * half[h.axis]!);
+        return { placed: slidAlong(start, h.axis, by), label: `${NAMES[h.axis]} ${signed(formatLength(by, unit, 2))}`, at }; // prettier-ignore
+      }
+      const size = Math.max(2e-3 * half[h.axis]!, 2 * half[h.axis]! + by * h.sign * (both ? 2 : 1));
+      const at = middle.clone().addScaledVector(axis, h.sign * half[h.axis]! + by);
+      const placed = resizedTo(start, box, h.axis, both ? 0 : h.sign, size);
+      return { placed, label: `${NAMES[h.axis]} ${formatLength(size, unit, 2)}`, at };
     };
   }
 
-  private slid(start: Cutter, h: Handle, axis: THREE.Vector3, by: number, unit: LengthUnit): Dragged {
-    const p = new THREE.Vector3(...start.placement.position).addScaledVector(axis, by);
-    const cutter = {
-      ...start,
-      placement: { ...start.placement, position: p.toArray().map(clean) as [number, number, number] },
-    };
-    return { cutter, label: `${NAMES[h.axis]} ${signed(formatLength(by, unit, 2))}`, at: this.side(cutter, h) };
-  }
-
-  private resized(start: Cutter, h: Handle, axis: THREE.Vector3, size: number, by: number, unit: LengthUnit): Dragged {
-    const to = Math.max(size / 1000, size + by);
-    const scale = start.placement.scale ?? [1, 1, 1];
-    const own = this.shape!.size[h.axis]! || 1;
-    let shape = resizeShape(start.shape, h.axis, to / Math.abs(scale[h.axis]!));
-    let placement = start.placement;
-    if (shape === start.shape) {
-      const k = [...scale] as [number, number, number];
-      k[h.axis] = (Math.sign(k[h.axis]!) * to) / own;
-      placement = { ...placement, scale: k };
-      shape = start.shape;
-    }
-    // The other side stays where it is.
-    const p = new THREE.Vector3(...placement.position).addScaledVector(axis, (h.sign * (to - size)) / 2);
-    placement = { ...placement, position: p.toArray().map(clean) as [number, number, number] };
-    const cutter = { ...start, shape, placement };
-    return {
-      cutter,
-      label: `${NAMES[h.axis]} ${formatLength(to, unit, 2)}`,
-      at: this.side(start, h).addScaledVector(axis, h.sign * (to - size)),
+  /** Slides over the surface below: it keeps its depth and its angle to it. */
+  private overSurface(start: Placed, middle: THREE.Vector3, axis: THREE.Vector3): Follow | null {
+    const seat = this.surface.along(middle, axis);
+    if (!seat) return null;
+    return (r) => {
+      const to = this.surface.hit(r);
+      if (!to) return null;
+      const placed = slidTo(start, seat, to);
+      return { placed, label: 'over the surface', at: vec(to.point) };
     };
   }
 
-  private keepMiddle(start: Cutter, placement: Cutter['placement'], middle: THREE.Vector3): [number, number, number] {
-    const now = new THREE.Vector3(...this.shape!.centre).applyMatrix4(placementMatrix(placement));
-    return new THREE.Vector3(...start.placement.position).add(middle).sub(now).toArray().map(clean) as [
-      number,
-      number,
-      number,
-    ];
-  }
-
-  private side(c: Cutter, h: Handle): THREE.Vector3 {
-    const { middle, axes, half } = this.frame(c);
-    return middle.addScaledVector(axes[h.axis]!, h.sign * half[h.axis]!);
-  }
-
-  private tip(h: Handle, middle: THREE.Vector3, axes: THREE.Vector3[], half: number[], pixel: number): THREE.Vector3 {
-    const r = Math.max(...half) + 26 * pixel;
-    return middle.clone().addScaledVector(axes[(h.axis + 1) % 3]!, r * 0.7).addScaledVector(axes[(h.axis + 2) % 3]!, r * 0.7); // prettier-ignore
+  /** Moves a point of the outline, or bends a piece of it, in the outline's own plane. */
+  private ofPoint(h: Handle, start: Placed, unit: LengthUnit): Follow {
+    const shape = start.shape as Pointed;
+    const m = placementMatrix(start.placement);
+    const back = m.clone().invert();
+    const { origin, right, up } = pointPlane(shape);
+    const local = (r: THREE.Ray): Point2 | null => {
+      const o = r.clone().applyMatrix4(back);
+      const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(vec(right).cross(vec(up)), vec(origin));
+      const p = o.intersectPlane(plane, new THREE.Vector3())?.sub(vec(origin));
+      return p ? [p.dot(vec(right)), p.dot(vec(up))] : null;
+    };
+    const pixel = this.stage.pixelAt(this.dotPlace(start, h));
+    return (r, { step }) => {
+      const p = local(r);
+      if (!p) return null;
+      const [x, y] = p.map((v) => (step ? onStep(v, step) : tidy(v, pixel))) as Point2;
+      // A profile stays on its side of the axis.
+      const at: Point2 = shape.kind === 'turned' ? [Math.max(0, x), y] : [x, y];
+      const next = h.kind === 'point' ? withPoint(shape, h.at, { x: at[0], y: at[1] }) : bentThrough(shape, h.at, at);
+      const words = h.kind === 'point' ? `${formatLength(at[0], unit, 2)}, ${formatLength(at[1], unit, 2)}` : `bow ${formatLength(next.bows[h.at]!, unit, 2)}`; // prettier-ignore
+      const placed = keptInPlace({ ...start, shape: next }, start);
+      return { placed, label: words, at: vec(pointPlace(next, at)).applyMatrix4(placementMatrix(placed.placement)) };
+    };
   }
 }
 
-const clean = (x: number): number => +x.toFixed(6) + 0;
+/** A shape whose points were changed may be made round another middle: the points that did not move stay where they are. */
+function keptInPlace(next: Placed, before: Placed): Placed {
+  const where = (c: Placed) => vec(pointPlace(c.shape as Pointed, [0, 0])).applyMatrix4(placementMatrix(c.placement));
+  return movedBy(next, arr(where(before).sub(where(next))));
+}
+
 const signed = (text: string): string => (text.startsWith('-') ? text.replace('-', '− ') : `+ ${text}`);
 
-const plain = (color: number) => new THREE.MeshBasicMaterial({ color, depthTest: false, transparent: true });
-
-function knob(geometry: THREE.BufferGeometry): THREE.Mesh[] {
-  const m = new THREE.Mesh(geometry, plain(LIMESTONE));
-  m.userData.knob = true;
-  m.renderOrder = 11;
-  const rim = new THREE.LineSegments(
-    new THREE.EdgesGeometry(geometry),
-    new THREE.LineBasicMaterial({ color: VERDIGRIS, depthTest: false }),
-  );
-  rim.renderOrder = 12;
-  m.add(rim);
-  // An unseen larger body to take hold of: at least 24 pixels.
-  const grip = new THREE.Mesh(new THREE.SphereGeometry(KNOB, 8, 6), new THREE.MeshBasicMaterial({ visible: false }));
-  grip.userData.grip = true;
-  return [m, grip];
-}
-
-/** A post with a head, standing out of a side. In pixels, along z. */
-function post(): THREE.Group {
-  const g = new THREE.Group();
-  const [head, grip] = knob(new THREE.OctahedronGeometry(KNOB * 0.62));
-  const line = new THREE.Line(
-    new THREE.BufferGeometry().setFromPoints([new THREE.Vector3(), new THREE.Vector3(0, 0, POST)]),
-    new THREE.LineBasicMaterial({ color: VERDIGRIS, depthTest: false }),
-  );
-  for (const o of [head!, grip!]) o.position.z = POST;
-  g.add(line, head!, grip!);
-  return g;
-}
-
-/** A flat tab on a side. In pixels. */
-function tab(): THREE.Group {
-  const g = new THREE.Group();
-  const [head, grip] = knob(new THREE.BoxGeometry(KNOB, KNOB, KNOB * 0.5));
-  g.add(head!, grip!);
-  return g;
-}
-
-/** A quarter arc about an axis with a bead in its middle; of radius 1. */
-function arc(axis: Axis): THREE.Group {
-  const g = new THREE.Group();
-  const u = new THREE.Vector3().setComponent((axis + 1) % 3, 1);
-  const v = new THREE.Vector3().setComponent((axis + 2) % 3, 1);
-  const at = (a: number) => u.clone().multiplyScalar(Math.cos(a)).addScaledVector(v, Math.sin(a));
-  const points = Array.from({ length: 25 }, (_, i) => at((i * Math.PI) / 48));
-  const line = new THREE.Line(
-    new THREE.BufferGeometry().setFromPoints(points),
-    new THREE.LineBasicMaterial({ color: VERDIGRIS, depthTest: false }),
-  );
-  const bead = new THREE.Mesh(new THREE.SphereGeometry(0.5, 12, 8), plain(LIMESTONE));
-  bead.userData.knob = bead.userData.grip = true;
-  bead.renderOrder = 11;
-  bead.position.copy(at(Math.PI / 4));
-  g.add(line, bead);
-  return g;
+/** What a typed value of the handles does: slides or turns by it along an own axis, or makes the size along it that long. */
+export function byTyped(c: Placed, box: ShapeBox, mode: HandleMode, axis: Axis, value: number, both: boolean): Placed {
+  if (mode === 'turn') return turnedAbout(c, axis, value, turnCentre(c, box));
+  if (mode === 'resize') return resizedTo(c, box, axis, both ? 0 : 1, value);
+  return slidAlong(c, axis, value);
 }

@@ -52,6 +52,16 @@ export function scaleDashes(o: THREE.Object3D, pixel: number): void {
   });
 }
 
+/** Lines over everything else, in pairs of points. */
+export function overlayLines(places: readonly number[], color: number, opacity = 1): THREE.LineSegments {
+  const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(places, 3));
+  const material = new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false });
+  const lines = new THREE.LineSegments(geometry, material);
+  lines.renderOrder = 5;
+  lines.frustumCulled = false;
+  return lines;
+}
+
 /** Releases the geometry and material of everything below an object. */
 export function disposeTree(o: THREE.Object3D): void {
   o.traverse((x) => {

@@ -1,9 +1,13 @@
 import * as THREE from 'three';
+import type { Material } from '@dusky-mason/core/courses';
 import type { PartPicture } from '../engine/protocol.ts';
 import { disposeTree, edgeLines } from './lines.ts';
 
-/** Colours of slots, in the order of their use; all near the part's own, so that shape stays what is seen first. */
+/** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
 const SLOT_COLOURS = [0xd8ccba, 0xb7aa97, 0xc4b49a, 0xa9a39b, 0xcdb7a5];
+
+/** Radius of what is looked at while there is no part, mm. */
+const NOTHING = 100;
 
 /** A hit on the part. */
 export interface PartHit {
@@ -19,7 +23,7 @@ export interface PartHit {
 export class PartLayer {
   readonly group = new THREE.Group();
   readonly centre = new THREE.Vector3();
-  radius = 1;
+  radius = NOTHING;
   private faces: THREE.Mesh | null = null;
   private picture: PartPicture | null = null;
 
@@ -29,22 +33,24 @@ export class PartLayer {
     this.group.clear();
     this.faces = null;
     this.picture = p;
-    if (!p) return;
+    if (!p) {
+      this.centre.set(0, 0, 0);
+      this.radius = NOTHING;
+      return;
+    }
     const geometry = new THREE.BufferGeometry();
     geometry.setAttribute('position', new THREE.BufferAttribute(p.positions, 3));
     geometry.setAttribute('normal', new THREE.BufferAttribute(p.normals, 3));
-    addSlotGroups(geometry, p.slotOfTriangle);
+    addSlotGroups(geometry, p.slotOfTriangle, Math.max(1, p.slots.length));
     geometry.computeBoundingSphere();
-    const materials = SLOT_COLOURS.map(
-      (color) =>
-        new THREE.MeshStandardMaterial({
-          color, roughness: 0.82, metalness: 0.02, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1,
-        }),
+    const count = Math.max(1, p.slots.length);
+    const materials = Array.from({ length: count }, () =>
+      new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
     ); // prettier-ignore
     this.faces = new THREE.Mesh(geometry, materials);
     this.group.position.set(...p.origin);
     this.group.add(this.faces, ...edgeLines(p));
-    this.seeThrough(this.glass);
+    this.paint();
     const s = geometry.boundingSphere!;
     this.centre.copy(s.center).add(this.group.position);
     this.radius = s.radius || 1;
@@ -66,15 +72,31 @@ export class PartLayer {
 
   private glass = false;
 
+  private looks: readonly Material[] = [];
+
+  /** How slots look; the usual look for those that are not named. */
+  wear(looks: readonly Material[]): void {
+    this.looks = looks;
+    this.paint();
+  }
+
   /** Whether what lies behind the part shows through it. */
   seeThrough(glass: boolean): void {
     this.glass = glass;
-    for (const m of (this.faces?.material ?? []) as THREE.MeshStandardMaterial[]) {
-      m.transparent = glass;
-      m.opacity = glass ? 0.4 : 1;
-      m.depthWrite = !glass;
+    this.paint();
+  }
+
+  private paint(): void {
+    ((this.faces?.material ?? []) as THREE.MeshStandardMaterial[]).forEach((m, i) => {
+      const look = this.looks.find((l) => l.slot === this.picture?.slots[i]);
+      m.color.set(look?.colour ?? SLOT_COLOURS[i % SLOT_COLOURS.length]!);
+      m.roughness = look?.roughness ?? 0.82;
+      m.metalness = look?.metal ?? 0.02;
+      m.opacity = (look?.opacity ?? 1) * (this.glass ? 0.4 : 1);
+      m.transparent = m.opacity < 1;
+      m.depthWrite = !m.transparent;
       m.needsUpdate = true;
-    }
+    });
   }
 
   /** How far the part's box reaches along a direction, from the origin, mm. */
@@ -103,11 +125,11 @@ export class PartLayer {
 }
 
 /** One draw group a run of triangles of one slot. */
-function addSlotGroups(geometry: THREE.BufferGeometry, slots: Uint16Array): void {
+function addSlotGroups(geometry: THREE.BufferGeometry, slots: Uint16Array, count: number): void {
   let from = 0;
   for (let t = 1; t <= slots.length; t++) {
     if (t < slots.length && slots[t] === slots[from]) continue;
-    geometry.addGroup(3 * from, 3 * (t - from), slots[from]! % SLOT_COLOURS.length);
+    geometry.addGroup(3 * from, 3 * (t - from), slots[from]! % count);
     from = t;
   }
 }

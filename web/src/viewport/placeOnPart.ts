@@ -69,7 +69,10 @@ export class PlaceOnPart {
 
   private cutter(seat: Seat): NewCutter {
     const { stamp } = this.tools;
-    if (stamp) return stampedCutter(stamp.shape, stamp.name, this.tools.operation, seat);
+    if (stamp) {
+      const extent = this.pictures(stamp.shape) ?? null;
+      return stampedCutter(stamp, this.tools.operation, seat, this.tools.stamping, extent);
+    }
     const c = seatedCutter(this.tools.kind, this.tools.operation, seat, this.part.radius);
     const n = this.store.part?.courses.length ?? 1;
     return { ...c, name: `${shapeTitle(this.tools.kind)} ${n}` };
@@ -92,9 +95,6 @@ export class PlaceOnPart {
       store.select({ course: project.nextId, cutter: project.nextId + 1 });
     }
     // One goes on stamping until told to stop; the next one is a cutter of the same cut.
-    if (stamp) {
-      tools.stampWith(stamp);
-      tools.into = course ?? project.nextId;
-    }
+    if (stamp) tools.stampWith(stamp, course ?? project.nextId);
   }
 }

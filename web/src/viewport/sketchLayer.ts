@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import { offPlane, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes';
-import { disposeTree } from './lines.ts';
+import { disposeTree, overlayLines } from './lines.ts';
 
 const LIMESTONE = 0xece6dc;
 const VERDIGRIS = 0x4fb3a8;
@@ -21,6 +21,10 @@ export interface Shown {
   size: number;
   /** How far the outline is pulled, mm along the normal. */
   pull: number;
+  /** Where the outline lands on the part, as lines; empty where it is not known or lies in the face. */
+  landed: Float64Array;
+  /** Whether the plane's up axis is what the outline is turned about. */
+  axis: boolean;
 }
 
 /** The plane that is drawn on: its face's outline, its grid, the outline so far, and where it is pulled to. */
@@ -44,6 +48,8 @@ export class SketchLayer {
         LIMESTONE,
         0.55,
       );
+    if (s.axis) this.add([at([0, -2 * s.reach]), at([0, 2 * s.reach])], OCHRE, 0.9);
+    if (s.landed.length) this.group.add(overlayLines([...s.landed], OCHRE, 0.9));
     const run = s.closed ? ring(s.points) : ring(s.points).slice(0, -1);
     this.add(
       run.flatMap(([a, b]) => [at(a), at(b)]),
@@ -72,14 +78,7 @@ export class SketchLayer {
 
   private add(places: readonly (readonly number[])[], color: number, opacity: number): void {
     if (!places.length) return;
-    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(places.flat(), 3)); // prettier-ignore
-    const lines = new THREE.LineSegments(
-      geometry,
-      new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false }),
-    );
-    lines.renderOrder = 5;
-    lines.frustumCulled = false;
-    this.group.add(lines);
+    this.group.add(overlayLines(places.flat(), color, opacity));
   }
 }
 

@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import type { PointerHabits } from '../stores/preferences.ts';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 
 /** Directions that a straight-on view looks from. */
@@ -83,6 +84,14 @@ export class Stage {
     this.renderer.clearDepth();
     this.renderer.render(this.overlay, this.camera);
     this.afterFrame();
+  }
+
+  /** What the buttons of a pointer, its wheel and a finger do. */
+  habits({ left, wheel, touch }: PointerHabits): void {
+    const [turn, shift] = [THREE.MOUSE.ROTATE, THREE.MOUSE.PAN];
+    this.controls.mouseButtons = { LEFT: left === 'turn' ? turn : shift, MIDDLE: THREE.MOUSE.DOLLY, RIGHT: left === 'turn' ? shift : turn }; // prettier-ignore
+    this.controls.zoomSpeed = wheel === 'towards' ? 1 : -1;
+    this.controls.touches = touch === 'turn' ? { ONE: THREE.TOUCH.ROTATE, TWO: THREE.TOUCH.DOLLY_PAN } : { ONE: THREE.TOUCH.PAN, TWO: THREE.TOUCH.DOLLY_ROTATE }; // prettier-ignore
   }
 
   /** Tells how large the part is, so that near and far planes and steps fit it. */

@@ -3,6 +3,7 @@ import { ref } from 'vue';
 import { sayFit } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import type { Command } from '../components/commands.ts';
+import { useCompany } from '../stores/company.ts';
 import type { useProject } from '../stores/project.ts';
 import { placementMatrix, type CutterLayer } from './cutterLayer.ts';
 import type { PartLayer } from './partLayer.ts';
@@ -82,10 +83,12 @@ export class ViewHelps {
       this.apply();
     };
     const looks = Object.keys(CUTTER_LOOKS) as CutterLook[];
+    const company = useCompany();
     return [
       { id: 'see-through', title: 'See through the part', also: 'transparent glass', keys: 'G', when: seen, run: toggle(this.glass) },
       { id: 'cut-open', title: 'Cut the view open at the cutter', also: 'section plane clip inside', keys: 'X', when: seen, run: toggle(this.open) },
       { id: 'straight-at', title: 'Look straight at the face clicked last', also: 'normal facing view', keys: 'N', when: () => seen() && !!this.normal, run: () => this.straightAt() },
+      { id: 'company', title: 'This part alone, or with the others that are shown', also: 'hide everything isolate context parts', keys: 'O', when: () => (this.store.project?.parts.length ?? 0) > 1, run: () => { company.shown = !company.shown; } },
       { id: 'cutter-look', title: 'Cutters: drawn, as outlines, hidden', also: 'hide show cutter', keys: 'H', when: seen, run: () => { this.cutterLook.value = looks[(looks.indexOf(this.cutterLook.value) + 1) % looks.length]!; this.apply(); } },
     ]; // prettier-ignore
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { addCutOf, addPart, drawingCutters } from '@dusky-mason/core/courses';
+import { addCutOf, addPart, drawingCutters, viewFacing } from '@dusky-mason/core/courses';
 import CutPanel from '../cards/CutPanel.vue';
 import DispatchPanel from '../cards/DispatchPanel.vue';
 import SurveyPanel from '../cards/SurveyPanel.vue';
@@ -11,6 +11,7 @@ import LevelBar from '../components/LevelBar.vue';
 import RackDialog from '../components/RackDialog.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
+import { isPicture, PICTURE_ENDINGS, usePictures } from '../stores/pictures.ts';
 import { importFile, OPENABLE, titleOf, type ImportedDrawing } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
@@ -19,6 +20,7 @@ import ViewportPane from '../viewport/ViewportPane.vue';
 
 const store = useProject();
 const notices = useNotices();
+const pictures = usePictures();
 const route = useRoute();
 const router = useRouter();
 const stage = computed(() => String(route.params.stage));
@@ -40,7 +42,7 @@ watch(
 );
 onBeforeUnmount(() => store.close());
 
-/** The outlines of a drawing become the cutters of one cut, round the middle of the part; one unit of the drawing is one mm. */
+/** The outlines of a drawing become the cutters of one cut, round the middle of the part; one unit of the drawing is one mm, until they are scaled on the card. */
 function cutWith({ title, outlines, warnings }: ImportedDrawing): void {
   const [part, middle] = [store.part, store.picture?.origin];
   if (!part || !middle) throw new Error('A drawing becomes cutters: pick a part first, then open it again.');
@@ -55,6 +57,10 @@ async function take(files: readonly File[]): Promise<void> {
   for (const file of files) {
     reading.value = file.name;
     try {
+      if (isPicture(file.name)) {
+        await pinned(file);
+        continue;
+      }
       const r = await importFile(file);
       if (r.kind === 'project') {
         const card = await keepProject(r.project);
@@ -77,13 +83,23 @@ async function take(files: readonly File[]): Promise<void> {
     }
   }
 }
+/** A picture is pinned behind the view that one looks from, or behind the front. */
+async function pinned(file: File): Promise<void> {
+  const view = store.viewNow();
+  const way = view?.position.map((x, k) => x - view.target[k]!) ?? [0, -1, 0];
+  const long = Math.hypot(...way) || 1;
+  const side = viewFacing(way.map((x) => x / long) as [number, number, number], 0.99) ?? 'front';
+  await pictures.pin(file, side);
+  notices.say('said', `Pinned behind the ${side} view. Its size and strength are on the part’s card.`);
+}
+
 function chosen(): void {
   const files = [...(chooser.value?.files ?? [])];
   chooser.value!.value = '';
   void take(files);
 }
 useCommands([
-  { id: 'part-import', title: 'Open a mesh as a part, or a drawing as cutters', also: 'import file obj stl svg', when: () => !store.readOnly, run: () => chooser.value?.click() },
+  { id: 'part-import', title: 'Open a mesh as a part, a drawing as cutters, or a picture to trace', also: 'import file obj stl svg png', when: () => !store.readOnly, run: () => chooser.value?.click() },
 ]); // prettier-ignore
 </script>
 
@@ -108,7 +124,7 @@ useCommands([
         class="unseen"
         tabindex="-1"
         aria-label="Mesh or drawing to open"
-        :accept="OPENABLE.join(',')"
+        :accept="[...OPENABLE, ...PICTURE_ENDINGS].join(',')"
         @change="chosen"
       />
     </div>

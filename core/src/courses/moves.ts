@@ -1,0 +1,74 @@
+import {
+  add,
+  cross,
+  dot,
+  mapPoint,
+  placementAffine,
+  scaled,
+  sub,
+  turnOf,
+  type Placement,
+  type Vec3,
+} from '../mesh/index.ts';
+import { movedBy, ownAxes, type Extent, type Placed } from './align.ts';
+import { pivotPlace } from './shapeMesh.ts';
+import { resizeShape } from './shapeSize.ts';
+import type { Shape } from './shapeSpec.ts';
+
+// What handles do to what stands somewhere, along and about its own axes (0, 1, 2 for x, y, z).
+
+type Axis = 0 | 1 | 2;
+
+/** Moved along one of its own axes, mm. */
+export const slidAlong = <T extends Placed>(c: T, axis: Axis, by: number): T =>
+  movedBy(c, scaled(ownAxes(c.placement)[axis], by));
+
+/** Turned about one of its own axes, degrees, and about a point that stays where it is. */
+export function turnedAbout<T extends Placed>(c: T, axis: Axis, degrees: number, centre: Vec3): T {
+  const axes = ownAxes(c.placement);
+  const k = axes[axis];
+  const a = (degrees * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(a), Math.sin(a)];
+  const turn = (v: Vec3): Vec3 => add(add(scaled(v, cos), cross(k, v), sin), k, dot(k, v) * (1 - cos));
+  const turned = axes.map(turn);
+  const away = turn(sub(c.placement.position, centre));
+  const position = add(centre, away).map((x) => +x.toFixed(9) + 0) as [number, number, number];
+  const next = turnOf([0, 1, 2].map((row) => turned.map((v) => v[row]!)));
+  return { ...c, placement: { ...c.placement, position, turn: next } };
+}
+
+/** What it turns about by its handles, in the part's frame: its pivot where that was put somewhere, else the middle of its box. */
+export const turnCentre = ({ shape, placement }: Placed, box: Extent): Vec3 =>
+  shape.pivot && shape.pivot !== 'own' ? placement.position : middle(placement, box.centre);
+
+const middle = (placement: Placement, centre: readonly [number, number, number]): Vec3 =>
+  mapPoint(placementAffine(placement), ...centre);
+
+/**
+ * Its size along one of its own axes changed to `size` mm. `side` is the side that moves: 1 or −1, and the other one stays; 0 moves both, and the
+ * middle stays. Shapes with sizes of their own change these, others their scale.
+ */
+export function resizedTo<T extends Placed>(c: T, box: Extent, axis: Axis, side: 1 | -1 | 0, size: number): T {
+  const scale = c.placement.scale ?? [1, 1, 1];
+  const k = Math.abs(scale[axis]);
+  const now = box.size[axis] * k;
+  const to = Math.max(size, now / 1000, 1e-6);
+  const shape: Shape = resizeShape(c.shape, axis, to / k);
+  let { placement } = c;
+  if (shape === c.shape) {
+    const next = [...scale] as [number, number, number];
+    next[axis] = (Math.sign(next[axis]) * to) / (box.size[axis] || 1);
+    placement = { ...placement, scale: next };
+  }
+  // Shapes with sizes of their own are made round their middle.
+  const centre =
+    shape === c.shape
+      ? box.centre
+      : scaled(
+          pivotPlace(shape, () => undefined),
+          -1,
+        );
+  const resized = { ...c, shape, placement };
+  const want = add(middle(c.placement, box.centre), ownAxes(c.placement)[axis], (side * (to - now)) / 2);
+  return movedBy(resized, sub(want, middle(placement, centre)));
+}

@@ -1,0 +1,87 @@
+import type { Edge } from '@dusky-mason/core/courses';
+import { offPlane, SNAP_NAMES, type Point2, type Sketch, type SnapName } from '@dusky-mason/core/shapes';
+import type { Vec3 } from '@dusky-mason/core/mesh';
+
+/** What was picked on a part, mm in its frame. */
+export interface Picked {
+  /** What it is, in a word. */
+  name: string;
+  point: Vec3;
+  /** The normal of the face that it is on. */
+  normal: Vec3;
+  /** Of an edge: its ends, and the outline of the face that it belongs to. */
+  edge?: Edge;
+  outline?: Vec3[];
+}
+
+/** Picks that are wanted, one after another. */
+export interface Picking {
+  wants: 'edge' | 'point' | 'place';
+  /** Where places are picked: any on it. */
+  plane?: Sketch;
+  /** What each of them is for, in a few words: as many as are wanted. */
+  asks: readonly string[];
+  got: readonly Picked[];
+  /** Told once all are there. */
+  done: (picks: readonly Picked[]) => void;
+}
+
+/** Every edge of a face, and the points of one that can be picked. */
+export function candidates(s: Sketch, wants: 'edge' | 'point'): Picked[] {
+  const at = (p: Point2): Vec3 => offPlane(s, p);
+  const normal = s.axes[2];
+  const edges = s.outlines.flatMap((loop) => {
+    const outline = loop.map(at);
+    return loop.map((a, i): [Point2, Point2, Vec3[]] => [a, loop[(i + 1) % loop.length]!, outline]);
+  });
+  const middle = (a: Point2, b: Point2): Point2 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+  if (wants === 'edge')
+    return edges.map(([a, b, outline]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], outline })); // prettier-ignore
+  const spot = (name: SnapName, p: Point2): Picked => ({ name: SNAP_NAMES[name], point: at(p), normal });
+  return [
+    spot('centre', [0, 0]),
+    ...s.circles.map((c) => spot('circle', c.at)),
+    ...s.outlines.slice(1).map((loop) => spot('opening', middleOfRing(loop))),
+    ...s.outlines.flatMap((loop) => loop.map((p) => spot('vertex', p))),
+    ...edges.map(([a, b]) => spot('middle', middle(a, b))),
+  ];
+}
+
+/** A place of a plane as a pick. */
+export const placeOn = (s: Sketch, p: Point2): Picked => ({ name: 'place', point: offPlane(s, p), normal: s.axes[2] });
+
+/** The middle of the box round a ring of points. */
+function middleOfRing(ring: readonly Point2[]): Point2 {
+  const side = (k: 0 | 1) => ring.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as [number, number], [Infinity, -Infinity]); // prettier-ignore
+  const [[x0, x1], [y0, y1]] = [side(0), side(1)] as [[number, number], [number, number]];
+  return [(x0 + x1) / 2, (y0 + y1) / 2];
+}
+
+/** The candidate nearest to a place on the face, mm in the part's frame; null where there is none. */
+export function nearestPick(list: readonly Picked[], p: Vec3): Picked | null {
+  let [best, least]: [Picked | null, number] = [null, Infinity];
+  for (const c of list) {
+    const d = c.edge ? offEdge(p, c.edge) : Math.hypot(...([0, 1, 2] as const).map((k) => c.point[k] - p[k]));
+    if (d < least * (1 - 1e-9)) [best, least] = [c, d];
+  }
+  return best;
+}
+
+function offEdge(p: Vec3, [a, b]: Edge): number {
+  const e = ([0, 1, 2] as const).map((k) => b[k] - a[k]);
+  const w = ([0, 1, 2] as const).map((k) => p[k] - a[k]);
+  const t = Math.max(0, Math.min(1, e.reduce((s, x, k) => s + x * w[k]!, 0) / (e.reduce((s, x) => s + x * x, 0) || 1)));
+  return Math.hypot(...e.map((x, k) => w[k]! - t * x));
+}
+
+/** One more pick is there: the picking as it goes on, or null when it was the last one, which is told. */
+export function picked(now: Picking, pick: Picked): Picking | null {
+  const got = [...now.got, pick];
+  if (got.length < now.asks.length) return { ...now, got };
+  now.done(got);
+  return null;
+}
+
+/** One step back; null when there was none to take back. */
+export const unpicked = (now: Picking): Picking | null =>
+  now.got.length ? { ...now, got: now.got.slice(0, -1) } : null;

@@ -1,0 +1,71 @@
+import * as THREE from 'three';
+import type { Course, Part } from '@dusky-mason/core/courses';
+import type { Vec3 } from '@dusky-mason/core/mesh';
+import { sideEngine } from '../engine/engine.ts';
+import { Latest } from '../engine/latest.ts';
+import type { PartPicture } from '../engine/protocol.ts';
+
+/** A place on a surface with its unit normal, mm. */
+export interface SurfacePlace {
+  point: Vec3;
+  normal: Vec3;
+}
+
+/** The part as it stands below a course, for rays only: what a cutter slides over while its own cut is left out. */
+export class SurfaceBelow {
+  private mesh: THREE.Mesh | null = null;
+  private have = '';
+  private readonly asked = new Latest<{ part: Part; key: string }>(
+    async ({ part, key }) => {
+      try {
+        const a = await sideEngine().ask({ kind: 'evaluate', part, have: '', cancel: null });
+        this.show(a.picture);
+        this.have = key;
+      } catch {
+        // The part itself says what is wrong with it; without a surface there is nothing to slide over.
+        this.show(null);
+      }
+    },
+    () => undefined,
+  );
+
+  /** Makes ready for sliding a cutter of a course; asked for once until something below it changes. */
+  want(part: Part, course: Course): void {
+    const below = part.courses.slice(0, part.courses.indexOf(course));
+    const key = JSON.stringify(below);
+    if (key !== this.have) this.asked.request({ part: { ...part, courses: below }, key });
+  }
+
+  private show(p: PartPicture | null): void {
+    this.mesh?.geometry.dispose();
+    (this.mesh?.material as THREE.Material | undefined)?.dispose();
+    this.mesh = null;
+    if (!p) return;
+    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(p.positions, 3));
+    this.mesh = new THREE.Mesh(geometry, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide }));
+    this.mesh.position.set(...p.origin);
+    this.mesh.updateMatrixWorld();
+  }
+
+  /** Where a ray meets it first. */
+  hit(ray: THREE.Ray): SurfacePlace | null {
+    const [first] = this.mesh ? new THREE.Raycaster(ray.origin, ray.direction).intersectObject(this.mesh, false) : [];
+    if (!first?.face) return null;
+    const { x, y, z } = first.face.normal;
+    return { point: first.point.toArray(), normal: [x, y, z] };
+  }
+
+  /** The surface that something stands on: the one nearest to its middle along its axis, to either side. */
+  along(middle: THREE.Vector3, axis: THREE.Vector3): SurfacePlace | null {
+    const ways = [axis.clone(), axis.clone().negate()].map((way) => this.hit(new THREE.Ray(middle.clone(), way)));
+    const far = (p: SurfacePlace | null) => (p ? new THREE.Vector3(...p.point).distanceTo(middle) : Infinity);
+    const [up, down] = ways as [SurfacePlace | null, SurfacePlace | null];
+    // Of a cutter that goes into the material its own z looks out of it.
+    return up && far(up) <= 1e6 ? up : down;
+  }
+
+  release(): void {
+    this.show(null);
+    this.have = '';
+  }
+}
