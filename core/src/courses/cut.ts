@@ -29,9 +29,8 @@ import {
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
 import { instancesOf } from './repeat.ts';
-import { alongOwnAxis, ownAxis, placedMesh, sizeWords } from './placed.ts';
+import { alongOwnAxis, ownAxis, placedMesh, shapeWords } from './placed.ts';
 import type { MeshStore } from './shapeMesh.ts';
-import { shapeTitle } from './shapeSpec.ts';
 
 type Params = z.infer<typeof CutParams>;
 
@@ -238,11 +237,11 @@ function countStanding(params: Params): number {
 export function sayCut(params: Params, unit: LengthUnit, report?: Partial<CarveReport>): string {
   const { operation, cutters } = params;
   const [first] = cutters as [Cutter];
-  const one = `${shapeTitle(first.shape.kind).toLowerCase()} ${sizeWords(first.shape, unit)}`;
+  const one = shapeWords(first.shape, unit);
   const alike = cutters.every((c) => JSON.stringify(c.shape) === JSON.stringify(first.shape));
   const n = countStanding(params);
   const what =
-    n === 1 ? `${one} ${unit}` : alike ? `${n} cutters, each ${one} ${unit}` : `${n} cutters`; // prettier-ignore
+    n === 1 ? one : alike ? `${n} cutters, each ${one}` : `${n} cutters`; // prettier-ignore
   const through = n === 1 && first.through ? ' through' : '';
   const size = operation === 'kerf' ? `, ${formatLength(params.width, unit)} wide, ${formatLength(params.depth, unit)} deep` : ''; // prettier-ignore
   return `${DOES[operation]} ${what}${through}${size}${result(operation, report)}`;

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, dot, genus, isClosed, MasonError, placementAffine, type PolyMesh } from '../mesh/index.ts';
+import {
+  areaAndVolume,
+  bounds,
+  dot,
+  genus,
+  isClosed,
+  MasonError,
+  placementAffine,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { signedArea2, sketchPlane, type Point2 } from '../shapes/index.ts';
 import { addCutOf, addPart, checkDrawn, drawingCutters, Evaluator, newProject, readProject, type CutCourse, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, drawnTurned, placedMesh, Shape, shapeMesh, type Drawn } from './index.ts'; // prettier-ignore
 

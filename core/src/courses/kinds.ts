@@ -3,8 +3,7 @@ import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/ind
 import type { LengthUnit } from '../units/index.ts';
 import { runCut, sayCut, type CourseEnv, type CutReport } from './cut.ts';
 import { CutParams, ShapeParams } from './document.ts';
-import { placedMesh, sizeWords } from './placed.ts';
-import { shapeTitle } from './shapeSpec.ts';
+import { placedMesh, shapeWords } from './placed.ts';
 
 export type CourseReport = CutReport;
 
@@ -33,7 +32,7 @@ const base: CourseKind<z.infer<typeof ShapeParams>> = {
       withSource(shape.kind === 'mesh' && m.layers.slot ? m : withSlot(m, slot || 'Body'), env.course, env.course);
     return { mesh: placedMesh(shape, placement, env.store, tag), report: {} };
   },
-  says: ({ shape }, unit) => `${shapeTitle(shape.kind).toLowerCase()}, ${sizeWords(shape, unit)} ${unit}`,
+  says: ({ shape }, unit) => shapeWords(shape, unit, ', '),
 };
 
 const cut: CourseKind<z.infer<typeof CutParams>> = {

@@ -12,7 +12,7 @@ import {
 } from '../mesh/index.ts';
 import { movedBy, ownAxes, type Extent, type Placed } from './align.ts';
 import { pivotPlace } from './shapeMesh.ts';
-import { resizeShape } from './shapeSize.ts';
+import { resizeShape, shapeSize } from './shapeSize.ts';
 import type { Shape } from './shapeSpec.ts';
 
 // What handles do to what stands somewhere, along and about its own axes (0, 1, 2 for x, y, z).
@@ -60,15 +60,17 @@ export function resizedTo<T extends Placed>(c: T, box: Extent, axis: Axis, side:
     next[axis] = (Math.sign(next[axis]) * to) / (box.size[axis] || 1);
     placement = { ...placement, scale: next };
   }
-  // Shapes with sizes of their own are made round their middle.
-  const centre =
-    shape === c.shape
-      ? box.centre
-      : scaled(
-          pivotPlace(shape, () => undefined),
-          -1,
-        );
+  const centre = shape === c.shape ? box.centre : centreOf(shape, box);
   const resized = { ...c, shape, placement };
   const want = add(middle(c.placement, box.centre), ownAxes(c.placement)[axis], (side * (to - now)) / 2);
   return movedBy(resized, sub(want, middle(placement, centre)));
+}
+
+/** The middle of the box of a shape that has just got another size, in its own frame: shapes are made round their middle, outlines where they were drawn. */
+function centreOf(shape: Shape, before: Extent): Vec3 {
+  const [x, y, z] = scaled(
+    pivotPlace(shape, () => undefined),
+    -1,
+  );
+  return shapeSize(shape) ? [x, y, z] : [before.centre[0], before.centre[1], z];
 }

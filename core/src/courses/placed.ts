@@ -13,7 +13,7 @@ import type { Cutter } from './document.ts';
 import { outlineRun } from './runs.ts';
 import { shapeMesh, type MeshStore } from './shapeMesh.ts';
 import { shapeSize } from './shapeSize.ts';
-import type { Shape } from './shapeSpec.ts';
+import { shapeTitle, type Shape } from './shapeSpec.ts';
 
 /**
  * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides, `lean` slants it
@@ -80,6 +80,12 @@ export function sizeWords(shape: Shape, unit: LengthUnit): string {
         .join(' × ');
   }
 }
+
+/** A shape in words, with its size: `box 100 × 60 × 20 mm`; of a mesh or a part its title. */
+export const shapeWords = (shape: Shape, unit: LengthUnit, between = ' '): string =>
+  shape.kind === 'part' || shape.kind === 'mesh'
+    ? shape.title
+    : `${shapeTitle(shape.kind).toLowerCase()}${between}${sizeWords(shape, unit)} ${unit}`;
 
 /** How far a stretched cutter stands out on either side, as a share of the part's length along it. */
 const CLEAR = 0.02;

@@ -61,6 +61,8 @@ export function resizeShape(s: Shape, axis: 0 | 1 | 2, size: number): Shape {
       return { ...s, diameter: to };
     case 'torus':
       return axis === 2 ? { ...s, thickness: to } : { ...s, diameter: Math.max(LEAST, to - s.thickness) };
+    case 'outline':
+      return axis === 2 ? { ...s, height: to } : s;
     case 'turned': {
       const own = shapeSize(s)!;
       const k = to / own[axis]!;

@@ -111,6 +111,7 @@ export const SNAP_NAMES = {
   circle: 'circle centre',
   centre: 'face centre',
   opening: 'middle of the opening',
+  axis: 'axis',
   middle: 'edge middle',
   edge: 'along the edge',
   grid: 'grid',

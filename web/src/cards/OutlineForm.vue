@@ -10,6 +10,8 @@ const emit = defineEmits<{ change: [shape: Pointed, title: string] }>();
 
 /** Longer outlines come from a file, and are not typed point by point. */
 const MOST_ROWS = 40;
+/** A few points are shown at once, more when they are asked for. */
+const OPEN_UP_TO = 8;
 const rows = computed(() => rowsOf(props.shape));
 const few = computed(() => rows.value.length <= MOST_ROWS);
 const turned = computed(() => props.shape.kind === 'turned');
@@ -29,54 +31,61 @@ const after = (i: number): void => emit('change', pointAfter(props.shape, i), `P
 
 <template>
   <p v-if="!few" class="soft">Its outline has {{ rows.length }} points.</p>
-  <table v-else>
-    <caption class="soft">
-      In
-      {{
-        unit
-      }}. A bow stands out of the piece that follows its point; a radius rounds the corner between two straight pieces.
-      Drag them in the view with the handles “Points”.
-    </caption>
-    <thead>
-      <tr>
-        <th></th>
-        <th v-for="c in columns" :key="c.key">{{ c.title }}</th>
-        <th><span class="unseen">Acts</span></th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="(r, i) in rows" :key="i">
-        <th scope="row" class="number">{{ i + 1 }}</th>
-        <td v-for="c in columns" :key="c.key">
-          <LengthField
-            :id="`${name}-point-${i}-${c.key}`"
-            :model-value="r[c.key]"
-            as="length"
-            :label="c.says(i)"
-            :unit="unit"
-            narrow
-            @update:model-value="set(i, c.key, $event)"
-          />
-        </td>
-        <td class="acts">
-          <button :aria-label="`Add a point after point ${i + 1}`" title="Add a point after it" @click="after(i)">
-            +
-          </button>
-          <button
-            v-if="rows.length > (turned ? 3 : 2)"
-            :aria-label="`Remove point ${i + 1}`"
-            title="Remove it"
-            @click="remove(i)"
-          >
-            −
-          </button>
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <details v-else :open="rows.length <= OPEN_UP_TO">
+    <summary>Its {{ rows.length }} points</summary>
+    <table>
+      <caption class="soft">
+        In
+        {{
+          unit
+        }}. A bow stands out of the piece that follows its point; a radius rounds the corner between two straight
+        pieces. Drag them in the view with the handles “Points”.
+      </caption>
+      <thead>
+        <tr>
+          <th></th>
+          <th v-for="c in columns" :key="c.key">{{ c.title }}</th>
+          <th><span class="unseen">Acts</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(r, i) in rows" :key="i">
+          <th scope="row" class="number">{{ i + 1 }}</th>
+          <td v-for="c in columns" :key="c.key">
+            <LengthField
+              :id="`${name}-point-${i}-${c.key}`"
+              :model-value="r[c.key]"
+              as="length"
+              :label="c.says(i)"
+              :unit="unit"
+              narrow
+              @update:model-value="set(i, c.key, $event)"
+            />
+          </td>
+          <td class="ends">
+            <button :aria-label="`Add a point after point ${i + 1}`" title="Add a point after it" @click="after(i)">
+              +
+            </button>
+            <button
+              v-if="rows.length > (turned ? 3 : 2)"
+              :aria-label="`Remove point ${i + 1}`"
+              title="Remove it"
+              @click="remove(i)"
+            >
+              −
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </details>
 </template>
 
 <style scoped>
+summary {
+  cursor: pointer;
+  color: var(--soft);
+}
 table {
   width: 100%;
   border-spacing: 2px;
@@ -98,11 +107,10 @@ th:first-child {
 th:last-child {
   width: 48px;
 }
-.acts {
-  width: 50px;
+.ends {
   white-space: nowrap;
 }
-.acts button {
+.ends button {
   width: 22px;
   padding: 0;
   min-height: 26px;

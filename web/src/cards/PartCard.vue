@@ -38,7 +38,7 @@ const figures = computed((): [string, string][] => {
   <CardTitle
     :name="part.name"
     label="Name of the part"
-    :line="`${part.courses.length} courses. Click a face in the view to pick the course that made it.`"
+    :line="`${part.courses.length} course${part.courses.length === 1 ? '' : 's'}. Click a face in the view to pick the course that made it.`"
     :disabled="store.readOnly"
     @rename="(name) => change('Rename', renamePart(store.project!, part.id, name))"
   />

@@ -13,7 +13,7 @@ export const useCompany = defineStore('company', () => {
   const pictures = shallowRef<ReadonlyMap<number, PartPicture>>(new Map());
   const keys = new Map<number, { key: string; picture: PartPicture }>();
 
-  const latest = new Latest<null>(
+  const latest = new Latest<number | 'none'>(
     async () => {
       const p = store.project;
       const others = shown.value && p ? p.parts.filter((x) => x.shown && x.id !== store.selection.part) : [];
@@ -49,7 +49,7 @@ export const useCompany = defineStore('company', () => {
     ([on, parts], before) => {
       if (!on && !before?.[0] && !pictures.value.size) return;
       void parts;
-      latest.request(null);
+      latest.request(store.selection.part ?? 'none');
     },
   );
 

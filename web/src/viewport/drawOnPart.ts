@@ -103,7 +103,9 @@ export class DrawOnPart {
     const pixel = this.stage.pixelAt(new THREE.Vector3(...offPlane(d.plane, p)));
     const first = d.kind === 'free' && d.points.length > 2 ? d.points[0]! : null;
     const home = first && Math.hypot(first[0] - p[0], first[1] - p[1]) < REACH * pixel ? first : null;
-    const { at, name } = home ? { at: home, name: null } : snapTo(d.plane, p, REACH * pixel, this.tools.grid.shown ? this.grid() : null); // prettier-ignore
+    const snapped = snapTo(d.plane, p, REACH * pixel, this.tools.grid.shown ? this.grid() : null);
+    const axis = d.makes === 'turned' && Math.abs(p[0]) < REACH * pixel;
+    const { at, name } = home ? { at: home, name: null } : axis ? { at: [0, snapped.at[1]] as Point2, name: 'axis' as const } : snapped; // prettier-ignore
     const next = moved(d, at);
     this.set(next);
     const words = [tells(next, this.store.project?.unit ?? 'mm'), home ? 'closes' : name && SNAP_NAMES[name]];

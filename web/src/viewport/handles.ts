@@ -50,6 +50,8 @@ export interface DragWish {
 
 export type Follow = (ray: THREE.Ray, wish: DragWish) => Dragged | null;
 
+/** A handle whose axis is nearer to the line of sight than this (cosine) has no use. */
+const ALONG = 0.985;
 /** Handles of an outline with more points than this are not shown. */
 const MOST_POINTS = 120;
 const vec = (p: readonly number[]) => new THREE.Vector3(p[0], p[1], p[2]);
@@ -142,6 +144,9 @@ export class Handles {
         o.scale.setScalar(this.stage.pixelAt(o.position));
         o.quaternion.setFromUnitVectors(new THREE.Vector3(0, 0, 1), dir);
       }
+      // Looked at along its axis, a post or tab would only stand before the others.
+      const view = o.position.clone().sub(this.stage.camera.position).normalize();
+      o.visible = (h.kind !== 'post' && h.kind !== 'tab') || Math.abs(view.dot(dir)) < ALONG;
       paint(o, h === this.hot);
     }
   }
@@ -156,7 +161,9 @@ export class Handles {
   private hit(ray: THREE.Ray): Handle | null {
     this.group.updateMatrixWorld(true);
     const caster = new THREE.Raycaster(ray.origin, ray.direction);
-    const targets = this.list.flatMap((h) => h.object.children.filter((c) => c.userData.grip));
+    const targets = this.list
+      .filter((h) => h.object.visible)
+      .flatMap((h) => h.object.children.filter((c) => c.userData.grip));
     const found = caster.intersectObjects(targets, false).map((x) => this.list.find((h) => h.object === x.object.parent)!); // prettier-ignore
     return found.find((h) => h.kind === 'point') ?? found[0] ?? null;
   }

@@ -147,6 +147,8 @@ useCommands([
   grid-template-columns: 268px minmax(0, 1fr) 292px;
 }
 .panel {
+  /* What is hidden in it is placed in it, and does not make the page longer. */
+  position: relative;
   overflow: auto;
   padding: 14px 14px 24px;
   display: flex;

@@ -1,0 +1,196 @@
+import { expect, test, type Page } from '@playwright/test';
+import { course, figure, findHandle, openSample, type } from './bench.ts';
+
+const hint = (page: Page) => page.locator('.strip .hint');
+const card = (page: Page) => page.getByRole('complementary', { name: 'Card' });
+const at = (page: Page, axis: string) => page.getByRole('textbox', { name: `Position along ${axis}`, exact: true });
+const tag = (page: Page) => page.locator('.tag:not(.note)');
+/** The level's volume in mm³, as it is shown: cm³ and dm³ have two figures after the point. */
+async function volume(page: Page): Promise<number> {
+  const [, number, unit] = /([\d.]+) (\S+)$/.exec(await figure(page, 'volume').innerText())!;
+  return Number(number) * { 'mm³': 1, 'cm³': 1e3, 'dm³': 1e6 }[unit!]!;
+}
+/** Types into the strip's field and presses Enter. */
+async function say(page: Page, text: string): Promise<void> {
+  const field = page.getByRole('textbox', { name: 'Typed size or depth' });
+  await field.fill(text);
+  await field.press('Enter');
+}
+
+/** A new part: a wedge of 40 × 30 × 20, whose sloping face looks to the right and up, seen squarely. */
+async function wedge(page: Page): Promise<void> {
+  await openSample(page);
+  await page.getByRole('button', { name: 'New part', exact: true }).click();
+  await card(page).getByRole('combobox', { name: 'Shape', exact: true }).click();
+  await page.getByRole('option', { name: 'Wedge' }).click();
+  for (const [name, value] of [['Length', '40'], ['Width', '30'], ['Height', '20']] as const) await type(page, name, value); // prettier-ignore
+  await expect.poll(() => volume(page)).toBe(12000);
+  // Without anything picked a click looks for a face.
+  await page.getByRole('button', { name: 'Name, unit and numbers of the part' }).click();
+  const box = (await page.locator('canvas').boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2 + 30, box.y + box.height / 2 - 20);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('n');
+}
+
+test('with the pointer: a rectangle on a tilted face, on its grid, at a typed depth, is exactly what it should be', async ({
+  page,
+}) => {
+  await wedge(page);
+  const box = (await page.locator('canvas').boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.keyboard.press('d');
+  await page.mouse.move(x, y);
+  await expect(tag(page)).toContainText(/grid|centre/);
+  await page.getByRole('textbox', { name: 'Step of the grid' }).fill('2');
+  await page.keyboard.press('Enter');
+  await page.mouse.click(x - 90, y - 50);
+  await page.mouse.move(x + 60, y + 70, { steps: 3 });
+  await expect(tag(page)).toContainText('grid');
+  await page.mouse.click(x + 60, y + 70);
+  await expect(hint(page)).toContainText('Pull');
+  await say(page, '-3');
+  const size = async (name: string) => Number(await page.getByRole('textbox', { name, exact: true }).inputValue());
+  await expect(page.getByRole('textbox', { name: 'Height', exact: true })).toHaveValue('3');
+  const [length, width] = [await size('Length'), await size('Width')];
+  // Whole steps of the grid, turned as the face is: a slope of 1 in 2.
+  expect([length % 2, width % 2, length > 4, width > 4]).toEqual([0, 0, true, true]);
+  const turn = await Promise.all(['x', 'y', 'z'].map((a) => page.getByRole('textbox', { name: `Turn along ${a}`, exact: true }).inputValue())); // prettier-ignore
+  expect(turn.some((t) => Math.abs(Number(t)) > 20 && Math.abs(Number(t)) < 70)).toBe(true);
+  await expect.poll(() => volume(page)).toBeCloseTo(12000 - length * width * 3, 1);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});
+
+test('with the keyboard alone: the same on its grid, and its volume', async ({ page }) => {
+  await wedge(page);
+  await page.keyboard.press('d');
+  await page.keyboard.press('Enter');
+  await expect(tag(page)).toContainText(/grid|centre/);
+  await page.getByRole('textbox', { name: 'Step of the grid' }).fill('2');
+  await page.keyboard.press('Enter');
+  await page.locator('canvas').focus();
+  for (const key of ['ArrowLeft', 'ArrowLeft', 'ArrowDown', 'Enter']) await page.keyboard.press(key);
+  await expect(hint(page)).toContainText('opposite corner');
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp');
+  await expect(tag(page)).toContainText('10 mm × 6 mm');
+  await page.keyboard.press('Enter');
+  await say(page, '-3');
+  await expect.poll(() => volume(page)).toBeCloseTo(12000 - 10 * 6 * 3, 1);
+});
+
+test('a cutter runs along a picked edge, and stands midway between two: by pointer and by keyboard', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Mast clamp' }).click();
+  await course(page, 'Adjusting slot').click();
+  await type(page, 'Turn along z', '20');
+  const turn = page.getByRole('textbox', { name: 'Turn along z', exact: true });
+  // By pointer: the long upper edge at the front.
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('e');
+  await expect(hint(page)).toContainText('the edge that it runs along');
+  const box = (await page.locator('canvas').boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x + 20, y + 120);
+  await expect(tag(page)).toContainText('edge');
+  await page.mouse.click(x + 20, y + 120);
+  await expect(turn).toHaveValue('0');
+  // Between two edges by keyboard: those of the top are gone through, and the two long ones are taken.
+  await page.getByText('Put it in place').click();
+  await page.getByRole('button', { name: 'Between two edges' }).click();
+  await expect(hint(page)).toContainText('1 of 2');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(tag(page)).toContainText('edge');
+  await page.keyboard.press('Enter');
+  await expect(hint(page)).toContainText('2 of 2');
+  // One step back takes one pick back, and no more.
+  await page.keyboard.press('Escape');
+  await expect(hint(page)).toContainText('1 of 2');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Place a cutter', exact: true })).toBeVisible();
+  // By pointer: near and far long edge of the top; the slot keeps its depth and comes to their middle.
+  await page.getByRole('textbox', { name: 'Position along y', exact: true }).fill('9');
+  await page.keyboard.press('Enter');
+  const z = await at(page, 'z').inputValue();
+  await page.getByRole('button', { name: 'Between two edges' }).click();
+  for (const side of [-1, 1]) {
+    await page.mouse.move(x + 20, y + side * 130);
+    await expect(tag(page)).toContainText('edge');
+    await page.mouse.click(x + 20, y + side * 130);
+  }
+  await expect(at(page, 'y')).toHaveValue('0');
+  await expect(at(page, 'z')).toHaveValue(z);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});
+
+test('typed values move, turn and size along one axis; both sides move when asked; the pivot moves nothing', async ({
+  page,
+}) => {
+  await openSample(page);
+  await course(page, 'Hatch').click();
+  const strip = page.locator('.strip');
+  const typed = async (mode: string, axis: string, value: string) => {
+    await strip.getByRole('radio', { name: mode, exact: true }).click();
+    await strip.getByRole('combobox', { name: 'Own axis' }).selectOption(axis);
+    await strip.locator('.typed-handle input').fill(value);
+    await page.keyboard.press('Enter');
+  };
+  await typed('Slide', 'x', '5 cm');
+  await expect(at(page, 'x')).toHaveValue('570');
+  await typed('Resize', 'x', '600');
+  await expect(page.getByRole('textbox', { name: 'Length', exact: true })).toHaveValue('600');
+  await expect(at(page, 'x')).toHaveValue('590');
+  await strip.getByRole('button', { name: 'Both sides' }).click();
+  await typed('Resize', 'x', '560');
+  await expect(at(page, 'x')).toHaveValue('590');
+  await typed('Turn', 'z', '30');
+  await expect(page.getByRole('textbox', { name: 'Turn along y', exact: true })).toHaveValue('-30');
+  await typed('Resize', 'x', '0');
+  await expect(strip).toContainText('A size is more than 0.');
+  const before = await figure(page, 'volume').innerText();
+  await card(page).getByRole('combobox', { name: 'Pivot', exact: true }).selectOption('base');
+  // It stands out 80 mm before and behind the wall: its base is 200 mm from its middle, along its own z.
+  await expect(at(page, 'y')).toHaveValue('200');
+  await expect(figure(page, 'volume')).toHaveText(before);
+});
+
+test('the puck slides a cutter over the surface; Ctrl leaves a copy; points of an outline are dragged', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Gauge pod' }).click();
+  await course(page, 'Latch seat').click();
+  await expect(page.getByRole('radio', { name: 'Slide' })).toBeChecked();
+  // The puck is in the middle of the latch seat, which looks to the front; turned to the right it goes round the hull.
+  const box = (await page.locator('canvas').boundingBox())!;
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  const middle: [number, number] = [box.x + box.width / 2, box.y + box.height / 2 + 22];
+  const [px, py] = await findHandle(page, { x: middle[0] - 10, y: middle[1] - 40, width: 24, height: 80 });
+  await page.mouse.move(px, py);
+  await page.mouse.down();
+  await page.mouse.move(px + 60, py, { steps: 6 });
+  await expect(tag(page)).toContainText('over the surface');
+  await page.mouse.move(px + 100, py, { steps: 6 });
+  await page.mouse.up();
+  const turn = Number(await page.getByRole('textbox', { name: 'Turn along z', exact: true }).inputValue());
+  expect(Math.abs(turn)).toBeGreaterThan(5);
+  // As far from the axis as it was: 38 mm.
+  const away = Math.hypot(Number(await at(page, 'x').inputValue()), Number(await at(page, 'y').inputValue()));
+  expect(Math.abs(away - 38)).toBeLessThan(0.3);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+
+  await page.keyboard.press('Control+z');
+  const [cx, cy] = await findHandle(page, { x: middle[0] - 10, y: middle[1] - 40, width: 24, height: 80 });
+  await page.mouse.move(cx, cy);
+  await page.keyboard.down('Control');
+  await page.mouse.down();
+  await page.mouse.move(cx + 80, cy, { steps: 6 });
+  await page.mouse.up();
+  await page.keyboard.up('Control');
+  await expect(course(page, 'Latch seat')).toContainText('2 cutters');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});
