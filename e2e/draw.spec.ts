@@ -181,6 +181,7 @@ test('a free outline drawn by hand, without letting go, is thinned and closed', 
   await say(page, 'through');
   await expect(drawn(page, 'Free outline')).toContainText('removes prism of an outline');
   await expect(figure(page, 'state')).toContainText('Closed solid');
+  await page.getByText(/^Its \d+ points/).click();
   const points = page.getByRole('row').filter({ has: page.getByRole('textbox', { name: /^x of point/ }) });
   expect(await points.count()).toBeGreaterThan(5);
   expect(await points.count()).toBeLessThan(25);

@@ -158,9 +158,7 @@ test('typed values move, turn and size along one axis; both sides move when aske
   await expect(figure(page, 'volume')).toHaveText(before);
 });
 
-test('the puck slides a cutter over the surface; Ctrl leaves a copy; points of an outline are dragged', async ({
-  page,
-}) => {
+test('the puck slides a cutter over the surface; Ctrl leaves a copy', async ({ page }) => {
   await openSample(page);
   await page.getByRole('button', { name: 'Gauge pod' }).click();
   await course(page, 'Latch seat').click();
@@ -193,4 +191,68 @@ test('the puck slides a cutter over the surface; Ctrl leaves a copy; points of a
   await page.keyboard.up('Control');
   await expect(course(page, 'Latch seat')).toContainText('2 cutters');
   await expect(figure(page, 'state')).toContainText('Closed solid');
+});
+
+test('the points of an outline are dragged in the view, bent by their middles, and rounded by a typed radius', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.locator('canvas').focus();
+  const box = (await page.locator('canvas').boundingBox())!;
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
+  // A free outline on the wall, to the right of the doorway.
+  const [x, y] = [box.x + box.width * 0.55, box.y + box.height * 0.55];
+  for (const [u, v] of [[0, 0], [90, 0], [90, 90], [0, 90]] as const) {
+    await page.mouse.move(x + u, y + v, { steps: 3 });
+    await expect(tag(page)).toBeVisible();
+    await page.mouse.click(x + u, y + v);
+  } // prettier-ignore
+  await page.keyboard.press('Enter');
+  await say(page, '-50');
+  const outline = page.getByRole('button', { name: /^Free outline \d+:/ });
+  await expect(outline).toBeVisible();
+  const first = await figure(page, 'volume').innerText();
+  await page.getByRole('radio', { name: 'Points' }).click();
+  const xs = () => Promise.all([1, 2, 3, 4].map((i) => page.getByRole('textbox', { name: `x of point ${i}`, exact: true }).inputValue())); // prettier-ignore
+  const before = await xs();
+  const [hx, hy] = await findHandle(page, { x: x - 24, y: y - 24, width: 40, height: 40 });
+  await page.mouse.move(hx, hy);
+  await page.mouse.down();
+  await page.mouse.move(hx - 40, hy - 30, { steps: 5 });
+  await expect(tag(page)).toContainText('mm,');
+  await page.mouse.up();
+  await expect(figure(page, 'volume')).not.toHaveText(first);
+  const moved = await xs();
+  expect(moved.filter((v, i) => v !== before[i]).length).toBe(1);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  const dragged = await figure(page, 'volume').innerText();
+  await type(page, 'Corner radius of point 3', '60');
+  await expect(figure(page, 'volume')).not.toHaveText(dragged);
+  await type(page, 'Bow after point 1', '20');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  // One key does something else with the same outline.
+  await page.locator('canvas').focus();
+  await page.keyboard.press('5');
+  await expect(outline).toContainText('scribes');
+});
+
+test('two fingers shift the view and zoom; one turns it', async ({ page }) => {
+  await openSample(page);
+  const cdp = await page.context().newCDPSession(page);
+  const shot = async () => (await page.locator('canvas').screenshot()).toString('base64');
+  const touch = (kind: 'touchStart' | 'touchMove' | 'touchEnd', ...points: [number, number][]) =>
+    cdp.send('Input.dispatchTouchEvent', { type: kind, touchPoints: points.map(([x, y], id) => ({ x, y, id })) });
+  const start = await shot();
+  await touch('touchStart', [600, 400]);
+  await touch('touchMove', [660, 420]);
+  await touch('touchEnd');
+  await expect.poll(async () => (await shot()) === start).toBe(false);
+  const turned = await shot();
+  await touch('touchStart', [560, 400], [700, 400]);
+  await touch('touchMove', [500, 420], [760, 420]);
+  await touch('touchEnd');
+  await expect.poll(async () => (await shot()) === turned).toBe(false);
+  await expect(figure(page, 'volume')).toContainText('683.03');
 });

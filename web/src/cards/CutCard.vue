@@ -163,7 +163,7 @@ const setOperation = (operation: CutOperationName): void => set({ operation }, '
 const can = () => !store.readOnly;
 const picked = () => can() && !!cutter.value;
 useCommands([
-  ...operations.map(([op, word]) => ({ id: `operation-${op}`, title: `The cut: ${word}`, also: `${op} ${OPERATION_SAYS[op]}`, when: can, run: () => setOperation(op) })),
+  ...operations.map(([op, word], i) => ({ id: `operation-${op}`, keys: `${i + 1}`, title: `The cut: ${word}`, also: `${op} ${OPERATION_SAYS[op]}`, when: can, run: () => setOperation(op) })),
   { id: 'offcut', title: 'Make the offcut a part of its own', also: 'split separate', when: () => can() && props.course.params.operation === 'split', run: offcut },
   { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
   ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
@@ -182,11 +182,11 @@ useCommands([
     <p v-if="!course.on" class="soft">This course is switched off: the part is made without it.</p>
     <div class="operations" role="radiogroup" aria-label="What the cutters do">
       <button
-        v-for="[op, word] in operations"
+        v-for="([op, word], i) in operations"
         :key="op"
         role="radio"
         :aria-checked="course.params.operation === op"
-        :title="OPERATION_SAYS[op]"
+        :title="`${OPERATION_SAYS[op]} (${i + 1})`"
         @click="setOperation(op)"
       >
         <MasonMark :name="op" />{{ word }}

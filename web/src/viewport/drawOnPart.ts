@@ -1,7 +1,7 @@
 import * as THREE from 'three';
-import { addCut, addPart, drawnCutter, drawnTurned, findPart, type Drawn, type NewCutter, type Part, type Project } from '@dusky-mason/core/courses'; // prettier-ignore
+import { addCut, addPart, drawnCutter, drawnRun, drawnTurned, findPart, type Drawn, type NewCutter, type Part, type Project } from '@dusky-mason/core/courses'; // prettier-ignore
 import { MasonError, type Vec3 } from '@dusky-mason/core/mesh';
-import { offPlane, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
+import { offPlane, selfCrossing, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
 import type { CutOperationName } from '../components/marks.ts';
 import { engine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
@@ -323,7 +323,8 @@ export class DrawOnPart {
   /** Says why an outline cannot be gone on with, where it is. */
   private refuse(d: Draw, drawn: Drawn, at: Point2): void {
     const problem = problemOf(d, drawn);
-    this.tag(problem ? { text: problem, at: new THREE.Vector3(...offPlane(d.plane!, at)) } : null);
+    const where = problem ? (selfCrossing(drawnRun(drawn)) ?? at) : at;
+    this.tag(problem ? { text: problem, at: new THREE.Vector3(...offPlane(d.plane!, where)) } : null);
   }
 
   /** A profile that is whole becomes a part at once: there is nothing to pull. */
