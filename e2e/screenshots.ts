@@ -36,7 +36,10 @@ await served(4656, async (newPage) => {
   await shot(page, 'bench-louvre-panel');
   await page.getByRole('button', { name: 'Door frame' }).click();
   await course(page, 'Frame').click();
+  await page.getByRole('button', { name: 'Others', exact: true }).click();
+  await page.waitForTimeout(1500);
   await shot(page, 'fitted-frame');
+  await page.getByRole('button', { name: 'Others', exact: true }).click();
 
   await page.getByRole('button', { name: 'Pump-house wall' }).click();
   await course(page, 'Hatch').click();
@@ -87,6 +90,11 @@ await served(4656, async (newPage) => {
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
 
+  await trace(page);
+  await shot(page, 'tracing');
+  await page.getByRole('button', { name: 'Give up' }).click();
+  await page.getByRole('button', { name: 'Pump-house wall' }).click();
+
   await page.getByRole('link', { name: 'Survey' }).click();
   await shot(page, 'survey');
   await page.getByRole('link', { name: 'Dispatch' }).click();
@@ -104,3 +112,56 @@ await served(4656, async (newPage) => {
   await course(night, 'Bolt ring').click();
   await shot(night, 'bench-night');
 });
+
+/** Half a profile traced over a drawing of a gland, which is made here. */
+async function trace(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'New part', exact: true }).click();
+  await page.getByRole('button', { name: 'Name, unit and numbers of the part' }).click();
+  const picture = await page.evaluate(async () => {
+    const c = new OffscreenCanvas(600, 420);
+    const x = c.getContext('2d')!;
+    x.fillStyle = '#f4f1ea';
+    x.fillRect(0, 0, 600, 420);
+    x.strokeStyle = '#2a2233';
+    x.lineWidth = 3;
+    for (const [left, top, width, height] of [
+      [180, 300, 240, 50],
+      [220, 220, 160, 80],
+      [255, 90, 90, 130],
+    ] as const)
+      x.strokeRect(left, top, width, height);
+    x.setLineDash([12, 6, 3, 6]);
+    x.lineWidth = 1.5;
+    x.beginPath();
+    x.moveTo(300, 40);
+    x.lineTo(300, 390);
+    x.stroke();
+    return [...new Uint8Array(await (await c.convertToBlob()).arrayBuffer())];
+  });
+  await page
+    .getByLabel('Picture to pin')
+    .setInputFiles({ name: 'gland.png', mimeType: 'image/png', buffer: Buffer.from(picture) });
+  await type(page, 'Width of gland', '90');
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.locator('canvas').focus();
+  for (let i = 0; i < 2; i++) await page.keyboard.press('-');
+  await page.keyboard.press('t');
+  const note = page.getByRole('button', { name: 'Put this note away' });
+  while (await note.count()) await note.first().click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('g');
+  const box = (await page.locator('canvas').boundingBox())!;
+  const [mx, my] = [box.x + box.width / 2, box.y + box.height / 2];
+  for (const [u, v] of [
+    [0, 171],
+    [146, 171],
+    [146, 111],
+    [98, 111],
+    [98, 12],
+    [56, 12],
+  ] as const) {
+    await page.mouse.move(mx + u, my + v, { steps: 3 });
+    await page.mouse.click(mx + u, my + v);
+  }
+  await page.mouse.move(mx + 56, my - 140, { steps: 3 });
+}

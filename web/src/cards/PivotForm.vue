@@ -58,7 +58,7 @@ select {
   flex: 1;
   min-width: 0;
   min-height: 30px;
-  padding: 0 6px;
+  padding: 0 2px;
   border: 1px solid var(--joint);
   background: var(--raised);
 }

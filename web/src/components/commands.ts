@@ -36,11 +36,12 @@ export const commandOf = (id: string): Command | undefined => all.get(id);
 
 export const canRun = (c: Command): boolean => c.when?.() ?? true;
 
-/** Commands whose words hold every word typed: those that can be done now first, else in the order of the page. */
+/** Commands whose words hold every word typed: those that can be done now first, of these those whose title begins with what was typed. */
 export function findCommands(typed: string): Command[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (c: Command) => words.every((w) => `${c.title} ${c.also ?? ''}`.toLowerCase().includes(w));
-  return [...all.values()].filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)));
+  const begins = (c: Command) => Number(words.length > 0 && c.title.toLowerCase().startsWith(words[0]!));
+  return [...all.values()].filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)) || begins(b) - begins(a));
 }
 
 /**

@@ -310,6 +310,14 @@ watch(
     <div class="views" role="group" aria-label="Views">
       <button v-for="(v, name) in VIEWS" :key="name" @click="look(name)">{{ v.title }}</button>
       <button title="Fit the part into view (B)" @click="fit">Fit</button>
+      <button
+        v-if="(store.project?.parts.length ?? 0) > 1"
+        :aria-pressed="company.shown"
+        title="The other parts of the project beside this one, or this one alone (O)"
+        @click="company.shown = !company.shown"
+      >
+        Others
+      </button>
     </div>
 
     <ToolStrip :cutting="cutting" @draw="tools.draw(undefined, radius(), 'cut')" @typed="typeHandle" />
@@ -367,6 +375,10 @@ canvas:focus-visible {
   border: 1px solid var(--joint);
   background: var(--panel);
   cursor: pointer;
+}
+.views [aria-pressed='true'] {
+  background: var(--block);
+  box-shadow: inset 0 -3px var(--verdigris);
 }
 .views button:hover {
   background: var(--raised);
