@@ -1,1 +1,4 @@
 export * from './counts.ts';
+export * from './findings.ts';
+export { SLIVER_ANGLE } from './faceRules.ts';
+export * from './rules.ts';

@@ -1,0 +1,168 @@
+import { orient2d, orient3d } from 'robust-predicates';
+import { Bvh, checkCancelled, faceBoxes, faceCount, triangulateMesh } from '../mesh/index.ts';
+import { Places, type Looked } from './look.ts';
+
+/** Triangles within this share of the size of each other's plane lie in it. */
+const IN_PLANE = 1e-9;
+/** Told and asked after so many faces. */
+const EVERY = 2048;
+
+type P3 = readonly [number, number, number];
+type P2 = readonly [number, number];
+
+/** What a pair of faces has in common besides vertices. */
+type Common = 'cross' | 'overlap' | null;
+
+const crossings = new WeakMap<object, { cross: Places; overlap: Places }>();
+
+/** Pairs of faces that cut through each other, or lie over each other in one plane: each by its earlier face, with the other as the value. Found once for both. */
+function pairs(l: Looked): { cross: Places; overlap: Places } {
+  const known = crossings.get(l.mesh);
+  if (known) return known;
+  const { mesh: m, size, ctx } = l;
+  const boxes = faceBoxes(m);
+  const n = faceCount(m);
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from({ length: n }, (_, f) => f),
+  );
+  const { triangles, face } = triangulateMesh(m);
+  const start = new Int32Array(n + 1);
+  for (const f of face) start[f + 1]!++;
+  for (let f = 0; f < n; f++) start[f + 1]! += start[f]!;
+  // Triangles come face by face.
+  const of = (f: number): number[][] =>
+    Array.from({ length: start[f + 1]! - start[f]! }, (_, k) => [0, 1, 2].map((j) => m.corners[triangles[3 * (start[f]! + k) + j]!]!)); // prettier-ignore
+  const at = (v: number): P3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const out = { cross: new Places('face'), overlap: new Places('face') };
+  for (let f = 0; f < n; f++) {
+    if (f % EVERY === 0) {
+      checkCancelled(ctx);
+      ctx?.progress?.(f / n, 'looking for faces that cut through each other');
+    }
+    const own = of(f);
+    tree.overlaps(boxes, 6 * f, 0, (g) => {
+      if (g <= f) return;
+      const kind = common(own, of(g), at, IN_PLANE * size);
+      if (kind) out[kind].add(f, g);
+    });
+  }
+  crossings.set(m, out);
+  return out;
+}
+
+/** What the triangles of two faces have in common: the first crossing, else an overlap. */
+function common(a: number[][], b: number[][], at: (v: number) => P3, tol: number): Common {
+  let overlap = false;
+  for (const s of a)
+    for (const t of b) {
+      const kind = between(s, t, at, tol);
+      if (kind === 'cross') return 'cross';
+      if (kind) overlap = true;
+    }
+  return overlap ? 'overlap' : null;
+}
+
+function between(s: number[], t: number[], at: (v: number) => P3, tol: number): Common {
+  const [S, T] = [s.map(at), t.map(at)] as [P3[], P3[]];
+  if (flat(S, T, tol)) return overlaps(S, T) ? 'overlap' : null;
+  return pierces(s, S, t, T) || pierces(t, T, s, S) ? 'cross' : null;
+}
+
+/** Whether an edge of the first triangle goes through the inside of the second: strictly, so that touching is not crossing. */
+function pierces(s: number[], S: P3[], t: number[], T: P3[]): boolean {
+  const side = S.map((p, i) => (t.includes(s[i]!) ? 0 : Math.sign(orient3d(...T[0]!, ...T[1]!, ...T[2]!, ...p)))); // prettier-ignore
+  for (let i = 0; i < 3; i++) {
+    const j = (i + 1) % 3;
+    if (side[i]! * side[j]! >= 0) continue;
+    const [p, q] = [S[i]!, S[j]!];
+    const way = [0, 1, 2].map((k) => Math.sign(orient3d(...p, ...q, ...T[k]!, ...T[(k + 1) % 3]!)));
+    if (way[0] !== 0 && way[0] === way[1] && way[1] === way[2]) return true;
+  }
+  return false;
+}
+
+/** Whether two triangles lie in one plane: all corners of each within `tol` of that of the other. */
+function flat(S: P3[], T: P3[], tol: number): boolean {
+  return near(S, T, tol) && near(T, S, tol);
+}
+
+function near(S: P3[], [a, b, c]: P3[], tol: number): boolean {
+  const [u, w] = [sub(b!, a!), sub(c!, a!)];
+  const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]];
+  const length = Math.hypot(...n);
+  // A triangle without area lies in every plane, and over nothing.
+  return length > 0 && S.every((p) => Math.abs(n.reduce((d, x, k) => d + x * (p[k]! - a![k]!), 0)) <= tol * length);
+}
+
+const sub = (p: P3, q: P3): P3 => [p[0] - q[0], p[1] - q[1], p[2] - q[2]];
+
+/** Whether two triangles of one plane have area in common, seen along the axis that shows them largest. */
+function overlaps(S: P3[], T: P3[]): boolean {
+  const [u, w] = [sub(S[1]!, S[0]!), sub(S[2]!, S[0]!)];
+  const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]].map(Math.abs);
+  const k = n[0]! > n[1]! && n[0]! > n[2]! ? 0 : n[1]! > n[2]! ? 1 : 2;
+  const seen = (p: P3): P2 => [p[(k + 1) % 3]!, p[(k + 2) % 3]!];
+  return shareArea(S.map(seen), T.map(seen));
+}
+
+/** Whether two triangles of the plane have area in common. They have not if a side of one has all of the other on its far side or on itself. */
+export function shareArea(S: readonly P2[], T: readonly P2[]): boolean {
+  const turned = (X: readonly P2[]): readonly P2[] => (orient2d(...X[0]!, ...X[1]!, ...X[2]!) > 0 ? [X[0]!, X[2]!, X[1]!] : X); // prettier-ignore
+  const [A, B] = [turned(S), turned(T)];
+  if (!orient2d(...A[0]!, ...A[1]!, ...A[2]!) || !orient2d(...B[0]!, ...B[1]!, ...B[2]!)) return false;
+  const parts = (X: readonly P2[], Y: readonly P2[]) =>
+    [0, 1, 2].some((i) => Y.every((p) => orient2d(...X[i]!, ...X[(i + 1) % 3]!, ...p) >= 0));
+  return !parts(A, B) && !parts(B, A);
+}
+
+/** Pairs of faces that cut through each other. */
+export const crossingFaces = (l: Looked): Places => pairs(l).cross;
+
+/** Pairs of faces that lie over each other in one plane, those over the very same vertices left out. */
+export function overlappingFaces(l: Looked): Places {
+  const { mesh: m } = l;
+  const out = new Places('face');
+  const vertices = (f: number) => [...m.corners.slice(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].sort((a, b) => a - b).join(); // prettier-ignore
+  const { ids, values } = pairs(l).overlap;
+  ids.forEach((f, i) => vertices(f) !== vertices(values[i]!) && out.add(f, values[i]!));
+  return out;
+}
+
+/** Pairs of faces that lie over each other in UV: a texture painted on the one shows on the other. */
+export function uvOverlapping({ mesh: m, ctx }: Looked): Places {
+  const out = new Places('face');
+  const { uv } = m.layers;
+  if (!uv) return out;
+  const { triangles, face } = triangulateMesh(m);
+  const n = face.length;
+  const boxes = new Float64Array(6 * n);
+  const at = (t: number): P2[] =>
+    [0, 1, 2].map((j) => [uv[2 * triangles[3 * t + j]!]!, uv[2 * triangles[3 * t + j]! + 1]!]);
+  for (let t = 0; t < n; t++)
+    for (let k = 0; k < 2; k++) {
+      const xs = at(t).map((p) => p[k]!);
+      boxes[6 * t + k] = Math.min(...xs);
+      boxes[6 * t + 3 + k] = Math.max(...xs);
+    }
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from({ length: n }, (_, t) => t),
+  );
+  const told = new Set<number>();
+  const faces = faceCount(m);
+  for (let t = 0; t < n; t++) {
+    if (t % EVERY === 0) {
+      checkCancelled(ctx);
+      ctx?.progress?.(t / n, 'looking for UVs that lie over each other');
+    }
+    const own = at(t);
+    tree.overlaps(boxes, 6 * t, 0, (u) => {
+      const [f, g] = [face[t]!, face[u]!];
+      if (u <= t || f === g || told.has(f * faces + g) || !shareArea(own, at(u))) return;
+      told.add(f * faces + g);
+      out.add(f, g);
+    });
+  }
+  return out;
+}

@@ -1,0 +1,140 @@
+import { faceBegin, faceBend, faceCount, faceEnd, FlatFace, NO_AREA, segmentsMeet } from '../mesh/index.ts';
+import { Places, type Looked } from './look.ts';
+
+/** Corners sharper than this (degrees) make a face a sliver. */
+export const SLIVER_ANGLE = 1;
+/** Faces that depart from their plane by more than this share of the size are bent. */
+export const BENT = 1e-5;
+/** Outlines of more corners are not looked at for crossing themselves: it would take longer than anyone waits. */
+const MOST_CORNERS = 2000;
+
+const single = ({ mesh: m }: Looked, f: number): boolean => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
+const sides = ({ mesh: m }: Looked, f: number): number => faceEnd(m, f) - faceBegin(m, f);
+
+/** Faces of five corners or more, or with inner outlines; the value is how many corners. */
+export function ngons(l: Looked): Places {
+  const out = new Places('face');
+  for (let f = 0; f < faceCount(l.mesh); f++) {
+    const n = sides(l, f);
+    if (!single(l, f) || n > 4) out.add(f, n);
+  }
+  return out;
+}
+
+export function triangles(l: Looked): Places {
+  const out = new Places('face');
+  for (let f = 0; f < faceCount(l.mesh); f++) if (single(l, f) && sides(l, f) === 3) out.add(f);
+  return out;
+}
+
+/** Faces without area: below `NO_AREA` of the size squared; the value is the area, mm². */
+export function zeroAreaFaces({ areas, size }: Looked): Places {
+  const out = new Places('face');
+  areas.forEach((a, f) => !(a > NO_AREA * size * size) && out.add(f, a));
+  return out;
+}
+
+/** Faces over the same vertices as an earlier face. */
+export function doubledFaces({ mesh: m }: Looked): Places {
+  const out = new Places('face');
+  // Faces that are equal as sets of vertices have equal sums, so only those are compared.
+  const bySum = new Map<number, number[]>();
+  const vertices = (f: number) => m.corners.slice(faceBegin(m, f), faceEnd(m, f)).sort();
+  for (let f = 0; f < faceCount(m); f++) {
+    let sum = 0;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) sum += m.corners[c]! * (m.corners[c]! + 7919);
+    const like = bySum.get(sum);
+    if (!like) {
+      bySum.set(sum, [f]);
+      continue;
+    }
+    const own = vertices(f).join();
+    if (like.some((g) => vertices(g).join() === own)) out.add(f);
+    like.push(f);
+  }
+  return out;
+}
+
+/** Faces with a corner under `SLIVER_ANGLE`; the value is the angle, degrees. */
+export function slivers({ mesh: m, topology: t }: Looked): Places {
+  const out = new Places('face');
+  const limit = Math.cos((SLIVER_ANGLE * Math.PI) / 180);
+  const P = m.positions;
+  for (let f = 0; f < faceCount(m); f++) {
+    let sharpest = limit;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+      const v = 3 * m.corners[c]!;
+      const a = 3 * m.corners[t.prev[c]!]!;
+      const b = 3 * m.corners[t.next[c]!]!;
+      const [ux, uy, uz] = [P[a]! - P[v]!, P[a + 1]! - P[v + 1]!, P[a + 2]! - P[v + 2]!];
+      const [wx, wy, wz] = [P[b]! - P[v]!, P[b + 1]! - P[v + 1]!, P[b + 2]! - P[v + 2]!];
+      const dot = ux * wx + uy * wy + uz * wz;
+      if (dot <= 0) continue;
+      const lengths = Math.sqrt((ux * ux + uy * uy + uz * uz) * (wx * wx + wy * wy + wz * wz));
+      if (dot > sharpest * lengths) sharpest = dot / lengths;
+    }
+    if (sharpest > limit) out.add(f, (Math.acos(Math.min(1, sharpest)) * 180) / Math.PI);
+  }
+  return out;
+}
+
+/** Faces that depart from their own mean plane; the value is the greatest distance, mm. */
+export function bentFaces({ mesh: m, size }: Looked): Places {
+  const out = new Places('face');
+  for (let f = 0; f < faceCount(m); f++) {
+    const bend = faceBend(m, f);
+    if (bend > BENT * size) out.add(f, bend);
+  }
+  return out;
+}
+
+/** Faces whose outline crosses itself, seen squarely, and quads with a corner that turns inward. */
+export function foldedFaces(l: Looked): Places {
+  const out = new Places('face');
+  const { mesh: m, topology: t, normals } = l;
+  const P = m.positions;
+  const turn = (f: number, c: number): number => {
+    const [v, a, b] = [3 * m.corners[c]!, 3 * m.corners[t.prev[c]!]!, 3 * m.corners[t.next[c]!]!];
+    const [ux, uy, uz] = [P[v]! - P[a]!, P[v + 1]! - P[a + 1]!, P[v + 2]! - P[a + 2]!];
+    const [wx, wy, wz] = [P[b]! - P[v]!, P[b + 1]! - P[v + 1]!, P[b + 2]! - P[v + 2]!];
+    const d =
+      (uy * wz - uz * wy) * normals[3 * f]! +
+      (uz * wx - ux * wz) * normals[3 * f + 1]! +
+      (ux * wy - uy * wx) * normals[3 * f + 2]!;
+    return d / (Math.sqrt((ux * ux + uy * uy + uz * uz) * (wx * wx + wy * wy + wz * wz)) || 1);
+  };
+  for (let f = 0; f < faceCount(m); f++) {
+    const n = sides(l, f);
+    if (n < 4 || n > MOST_CORNERS) continue;
+    let inward = 0;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (turn(f, c) < -1e-6) inward++;
+    // A face without an inward corner is convex and cannot cross itself.
+    if (inward && (n === 4 || crossesItself(l, f))) out.add(f);
+  }
+  return out;
+}
+
+function crossesItself({ mesh: m }: Looked, f: number): boolean {
+  const flat = new FlatFace(m, f);
+  const ends = flat.outlines.flatMap((loop) => loop.map((c, i) => [c, loop[(i + 1) % loop.length]!] as const));
+  for (let i = 0; i < ends.length; i++)
+    for (let j = i + 1; j < ends.length; j++) {
+      const [a, b] = ends[i]!;
+      const [c, d] = ends[j]!;
+      const shared = [m.corners[a], m.corners[b]].some((v) => v === m.corners[c] || v === m.corners[d]);
+      if (!shared && segmentsMeet(flat.at(a), flat.at(b), flat.at(c), flat.at(d), 0)) return true;
+    }
+  return false;
+}
+
+/** Faces all of whose edges have three faces or more: walls inside. */
+export function innerFaces({ mesh: m, topology: t }: Looked): Places {
+  const out = new Places('face');
+  const many = (c: number) => t.sameEdge[c] !== c && t.sameEdge[t.sameEdge[c]!] !== c;
+  for (let f = 0; f < faceCount(m); f++) {
+    let all = true;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f) && all; c++) all = many(c);
+    if (all) out.add(f);
+  }
+  return out;
+}

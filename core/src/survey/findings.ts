@@ -1,0 +1,116 @@
+import { faceBegin, faceEnd, type OpContext, type PolyMesh } from '../mesh/index.ts';
+import { Looked, type Places } from './look.ts';
+import { RULE_NAMES, ruleOf, type RuleName, type Severity } from './rules.ts';
+
+/** One thing that the survey reports. The names of its fields are those of `mason survey --rules --json` and stay as they are. */
+export interface Finding {
+  rule: RuleName;
+  severity: Severity;
+  count: number;
+  /** The worst value, in the rule's unit; null where nothing is measured. */
+  worst: number | null;
+  on: Places['on'];
+  /** Vertices, corners that leave along edges, or faces; the worst first where there is one. */
+  ids: Int32Array;
+  /** The value of each; empty where nothing is measured. */
+  values: Float64Array;
+}
+
+/**
+ * Looks a mesh over by all rules, or by those that are named; what has nothing to tell is left out. Rules that take longer than a look at the topology
+ * are left out unless they are named or `deep` is asked for.
+ */
+export function findings(
+  m: PolyMesh,
+  { rules, deep = false }: { rules?: readonly RuleName[]; deep?: boolean } = {},
+  ctx?: OpContext,
+): Finding[] {
+  const looked = new Looked(m, ctx);
+  const wanted = rules ?? RULE_NAMES.filter((name) => deep || !ruleOf(name).deep);
+  return wanted.flatMap((name) => {
+    const rule = ruleOf(name);
+    const places = rule.find(looked);
+    return places.ids.length ? [told(name, places)] : [];
+  });
+}
+
+function told(name: RuleName, { on, ids, values }: Places): Finding {
+  const { severity, worst } = ruleOf(name);
+  const order = ids.map((_, i) => i);
+  if (worst) order.sort((i, j) => (worst.is === 'least' ? values[i]! - values[j]! : values[j]! - values[i]!));
+  return {
+    rule: name,
+    severity,
+    count: ids.length,
+    worst: worst ? values[order[0]!]! : null,
+    on,
+    ids: Int32Array.from(order, (i) => ids[i]!),
+    values: Float64Array.from(values.length ? order : [], (i) => values[i]!),
+  };
+}
+
+/** Where a place of a finding is: the middle of its vertex, edge or face, and how far that reaches, mm. */
+export function placeOf(
+  m: PolyMesh,
+  on: Finding['on'],
+  id: number,
+): { point: [number, number, number]; reach: number } {
+  const vertices = verticesOf(m, on, id);
+  const P = m.positions;
+  const point = [0, 1, 2].map((k) => vertices.reduce((s, v) => s + P[3 * v + k]!, 0) / vertices.length) as [number, number, number]; // prettier-ignore
+  const reach = vertices.reduce((r, v) => Math.max(r, Math.hypot(P[3 * v]! - point[0], P[3 * v + 1]! - point[1], P[3 * v + 2]! - point[2])), 0); // prettier-ignore
+  return { point, reach };
+}
+
+/** The vertices of a place: one, the two of an edge, or those of a face. */
+export function verticesOf(m: PolyMesh, on: Finding['on'], id: number): number[] {
+  if (on === 'vertex') return [id];
+  if (on === 'face') return [...m.corners.subarray(faceBegin(m, id), faceEnd(m, id))];
+  // The edge's other end is the next corner of its outline.
+  let low = 0;
+  let high = m.loopStart.length - 1;
+  while (high - low > 1) {
+    const mid = (low + high) >> 1;
+    if (m.loopStart[mid]! <= id) low = mid;
+    else high = mid;
+  }
+  const next = id + 1 < m.loopStart[low + 1]! ? id + 1 : m.loopStart[low]!;
+  return [m.corners[id]!, m.corners[next]!];
+}
+
+/** Findings as a table: one line a finding, with the place of the worst, as CSV (RFC 4180). */
+export function findingsCsv(m: PolyMesh, list: readonly Finding[]): string {
+  const head = ['rule', 'title', 'severity', 'count', 'worst', 'unit', 'spoils', 'x mm', 'y mm', 'z mm'];
+  const rows = list.map((f) => {
+    const rule = ruleOf(f.rule);
+    const { point } = placeOf(m, f.on, f.ids[0]!);
+    return [
+      f.rule,
+      rule.title,
+      f.severity,
+      f.count,
+      f.worst ?? '',
+      rule.worst?.unit ?? '',
+      rule.spoils.join(' '),
+      ...point,
+    ];
+  });
+  const cell = (x: string | number) => (/[",\r\n]/.test(String(x)) ? `"${String(x).replace(/"/g, '""')}"` : String(x));
+  return [head, ...rows].map((r) => r.map(cell).join(',')).join('\r\n') + '\r\n';
+}
+
+/** A finding as plain data, with the places of its first `most`: what `--json` writes. */
+export function findingData(m: PolyMesh, f: Finding, most = 20): Record<string, unknown> {
+  const places = [...f.ids.subarray(0, most)].map((id, i) => ({ [f.on]: id, point: placeOf(m, f.on, id).point, ...(f.values.length && { value: f.values[i] }) })); // prettier-ignore
+  const { title, worst, spoils } = ruleOf(f.rule);
+  return {
+    rule: f.rule,
+    title,
+    severity: f.severity,
+    count: f.count,
+    worst: f.worst,
+    unit: worst?.unit ?? null,
+    spoils,
+    places,
+  };
+}

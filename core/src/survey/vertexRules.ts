@@ -1,0 +1,153 @@
+import { OPEN, pinchedVertices as pinched } from '../mesh/index.ts';
+import { Places, type Looked } from './look.ts';
+
+/** Vertices nearer to each other, or to an edge, than this share of the size are in the same place. */
+export const SAME_PLACE = 1e-6;
+/** Two edges that turn by less than this (sine) at a vertex run straight on. */
+const STRAIGHT = 1e-6;
+
+/** Vertices that no face uses. */
+export function isolatedVertices({ valence }: Looked): Places {
+  const out = new Places('vertex');
+  valence.forEach((n, v) => n === 0 && out.add(v));
+  return out;
+}
+
+/**
+ * Vertices in the place of an earlier one; the value is the distance, mm. They are sought in cells of a grid, so that the cost is linear; a pair that
+ * straddles cells is found in the neighbouring ones.
+ */
+export function doubledVertices({ mesh: m, size, valence }: Looked): Places {
+  const out = new Places('vertex');
+  const reach = SAME_PLACE * size;
+  if (!(reach > 0)) return out;
+  const P = m.positions;
+  const n = P.length / 3;
+  const cell = 2 * reach;
+  // Only the least bits of a cell's number count: others may fall into the same bucket, and are told apart by their distance.
+  const bits = Math.max(4, Math.ceil(Math.log2(n + 1)) + 1);
+  const heads = new Int32Array(1 << bits).fill(-1);
+  const chain = new Int32Array(n).fill(-1);
+  const mask = (1 << bits) - 1;
+  const bucket = (x: number, y: number, z: number) => ((x * 73856093) ^ (y * 19349663) ^ (z * 83492791)) & mask;
+  const near = [0, 0, 0];
+  for (let v = 0; v < n; v++) {
+    if (valence[v] === 0) continue;
+    const [x, y, z] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+    const at = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)] as const;
+    // Of each direction only the side that is within reach.
+    near[0] = side(x, at[0], cell, reach);
+    near[1] = side(y, at[1], cell, reach);
+    near[2] = side(z, at[2], cell, reach);
+    let best = Infinity;
+    for (let k = 0; k < 8; k++) {
+      if ((k & 1 && !near[0]) || (k & 2 && !near[1]) || (k & 4 && !near[2])) continue;
+      const h = bucket(at[0] + (k & 1 ? near[0]! : 0), at[1] + (k & 2 ? near[1]! : 0), at[2] + (k & 4 ? near[2]! : 0));
+      for (let w = heads[h]!; w >= 0; w = chain[w]!) {
+        const d = Math.sqrt((P[3 * w]! - x) ** 2 + (P[3 * w + 1]! - y) ** 2 + (P[3 * w + 2]! - z) ** 2);
+        if (d <= reach && d < best) best = d;
+      }
+    }
+    if (best < Infinity) out.add(v, best);
+    const own = bucket(at[0], at[1], at[2]);
+    chain[v] = heads[own]!;
+    heads[own] = v;
+  }
+  return out;
+}
+
+/** To which side of its cell a coordinate lies within reach of the next one: −1, 1, or 0 for neither. */
+function side(x: number, cellAt: number, cell: number, reach: number): number {
+  const within = x - cellAt * cell;
+  return within < reach ? -1 : within > cell - reach ? 1 : 0;
+}
+
+/** Vertices at which faces meet at a point only. */
+export function pinchedVertices({ mesh }: Looked): Places {
+  const out = new Places('vertex');
+  for (const v of pinched(mesh)) out.add(v);
+  return out;
+}
+
+/** Vertices of two edges that run straight on through them: left over on a straight run. */
+export function straightVertices({ mesh: m, topology: t, valence }: Looked): Places {
+  const out = new Places('vertex');
+  const P = m.positions;
+  const done = new Uint8Array(valence.length);
+  for (let c = 0; c < m.corners.length; c++) {
+    const v = m.corners[c]!;
+    if (valence[v] !== 2 || done[v]) continue;
+    done[v] = 1;
+    const [a, b] = [3 * m.corners[t.prev[c]!]!, 3 * m.corners[t.next[c]!]!];
+    const u = [0, 1, 2].map((k) => P[3 * v + k]! - P[a + k]!) as [number, number, number];
+    const w = [0, 1, 2].map((k) => P[b + k]! - P[3 * v + k]!) as [number, number, number];
+    const cross = Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]);
+    const lengths = Math.hypot(...u) * Math.hypot(...w);
+    if (cross <= STRAIGHT * lengths && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0) out.add(v);
+  }
+  return out;
+}
+
+/** Vertices of an open edge's end that lie within another open edge; the value is the distance from it, mm. */
+export function verticesOnEdges(l: Looked): Places {
+  const out = new Places('vertex');
+  const { mesh: m, topology: t } = l;
+  const P = m.positions;
+  const open = [...t.edgeCorner].filter((c) => t.opposite[c] === OPEN);
+  if (!open.length) return out;
+  const reach = SAME_PLACE * l.size;
+  // Along x: an edge meets only vertices between its two ends.
+  const vertices = [...new Set(open.flatMap((c) => [m.corners[c]!, m.corners[t.next[c]!]!]))].sort(
+    (a, b) => P[3 * a]! - P[3 * b]!,
+  );
+  const xs = Float64Array.from(vertices, (v) => P[3 * v]!);
+  const least = new Map<number, number>();
+  for (const c of open) {
+    const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+    const [low, high] = [Math.min(P[3 * a]!, P[3 * b]!) - reach, Math.max(P[3 * a]!, P[3 * b]!) + reach];
+    for (let i = lowerBound(xs, low); i < xs.length && xs[i]! <= high; i++) {
+      const v = vertices[i]!;
+      if (v === a || v === b) continue;
+      const d = within(P, v, a, b, reach);
+      if (d <= reach && d < (least.get(v) ?? Infinity)) least.set(v, d);
+    }
+  }
+  for (const [v, d] of [...least].sort((x, y) => x[0] - y[0])) out.add(v, d);
+  return out;
+}
+
+function lowerBound(xs: Float64Array, x: number): number {
+  let [low, high] = [0, xs.length];
+  while (low < high) {
+    const mid = (low + high) >> 1;
+    if (xs[mid]! < x) low = mid + 1;
+    else high = mid;
+  }
+  return low;
+}
+
+/** How far a vertex is from the inside of an edge, mm; infinite beside its ends. */
+function within(P: Float64Array, v: number, a: number, b: number, reach: number): number {
+  let [ee, we] = [0, 0];
+  for (let k = 0; k < 3; k++) {
+    const e = P[3 * b + k]! - P[3 * a + k]!;
+    ee += e * e;
+    we += e * (P[3 * v + k]! - P[3 * a + k]!);
+  }
+  const length = Math.sqrt(ee);
+  const along = we / (length || 1);
+  if (along <= reach || along >= length - reach) return Infinity;
+  const s = we / ee;
+  let dd = 0;
+  for (let k = 0; k < 3; k++) dd += (P[3 * a + k]! + s * (P[3 * b + k]! - P[3 * a + k]!) - P[3 * v + k]!) ** 2;
+  return Math.sqrt(dd);
+}
+
+/** Vertices where other than four edges meet, off the rim of a sheet; the value is how many. */
+export function poles({ mesh: m, topology: t, valence }: Looked): Places {
+  const out = new Places('vertex');
+  const rim = new Uint8Array(valence.length);
+  for (const c of t.edgeCorner) if (t.opposite[c]! < 0) rim[m.corners[c]!] = rim[m.corners[t.next[c]!]!] = 1;
+  valence.forEach((n, v) => !rim[v] && (n === 3 || n > 4) && out.add(v, n));
+  return out;
+}
