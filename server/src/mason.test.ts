@@ -34,6 +34,23 @@ describe('mason', () => {
     }); // prettier-ignore
   });
 
+  it('survey --rules tells findings one line each; --strict ends with 4 when an error stands', async () => {
+    const sound = await run('survey', at('box.obj'), '--rules', 'openEdges,slivers', '--strict');
+    expect(sound).toEqual({ code: 0, out: 'nothing found\n', err: '' });
+    const open = await run('survey', at('sheet.obj'), '--rules', 'openEdges,poles', '--strict');
+    expect(open.code).toBe(4);
+    expect(open.out).toMatch(/^error   openEdges: open edges, 4, longest opening 20 mm, at -?[\d.]+, -?[\d.]+, 0\n$/);
+    expect((await run('survey', at('sheet.obj'), '--rules', 'openEdges')).code).toBe(0);
+    expect((await run('survey', at('sheet.obj'), '--strict')).code).toBe(4);
+    const wrong = await run('survey', at('sheet.obj'), '--rules', 'beauty');
+    expect([wrong.code, wrong.err]).toEqual([2, expect.stringContaining('There is no rule "beauty"')]);
+    const { out } = await run('survey', at('sheet.obj'), '--rules', 'all', '--json');
+    const r = JSON.parse(out) as { openEdges: number; findings: Record<string, unknown>[] };
+    expect(r.openEdges).toBe(4);
+    expect(r.findings[0]).toEqual({ rule: 'openEdges', title: 'Open edges', severity: 'error', count: 4, worst: 20, unit: 'mm', spoils: ['bevel', 'subdivision', 'shading', 'export'], places: Array(4).fill({ edge: expect.any(Number), point: expect.any(Array), value: 20 }) }); // prettier-ignore
+    expect((await run('help', 'survey')).out).toContain('crossingFaces');
+  });
+
   it('cut --json adds strategy, ms and drift, and writes the result', async () => {
     const { code, out } = await run(
       'cut',

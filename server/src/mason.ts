@@ -15,19 +15,21 @@ import {
   type ExportFormat,
 } from '@dusky-mason/core/formats';
 import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
-import { surveyCounts, type SurveyCounts } from '@dusky-mason/core/survey';
+import { surveyCounts } from '@dusky-mason/core/survey';
+import { HELP_SURVEY, rulesAsked, surveyMesh, UnknownRule } from './surveyCommand.ts';
 
 const HELP = `mason: carve and survey meshes without the screen
 
-  mason survey FILE [--json]
+  mason survey FILE [--rules all|NAME,NAME…] [--strict] [--json]
   mason cut TARGET CUTTER… --op subtract|union|intersect|split|scribe|kerf [options] [--out FILE] [--json]
   mason convert IN OUT
   mason sample NAME --out FILE        (${[...Object.keys(SAMPLES), 'skerry-light'].join(', ')})
   mason run PROJECT [--part NAME] [--out FILE] [--json]
-  mason help [cut]
+  mason help [cut|survey]
 
 FILE is .obj or .stl to read, .obj, .stl or .glb to write. PROJECT is a project file or a bare project document.
-Numbers are millimetres. Exit: 0 done, 2 bad input or usage, 3 could not be done correctly, 1 anything else.
+Numbers are millimetres. Exit: 0 done, 2 bad input or usage, 3 could not be done correctly, 4 errors found (--strict),
+1 anything else.
 `;
 
 const HELP_CUT = `mason cut TARGET CUTTER… --op OPERATION [options] [--out FILE] [--json]
@@ -49,9 +51,15 @@ An open target is a sheet and stays one. Cutters must be closed.
 `;
 
 /** Exit status of the command: the words and numbers of this file stay stable. */
-const EXIT = { done: 0, other: 1, usage: 2, notDone: 3 } as const;
+const EXIT = { done: 0, other: 1, usage: 2, notDone: 3, found: 4 } as const;
 
 class UsageError extends Error {}
+/** Ends with a status of its own, without a word: what there is to say was written. */
+class Ended extends Error {
+  constructor(readonly status: number) {
+    super();
+  }
+}
 
 const OPERATIONS: readonly (CutOperation | 'kerf')[] = ['subtract', 'union', 'intersect', 'split', 'scribe', 'kerf'];
 const KEEPS = ['both', 'rest', 'offcut'] as const;
@@ -72,6 +80,8 @@ interface Flags {
   ties?: string;
   ring?: string;
   uvs?: string;
+  rules?: string;
+  strict?: boolean;
 }
 
 /** Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen. */
@@ -88,8 +98,9 @@ export async function mason(
     await run(args, values, write);
     return EXIT.done;
   } catch (e) {
+    if (e instanceof Ended) return e.status;
     warn(e instanceof Error ? e.message : String(e));
-    if (e instanceof UsageError) return EXIT.usage;
+    if (e instanceof UsageError || e instanceof UnknownRule) return EXIT.usage;
     if (e instanceof MasonError) return e.code === 'not-done' ? EXIT.notDone : EXIT.usage;
     if (e instanceof Error && 'code' in e && typeof e.code === 'string' && /^E[A-Z]+$/.test(e.code)) return EXIT.usage;
     return EXIT.other;
@@ -116,6 +127,8 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
         ties: { type: 'string' },
         ring: { type: 'string' },
         uvs: { type: 'string' },
+        rules: { type: 'string' },
+        strict: { type: 'boolean' },
         help: { type: 'boolean' },
       },
     });
@@ -126,11 +139,15 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
 }
 
 const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>> = {
-  help: async ([topic], _flags, write) => write(topic === 'cut' ? HELP_CUT : HELP),
+  help: async ([topic], _flags, write) => write(topic === 'cut' ? HELP_CUT : topic === 'survey' ? HELP_SURVEY : HELP),
 
-  survey: async ([file, ...rest], { json }, write) => {
-    if (!file || rest.length) throw new UsageError('Usage: mason survey FILE [--json]');
-    tell(surveyCounts(await load(file, write, json)), json, write);
+  survey: async ([file, ...rest], { json, rules, strict }, write) => {
+    if (!file || rest.length)
+      throw new UsageError('Usage: mason survey FILE [--rules all|NAME,NAME…] [--strict] [--json]');
+    const asked = rulesAsked(rules);
+    const mesh = await load(file, write, json);
+    const errors = surveyMesh(mesh, asked, json, (o) => tell(o, json, write), write);
+    if (strict && errors) throw new Ended(EXIT.found);
   },
 
   cut: async ([target, ...cutters], flags, write) => {
@@ -258,11 +275,7 @@ function failIfFailed(results: PartResult[]): void {
     throw new MasonError('not-done', `${failed.length} courses failed; the first says: ${failed[0]!.error!.message}`);
 }
 
-function tell(
-  o: SurveyCounts & Partial<Record<'ms' | 'drift' | 'seamEdges' | 'enclosed', number>> & { strategy?: string },
-  json: boolean,
-  write: (text: string) => void,
-): void {
+function tell(o: object, json: boolean, write: (text: string) => void): void {
   if (json) return write(`${JSON.stringify(o)}\n`);
   for (const [key, value] of Object.entries(o))
     write(`  ${key}: ${typeof value === 'object' ? JSON.stringify(value) : String(value)}\n`);

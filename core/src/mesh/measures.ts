@@ -171,7 +171,10 @@ export function pinchedVertices(m: PolyMesh): number[] {
  */
 export function genus(m: PolyMesh): number | null {
   if (faceCount(m) === 0 || !isClosed(m) || pinchedVertices(m).length > 0) return null;
-  const used = new Set(m.corners).size;
+  const marks = new Uint8Array(vertexCount(m));
+  for (const v of m.corners) marks[v] = 1;
+  let used = 0;
+  for (const x of marks) used += x;
   const inner = loopCount(m) - faceCount(m);
   const chi = used - topologyOf(m).edgeCount + faceCount(m) - inner;
   return components(m).count - chi / 2;

@@ -1,7 +1,6 @@
 import {
   areaAndVolume,
   bounds,
-  components,
   faceCount,
   genus,
   pinchedVertices,
@@ -73,7 +72,7 @@ export function surveyCounts(m: PolyMesh): SurveyCounts {
     degenerateFaces: count(faceRules.zeroAreaFaces(l)),
     duplicateFaces: count(faceRules.doubledFaces(l)),
     slivers: count(faceRules.slivers(l)),
-    components: components(m).count,
+    components: l.pieces.count,
     boundaryLoops: edgeRules.openRunCount(l),
     genus: sound ? genus(m) : null,
     volume: sound ? volume : null,

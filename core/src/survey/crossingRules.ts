@@ -13,11 +13,9 @@ type P2 = readonly [number, number];
 /** What a pair of faces has in common besides vertices. */
 type Common = 'cross' | 'overlap' | null;
 
-const crossings = new WeakMap<object, { cross: Places; overlap: Places }>();
-
 /** Pairs of faces that cut through each other, or lie over each other in one plane: each by its earlier face, with the other as the value. Found once for both. */
 function pairs(l: Looked): { cross: Places; overlap: Places } {
-  const known = crossings.get(l.mesh);
+  const known = l.known.get('pairs') as ReturnType<typeof pairs> | undefined;
   if (known) return known;
   const { mesh: m, size, ctx } = l;
   const boxes = faceBoxes(m);
@@ -47,7 +45,7 @@ function pairs(l: Looked): { cross: Places; overlap: Places } {
       if (kind) out[kind].add(f, g);
     });
   }
-  crossings.set(m, out);
+  l.known.set('pairs', out);
   return out;
 }
 

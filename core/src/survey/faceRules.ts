@@ -1,4 +1,13 @@
-import { faceBegin, faceBend, faceCount, faceEnd, FlatFace, NO_AREA, segmentsMeet } from '../mesh/index.ts';
+import {
+  faceBegin,
+  faceBend,
+  faceCount,
+  faceEnd,
+  FlatFace,
+  NO_AREA,
+  segmentsMeet,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Corners sharper than this (degrees) make a face a sliver. */
@@ -34,25 +43,29 @@ export function zeroAreaFaces({ areas, size }: Looked): Places {
   return out;
 }
 
-/** Faces over the same vertices as an earlier face. */
-export function doubledFaces({ mesh: m }: Looked): Places {
+/** Faces over the same vertices as an earlier face that has an edge in common with them, whichever way round. */
+export function doubledFaces({ mesh: m, topology: t }: Looked): Places {
   const out = new Places('face');
-  // Faces that are equal as sets of vertices have equal sums, so only those are compared.
-  const bySum = new Map<number, number[]>();
-  const vertices = (f: number) => m.corners.slice(faceBegin(m, f), faceEnd(m, f)).sort();
   for (let f = 0; f < faceCount(m); f++) {
-    let sum = 0;
-    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) sum += m.corners[c]! * (m.corners[c]! + 7919);
-    const like = bySum.get(sum);
-    if (!like) {
-      bySum.set(sum, [f]);
-      continue;
+    const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
+    for (let o = t.sameEdge[begin]!; o !== begin; o = t.sameEdge[o]!) {
+      const g = t.face[o]!;
+      if (g >= f || faceEnd(m, g) - faceBegin(m, g) !== end - begin || !sameVertices(m, f, g)) continue;
+      out.add(f);
+      break;
     }
-    const own = vertices(f).join();
-    if (like.some((g) => vertices(g).join() === own)) out.add(f);
-    like.push(f);
   }
   return out;
+}
+
+function sameVertices(m: PolyMesh, f: number, g: number): boolean {
+  const [begin, end] = [faceBegin(m, g), faceEnd(m, g)];
+  for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+    let there = false;
+    for (let d = begin; d < end && !there; d++) there = m.corners[d] === m.corners[c];
+    if (!there) return false;
+  }
+  return true;
 }
 
 /** Faces with a corner under `SLIVER_ANGLE`; the value is the angle, degrees. */

@@ -34,20 +34,31 @@ export function findings(
   });
 }
 
-function told(name: RuleName, { on, ids, values }: Places): Finding {
+function told(name: RuleName, places: Places): Finding {
   const { severity, worst } = ruleOf(name);
-  const order = ids.map((_, i) => i);
-  if (worst) order.sort((i, j) => (worst.is === 'least' ? values[i]! - values[j]! : values[j]! - values[i]!));
-  return {
-    rule: name,
-    severity,
-    count: ids.length,
-    worst: worst ? values[order[0]!]! : null,
-    on,
-    ids: Int32Array.from(order, (i) => ids[i]!),
-    values: Float64Array.from(values.length ? order : [], (i) => values[i]!),
-  };
+  const [ids, values] = [places.ids.slice(), places.values.slice()];
+  if (worst) worstFirst(ids, values, worst.is === 'least' ? 1 : -1);
+  return { rule: name, severity, count: ids.length, worst: worst ? values[0]! : null, on: places.on, ids, values };
 }
+
+/** Puts places in order, the worst first; of very many only the worst goes to the front: nobody walks through all of them. */
+function worstFirst(ids: Int32Array, values: Float64Array, sign: 1 | -1): void {
+  if (ids.length > MOST_SORTED) {
+    let at = 0;
+    for (let i = 1; i < values.length; i++) if (sign * (values[i]! - values[at]!) < 0) at = i;
+    for (const list of [ids, values]) [list[0], list[at]] = [list[at]!, list[0]!];
+    return;
+  }
+  const order = [...ids.keys()].sort((i, j) => sign * (values[i]! - values[j]!));
+  const [was, had] = [ids.slice(), values.slice()];
+  order.forEach((from, to) => {
+    ids[to] = was[from]!;
+    values[to] = had[from]!;
+  });
+}
+
+/** More places than this are not put in order. */
+const MOST_SORTED = 20_000;
 
 /** Where a place of a finding is: the middle of its vertex, edge or face, and how far that reaches, mm. */
 export function placeOf(

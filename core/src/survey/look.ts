@@ -1,4 +1,5 @@
 import {
+  components,
   faceAreas,
   faceNormals,
   sizeOf,
@@ -16,6 +17,9 @@ export class Looked {
   private areasOnce: Float64Array | null = null;
   private normalsOnce: Float64Array | null = null;
   private valenceOnce: Int32Array | null = null;
+  private piecesOnce: ReturnType<typeof components> | null = null;
+  /** What rules have found out that others want, too. */
+  readonly known = new Map<string, unknown>();
 
   constructor(
     readonly mesh: PolyMesh,
@@ -31,6 +35,11 @@ export class Looked {
 
   get normals(): Float64Array {
     return (this.normalsOnce ??= faceNormals(this.mesh));
+  }
+
+  /** The pieces of the surface that hang together by edges. */
+  get pieces(): ReturnType<typeof components> {
+    return (this.piecesOnce ??= components(this.mesh));
   }
 
   /** How many edges meet at each vertex; 0 for one that no face uses. */
@@ -54,15 +63,43 @@ export class Looked {
   }
 }
 
+/** Whole numbers or others, put down one by one without garbage. */
+class Column<A extends Int32Array | Float64Array> {
+  private used = 0;
+
+  constructor(private data: A) {}
+
+  add(x: number): void {
+    if (this.used === this.data.length) {
+      const more = new (this.data.constructor as new (n: number) => A)(2 * this.used);
+      more.set(this.data as never);
+      this.data = more;
+    }
+    this.data[this.used++] = x;
+  }
+
+  get all(): A {
+    return this.data.subarray(0, this.used) as A;
+  }
+}
+
 /** What a rule has found: vertices, edges (by a corner that leaves along each) or faces, and a value for each where the rule measures one. */
 export class Places {
-  readonly ids: number[] = [];
-  readonly values: number[] = [];
+  private readonly idColumn = new Column(new Int32Array(16));
+  private readonly valueColumn = new Column(new Float64Array(16));
 
   constructor(readonly on: 'vertex' | 'edge' | 'face') {}
 
   add(id: number, value?: number): void {
-    this.ids.push(id);
-    if (value !== undefined) this.values.push(value);
+    this.idColumn.add(id);
+    if (value !== undefined) this.valueColumn.add(value);
+  }
+
+  get ids(): Int32Array {
+    return this.idColumn.all;
+  }
+
+  get values(): Float64Array {
+    return this.valueColumn.all;
   }
 }

@@ -1,4 +1,4 @@
-import { components, cross, dot, faceCount, SpatialIndex, takeFaces, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { cross, dot, faceCount, SpatialIndex, takeFaces, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** A direction that no part is likely to have an edge along. */
@@ -14,9 +14,16 @@ interface Shell {
   vertex: Vec3;
 }
 
-/** The closed, consistently turned pieces of the surface, and in how many others each lies. */
-export function shells({ mesh: m, topology: t }: Looked): { shell: Shell; depth: number }[] {
-  const { count, of } = components(m);
+/** The closed, consistently turned pieces of the surface, and in how many others each lies; found once for all rules. */
+function shells(l: Looked): { shell: Shell; depth: number }[] {
+  const known = l.known.get('shells') as ReturnType<typeof shells> | undefined;
+  if (known) return known;
+  const found = foundShells(l);
+  l.known.set('shells', found);
+  return found;
+}
+
+function foundShells({ mesh: m, topology: t, pieces: { count, of } }: Looked): { shell: Shell; depth: number }[] {
   const list = Array.from({ length: count }, (): Shell => ({ face: -1, volume: 0, min: [Infinity, Infinity, Infinity], max: [-Infinity, -Infinity, -Infinity], vertex: [0, 0, 0] })); // prettier-ignore
   const sound = new Uint8Array(count).fill(1);
   const P = m.positions;
@@ -29,18 +36,23 @@ export function shells({ mesh: m, topology: t }: Looked): { shell: Shell; depth:
       s.face = f;
       s.vertex = at(first);
     }
-    let area: [number, number, number] = [0, 0, 0];
-    for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
-      for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++) {
-        const [p, q] = [from(at(c), s.vertex), from(at(t.next[c]!), s.vertex)];
-        const x = cross(p, q);
-        area = [area[0] + x[0], area[1] + x[1], area[2] + x[2]];
+    const [ox, oy, oz] = s.vertex;
+    let [ax, ay, az] = [0, 0, 0];
+    for (let c = first; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
+      const [p, q] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
+      const [x, y, z] = [P[p]! - ox, P[p + 1]! - oy, P[p + 2]! - oz];
+      const [u, v, w] = [P[q]! - ox, P[q + 1]! - oy, P[q + 2]! - oz];
+      ax += y * w - z * v;
+      ay += z * u - x * w;
+      az += x * v - y * u;
+      if (count > 1)
         for (let k = 0; k < 3; k++) {
-          s.min[k] = Math.min(s.min[k]!, at(c)[k]!);
-          s.max[k] = Math.max(s.max[k]!, at(c)[k]!);
+          s.min[k] = Math.min(s.min[k]!, P[p + k]!);
+          s.max[k] = Math.max(s.max[k]!, P[p + k]!);
         }
-      }
-    s.volume += dot(from(at(first), s.vertex), area) / 6;
+    }
+    const p = 3 * m.corners[first]!;
+    s.volume += ((P[p]! - ox) * ax + (P[p + 1]! - oy) * ay + (P[p + 2]! - oz) * az) / 6;
   }
   const closed = list.map((shell, k) => ({ shell, k })).filter(({ k }) => sound[k]);
   const index = new Map<number, { tree: SpatialIndex; mesh: PolyMesh }>();

@@ -24,8 +24,10 @@ export function uvMissing({ mesh: m }: Looked): Places {
   const out = new Places('face');
   const { uv } = m.layers;
   for (let f = 0; f < faceCount(m); f++) {
-    const [begin, end] = [faceBegin(m, f), m.loopStart[m.faceLoops[f + 1]!]!];
-    if (!uv || uv.subarray(2 * begin, 2 * end).every((x) => x === 0)) out.add(f);
+    const end = m.loopStart[m.faceLoops[f + 1]!]!;
+    let some = false;
+    for (let c = faceBegin(m, f); uv && c < end && !some; c++) some = uv[2 * c] !== 0 || uv[2 * c + 1] !== 0;
+    if (!some) out.add(f);
   }
   return out;
 }

@@ -30,26 +30,24 @@ export function doubledVertices({ mesh: m, size, valence }: Looked): Places {
   const chain = new Int32Array(n).fill(-1);
   const mask = (1 << bits) - 1;
   const bucket = (x: number, y: number, z: number) => ((x * 73856093) ^ (y * 19349663) ^ (z * 83492791)) & mask;
-  const near = [0, 0, 0];
   for (let v = 0; v < n; v++) {
     if (valence[v] === 0) continue;
     const [x, y, z] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
-    const at = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)] as const;
+    const [i, j, k] = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)];
     // Of each direction only the side that is within reach.
-    near[0] = side(x, at[0], cell, reach);
-    near[1] = side(y, at[1], cell, reach);
-    near[2] = side(z, at[2], cell, reach);
+    const [di, dj, dk] = [side(x, i, cell, reach), side(y, j, cell, reach), side(z, k, cell, reach)];
     let best = Infinity;
-    for (let k = 0; k < 8; k++) {
-      if ((k & 1 && !near[0]) || (k & 2 && !near[1]) || (k & 4 && !near[2])) continue;
-      const h = bucket(at[0] + (k & 1 ? near[0]! : 0), at[1] + (k & 2 ? near[1]! : 0), at[2] + (k & 4 ? near[2]! : 0));
+    for (let s = 0; s < 8; s++) {
+      if ((s & 1 && !di) || (s & 2 && !dj) || (s & 4 && !dk)) continue;
+      const h = bucket(i + (s & 1 ? di : 0), j + (s & 2 ? dj : 0), k + (s & 4 ? dk : 0));
       for (let w = heads[h]!; w >= 0; w = chain[w]!) {
-        const d = Math.sqrt((P[3 * w]! - x) ** 2 + (P[3 * w + 1]! - y) ** 2 + (P[3 * w + 2]! - z) ** 2);
-        if (d <= reach && d < best) best = d;
+        const [dx, dy, dz] = [P[3 * w]! - x, P[3 * w + 1]! - y, P[3 * w + 2]! - z];
+        const d = dx * dx + dy * dy + dz * dz;
+        if (d <= reach * reach && d < best) best = d;
       }
     }
-    if (best < Infinity) out.add(v, best);
-    const own = bucket(at[0], at[1], at[2]);
+    if (best < Infinity) out.add(v, Math.sqrt(best));
+    const own = bucket(i, j, k);
     chain[v] = heads[own]!;
     heads[own] = v;
   }
@@ -79,11 +77,11 @@ export function straightVertices({ mesh: m, topology: t, valence }: Looked): Pla
     if (valence[v] !== 2 || done[v]) continue;
     done[v] = 1;
     const [a, b] = [3 * m.corners[t.prev[c]!]!, 3 * m.corners[t.next[c]!]!];
-    const u = [0, 1, 2].map((k) => P[3 * v + k]! - P[a + k]!) as [number, number, number];
-    const w = [0, 1, 2].map((k) => P[b + k]! - P[3 * v + k]!) as [number, number, number];
-    const cross = Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]);
-    const lengths = Math.hypot(...u) * Math.hypot(...w);
-    if (cross <= STRAIGHT * lengths && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0) out.add(v);
+    const [ux, uy, uz] = [P[3 * v]! - P[a]!, P[3 * v + 1]! - P[a + 1]!, P[3 * v + 2]! - P[a + 2]!];
+    const [wx, wy, wz] = [P[b]! - P[3 * v]!, P[b + 1]! - P[3 * v + 1]!, P[b + 2]! - P[3 * v + 2]!];
+    const cross = Math.hypot(uy * wz - uz * wy, uz * wx - ux * wz, ux * wy - uy * wx);
+    const lengths = Math.hypot(ux, uy, uz) * Math.hypot(wx, wy, wz);
+    if (cross <= STRAIGHT * lengths && ux * wx + uy * wy + uz * wz > 0) out.add(v);
   }
   return out;
 }
@@ -93,7 +91,8 @@ export function verticesOnEdges(l: Looked): Places {
   const out = new Places('vertex');
   const { mesh: m, topology: t } = l;
   const P = m.positions;
-  const open = [...t.edgeCorner].filter((c) => t.opposite[c] === OPEN);
+  const open: number[] = [];
+  for (const c of t.edgeCorner) if (t.opposite[c] === OPEN) open.push(c);
   if (!open.length) return out;
   const reach = SAME_PLACE * l.size;
   // Along x: an edge meets only vertices between its two ends.
