@@ -39,7 +39,7 @@ describe('mason', () => {
     expect(sound).toEqual({ code: 0, out: 'nothing found\n', err: '' });
     const open = await run('survey', at('sheet.obj'), '--rules', 'openEdges,poles', '--strict');
     expect(open.code).toBe(4);
-    expect(open.out).toMatch(/^error   openEdges: open edges, 4, longest opening 20 mm, at -?[\d.]+, -?[\d.]+, 0\n$/);
+    expect(open.out).toMatch(/^error {3}openEdges: open edges, 4, longest opening 20 mm, at -?[\d.]+, -?[\d.]+, 0\n$/);
     expect((await run('survey', at('sheet.obj'), '--rules', 'openEdges')).code).toBe(0);
     expect((await run('survey', at('sheet.obj'), '--strict')).code).toBe(4);
     const wrong = await run('survey', at('sheet.obj'), '--rules', 'beauty');

@@ -47,10 +47,10 @@ export function zeroAreaFaces({ areas, size }: Looked): Places {
 export function doubledFaces({ mesh: m, topology: t }: Looked): Places {
   const out = new Places('face');
   for (let f = 0; f < faceCount(m); f++) {
-    const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
+    const begin = faceBegin(m, f);
     for (let o = t.sameEdge[begin]!; o !== begin; o = t.sameEdge[o]!) {
       const g = t.face[o]!;
-      if (g >= f || faceEnd(m, g) - faceBegin(m, g) !== end - begin || !sameVertices(m, f, g)) continue;
+      if (g >= f || !sameFace(m, f, g)) continue;
       out.add(f);
       break;
     }
@@ -58,8 +58,10 @@ export function doubledFaces({ mesh: m, topology: t }: Looked): Places {
   return out;
 }
 
-function sameVertices(m: PolyMesh, f: number, g: number): boolean {
+/** Whether two faces have the very same vertices. */
+function sameFace(m: PolyMesh, f: number, g: number): boolean {
   const [begin, end] = [faceBegin(m, g), faceEnd(m, g)];
+  if (faceEnd(m, f) - faceBegin(m, f) !== end - begin) return false;
   for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
     let there = false;
     for (let d = begin; d < end && !there; d++) there = m.corners[d] === m.corners[c];
@@ -140,14 +142,19 @@ function crossesItself({ mesh: m }: Looked, f: number): boolean {
   return false;
 }
 
-/** Faces all of whose edges have three faces or more: walls inside. */
+/** Faces all of whose edges have three faces or more: walls inside. Doubled faces, which have that too, are none. */
 export function innerFaces({ mesh: m, topology: t }: Looked): Places {
   const out = new Places('face');
+  const doubled = (f: number): boolean => {
+    const begin = faceBegin(m, f);
+    for (let o = t.sameEdge[begin]!; o !== begin; o = t.sameEdge[o]!) if (sameFace(m, f, t.face[o]!)) return true;
+    return false;
+  };
   const many = (c: number) => t.sameEdge[c] !== c && t.sameEdge[t.sameEdge[c]!] !== c;
   for (let f = 0; f < faceCount(m); f++) {
     let all = true;
     for (let c = faceBegin(m, f); c < faceEnd(m, f) && all; c++) all = many(c);
-    if (all) out.add(f);
+    if (all && !doubled(f)) out.add(f);
   }
   return out;
 }

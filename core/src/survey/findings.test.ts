@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { ballFromPatches, ballFromRings, box, cylinder, prism, seededRandom, sheet, tube } from '../shapes/index.ts';
-import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, surveyCounts, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
+import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, shownFinding, surveyCounts, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
 
 const faces = (m: PolyMesh): FaceOutlines[] => Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f));
 const at = (m: PolyMesh, x: number, y = 0, z = 0, k = 1): PolyMesh => transformMesh(m, [k, 0, 0, x, 0, k, 0, y, 0, 0, k, z]); // prettier-ignore
@@ -88,7 +88,7 @@ describe('each rule speaks where it must and is silent where it must', () => {
     const line = meshFromFaces([0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0], [[0, 1, 2], [0, 1, 3]]); // prettier-ignore
     expect([count(line, 'degenerateFaces'), [...find(line, 'degenerateFaces')!.ids]]).toEqual([1, [0]]);
     const doubled = meshFromFaces(cube.positions, [...faces(cube), faces(cube)[2]!]);
-    expect([count(doubled, 'duplicateFaces'), [...find(doubled, 'duplicateFaces')!.ids], count(cube, 'duplicateFaces')]).toEqual([1, [6], 0]); // prettier-ignore
+    expect([count(doubled, 'duplicateFaces'), [...find(doubled, 'duplicateFaces')!.ids], count(cube, 'duplicateFaces'), count(doubled, 'innerFaces')]).toEqual([1, [6], 0, 0]); // prettier-ignore
     const halves = box(4, 2, 2, [2, 1, 1]);
     const middle = Array.from({ length: halves.positions.length / 3 }, (_, v) => v).filter((v) => halves.positions[3 * v] === 0); // prettier-ignore
     const ring = middle.sort((a, b) => Math.atan2(halves.positions[3 * a + 2]!, halves.positions[3 * a + 1]!) - Math.atan2(halves.positions[3 * b + 2]!, halves.positions[3 * b + 1]!)); // prettier-ignore
@@ -315,5 +315,31 @@ describe('findings as data', () => {
   it('a cancel stops the long ones', () => {
     const m = ballFromRings(50, 64, 32);
     expect(() => findings(m, { rules: ['crossingFaces'] }, { signal: { aborted: true } })).toThrow(/Cancelled/);
+  });
+});
+
+describe('findings for a picture', () => {
+  it('each place with its middle, its way out, and lines where there are any', () => {
+    const hole = meshFromFaces(cube.positions, faces(cube).slice(1));
+    const [missing] = faces(cube)[0] as number[][];
+    const shown = shownFinding(hole, find(hole, 'openEdges')!);
+    expect([shown.ids.length, shown.lines.length, shown.values[0]]).toEqual([4, 4 * 6, 8]);
+    // All around the face that is gone: in its plane.
+    const side = missing!.map((v) => [...cube.positions.subarray(3 * v, 3 * v + 3)]);
+    const k = [0, 1, 2].find((j) => side.every((p) => p[j] === side[0]![j]))!;
+    for (let i = 0; i < 4; i++) {
+      expect(shown.points[3 * i + k]).toBe(side[0]![k]);
+      expect(Math.hypot(...shown.normals.subarray(3 * i, 3 * i + 3))).toBeCloseTo(1, 6);
+      expect(shown.reach[i]).toBeCloseTo(1, 6);
+    }
+    const corners = shownFinding(cube, find(cube, 'poles')!);
+    expect([corners.lines.length, corners.reach.every((r) => r === 0)]).toEqual([0, true]);
+    expect(shownFinding(cube, find(cube, 'uvMissing')!).lines.length).toBe(6 * 4 * 6);
+  });
+
+  it('of very many the first are told', () => {
+    const m = ballFromRings(50, 128, 64);
+    const shown = shownFinding(m, find(m, 'uvMissing')!);
+    expect([shown.count, shown.ids.length, shown.lines.length <= 6 * 6004]).toEqual([128 * 64, 2000, true]);
   });
 });

@@ -2,3 +2,4 @@ export * from './counts.ts';
 export * from './findings.ts';
 export { SLIVER_ANGLE } from './faceRules.ts';
 export * from './rules.ts';
+export * from './shown.ts';

@@ -1,13 +1,20 @@
 <script setup lang="ts">
-import { computed, nextTick, watch } from 'vue';
+import { computed, nextTick, onBeforeUnmount, onMounted, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { SLIVER_ANGLE } from '@dusky-mason/core/survey';
+import { RULE_NAMES, RULES, type RuleName } from '@dusky-mason/core/survey';
 import { formatArea, formatLength, formatVolume } from '@dusky-mason/core/units';
+import { useCommands } from '../components/commands.ts';
 import { solidState } from '../components/counts.ts';
 import LineLegend from '../components/LineLegend.vue';
+import { sideEngine } from '../engine/engine.ts';
+import { fileName, saveFile } from '../stores/files.ts';
+import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
+import { useSurvey } from '../stores/survey.ts';
+import FindingList from './FindingList.vue';
 
 const store = useProject();
+const notices = useNotices();
 const route = useRoute();
 const unit = computed(() => store.project!.unit);
 const c = computed(() => store.outcome?.counts ?? null);
@@ -17,37 +24,19 @@ interface Row {
   id: string;
   title: string;
   value: string;
-  bad: boolean;
-  /** What it is and why it matters, where it is not plain. */
-  why?: string;
 }
 
 const groups = computed((): { title: string; rows: Row[] }[] => {
   const s = c.value;
   if (!s) return [];
-  const row = (id: string, title: string, n: number, why: string): Row => ({ id, title, value: String(n), bad: n > 0, why });
-  const plain = (id: string, title: string, value: string | number, why?: string): Row => ({ id, title, value: String(value), bad: false, why });
+  const plain = (id: string, title: string, value: string | number): Row => ({ id, title, value: String(value) });
   const size = s.bounds.max.map((x, k) => formatLength(x - s.bounds.min[k]!, unit.value, 2).replace(/ \S+$/, ''));
   return [
-    {
-      title: 'What would spoil it',
-      rows: [
-        row('openEdges', 'Open edges', s.openEdges, 'One face only. The part has no inside there: no cut, no print.'),
-        row('nonManifoldEdges', 'Non-manifold edges', s.nonManifoldEdges, 'Three faces or more. A bevel cannot tell which way to go.'),
-        row('nonManifoldVertices', 'Pinched vertices', s.nonManifoldVertices, 'Faces meet at a point only.'),
-        row('flippedEdges', 'Flipped edges', s.flippedEdges, 'One of the two faces looks inward: it shades dark, and renderers drop it.'),
-        row('degenerateFaces', 'Faces without area', s.degenerateFaces, 'They have no direction, so shading breaks at them.'),
-        row('duplicateFaces', 'Doubled faces', s.duplicateFaces, 'Two faces on the same vertices.'),
-        row('slivers', 'Slivers', s.slivers, `A corner under ${SLIVER_ANGLE}°. They streak in the light and stop a bevel short.`),
-      ],
-    },
     {
       title: 'What it is made of',
       rows: [
         plain('faces', 'Faces', s.faces),
         plain('quads', 'Quads', s.quads),
-        plain('ngons', 'N-gons', s.ngons, 'Five corners or more, or holes in the face. Fine on flat faces.'),
-        plain('triangles', 'Triangles', s.triangles),
         plain('vertices', 'Vertices', s.vertices),
         plain('edges', 'Edges', s.edges),
         plain('components', 'Separate bodies', s.components),
@@ -66,7 +55,49 @@ const groups = computed((): { title: string; rows: Row[] }[] => {
   ];
 }); // prettier-ignore
 
+const survey = useSurvey();
+onMounted(() => (survey.wanted = true));
+onBeforeUnmount(() => {
+  survey.wanted = false;
+  survey.pick(null);
+});
+/** The findings as a file, or as a table to be pasted. */
+async function report(as: 'copy' | 'csv' | 'json'): Promise<void> {
+  try {
+    const { csv, json } = await sideEngine().ask({ kind: 'report', part: store.part!, deep: survey.deep });
+    const name = `${fileName(store.part!.name)}-survey.${as}`;
+    if (as === 'copy') {
+      await navigator.clipboard.writeText(csv.replace(/,/g, '\t'));
+      notices.say('said', 'The findings are on the clipboard, as a table.');
+    } else saveFile(name, new TextEncoder().encode(as === 'csv' ? csv : json), as === 'csv' ? 'text/csv' : 'application/json'); // prettier-ignore
+  } catch (e) {
+    notices.fail(e);
+  }
+}
+const found = () => !!survey.picked;
+useCommands([
+  { id: 'finding-next', title: 'Next place of the finding', also: 'survey fly', keys: '.', when: found, run: () => survey.step(1) },
+  { id: 'finding-before', title: 'Place of the finding before', also: 'survey fly previous', keys: ',', when: found, run: () => survey.step(-1) },
+  { id: 'finding-alone', title: 'Fade everything but the finding', also: 'survey isolate', when: found, run: () => { survey.alone = !survey.alone; } },
+  { id: 'survey-deep', title: 'Look for faces that cut through each other', also: 'survey self crossing overlap deep', run: () => { survey.deep = true; } },
+  { id: 'survey-csv', title: 'Save the findings as CSV', also: 'survey report table export', when: () => !!store.part, run: () => void report('csv') },
+]); // prettier-ignore
+
 const at = computed(() => String(route.query.at ?? ''));
+/** What was asked for by the level and is not among the findings. */
+const asked = computed(() =>
+  RULE_NAMES.includes(at.value as RuleName) && survey.findings && !survey.findings.some((f) => f.rule === at.value)
+    ? RULES[at.value as RuleName]
+    : null,
+);
+/** A figure of the level is a door to its finding. */
+watch(
+  () => [at.value, !!survey.findings] as const,
+  ([rule, there]) => {
+    if (there && RULE_NAMES.includes(rule as RuleName)) survey.pick(rule as RuleName);
+  },
+  { immediate: true },
+);
 watch(
   [at, c],
   async () => {
@@ -89,17 +120,39 @@ watch(
     {{
       state.sound
         ? 'Nothing here would stop a bevel, a print or an export.'
-        : 'The lines marked ▲ say what is in the way.'
+        : 'The findings marked ▲ say what is in the way.'
     }}
   </p>
   <p v-else-if="store.part" class="soft">Measuring …</p>
+  <section v-if="store.part">
+    <h3>Findings</h3>
+    <p v-if="!survey.findings" class="soft">Looking …</p>
+    <p v-else-if="!survey.findings.length" class="soft">Nothing found.</p>
+    <FindingList v-else :list="survey.findings" :unit="unit" :at="at" />
+    <p v-if="asked" :id="`row-${at}`" class="asked">
+      <strong>{{ asked.title }}: none.</strong> {{ asked.why }}
+    </p>
+    <div v-if="survey.working" class="working" role="status">
+      <progress :value="survey.working.fraction" :aria-label="survey.working.stage"></progress>
+      <span>{{ survey.working.stage }}</span>
+      <button @click="survey.giveUp()">Cancel</button>
+    </div>
+    <label class="deep">
+      <input v-model="survey.deep" type="checkbox" />
+      Faces that cut through or lie over each other, too (takes longer)
+    </label>
+    <div class="acts">
+      <button @click="report('copy')">Copy as a table</button>
+      <button @click="report('csv')">CSV</button>
+      <button @click="report('json')">JSON</button>
+    </div>
+  </section>
   <section v-for="g in groups" :key="g.title">
     <h3>{{ g.title }}</h3>
     <ul>
-      <li v-for="r in g.rows" :id="`row-${r.id}`" :key="r.id" :class="{ at: r.id === at, bad: r.bad }">
+      <li v-for="r in g.rows" :id="`row-${r.id}`" :key="r.id" :class="{ at: r.id === at }">
         <span class="title">{{ r.title }}</span>
-        <span class="number">{{ r.bad ? '▲ ' : '' }}{{ r.value }}</span>
-        <small v-if="r.why && (r.bad || r.id === at || r.id === 'ngons')" class="soft">{{ r.why }}</small>
+        <span class="number">{{ r.value }}</span>
       </li>
     </ul>
   </section>
@@ -107,6 +160,35 @@ watch(
 </template>
 
 <style scoped>
+.asked {
+  padding: 4px 6px;
+  background: var(--raised);
+  border-left: 3px solid var(--verdigris);
+  line-height: 1.3;
+}
+.deep {
+  display: flex;
+  gap: 6px;
+  align-items: start;
+  padding: 8px 0;
+  font-size: 13px;
+  line-height: 1.25;
+}
+.working {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+.working progress {
+  width: 60px;
+  accent-color: var(--verdigris);
+}
+.working button {
+  padding: 2px 8px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+}
 ul {
   list-style: none;
   margin: 6px 0 0;
@@ -122,17 +204,5 @@ li {
 li.at {
   background: var(--raised);
   border-left-color: var(--verdigris);
-}
-li.bad .number,
-li.bad .title {
-  font-weight: 700;
-}
-li.bad {
-  border-left: 5px double var(--brick);
-}
-small {
-  grid-column: 1 / -1;
-  font-size: 12.5px;
-  line-height: 1.25;
 }
 </style>

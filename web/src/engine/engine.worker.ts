@@ -34,7 +34,7 @@ import {
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
 import { faceSketch } from '@dusky-mason/core/shapes';
-import { surveyCounts } from '@dusky-mason/core/survey';
+import { findingData, findings, findingsCsv, shownFinding, surveyCounts } from '@dusky-mason/core/survey';
 import type { Answer, Ask, FromWorker, PackedMesh, PartPicture, ToWorker } from './protocol.ts';
 
 /** Pictures are told of at most this often while an operation runs, ms. */
@@ -165,6 +165,19 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'drape': {
       const lines = drape(evaluator.evaluate(ask.part, store).mesh, ask.run, ask.direction);
       return { answer: { kind: 'drape', lines }, transfer: [lines.buffer as ArrayBuffer] };
+    }
+    case 'survey': {
+      const ctx = contextOf(id, ask.cancel);
+      const { mesh, key } = evaluator.evaluate(ask.part, store, ctx);
+      const list = findings(mesh, { deep: ask.deep }, ctx).map((f) => shownFinding(mesh, f));
+      const transfer = list.flatMap((f) => [f.ids, f.values, f.points, f.normals, f.reach, f.lines].map((a) => a.buffer as ArrayBuffer)); // prettier-ignore
+      return { answer: { kind: 'survey', key, findings: list }, transfer };
+    }
+    case 'report': {
+      const mesh = whole(ask.part);
+      const list = findings(mesh, { deep: ask.deep });
+      const data = { part: ask.part.name, counts: surveyCounts(mesh), findings: list.map((f) => findingData(mesh, f)) };
+      return { answer: { kind: 'report', csv: findingsCsv(mesh, list), json: JSON.stringify(data, null, 1) } };
     }
     case 'join': {
       const made = ask.parts.map((p) => whole(p));

@@ -3,7 +3,7 @@ import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/cours
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
 import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
-import type { SurveyCounts } from '@dusky-mason/core/survey';
+import type { ShownFinding, SurveyCounts } from '@dusky-mason/core/survey';
 
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
@@ -17,6 +17,10 @@ export type Ask =
   | { kind: 'face'; part: Part; face: number }
   /** A closed run laid on a part along a direction, as lines. */
   | { kind: 'drape'; part: Part; run: Vec3[]; direction: Vec3 }
+  /** What the survey finds; with the rules that take longer when it is `deep`. */
+  | { kind: 'survey'; part: Part; deep: boolean; cancel: Int32Array | null }
+  /** The findings as a table and as data, for files. */
+  | { kind: 'report'; part: Part; deep: boolean }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }
   /** What parts come to, as one mesh to be stored; or what one comes to, as a mesh for each piece that hangs together. */
@@ -61,6 +65,8 @@ export type Answer =
   | { kind: 'face'; sketch: Sketch }
   | { kind: 'readDrawing'; outlines: Outline[]; warnings: string[] }
   | { kind: 'drape'; lines: Float64Array }
+  | { kind: 'survey'; key: string; findings: ShownFinding[] }
+  | { kind: 'report'; csv: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }
   | ({ kind: 'freeze' } & PackedMesh)
   | ({ kind: 'join' } & PackedMesh)

@@ -9,10 +9,12 @@ import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { shapes } from '../stores/shapes.ts';
+import { useSurvey } from '../stores/survey.ts';
 import { useTools } from '../tools/tools.ts';
 import { CutterLayer } from './cutterLayer.ts';
 import { DrawOnPart, type Tag } from './drawOnPart.ts';
 import { FaceSketches } from './faceSketches.ts';
+import { FindingLayer } from './findingLayer.ts';
 import { byTyped, Handles } from './handles.ts';
 import { HANDLE_MODES } from './handleMath.ts';
 import { scaleDashes } from './lines.ts';
@@ -38,6 +40,7 @@ const tools = useTools();
 const prefs = usePreferences();
 const notices = useNotices();
 const company = useCompany();
+const survey = useSurvey();
 const pictures = usePictures();
 
 const canvas = ref<HTMLCanvasElement>();
@@ -74,14 +77,15 @@ function open(on: HTMLCanvasElement) {
   const sketches = new FaceSketches(store);
   const placer = new PlaceOnPart(part, store, tools, notices, (x) => shapes.get(x));
   const drawer = new DrawOnPart(stage, part, sketches, store, tools, notices, () => step.value);
+  const findings = new FindingLayer(stage);
   const picker = new PickOnPart(stage, part, sketches, tools, notices);
   const its = new ViewHelps(stage, part, cutters, store);
   drawer.tag = picker.tag = tag;
   placer.drawn = () => stage.redraw();
   stage.scene.add(behind.group, part.group, others.group, cutters.group, placer.ghost.group);
-  stage.overlay.add(handles.group, drawer.layer.group, picker.group);
+  stage.overlay.add(handles.group, drawer.layer.group, picker.group, findings.group);
   const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
-  return { stage, part, cutters, others, behind, surface, handles, placer, drawer, picker, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+  return { stage, part, cutters, others, behind, surface, handles, placer, drawer, picker, findings, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
 }
 
 function showPart(): void {
@@ -196,6 +200,7 @@ onMounted(() => {
     handles.place();
     helps.value?.place(props.cutting && !tools.busy, unit.value);
     behind.place(stage.camera);
+    view?.findings.place();
     scaleDashes(part.group, stage.pixelAt(part.centre));
   };
   stage.sceneDrawn = () => snapshot.take(canvas.value!);
@@ -221,6 +226,7 @@ onBeforeUnmount(() => {
   if (!view) return;
   view.drawer.layer.show(null);
   view.picker.stop();
+  view.findings.show(null, null);
   view.placer.stop();
   view.surface.release();
   view.cutters.show([], null, () => undefined);
@@ -232,6 +238,17 @@ onBeforeUnmount(() => {
   view = null;
 });
 
+/** A finding that is picked is shown, and the place that is looked at is flown to. */
+watch(
+  () => [survey.finding, survey.place, survey.alone] as const,
+  ([finding, place, alone], before) => {
+    if (!view) return;
+    view.findings.show(finding, place?.point ?? null);
+    view.part.fade(alone && finding ? (finding.on === 'face' ? new Set(finding.ids) : new Set()) : null);
+    if (place && place !== before?.[1]) view.stage.flyTo(place.point, place.normal, Math.max(6 * place.reach, view.part.radius / 12)); // prettier-ignore
+    view.stage.redraw();
+  },
+);
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
 watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore

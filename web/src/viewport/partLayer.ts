@@ -31,7 +31,7 @@ export class PartLayer {
   show(p: PartPicture | null): void {
     disposeTree(this.group);
     this.group.clear();
-    this.faces = null;
+    this.faces = this.faded = this.only = null;
     this.picture = p;
     if (!p) {
       this.centre.set(0, 0, 0);
@@ -86,13 +86,37 @@ export class PartLayer {
     this.paint();
   }
 
+  private faded: THREE.Mesh | null = null;
+
+  /** All but some faces fade; null shows all of them again. */
+  fade(left: ReadonlySet<number> | null): void {
+    if (this.faded) {
+      disposeTree(this.faded);
+      this.group.remove(this.faded);
+      this.faded = null;
+    }
+    this.only = left;
+    this.paint();
+    if (!left?.size || !this.picture) return;
+    const { positions, normals, faceOfTriangle } = this.picture;
+    const kept = [...faceOfTriangle.keys()].filter((t) => left.has(faceOfTriangle[t]!));
+    const gather = (from: Float32Array) => Float32Array.from({ length: 9 * kept.length }, (_, i) => from[9 * kept[Math.floor(i / 9)]! + (i % 9)]!); // prettier-ignore
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute('position', new THREE.BufferAttribute(gather(positions), 3));
+    geometry.setAttribute('normal', new THREE.BufferAttribute(gather(normals), 3));
+    this.faded = new THREE.Mesh(geometry, new THREE.MeshStandardMaterial({ color: SLOT_COLOURS[0], roughness: 0.82, side: THREE.DoubleSide })); // prettier-ignore
+    this.group.add(this.faded);
+  }
+
+  private only: ReadonlySet<number> | null = null;
+
   private paint(): void {
     ((this.faces?.material ?? []) as THREE.MeshStandardMaterial[]).forEach((m, i) => {
       const look = this.looks.find((l) => l.slot === this.picture?.slots[i]);
       m.color.set(look?.colour ?? SLOT_COLOURS[i % SLOT_COLOURS.length]!);
       m.roughness = look?.roughness ?? 0.82;
       m.metalness = look?.metal ?? 0.02;
-      m.opacity = (look?.opacity ?? 1) * (this.glass ? 0.4 : 1);
+      m.opacity = (look?.opacity ?? 1) * (this.only ? 0.12 : this.glass ? 0.4 : 1);
       m.transparent = m.opacity < 1;
       m.depthWrite = !m.transparent;
       m.needsUpdate = true;

@@ -117,6 +117,14 @@ export class Stage {
     this.redraw();
   }
 
+  /** Looks at a place from outside of the surface: from where it stands when that is not behind the place, else along the way out. */
+  flyTo(point: readonly [number, number, number], way: readonly [number, number, number], reach: number): void {
+    const normal = new THREE.Vector3(...way);
+    const back = this.camera.position.clone().sub(this.controls.target).normalize();
+    const from = back.dot(normal) > 0.35 ? back : normal.addScaledVector(back, 0.5).normalize();
+    this.fit(new THREE.Vector3(...point), reach, from.toArray());
+  }
+
   /** Where the camera stands and what it looks at, mm. */
   place(): { position: number[]; target: number[] } {
     return { position: this.camera.position.toArray(), target: this.controls.target.toArray() };

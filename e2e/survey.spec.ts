@@ -1,0 +1,85 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { bytesOf, figure, openSample } from './bench.ts';
+
+const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
+const finding = (page: Page, name: string) => panel(page).getByRole('button', { name: new RegExp(`${name}\\s*\\d`) });
+
+/** A box of 40 mm with its lid missing, a side doubled, and a vertex that no face uses. */
+const DAMAGED = `o Casting
+v -20 -20 -20
+v 20 -20 -20
+v 20 20 -20
+v -20 20 -20
+v -20 -20 20
+v 20 -20 20
+v 20 20 20
+v -20 20 20
+v 90 90 90
+f 4 3 2 1
+f 1 2 6 5
+f 2 3 7 6
+f 2 3 7 6
+f 3 4 8 7
+f 4 1 5 8
+`;
+
+async function openDamaged(page: Page): Promise<void> {
+  await openSample(page);
+  await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'casting.obj', mimeType: 'model/obj', buffer: Buffer.from(DAMAGED) }); // prettier-ignore
+  await expect(figure(page, 'faces')).toContainText('6');
+  await page.getByRole('link', { name: 'Survey' }).click();
+}
+
+test('findings are told with their numbers, flown to one by one, set alone, and written to files', async ({ page }) => {
+  await openDamaged(page);
+  await expect(finding(page, 'Open edges')).toContainText('longest opening');
+  await expect(finding(page, 'Doubled faces')).toContainText('1');
+  const before = await page.locator('canvas').screenshot();
+  await finding(page, 'Open edges').click();
+  await expect(panel(page)).toContainText('1 of 3');
+  await expect(panel(page)).toContainText('Spoils bevel, subdivision, shading, export.');
+  await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(before)).toBe(false);
+  // By keys, round and back again.
+  await page.locator('canvas').focus();
+  for (const n of [2, 3, 1]) {
+    await page.keyboard.press('.');
+    await expect(panel(page)).toContainText(`${n} of 3`);
+  }
+  await page.keyboard.press(',');
+  await expect(panel(page)).toContainText('3 of 3');
+  const whole = await page.locator('canvas').screenshot();
+  await page.getByRole('button', { name: 'Alone' }).click();
+  await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(whole)).toBe(false);
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
+
+  const csv = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'CSV' }).click();
+  expect((await bytesOf(await csv)).toString()).toContain('openEdges,Open edges,error,3,120,mm,');
+  const json = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'JSON' }).click();
+  const data = JSON.parse((await bytesOf(await json)).toString()) as {
+    part: string;
+    findings: { rule: string; count: number }[];
+  };
+  expect(data.findings.find((f) => f.rule === 'duplicateFaces')?.count).toBe(1);
+});
+
+test('a figure of the level opens its finding; another part has its own; the long look finds what cuts through', async ({
+  page,
+}) => {
+  await openDamaged(page);
+  await figure(page, 'nonManifoldEdges').click();
+  await expect(finding(page, 'Non-manifold edges')).toHaveAttribute('aria-pressed', 'true');
+  await page.getByRole('button', { name: 'Pump-house wall', exact: true }).click();
+  await expect(finding(page, 'N-gons')).toContainText('most corners');
+  await expect(finding(page, 'Open edges')).toHaveCount(0);
+  await panel(page)
+    .getByRole('checkbox', { name: /cut through/ })
+    .check();
+  await expect(finding(page, 'N-gons')).toBeVisible();
+  await expect(finding(page, 'Faces that cut through each other')).toHaveCount(0);
+});
