@@ -83,3 +83,65 @@ test('a figure of the level opens its finding; another part has its own; the lon
   await expect(finding(page, 'N-gons')).toBeVisible();
   await expect(finding(page, 'Faces that cut through each other')).toHaveCount(0);
 });
+
+test('looks have a legend with numbers; bands, hatch and heat change the picture', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Gauge pod', exact: true }).click();
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(finding(page, 'N-gons')).toBeVisible();
+  const look = panel(page).getByRole('combobox', { name: 'Look', exact: true });
+  const shots = new Set<string>();
+  const shot = async () => (await page.locator('canvas').screenshot()).toString('base64');
+  shots.add(await shot());
+  for (const [value, legend] of [
+    ['bands', 'a dent is a kink in it'],
+    ['sides', 'with holes'],
+    ['source', 'Gland boss'],
+    ['valence', '4 edges'],
+    ['edgeLength', 'mm'],
+    ['slope', '180'],
+    ['curvature', '1/mm'],
+  ] as const) {
+    await look.selectOption(value);
+    await expect(panel(page)).toContainText(legend);
+    await expect.poll(async () => shots.has(await shot())).toBe(false);
+    shots.add(await shot());
+  }
+  // Away from the survey it is clay again.
+  await page.getByRole('link', { name: 'Cut' }).click();
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(look).toHaveValue('clay');
+});
+
+test('before and after: wiped by pointer and keys, beside each other, and what changed in numbers', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.locator('canvas').focus();
+  await page.keyboard.press('w');
+  const wipe = page.getByRole('slider', { name: 'Wipe between before and after' });
+  await expect(wipe).toHaveAttribute('aria-valuenow', '50');
+  await page.getByRole('combobox', { name: 'Before: up to' }).selectOption({ label: 'Plastered block' });
+  await page.getByRole('link', { name: 'Survey' }).click();
+  const row = (name: string) => panel(page).getByRole('row', { name: new RegExp(`^${name} `) });
+  await expect(row('Faces')).toHaveText(/Faces\s*6\s*178/);
+  // 2400 × 240 × 1800 mm before anything was cut.
+  await expect(row('Volume')).toContainText('1036.8 dm³');
+  await expect(row('Volume')).toContainText('683.03 dm³');
+  await expect(panel(page)).toContainText('Furthest that its vertices were');
+  const middle = await page.locator('canvas').screenshot();
+  await wipe.focus();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
+  await expect(wipe).toHaveAttribute('aria-valuenow', '60');
+  await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(middle)).toBe(false);
+  const box = (await wipe.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 150, box.y + 200, { steps: 4 });
+  await page.mouse.up();
+  expect(Number(await wipe.getAttribute('aria-valuenow'))).toBeLessThan(50);
+  await page.getByRole('button', { name: 'Side by side' }).click();
+  await expect(wipe).toHaveCount(0);
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  await expect(panel(page).getByRole('table')).toHaveCount(0);
+});

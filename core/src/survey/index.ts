@@ -3,3 +3,5 @@ export * from './findings.ts';
 export { SLIVER_ANGLE } from './faceRules.ts';
 export * from './rules.ts';
 export * from './shown.ts';
+export * from './looks.ts';
+export * from './drift.ts';

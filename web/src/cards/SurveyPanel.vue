@@ -8,10 +8,13 @@ import { solidState } from '../components/counts.ts';
 import LineLegend from '../components/LineLegend.vue';
 import { sideEngine } from '../engine/engine.ts';
 import { fileName, saveFile } from '../stores/files.ts';
+import { useLooks } from '../stores/looks.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
+import CompareTable from './CompareTable.vue';
 import FindingList from './FindingList.vue';
+import LooksForm from './LooksForm.vue';
 
 const store = useProject();
 const notices = useNotices();
@@ -56,9 +59,11 @@ const groups = computed((): { title: string; rows: Row[] }[] => {
 }); // prettier-ignore
 
 const survey = useSurvey();
+const looks = useLooks();
 onMounted(() => (survey.wanted = true));
 onBeforeUnmount(() => {
   survey.wanted = false;
+  looks.shown = 'clay';
   survey.pick(null);
 });
 /** The findings as a file, or as a table to be pasted. */
@@ -147,6 +152,8 @@ watch(
       <button @click="report('json')">JSON</button>
     </div>
   </section>
+  <LooksForm v-if="store.part" :unit="unit" />
+  <CompareTable v-if="store.part" :unit="unit" />
   <section v-for="g in groups" :key="g.title">
     <h3>{{ g.title }}</h3>
     <ul>

@@ -34,12 +34,22 @@ import {
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
 import { faceSketch } from '@dusky-mason/core/shapes';
-import { findingData, findings, findingsCsv, shownFinding, surveyCounts } from '@dusky-mason/core/survey';
+import {
+  findingData,
+  findings,
+  findingsCsv,
+  furthestVertex,
+  lookValues,
+  shownFinding,
+  surveyCounts,
+} from '@dusky-mason/core/survey';
 import type { Answer, Ask, FromWorker, PackedMesh, PartPicture, ToWorker } from './protocol.ts';
 
 /** Pictures are told of at most this often while an operation runs, ms. */
 const PROGRESS_EVERY = 60;
 
+/** Of meshes with more faces the distance is not measured: it would take longer than anyone waits. */
+const MOST_COMPARED = 200_000;
 /** More loose pieces than this are not made into parts. */
 const MOST_PIECES = 200;
 
@@ -172,6 +182,24 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const list = findings(mesh, { deep: ask.deep }, ctx).map((f) => shownFinding(mesh, f));
       const transfer = list.flatMap((f) => [f.ids, f.values, f.points, f.normals, f.reach, f.lines].map((a) => a.buffer as ArrayBuffer)); // prettier-ignore
       return { answer: { kind: 'survey', key, findings: list }, transfer };
+    }
+    case 'look': {
+      const { mesh, key } = evaluator.evaluate(ask.part, store);
+      const look = lookValues(mesh, ask.look);
+      return { answer: { kind: 'look', key, ...look }, transfer: [look.values.buffer as ArrayBuffer] };
+    }
+    case 'compare': {
+      const ctx = contextOf(id, ask.cancel);
+      const at = ask.part.courses.findIndex((c) => c.id === ask.course);
+      const { mesh: was } = evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store, ctx);
+      const { mesh: is } = evaluator.evaluate(ask.part, store, ctx);
+      const picture = pictureOf(was);
+      const few = Math.max(faceCount(was), faceCount(is)) <= MOST_COMPARED;
+      const far = (a: PolyMesh, b: PolyMesh) => (few ? furthestVertex(a, b, ctx) : null);
+      return {
+        answer: { kind: 'compare', picture, before: surveyCounts(was), after: surveyCounts(is), gone: far(was, is), come: far(is, was) },
+        transfer: [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer],
+      }; // prettier-ignore
     }
     case 'report': {
       const mesh = whole(ask.part);

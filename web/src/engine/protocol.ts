@@ -3,7 +3,7 @@ import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/cours
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
 import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
-import type { ShownFinding, SurveyCounts } from '@dusky-mason/core/survey';
+import type { Furthest, LookName, LookValues, ShownFinding, SurveyCounts } from '@dusky-mason/core/survey';
 
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
@@ -19,6 +19,10 @@ export type Ask =
   | { kind: 'drape'; part: Part; run: Vec3[]; direction: Vec3 }
   /** What the survey finds; with the rules that take longer when it is `deep`. */
   | { kind: 'survey'; part: Part; deep: boolean; cancel: Int32Array | null }
+  /** What a part is like all over, for its picture. */
+  | { kind: 'look'; part: Part; look: LookName }
+  /** What a part was like at a course, beside what it is now. */
+  | { kind: 'compare'; part: Part; course: number; cancel: Int32Array | null }
   /** The findings as a table and as data, for files. */
   | { kind: 'report'; part: Part; deep: boolean }
   /** What a part comes to at a course, as a mesh to be stored. */
@@ -66,6 +70,15 @@ export type Answer =
   | { kind: 'readDrawing'; outlines: Outline[]; warnings: string[] }
   | { kind: 'drape'; lines: Float64Array }
   | { kind: 'survey'; key: string; findings: ShownFinding[] }
+  | ({ kind: 'look'; key: string } & LookValues)
+  | {
+      kind: 'compare';
+      picture: PartPicture;
+      before: SurveyCounts;
+      after: SurveyCounts;
+      gone: Furthest | null;
+      come: Furthest | null;
+    }
   | { kind: 'report'; csv: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }
   | ({ kind: 'freeze' } & PackedMesh)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { cutterName, setCutter } from '@dusky-mason/core/courses';
+import { LOOKS } from '@dusky-mason/core/survey';
 import { isTyping, useCommands } from '../components/commands.ts';
 import { useCompany } from '../stores/company.ts';
 import { heldOf } from '../stores/held.ts';
@@ -9,7 +10,9 @@ import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { shapes } from '../stores/shapes.ts';
+import { useLooks } from '../stores/looks.ts';
 import { useSurvey } from '../stores/survey.ts';
+import { useWipe } from '../stores/wipe.ts';
 import { useTools } from '../tools/tools.ts';
 import { CutterLayer } from './cutterLayer.ts';
 import { DrawOnPart, type Tag } from './drawOnPart.ts';
@@ -29,6 +32,7 @@ import { Snapshot } from './snapshot.ts';
 import { Stage, VIEWS, type ViewName } from './stage.ts';
 import { SurfaceBelow } from './surfaceBelow.ts';
 import ToolStrip from './ToolStrip.vue';
+import WipeBar from './WipeBar.vue';
 import { viewCommands } from './viewCommands.ts';
 import { ViewHelps } from './viewHelps.ts';
 
@@ -41,6 +45,8 @@ const prefs = usePreferences();
 const notices = useNotices();
 const company = useCompany();
 const survey = useSurvey();
+const looks = useLooks();
+const wipe = useWipe();
 const pictures = usePictures();
 
 const canvas = ref<HTMLCanvasElement>();
@@ -69,6 +75,8 @@ function tag(t: Tag | null): void {
 function open(on: HTMLCanvasElement) {
   const stage = new Stage(on);
   const part = new PartLayer();
+  const before = new PartLayer();
+  before.group.visible = false;
   const cutters = new CutterLayer();
   const others = new OthersLayer();
   const behind = new PictureLayer();
@@ -82,10 +90,10 @@ function open(on: HTMLCanvasElement) {
   const its = new ViewHelps(stage, part, cutters, store);
   drawer.tag = picker.tag = tag;
   placer.drawn = () => stage.redraw();
-  stage.scene.add(behind.group, part.group, others.group, cutters.group, placer.ghost.group);
+  stage.scene.add(behind.group, before.group, part.group, others.group, cutters.group, placer.ghost.group);
   stage.overlay.add(handles.group, drawer.layer.group, picker.group, findings.group);
   const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
-  return { stage, part, cutters, others, behind, surface, handles, placer, drawer, picker, findings, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+  return { stage, part, before, cutters, others, behind, surface, handles, placer, drawer, picker, findings, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
 }
 
 function showPart(): void {
@@ -185,6 +193,9 @@ function letGo(): void {
 const holds = () => tools.busy || !!view?.pointer.dragging || store.selection.course !== null;
 useCommands(viewCommands({ store, tools, cutting: () => props.cutting, radius, look, fit, letGo, holds }));
 useCommands(() => helps.value?.commands() ?? []);
+useCommands([
+  { id: 'wipe', title: 'Before and after: wipe across the view', also: 'compare difference side by side', keys: 'W', when: () => (store.part?.courses.length ?? 0) > 1, run: () => wipe.toggle() },
+]); // prettier-ignore
 
 onMounted(() => {
   try {
@@ -201,7 +212,7 @@ onMounted(() => {
     helps.value?.place(props.cutting && !tools.busy, unit.value);
     behind.place(stage.camera);
     view?.findings.place();
-    scaleDashes(part.group, stage.pixelAt(part.centre));
+    for (const layer of [part, view!.before]) scaleDashes(layer.group, stage.pixelAt(part.centre));
   };
   stage.sceneDrawn = () => snapshot.take(canvas.value!);
   stage.controls.addEventListener('end', () => store.setCamera(stage.place()));
@@ -234,10 +245,38 @@ onBeforeUnmount(() => {
   view.others.show(new Map());
   view.behind.show([], new Map());
   view.part.show(null);
+  view.before.show(null);
   view.stage.dispose();
   view = null;
 });
 
+watch(
+  () => [looks.shown, looks.values] as const,
+  ([shown, values]) => {
+    if (!view) return;
+    for (const layer of [view.part, view.before]) layer.bands(shown === 'bands');
+    view.part.colourBy(values, !!values && LOOKS[values.look].kind === 'heat');
+    view.stage.redraw();
+  },
+);
+watch(
+  () => [wipe.compared, wipe.at, wipe.beside] as const,
+  ([compared, at, beside], was) => {
+    if (!view) return;
+    const { part, before, stage } = view;
+    if (compared !== was?.[0]) {
+      before.wear(store.project?.materials ?? []);
+      before.show(compared?.picture ?? null);
+    }
+    const show = (side: 'before' | 'after') => {
+      before.group.visible = side === 'before';
+      part.group.visible = side === 'after';
+    };
+    stage.wipe = compared && { at, beside, show };
+    show('after');
+    stage.redraw();
+  },
+);
 /** A finding that is picked is shown, and the place that is looked at is flown to. */
 watch(
   () => [survey.finding, survey.place, survey.alone] as const,
@@ -324,6 +363,7 @@ watch(
       ▲ {{ n.text }}
     </div>
 
+    <WipeBar v-if="wipe.on" />
     <div class="views" role="group" aria-label="Views">
       <button v-for="(v, name) in VIEWS" :key="name" @click="look(name)">{{ v.title }}</button>
       <button title="Fit the part into view (B)" @click="fit">Fit</button>

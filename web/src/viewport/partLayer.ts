@@ -1,7 +1,9 @@
 import * as THREE from 'three';
 import type { Material } from '@dusky-mason/core/courses';
+import { heatShare, type LookValues } from '@dusky-mason/core/survey';
 import type { PartPicture } from '../engine/protocol.ts';
 import { disposeTree, edgeLines } from './lines.ts';
+import { CLASS_COLOURS, heatColour, partMaterial, type Effects } from './partMaterial.ts';
 
 /** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
 const SLOT_COLOURS = [0xd8ccba, 0xb7aa97, 0xc4b49a, 0xa9a39b, 0xcdb7a5];
@@ -44,12 +46,11 @@ export class PartLayer {
     addSlotGroups(geometry, p.slotOfTriangle, Math.max(1, p.slots.length));
     geometry.computeBoundingSphere();
     const count = Math.max(1, p.slots.length);
-    const materials = Array.from({ length: count }, () =>
-      new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
-    ); // prettier-ignore
+    const materials = Array.from({ length: count }, () => partMaterial(this.effects));
     this.faces = new THREE.Mesh(geometry, materials);
     this.group.position.set(...p.origin);
     this.group.add(this.faces, ...edgeLines(p));
+    this.applyTint();
     this.paint();
     const s = geometry.boundingSphere!;
     this.centre.copy(s.center).add(this.group.position);
@@ -86,6 +87,38 @@ export class PartLayer {
     this.paint();
   }
 
+  private effects: Effects = { bands: false };
+  private tint: { values: LookValues; heat: boolean } | null = null;
+
+  /** Light bands over it, or none. */
+  bands(on: boolean): void {
+    if (this.effects.bands === on) return;
+    this.effects.bands = on;
+    for (const m of (this.faces?.material ?? []) as THREE.MeshStandardMaterial[]) m.needsUpdate = true;
+  }
+
+  /** Coloured by the values of a look, one for each corner of its triangles; null for its own colours. */
+  colourBy(values: LookValues | null, heat: boolean): void {
+    this.tint = values && { values, heat };
+    this.applyTint();
+    this.paint();
+  }
+
+  private applyTint(): void {
+    const geometry = this.faces?.geometry;
+    if (!geometry) return;
+    geometry.deleteAttribute('color');
+    const { tint } = this;
+    const corners = geometry.getAttribute('position').count;
+    if (!tint || tint.values.values.length !== corners) return;
+    const colours = new Float32Array(3 * corners);
+    tint.values.values.forEach((x, i) => {
+      if (tint.heat) heatColour(heatShare(tint.values, x), colours, 3 * i);
+      else CLASS_COLOURS[x % CLASS_COLOURS.length]!.toArray(colours, 3 * i);
+    });
+    geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3));
+  }
+
   private faded: THREE.Mesh | null = null;
 
   /** All but some faces fade; null shows all of them again. */
@@ -111,9 +144,12 @@ export class PartLayer {
   private only: ReadonlySet<number> | null = null;
 
   private paint(): void {
+    const tinted = !!this.faces?.geometry.getAttribute('color');
     ((this.faces?.material ?? []) as THREE.MeshStandardMaterial[]).forEach((m, i) => {
+      m.vertexColors = tinted;
       const look = this.looks.find((l) => l.slot === this.picture?.slots[i]);
-      m.color.set(look?.colour ?? SLOT_COLOURS[i % SLOT_COLOURS.length]!);
+      if (tinted) m.color.set(0xffffff);
+      else m.color.set(look?.colour ?? SLOT_COLOURS[i % SLOT_COLOURS.length]!);
       m.roughness = look?.roughness ?? 0.82;
       m.metalness = look?.metal ?? 0.02;
       m.opacity = (look?.opacity ?? 1) * (this.only ? 0.12 : this.glass ? 0.4 : 1);

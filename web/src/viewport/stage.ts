@@ -78,7 +78,8 @@ export class Stage {
     this.beforeFrame();
     this.renderer.clear();
     this.renderer.clippingPlanes = this.section ? [this.section] : [];
-    this.renderer.render(this.scene, this.camera);
+    if (this.wipe) this.drawWiped(this.wipe);
+    else this.renderer.render(this.scene, this.camera);
     this.renderer.clippingPlanes = [];
     this.sceneDrawn();
     this.renderer.clearDepth();
@@ -92,6 +93,32 @@ export class Stage {
     this.controls.mouseButtons = { LEFT: left === 'turn' ? turn : shift, MIDDLE: THREE.MOUSE.DOLLY, RIGHT: left === 'turn' ? shift : turn }; // prettier-ignore
     this.controls.zoomSpeed = wheel === 'towards' ? 1 : -1;
     this.controls.touches = touch === 'turn' ? { ONE: THREE.TOUCH.ROTATE, TWO: THREE.TOUCH.DOLLY_PAN } : { ONE: THREE.TOUCH.PAN, TWO: THREE.TOUCH.DOLLY_ROTATE }; // prettier-ignore
+  }
+
+  /** Before and after in one picture: what is shown to the left of a share of the width, and to the right; or in two halves beside each other. */
+  wipe: { at: number; beside: boolean; show: (side: 'before' | 'after') => void } | null = null;
+
+  private drawWiped({ at, beside, show }: NonNullable<Stage['wipe']>): void {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const split = Math.round(w * (beside ? 0.5 : at));
+    this.renderer.setScissorTest(true);
+    for (const side of ['before', 'after'] as const) {
+      const [x, width] = side === 'before' ? [0, split] : [split, w - split];
+      if (width <= 0) continue;
+      show(side);
+      this.renderer.setScissor(x, 0, width, h);
+      if (beside) {
+        this.renderer.setViewport(x, 0, width, h);
+        this.camera.aspect = width / h;
+        this.camera.updateProjectionMatrix();
+      }
+      this.renderer.render(this.scene, this.camera);
+    }
+    this.renderer.setScissorTest(false);
+    this.renderer.setViewport(0, 0, w, h);
+    this.camera.aspect = w / h;
+    this.camera.updateProjectionMatrix();
+    show('after');
   }
 
   /** Tells how large the part is, so that near and far planes and steps fit it. */

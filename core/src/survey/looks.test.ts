@@ -1,0 +1,69 @@
+import { describe, expect, it } from 'vitest';
+import { triangulateMesh, withSource, joinMeshes, type PolyMesh } from '../mesh/index.ts';
+import { ballFromPatches, box, cylinder, prism, sheet, tube } from '../shapes/index.ts';
+import { furthestVertex, heatShare, LOOKS, lookValues, cornerCurvature, type LookName } from './index.ts';
+
+/** The values of a look by face, where all corners agree. */
+function byFace(m: PolyMesh, look: LookName): number[] {
+  const { values } = lookValues(m, look);
+  const { face } = triangulateMesh(m);
+  const out: number[] = [];
+  face.forEach((f, t) => (out[f] = values[3 * t]!));
+  return out;
+}
+
+describe('looks', () => {
+  it('have a value for each corner of each triangle of the picture', () => {
+    for (const look of Object.keys(LOOKS) as LookName[])
+      expect(lookValues(cylinder(5, 9, 12), look).values.length, look).toBe(3 * (2 * 12 + 2 * 10));
+  });
+
+  it('polygon sides, edges at a vertex, where faces come from', () => {
+    const square: [number, number][] = [[0, 0], [4, 0], [4, 4], [0, 4]]; // prettier-ignore
+    const m = prism({ points: square, holes: [[[1, 1], [2, 1], [1, 2]]] }, 1); // prettier-ignore
+    expect(byFace(m, 'sides').sort()).toEqual([1, 1, 1, 1, 1, 1, 1, 5, 5]);
+    expect(byFace(cylinder(5, 9, 6), 'sides').filter((x) => x === 3).length).toBe(2);
+    expect([...new Set(lookValues(sheet(4, 4, [2, 2]), 'valence').values)].sort()).toEqual([0, 1, 2]);
+    const two = joinMeshes([withSource(box(1, 1, 1), 1, 7), withSource(box(1, 1, 1), 2, 3)]);
+    expect([lookValues(two, 'source').classes, byFace(two, 'source')[0], byFace(two, 'source')[6]]).toEqual([['3', '7'], 1, 0]); // prettier-ignore
+  });
+
+  it('the shortest edge of each face, in tenfolds', () => {
+    const v = lookValues(box(1, 10, 100), 'edgeLength');
+    expect([v.min, v.max, v.log]).toEqual([1, 10, true]);
+    expect([1, 3.1622776, 10, 50].map((x) => +heatShare(v, x).toFixed(6))).toEqual([0, 0.5, 1, 1]);
+    expect(heatShare({ min: 2, max: 2, log: false }, 2)).toBe(0);
+  });
+
+  it('slope: up, level, down', () => {
+    expect(byFace(box(1, 1, 1), 'slope').map(Math.round).sort((a, b) => a - b)).toEqual([0, 90, 90, 90, 90, 180]); // prettier-ignore
+  });
+
+  it('mean curvature of a round wall is half of one by its radius, in a bore below 0, of a ball one by its radius, of a flat 0', () => {
+    const n = 96;
+    // Rows in between: their vertices have faces of the wall alone round them.
+    const wall = cylinder(20, 60, n, 6);
+    const inner = [...cornerCurvature(wall)].filter((_, c) => Math.abs(wall.positions[3 * wall.corners[c]! + 2]!) < 15);
+    // The flats of a wall are a little narrower than its arcs: 2 r sin(π/n) for 2 π r / n.
+    const exact = Math.PI / n / Math.sin(Math.PI / n) / 40;
+    for (const k of inner) expect(k).toBeCloseTo(exact, 9);
+    const bore = tube(30, 20, 60, n);
+    expect(Math.min(...cornerCurvature(bore))).toBeLessThan(0);
+    const ball = cornerCurvature(ballFromPatches(50, 24));
+    const mean = ball.reduce((a, b) => a + b, 0) / ball.length;
+    expect(mean * 50).toBeCloseTo(1, 1);
+    for (const k of cornerCurvature(box(3, 4, 5))) expect(k).toBe(0);
+    // The flat end of a round wall is flat, up to its rim.
+    const ends = cylinder(20, 60, n);
+    expect([...cornerCurvature(ends).subarray(0, n)].every((k) => k === 0)).toBe(true);
+  });
+});
+
+it('the greatest distance between two surfaces, each way', () => {
+  const [small, large] = [box(10, 10, 10), box(10, 10, 16)];
+  expect(furthestVertex(small, large)).toEqual({ distance: 0, point: expect.any(Array) });
+  const there = furthestVertex(large, small)!;
+  expect([there.distance, Math.abs(there.point[2])]).toEqual([3, 8]);
+  expect(furthestVertex(small, { ...small, faceLoops: new Int32Array(1), loopStart: new Int32Array(1), corners: new Int32Array() })).toBeNull(); // prettier-ignore
+  expect(() => furthestVertex(small, large, { signal: { aborted: true } })).toThrow(/Cancelled/);
+});

@@ -1,0 +1,137 @@
+import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, sharpCorners, triangulateMesh, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { Looked } from './look.ts';
+
+/** Ways to colour a part by what it is like; `heat` runs from least to greatest, `classes` are told apart by name. */
+export const LOOKS = {
+  sides: { title: 'Polygon sides', kind: 'classes', says: 'How many corners each face has.' },
+  source: { title: 'Where faces come from', kind: 'classes', says: 'The course that made each face.' },
+  valence: { title: 'Edges at a vertex', kind: 'classes', says: 'Four is a grid; others are poles.' },
+  edgeLength: { title: 'Shortest edge', kind: 'heat', unit: 'mm', says: 'Of each face, on a scale of tenfolds.' },
+  slope: { title: 'Slope', kind: 'heat', unit: '°', says: 'Between the surface and straight up.' },
+  curvature: { title: 'Curvature', kind: 'heat', unit: '1/mm', says: 'Mean curvature of what shades as smooth.' },
+} as const;
+export type LookName = keyof typeof LOOKS;
+
+/** The values of a look, one for each corner of each triangle of the picture (see `renderBuffers`), and what they mean. */
+export interface LookValues {
+  values: Float32Array;
+  /** Of a heat: its ends, and whether it runs in tenfolds. */
+  min: number;
+  max: number;
+  log: boolean;
+  /** Of classes: their names, by value; of `source` the numbers of the courses. */
+  classes: string[];
+}
+
+const SIDES = ['triangle', 'quad', '5 corners', '6 corners', '7 or more', 'with holes'];
+const VALENCES = ['2 edges', '3 edges', '4 edges', '5 edges', '6 or more'];
+
+/** The values of a look over a mesh. */
+export function lookValues(m: PolyMesh, look: LookName): LookValues {
+  switch (look) {
+    case 'sides':
+      return classes(m, (_, f) => sidesOf(m, f), SIDES);
+    case 'source': {
+      const { source } = m.layers;
+      const courses = [...new Set(Array.from({ length: faceCount(m) }, (_, f) => source?.[3 * f + 2] ?? 0))].sort((a, b) => a - b); // prettier-ignore
+      const at = new Map(courses.map((c, i) => [c, i]));
+      return classes(m, (_, f) => at.get(source?.[3 * f + 2] ?? 0)!, courses.map(String));
+    }
+    case 'valence': {
+      const { valence } = new Looked(m);
+      return classes(m, (c) => Math.min(6, Math.max(2, valence[m.corners[c]!]!)) - 2, VALENCES);
+    }
+    case 'edgeLength': {
+      const l = new Looked(m);
+      const least = Float64Array.from({ length: faceCount(m) }, (_, f) => {
+        let d = Infinity;
+        for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) d = Math.min(d, l.edgeLength(c));
+        return d;
+      });
+      return heat(m, (_, f) => least[f]!, true);
+    }
+    case 'slope': {
+      const normals = shadingOf(m);
+      return heat(m, (c) => (Math.acos(Math.max(-1, Math.min(1, normals[3 * c + 2]!))) * 180) / Math.PI);
+    }
+    case 'curvature': {
+      const curved = cornerCurvature(m);
+      return heat(m, (c) => curved[c]!);
+    }
+  }
+}
+
+function sidesOf(m: PolyMesh, f: number): number {
+  if (m.faceLoops[f + 1]! - m.faceLoops[f]! > 1) return 5;
+  return Math.min(7, faceEnd(m, f) - faceBegin(m, f)) - 3;
+}
+
+function shadingOf(m: PolyMesh): Float32Array {
+  const flat = faceNormals(m);
+  return m.layers.normal ?? cornerNormals(m, flat, sharpCorners(m, flat));
+}
+
+/**
+ * Mean curvature at each corner, 1/mm, positive where the surface bulges: of all edges that shade as smooth, half the length times the angle between
+ * their faces, over their share of the area, round the vertex as far as it shades as smooth. Source: Cohen-Steiner and Morvan, "Restricted Delaunay Triangulations and Normal Cycle", 2003.
+ */
+export function cornerCurvature(m: PolyMesh): Float64Array {
+  const l = new Looked(m);
+  const { topology: t } = l;
+  const N = faceNormals(m);
+  const sharp = sharpCorners(m, N);
+  const fan = cornerFans(m, t, (c) => !sharp[c]);
+  const sum = new Float64Array(fan.length);
+  const area = new Float64Array(fan.length);
+  const { areas } = l;
+  for (let f = 0; f < faceCount(m); f++) {
+    const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
+    for (let c = begin; c < end; c++) area[fan[c]!]! += areas[f]! / (end - begin);
+  }
+  for (const c of t.edgeCorner) {
+    const o = t.opposite[c]!;
+    if (o < 0 || sharp[c]) continue;
+    const [a, b] = [3 * t.face[c]!, 3 * t.face[o]!];
+    const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
+    const e = [0, 1, 2].map((k) => m.positions[3 * v + k]! - m.positions[3 * u + k]!) as [number, number, number];
+    const length = Math.hypot(...e);
+    if (!(length > 0)) continue;
+    const [ax, ay, az, bx, by, bz] = [N[a]!, N[a + 1]!, N[a + 2]!, N[b]!, N[b + 1]!, N[b + 2]!];
+    // Seen along the edge, the way from one normal to the other turns to the left where the surface bulges.
+    const sin = ((ay * bz - az * by) * e[0] + (az * bx - ax * bz) * e[1] + (ax * by - ay * bx) * e[2]) / length;
+    const angle = Math.atan2(sin, ax * bx + ay * by + az * bz);
+    for (const w of [fan[c]!, fan[t.next[c]!]!]) sum[w]! += (length * angle) / 4;
+  }
+  return Float64Array.from(fan, (w) => (area[w]! > 0 ? sum[w]! / area[w]! : 0));
+}
+
+function gather(m: PolyMesh, value: (corner: number, face: number) => number): Float32Array {
+  const { triangles, face } = triangulateMesh(m);
+  return Float32Array.from(triangles, (c, i) => value(c, face[Math.floor(i / 3)]!));
+}
+
+const classes = (m: PolyMesh, value: (corner: number, face: number) => number, names: string[]): LookValues => ({
+  values: gather(m, value),
+  min: 0,
+  max: names.length - 1,
+  log: false,
+  classes: names,
+});
+
+function heat(m: PolyMesh, value: (corner: number, face: number) => number, log = false): LookValues {
+  const values = gather(m, value);
+  let [min, max] = [Infinity, -Infinity];
+  for (const x of values) {
+    if (x < min) min = x;
+    if (x > max) max = x;
+  }
+  if (!values.length) [min, max] = [0, 0];
+  return { values, min, max, log: log && min > 0, classes: [] };
+}
+
+/** Where a value stands between the ends of a heat, 0 … 1. */
+export function heatShare({ min, max, log }: Pick<LookValues, 'min' | 'max' | 'log'>, x: number): number {
+  const at = (v: number) => (log ? Math.log(v) : v);
+  const span = at(max) - at(min);
+  return span > 0 ? Math.max(0, Math.min(1, (at(x) - at(min)) / span)) : 0;
+}

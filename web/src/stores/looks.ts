@@ -1,0 +1,42 @@
+import { defineStore } from 'pinia';
+import { ref, shallowRef, watch } from 'vue';
+import type { LookName, LookValues } from '@dusky-mason/core/survey';
+import { sideEngine } from '../engine/engine.ts';
+import { Latest } from '../engine/latest.ts';
+import { useNotices } from './notices.ts';
+import { useProject } from './project.ts';
+
+/** How the part is shown: plain clay, light bands that move with the view, or coloured by what it is like. */
+export type Shown = 'clay' | 'bands' | LookName;
+
+export const useLooks = defineStore('looks', () => {
+  const store = useProject();
+  const notices = useNotices();
+  const shown = ref<Shown>('clay');
+  /** The values of the look, of the picture with this key. */
+  const values = shallowRef<(LookValues & { look: LookName; key: string }) | null>(null);
+
+  const latest = new Latest<Shown>(
+    async (look) => {
+      const { part } = store;
+      if (!part || look === 'clay' || look === 'bands') return;
+      try {
+        const a = await sideEngine().ask({ kind: 'look', part, look });
+        if (shown.value === look) values.value = { ...a, look };
+      } catch (e) {
+        notices.fail(e);
+      }
+    },
+    () => undefined,
+  );
+
+  watch(
+    () => [shown.value, store.outcome?.key] as const,
+    ([look]) => {
+      if (look === 'clay' || look === 'bands') values.value = null;
+      else latest.request(look);
+    },
+  );
+
+  return { shown, values };
+});

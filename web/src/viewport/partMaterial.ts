@@ -1,0 +1,55 @@
+import * as THREE from 'three';
+
+/** What a part's material shows beside its colour: light bands that run over it as the view turns. */
+export interface Effects {
+  bands: boolean;
+}
+
+/** How many bands of light there are round all of what can be mirrored. */
+const BANDS = 16;
+
+/**
+ * The material of a part: its back sides are hatched with chevrons, so that they are told in black and white, too; on wish it mirrors bands of light,
+ * in which dents show as kinks.
+ */
+export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
+  const m = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }); // prettier-ignore
+  m.onBeforeCompile = (shader) => {
+    shader.fragmentShader = shader.fragmentShader.replace(
+      '#include <opaque_fragment>',
+      `#include <opaque_fragment>
+      ${effects.bands ? `
+      vec3 mirrored = reflect(-normalize(vViewPosition), normalize(normal));
+      float along = asin(clamp(mirrored.y, -1.0, 1.0)) * ${(BANDS / Math.PI).toFixed(4)};
+      float band = abs(fract(along) - 0.5) * 2.0;
+      float wide = fwidth(along) * 2.0;
+      gl_FragColor.rgb = mix(vec3(0.11, 0.08, 0.15), vec3(0.93, 0.9, 0.84), smoothstep(0.5 - wide, 0.5 + wide, band));` : ''}
+      if (!gl_FrontFacing) {
+        float zig = abs(mod(gl_FragCoord.x, 14.0) - 7.0);
+        float stroke = mod(gl_FragCoord.y + zig, 9.0);
+        gl_FragColor.rgb = mix(gl_FragColor.rgb * 0.55, vec3(0.1, 0.07, 0.13), step(stroke, 2.4));
+      }`,
+    ); // prettier-ignore
+  };
+  m.customProgramCacheKey = () => `part ${effects.bands}`;
+  return m;
+}
+
+/** A ramp for heat that gets darker all the way, so that it reads in black and white: from limestone over ochre to plum. */
+const RAMP = [0xece6dc, 0xd9b36a, 0xb0702a, 0x7a3550, 0x2a1638].map((c) => new THREE.Color(c));
+/** Classes, told apart by lightness as well as by hue. */
+export const CLASS_COLOURS = [0xe0d8cb, 0xa9c4b4, 0xd9a441, 0x2f7f79, 0x8a4f6d, 0x3b2b4d, 0xbf5b3f, 0x6f8a4a].map((c) => new THREE.Color(c)); // prettier-ignore
+
+/** The colour of a share of a heat, 0 … 1, into three numbers of an array. */
+export function heatColour(share: number, out: Float32Array, at: number): void {
+  const x = Math.max(0, Math.min(0.999999, share)) * (RAMP.length - 1);
+  const i = Math.floor(x);
+  const [a, b] = [RAMP[i]!, RAMP[i + 1]!];
+  const k = x - i;
+  out[at] = a.r + (b.r - a.r) * k;
+  out[at + 1] = a.g + (b.g - a.g) * k;
+  out[at + 2] = a.b + (b.b - a.b) * k;
+}
+
+/** The ramp as a CSS gradient, from left to right. */
+export const RAMP_CSS = `linear-gradient(to right, ${RAMP.map((c) => `#${c.getHexString()}`).join(', ')})`;
