@@ -145,3 +145,55 @@ test('before and after: wiped by pointer and keys, beside each other, and what c
   await page.getByRole('button', { name: 'Done', exact: true }).click();
   await expect(panel(page).getByRole('table')).toHaveCount(0);
 });
+
+test('the plug gauge finds a hole round along its axis, and says whether a plug goes in; distances and angles', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Mast clamp', exact: true }).click();
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await expect(finding(page, 'N-gons')).toBeVisible();
+  const box = (await page.locator('canvas').boundingBox())!;
+  const [mx, my] = [box.x + box.width / 2, box.y + box.height / 2];
+  await panel(page).getByRole('button', { name: 'A rim', exact: true }).click();
+  const hint = page.locator('.strip .hint');
+  await expect(hint).toContainText('an edge of the rim');
+  // The mast seat, to the right; the clamp gap opens it, so its rim is an outline with straight pieces: not round.
+  await page.mouse.move(mx + 60, my);
+  await expect(page.locator('.tag:not(.note)')).toContainText('edge');
+  await page.keyboard.press('Escape');
+  // A bolt hole of the pod is round: 24 corners of Ø 4.5.
+  await page.getByRole('button', { name: 'Gauge pod', exact: true }).click();
+  await expect(figure(page, 'faces')).toContainText('651');
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await panel(page).getByRole('button', { name: 'A rim', exact: true }).click();
+  await expect(hint).toContainText('an edge of the rim');
+  // The rim of the collar's bore, Ø 46, seen from above: the face between it and the collar's outside.
+  await page.locator('canvas').focus();
+  await page.mouse.move(mx, my - 147);
+  await expect(page.locator('.tag:not(.note)')).toContainText('edge');
+  await page.mouse.click(mx, my - 147);
+  await expect(panel(page)).toContainText(/Diameter\s*(46|58) mm/);
+  await expect(panel(page)).toContainText('in one plane');
+  await expect(panel(page)).toContainText('no error');
+  const plug = panel(page).getByRole('textbox', { name: 'Diameter of the plug' });
+  await plug.fill('40');
+  await plug.press('Enter');
+  await expect(panel(page)).toContainText('goes in');
+  await plug.fill('60');
+  await plug.press('Enter');
+  await expect(panel(page)).toContainText('does not go in');
+
+  await panel(page).getByRole('button', { name: 'Distance', exact: true }).click();
+  await expect(hint).toContainText('one point (1 of 2)');
+  await page.locator('canvas').focus();
+  await page.mouse.move(mx + 2, my - 147);
+  await expect(page.locator('.tag:not(.note)')).toBeVisible();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(hint).toContainText('another point (2 of 2)');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(panel(page)).toContainText('Along z');
+});

@@ -5,3 +5,4 @@ export * from './rules.ts';
 export * from './shown.ts';
 export * from './looks.ts';
 export * from './drift.ts';
+export * from './gauge.ts';

@@ -14,7 +14,9 @@ import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 import CompareTable from './CompareTable.vue';
 import FindingList from './FindingList.vue';
+import GaugeForm from './GaugeForm.vue';
 import LooksForm from './LooksForm.vue';
+import MeasureForm from './MeasureForm.vue';
 
 const store = useProject();
 const notices = useNotices();
@@ -153,6 +155,8 @@ watch(
     </div>
   </section>
   <LooksForm v-if="store.part" :unit="unit" />
+  <GaugeForm v-if="store.part" :unit="unit" />
+  <MeasureForm v-if="store.part" :unit="unit" />
   <CompareTable v-if="store.part" :unit="unit" />
   <section v-for="g in groups" :key="g.title">
     <h3>{{ g.title }}</h3>

@@ -15,6 +15,8 @@ describe('what can be picked on a face', () => {
     expect(long.edge!.map((p) => p[1])).toEqual([30, 30].map((y) => expect.closeTo(y, 9)));
     expect(long.outline!.length).toBe(4);
     expect(nearestPick(edges, [0, 11, 10])!.outline!.length).toBe(32);
+    // A gauge wants a rim: of the four corners of the plate's own outline nothing is round.
+    expect(candidates(top, 'edge', 5).length).toBe(32);
   });
 
   it('its points by name: its centre, an opening, vertices, edge middles', () => {

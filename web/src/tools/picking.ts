@@ -19,6 +19,8 @@ export interface Picking {
   wants: 'edge' | 'point' | 'place';
   /** Where places are picked: any on it. */
   plane?: Sketch;
+  /** Only edges of outlines with so many corners. */
+  corners?: number;
   /** What each of them is for, in a few words: as many as are wanted. */
   asks: readonly string[];
   got: readonly Picked[];
@@ -27,7 +29,7 @@ export interface Picking {
 }
 
 /** Every edge of a face, and the points of one that can be picked. */
-export function candidates(s: Sketch, wants: 'edge' | 'point'): Picked[] {
+export function candidates(s: Sketch, wants: 'edge' | 'point', corners = 0): Picked[] {
   const at = (p: Point2): Vec3 => offPlane(s, p);
   const normal = s.axes[2];
   const edges = s.outlines.flatMap((loop) => {
@@ -36,7 +38,7 @@ export function candidates(s: Sketch, wants: 'edge' | 'point'): Picked[] {
   });
   const middle = (a: Point2, b: Point2): Point2 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
   if (wants === 'edge')
-    return edges.map(([a, b, outline]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], outline })); // prettier-ignore
+    return edges.filter(([, , outline]) => outline.length >= corners).map(([a, b, outline]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], outline })); // prettier-ignore
   const spot = (name: SnapName, p: Point2): Picked => ({ name: SNAP_NAMES[name], point: at(p), normal });
   return [
     spot('centre', [0, 0]),

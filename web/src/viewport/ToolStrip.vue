@@ -41,15 +41,15 @@ const pinned = computed(() => prefs.now.pinned.flatMap((id) => commandOf(id) ?? 
 
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
-  if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
-  if (tools.drawing) return wants(tools.drawing);
-  if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
-  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
   if (tools.picking) {
     const { asks, got, plane } = tools.picking;
     const keys = plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
+  if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
+  if (tools.drawing) return wants(tools.drawing);
+  if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
+  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
   if (held.value) {
     const copies = held.value.kind === 'cutter' ? ', Ctrl leaves a copy' : '';
     return `${HOW[mode.value]}; Shift keeps to ${mode.value === 'turn' ? '15°' : formatLength(step.value, unit.value)}${mode.value === 'resize' ? ', Alt moves both sides' : mode.value === 'slide' ? copies : ''}.`;

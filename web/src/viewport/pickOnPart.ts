@@ -54,7 +54,7 @@ export class PickOnPart {
     this.sketches.of(hit).then(
       (sketch) => {
         if (this.face !== key || this.tools.picking?.wants !== wants) return;
-        this.list = candidates(sketch, wants);
+        this.list = candidates(sketch, wants, this.tools.picking?.corners);
         this.at = -1;
         then();
       },
