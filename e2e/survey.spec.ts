@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { bytesOf, figure, openSample } from './bench.ts';
+import { bytesOf, figure, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const finding = (page: Page, name: string) => panel(page).getByRole('button', { name: new RegExp(`${name}\\s*\\d`) });
@@ -101,12 +101,16 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     ['edgeLength', 'mm'],
     ['slope', '180'],
     ['curvature', '1/mm'],
+    ['thickness', 'Mark what is thinner than'],
   ] as const) {
     await look.selectOption(value);
     await expect(panel(page)).toContainText(legend);
     await expect.poll(async () => shots.has(await shot())).toBe(false);
     shots.add(await shot());
   }
+  // Of wall thickness all that is thinner than what one types is marked.
+  await type(page, 'Mark what is thinner than', '10');
+  await expect.poll(async () => shots.has(await shot())).toBe(false);
   // Away from the survey it is clay again.
   await page.getByRole('link', { name: 'Cut' }).click();
   await page.getByRole('link', { name: 'Survey' }).click();

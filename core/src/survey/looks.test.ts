@@ -1,7 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { triangulateMesh, withSource, joinMeshes, type PolyMesh } from '../mesh/index.ts';
+import { carve } from '../carve/index.ts';
+import { transformMesh, triangulateMesh, withSource, joinMeshes, type PolyMesh } from '../mesh/index.ts';
 import { ballFromPatches, box, cylinder, prism, sheet, tube } from '../shapes/index.ts';
-import { furthestVertex, heatShare, LOOKS, lookValues, cornerCurvature, type LookName } from './index.ts';
+import {
+  cornerThickness,
+  furthestVertex,
+  heatShare,
+  LOOKS,
+  lookValues,
+  cornerCurvature,
+  type LookName,
+} from './index.ts';
 
 /** The values of a look by face, where all corners agree. */
 function byFace(m: PolyMesh, look: LookName): number[] {
@@ -66,4 +75,23 @@ it('the greatest distance between two surfaces, each way', () => {
   expect([there.distance, Math.abs(there.point[2])]).toEqual([3, 8]);
   expect(furthestVertex(small, { ...small, faceLoops: new Int32Array(1), loopStart: new Int32Array(1), corners: new Int32Array() })).toBeNull(); // prettier-ignore
   expect(() => furthestVertex(small, large, { signal: { aborted: true } })).toThrow(/Cancelled/);
+});
+
+describe('wall thickness', () => {
+  it('of a plate, of a tube, of a plate with a pocket: what is left', () => {
+    const plate = lookValues(box(100, 60, 4), 'thickness');
+    expect([plate.min, plate.max].map((x) => +x.toFixed(3))).toEqual([4, 100]);
+    const n = 64;
+    const pipe = tube(30, 26, 50, n);
+    const thick = cornerThickness(pipe);
+    // Through a flat wall square to it: between the middles of two flats of the outer and the inner ring.
+    const wall = Math.min(...thick);
+    expect(wall).toBeCloseTo(4 * Math.cos(Math.PI / n), 1);
+    const pocket = carve(box(100, 60, 20), [transformMesh(box(30, 30, 20), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 8])], { operation: 'subtract' }).mesh; // prettier-ignore
+    expect(lookValues(pocket, 'thickness').min).toBeCloseTo(8, 6);
+  });
+
+  it('of an open sheet there is none: the size is told', () => {
+    expect(lookValues(sheet(30, 40), 'thickness').min).toBeCloseTo(40, 3);
+  });
 });

@@ -1,4 +1,4 @@
-import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, sharpCorners, triangulateMesh, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, sharpCorners, triangulateMesh, SpatialIndex, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
 import { Looked } from './look.ts';
 
 /** Ways to colour a part by what it is like; `heat` runs from least to greatest, `classes` are told apart by name. */
@@ -8,6 +8,12 @@ export const LOOKS = {
   valence: { title: 'Edges at a vertex', kind: 'classes', says: 'Four is a grid; others are poles.' },
   edgeLength: { title: 'Shortest edge', kind: 'heat', unit: 'mm', says: 'Of each face, on a scale of tenfolds.' },
   slope: { title: 'Slope', kind: 'heat', unit: '°', says: 'Between the surface and straight up.' },
+  thickness: {
+    title: 'Wall thickness',
+    kind: 'heat',
+    unit: 'mm',
+    says: 'Straight into the material from each face, until it comes out again.',
+  },
   curvature: { title: 'Curvature', kind: 'heat', unit: '1/mm', says: 'Mean curvature of what shades as smooth.' },
 } as const;
 export type LookName = keyof typeof LOOKS;
@@ -54,6 +60,10 @@ export function lookValues(m: PolyMesh, look: LookName): LookValues {
       const normals = shadingOf(m);
       return heat(m, (c) => (Math.acos(Math.max(-1, Math.min(1, normals[3 * c + 2]!))) * 180) / Math.PI);
     }
+    case 'thickness': {
+      const thick = cornerThickness(m);
+      return heat(m, (c) => thick[c]!);
+    }
     case 'curvature': {
       const curved = cornerCurvature(m);
       return heat(m, (c) => curved[c]!);
@@ -69,6 +79,41 @@ function sidesOf(m: PolyMesh, f: number): number {
 function shadingOf(m: PolyMesh): Float32Array {
   const flat = faceNormals(m);
   return m.layers.normal ?? cornerNormals(m, flat, sharpCorners(m, flat));
+}
+
+/** Rays start this share of the way from a corner to the middle of its face, and this share of the size below the surface. */
+const INWARD = 0.02;
+const BELOW = 1e-6;
+
+/**
+ * How thick the material is below each corner, mm: along a ray against the face's normal, from a place just inside the face. Where the ray does not
+ * come out again (an open mesh) it is the size of the part.
+ */
+export function cornerThickness(m: PolyMesh): Float64Array {
+  const { size } = new Looked(m);
+  const N = faceNormals(m);
+  const index = new SpatialIndex(m);
+  const out = new Float64Array(m.corners.length);
+  for (let f = 0; f < faceCount(m); f++) {
+    const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
+    // Towards the middle of the outer outline; of a hole's corner that is into the face on one side only, so it stays where it is.
+    const outer = m.loopStart[m.faceLoops[f]! + 1]!;
+    const mid = [0, 1, 2].map((k) => {
+      let s = 0;
+      for (let c = begin; c < outer; c++) s += m.positions[3 * m.corners[c]! + k]!;
+      return s / (outer - begin);
+    });
+    const way: Vec3 = [-N[3 * f]!, -N[3 * f + 1]!, -N[3 * f + 2]!];
+    for (let c = begin; c < end; c++) {
+      const step = c < outer ? INWARD : 0;
+      const from = [0, 1, 2].map((k) => {
+        const x = m.positions[3 * m.corners[c]! + k]!;
+        return x + step * (mid[k]! - x) + BELOW * size * way[k]!;
+      }) as unknown as Vec3;
+      out[c] = (index.raycast(from, way)?.distance ?? size) + BELOW * size;
+    }
+  }
+  return out;
 }
 
 /**

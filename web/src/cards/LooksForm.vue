@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { LOOKS, type LookName } from '@dusky-mason/core/survey';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
+import LengthField from '../components/LengthField.vue';
 import { useLooks, type Shown } from '../stores/looks.ts';
 import { useProject } from '../stores/project.ts';
 import { CLASS_COLOURS, RAMP_CSS } from '../viewport/partMaterial.ts';
@@ -27,7 +28,7 @@ function marks(unit: LengthUnit): string[] {
   const { min, max, log, look } = v.value!;
   return [0, 0.25, 0.5, 0.75, 1].map((s) => {
     const x = log ? Math.exp(Math.log(min) + s * (Math.log(max) - Math.log(min))) : min + s * (max - min);
-    return look === 'edgeLength' ? formatLength(x, unit, 2) : `${+x.toPrecision(3)}`;
+    return look === 'edgeLength' || look === 'thickness' ? formatLength(x, unit, 2) : `${+x.toPrecision(3)}`;
   });
 }
 const unitOf = (look: LookName): string => ('unit' in LOOKS[look] ? (LOOKS[look] as { unit: string }).unit : '');
@@ -54,7 +55,18 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
       <div class="marks number">
         <span v-for="(m, i) in marks(unit)" :key="i">{{ m }}</span>
       </div>
-      <small v-if="v.look !== 'edgeLength'" class="soft">{{ unitOf(v.look) }}</small>
+      <div v-if="v.look === 'thickness'" class="thin">
+        <label for="thin">Mark what is thinner than</label>
+        <LengthField
+          id="thin"
+          v-model="looks.thin"
+          as="length"
+          label="Mark what is thinner than"
+          :unit="unit"
+          :min="0"
+        />
+      </div>
+      <small v-if="v.look !== 'edgeLength' && v.look !== 'thickness'" class="soft">{{ unitOf(v.look) }}</small>
     </div>
     <ul v-else-if="v">
       <li v-for="(c, i) in v.classes" :key="c">
@@ -92,6 +104,13 @@ li {
   display: flex;
   align-items: center;
   gap: 6px;
+}
+.thin {
+  display: grid;
+  grid-template-columns: 1fr 110px;
+  gap: 8px;
+  align-items: center;
+  margin-top: 6px;
 }
 .swatch {
   width: 16px;

@@ -251,11 +251,11 @@ onBeforeUnmount(() => {
 });
 
 watch(
-  () => [looks.shown, looks.values] as const,
-  ([shown, values]) => {
+  () => [looks.shown, looks.values, looks.thin] as const,
+  ([shown, values, thin]) => {
     if (!view) return;
     for (const layer of [view.part, view.before]) layer.bands(shown === 'bands');
-    view.part.colourBy(values, !!values && LOOKS[values.look].kind === 'heat');
+    view.part.colourBy(values, !!values && LOOKS[values.look].kind === 'heat', values?.look === 'thickness' ? thin : 0); // prettier-ignore
     view.stage.redraw();
   },
 );

@@ -3,7 +3,7 @@ import type { Material } from '@dusky-mason/core/courses';
 import { heatShare, type LookValues } from '@dusky-mason/core/survey';
 import type { PartPicture } from '../engine/protocol.ts';
 import { disposeTree, edgeLines } from './lines.ts';
-import { CLASS_COLOURS, heatColour, partMaterial, type Effects } from './partMaterial.ts';
+import { CLASS_COLOURS, heatColour, MARKED, partMaterial, type Effects } from './partMaterial.ts';
 
 /** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
 const SLOT_COLOURS = [0xd8ccba, 0xb7aa97, 0xc4b49a, 0xa9a39b, 0xcdb7a5];
@@ -88,7 +88,7 @@ export class PartLayer {
   }
 
   private effects: Effects = { bands: false };
-  private tint: { values: LookValues; heat: boolean } | null = null;
+  private tint: { values: LookValues; heat: boolean; below: number } | null = null;
 
   /** Light bands over it, or none. */
   bands(on: boolean): void {
@@ -97,9 +97,9 @@ export class PartLayer {
     for (const m of (this.faces?.material ?? []) as THREE.MeshStandardMaterial[]) m.needsUpdate = true;
   }
 
-  /** Coloured by the values of a look, one for each corner of its triangles; null for its own colours. */
-  colourBy(values: LookValues | null, heat: boolean): void {
-    this.tint = values && { values, heat };
+  /** Coloured by the values of a look, one for each corner of its triangles, those below a limit marked; null for its own colours. */
+  colourBy(values: LookValues | null, heat: boolean, below = 0): void {
+    this.tint = values && { values, heat, below };
     this.applyTint();
     this.paint();
   }
@@ -113,7 +113,8 @@ export class PartLayer {
     if (!tint || tint.values.values.length !== corners) return;
     const colours = new Float32Array(3 * corners);
     tint.values.values.forEach((x, i) => {
-      if (tint.heat) heatColour(heatShare(tint.values, x), colours, 3 * i);
+      if (tint.heat && x < tint.below) MARKED.toArray(colours, 3 * i);
+      else if (tint.heat) heatColour(heatShare(tint.values, x), colours, 3 * i);
       else CLASS_COLOURS[x % CLASS_COLOURS.length]!.toArray(colours, 3 * i);
     });
     geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3));

@@ -40,6 +40,9 @@ const RAMP = [0xece6dc, 0xd9b36a, 0xb0702a, 0x7a3550, 0x2a1638].map((c) => new T
 /** Classes, told apart by lightness as well as by hue. */
 export const CLASS_COLOURS = [0xe0d8cb, 0xa9c4b4, 0xd9a441, 0x2f7f79, 0x8a4f6d, 0x3b2b4d, 0xbf5b3f, 0x6f8a4a].map((c) => new THREE.Color(c)); // prettier-ignore
 
+/** What is beyond a limit. */
+export const MARKED = new THREE.Color(0xc2361f);
+
 /** The colour of a share of a heat, 0 … 1, into three numbers of an array. */
 export function heatColour(share: number, out: Float32Array, at: number): void {
   const x = Math.max(0, Math.min(0.999999, share)) * (RAMP.length - 1);
