@@ -101,6 +101,7 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     ['edgeLength', 'mm'],
     ['slope', '180'],
     ['curvature', '1/mm'],
+    ['departure', 'Worst'],
     ['thickness', 'Mark what is thinner than'],
   ] as const) {
     await look.selectOption(value);

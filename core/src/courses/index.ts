@@ -7,6 +7,7 @@ export * from './evaluate.ts';
 export * from './fields.ts';
 export * from './fit.ts';
 export * from './fitted.ts';
+export * from './intended.ts';
 export * from './kinds.ts';
 export * from './moves.ts';
 export * from './outlinePoints.ts';

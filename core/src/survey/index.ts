@@ -6,3 +6,4 @@ export * from './shown.ts';
 export * from './looks.ts';
 export * from './drift.ts';
 export * from './gauge.ts';
+export * from './departure.ts';

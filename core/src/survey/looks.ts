@@ -1,4 +1,5 @@
 import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, sharpCorners, triangulateMesh, SpatialIndex, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import { departure, type Intended } from './departure.ts';
 import { Looked } from './look.ts';
 
 /** Ways to colour a part by what it is like; `heat` runs from least to greatest, `classes` are told apart by name. */
@@ -14,6 +15,12 @@ export const LOOKS = {
     unit: 'mm',
     says: 'Straight into the material from each face, until it comes out again.',
   },
+  departure: {
+    title: 'Shading departure',
+    kind: 'heat',
+    unit: '°',
+    says: 'Between the light’s normal and the exact surface that the shape stands for.',
+  },
   curvature: { title: 'Curvature', kind: 'heat', unit: '1/mm', says: 'Mean curvature of what shades as smooth.' },
 } as const;
 export type LookName = keyof typeof LOOKS;
@@ -25,6 +32,10 @@ export interface LookValues {
   min: number;
   max: number;
   log: boolean;
+  /** Of a heat: how many values lie in each of so many equal shares between its ends. */
+  bins: number[];
+  /** Of a heat that has one: the place of its greatest value, mm. */
+  worst?: [number, number, number];
   /** Of classes: their names, by value; of `source` the numbers of the courses. */
   classes: string[];
 }
@@ -32,8 +43,8 @@ export interface LookValues {
 const SIDES = ['triangle', 'quad', '5 corners', '6 corners', '7 or more', 'with holes'];
 const VALENCES = ['2 edges', '3 edges', '4 edges', '5 edges', '6 or more'];
 
-/** The values of a look over a mesh. */
-export function lookValues(m: PolyMesh, look: LookName): LookValues {
+/** The values of a look over a mesh; a departure is from the normals that are `intended`, or else from those of the faces. */
+export function lookValues(m: PolyMesh, look: LookName, intended?: Intended): LookValues {
   switch (look) {
     case 'sides':
       return classes(m, (_, f) => sidesOf(m, f), SIDES);
@@ -59,6 +70,22 @@ export function lookValues(m: PolyMesh, look: LookName): LookValues {
     case 'slope': {
       const normals = shadingOf(m);
       return heat(m, (c) => (Math.acos(Math.max(-1, Math.min(1, normals[3 * c + 2]!))) * 180) / Math.PI);
+    }
+    case 'departure': {
+      const flat = faceNormals(m);
+      const { values, samples, worst } = departure(
+        m,
+        intended ?? ((f) => [flat[3 * f]!, flat[3 * f + 1]!, flat[3 * f + 2]!]),
+      );
+      return {
+        values,
+        min: 0,
+        max: worst.angle,
+        log: false,
+        classes: [],
+        bins: binned(samples, 0, worst.angle, false),
+        worst: worst.point,
+      };
     }
     case 'thickness': {
       const thick = cornerThickness(m);
@@ -160,6 +187,7 @@ const classes = (m: PolyMesh, value: (corner: number, face: number) => number, n
   min: 0,
   max: names.length - 1,
   log: false,
+  bins: [],
   classes: names,
 });
 
@@ -171,7 +199,18 @@ function heat(m: PolyMesh, value: (corner: number, face: number) => number, log 
     if (x > max) max = x;
   }
   if (!values.length) [min, max] = [0, 0];
-  return { values, min, max, log: log && min > 0, classes: [] };
+  const tenfolds = log && min > 0;
+  return { values, min, max, log: tenfolds, classes: [], bins: binned(values, min, max, tenfolds) };
+}
+
+/** Bars of a histogram. */
+const BARS = 24;
+
+function binned(values: ArrayLike<number>, min: number, max: number, log: boolean): number[] {
+  const out = new Array<number>(BARS).fill(0);
+  for (let i = 0; i < values.length; i++)
+    out[Math.min(BARS - 1, Math.floor(BARS * heatShare({ min, max, log }, values[i]!)))]!++;
+  return out;
 }
 
 /** Where a value stands between the ends of a heat, 0 … 1. */

@@ -5,9 +5,10 @@ import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
+import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first. */
+/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone. */
 interface Row {
   name: string;
   faces: number;
@@ -85,7 +86,8 @@ function csgRun(target: PolyMesh, cutters: PolyMesh[]): void {
 // One engine warns on each of thousands of calls.
 console.warn = () => undefined;
 const cuts = process.argv[2] === 'cuts';
-const only = cuts ? undefined : process.argv[2];
+const survey = process.argv[2] === 'survey';
+const only = cuts || survey ? undefined : process.argv[2];
 if (cuts) {
   cutSet();
   const drag = liveDrag();
@@ -100,6 +102,8 @@ if (cuts) {
     `10 k cutter on 100 k and on 1 M, first cut: ${ms(small.first)} and ${ms(large.first)} ms, ratio ${first.toFixed(2)}; moved: ${ms(small.next)} and ${ms(large.next)} ms, ratio ${next.toFixed(2)} (3 wanted)`,
   );
 }
+if (survey || !process.argv[2]) surveyRatios();
+if (survey) process.exit();
 const witness = await Witness.load();
 const rows: Row[] = [];
 for (const { name, target, cutters, runs } of cases()) {

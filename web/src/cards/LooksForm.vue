@@ -5,12 +5,14 @@ import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import LengthField from '../components/LengthField.vue';
 import { useLooks, type Shown } from '../stores/looks.ts';
 import { useProject } from '../stores/project.ts';
+import { useSurvey } from '../stores/survey.ts';
 import { CLASS_COLOURS, RAMP_CSS } from '../viewport/partMaterial.ts';
 
 /** How the part is shown, and what its colours mean. */
 defineProps<{ unit: LengthUnit }>();
 const looks = useLooks();
 const store = useProject();
+const survey = useSurvey();
 
 const OWN: Record<'clay' | 'bands', { title: string; says: string }> = {
   clay: { title: 'Clay', says: 'Its own material.' },
@@ -31,6 +33,8 @@ function marks(unit: LengthUnit): string[] {
     return look === 'edgeLength' || look === 'thickness' ? formatLength(x, unit, 2) : `${+x.toPrecision(3)}`;
   });
 }
+/** Bars by the root of their count, so that a few far values are seen beside many near ones. */
+const tall = (n: number): number => (n ? Math.max(4, 100 * Math.sqrt(n / Math.max(...v.value!.bins))) : 0);
 const unitOf = (look: LookName): string => ('unit' in LOOKS[look] ? (LOOKS[look] as { unit: string }).unit : '');
 /** Of a class of faces by where they come from the name of its course. */
 const nameOf = (c: string): string =>
@@ -51,6 +55,9 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
       role="img"
       :aria-label="`From ${marks(unit)[0]} to ${marks(unit)[4]} ${unitOf(v.look)}`"
     >
+      <div class="bars" role="img" aria-label="How often each value comes">
+        <span v-for="(n, i) in v.bins" :key="i" :style="{ height: `${tall(n)}%` }" :title="`${n}`"></span>
+      </div>
       <div class="ramp" :style="{ background: RAMP_CSS }"></div>
       <div class="marks number">
         <span v-for="(m, i) in marks(unit)" :key="i">{{ m }}</span>
@@ -68,7 +75,11 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
       </div>
       <small v-if="v.look !== 'edgeLength' && v.look !== 'thickness'" class="soft">{{ unitOf(v.look) }}</small>
     </div>
-    <ul v-else-if="v">
+    <p v-if="v?.worst && v.max > 0" class="worst">
+      <span>Worst {{ +v.max.toPrecision(4) }}{{ unitOf(v.look) }}</span>
+      <button @click="survey.flyTo(v.worst!)">Go there</button>
+    </p>
+    <ul v-if="v && !heat">
       <li v-for="(c, i) in v.classes" :key="c">
         <span class="swatch" :style="{ background: hex(i) }"></span>{{ nameOf(c) }}
       </li>
@@ -82,6 +93,16 @@ select {
   min-height: 32px;
   border: 1px solid var(--joint);
   background: var(--raised);
+}
+.bars {
+  display: flex;
+  align-items: flex-end;
+  gap: 1px;
+  height: 44px;
+}
+.bars span {
+  flex: 1;
+  background: var(--soft);
 }
 .ramp {
   height: 14px;
@@ -111,6 +132,18 @@ li {
   gap: 8px;
   align-items: center;
   margin-top: 6px;
+}
+.worst {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-top: 4px;
+}
+.worst button {
+  padding: 3px 9px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
 }
 .swatch {
   width: 16px;

@@ -2,6 +2,7 @@ import type { Fit } from '@dusky-mason/core/carve';
 import {
   Evaluator,
   fitOf,
+  intendedOf,
   linePicture,
   meshesUsed,
   placedMesh,
@@ -185,7 +186,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     }
     case 'look': {
       const { mesh, key } = evaluator.evaluate(ask.part, store);
-      const look = lookValues(mesh, ask.look);
+      const look = lookValues(mesh, ask.look, intendedOf(ask.part, mesh));
       return { answer: { kind: 'look', key, ...look }, transfer: [look.values.buffer as ArrayBuffer] };
     }
     case 'compare': {

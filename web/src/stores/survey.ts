@@ -73,11 +73,16 @@ export const useSurvey = defineStore('survey', () => {
   function step(by: number): void {
     if (picked.value) pick(picked.value.rule, picked.value.at + by);
   }
+  /** A place that is flown to besides, mm. */
+  const spot = shallowRef<readonly [number, number, number] | null>(null);
+  const flyTo = (point: readonly [number, number, number]): void => {
+    spot.value = [...point];
+  };
   /** Stops the search under way; what takes longer is not asked for again. */
   function giveUp(): void {
     stop();
     deep.value = false;
   }
 
-  return { findings, deep, working, wanted, picked, alone, finding, place, pick, step, giveUp };
+  return { findings, deep, working, wanted, picked, alone, finding, place, pick, step, giveUp, spot, flyTo };
 });

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Vector3 } from 'three';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { cutterName, setCutter } from '@dusky-mason/core/courses';
 import { LOOKS } from '@dusky-mason/core/survey';
@@ -288,6 +289,7 @@ watch(
     view.stage.redraw();
   },
 );
+watch(() => survey.spot, (p) => p && view?.stage.fit(new Vector3(...p), view.part.radius / 6)); // prettier-ignore
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
 watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore
