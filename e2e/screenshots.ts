@@ -28,9 +28,6 @@ await served(4656, async (newPage) => {
   await page.getByRole('button', { name: 'Switch off instance 3' }).click();
   await shot(page, 'repeat');
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-  await page.getByRole('button', { name: 'Mast clamp' }).click();
-  await shot(page, 'bench-mast-clamp');
-
   await page.getByRole('button', { name: 'Louvre panel' }).click();
   await course(page, 'Louvre slots').click();
   await shot(page, 'bench-louvre-panel');
@@ -96,7 +93,22 @@ await served(4656, async (newPage) => {
   await page.getByRole('button', { name: 'Pump-house wall' }).click();
 
   await page.getByRole('link', { name: 'Survey' }).click();
+  await page.getByRole('button', { name: 'Gauge pod' }).click();
+  await page.getByRole('button', { name: /^○ N-gons/ }).click();
+  await page.waitForTimeout(800);
   await shot(page, 'survey');
+  await page.getByRole('button', { name: /^○ N-gons/ }).click();
+  await page.getByRole('button', { name: 'Corner', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Look', exact: true }).selectOption('bands');
+  await shot(page, 'survey-bands');
+  await page.getByRole('combobox', { name: 'Look', exact: true }).selectOption('clay');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('w');
+  await page.getByRole('combobox', { name: 'Before: up to' }).selectOption({ label: 'Flange and collar' });
+  await page.waitForTimeout(800);
+  await page.getByRole('heading', { name: 'Before and after' }).scrollIntoViewIfNeeded();
+  await shot(page, 'before-after');
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
   await page.getByRole('link', { name: 'Dispatch' }).click();
   await shot(page, 'dispatch');
   await page.keyboard.press('Control+k');

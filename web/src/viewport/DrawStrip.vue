@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { DRAWN_TITLES, type DrawnKind } from '@dusky-mason/core/courses';
-import LengthField from '../components/LengthField.vue';
 import { OPERATION_WORDS } from '../components/marks.ts';
 import { useProject } from '../stores/project.ts';
 import { operationOf } from '../tools/drawing.ts';
 import { useTools } from '../tools/tools.ts';
 import { PULL_KEYS } from './drawOnPart.ts';
+import StripField from './StripField.vue';
 
 /** The settings of what is being drawn, and a field for typed values. */
 const store = useProject();
@@ -50,37 +50,29 @@ const keys = Object.entries(PULL_KEYS);
     >
       <option v-for="(title, k) in DRAWN_TITLES" :key="k" :value="k">{{ title }}</option>
     </select>
-    <label v-if="draw.kind === 'polygon'">
-      Sides
-      <span class="narrow">
-        <LengthField
-          id="draw-sides"
-          :model-value="draw.sides"
-          as="count"
-          label="Sides"
-          :unit="unit"
-          :min="3"
-          :max="256"
-          narrow
-          @update:model-value="set({ sides: $event })"
-        />
-      </span>
-    </label>
-    <label v-if="draw.kind === 'rectangle'">
-      Corners
-      <span class="narrow">
-        <LengthField
-          id="draw-corner"
-          :model-value="draw.corner"
-          as="length"
-          label="Corner radius"
-          :unit="unit"
-          :min="0"
-          narrow
-          @update:model-value="set({ corner: $event })"
-        />
-      </span>
-    </label>
+    <StripField
+      v-if="draw.kind === 'polygon'"
+      id="draw-sides"
+      title="Sides"
+      label="Sides"
+      as="count"
+      :unit="unit"
+      :min="3"
+      :max="256"
+      :model-value="draw.sides"
+      @update:model-value="set({ sides: $event })"
+    />
+    <StripField
+      v-if="draw.kind === 'rectangle'"
+      id="draw-corner"
+      title="Corners"
+      label="Corner radius"
+      as="length"
+      :unit="unit"
+      :min="0"
+      :model-value="draw.corner"
+      @update:model-value="set({ corner: $event })"
+    />
     <button
       v-if="draw.kind === 'free'"
       :aria-pressed="draw.arc"
@@ -89,34 +81,24 @@ const keys = Object.entries(PULL_KEYS);
     >
       Arc
     </button>
-    <label>
-      Grid
-      <span class="narrow">
-        <LengthField
-          id="draw-grid"
-          :model-value="tools.grid.step"
-          as="length"
-          label="Step of the grid"
-          :unit="unit"
-          narrow
-          @update:model-value="tools.grid = { ...tools.grid, typed: true, step: Math.max(0.01, $event) }"
-        />
-      </span>
-    </label>
-    <label>
-      Turned
-      <span class="narrow">
-        <LengthField
-          id="draw-grid-turn"
-          :model-value="tools.grid.turn"
-          as="angle"
-          label="Turn of the grid"
-          :unit="unit"
-          narrow
-          @update:model-value="tools.grid = { ...tools.grid, turn: $event }"
-        />
-      </span>
-    </label>
+    <StripField
+      id="draw-grid"
+      title="Grid"
+      label="Step of the grid"
+      as="length"
+      :unit="unit"
+      :model-value="tools.grid.step"
+      @update:model-value="tools.grid = { ...tools.grid, typed: true, step: Math.max(0.01, $event) }"
+    />
+    <StripField
+      id="draw-grid-turn"
+      title="Turned"
+      label="Turn of the grid"
+      as="angle"
+      :unit="unit"
+      :model-value="tools.grid.turn"
+      @update:model-value="tools.grid = { ...tools.grid, turn: $event }"
+    />
     <button
       :aria-pressed="tools.grid.shown"
       title="Show the grid and keep to it"
@@ -158,15 +140,6 @@ const keys = Object.entries(PULL_KEYS);
 </template>
 
 <style scoped>
-label {
-  display: flex;
-  align-items: center;
-  gap: 5px;
-  color: var(--soft);
-}
-.narrow {
-  width: 70px;
-}
 button,
 select,
 .typed {

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import LengthField from '../components/LengthField.vue';
 import { useProject } from '../stores/project.ts';
 import { shapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
+import StripField from './StripField.vue';
 
 /** How the cutter of the rack at hand is stamped. */
 const store = useProject();
@@ -13,63 +13,38 @@ const depth = computed(() => tools.stamping.depth ?? (tools.stamp && shapes.box(
 const set = (change: Partial<typeof tools.stamping>): void => {
   tools.stamping = { ...tools.stamping, ...change };
 };
+/** A factor within reason, and never one that leaves nothing. */
+const size = (x: number): number => Math.min(1000, Math.max(0.001, Math.abs(x) || 1));
 </script>
 
 <template>
   <strong>{{ tools.stamp!.name }}</strong>
-  <label>
-    Turn
-    <span class="narrow">
-      <LengthField
-        id="stamp-turn"
-        :model-value="tools.stamping.turn"
-        as="angle"
-        label="Turn of the stamp"
-        :unit="unit"
-        narrow
-        @update:model-value="set({ turn: $event })"
-      />
-    </span>
-  </label>
-  <label>
-    Size ×
-    <span class="narrow">
-      <LengthField
-        id="stamp-size"
-        :model-value="tools.stamping.size"
-        as="factor"
-        label="Size of the stamp, as a factor"
-        :unit="unit"
-        narrow
-        @update:model-value="set({ size: Math.min(1000, Math.max(0.001, Math.abs($event) || 1)) })"
-      />
-    </span>
-  </label>
-  <label>
-    Depth
-    <span class="narrow">
-      <LengthField
-        id="stamp-depth"
-        :model-value="depth"
-        as="length"
-        label="Depth of the stamp"
-        :unit="unit"
-        :min="0"
-        narrow
-        @update:model-value="set({ depth: $event || null })"
-      />
-    </span>
-  </label>
+  <StripField
+    id="stamp-turn"
+    title="Turn"
+    label="Turn of the stamp"
+    as="angle"
+    :unit="unit"
+    :model-value="tools.stamping.turn"
+    @update:model-value="set({ turn: $event })"
+  />
+  <StripField
+    id="stamp-size"
+    title="Size ×"
+    label="Size of the stamp, as a factor"
+    as="factor"
+    :unit="unit"
+    :model-value="tools.stamping.size"
+    @update:model-value="set({ size: size($event) })"
+  />
+  <StripField
+    id="stamp-depth"
+    title="Depth"
+    label="Depth of the stamp"
+    as="length"
+    :unit="unit"
+    :min="0"
+    :model-value="depth"
+    @update:model-value="set({ depth: $event || null })"
+  />
 </template>
-
-<style scoped>
-label {
-  display: flex;
-  align-items: center;
-  gap: 5px;
-  color: var(--soft);
-}
-.narrow {
-  width: 76px;
-}
-</style>
