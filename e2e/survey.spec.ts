@@ -202,3 +202,58 @@ test('the plug gauge finds a hole round along its axis, and says whether a plug 
   await page.keyboard.press('Enter');
   await expect(panel(page)).toContainText('Along z');
 });
+
+test('a subdivided preview shows what it would become, with the cage’s lines; it is gone elsewhere', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(finding(page, 'N-gons')).toBeVisible();
+  const shot = async () => (await page.locator('canvas').screenshot()).toString('base64');
+  const plain = await shot();
+  await panel(page).getByRole('combobox', { name: 'Subdivided preview' }).selectOption('2');
+  await expect(panel(page)).toContainText(/[\d,]+ faces, with the lines of the cage alone/);
+  await expect.poll(async () => (await shot()) === plain).toBe(false);
+  await panel(page).getByRole('combobox', { name: 'Subdivided preview' }).selectOption('0');
+  await expect.poll(shot).toBe(plain);
+});
+
+test('the page answers while faces that cut through each other are looked for, and the search can be cancelled', async ({
+  page,
+}) => {
+  test.slow();
+  await openSample(page);
+  // A ball of some 40 000 triangles, as a file would bring it.
+  const n = 144;
+  const lines: string[] = [];
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i < n; i++) {
+      const [a, b] = [(2 * Math.PI * i) / n, (Math.PI * j) / n];
+      lines.push(`v ${(50 * Math.cos(a) * Math.sin(b)).toFixed(5)} ${(50 * Math.sin(a) * Math.sin(b)).toFixed(5)} ${(50 * Math.cos(b)).toFixed(5)}`); // prettier-ignore
+    }
+  const at = (i: number, j: number) => 1 + j * n + (i % n);
+  for (let j = 0; j < n; j++)
+    for (let i = 0; i < n; i++) lines.push(`f ${at(i, j)} ${at(i, j + 1)} ${at(i + 1, j + 1)}`, `f ${at(i, j)} ${at(i + 1, j + 1)} ${at(i + 1, j)}`);
+  await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'ball.obj', mimeType: 'model/obj', buffer: Buffer.from(lines.join('\n')) });
+  await expect(figure(page, 'faces')).toContainText('41472');
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(finding(page, 'Triangles')).toContainText('41472');
+  await page.waitForTimeout(1500);
+  await page.evaluate(() => {
+    const seen: number[] = ((window as unknown as { long: number[] }).long = []);
+    new PerformanceObserver((list) => seen.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
+  });
+  const stage = panel(page).getByText('looking for faces that cut through each other');
+  const deep = panel(page).getByRole('checkbox', { name: /cut through/ });
+  await deep.check();
+  await expect(stage).toBeVisible();
+  await panel(page).getByRole('button', { name: 'Cancel' }).click();
+  await expect(deep).not.toBeChecked();
+  await expect(stage).toHaveCount(0);
+  // Once more, to its end.
+  await deep.check();
+  await expect(stage).toBeVisible();
+  await expect(stage).toHaveCount(0, { timeout: 60_000 });
+  const long = await page.evaluate(() => (window as unknown as { long: number[] }).long);
+  expect(long.filter((ms) => ms > 100)).toEqual([]);
+}); // prettier-ignore

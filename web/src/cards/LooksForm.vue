@@ -49,6 +49,16 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
       <option v-for="[key, l] in all" :key="key" :value="key">{{ l.title }}</option>
     </select>
     <p class="soft">{{ says }}</p>
+    <label class="levels">
+      Subdivided preview
+      <select v-model="looks.levels">
+        <option :value="0">off</option>
+        <option v-for="n in 3" :key="n" :value="n">{{ n }} time{{ n === 1 ? '' : 's' }}</option>
+      </select>
+    </label>
+    <p v-if="looks.levels && looks.preview" class="soft">
+      {{ looks.faces.toLocaleString('en') }} faces, with the lines of the cage alone: a bad vertex shows as a pinch.
+    </p>
     <div
       v-if="v && heat"
       class="heat"
@@ -93,6 +103,13 @@ select {
   min-height: 32px;
   border: 1px solid var(--joint);
   background: var(--raised);
+}
+.levels {
+  display: grid;
+  grid-template-columns: 1fr 90px;
+  gap: 8px;
+  align-items: center;
+  margin-top: 6px;
 }
 .bars {
   display: flex;

@@ -66,6 +66,7 @@ onMounted(() => (survey.wanted = true));
 onBeforeUnmount(() => {
   survey.wanted = false;
   looks.shown = 'clay';
+  looks.levels = 0;
   survey.pick(null);
 });
 /** The findings as a file, or as a table to be pasted. */

@@ -1,4 +1,5 @@
 import type { Fit } from '@dusky-mason/core/carve';
+import { subdivide } from '@dusky-mason/core/dress';
 import {
   Evaluator,
   fitOf,
@@ -28,6 +29,7 @@ import {
   joinMeshes,
   MasonError,
   takeFaces,
+  topologyOf,
   transformMesh,
   renderBuffers,
   renderTransfer,
@@ -110,6 +112,19 @@ function shapeOf(shape: Shape): PolyMesh {
     : placedMesh(shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
 }
 
+/** A picture with the edges that leave along some corners as its only lines. */
+function withLines(p: PartPicture, m: PolyMesh, corners: Int32Array): PartPicture {
+  const { next } = topologyOf(m);
+  const lines = new Float32Array(6 * corners.length);
+  corners.forEach((c, i) => {
+    for (let k = 0; k < 3; k++) {
+      lines[6 * i + k] = m.positions[3 * m.corners[c]! + k]! - p.origin[k]!;
+      lines[6 * i + 3 + k] = m.positions[3 * m.corners[next[c]!]! + k]! - p.origin[k]!;
+    }
+  });
+  return { ...p, lines, lineStart: Uint32Array.from(p.lineStart, (_, i) => (i === 0 ? 0 : corners.length)) };
+}
+
 /** What a part comes to; throws when it comes to nothing. */
 function whole(part: Part): PolyMesh {
   const { mesh, courses } = evaluator.evaluate(part, store);
@@ -188,6 +203,11 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const { mesh, key } = evaluator.evaluate(ask.part, store);
       const look = lookValues(mesh, ask.look, intendedOf(ask.part, mesh));
       return { answer: { kind: 'look', key, ...look }, transfer: [look.values.buffer as ArrayBuffer] };
+    }
+    case 'subdivided': {
+      const { mesh, cage } = subdivide(whole(ask.part), ask.levels);
+      const picture = withLines(pictureOf(mesh), mesh, cage);
+      return { answer: { kind: 'subdivided', picture, faces: faceCount(mesh) }, transfer: [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer] }; // prettier-ignore
     }
     case 'compare': {
       const ctx = contextOf(id, ask.cancel);

@@ -21,6 +21,8 @@ export type Ask =
   | { kind: 'survey'; part: Part; deep: boolean; cancel: Int32Array | null }
   /** What a part is like all over, for its picture. */
   | { kind: 'look'; part: Part; look: LookName }
+  /** A part subdivided so many times, with the lines of its cage alone. */
+  | { kind: 'subdivided'; part: Part; levels: number }
   /** What a part was like at a course, beside what it is now. */
   | { kind: 'compare'; part: Part; course: number; cancel: Int32Array | null }
   /** The findings as a table and as data, for files. */
@@ -71,6 +73,7 @@ export type Answer =
   | { kind: 'drape'; lines: Float64Array }
   | { kind: 'survey'; key: string; findings: ShownFinding[] }
   | ({ kind: 'look'; key: string } & LookValues)
+  | { kind: 'subdivided'; picture: PartPicture; faces: number }
   | {
       kind: 'compare';
       picture: PartPicture;

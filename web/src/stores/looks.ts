@@ -3,6 +3,7 @@ import { ref, shallowRef, watch } from 'vue';
 import type { LookName, LookValues } from '@dusky-mason/core/survey';
 import { sideEngine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
+import type { PartPicture } from '../engine/protocol.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 
@@ -32,6 +33,34 @@ export const useLooks = defineStore('looks', () => {
     () => undefined,
   );
 
+  /** How often the preview is subdivided; 0 for none. */
+  const levels = ref(0);
+  const preview = shallowRef<PartPicture | null>(null);
+  const faces = ref(0);
+  const subdivided = new Latest<number>(
+    async (n) => {
+      const { part } = store;
+      if (!part || n === 0) return;
+      try {
+        const a = await sideEngine().ask({ kind: 'subdivided', part, levels: n });
+        if (levels.value !== n) return;
+        preview.value = a.picture;
+        faces.value = a.faces;
+      } catch (e) {
+        levels.value = 0;
+        notices.fail(e);
+      }
+    },
+    () => undefined,
+  );
+  watch(
+    () => [levels.value, store.outcome?.key] as const,
+    ([n]) => {
+      if (n === 0) preview.value = null;
+      else subdivided.request(n);
+    },
+  );
+
   watch(
     () => [shown.value, store.outcome?.key] as const,
     ([look]) => {
@@ -40,5 +69,5 @@ export const useLooks = defineStore('looks', () => {
     },
   );
 
-  return { shown, thin, values };
+  return { shown, thin, values, levels, preview, faces };
 });

@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { Vector3 } from 'three';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { cutterName, setCutter } from '@dusky-mason/core/courses';
-import { LOOKS } from '@dusky-mason/core/survey';
 import { isTyping, useCommands } from '../components/commands.ts';
 import { useCompany } from '../stores/company.ts';
 import { heldOf } from '../stores/held.ts';
@@ -11,8 +9,6 @@ import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { shapes } from '../stores/shapes.ts';
-import { useLooks } from '../stores/looks.ts';
-import { useSurvey } from '../stores/survey.ts';
 import { useWipe } from '../stores/wipe.ts';
 import { useTools } from '../tools/tools.ts';
 import { CutterLayer } from './cutterLayer.ts';
@@ -32,6 +28,7 @@ import { Pointer } from './pointer.ts';
 import { Snapshot } from './snapshot.ts';
 import { Stage, VIEWS, type ViewName } from './stage.ts';
 import { SurfaceBelow } from './surfaceBelow.ts';
+import { useSurveyInView } from './surveyInView.ts';
 import ToolStrip from './ToolStrip.vue';
 import WipeBar from './WipeBar.vue';
 import { viewCommands } from './viewCommands.ts';
@@ -45,8 +42,6 @@ const tools = useTools();
 const prefs = usePreferences();
 const notices = useNotices();
 const company = useCompany();
-const survey = useSurvey();
-const looks = useLooks();
 const wipe = useWipe();
 const pictures = usePictures();
 
@@ -88,7 +83,7 @@ function open(on: HTMLCanvasElement) {
   const drawer = new DrawOnPart(stage, part, sketches, store, tools, notices, () => step.value);
   const findings = new FindingLayer(stage);
   const picker = new PickOnPart(stage, part, sketches, tools, notices);
-  const its = new ViewHelps(stage, part, cutters, store);
+  const its = new ViewHelps(stage, [part, before], cutters, store);
   drawer.tag = picker.tag = tag;
   placer.drawn = () => stage.redraw();
   stage.scene.add(behind.group, before.group, part.group, others.group, cutters.group, placer.ghost.group);
@@ -251,45 +246,7 @@ onBeforeUnmount(() => {
   view = null;
 });
 
-watch(
-  () => [looks.shown, looks.values, looks.thin] as const,
-  ([shown, values, thin]) => {
-    if (!view) return;
-    for (const layer of [view.part, view.before]) layer.bands(shown === 'bands');
-    view.part.colourBy(values, !!values && LOOKS[values.look].kind === 'heat', values?.look === 'thickness' ? thin : 0); // prettier-ignore
-    view.stage.redraw();
-  },
-);
-watch(
-  () => [wipe.compared, wipe.at, wipe.beside] as const,
-  ([compared, at, beside], was) => {
-    if (!view) return;
-    const { part, before, stage } = view;
-    if (compared !== was?.[0]) {
-      before.wear(store.project?.materials ?? []);
-      before.show(compared?.picture ?? null);
-    }
-    const show = (side: 'before' | 'after') => {
-      before.group.visible = side === 'before';
-      part.group.visible = side === 'after';
-    };
-    stage.wipe = compared && { at, beside, show };
-    show('after');
-    stage.redraw();
-  },
-);
-/** A finding that is picked is shown, and the place that is looked at is flown to. */
-watch(
-  () => [survey.finding, survey.place, survey.alone] as const,
-  ([finding, place, alone], before) => {
-    if (!view) return;
-    view.findings.show(finding, place?.point ?? null);
-    view.part.fade(alone && finding ? (finding.on === 'face' ? new Set(finding.ids) : new Set()) : null);
-    if (place && place !== before?.[1]) view.stage.flyTo(place.point, place.normal, Math.max(6 * place.reach, view.part.radius / 12)); // prettier-ignore
-    view.stage.redraw();
-  },
-);
-watch(() => survey.spot, (p) => p && view?.stage.fit(new Vector3(...p), view.part.radius / 6)); // prettier-ignore
+useSurveyInView(() => view);
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
 watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore

@@ -33,14 +33,15 @@ export class ViewHelps {
 
   constructor(
     private readonly stage: Stage,
-    private readonly part: PartLayer,
+    /** The part at hand, then others that are seen in its place. */
+    private readonly parts: readonly [PartLayer, ...PartLayer[]],
     private readonly cutters: CutterLayer,
     private readonly store: ReturnType<typeof useProject>,
   ) {}
 
   /** Shows all of it as it is set. */
   apply(): void {
-    this.part.seeThrough(this.glass.value);
+    for (const p of this.parts) p.seeThrough(this.glass.value);
     this.cutters.look(this.cutterLook.value);
     this.stage.section = this.open.value ? this.sectionPlane() : null;
     this.stage.redraw();
@@ -50,7 +51,7 @@ export class ViewHelps {
   private sectionPlane(): THREE.Plane {
     const c = this.store.cutter;
     const view = this.stage.camera.getWorldDirection(new THREE.Vector3());
-    if (!c) return new THREE.Plane().setFromNormalAndCoplanarPoint(mainWay(view), this.part.centre);
+    if (!c) return new THREE.Plane().setFromNormalAndCoplanarPoint(mainWay(view), this.parts[0].centre);
     const m = placementMatrix(c.placement);
     const axes = [0, 1].map((k) => new THREE.Vector3().setFromMatrixColumn(m, k).normalize());
     // Of the two planes along its own z, that which one looks at more squarely.
@@ -73,7 +74,7 @@ export class ViewHelps {
 
   /** Looks straight at the face that was clicked last. */
   straightAt(): void {
-    if (this.normal) this.stage.fit(this.part.centre, this.part.radius, this.normal.toArray());
+    if (this.normal) this.stage.fit(this.parts[0].centre, this.parts[0].radius, this.normal.toArray());
   }
 
   commands(): Command[] {

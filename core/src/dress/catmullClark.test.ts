@@ -1,0 +1,51 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, bounds, faceCount, isClosed, vertexCount } from '../mesh/index.ts';
+import { box, cylinder, prism, sheet } from '../shapes/index.ts';
+import { subdivide } from './index.ts';
+
+describe('Catmull–Clark', () => {
+  it('a cube: counts, and the first round in closed form', () => {
+    const { mesh, cage } = subdivide(box(2, 2, 2), 1);
+    expect([faceCount(mesh), vertexCount(mesh), isClosed(mesh)]).toEqual([24, 26, true]);
+    // Corners (F + 2 E + 0 · P) / 3 of three faces and edges: each coordinate (1/3 + 2 · 2/3) / 3 = 5/9.
+    for (let v = 0; v < 8; v++) for (let k = 0; k < 3; k++) expect(Math.abs(mesh.positions[3 * v + k]!)).toBeCloseTo(5 / 9, 12); // prettier-ignore
+    // Middles of edges: two coordinates (1 + 1 + 1 + 0) / 4 = 3/4, one 0; of faces 1, 0, 0.
+    const edge = [...mesh.positions.subarray(3 * 14, 3 * 15)].map(Math.abs).sort();
+    expect(edge.map((x) => +x.toFixed(12))).toEqual([0, 0.75, 0.75]);
+    expect([cage.length, subdivide(box(2, 2, 2), 3).cage.length, faceCount(subdivide(box(2, 2, 2), 3).mesh)]).toEqual([48, 192, 384]); // prettier-ignore
+  });
+
+  it('comes nearer to its smooth surface with every round, and gets smaller', () => {
+    const volumes = [0, 1, 2, 3].map((n) => areaAndVolume(subdivide(box(2, 2, 2), n).mesh).volume);
+    for (let i = 1; i < 4; i++) expect(volumes[i]!).toBeLessThan(volumes[i - 1]!);
+    expect(volumes[2]! - volumes[3]!).toBeLessThan((volumes[1]! - volumes[2]!) / 2);
+  });
+
+  it('a flat sheet stays flat, its straight rim straight, its corners are rounded', () => {
+    const { mesh } = subdivide(sheet(8, 8, [4, 4]), 2);
+    for (let v = 0; v < vertexCount(mesh); v++) expect(Math.abs(mesh.positions[3 * v + 2]!)).toBe(0);
+    expect(bounds(mesh).max[0]).toBeCloseTo(4, 12);
+    expect(faceCount(mesh)).toBe(16 * 16);
+    expect(areaAndVolume(mesh).area).toBeLessThan(64);
+  });
+
+  it('hard edges hold: a box with all of them hard keeps its shape to the last digit', () => {
+    const m = box(3, 4, 5);
+    const hard = { ...m, layers: { ...m.layers, hard: new Uint8Array(m.corners.length).fill(1) } };
+    const { mesh } = subdivide(hard, 2);
+    expect(areaAndVolume(mesh).volume).toBeCloseTo(60, 10);
+    expect(bounds(mesh)).toEqual(bounds(m));
+  });
+
+  it('faces with holes are tied first; slots and sources go along', () => {
+    const square: [number, number][] = [[0, 0], [4, 0], [4, 4], [0, 4]]; // prettier-ignore
+    const m = prism({ points: square, holes: [[[1, 1], [3, 1], [3, 3], [1, 3]]] }, 1); // prettier-ignore
+    const { mesh } = subdivide({ ...m, layers: { slot: new Int32Array(faceCount(m)).fill(1) }, slots: ['A', 'B'] }, 1);
+    expect(isClosed(mesh)).toBe(true);
+    expect(mesh.layers.slot!.every((s) => s === 1)).toBe(true);
+  });
+
+  it('what would be too large is told before it is made', () => {
+    expect(() => subdivide(cylinder(5, 9, 4096, 200), 3)).toThrow(/faces; up to/);
+  });
+});
