@@ -21,7 +21,7 @@ export const usePictures = defineStore('pictures', () => {
   const store = useProject();
   const notices = useNotices();
   const images = shallowRef<ReadonlyMap<string, ImageBitmap>>(new Map());
-  const missing = new Set<string>();
+  const asked = new Set<string>();
 
   function put(hash: string, image: ImageBitmap): void {
     images.value = new Map(images.value).set(hash, image);
@@ -31,13 +31,13 @@ export const usePictures = defineStore('pictures', () => {
     () => store.project?.pictures,
     async (pictures) => {
       for (const { hash, name } of pictures ?? []) {
-        if (images.value.has(hash) || missing.has(hash)) continue;
-        missing.add(hash);
+        if (images.value.has(hash) || asked.has(hash)) continue;
+        // Asked for once: one that is not here is told of once.
+        asked.add(hash);
         const bytes = await readPictureBytes(hash);
         if (!bytes)
           notices.say('warning', `The picture "${name}" is not in this browser. Open its file again to see it.`);
         else put(hash, await createImageBitmap(new Blob([bytes as BlobPart])));
-        missing.delete(hash);
       }
     },
     { immediate: true },

@@ -4,8 +4,10 @@ import {
   addCut,
   Evaluator,
   moveCourse,
+  movePart,
   newShape,
   removeCourse,
+  setPart,
   switchCourse,
   type Project,
 } from '@dusky-mason/core/courses';
@@ -56,6 +58,7 @@ vi.mock('../engine/engine.ts', async () => {
 }); // prettier-ignore
 
 const { useProject } = await import('./project.ts');
+const { heldOf } = await import('./held.ts');
 const { useNotices } = await import('./notices.ts');
 const { EngineLost } = await import('../engine/client.ts');
 
@@ -186,5 +189,48 @@ describe('the open project', () => {
     store.undo();
     await settled();
     expect(store.saved).toBe('saved');
+  });
+});
+
+describe('what is picked and stands somewhere', () => {
+  beforeEach(() => setActivePinia(createPinia()));
+
+  it('is a cutter or a base; a fitted part that follows, and a locked one, is none', async () => {
+    const store = await opened();
+    const wall = store.project!.parts[0]!;
+    store.select({ part: wall.id, course: wall.courses[0]!.id });
+    expect(heldOf(store)).toMatchObject({ kind: 'base', name: 'Plastered block' });
+    store.select({ course: wall.courses[2]!.id });
+    const held = heldOf(store)!;
+    expect(held).toMatchObject({ kind: 'cutter', name: 'Hatch' });
+    const moved = { ...held.placed, placement: { ...held.placed.placement, position: [1, 2, 3] as [number, number, number] } }; // prettier-ignore
+    store.change('Move', held.put(store.project!, moved));
+    expect(store.cutter!.placement.position).toEqual([1, 2, 3]);
+    const copied = heldOf(store)!.copied(store.project!, moved)!;
+    expect(copied.parts[0]!.courses[2]).toMatchObject({
+      params: { cutters: [{ name: 'Hatch' }, { name: 'Hatch copy' }] },
+    });
+    const leaf = store.project!.parts.at(-1)!;
+    store.select({ part: leaf.id, course: leaf.courses[0]!.id });
+    expect(heldOf(store)).toBeNull();
+    store.select({ part: wall.id, course: wall.courses[0]!.id });
+    store.change('Lock', setPart(store.project!, wall.id, { locked: true }));
+    expect(heldOf(store)).toBeNull();
+  });
+
+  it('a locked part refuses changes and previews, and says so', async () => {
+    const store = await opened();
+    const wall = store.project!.parts[0]!;
+    store.change('Lock', setPart(store.project!, wall.id, { locked: true }));
+    const before = store.project;
+    const moved = movePart(store.project!, wall.id, [9, 0, 0]);
+    store.preview(moved);
+    expect(store.project).toBe(before);
+    store.change('Move', moved);
+    expect(store.project).toBe(before);
+    expect(useNotices().list.at(-1)?.text).toContain('is locked');
+    store.change('Unlock', setPart(store.project!, wall.id, { locked: false }));
+    store.change('Move', movePart(store.project!, wall.id, [9, 0, 0]));
+    expect(store.project).not.toBe(before);
   });
 });

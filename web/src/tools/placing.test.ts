@@ -1,8 +1,8 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
-import { shapeKinds, shapeSize } from '@dusky-mason/core/courses';
+import { newShape, Shape, shapeKinds, shapeSize } from '@dusky-mason/core/courses';
 import { placementMatrix } from '../viewport/cutterLayer.ts';
-import { roundSize, seatedCutter } from './placing.ts';
+import { roundSize, seatedCutter, stampedCutter, type StampSettings } from './placing.ts';
 
 const up = new THREE.Vector3(0, 0, 1);
 const seat = (thickness: number | null, normal = up) => ({ point: new THREE.Vector3(10, 20, 30), normal, thickness });
@@ -49,5 +49,42 @@ describe('a new cutter', () => {
       const [x, y] = shapeSize(seatedCutter(kind, 'subtract', seat(20), 75).shape)!;
       expect(Math.max(x, y), kind).toBeCloseTo(15, 6);
     }
+  });
+});
+
+describe('a cutter of the rack is stamped', () => {
+  const item = { name: 'Seat', shape: newShape('plate') };
+  const plain: StampSettings = { turn: 0, size: 1, depth: null };
+  const at = (
+    settings: Partial<typeof plain & { depth: number | null }>,
+    operation: 'subtract' | 'union' = 'subtract',
+  ) => stampedCutter(item, operation, seat(500), { ...plain, ...settings }, null);
+
+  it('its end in the face: beneath it when it takes away, on it when it adds', () => {
+    expect(reach(at({}))).toEqual([expect.closeTo(-20, 6), expect.closeTo(0, 6)]);
+    expect(reach(at({}, 'union'))).toEqual([expect.closeTo(0, 6), expect.closeTo(20, 6)]);
+  });
+
+  it('turned, larger and as deep as was typed, its end in the face all the same', () => {
+    const c = at({ turn: 30, size: 2, depth: 5 });
+    expect(reach(c)).toEqual([expect.closeTo(-5, 6), expect.closeTo(0, 6)]);
+    expect(c.placement.scale).toEqual([2, 2, 1]);
+    expect(c.shape).toMatchObject({ z: 5 });
+    expect(c.placement.turn[2]).toBeCloseTo(30, 6);
+  });
+
+  it('a mesh by its box, wherever its origin is', () => {
+    const mesh = { name: 'Casting', shape: Shape.parse({ kind: 'mesh', hash: 'abcdef012345', title: 'Casting' }) };
+    const c = stampedCutter(
+      mesh,
+      'subtract',
+      seat(500),
+      { ...plain, depth: 4 },
+      { size: [10, 10, 8], centre: [0, 0, 3] },
+    );
+    expect(c.placement.scale![2]).toBeCloseTo(0.5, 9);
+    // From −1 to 7 before its scale: halved and shifted until its end is in the face.
+    const top = new THREE.Vector3(0, 0, 7).multiplyScalar(0.5).z + (c.placement.position[2] - seat(500).point.z);
+    expect(top).toBeCloseTo(0, 6);
   });
 });
