@@ -84,6 +84,7 @@ test('a cutter runs along a picked edge, and stands midway between two: by point
 }) => {
   await openSample(page);
   await page.getByRole('button', { name: 'Mast clamp' }).click();
+  await expect(figure(page, 'faces')).toContainText('216');
   await course(page, 'Adjusting slot').click();
   await type(page, 'Turn along z', '20');
   const turn = page.getByRole('textbox', { name: 'Turn along z', exact: true });
@@ -161,6 +162,7 @@ test('typed values move, turn and size along one axis; both sides move when aske
 test('the puck slides a cutter over the surface; Ctrl leaves a copy', async ({ page }) => {
   await openSample(page);
   await page.getByRole('button', { name: 'Gauge pod' }).click();
+  await expect(figure(page, 'faces')).toContainText('651');
   await course(page, 'Latch seat').click();
   await expect(page.getByRole('radio', { name: 'Slide' })).toBeChecked();
   // The puck is in the middle of the latch seat, which looks to the front; turned to the right it goes round the hull.
