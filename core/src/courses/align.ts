@@ -7,7 +7,8 @@ import {
   placementAffine,
   scaled,
   sub,
-  turnOf,
+  turnAbout,
+  turnOfAxes,
   unit,
   type Bounds,
   type Placement,
@@ -98,7 +99,7 @@ export function ownAxes(placement: Placement): [Vec3, Vec3, Vec3] {
 /** The same with other own axes (unit, square to each other), about its position. */
 const withAxes = <T extends Placed>(c: T, [x, y, z]: readonly [Vec3, Vec3, Vec3]): T => ({
   ...c,
-  placement: { ...c.placement, turn: turnOf([0, 1, 2].map((k) => [x[k]!, y[k]!, z[k]!])) },
+  placement: { ...c.placement, turn: turnOfAxes([x, y, z]) },
 });
 
 /**
@@ -116,7 +117,7 @@ export function seatedOn<T extends Placed>(c: T, point: Vec3, normal: Vec3, onTo
   return movedBy(turned, add(point, z, lift));
 }
 
-/** A rotation by which one unit direction becomes another, the shortest way, of a point or direction. Rodrigues. */
+/** A rotation by which one unit direction becomes another, the shortest way, of a point or direction. */
 export function shortestTurn(from: Vec3, to: Vec3): (v: Vec3) => Vec3 {
   const axis = cross(from, to);
   const s = lengthOf(axis);
@@ -127,7 +128,7 @@ export function shortestTurn(from: Vec3, to: Vec3): (v: Vec3) => Vec3 {
     return (v) => add(scaled(k, 2 * dot(k, v)), v, -1);
   }
   const k = scaled(axis, 1 / s);
-  return (v) => add(add(scaled(v, c), cross(k, v), s), k, dot(k, v) * (1 - c));
+  return turnAbout(k, c, s);
 }
 
 /**

@@ -1,13 +1,12 @@
 import {
+  MasonError,
   add,
-  cross,
   dot,
   lengthOf,
-  MasonError,
   placementAffine,
-  scaled,
   sub,
-  turnOf,
+  turnAbout,
+  turnOfAxes,
   unit,
   type Placement,
   type Vec3,
@@ -43,13 +42,12 @@ export function alongPath(p: Placement, r: Along, i: number): Placement {
   // The angle between both directions, seen along its own z.
   const angleOf = (t: Vec3) => Math.atan2(dot(t, y), dot(t, x));
   const angle = angleOf(b.way) - angleOf(a.way);
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  const turn = (v: Vec3): Vec3 => add(add(scaled(v, c), cross(z, v), s), z, dot(z, v) * (1 - c));
+  const turn = turnAbout(z, Math.cos(angle), Math.sin(angle));
   const axes = [turn(x), turn(y), z];
   return {
     ...p,
     position: tidy(add(b.point, turn(away))),
-    turn: turnOf([0, 1, 2].map((k) => axes.map((axis) => axis[k]!))),
+    turn: turnOfAxes(axes),
   };
 }
 

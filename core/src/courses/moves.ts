@@ -1,12 +1,11 @@
 import {
   add,
-  cross,
-  dot,
   mapPoint,
   placementAffine,
   scaled,
   sub,
-  turnOf,
+  turnAbout,
+  turnOfAxes,
   type Placement,
   type Vec3,
 } from '../mesh/index.ts';
@@ -26,15 +25,12 @@ export const slidAlong = <T extends Placed>(c: T, axis: Axis, by: number): T =>
 /** Turned about one of its own axes, degrees, and about a point that stays where it is. */
 export function turnedAbout<T extends Placed>(c: T, axis: Axis, degrees: number, centre: Vec3): T {
   const axes = ownAxes(c.placement);
-  const k = axes[axis];
   const a = (degrees * Math.PI) / 180;
-  const [cos, sin] = [Math.cos(a), Math.sin(a)];
-  const turn = (v: Vec3): Vec3 => add(add(scaled(v, cos), cross(k, v), sin), k, dot(k, v) * (1 - cos));
+  const turn = turnAbout(axes[axis], Math.cos(a), Math.sin(a));
   const turned = axes.map(turn);
   const away = turn(sub(c.placement.position, centre));
   const position = add(centre, away).map((x) => +x.toFixed(9) + 0) as [number, number, number];
-  const next = turnOf([0, 1, 2].map((row) => turned.map((v) => v[row]!)));
-  return { ...c, placement: { ...c.placement, position, turn: next } };
+  return { ...c, placement: { ...c.placement, position, turn: turnOfAxes(turned) } };
 }
 
 /** What it turns about by its handles, in the part's frame: its pivot where that was put somewhere, else the middle of its box. */

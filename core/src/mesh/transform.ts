@@ -51,6 +51,10 @@ export function turnOf(r: readonly (readonly number[])[]): [number, number, numb
   return [x, y, z].map((a) => +(a * deg).toFixed(9) + 0) as [number, number, number];
 }
 
+/** The turn whose own axes are these, unit and square to each other. */
+export const turnOfAxes = (axes: readonly (readonly number[])[]): [number, number, number] =>
+  turnOf([0, 1, 2].map((row) => axes.map((axis) => axis[row]!)));
+
 /** A point through a map. */
 export function mapPoint(a: Affine, x: number, y: number, z: number): [number, number, number] {
   return [

@@ -18,3 +18,8 @@ export const cross = (a: Vec3, b: Vec3): [number, number, number] => [
 export const lengthOf = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
 /** The same direction with length 1; the zero vector stays. */
 export const unit = (a: Vec3): [number, number, number] => scaled(a, 1 / (lengthOf(a) || 1));
+/** The turn about a unit axis by an angle that is told by its cosine and sine. Rodrigues. */
+export const turnAbout =
+  (axis: Vec3, cos: number, sin: number) =>
+  (v: Vec3): [number, number, number] =>
+    add(add(scaled(v, cos), cross(axis, v), sin), axis, dot(axis, v) * (1 - cos));

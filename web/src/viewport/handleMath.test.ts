@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
-import { alongAxis, angleAround, onStep, tidy, turnedBy, turnToward } from './handleMath.ts';
+import { newShape, turnedAbout } from '@dusky-mason/core/courses';
+import { alongAxis, angleAround, onStep, tidy, turnToward } from './handleMath.ts';
 import { placementMatrix } from './cutterLayer.ts';
 
 const v = (x: number, y: number, z: number) => new THREE.Vector3(x, y, z);
@@ -19,11 +20,12 @@ describe('handles', () => {
     expect(angleAround(ray, v(0, 0, 0), v(1, 0, 0), v(0, 1, 0), v(0, 0, 1))).toBe(null);
   });
 
-  it('turns about the own axis as the core does, and toward a normal', () => {
+  it('the core turns about an own axis as the picture does, and toward a normal', () => {
+    const shape = newShape('box');
     for (const turn of [[0, 0, 0], [20, -35, 110], [90, 0, 45]] as [number, number, number][])
       for (const axis of [0, 1, 2] as const) {
         const want = placementMatrix({ position: [0, 0, 0], turn }).multiply(new THREE.Matrix4().makeRotationAxis(v(0, 0, 0).setComponent(axis, 1), 0.5));
-        const got = placementMatrix({ position: [0, 0, 0], turn: turnedBy(turn, axis, (0.5 * 180) / Math.PI) });
+        const got = placementMatrix(turnedAbout({ shape, placement: { position: [0, 0, 0], turn } }, axis, (0.5 * 180) / Math.PI, [0, 0, 0]).placement);
         got.elements.forEach((x, i) => expect(x).toBeCloseTo(want.elements[i]!, 6));
       } // prettier-ignore
     for (const n of [v(0, 0, 1), v(0, 0, -1), v(1, 0, 0), v(0, -1, 0), v(1, 2, 3).normalize()]) {

@@ -43,22 +43,6 @@ export function tidy(x: number, pixel: number): number {
   return +(Math.round(x / unit) * unit).toFixed(6);
 }
 
-/** Turns a placement's angles by so many degrees about one of its own axes. Angles go about x, then y, then z. */
-export function turnedBy(
-  turn: readonly [number, number, number],
-  axis: 0 | 1 | 2,
-  degrees: number,
-): [number, number, number] {
-  const rad = Math.PI / 180;
-  const now = new THREE.Matrix4().makeRotationFromEuler(
-    new THREE.Euler(turn[0] * rad, turn[1] * rad, turn[2] * rad, 'ZYX'),
-  );
-  const own = new THREE.Vector3().setComponent(axis, 1);
-  now.multiply(new THREE.Matrix4().makeRotationAxis(own, degrees * rad));
-  const e = new THREE.Euler().setFromRotationMatrix(now, 'ZYX');
-  return [e.x, e.y, e.z].map((x) => +(x / rad).toFixed(6) + 0) as [number, number, number];
-}
-
 /** Angles of a placement whose own z axis looks along a normal. */
 export function turnToward(normal: THREE.Vector3): [number, number, number] {
   const q = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), normal.clone().normalize());
