@@ -1,6 +1,6 @@
 import { faceBend, newellPlane } from './planes.ts';
-import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
-import { cornerFans, topologyOf } from './topology.ts';
+import { faceBegin, faceCount, faceEnd, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
+import { topologyOf } from './topology.ts';
 import { triangulateFace } from './triangulate.ts';
 
 export interface Bounds {
@@ -122,28 +122,30 @@ function addOutline(
   }
 }
 
-/** Pieces of the surface that hang together by edges: their number, and the piece of each face. */
+/** Pieces of the surface that hang together by edges: their number, and the piece of each face, in the order of their first faces. */
 export function components(m: PolyMesh): { count: number; of: Int32Array } {
-  const t = topologyOf(m);
-  const up = Int32Array.from({ length: faceCount(m) }, (_, f) => f);
-  const root = (f: number) => {
-    while (up[f] !== f) f = up[f] = up[up[f]!]!;
-    return f;
-  };
-  for (let c = 0; c < cornerCount(m); c++) {
-    const a = root(t.face[c]!);
-    const b = root(t.face[t.sameEdge[c]!]!);
-    if (a !== b) up[a] = b;
+  const { face, sameEdge } = topologyOf(m);
+  const of = new Int32Array(faceCount(m)).fill(-1);
+  const waiting = new Int32Array(of.length);
+  let count = 0;
+  for (let first = 0; first < of.length; first++) {
+    if (of[first]! >= 0) continue;
+    of[first] = count;
+    waiting[0] = first;
+    for (let left = 1; left > 0;) {
+      const f = waiting[--left]!;
+      const end = faceEnd(m, f);
+      for (let c = faceBegin(m, f); c < end; c++)
+        for (let o = sameEdge[c]!; o !== c; o = sameEdge[o]!) {
+          const g = face[o]!;
+          if (of[g]! >= 0) continue;
+          of[g] = count;
+          waiting[left++] = g;
+        }
+    }
+    count++;
   }
-  const of = new Int32Array(faceCount(m));
-  const ids = new Map<number, number>();
-  for (let f = 0; f < of.length; f++) {
-    const r = root(f);
-    let id = ids.get(r);
-    if (id === undefined) ids.set(r, (id = ids.size));
-    of[f] = id;
-  }
-  return { count: ids.size, of };
+  return { count, of };
 }
 
 /** True when every edge is used exactly twice, once each way. */
@@ -154,15 +156,31 @@ export function isClosed(m: PolyMesh): boolean {
 
 /** Vertices at which separate fans of faces meet at a point only. */
 export function pinchedVertices(m: PolyMesh): number[] {
-  const fan = cornerFans(m, topologyOf(m), () => true);
-  const seen = new Int32Array(vertexCount(m)).fill(-1);
-  const pinched = new Set<number>();
-  for (let c = 0; c < fan.length; c++) {
-    const v = m.corners[c]!;
-    if (seen[v]! < 0) seen[v] = fan[c]!;
-    else if (seen[v] !== fan[c]) pinched.add(v);
+  const { opposite, next, prev } = topologyOf(m);
+  const { corners } = m;
+  const seen = new Uint8Array(corners.length);
+  const met = new Uint8Array(vertexCount(m));
+  const pinched: number[] = [];
+  for (let c = 0; c < corners.length; c++) {
+    if (seen[c]) continue;
+    const v = corners[c]!;
+    if (met[v] === 1) {
+      pinched.push(v);
+      met[v] = 2;
+    } else if (!met[v]) met[v] = 1;
+    // All corners of this fan: forward, and where it is not closed backward, too.
+    let q = c;
+    do {
+      seen[q] = 1;
+      q = opposite[prev[q]!]!;
+    } while (q >= 0 && !seen[q]);
+    for (q = opposite[c]!; q >= 0; q = opposite[q]!) {
+      q = next[q]!;
+      if (seen[q]) break;
+      seen[q] = 1;
+    }
   }
-  return [...pinched];
+  return pinched;
 }
 
 /**
@@ -181,22 +199,34 @@ export function genus(m: PolyMesh): number | null {
 }
 
 /** Areas of all faces, mm²: length of the summed normal, so exact for flat faces, holes taken off. */
-export function faceAreas(m: PolyMesh): Float64Array {
-  const out = new Float64Array(faceCount(m));
+export const faceAreas = (m: PolyMesh): Float64Array => faceShapes(m).areas;
+
+/** Of all faces the areas, as `faceAreas`, and the unit normals of the outer outlines, as `faceNormals`. */
+export function faceShapes(m: PolyMesh): { areas: Float64Array; normals: Float64Array } {
+  const areas = new Float64Array(faceCount(m));
+  const normals = new Float64Array(3 * areas.length);
   const q = new Float64Array(6);
-  for (let f = 0; f < out.length; f++) {
-    let x = 0;
-    let y = 0;
-    let z = 0;
-    for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
-      const k = newellPlane(m.positions, m.corners, m.loopStart[l]!, m.loopStart[l + 1]!, q, 0);
+  const { faceLoops, loopStart, positions, corners } = m;
+  for (let f = 0; f < areas.length; f++) {
+    const [outer, end] = [faceLoops[f]!, faceLoops[f + 1]!];
+    const twice = newellPlane(positions, corners, loopStart[outer]!, loopStart[outer + 1]!, q, 0);
+    normals[3 * f] = q[0]!;
+    normals[3 * f + 1] = q[1]!;
+    normals[3 * f + 2] = q[2]!;
+    areas[f] = twice / 2;
+    if (end === outer + 1) continue;
+    let x = twice * q[0]!;
+    let y = twice * q[1]!;
+    let z = twice * q[2]!;
+    for (let l = outer + 1; l < end; l++) {
+      const k = newellPlane(positions, corners, loopStart[l]!, loopStart[l + 1]!, q, 0);
       x += k * q[0]!;
       y += k * q[1]!;
       z += k * q[2]!;
     }
-    out[f] = Math.sqrt(x * x + y * y + z * z) / 2;
+    areas[f] = Math.sqrt(x * x + y * y + z * z) / 2;
   }
-  return out;
+  return { areas, normals };
 }
 
 /** A face of less area than this share of the size squared has none: it has no plane to speak of. */

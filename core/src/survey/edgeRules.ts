@@ -1,12 +1,11 @@
-import { OPEN } from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Edges shorter than this share of the size are very short. */
 export const SHORT_EDGE = 1e-4;
 
 /** Open edges, and the run of open edges that each vertex of them belongs to. */
-function openRuns({ mesh: m, topology: t }: Looked): {
-  open: number[];
+function openRuns({ mesh: m, topology: t, edges }: Looked): {
+  open: Int32Array;
   runOf: (vertex: number) => number;
   runs: number;
 } {
@@ -17,10 +16,8 @@ function openRuns({ mesh: m, topology: t }: Looked): {
     up.set(v, r);
     return r;
   };
-  const open: number[] = [];
-  for (const c of t.edgeCorner) {
-    if (t.opposite[c] !== OPEN) continue;
-    open.push(c);
+  const { open } = edges;
+  for (const c of open) {
     const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
     if (!up.has(u)) up.set(u, u);
     if (!up.has(v)) up.set(v, v);
@@ -48,9 +45,9 @@ export function openEdges(l: Looked): Places {
 export const openRunCount = (l: Looked): number => openRuns(l).runs;
 
 /** Edges with three faces or more; the value is how many. */
-export function nonManifoldEdges({ topology: t }: Looked): Places {
+export function nonManifoldEdges({ topology: t, edges }: Looked): Places {
   const out = new Places('edge');
-  for (const c of t.edgeCorner) {
+  for (const c of edges.odd) {
     let n = 1;
     for (let o = t.sameEdge[c]!; o !== c; o = t.sameEdge[o]!) n++;
     if (n > 2) out.add(c, n);
@@ -59,9 +56,9 @@ export function nonManifoldEdges({ topology: t }: Looked): Places {
 }
 
 /** Edges whose two faces run the same way along them: one of the two is turned over. */
-export function flippedEdges({ mesh: m, topology: t }: Looked): Places {
+export function flippedEdges({ mesh: m, topology: t, edges }: Looked): Places {
   const out = new Places('edge');
-  for (const c of t.edgeCorner) {
+  for (const c of edges.odd) {
     const o = t.sameEdge[c]!;
     if (o !== c && t.sameEdge[o] === c && m.corners[o] === m.corners[c]) out.add(c);
   }
@@ -72,7 +69,14 @@ export function flippedEdges({ mesh: m, topology: t }: Looked): Places {
 export function shortEdges(l: Looked): Places {
   const out = new Places('edge');
   const least = SHORT_EDGE * l.size;
-  for (const c of l.topology.edgeCorner) {
+  const { edgeCorner, next } = l.topology;
+  const { corners, positions: P } = l.mesh;
+  for (let e = 0; e < edgeCorner.length; e++) {
+    const c = edgeCorner[e]!;
+    const [a, b] = [3 * corners[c]!, 3 * corners[next[c]!]!];
+    // Most edges are long along the first axis already.
+    const x = P[a]! - P[b]!;
+    if (x >= least || x <= -least) continue;
     const d = l.edgeLength(c);
     if (d < least) out.add(c, d);
   }
@@ -80,11 +84,10 @@ export function shortEdges(l: Looked): Places {
 }
 
 /** Edges that one face uses on both sides without its outline turning back there: a hole tied to its surround by a single doubled edge. */
-export function singleTies({ mesh: m, topology: t }: Looked): Places {
+export function singleTies({ mesh: m, topology: t, edges }: Looked): Places {
   const out = new Places('edge');
-  for (const c of t.edgeCorner) {
+  for (const c of edges.own) {
     const o = t.opposite[c]!;
-    if (o < 0 || t.face[o] !== t.face[c]) continue;
     const spur = t.next[c] === o || t.next[o] === c;
     if (!spur && m.corners[c] !== m.corners[o]) out.add(c);
   }
@@ -92,11 +95,11 @@ export function singleTies({ mesh: m, topology: t }: Looked): Places {
 }
 
 /** Edges that an outline runs along and at once back again: they bound nothing. */
-export function strayEdges({ topology: t }: Looked): Places {
+export function strayEdges({ topology: t, edges }: Looked): Places {
   const out = new Places('edge');
-  for (const c of t.edgeCorner) {
+  for (const c of edges.own) {
     const o = t.opposite[c]!;
-    if (o >= 0 && (t.next[c] === o || t.next[o] === c)) out.add(c);
+    if (t.next[c] === o || t.next[o] === c) out.add(c);
   }
   return out;
 }
@@ -108,11 +111,10 @@ export function looseHardEdges(l: Looked): Places {
   const { hard } = m.layers;
   if (!hard) return out;
   const count = new Int32Array(m.positions.length / 3);
-  const rim = new Uint8Array(count.length);
+  const { rim } = l.edges;
   for (const c of t.edgeCorner) {
     const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
     const o = t.opposite[c]!;
-    if (o < 0) rim[u] = rim[v] = 1;
     if (hard[c] || (o >= 0 && hard[o])) {
       count[u]!++;
       count[v]!++;

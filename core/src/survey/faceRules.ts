@@ -8,7 +8,7 @@ import {
   segmentsMeet,
   type PolyMesh,
 } from '../mesh/index.ts';
-import { Places, type Looked } from './look.ts';
+import { allFaces, Places, type Looked } from './look.ts';
 
 /** Corners sharper than this (degrees) make a face a sliver. */
 export const SLIVER_ANGLE = 1;
@@ -23,6 +23,7 @@ const sides = ({ mesh: m }: Looked, f: number): number => faceEnd(m, f) - faceBe
 /** Faces of five corners or more, or with inner outlines; the value is how many corners. */
 export function ngons(l: Looked): Places {
   const out = new Places('face');
+  if (l.allTriangles) return out;
   for (let f = 0; f < faceCount(l.mesh); f++) {
     const n = sides(l, f);
     if (!single(l, f) || n > 4) out.add(f, n);
@@ -31,6 +32,7 @@ export function ngons(l: Looked): Places {
 }
 
 export function triangles(l: Looked): Places {
+  if (l.allTriangles) return allFaces(l);
   const out = new Places('face');
   for (let f = 0; f < faceCount(l.mesh); f++) if (single(l, f) && sides(l, f) === 3) out.add(f);
   return out;
@@ -39,17 +41,22 @@ export function triangles(l: Looked): Places {
 /** Faces without area: below `NO_AREA` of the size squared; the value is the area, mm². */
 export function zeroAreaFaces({ areas, size }: Looked): Places {
   const out = new Places('face');
-  areas.forEach((a, f) => !(a > NO_AREA * size * size) && out.add(f, a));
+  const least = NO_AREA * size * size;
+  for (let f = 0; f < areas.length; f++) if (!(areas[f]! > least)) out.add(f, areas[f]!);
   return out;
 }
 
 /** Faces over the same vertices as an earlier face that has an edge in common with them, whichever way round. */
 export function doubledFaces({ mesh: m, topology: t }: Looked): Places {
   const out = new Places('face');
+  const { sameEdge, face } = t;
   for (let f = 0; f < faceCount(m); f++) {
     const begin = faceBegin(m, f);
-    for (let o = t.sameEdge[begin]!; o !== begin; o = t.sameEdge[o]!) {
-      const g = t.face[o]!;
+    // The next edge is on the same faces, too.
+    const [only, second] = [sameEdge[begin]!, sameEdge[begin + 1]!];
+    if (sameEdge[only] === begin && sameEdge[second] === begin + 1 && face[only] !== face[second]) continue;
+    for (let o = only; o !== begin; o = sameEdge[o]!) {
+      const g = face[o]!;
       if (g >= f || !sameFace(m, f, g)) continue;
       out.add(f);
       break;
@@ -73,29 +80,42 @@ function sameFace(m: PolyMesh, f: number, g: number): boolean {
 /** Faces with a corner under `SLIVER_ANGLE`; the value is the angle, degrees. */
 export function slivers({ mesh: m, topology: t }: Looked): Places {
   const out = new Places('face');
-  const limit = Math.cos((SLIVER_ANGLE * Math.PI) / 180);
+  // Compared by squares, so that a root is drawn at slivers only.
+  const limit = Math.cos((SLIVER_ANGLE * Math.PI) / 180) ** 2;
   const P = m.positions;
+  const { corners } = m;
+  const { prev, next } = t;
   for (let f = 0; f < faceCount(m); f++) {
     let sharpest = limit;
-    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
-      const v = 3 * m.corners[c]!;
-      const a = 3 * m.corners[t.prev[c]!]!;
-      const b = 3 * m.corners[t.next[c]!]!;
-      const [ux, uy, uz] = [P[a]! - P[v]!, P[a + 1]! - P[v + 1]!, P[a + 2]! - P[v + 2]!];
-      const [wx, wy, wz] = [P[b]! - P[v]!, P[b + 1]! - P[v + 1]!, P[b + 2]! - P[v + 2]!];
+    const end = faceEnd(m, f);
+    for (let c = faceBegin(m, f); c < end; c++) {
+      const v = 3 * corners[c]!;
+      const a = 3 * corners[prev[c]!]!;
+      const b = 3 * corners[next[c]!]!;
+      const x = P[v]!;
+      const y = P[v + 1]!;
+      const z = P[v + 2]!;
+      const ux = P[a]! - x;
+      const uy = P[a + 1]! - y;
+      const uz = P[a + 2]! - z;
+      const wx = P[b]! - x;
+      const wy = P[b + 1]! - y;
+      const wz = P[b + 2]! - z;
       const dot = ux * wx + uy * wy + uz * wz;
       if (dot <= 0) continue;
-      const lengths = Math.sqrt((ux * ux + uy * uy + uz * uz) * (wx * wx + wy * wy + wz * wz));
-      if (dot > sharpest * lengths) sharpest = dot / lengths;
+      const lengths = (ux * ux + uy * uy + uz * uz) * (wx * wx + wy * wy + wz * wz);
+      if (dot * dot > sharpest * lengths) sharpest = (dot * dot) / lengths;
     }
-    if (sharpest > limit) out.add(f, (Math.acos(Math.min(1, sharpest)) * 180) / Math.PI);
+    if (sharpest > limit) out.add(f, (Math.acos(Math.min(1, Math.sqrt(sharpest))) * 180) / Math.PI);
   }
   return out;
 }
 
 /** Faces that depart from their own mean plane; the value is the greatest distance, mm. */
-export function bentFaces({ mesh: m, size }: Looked): Places {
+export function bentFaces(l: Looked): Places {
   const out = new Places('face');
+  const { mesh: m, size } = l;
+  if (l.allTriangles) return out;
   for (let f = 0; f < faceCount(m); f++) {
     const bend = faceBend(m, f);
     if (bend > BENT * size) out.add(f, bend);
@@ -106,6 +126,7 @@ export function bentFaces({ mesh: m, size }: Looked): Places {
 /** Faces whose outline crosses itself, seen squarely, and quads with a corner that turns inward. */
 export function foldedFaces(l: Looked): Places {
   const out = new Places('face');
+  if (l.allTriangles) return out;
   const { mesh: m, topology: t, normals } = l;
   const P = m.positions;
   const turn = (f: number, c: number): number => {
@@ -143,8 +164,9 @@ function crossesItself({ mesh: m }: Looked, f: number): boolean {
 }
 
 /** Faces all of whose edges have three faces or more: walls inside. Doubled faces, which have that too, are none. */
-export function innerFaces({ mesh: m, topology: t }: Looked): Places {
+export function innerFaces({ mesh: m, topology: t, edges }: Looked): Places {
   const out = new Places('face');
+  if (!edges.odd.length) return out;
   const doubled = (f: number): boolean => {
     const begin = faceBegin(m, f);
     for (let o = t.sameEdge[begin]!; o !== begin; o = t.sameEdge[o]!) if (sameFace(m, f, t.face[o]!)) return true;

@@ -1,8 +1,9 @@
 import {
   components,
-  faceAreas,
-  faceNormals,
+  faceShapes,
+  OPEN,
   sizeOf,
+  UNPAIRED,
   topologyOf,
   type OpContext,
   type PolyMesh,
@@ -14,9 +15,8 @@ export class Looked {
   readonly topology: Topology;
   /** Longest side of the box round the mesh, mm: what tolerances are relative to. */
   readonly size: number;
-  private areasOnce: Float64Array | null = null;
-  private normalsOnce: Float64Array | null = null;
-  private valenceOnce: Int32Array | null = null;
+  private shapesOnce: ReturnType<typeof faceShapes> | null = null;
+  private edgesOnce: EdgeSorts | null = null;
   private piecesOnce: ReturnType<typeof components> | null = null;
   /** What rules have found out that others want, too. */
   readonly known = new Map<string, unknown>();
@@ -29,12 +29,20 @@ export class Looked {
     this.size = sizeOf(mesh);
   }
 
+  /** Areas of the faces, mm². */
   get areas(): Float64Array {
-    return (this.areasOnce ??= faceAreas(this.mesh));
+    return (this.shapesOnce ??= faceShapes(this.mesh)).areas;
   }
 
+  /** Unit normals of the faces. */
   get normals(): Float64Array {
-    return (this.normalsOnce ??= faceNormals(this.mesh));
+    return (this.shapesOnce ??= faceShapes(this.mesh)).normals;
+  }
+
+  /** Whether every face is a triangle: then none is bent or folded, and none has more corners. */
+  get allTriangles(): boolean {
+    const { corners, loopStart, faceLoops } = this.mesh;
+    return loopStart.length === faceLoops.length && corners.length === 3 * (faceLoops.length - 1);
   }
 
   /** The pieces of the surface that hang together by edges. */
@@ -42,16 +50,14 @@ export class Looked {
     return (this.piecesOnce ??= components(this.mesh));
   }
 
+  /** Edges by what is out of the ordinary with them, and what they come to at the vertices: gone through once for all rules. */
+  get edges(): EdgeSorts {
+    return (this.edgesOnce ??= sortEdges(this));
+  }
+
   /** How many edges meet at each vertex; 0 for one that no face uses. */
   get valence(): Int32Array {
-    if (this.valenceOnce) return this.valenceOnce;
-    const { mesh: m, topology: t } = this;
-    const out = new Int32Array(m.positions.length / 3);
-    for (const c of t.edgeCorner) {
-      out[m.corners[c]!]!++;
-      out[m.corners[t.next[c]!]!]!++;
-    }
-    return (this.valenceOnce = out);
+    return this.edges.valence;
   }
 
   /** The length of the edge that leaves a corner, mm. */
@@ -61,6 +67,42 @@ export class Looked {
     const P = m.positions;
     return Math.sqrt((P[a]! - P[b]!) ** 2 + (P[a + 1]! - P[b + 1]!) ** 2 + (P[a + 2]! - P[b + 2]!) ** 2);
   }
+}
+
+/** Edges out of the ordinary, each by a corner that leaves along it. */
+export interface EdgeSorts {
+  /** With one face. */
+  open: Int32Array;
+  /** With three faces or more, or with two that run the same way along them. */
+  odd: Int32Array;
+  /** With one face on both sides. */
+  own: Int32Array;
+  /** Per vertex, how many edges meet at it, and 1 where one of them is open or odd. */
+  valence: Int32Array;
+  rim: Uint8Array;
+}
+
+function sortEdges({ mesh: m, topology: t }: Looked): EdgeSorts {
+  const [open, odd, own] = [new Places('edge'), new Places('edge'), new Places('edge')];
+  const valence = new Int32Array(m.positions.length / 3);
+  const rim = new Uint8Array(valence.length);
+  const { edgeCorner, opposite, next, face } = t;
+  const { corners } = m;
+  for (let e = 0; e < edgeCorner.length; e++) {
+    const c = edgeCorner[e]!;
+    const [u, v] = [corners[c]!, corners[next[c]!]!];
+    valence[u]!++;
+    valence[v]!++;
+    const o = opposite[c]!;
+    if (o >= 0) {
+      if (face[o] === face[c]) own.add(c);
+      continue;
+    }
+    rim[u] = rim[v] = 1;
+    if (o === OPEN) open.add(c);
+    else if (o === UNPAIRED) odd.add(c);
+  }
+  return { open: open.ids, odd: odd.ids, own: own.ids, valence, rim };
 }
 
 /** Whole numbers or others, put down one by one without garbage. */
@@ -81,6 +123,13 @@ class Column<A extends Int32Array | Float64Array> {
   get all(): A {
     return this.data.subarray(0, this.used) as A;
   }
+}
+
+/** All faces of a mesh as places. */
+export function allFaces({ mesh }: Looked): Places {
+  const out = new Places('face');
+  for (let f = 0; f < mesh.faceLoops.length - 1; f++) out.add(f);
+  return out;
 }
 
 /** What a rule has found: vertices, edges (by a corner that leaves along each) or faces, and a value for each where the rule measures one. */

@@ -23,37 +23,48 @@ function shells(l: Looked): { shell: Shell; depth: number }[] {
   return found;
 }
 
-function foundShells({ mesh: m, topology: t, pieces: { count, of } }: Looked): { shell: Shell; depth: number }[] {
+function foundShells({
+  mesh: m,
+  topology: t,
+  edges,
+  areas,
+  normals: N,
+  pieces: { count, of },
+}: Looked): { shell: Shell; depth: number }[] {
   const list = Array.from({ length: count }, (): Shell => ({ face: -1, volume: 0, min: [Infinity, Infinity, Infinity], max: [-Infinity, -Infinity, -Infinity], vertex: [0, 0, 0] })); // prettier-ignore
   const sound = new Uint8Array(count).fill(1);
   const P = m.positions;
-  const at = (c: number): Vec3 => [P[3 * m.corners[c]!]!, P[3 * m.corners[c]! + 1]!, P[3 * m.corners[c]! + 2]!];
-  for (let c = 0; c < m.corners.length; c++) if (t.opposite[c]! < 0) sound[of[t.face[c]!]!] = 0;
+  const { corners, faceLoops, loopStart } = m;
+  const { open, odd } = edges;
+  for (const list of [open, odd])
+    for (const c of list)
+      for (let o = t.sameEdge[c]!; ; o = t.sameEdge[o]!) {
+        sound[of[t.face[o]!]!] = 0;
+        if (o === c) break;
+      }
+  const volumes = new Float64Array(count);
   for (let f = 0; f < faceCount(m); f++) {
-    const s = list[of[f]!]!;
-    const first = m.loopStart[m.faceLoops[f]!]!;
+    const k = of[f]!;
+    const s = list[k]!;
+    const [first, end] = [loopStart[faceLoops[f]!]!, loopStart[faceLoops[f + 1]!]!];
+    const p = 3 * corners[first]!;
     if (s.face < 0) {
       s.face = f;
-      s.vertex = at(first);
+      s.vertex = [P[p]!, P[p + 1]!, P[p + 2]!];
     }
-    const [ox, oy, oz] = s.vertex;
-    let [ax, ay, az] = [0, 0, 0];
-    for (let c = first; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
-      const [p, q] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
-      const [x, y, z] = [P[p]! - ox, P[p + 1]! - oy, P[p + 2]! - oz];
-      const [u, v, w] = [P[q]! - ox, P[q + 1]! - oy, P[q + 2]! - oz];
-      ax += y * w - z * v;
-      ay += z * u - x * w;
-      az += x * v - y * u;
-      if (count > 1)
-        for (let k = 0; k < 3; k++) {
-          s.min[k] = Math.min(s.min[k]!, P[p + k]!);
-          s.max[k] = Math.max(s.max[k]!, P[p + k]!);
-        }
-    }
-    const p = 3 * m.corners[first]!;
-    s.volume += ((P[p]! - ox) * ax + (P[p + 1]! - oy) * ay + (P[p + 2]! - oz) * az) / 6;
+    // A pyramid from the shell's first vertex over the face.
+    const o = s.vertex;
+    const high = (P[p]! - o[0]) * N[3 * f]! + (P[p + 1]! - o[1]) * N[3 * f + 1]! + (P[p + 2]! - o[2]) * N[3 * f + 2]!;
+    volumes[k]! += (high * areas[f]!) / 3;
+    if (count === 1) continue;
+    for (let c = first; c < end; c++)
+      for (let i = 0; i < 3; i++) {
+        const x = P[3 * corners[c]! + i]!;
+        if (x < s.min[i]!) s.min[i] = x;
+        if (x > s.max[i]!) s.max[i] = x;
+      }
   }
+  list.forEach((s, k) => (s.volume = volumes[k]!));
   const closed = list.map((shell, k) => ({ shell, k })).filter(({ k }) => sound[k]);
   const index = new Map<number, { tree: SpatialIndex; mesh: PolyMesh }>();
   const holds = (k: number, outer: Shell, inner: Shell): boolean => {

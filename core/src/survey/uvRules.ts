@@ -1,5 +1,5 @@
 import { faceBegin, faceCount } from '../mesh/index.ts';
-import { Places, type Looked } from './look.ts';
+import { allFaces, Places, type Looked } from './look.ts';
 
 /** UV faces of less area than this share of the area of all are none. */
 const NO_UV_AREA = 1e-12;
@@ -20,13 +20,15 @@ function uvAreas({ mesh: m }: Looked): Float64Array | null {
 }
 
 /** Faces that have no UVs: all of them where the mesh has none, else those whose corners are all at 0, 0. */
-export function uvMissing({ mesh: m }: Looked): Places {
+export function uvMissing(l: Looked): Places {
   const out = new Places('face');
+  const { mesh: m } = l;
   const { uv } = m.layers;
+  if (!uv) return allFaces(l);
   for (let f = 0; f < faceCount(m); f++) {
     const end = m.loopStart[m.faceLoops[f + 1]!]!;
     let some = false;
-    for (let c = faceBegin(m, f); uv && c < end && !some; c++) some = uv[2 * c] !== 0 || uv[2 * c + 1] !== 0;
+    for (let c = faceBegin(m, f); c < end && !some; c++) some = uv[2 * c] !== 0 || uv[2 * c + 1] !== 0;
     if (!some) out.add(f);
   }
   return out;

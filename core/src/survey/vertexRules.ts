@@ -1,4 +1,4 @@
-import { OPEN, pinchedVertices as pinched } from '../mesh/index.ts';
+import { pinchedVertices as pinched } from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Vertices nearer to each other, or to an edge, than this share of the size are in the same place. */
@@ -23,36 +23,52 @@ export function doubledVertices({ mesh: m, size, valence }: Looked): Places {
   if (!(reach > 0)) return out;
   const P = m.positions;
   const n = P.length / 3;
-  const cell = 2 * reach;
+  const cell = CELL * reach;
   // Only the least bits of a cell's number count: others may fall into the same bucket, and are told apart by their distance.
   const bits = Math.max(4, Math.ceil(Math.log2(n + 1)) + 1);
   const heads = new Int32Array(1 << bits).fill(-1);
   const chain = new Int32Array(n).fill(-1);
   const mask = (1 << bits) - 1;
-  const bucket = (x: number, y: number, z: number) => ((x * 73856093) ^ (y * 19349663) ^ (z * 83492791)) & mask;
+  // Before the low bits are taken, neighbouring cells must differ in them.
+  const bucket = (x: number, y: number, z: number) => {
+    const h = Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791);
+    return (h ^ (h >>> 15)) & mask;
+  };
   for (let v = 0; v < n; v++) {
     if (valence[v] === 0) continue;
-    const [x, y, z] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
-    const [i, j, k] = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)];
+    const x = P[3 * v]!;
+    const y = P[3 * v + 1]!;
+    const z = P[3 * v + 2]!;
+    const i = Math.floor(x / cell);
+    const j = Math.floor(y / cell);
+    const k = Math.floor(z / cell);
     // Of each direction only the side that is within reach.
-    const [di, dj, dk] = [side(x, i, cell, reach), side(y, j, cell, reach), side(z, k, cell, reach)];
+    const di = side(x, i, cell, reach);
+    const dj = side(y, j, cell, reach);
+    const dk = side(z, k, cell, reach);
+    const own = bucket(i, j, k);
     let best = Infinity;
-    for (let s = 0; s < 8; s++) {
-      if ((s & 1 && !di) || (s & 2 && !dj) || (s & 4 && !dk)) continue;
-      const h = bucket(i + (s & 1 ? di : 0), j + (s & 2 ? dj : 0), k + (s & 4 ? dk : 0));
+    const sides = (di ? 1 : 0) | (dj ? 2 : 0) | (dk ? 4 : 0);
+    for (let s = 0; s <= sides; s++) {
+      if (s & ~sides) continue;
+      const h = s ? bucket(i + (s & 1 ? di : 0), j + (s & 2 ? dj : 0), k + (s & 4 ? dk : 0)) : own;
       for (let w = heads[h]!; w >= 0; w = chain[w]!) {
-        const [dx, dy, dz] = [P[3 * w]! - x, P[3 * w + 1]! - y, P[3 * w + 2]! - z];
+        const dx = P[3 * w]! - x;
+        const dy = P[3 * w + 1]! - y;
+        const dz = P[3 * w + 2]! - z;
         const d = dx * dx + dy * dy + dz * dz;
         if (d <= reach * reach && d < best) best = d;
       }
     }
     if (best < Infinity) out.add(v, Math.sqrt(best));
-    const own = bucket(i, j, k);
     chain[v] = heads[own]!;
     heads[own] = v;
   }
   return out;
 }
+
+/** Cells of the grid are so many times wider than what is sought: few vertices are near enough to a side to look beyond it. */
+const CELL = 32;
 
 /** To which side of its cell a coordinate lies within reach of the next one: −1, 1, or 0 for neither. */
 function side(x: number, cellAt: number, cell: number, reach: number): number {
@@ -72,6 +88,7 @@ export function straightVertices({ mesh: m, topology: t, valence }: Looked): Pla
   const out = new Places('vertex');
   const P = m.positions;
   const done = new Uint8Array(valence.length);
+  if (!valence.includes(2)) return out;
   for (let c = 0; c < m.corners.length; c++) {
     const v = m.corners[c]!;
     if (valence[v] !== 2 || done[v]) continue;
@@ -91,8 +108,7 @@ export function verticesOnEdges(l: Looked): Places {
   const out = new Places('vertex');
   const { mesh: m, topology: t } = l;
   const P = m.positions;
-  const open: number[] = [];
-  for (const c of t.edgeCorner) if (t.opposite[c] === OPEN) open.push(c);
+  const open = [...l.edges.open];
   if (!open.length) return out;
   const reach = SAME_PLACE * l.size;
   // Along x: an edge meets only vertices between its two ends.
@@ -143,10 +159,8 @@ function within(P: Float64Array, v: number, a: number, b: number, reach: number)
 }
 
 /** Vertices where other than four edges meet, off the rim of a sheet; the value is how many. */
-export function poles({ mesh: m, topology: t, valence }: Looked): Places {
+export function poles({ edges: { valence, rim } }: Looked): Places {
   const out = new Places('vertex');
-  const rim = new Uint8Array(valence.length);
-  for (const c of t.edgeCorner) if (t.opposite[c]! < 0) rim[m.corners[c]!] = rim[m.corners[t.next[c]!]!] = 1;
   valence.forEach((n, v) => !rim[v] && (n === 3 || n > 4) && out.add(v, n));
   return out;
 }
