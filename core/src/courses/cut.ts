@@ -28,6 +28,7 @@ import {
 } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
+import type { BodySizes } from './picks.ts';
 import { instancesOf } from './repeat.ts';
 import { alongOwnAxis, ownAxis, placedMesh, shapeWords } from './placed.ts';
 import type { MeshStore } from './shapeMesh.ts';
@@ -39,6 +40,8 @@ export interface CourseEnv {
   store: MeshStore;
   /** The number of the course: what it makes is marked with it. */
   course: number;
+  /** How many faces the part's own bodies have just now; picks are found by them. */
+  bodies?: BodySizes;
   /** What the course remembers of its last run. */
   memory?: CourseMemory;
   /** The cutter that is being moved just now: only the picture counts, not the order of its faces. */

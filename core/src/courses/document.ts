@@ -2,11 +2,12 @@ import { z } from 'zod';
 import { MasonError } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
 import { choice, count, flag, length, onlyWhen, text, vector3 } from './fields.ts';
+import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import { notRepeated, RepeatSchema } from './repeat.ts';
 import { Shape } from './shapeSpec.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 5;
+export const DOCUMENT_VERSION = 6;
 
 const id = z.number().int().positive();
 const name = z.string().max(200);
@@ -129,11 +130,14 @@ const common = { id, name, on: z.boolean().default(true) };
 export const CourseSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('shape'), params: ShapeParams }),
   z.object({ ...common, kind: z.literal('cut'), params: CutParams }),
+  z.object({ ...common, kind: z.literal('orient'), params: MEND_PARAMS.orient }),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];
 export type CutCourse = Extract<Course, { kind: 'cut' }>;
 export type ShapeCourse = Extract<Course, { kind: 'shape' }>;
+export type MendCourse = Extract<Course, { kind: MendKindName }>;
+export const isMend = (c: Course): c is MendCourse => c.kind in MEND_PARAMS;
 
 export const PartSchema = z.object({
   id,
@@ -244,6 +248,8 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
   }),
   // Version 4 knew neither materials nor pictures, locks nor pivots: all of them begin as they are left out.
   4: (d) => ({ ...d, version: 5 }),
+  // Version 5 knew no mends.
+  5: (d) => ({ ...d, version: 6 }),
 };
 
 /**

@@ -1,5 +1,6 @@
 import { MasonError } from '../mesh/index.ts';
 import {
+  CourseSchema,
   CutParams,
   CutterSchema,
   type Course,
@@ -8,6 +9,7 @@ import {
   type Part,
   type Project,
 } from './document.ts';
+import type { MendKindName } from './mends.ts';
 import type { Shape } from './shapeSpec.ts';
 
 // Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
@@ -50,6 +52,12 @@ export function addCut(
     params: CutParams.parse({ operation, cutters: [{ ...cutter, id: p.nextId + 1 }] }),
   };
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: [...part.courses, course] })), nextId: p.nextId + 2 };
+}
+
+/** A course of any kind with settings of its kind, on top of the wall. Its number is the old `nextId`. */
+export function addCourse(p: Project, partId: number, kind: MendKindName, name: string, params: unknown): Project {
+  const course = CourseSchema.parse({ id: p.nextId, kind, name, params });
+  return { ...mapPart(p, partId, (part) => ({ ...part, courses: [...part.courses, course] })), nextId: p.nextId + 1 };
 }
 
 /** One more cutter in a cut; its number is the old `nextId`. */
@@ -128,7 +136,8 @@ export function moveToPart(p: Project, partId: number, courseId: number, toPart:
 export const hasLinks = (p: Project): boolean =>
   p.parts.some((part) => part.courses.some((c) => shapesOf(c).some((s) => s.kind === 'part')));
 
-const shapesOf = (c: Course): Shape[] => (c.kind === 'shape' ? [c.params.shape] : c.params.cutters.map((k) => k.shape));
+const shapesOf = (c: Course): Shape[] =>
+  c.kind === 'shape' ? [c.params.shape] : c.kind === 'cut' ? c.params.cutters.map((k) => k.shape) : [];
 
 /** Hashes of the imported meshes that a project uses. */
 export function meshesUsed(p: Project): string[] {

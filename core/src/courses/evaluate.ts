@@ -1,8 +1,17 @@
-import { emptyMesh, hashText, MasonError, type OpContext, type Place, type PolyMesh } from '../mesh/index.ts';
+import {
+  emptyMesh,
+  faceCount,
+  hashText,
+  MasonError,
+  type OpContext,
+  type Place,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { CourseMemory, type CourseEnv } from './cut.ts';
 import type { Course, Part } from './document.ts';
 import { COURSE_KINDS, type CourseKind, type CourseReport } from './kinds.ts';
-import type { MeshStore } from './shapeMesh.ts';
+import type { BodySizes } from './picks.ts';
+import { shapeMesh, type MeshStore } from './shapeMesh.ts';
 import type { Shape } from './shapeSpec.ts';
 
 /** How a course fared. */
@@ -30,6 +39,22 @@ interface Entry {
   mesh: PolyMesh;
   report: CourseReport;
   ms: number;
+}
+
+/** How many faces each of a part's own shapes has, by the number of its body; counted when it is asked for. */
+export function bodySizes(part: Part, store: MeshStore): BodySizes {
+  const known = new Map<number, number>();
+  return (body) => {
+    if (known.has(body)) return known.get(body);
+    for (const c of part.courses) {
+      const shape = c.kind === 'shape' ? (c.id === body ? c.params.shape : undefined) : c.kind === 'cut' ? c.params.cutters.find((k) => k.id === body)?.shape : undefined; // prettier-ignore
+      if (!shape) continue;
+      const n = faceCount(shapeMesh(shape, store));
+      known.set(body, n);
+      return n;
+    }
+    return undefined;
+  };
 }
 
 /** Results kept of one course: enough to go back and forth between a few settings; a drag leaves no more behind. */
@@ -81,7 +106,7 @@ export class Evaluator {
           const shape = resolve(course.params.shape, chain);
           return shape === course.params.shape ? course : { ...course, params: { ...course.params, shape } };
         }
-        if (!course.params.cutters.some((c) => c.shape.kind === 'part')) return course;
+        if (course.kind !== 'cut' || !course.params.cutters.some((c) => c.shape.kind === 'part')) return course;
         const cutters = course.params.cutters.map((c) => ({ ...c, shape: resolve(c.shape, chain) }));
         return { ...course, params: { ...course.params, cutters } };
       }),
@@ -109,6 +134,7 @@ export class Evaluator {
     const t0 = this.now();
     let mesh: PolyMesh | null = null;
     let key = 'part';
+    const bodies = bodySizes(part, store);
     const courses = part.courses.map((course): CourseResult => {
       const result: CourseResult = { id: course.id, state: 'off', report: {}, ms: 0, found: false };
       if (!course.on) return result;
@@ -121,7 +147,7 @@ export class Evaluator {
           next,
           course,
           mesh,
-          { store, course: course.id, memory, moving: moves ? moving : undefined },
+          { store, course: course.id, bodies, memory, moving: moves ? moving : undefined },
           ctx,
           before,
         );

@@ -72,7 +72,7 @@ export function intendedOf(part: Part, m: PolyMesh): Intended {
   for (const c of part.courses) {
     if (!c.on) continue;
     if (c.kind === 'shape') stands.set(c.id, standsOf(c.params.shape, [c.params.placement]));
-    else
+    else if (c.kind === 'cut')
       for (const k of c.params.cutters)
         stands.set(k.id, standsOf(k.shape, instancesOf(k.placement, k.repeat).filter((i) => !i.off).map((i) => i.placement))); // prettier-ignore
   }

@@ -3,9 +3,10 @@ import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/ind
 import type { LengthUnit } from '../units/index.ts';
 import { runCut, sayCut, type CourseEnv, type CutReport } from './cut.ts';
 import { CutParams, ShapeParams } from './document.ts';
+import { MEND_KINDS, type MendReport } from './mendKinds.ts';
 import { placedMesh, shapeWords } from './placed.ts';
 
-export type CourseReport = CutReport;
+export type CourseReport = CutReport & MendReport;
 
 /** A course kind, declared once: form, file, check, undo and headless run follow from this. */
 export interface CourseKind<P> {
@@ -43,4 +44,4 @@ const cut: CourseKind<z.infer<typeof CutParams>> = {
   says: sayCut,
 };
 
-export const COURSE_KINDS = { shape: base, cut } as const;
+export const COURSE_KINDS = { shape: base, cut, ...MEND_KINDS } as const;

@@ -1,6 +1,7 @@
 import { placementAffine, type Placement, type Vec3 } from '../mesh/index.ts';
 import { PartSchema, type Course, type Cutter, type Material, type Part, type Project } from './document.ts';
 import { findCourse, findCutter, findPart, mapPart, setCutter, setParams } from './edit.ts';
+import { movedPick, renumberedPick } from './picks.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
 import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
 
@@ -48,15 +49,23 @@ export function duplicatePart(p: Project, partId: number): Project {
   const part = p.parts[at];
   if (!part) return p;
   let nextId = p.nextId;
+  const numbers = new Map<number, number>();
+  const renumbered = (old: number): number => {
+    numbers.set(old, nextId);
+    return nextId++;
+  };
   const copy: Part = {
     ...part,
     id: nextId++,
     name: `${part.name} copy`,
     locked: false,
     courses: part.courses.map((c): Course => {
-      const id = nextId++;
-      if (c.kind !== 'cut') return { ...c, id };
-      return { ...c, id, params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: nextId++ })) } };
+      const id = renumbered(c.id);
+      if (c.kind === 'shape') return { ...c, id };
+      if (c.kind === 'cut')
+        return { ...c, id, params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: renumbered(k.id) })) } }; // prettier-ignore
+      const pick = renumberedPick(c.params.pick, (old) => numbers.get(old) ?? old);
+      return { ...c, id, params: { ...c.params, pick } } as Course;
     }),
   };
   return { ...p, parts: [...p.parts.slice(0, at + 1), copy, ...p.parts.slice(at + 1)], nextId };
@@ -140,7 +149,9 @@ export function movePart(p: Project, partId: number, by: Vec3): Project {
     courses: part.courses.map((c): Course =>
       c.kind === 'shape'
         ? { ...c, params: { ...c.params, placement: stand(c.params.placement) } }
-        : { ...c, params: { ...c.params, cutters: c.params.cutters.map(cutter) } },
+        : c.kind === 'cut'
+          ? { ...c, params: { ...c.params, cutters: c.params.cutters.map(cutter) } }
+          : ({ ...c, params: { ...c.params, pick: movedPick(c.params.pick, by) } } as Course),
     ),
   }));
 }

@@ -1,1 +1,3 @@
 export * from './fillOpenings.ts';
+export * from './orient.ts';
+export * from './select.ts';

@@ -1,4 +1,4 @@
-import { cornerCount, faceCount, loopCount, type PolyMesh } from './polymesh.ts';
+import { cornerCount, faceCount, type PolyMesh } from './polymesh.ts';
 import { LAYER_NAMES, layerKind, setLayer, type Layers } from './layers.ts';
 
 /** Where something stands: moved to `position` (mm), turned about x, then y, then z (degrees), after scaling along its own axes. */
@@ -112,28 +112,33 @@ function mapNormal(a: Affine, v: Float64Array | Float32Array, i: number): void {
   v[i + 2] = nz * k;
 }
 
-/** The mesh with every face turned over. Outlines run backward, per-edge data stays with its edge. */
-export function flipMesh(m: PolyMesh): PolyMesh {
+/** The mesh with every face turned over, or those that are wanted. Outlines run backward, per-edge data stays with its edge. */
+export function flipMesh(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
   const n = cornerCount(m);
+  const turned = Uint8Array.from({ length: faceCount(m) }, (_, f) => Number(wanted(f)));
+  const turns = new Uint8Array(n); // per corner, whether its face is turned
   const corner = new Int32Array(n); // where the new corner's vertex comes from
   const edge = new Int32Array(n); // where the new corner's edge comes from
-  for (let l = 0; l < loopCount(m); l++) {
-    const s = m.loopStart[l]!;
-    const e = m.loopStart[l + 1]!;
-    for (let c = s; c < e; c++) {
-      const from = e - 1 - (c - s);
-      corner[c] = from;
-      edge[c] = from > s ? from - 1 : e - 1;
+  for (let f = 0; f < turned.length; f++)
+    for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
+      const s = m.loopStart[l]!;
+      const e = m.loopStart[l + 1]!;
+      for (let c = s; c < e; c++) {
+        const from = turned[f] ? e - 1 - (c - s) : c;
+        turns[c] = turned[f]!;
+        corner[c] = from;
+        edge[c] = !turned[f] ? c : from > s ? from - 1 : e - 1;
+      }
     }
-  }
   const layers: Layers = {};
   for (const name of LAYER_NAMES) {
     const data = m.layers[name];
     if (!data) continue;
     const kind = layerKind(name);
     const out = data.slice();
-    const count = kind.on === 'face' ? faceCount(m) : n;
+    const [count, over] = kind.on === 'face' ? [turned.length, turned] : [n, turns];
     for (let i = 0; i < count; i++) {
+      if (!over[i]) continue;
       const from = kind.on === 'corner' ? corner[i]! : kind.on === 'edge' ? edge[i]! : i;
       for (let k = 0; k < kind.size; k++)
         out[i * kind.size + k] = (kind.negates?.includes(k) ? -1 : 1) * data[from * kind.size + k]!;

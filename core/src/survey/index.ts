@@ -7,3 +7,6 @@ export * from './looks.ts';
 export * from './drift.ts';
 export * from './gauge.ts';
 export * from './departure.ts';
+export { Looked } from './look.ts';
+export { shells } from './shellRules.ts';
+export { sidesOf } from './sides.ts';

@@ -3,6 +3,7 @@ import * as edge from './edgeRules.ts';
 import * as face from './faceRules.ts';
 import type { Looked, Places } from './look.ts';
 import * as shell from './shellRules.ts';
+import { flippedFaces } from './sides.ts';
 import * as uv from './uvRules.ts';
 import * as vertex from './vertexRules.ts';
 
@@ -35,6 +36,7 @@ export const RULES = {
   nonManifoldEdges: { title: 'Non-manifold edges', severity: 'error', spoils: ALL, why: 'Three faces or more: a bevel cannot tell which way to go.', worst: { unit: 'count', is: 'greatest', title: 'most faces' }, find: edge.nonManifoldEdges },
   nonManifoldVertices: { title: 'Pinched vertices', severity: 'error', spoils: ['bevel', 'subdivision', 'export'], why: 'Faces meet at a point only: there is no way round it.', find: vertex.pinchedVertices },
   flippedEdges: { title: 'Flipped edges', severity: 'error', spoils: ALL, why: 'One of the two faces looks inward: it shades dark, and renderers drop it.', find: edge.flippedEdges },
+  flippedFaces: { title: 'Flipped faces', severity: 'error', spoils: ALL, why: 'They look the other way than the rest of their piece.', find: flippedFaces },
   insideOut: { title: 'Shells inside out', severity: 'error', spoils: ['shading', 'export'], why: 'The whole piece looks inward: a cut takes the wrong side of it.', worst: { unit: 'mm³', is: 'greatest', title: 'largest' }, find: shell.insideOut },
   crossingFaces: { title: 'Faces that cut through each other', severity: 'error', spoils: ['bevel', 'export'], why: 'What is inside and what is outside is not settled there.', deep: true, find: crossing.crossingFaces },
   overlappingFaces: { title: 'Faces over each other', severity: 'error', spoils: ['shading', 'export'], why: 'Two faces in one plane flicker where they share area.', deep: true, find: crossing.overlappingFaces },

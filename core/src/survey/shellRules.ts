@@ -4,7 +4,8 @@ import { Places, type Looked } from './look.ts';
 /** A direction that no part is likely to have an edge along. */
 const WAY: Vec3 = [0.5773, 0.2113, 0.7887];
 
-interface Shell {
+/** A closed piece of the surface that looks one way. */
+export interface Shell {
   /** Its first face. */
   face: number;
   /** Signed, mm³: below 0 for one that looks inward. */
@@ -15,7 +16,7 @@ interface Shell {
 }
 
 /** The closed, consistently turned pieces of the surface, and in how many others each lies; found once for all rules. */
-function shells(l: Looked): { shell: Shell; depth: number }[] {
+export function shells(l: Looked): { shell: Shell; depth: number }[] {
   const known = l.known.get('shells') as ReturnType<typeof shells> | undefined;
   if (known) return known;
   const found = foundShells(l);

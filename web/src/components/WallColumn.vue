@@ -34,7 +34,7 @@ function says(c: Course): string {
   const kind = COURSE_KINDS[c.kind] as CourseKind<Course['params']>;
   return kind.says(c.params, store.project!.unit, results.value.get(c.id)?.report);
 }
-const markOf = (c: Course) => (c.kind === 'cut' ? c.params.operation : 'shape');
+const markOf = (c: Course) => (c.kind === 'cut' ? c.params.operation : c.kind);
 const ms = (c: Course): string => {
   const r = results.value.get(c.id);
   return r?.state === 'done' ? `${r.ms.toFixed(1)}` : '';

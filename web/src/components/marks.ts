@@ -1,7 +1,7 @@
 /**
  * The marks of operations, as strokes on a field of 24: a line of stone, and what a chisel does to it. A notch takes away, a
  * peak adds, a lozenge between two lines keeps what is common, two upright strokes part it, a dashed stroke marks, a narrow notch
- * slits; a standing block is a base.
+ * slits; a standing block is a base. Strokes that rise from the line and sink into it settle which way faces look.
  */
 export const MARKS = {
   shape: ['M5 19V6h14v13', 'M3 19h18'],
@@ -10,6 +10,7 @@ export const MARKS = {
   split: ['M3 12h5', 'M16 12h5', 'M10 5v14', 'M14 5v14'],
   scribe: ['M3 8h18', 'M4 15h3', 'M10.5 15h3', 'M17 15h3'],
   kerf: ['M3 8h7v9h4V8h7'],
+  orient: ['M3 18h18', 'M7 18V7', 'M7 7l-3 4', 'M17 7v11', 'M17 14l3 4'],
   intersect: ['M3 5h18', 'M3 19h18', 'M12 8l4 4-4 4-4-4z'],
 } as const;
 export type MarkName = keyof typeof MARKS;

@@ -1,11 +1,13 @@
 import type { Fit } from '@dusky-mason/core/carve';
 import { subdivide } from '@dusky-mason/core/dress';
 import {
+  bodySizes,
   Evaluator,
   fitOf,
   intendedOf,
   linePicture,
   meshesUsed,
+  pickOf,
   placedMesh,
   readProject,
   type Part,
@@ -36,6 +38,7 @@ import {
   type OpContext,
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
+import { pickAct, pickShape } from '@dusky-mason/core/mend';
 import { faceSketch } from '@dusky-mason/core/shapes';
 import {
   findingData,
@@ -222,6 +225,14 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
         transfer: [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer],
       }; // prettier-ignore
     }
+    case 'pick': {
+      const { mesh, key } = evaluator.evaluate(ask.part, store);
+      const ids = pickAct(mesh, ask.on, ask.ids, ask.act);
+      const shape = pickShape(mesh, ask.on, ids);
+      return { answer: { kind: 'pick', key, ids, ...shape }, transfer: [ids, shape.lines, shape.points].map((a) => a.buffer as ArrayBuffer) }; // prettier-ignore
+    }
+    case 'pickOf':
+      return { answer: { kind: 'pickOf', pick: pickOf(whole(ask.part), ask.on, ask.ids, bodySizes(ask.part, store)) } };
     case 'report': {
       const mesh = whole(ask.part);
       const list = findings(mesh, { deep: ask.deep });

@@ -1,6 +1,7 @@
 import type { Fit } from '@dusky-mason/core/carve';
-import type { CourseResult, Part, Project, Shape } from '@dusky-mason/core/courses';
+import type { CourseResult, Part, Pick, Project, Shape } from '@dusky-mason/core/courses';
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
+import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
 import type { Furthest, LookName, LookValues, ShownFinding, SurveyCounts } from '@dusky-mason/core/survey';
@@ -25,6 +26,10 @@ export type Ask =
   | { kind: 'subdivided'; part: Part; levels: number }
   /** What a part was like at a course, beside what it is now. */
   | { kind: 'compare'; part: Part; course: number; cancel: Int32Array | null }
+  /** What is picked after a change, and how it is drawn. */
+  | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
+  /** What is picked of a part, as a course keeps it. */
+  | { kind: 'pickOf'; part: Part; on: ElementKind; ids: Int32Array }
   /** The findings as a table and as data, for files. */
   | { kind: 'report'; part: Part; deep: boolean }
   /** What a part comes to at a course, as a mesh to be stored. */
@@ -82,6 +87,8 @@ export type Answer =
       gone: Furthest | null;
       come: Furthest | null;
     }
+  | ({ kind: 'pick'; key: string; ids: Int32Array } & PickShape)
+  | { kind: 'pickOf'; pick: Pick }
   | { kind: 'report'; csv: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }
   | ({ kind: 'freeze' } & PackedMesh)

@@ -26,6 +26,7 @@ export function heldOf(store: ReturnType<typeof useProject>): Held | null {
       copied: (p, { shape, placement }) => addCutter(p, part.id, course.id, { ...cutter, name: `${cutterName(cutter)} copy`, shape, placement }), // prettier-ignore
     };
   }
+  if (course.kind !== 'shape') return null;
   const { shape, placement } = course.params;
   // A fitted part stands where its cutter does.
   if (shape.kind === 'fitted' && shape.source) return null;

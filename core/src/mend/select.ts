@@ -1,0 +1,143 @@
+import { faceAreas, faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+
+/** What elements of a mesh are: vertices, edges (each by the first corner that leaves along it) or faces. */
+export type ElementKind = 'vertex' | 'edge' | 'face';
+
+/** A change of what is picked. */
+export type PickAct =
+  /** What is nearest to a place on a face (mm) is put in, taken out, or becomes the only one. */
+  | { do: 'click'; face: number; point: Vec3; how: 'only' | 'add' | 'drop' }
+  /** `keep` leaves it as it is. */
+  | { do: 'keep' | 'all' | 'none' | 'invert' | 'grow' | 'shrink' | 'connected' };
+
+/** What is picked after a change: elements in order, each once. Places that are in the mesh no longer are left out. */
+export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act: PickAct): Int32Array {
+  const all = elementsOf(m, on);
+  const there = new Set(all);
+  const { edge, edgeCorner } = topologyOf(m);
+  const now = new Set<number>();
+  // An edge may be given by any corner along it.
+  for (const x of ids) {
+    const element = on === 'edge' ? edgeCorner[edge[x] ?? -1] : x;
+    if (element !== undefined && there.has(element)) now.add(element);
+  }
+  switch (act.do) {
+    case 'click': {
+      const x = elementAt(m, on, act.face, act.point);
+      if (act.how === 'only') now.clear();
+      if (act.how === 'drop') now.delete(x);
+      else now.add(x);
+      break;
+    }
+    case 'keep':
+      break;
+    case 'none':
+      now.clear();
+      break;
+    case 'all':
+      return Int32Array.from(all);
+    case 'invert':
+      return Int32Array.from(all.filter((x) => !now.has(x)));
+    case 'grow':
+      return sorted(grown(m, on, now));
+    case 'shrink': {
+      const outside = grown(m, on, new Set(all.filter((x) => !now.has(x))));
+      return sorted([...now].filter((x) => !outside.has(x)));
+    }
+    case 'connected': {
+      let [before, after] = [new Set<number>(), now];
+      while (after.size > before.size) [before, after] = [after, grown(m, on, after)];
+      return sorted(after);
+    }
+  }
+  return sorted(now);
+}
+
+const sorted = (ids: Iterable<number>): Int32Array => Int32Array.from(ids).sort();
+
+/** All elements of a kind; vertices that no face uses are left out. */
+export function elementsOf(m: PolyMesh, on: ElementKind): number[] {
+  if (on === 'face') return Array.from({ length: faceCount(m) }, (_, f) => f);
+  return on === 'edge' ? [...topologyOf(m).edgeCorner] : [...new Set(m.corners)].sort((a, b) => a - b);
+}
+
+/** What of a face is nearest to a place on it, mm. */
+function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): number {
+  if (on === 'face') return f;
+  const t = topologyOf(m);
+  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  let [best, least] = [-1, Infinity];
+  for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+    const a = at(m.corners[c]!);
+    const d = on === 'vertex' ? distance(p, a) : offSegment(p, a, at(m.corners[t.next[c]!]!));
+    if (d < least) [best, least] = [c, d];
+  }
+  return on === 'vertex' ? m.corners[best]! : t.edgeCorner[t.edge[best]!]!;
+}
+
+const distance = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+
+function offSegment(p: Vec3, a: Vec3, b: Vec3): number {
+  const e = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
+  const along = e.reduce((s, x, k) => s + x * (p[k]! - a[k]!), 0) / (e.reduce((s, x) => s + x * x, 0) || 1);
+  const s = Math.max(0, Math.min(1, along));
+  return distance(p, [a[0] + s * e[0]!, a[1] + s * e[1]!, a[2] + s * e[2]!]);
+}
+
+/** What is picked, and all that shares a vertex with it (of faces and edges), or an edge (of vertices). */
+function grown(m: PolyMesh, on: ElementKind, ids: ReadonlySet<number>): Set<number> {
+  const t = topologyOf(m);
+  const vertices = new Set<number>();
+  for (const x of ids) for (const v of verticesOfElement(m, on, x)) vertices.add(v);
+  const out = new Set(ids);
+  for (let c = 0; c < m.corners.length; c++) {
+    const next = t.next[c]!;
+    const [u, v] = [vertices.has(m.corners[c]!), vertices.has(m.corners[next]!)];
+    if (!u && !v) continue;
+    if (on === 'face') out.add(t.face[c]!);
+    else if (on === 'edge') out.add(t.edgeCorner[t.edge[c]!]!);
+    else out.add(m.corners[c]!).add(m.corners[next]!);
+  }
+  return out;
+}
+
+/** The vertices of an element. */
+export function verticesOfElement(m: PolyMesh, on: ElementKind, x: number): number[] {
+  if (on === 'vertex') return [x];
+  if (on === 'edge') return [m.corners[x]!, m.corners[topologyOf(m).next[x]!]!];
+  return [...m.corners.subarray(faceBegin(m, x), faceEnd(m, x))];
+}
+
+/** What a pick looks like and amounts to. */
+export interface PickShape {
+  /** Pairs of points, mm: edges, or the outlines of faces. */
+  lines: Float64Array;
+  /** Of vertices, their places, mm. */
+  points: Float64Array;
+  /** Length of all edges, mm, or area of all faces, mm²; 0 of vertices. */
+  amount: number;
+}
+
+const sumOf = (values: Float64Array, ids: Int32Array): number => ids.reduce((s, x) => s + values[x]!, 0);
+
+/** Lines and points that show a pick. */
+export function pickShape(m: PolyMesh, on: ElementKind, ids: Int32Array): PickShape {
+  const t = topologyOf(m);
+  const at = (v: number) => m.positions.subarray(3 * v, 3 * v + 3);
+  if (on === 'vertex') {
+    const points = new Float64Array(3 * ids.length);
+    ids.forEach((v, i) => points.set(at(v), 3 * i));
+    return { lines: new Float64Array(0), points, amount: 0 };
+  }
+  const corners = on === 'edge' ? [...ids] : [...ids].flatMap((f) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i)); // prettier-ignore
+  const lines = new Float64Array(6 * corners.length);
+  let length = 0;
+  corners.forEach((c, i) => {
+    const [a, b] = [at(m.corners[c]!), at(m.corners[t.next[c]!]!)];
+    lines.set(a, 6 * i);
+    lines.set(b, 6 * i + 3);
+    length += Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!, a[2]! - b[2]!);
+  });
+  const amount = on === 'edge' ? length : ids.length ? sumOf(faceAreas(m), ids) : 0;
+  return { lines, points: new Float64Array(0), amount };
+}

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import {
+  countWords,
+  COURSE_KINDS,
+  MEND_PARAMS,
+  pickWords,
+  renameCourse,
+  setParams,
+  type CourseKind,
+  type MendCourse,
+} from '@dusky-mason/core/courses';
+import SchemaForm from '../components/SchemaForm.vue';
+import { usePicks } from '../stores/picks.ts';
+import { useProject } from '../stores/project.ts';
+import CardTitle from './CardTitle.vue';
+import CourseProblem from './CourseProblem.vue';
+
+/** A mend: what it works on, how, and what it did. */
+const props = defineProps<{ course: MendCourse }>();
+const store = useProject();
+const picks = usePicks();
+const unit = computed(() => store.project!.unit);
+const report = computed(() => store.outcome?.courses.find((c) => c.id === props.course.id)?.report);
+const says = computed(() => {
+  const kind = COURSE_KINDS[props.course.kind] as CourseKind<MendCourse['params']>;
+  return kind.says(props.course.params, unit.value, report.value);
+});
+const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a course that is gone';
+const pick = computed(() => props.course.params.pick);
+const lost = computed(() => report.value?.lost ?? []);
+
+const set = (key: string, value: unknown, title: string): void =>
+  store.change(`${title} of ${props.course.name}`, setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>)); // prettier-ignore
+async function anew(): Promise<void> {
+  const next = await picks.stored();
+  if (next && next.on === pick.value.on) set('pick', next, 'Pick');
+}
+const rename = (name: string): void =>
+  store.change(`Rename ${props.course.name}`, renameCourse(store.project!, store.part!.id, props.course.id, name));
+</script>
+
+<template>
+  <CardTitle :name="course.name" label="Name of the mend" :line="says" :disabled="store.readOnly" @rename="rename" />
+  <fieldset :disabled="store.readOnly">
+    <legend class="unseen">Settings of the mend</legend>
+    <CourseProblem :course="course.id" />
+    <section>
+      <h3>Works on</h3>
+      <p>{{ pickWords(pick, nameOf) }}</p>
+      <p v-if="lost.length" class="told">
+        {{ countWords(pick.on, lost.length) }} of {{ report!.of }} are not there any more, and are kept in case they
+        come back.
+      </p>
+      <div class="acts">
+        <button
+          :disabled="picks.on !== pick.on || !picks.count"
+          :title="`Pick ${pick.on === 'vertex' ? 'vertices' : `${pick.on}s`} in the view first`"
+          @click="anew"
+        >
+          Work on what is picked now
+        </button>
+      </div>
+    </section>
+    <SchemaForm
+      :schema="MEND_PARAMS[course.kind]"
+      :model-value="course.params"
+      :unit="unit"
+      :name="`mend-${course.id}`"
+      @change="set"
+    />
+  </fieldset>
+</template>
+
+<style scoped>
+.told {
+  padding-left: 9px;
+  border-left: 3px solid var(--ochre);
+}
+</style>

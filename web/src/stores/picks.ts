@@ -1,0 +1,89 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { addCourse, type MendKindName, type Pick } from '@dusky-mason/core/courses';
+import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
+import { engine } from '../engine/engine.ts';
+import { useNotices } from './notices.ts';
+import { useProject } from './project.ts';
+
+const NOTHING = new Int32Array(0);
+
+/** What is picked of the part at hand: vertices, edges or faces, by number in the mesh that stands just now. */
+export const usePicks = defineStore('picks', () => {
+  const store = useProject();
+  const notices = useNotices();
+  /** What clicks in the view pick; null while they pick courses. */
+  const on = ref<ElementKind | null>(null);
+  const ids = shallowRef<Int32Array>(NOTHING);
+  const shape = shallowRef<PickShape | null>(null);
+  /** The mesh that the numbers belong to. */
+  let key = '';
+
+  const count = computed(() => ids.value.length);
+
+  function clear(): void {
+    ids.value = NOTHING;
+    shape.value = null;
+  }
+  /** Picks one kind of element by clicks from now on, or none. */
+  function mode(kind: ElementKind | null): void {
+    if (on.value !== kind) clear();
+    on.value = kind;
+  }
+
+  /** One after the other: each change starts from what the one before has come to. */
+  let line = Promise.resolve();
+  function act(how: PickAct, kind = on.value, from?: Int32Array): Promise<void> {
+    line = line.then(async () => {
+      const { part } = store;
+      if (!part || !kind) return;
+      try {
+        const a = await engine().ask({ kind: 'pick', part, on: kind, ids: from ?? ids.value, act: how });
+        if (store.part !== part) return;
+        on.value = kind;
+        key = a.key;
+        ids.value = a.ids;
+        shape.value = a;
+      } catch (e) {
+        notices.fail(e);
+      }
+    });
+    return line;
+  }
+  /** Picks these and no others. */
+  const take = (kind: ElementKind, list: Int32Array): Promise<void> => act({ do: 'keep' }, kind, list);
+
+  /** What is picked, as a course keeps it; null where nothing is. */
+  async function stored(): Promise<Pick | null> {
+    const { part } = store;
+    if (!part || !on.value || !ids.value.length) return null;
+    const a = await engine().ask({ kind: 'pickOf', part, on: on.value, ids: ids.value });
+    return a.pick;
+  }
+
+  /** Lays a mend on top of the wall, over what is picked or over what is given. */
+  async function mend(kind: MendKindName, name: string, params: Record<string, unknown>, pick?: Pick): Promise<void> {
+    try {
+      const over = pick ?? (await stored());
+      if (!store.part || store.readOnly) return;
+      const course = store.project!.nextId;
+      store.change(
+        name,
+        addCourse(store.project!, store.part.id, kind, name, { ...params, ...(over && { pick: over }) }),
+      );
+      store.select({ course });
+    } catch (e) {
+      notices.fail(e);
+    }
+  }
+
+  // Another mesh has other numbers.
+  watch(
+    () => [store.part?.id, store.outcome?.key] as const,
+    ([, now]) => {
+      if (now !== undefined && now !== key) clear();
+    },
+  );
+
+  return { on, ids, shape, count, clear, mode, act, take, stored, mend };
+});
