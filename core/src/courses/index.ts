@@ -7,7 +7,7 @@ export * from './evaluate.ts';
 export * from './fields.ts';
 export * from './fit.ts';
 export * from './fitted.ts';
-export * from './intended.ts';
+export * from './guide.ts';
 export * from './kinds.ts';
 export * from './mendKinds.ts';
 export * from './mends.ts';

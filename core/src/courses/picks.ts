@@ -114,7 +114,10 @@ function elementsNear(s: Sources, where: PickedOn, wanted: ReadonlySet<string> |
 /** A pick of elements of a mesh, to be stored. */
 export function pickOf(m: PolyMesh, where: PickedOn, ids: Iterable<number>, sizes: BodySizes = () => undefined): Pick {
   const s = new Sources(m);
-  const elements = [...new Set(ids)].map((x): Element => ({ at: placeOf(m, where, x).point, from: s.element(where, x) }));
+  const elements = [...new Set(ids)].map((x): Element => ({
+    at: placeOf(m, where, x).point,
+    from: s.element(where, x),
+  }));
   const bodies = new Set(elements.flatMap((e) => e.from.flatMap((list) => list.filter((_, i) => i % 2 === 0))));
   const known = [...bodies].flatMap((b): [number, number][] => {
     const n = sizes(b);

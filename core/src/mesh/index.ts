@@ -14,6 +14,7 @@ export * from './planes.ts';
 export * from './polymesh.ts';
 export * from './reface.ts';
 export * from './render.ts';
+export * from './smoothSurface.ts';
 export * from './spatial.ts';
 export * from './take.ts';
 export * from './ties.ts';

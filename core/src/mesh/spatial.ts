@@ -80,7 +80,8 @@ export class SpatialIndex {
   }
 }
 
-function closestOnTriangle(p: Vec3, a: Vec3, b: Vec3, c: Vec3): [number, number, number] {
+/** The place of a triangle that is nearest to p. Ericson, "Real-Time Collision Detection", 5.1.5. */
+export function closestOnTriangle(p: Vec3, a: Vec3, b: Vec3, c: Vec3): [number, number, number] {
   const mix = (o: Vec3, e: Vec3, s: number, g: Vec3 = [0, 0, 0], t = 0): [number, number, number] => [
     o[0] + e[0] * s + g[0] * t,
     o[1] + e[1] * s + g[1] * t,

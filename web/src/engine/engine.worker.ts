@@ -4,7 +4,7 @@ import {
   bodySizes,
   Evaluator,
   fitOf,
-  intendedOf,
+  guideOf,
   linePicture,
   meshesUsed,
   pickOf,
@@ -204,7 +204,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     }
     case 'look': {
       const { mesh, key } = evaluator.evaluate(ask.part, store);
-      const look = lookValues(mesh, ask.look, intendedOf(ask.part, mesh));
+      const look = lookValues(mesh, ask.look, guideOf(ask.part, mesh, store).normal);
       return { answer: { kind: 'look', key, ...look }, transfer: [look.values.buffer as ArrayBuffer] };
     }
     case 'subdivided': {
