@@ -5,6 +5,7 @@ import { readSetting } from './stores/storage.ts';
 export const STAGES = [
   { name: 'cut', title: 'Cut', says: 'place cutters and carve' },
   { name: 'survey', title: 'Survey', says: 'look at what the cuts left' },
+  { name: 'dress', title: 'Dress', says: 'mend, and finish edges' },
   { name: 'dispatch', title: 'Dispatch', says: 'check and write files' },
 ] as const;
 export type StageName = (typeof STAGES)[number]['name'];
@@ -21,7 +22,7 @@ export const router = createRouter({
     },
     { path: '/yard', name: 'yard', component: () => import('./views/YardView.vue'), meta: { title: 'Yard' } },
     {
-      path: '/bench/:id/:stage(cut|survey|dispatch)',
+      path: '/bench/:id/:stage(cut|survey|dress|dispatch)',
       name: 'bench',
       component: () => import('./views/BenchView.vue'),
       meta: { title: 'Bench' },

@@ -154,8 +154,36 @@ export function isClosed(m: PolyMesh): boolean {
   return opposite.every((o) => o >= 0);
 }
 
-/** Vertices at which separate fans of faces meet at a point only. */
+/** Vertices at which faces meet at a point only: not all of them hang together by edges at it, whichever way round they are and however many share one. */
 export function pinchedVertices(m: PolyMesh): number[] {
+  const suspects = manyFans(m);
+  return suspects.length ? partedAt(m, suspects) : suspects;
+}
+
+/** Of some vertices those whose faces do not all hang together by edges at them. */
+function partedAt(m: PolyMesh, suspects: readonly number[]): number[] {
+  const { sameEdge, prev } = topologyOf(m);
+  const at = new Map<number, number[]>(suspects.map((v) => [v, []]));
+  m.corners.forEach((v, c) => at.get(v)?.push(c));
+  return suspects.filter((v) => {
+    const corners = at.get(v)!;
+    // Each corner has two edges at the vertex: the one that leaves it, and the one that arrives.
+    const byEdge = new Map<number, number[]>();
+    for (const c of corners)
+      for (const e of [c, prev[c]!]) {
+        let first = e;
+        for (let o = sameEdge[e]!; o !== e; o = sameEdge[o]!) first = Math.min(first, o);
+        byEdge.set(first, [...(byEdge.get(first) ?? []), c]);
+      }
+    const group = new Map(corners.map((c) => [c, c]));
+    const root = (c: number): number => (group.get(c) === c ? c : root(group.get(c)!));
+    for (const [first, ...others] of byEdge.values()) for (const c of others) group.set(root(c), root(first!));
+    return new Set(corners.map(root)).size > 1;
+  });
+}
+
+/** Vertices with more than one fan of faces, each going on across paired edges alone. */
+function manyFans(m: PolyMesh): number[] {
   const { opposite, next, prev } = topologyOf(m);
   const { corners } = m;
   const seen = new Uint8Array(corners.length);

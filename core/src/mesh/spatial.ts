@@ -66,10 +66,11 @@ export class SpatialIndex {
     return best;
   }
 
-  /** The surface point nearest to `p`, or null for a mesh without faces. Ericson, "Real-Time Collision Detection", 5.1.5. */
-  closest(p: Vec3): SurfacePoint | null {
+  /** The surface point nearest to `p`, of all faces or of those that are wanted; null where there are none. Ericson, "Real-Time Collision Detection", 5.1.5. */
+  closest(p: Vec3, wanted?: (face: number) => boolean): SurfacePoint | null {
     let best: SurfacePoint | null = null;
     this.tree.nearest(p, (t, d2) => {
+      if (wanted && !wanted(this.face[t]!)) return Infinity;
       const point = closestOnTriangle(p, this.corner(t, 0), this.corner(t, 1), this.corner(t, 2));
       const w = sub(p, point);
       const e2 = dot(w, w);

@@ -122,6 +122,14 @@ describe('each rule speaks where it must and is silent where it must', () => {
     expect(points(t, 'verticesOnEdges')).toEqual([[1, 0, 0]]);
     expect(count(joinMeshes([sheet(2, 2), at(sheet(2, 2, [1, 2]), 2.01)]), 'verticesOnEdges')).toBe(0);
     expect(count(grid(3), 'verticesOnEdges')).toBe(0);
+    // Closed pieces that touch: a corner on the middle of a foreign edge is found by the deep look alone.
+    const touching = joinMeshes([box(2, 2, 2), at(box(2, 2, 2), 2, 1, 0)]);
+    const deep = (m: PolyMesh) => findings(m, { rules: ['verticesOnEdges'], deep: true })[0];
+    expect(count(touching, 'verticesOnEdges')).toBe(0);
+    expect(deep(touching)!.count).toBe(4);
+    expect(deep(t)!.count).toBe(1);
+    expect(deep(joinMeshes([box(2, 2, 2), at(box(2, 2, 2), 2.01, 1, 0)]))).toBeUndefined();
+    expect(deep(grid(3))).toBeUndefined();
     const alone = meshFromFaces([...cube.positions, 7, 8, 9], faces(cube));
     expect([points(alone, 'isolatedVertices'), count(cube, 'isolatedVertices')]).toEqual([[[7, 8, 9]], 0]);
   });

@@ -18,14 +18,14 @@ export interface Finding {
 
 /**
  * Looks a mesh over by all rules, or by those that are named; what has nothing to tell is left out. Rules that take longer than a look at the topology
- * are left out unless they are named or `deep` is asked for.
+ * are left out unless they are named or `deep` is asked for; some look further when it is.
  */
 export function findings(
   m: PolyMesh,
   { rules, deep = false }: { rules?: readonly RuleName[]; deep?: boolean } = {},
   ctx?: OpContext,
 ): Finding[] {
-  const looked = new Looked(m, ctx);
+  const looked = new Looked(m, ctx, deep);
   const wanted = rules ?? RULE_NAMES.filter((name) => deep || !ruleOf(name).deep);
   return wanted.flatMap((name) => {
     const rule = ruleOf(name);
@@ -89,8 +89,8 @@ export function verticesOf(m: PolyMesh, on: Finding['on'], id: number): number[]
   return [m.corners[id]!, m.corners[next]!];
 }
 
-/** Findings as a table: one line a finding, with the place of the worst, as CSV (RFC 4180). */
-export function findingsCsv(m: PolyMesh, list: readonly Finding[]): string {
+/** Findings as a table: one line a finding, with the place of the worst, as CSV (RFC 4180), or parted by tabs, as a spreadsheet takes what is pasted. */
+export function findingsCsv(m: PolyMesh, list: readonly Finding[], separator: ',' | '\t' = ','): string {
   const head = ['rule', 'title', 'severity', 'count', 'worst', 'unit', 'spoils', 'x mm', 'y mm', 'z mm'];
   const rows = list.map((f) => {
     const rule = ruleOf(f.rule);
@@ -106,8 +106,9 @@ export function findingsCsv(m: PolyMesh, list: readonly Finding[]): string {
       ...point,
     ];
   });
-  const cell = (x: string | number) => (/[",\r\n]/.test(String(x)) ? `"${String(x).replace(/"/g, '""')}"` : String(x));
-  return [head, ...rows].map((r) => r.map(cell).join(',')).join('\r\n') + '\r\n';
+  const special = separator === ',' ? /[",\r\n]/ : /["\t\r\n]/;
+  const cell = (x: string | number) => (special.test(String(x)) ? `"${String(x).replace(/"/g, '""')}"` : String(x));
+  return [head, ...rows].map((r) => r.map(cell).join(separator)).join('\r\n') + '\r\n';
 }
 
 /** A finding as plain data, with the places of its first `most`: what `--json` writes. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { dot, unit, type Vec3 } from '../mesh/index.ts';
-import { seededRandom } from '../shapes/index.ts';
-import { clearanceOf, gauge } from './index.ts';
+import { dot, faceNormals, placementAffine, transformMesh, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { box, cone, cylinder, seededRandom } from '../shapes/index.ts';
+import { clearanceOf, gauge, gaugeWall, wallOf } from './index.ts';
 
 /** A frame in space, turned at random. */
 function frame(seed: number): { at: (x: number, y: number, z: number) => Vec3; axis: Vec3; origin: Vec3 } {
@@ -104,5 +104,41 @@ describe('the plug gauge', () => {
     ['on a line', Array.from({ length: 9 }, (_, i): Vec3 => [i, 0, 0]), /not round|no circle/],
   ])('points %s are refused in words', (_, points, why) => {
     expect(() => gauge(points)).toThrow(why);
+  });
+});
+
+describe('the wall of a hole', () => {
+  const turned = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [30, -20, 8], turn: [20, 35, 50] }));
+  const axis = unit([0, 1, 2].map((k) => placementAffine({ position: [0, 0, 0], turn: [20, 35, 50] })[4 * k + 2]!) as unknown as Vec3); // prettier-ignore
+  const flatOf = (m: PolyMesh, away: Vec3) => {
+    const n = faceNormals(m);
+    return Array.from({ length: m.faceLoops.length - 1 }, (_, f) => f).find((f) => Math.abs(n[3 * f]! * away[0] + n[3 * f + 1]! * away[1] + n[3 * f + 2]! * away[2]) < 0.5)!; // prettier-ignore
+  };
+
+  it.each([8, 12, 48])('of %i sides is found flat by flat, and is round, straight and as wide as it was made', (n) => {
+    const m = turned(cylinder(12.5, 40, n, 3));
+    const wall = flatOf(m, axis);
+    expect(wallOf(m, wall)).toHaveLength(3 * n);
+    const g = gaugeWall(m, wall);
+    expect(g.radius).toBeCloseTo(12.5, 9);
+    expect(Math.abs(dot(g.axis, axis))).toBeCloseTo(1, 9);
+    expect([g.outOfRound, g.taper].map((x) => Math.abs(x) < 1e-9)).toEqual([true, true]);
+    expect(g.sagitta).toBeCloseTo(12.5 * (1 - Math.cos(Math.PI / n)), 9);
+  });
+
+  it('tells the taper of a cone, and a planted dent in a wall', () => {
+    const tapered = gaugeWall(turned(cone(10, 9.8, 40, 48)), flatOf(turned(cone(10, 9.8, 40, 48)), axis));
+    expect(Math.abs(tapered.taper)).toBeCloseTo(0.2 / 40, 6);
+    const m = cylinder(10, 40, 48);
+    const P = m.positions.slice();
+    // One corner of each rim pushed in by 0.1 mm.
+    for (const v of [5, 53]) for (const k of [0, 1]) P[3 * v + k]! *= 0.99;
+    const g = gaugeWall({ ...m, positions: P }, flatOf(m, [0, 0, 1]));
+    expect(g.outOfRound).toBeCloseTo(0.1, 2);
+    expect(g.leastZone).toBeLessThanOrEqual(g.outOfRound + 1e-12);
+  });
+
+  it('refuses a flat', () => {
+    expect(() => gaugeWall(box(3, 4, 5), 0)).toThrow(/round/);
   });
 });

@@ -34,10 +34,10 @@ const FLAT = 1e-6;
 
 /**
  * The circle or cylinder that a closed run of points lies on best, by least squares: of points in a plane the circle in that plane, else the cylinder
- * whose axis is free. Throws `bad-input` for fewer than five points, or points that are not round at all.
+ * whose axis is free. Points of a wall, in any order, are told by the `way` that its axis goes about. Throws `bad-input` for fewer than five points, or points that are not round at all.
  * Source: Gauss–Newton on the distances, as in Forbes, "Least-squares best-fit geometric elements", NPL report DITC 140/89, 1989.
  */
-export function gauge(points: readonly Vec3[]): Gauged {
+export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
   if (points.length < 5)
     throw new MasonError('bad-input', 'A gauge needs five points or more. Pick an outline with more corners.');
   const mid = scaled(
@@ -48,7 +48,7 @@ export function gauge(points: readonly Vec3[]): Gauged {
   if (!(size > 0)) throw new MasonError('bad-input', 'All points are in one place. Pick another outline.');
   // Twice the area vector of the run: the way through it.
   const area = points.reduce((n, p, i) => add(n, cross(sub(p, mid), sub(points[(i + 1) % points.length]!, mid))), [0, 0, 0] as Vec3); // prettier-ignore
-  let axis: Vec3 = unit(lengthOf(area) > 1e-9 * size * size ? area : [0, 0, 1]);
+  let axis: Vec3 = way ?? unit(lengthOf(area) > 1e-9 * size * size ? area : [0, 0, 1]);
   const flat = points.every((p) => Math.abs(dot(sub(p, mid), axis)) <= FLAT * size);
   let { centre, radius } = circleAcross(points, mid, axis);
   for (let round = 0; round < ROUNDS; round++) {

@@ -24,6 +24,8 @@ export class Looked {
   constructor(
     readonly mesh: PolyMesh,
     readonly ctx?: OpContext,
+    /** Whether rules may take longer than a look at the topology. */
+    readonly deep = false,
   ) {
     this.topology = topologyOf(mesh);
     this.size = sizeOf(mesh);

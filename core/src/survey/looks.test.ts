@@ -1,9 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { transformMesh, triangulateMesh, withSource, joinMeshes, type PolyMesh } from '../mesh/index.ts';
+import {
+  faceNormals,
+  transformMesh,
+  triangulateMesh,
+  withSource,
+  joinMeshes,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { ballFromPatches, box, cylinder, prism, sheet, tube } from '../shapes/index.ts';
 import {
   cornerThickness,
+  loopDistance,
+  measureFace,
+  Thickness,
+  wallLeft,
   furthestVertex,
   heatShare,
   LOOKS,
@@ -91,7 +103,70 @@ describe('wall thickness', () => {
     expect(lookValues(pocket, 'thickness').min).toBeCloseTo(8, 6);
   });
 
+  it('by the largest ball: of a plate its thickness, of a wedge what touches both sides', () => {
+    const plate = cornerThickness(box(100, 60, 4), 'ball');
+    expect(Math.min(...plate)).toBeCloseTo(4, 6);
+    // Top and bottom are beside the ends, not across from them: between the ends there are 100 mm.
+    expect(Math.max(...plate)).toBeCloseTo(100, 6);
+    // Between two planes that meet at an angle: at distance s from the ridge along one of them 2 s tan(angle / 2).
+    const wedge = prism({ points: [[0, 0], [100, 0], [100, 40]] }, 300); // prettier-ignore
+    const t = new Thickness(wedge);
+    const n = faceNormals(wedge);
+    const foot = [0, 1, 2, 3, 4].find((f) => n[3 * f + 1]! < -0.9)!;
+    const angle = Math.atan2(40, 100);
+    expect(t.ball(foot, [30, 0, 0])).toBeCloseTo(2 * 30 * Math.tan(angle / 2), 6);
+    expect(t.ray(foot, [30, 0, 0]).thick).toBeCloseTo(30 * Math.tan(angle), 6);
+  });
+
+  it('that is left beside a cut: a hole near an edge, and where', () => {
+    const n = 64;
+    const holed = carve(box(100, 60, 10), [withSource(transformMesh(cylinder(10, 30, n), [1, 0, 0, 37, 0, 1, 0, 0, 0, 0, 1, 0]), 5, 9)], { operation: 'subtract', course: 9 }).mesh; // prettier-ignore
+    const left = wallLeft(holed, (f) => holed.layers.source![3 * f + 2] === 9)!;
+    // From x = 47 to the side at 50; a ray starts a little beside the vertex that is nearest.
+    expect(left.ray).toBeGreaterThan(3 - 1e-9);
+    expect(left.ray).toBeLessThan(3.01);
+    expect(left.ball).toBeLessThanOrEqual(left.ray);
+    expect(left.point[0]).toBeGreaterThan(46.9);
+    expect(wallLeft(holed, () => false)).toBeNull();
+    expect(wallLeft(sheet(10, 10), () => true)).toBeNull();
+  });
+
   it('of an open sheet there is none: the size is told', () => {
     expect(lookValues(sheet(30, 40), 'thickness').min).toBeCloseTo(40, 3);
+  });
+});
+
+describe('measures', () => {
+  const square = (s: number, x = 0, z = 0): Vec3[] => [[x - s, -s, z], [x + s, -s, z], [x + s, s, z], [x - s, s, z]]; // prettier-ignore
+
+  it('between two outlines: where they come nearest, and between their middles', () => {
+    const d = loopDistance(square(5), square(2, 20, 3));
+    expect(d.least).toBeCloseTo(Math.hypot(13, 3), 12);
+    expect([d.from[0], d.to[0]]).toEqual([5, 18]);
+    expect(d.middles).toBeCloseTo(Math.hypot(20, 3), 12);
+    expect(loopDistance(square(5), square(2)).least).toBe(3);
+    // Crossing runs touch.
+    expect(loopDistance(square(5), square(5, 3)).least).toBe(0);
+  });
+
+  it('of a face: area, outlines, bend, and the wall below', () => {
+    const plate = prism({ points: square(10).map(([x, y]): [number, number] => [x, y]), holes: [square(2).map(([x, y]): [number, number] => [x, y])] }, 6); // prettier-ignore
+    const n = faceNormals(plate);
+    const top = Array.from({ length: 10 }, (_, f) => f).find((f) => n[3 * f + 2]! > 0.9)!;
+    expect(measureFace(plate, top, [6, 0, 3])).toEqual({ area: 400 - 16, outlines: [{ length: 80, corners: 4 }, { length: 16, corners: 4 }], bend: 0, ray: expect.closeTo(6, 4), ball: expect.closeTo(6, 6) }); // prettier-ignore
+    expect(measureFace(sheet(4, 4), 0, [0, 0, 0])).toMatchObject({ ray: null, ball: null });
+  });
+
+  it('edges by class, with their lengths; a checker with UVs, and without', () => {
+    const open = lookValues(sheet(4, 4, [2, 2]), 'edges').edges!;
+    expect(open.find((e) => e.name === 'open')).toMatchObject({ count: 8, length: 16 });
+    expect(open.find((e) => e.name === 'plain')).toMatchObject({ count: 4, length: 8 });
+    const m = box(1, 1, 1);
+    expect(lookValues(m, 'uv')).toMatchObject({ square: 0 });
+    const uv = Float64Array.from({ length: 48 }, (_, i) => [0, 0, 24, 0, 24, 24, 0, 24][i % 8]!);
+    const v = lookValues({ ...m, layers: { ...m.layers, uv } }, 'uv');
+    expect(v.square).toBe(1);
+    expect(v.uvs).toHaveLength(2 * 36);
+    expect(Math.max(...v.uvs!)).toBe(24);
   });
 });

@@ -1,6 +1,7 @@
-import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, sharpCorners, triangulateMesh, SpatialIndex, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, LINE_CLASSES, renderBuffers, sharpCorners, triangulateMesh, type LineClass, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { departure, type Intended } from './departure.ts';
 import { Looked } from './look.ts';
+import { cornerThickness } from './thickness.ts';
 
 /** Ways to colour a part by what it is like; `heat` runs from least to greatest, `classes` are told apart by name. */
 export const LOOKS = {
@@ -15,15 +16,33 @@ export const LOOKS = {
     unit: 'mm',
     says: 'Straight into the material from each face, until it comes out again.',
   },
+  ball: {
+    title: 'Wall thickness by ball',
+    kind: 'heat',
+    unit: 'mm',
+    says: 'The largest ball inside that touches the face there, and no face across from it.',
+  },
   departure: {
     title: 'Shading departure',
     kind: 'heat',
     unit: '°',
     says: 'Between the light’s normal and the exact surface that the shape stands for.',
   },
+  uv: {
+    title: 'UV checker',
+    kind: 'checker',
+    says: 'Squares of one size in UV: even, upright and unmirrored where all is well.',
+  },
+  edges: {
+    title: 'Hard and cut edges',
+    kind: 'edges',
+    says: 'Edges by what they are; the other edges of faces are left out.',
+  },
   curvature: { title: 'Curvature', kind: 'heat', unit: '1/mm', says: 'Mean curvature of what shades as smooth.' },
 } as const;
 export type LookName = keyof typeof LOOKS;
+/** Heats run from least to greatest, classes are told apart by name; a checker lies over UVs, edges are lines. */
+export type LookKind = (typeof LOOKS)[LookName]['kind'];
 
 /** The values of a look, one for each corner of each triangle of the picture (see `renderBuffers`), and what they mean. */
 export interface LookValues {
@@ -38,6 +57,11 @@ export interface LookValues {
   worst?: [number, number, number];
   /** Of classes: their names, by value; of `source` the numbers of the courses. */
   classes: string[];
+  /** Of a checker: UVs of the same corners, two each, and the side of its squares in UV. */
+  uvs?: Float32Array;
+  square?: number;
+  /** Of edges: of each class how many there are, and their length, mm. */
+  edges?: { name: LineClass; count: number; length: number }[];
 }
 
 const SIDES = ['triangle', 'quad', '5 corners', '6 corners', '7 or more', 'with holes'];
@@ -87,10 +111,15 @@ export function lookValues(m: PolyMesh, look: LookName, intended?: Intended): Lo
         worst: worst.point,
       };
     }
-    case 'thickness': {
-      const thick = cornerThickness(m);
+    case 'thickness':
+    case 'ball': {
+      const thick = cornerThickness(m, look === 'ball' ? 'ball' : 'ray');
       return heat(m, (c) => thick[c]!);
     }
+    case 'uv':
+      return checker(m);
+    case 'edges':
+      return { ...classes(m, () => 0, ['part']), edges: edgeClasses(m) };
     case 'curvature': {
       const curved = cornerCurvature(m);
       return heat(m, (c) => curved[c]!);
@@ -106,41 +135,6 @@ function sidesOf(m: PolyMesh, f: number): number {
 function shadingOf(m: PolyMesh): Float32Array {
   const flat = faceNormals(m);
   return m.layers.normal ?? cornerNormals(m, flat, sharpCorners(m, flat));
-}
-
-/** Rays start this share of the way from a corner to the middle of its face, and this share of the size below the surface. */
-const INWARD = 0.02;
-const BELOW = 1e-6;
-
-/**
- * How thick the material is below each corner, mm: along a ray against the face's normal, from a place just inside the face. Where the ray does not
- * come out again (an open mesh) it is the size of the part.
- */
-export function cornerThickness(m: PolyMesh): Float64Array {
-  const { size } = new Looked(m);
-  const N = faceNormals(m);
-  const index = new SpatialIndex(m);
-  const out = new Float64Array(m.corners.length);
-  for (let f = 0; f < faceCount(m); f++) {
-    const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
-    // Towards the middle of the outer outline; of a hole's corner that is into the face on one side only, so it stays where it is.
-    const outer = m.loopStart[m.faceLoops[f]! + 1]!;
-    const mid = [0, 1, 2].map((k) => {
-      let s = 0;
-      for (let c = begin; c < outer; c++) s += m.positions[3 * m.corners[c]! + k]!;
-      return s / (outer - begin);
-    });
-    const way: Vec3 = [-N[3 * f]!, -N[3 * f + 1]!, -N[3 * f + 2]!];
-    for (let c = begin; c < end; c++) {
-      const step = c < outer ? INWARD : 0;
-      const from = [0, 1, 2].map((k) => {
-        const x = m.positions[3 * m.corners[c]! + k]!;
-        return x + step * (mid[k]! - x) + BELOW * size * way[k]!;
-      }) as unknown as Vec3;
-      out[c] = (index.raycast(from, way)?.distance ?? size) + BELOW * size;
-    }
-  }
-  return out;
 }
 
 /**
@@ -181,6 +175,42 @@ function gather(m: PolyMesh, value: (corner: number, face: number) => number): F
   const { triangles, face } = triangulateMesh(m);
   return Float32Array.from(triangles, (c, i) => value(c, face[Math.floor(i / 3)]!));
 }
+
+/** About so many squares of a checker go over the UVs of a part. */
+const SQUARES = 24;
+
+/** UVs at the corners of the picture; without any, all of them at 0, 0 and no square. */
+function checker(m: PolyMesh): LookValues {
+  const { uv } = m.layers;
+  const { triangles } = triangulateMesh(m);
+  const uvs = new Float32Array(2 * triangles.length);
+  let [low, high] = [Infinity, -Infinity];
+  if (uv)
+    triangles.forEach((c, i) => {
+      for (let k = 0; k < 2; k++) {
+        const x = uv[2 * c + k]!;
+        uvs[2 * i + k] = x;
+        low = Math.min(low, x);
+        high = Math.max(high, x);
+      }
+    });
+  const square = high > low ? 10 ** Math.round(Math.log10((high - low) / SQUARES)) : 0;
+  return { ...classes(m, () => 0, ['part']), uvs, square };
+}
+
+/** Edges by class, with their number and length, mm. */
+function edgeClasses(m: PolyMesh): NonNullable<LookValues['edges']> {
+  const { lines, lineStart } = renderBuffers(m);
+  return LINE_CLASSES.map((name, k) => {
+    let length = 0;
+    for (let i = 6 * lineStart[k]!; i < 6 * lineStart[k + 1]!; i += 6) length += Math.hypot(lines[i]! - lines[i + 3]!, lines[i + 1]! - lines[i + 4]!, lines[i + 2]! - lines[i + 5]!); // prettier-ignore
+    return { name, count: lineStart[k + 1]! - lineStart[k]!, length };
+  });
+}
+
+/** The values of a heat by how far each vertex of a mesh is from something, mm. */
+export const heatOf = (m: PolyMesh, value: (vertex: number, face: number) => number): LookValues =>
+  heat(m, (c, f) => value(m.corners[c]!, f));
 
 const classes = (m: PolyMesh, value: (corner: number, face: number) => number, names: string[]): LookValues => ({
   values: gather(m, value),

@@ -1,4 +1,4 @@
-import { pinchedVertices as pinched } from '../mesh/index.ts';
+import { Bvh, checkCancelled, pinchedVertices as pinched } from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Vertices nearer to each other, or to an edge, than this share of the size are in the same place. */
@@ -103,8 +103,12 @@ export function straightVertices({ mesh: m, topology: t, valence }: Looked): Pla
   return out;
 }
 
-/** Vertices of an open edge's end that lie within another open edge; the value is the distance from it, mm. */
+/**
+ * Vertices that lie within an edge that they do not belong to; the value is the distance from it, mm. Sought among open edges and their ends, where
+ * sides were split differently; by a deep look among all edges and vertices, which finds pieces that touch, too.
+ */
 export function verticesOnEdges(l: Looked): Places {
+  if (l.deep) return verticesOnAllEdges(l);
   const out = new Places('vertex');
   const { mesh: m, topology: t } = l;
   const P = m.positions;
@@ -130,6 +134,44 @@ export function verticesOnEdges(l: Looked): Places {
   for (const [v, d] of [...least].sort((x, y) => x[0] - y[0])) out.add(v, d);
   return out;
 }
+
+/** As `verticesOnEdges`, of all edges: each vertex looks for those whose boxes it is in. */
+function verticesOnAllEdges(l: Looked): Places {
+  const out = new Places('vertex');
+  const { mesh: m, topology: t, ctx, size, valence } = l;
+  const P = m.positions;
+  const reach = SAME_PLACE * size;
+  const n = t.edgeCorner.length;
+  const boxes = new Float64Array(6 * n);
+  t.edgeCorner.forEach((c, e) => {
+    const [a, b] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
+    for (let k = 0; k < 3; k++) {
+      boxes[6 * e + k] = Math.min(P[a + k]!, P[b + k]!) - reach;
+      boxes[6 * e + 3 + k] = Math.max(P[a + k]!, P[b + k]!) + reach;
+    }
+  });
+  const tree = new Bvh(boxes, Int32Array.from({ length: n }, (_, e) => e)); // prettier-ignore
+  const point = new Float64Array(6);
+  for (let v = 0; v < valence.length; v++) {
+    if (valence[v] === 0) continue;
+    if (v % EVERY === 0) {
+      checkCancelled(ctx);
+      ctx?.progress?.(v / valence.length, 'looking for vertices on foreign edges');
+    }
+    for (let k = 0; k < 3; k++) point[k] = point[3 + k] = P[3 * v + k]!;
+    let least = Infinity;
+    tree.overlaps(point, 0, 0, (e) => {
+      const c = t.edgeCorner[e]!;
+      const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+      if (v !== a && v !== b) least = Math.min(least, within(P, v, a, b, reach));
+    });
+    if (least <= reach) out.add(v, least);
+  }
+  return out;
+}
+
+/** Told and asked after so many vertices. */
+const EVERY = 8192;
 
 function lowerBound(xs: Float64Array, x: number): number {
   let [low, high] = [0, xs.length];

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { formatArea, formatLength, formatVolume, type LengthUnit } from '@dusky-mason/core/units';
-import { useProject } from '../stores/project.ts';
+import HeatScale from '../components/HeatScale.vue';
 import { useWipe } from '../stores/wipe.ts';
 
 /** What changed between two courses, in numbers. */
 const props = defineProps<{ unit: LengthUnit }>();
 const wipe = useWipe();
-const store = useProject();
 const rows = computed(() => {
   const c = wipe.compared;
   if (!c) return [];
@@ -22,12 +21,20 @@ const rows = computed(() => {
     ['Open edges', b.openEdges, a.openEdges],
     ['Slivers', b.slivers, a.slivers],
     ['Volume', volume(b.volume), volume(a.volume)],
+    ...(c.shading
+      ? [
+          ['Shading, worst', angle(c.shading.before.worst), angle(c.shading.after.worst)] as const,
+          ['Shading, mean', angle(c.shading.before.mean), angle(c.shading.after.mean)] as const,
+        ]
+      : []),
     ['Surface', formatArea(b.area, props.unit), formatArea(a.area, props.unit)],
   ] as const;
 });
+const angle = (x: number) => `${+x.toPrecision(3)}°`;
 const far = (x: { distance: number } | null | undefined) =>
   x ? formatLength(x.distance, props.unit, 3) : 'not measured';
-const name = computed(() => store.part?.courses.find((c) => c.id === wipe.course)?.name ?? '');
+const name = (id: string) => wipe.states.find((x) => x.id === id)?.title ?? '';
+const heats = computed(() => wipe.heat && wipe.compared?.heat);
 </script>
 
 <template>
@@ -36,11 +43,14 @@ const name = computed(() => store.part?.courses.find((c) => c.id === wipe.course
     <div class="acts">
       <button
         :aria-pressed="wipe.on"
-        :disabled="(store.part?.courses.length ?? 0) < 2"
+        :disabled="wipe.states.length < 2"
         title="Wipe across the view (W)"
         @click="wipe.toggle()"
       >
         {{ wipe.on ? 'Done comparing' : 'Compare' }}
+      </button>
+      <button title="Keeps the part as it is, to be compared with what it becomes" @click="wipe.keep()">
+        Keep it as it is now
       </button>
     </div>
     <p v-if="wipe.on && !wipe.compared" class="soft" role="status">Comparing …</p>
@@ -51,8 +61,8 @@ const name = computed(() => store.part?.courses.find((c) => c.id === wipe.course
       <thead>
         <tr>
           <td></td>
-          <th scope="col" :title="`up to ${name}`">before</th>
-          <th scope="col">now</th>
+          <th scope="col" :title="name(wipe.before)">before</th>
+          <th scope="col" :title="name(wipe.after)">after</th>
         </tr>
       </thead>
       <tbody>
@@ -64,9 +74,10 @@ const name = computed(() => store.part?.courses.find((c) => c.id === wipe.course
       </tbody>
     </table>
     <p v-if="wipe.compared" class="soft">
-      Furthest that its vertices were from what it is now: {{ far(wipe.compared.gone) }}; that they are now from what it
-      was: {{ far(wipe.compared.come) }}.
+      Furthest that vertices before are from what comes after: {{ far(wipe.compared.gone) }}; that those after are from
+      what was before: {{ far(wipe.compared.come) }}.
     </p>
+    <HeatScale v-if="heats" :heat="heats.after" as="length" :unit="unit" label="How far the other side is" />
   </section>
 </template>
 

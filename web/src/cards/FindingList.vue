@@ -2,11 +2,27 @@
 import { computed } from 'vue';
 import { RULES, type RuleName, type ShownFinding } from '@dusky-mason/core/survey';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
+import { everything, type MendKindName } from '@dusky-mason/core/courses';
+import { usePicks } from '../stores/picks.ts';
+import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 
 /** Findings with their numbers, why they matter, and the way to their places. */
 defineProps<{ list: readonly ShownFinding[]; unit: LengthUnit; at: string }>();
 const survey = useSurvey();
+const picks = usePicks();
+const store = useProject();
+
+interface Offered {
+  kind: MendKindName;
+  title: string;
+  says: string;
+  params: Record<string, unknown>;
+}
+const consistent: Offered = { kind: 'orient', title: 'Turn the odd ones', says: 'Turns the lesser part of each piece over, as a course on top', params: { way: 'consistent' } }; // prettier-ignore
+const outward: Offered = { kind: 'orient', title: 'Turn all outward', says: 'Turns whole shells by where they lie, as a course on top', params: { way: 'outward' } }; // prettier-ignore
+/** What mends a finding, where there is something. */
+const MENDS: Partial<Record<RuleName, Offered>> = { flippedFaces: consistent, flippedEdges: consistent, insideOut: outward, innerShells: outward }; // prettier-ignore
 
 const MARKS = { error: '▲', warning: '△', note: '○' } as const;
 const rule = (f: ShownFinding) => RULES[f.rule];
@@ -54,6 +70,17 @@ const worst = (f: ShownFinding, unit: LengthUnit): string => {
           <span v-if="f.values.length" class="number soft">{{ value(f.rule, f.values[picked.at], unit) }}</span>
           <button :aria-pressed="survey.alone" title="Everything else fades" @click="survey.alone = !survey.alone">
             Alone
+          </button>
+        </div>
+        <div class="acts">
+          <button title="Picks them, for a mend" @click="picks.take(f.on, f.ids)">Pick them all</button>
+          <button
+            v-if="MENDS[f.rule]"
+            :disabled="store.readOnly"
+            :title="MENDS[f.rule]!.says"
+            @click="picks.mend(MENDS[f.rule]!.kind, MENDS[f.rule]!.title, MENDS[f.rule]!.params, everything('face'))"
+          >
+            {{ MENDS[f.rule]!.title }}
           </button>
         </div>
       </template>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue';
-import { MasonError, type Vec3 } from '@dusky-mason/core/mesh';
+import { MasonError } from '@dusky-mason/core/mesh';
 import { clearanceOf, gauge, type Gauged } from '@dusky-mason/core/survey';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
 import LengthField from '../components/LengthField.vue';
+import { EngineError } from '../engine/client.ts';
+import { sideEngine } from '../engine/engine.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import FigureList from './FigureList.vue';
@@ -22,21 +24,36 @@ watch(
   () => (found.value = null),
 );
 
-function measure(points: readonly Vec3[]): void {
+async function measure(fit: () => Gauged | Promise<Gauged>): Promise<void> {
   try {
-    found.value = gauge(points);
+    found.value = await fit();
     problem.value = '';
     plug.value = +(2 * found.value.radius).toFixed(3);
   } catch (e) {
-    if (!(e instanceof MasonError)) throw e;
+    if (!(e instanceof MasonError || e instanceof EngineError)) throw e;
     found.value = null;
     problem.value = e.message;
   }
 }
 const rims = (asks: string[]): void =>
-  tools.pick({ wants: 'edge', corners: 5, asks, got: [], done: (picks) => measure(picks.flatMap((p) => p.outline!)) });
+  tools.pick({
+    wants: 'edge',
+    corners: 5,
+    asks,
+    got: [],
+    done: (picks) => void measure(() => gauge(picks.flatMap((p) => p.outline!))),
+  });
 const one = (): void => rims(['an edge of the rim']);
 const both = (): void => rims(['an edge of one rim', 'an edge of the other']);
+
+const wall = (): void =>
+  tools.pick({
+    wants: 'face',
+    asks: ['a flat of a round wall'],
+    got: [],
+    done: ([p]) =>
+      void measure(async () => (await sideEngine().ask({ kind: 'gauge', part: store.part!, face: p!.face! })).gauged),
+  });
 
 const l = (x: number) => formatLength(x, props.unit, 4);
 const figures = computed((): [string, string][] => {
@@ -76,6 +93,7 @@ const path = computed(() => {
 });
 useCommands([
   { id: 'gauge', title: 'Plug gauge: is a hole round?', also: 'measure circle diameter radius fit', when: () => !!store.picture, run: one },
+  { id: 'gauge-wall', title: 'Plug gauge on a wall: is a hole round and straight?', also: 'measure cylinder taper fit', when: () => !!store.picture, run: wall },
 ]); // prettier-ignore
 </script>
 
@@ -84,6 +102,7 @@ useCommands([
     <h3>Plug gauge</h3>
     <div class="acts">
       <button title="Click an edge of a round rim" @click="one">A rim</button>
+      <button title="Click a flat of a round wall: all of its corners" @click="wall">A wall</button>
       <button title="Both rims of a wall: its taper, too" @click="both">Both rims</button>
     </div>
     <p v-if="problem" class="heed">{{ problem }}</p>

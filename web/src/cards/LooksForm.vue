@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import type { LineClass } from '@dusky-mason/core/mesh';
 import { LOOKS, type LookName } from '@dusky-mason/core/survey';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
+import HeatScale from '../components/HeatScale.vue';
 import LengthField from '../components/LengthField.vue';
 import { useLooks, type Shown } from '../stores/looks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
-import { CLASS_COLOURS, RAMP_CSS } from '../viewport/partMaterial.ts';
+import { LINE_LOOKS } from '../viewport/lines.ts';
+import { CLASS_COLOURS } from '../viewport/partMaterial.ts';
 
 /** How the part is shown, and what its colours mean. */
 defineProps<{ unit: LengthUnit }>();
@@ -23,18 +26,12 @@ const all = computed(
 );
 const says = computed(() => all.value.find(([k]) => k === looks.shown)![1].says);
 const v = computed(() => looks.values);
-const heat = computed(() => !!v.value && LOOKS[v.value.look].kind === 'heat');
+const kind = computed(() => (v.value ? LOOKS[v.value.look].kind : null));
 
-/** Five values along a heat. */
-function marks(unit: LengthUnit): string[] {
-  const { min, max, log, look } = v.value!;
-  return [0, 0.25, 0.5, 0.75, 1].map((s) => {
-    const x = log ? Math.exp(Math.log(min) + s * (Math.log(max) - Math.log(min))) : min + s * (max - min);
-    return look === 'edgeLength' || look === 'thickness' ? formatLength(x, unit, 2) : `${+x.toPrecision(3)}`;
-  });
-}
-/** Bars by the root of their count, so that a few far values are seen beside many near ones. */
-const tall = (n: number): number => (n ? Math.max(4, 100 * Math.sqrt(n / Math.max(...v.value!.bins))) : 0);
+const isThick = computed(() => v.value?.look === 'thickness' || v.value?.look === 'ball');
+const isLength = computed(() => isThick.value || v.value?.look === 'edgeLength');
+/** A line's own colour is for light ground. */
+const stroke = (name: LineClass) => `#${LINE_LOOKS[name].colour.toString(16).padStart(6, '0')}`;
 const unitOf = (look: LookName): string => ('unit' in LOOKS[look] ? (LOOKS[look] as { unit: string }).unit : '');
 /** Of a class of faces by where they come from the name of its course. */
 const nameOf = (c: string): string =>
@@ -56,23 +53,31 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
         <option v-for="n in 3" :key="n" :value="n">{{ n }} time{{ n === 1 ? '' : 's' }}</option>
       </select>
     </label>
-    <p v-if="looks.levels && looks.preview" class="soft">
-      {{ looks.faces.toLocaleString('en') }} faces, with the lines of the cage alone: a bad vertex shows as a pinch.
-    </p>
-    <div
-      v-if="v && heat"
-      class="heat"
-      role="img"
-      :aria-label="`From ${marks(unit)[0]} to ${marks(unit)[4]} ${unitOf(v.look)}`"
-    >
-      <div class="bars" role="img" aria-label="How often each value comes">
-        <span v-for="(n, i) in v.bins" :key="i" :style="{ height: `${tall(n)}%` }" :title="`${n}`"></span>
-      </div>
-      <div class="ramp" :style="{ background: RAMP_CSS }"></div>
-      <div class="marks number">
-        <span v-for="(m, i) in marks(unit)" :key="i">{{ m }}</span>
-      </div>
-      <div v-if="v.look === 'thickness'" class="thin">
+    <template v-if="looks.levels && looks.preview">
+      <p class="soft">
+        {{ looks.faces.toLocaleString('en') }} faces, with the lines of the cage alone: a bad vertex shows as a pinch.
+      </p>
+      <label class="tick">
+        <input v-model="looks.offGuide" type="checkbox" />
+        Colour it by how far it is from the surface that is meant
+      </label>
+      <HeatScale
+        v-if="looks.offGuide && looks.off"
+        :heat="looks.off"
+        as="length"
+        :unit="unit"
+        label="Distance from the surface that is meant"
+      />
+    </template>
+    <template v-if="v && kind === 'heat'">
+      <HeatScale
+        :heat="v"
+        :as="isLength ? 'length' : 'number'"
+        :suffix="unitOf(v.look)"
+        :unit="unit"
+        :label="LOOKS[v.look].title"
+      />
+      <div v-if="isThick" class="thin">
         <label for="thin">Mark what is thinner than</label>
         <LengthField
           id="thin"
@@ -83,13 +88,37 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
           :min="0"
         />
       </div>
-      <small v-if="v.look !== 'edgeLength' && v.look !== 'thickness'" class="soft">{{ unitOf(v.look) }}</small>
-    </div>
+    </template>
+    <p v-if="v && kind === 'checker'" class="soft">
+      {{
+        v.square
+          ? `Each square is ${v.square} wide in UV; the notch in it is at its lower left.`
+          : 'The part has no UVs.'
+      }}
+    </p>
+    <ul v-if="v?.edges" class="edges">
+      <li v-for="e in v.edges" :key="e.name">
+        <svg width="30" height="8" aria-hidden="true">
+          <line
+            x1="0"
+            y1="4"
+            x2="30"
+            y2="4"
+            :stroke="stroke(e.name)"
+            :stroke-width="LINE_LOOKS[e.name].width"
+            :stroke-dasharray="LINE_LOOKS[e.name].dash.join(' ')"
+          />
+        </svg>
+        <span>{{ LINE_LOOKS[e.name].title }}</span>
+        <span class="number">{{ e.count.toLocaleString('en') }}</span>
+        <span class="number">{{ formatLength(e.length, unit, 1) }}</span>
+      </li>
+    </ul>
     <p v-if="v?.worst && v.max > 0" class="worst">
       <span>Worst {{ +v.max.toPrecision(4) }}{{ unitOf(v.look) }}</span>
       <button @click="survey.flyTo(v.worst!)">Go there</button>
     </p>
-    <ul v-if="v && !heat">
+    <ul v-if="v && kind === 'classes'">
       <li v-for="(c, i) in v.classes" :key="c">
         <span class="swatch" :style="{ background: hex(i) }"></span>{{ nameOf(c) }}
       </li>
@@ -111,24 +140,23 @@ select {
   align-items: center;
   margin-top: 6px;
 }
-.bars {
+.tick {
   display: flex;
-  align-items: flex-end;
-  gap: 1px;
-  height: 44px;
+  gap: 6px;
+  align-items: start;
+  font-size: 13px;
 }
-.bars span {
-  flex: 1;
-  background: var(--soft);
+.edges li {
+  width: 100%;
+  display: grid;
+  grid-template-columns: 32px 1fr auto 84px;
+  text-align: right;
 }
-.ramp {
-  height: 14px;
-  border: 1px solid var(--joint);
+.edges li span:nth-child(2) {
+  text-align: left;
 }
-.marks {
-  display: flex;
-  justify-content: space-between;
-  font-size: 11px;
+.edges svg {
+  background: #d8ccba;
 }
 ul {
   list-style: none;

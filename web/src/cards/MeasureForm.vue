@@ -1,9 +1,13 @@
 <script setup lang="ts">
 import { shallowRef, watch } from 'vue';
 import { lengthOf, sub, dot, type Vec3 } from '@dusky-mason/core/mesh';
-import { formatAngle, formatLength, type LengthUnit } from '@dusky-mason/core/units';
+import { loopDistance } from '@dusky-mason/core/survey';
+import { formatAngle, formatArea, formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
+import { sideEngine } from '../engine/engine.ts';
+import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
+import { useSurvey } from '../stores/survey.ts';
 import { useTools } from '../tools/tools.ts';
 import FigureList from './FigureList.vue';
 
@@ -11,6 +15,8 @@ import FigureList from './FigureList.vue';
 const props = defineProps<{ unit: LengthUnit }>();
 const tools = useTools();
 const store = useProject();
+const notices = useNotices();
+const survey = useSurvey();
 const figures = shallowRef<[string, string][]>([]);
 watch(
   () => store.outcome?.key,
@@ -39,6 +45,66 @@ const outline = (): void =>
       figures.value = [['Edge', l(lengthOf(sub(e!.edge![1], e!.edge![0])))], ['Its outline', `${l(around)}, ${run.length} edges`]]; // prettier-ignore
     },
   });
+const between = (): void =>
+  tools.pick({
+    wants: 'edge',
+    corners: 3,
+    asks: ['an edge of one outline', 'an edge of the other'],
+    got: [],
+    done: ([a, b]) => {
+      const d = loopDistance(a!.outline!, b!.outline!);
+      figures.value = [
+        ['Where nearest', l(d.least)],
+        ['Between middles', l(d.middles)],
+      ];
+    },
+  });
+/** Asks the workshop, and tells what it says. */
+async function told(work: () => Promise<[string, string][]>): Promise<void> {
+  try {
+    figures.value = await work();
+  } catch (e) {
+    notices.fail(e);
+  }
+}
+const thick = (x: number | null) => (x === null ? 'nothing is across' : l(x));
+const face = (): void =>
+  tools.pick({
+    wants: 'face',
+    asks: ['a face, at the place where the wall below it is wanted'],
+    got: [],
+    done: ([p]) =>
+      void told(async () => {
+        const m = await sideEngine().ask({ kind: 'measure', part: store.part!, face: p!.face!, point: p!.point });
+        return [
+          ['Area', formatArea(m.area, props.unit)],
+          ['Outline', `${l(m.outlines[0]!.length)}, ${m.outlines[0]!.corners} corners`],
+          ...m.outlines
+            .slice(1)
+            .map((o, i): [string, string] => [`Hole ${i + 1}`, `${l(o.length)}, ${o.corners} corners`]),
+          ['Bend', l(m.bend)],
+          ['Wall, straight in', thick(m.ray)],
+          ['Wall, by ball', thick(m.ball)],
+        ];
+      }),
+  });
+const wall = (): void =>
+  tools.pick({
+    wants: 'face',
+    asks: ['a wall that a cut has made'],
+    got: [],
+    done: ([p]) =>
+      void told(async () => {
+        const cut = store.part!.courses.find((c) => c.id === p!.course);
+        const { wall: w } = await sideEngine().ask({ kind: 'wall', part: store.part!, course: p!.course! });
+        if (w) survey.flyTo(w.point);
+        return [
+          ['Beside', cut?.name ?? 'this face'],
+          ['Thinnest, straight', w ? l(w.ray) : 'nothing is across'],
+          ...(w ? [['Thinnest, by ball', l(w.ball)] as [string, string]] : []),
+        ];
+      }),
+  });
 const angle = (): void =>
   tools.pick({
     wants: 'edge',
@@ -47,9 +113,9 @@ const angle = (): void =>
     done: ([a, b]) => {
       const way = (e: readonly [Vec3, Vec3]) => sub(e[1], e[0]);
       const [u, v] = [way(a!.edge!), way(b!.edge!)];
-      const between = (p: Vec3, q: Vec3) => (Math.acos(Math.min(1, Math.abs(dot(p, q)) / (lengthOf(p) * lengthOf(q)))) * 180) / Math.PI; // prettier-ignore
+      const lean = (p: Vec3, q: Vec3) => (Math.acos(Math.min(1, Math.abs(dot(p, q)) / (lengthOf(p) * lengthOf(q)))) * 180) / Math.PI; // prettier-ignore
       figures.value = [
-        ['Between the edges', formatAngle(+between(u, v).toFixed(4))],
+        ['Between the edges', formatAngle(+lean(u, v).toFixed(4))],
         ['Between their faces', formatAngle(+(180 - (Math.acos(Math.max(-1, Math.min(1, dot(a!.normal, b!.normal)))) * 180) / Math.PI).toFixed(4))], // prettier-ignore
       ];
     },
@@ -57,6 +123,9 @@ const angle = (): void =>
 useCommands([
   { id: 'measure-distance', title: 'Measure the distance between two points', also: 'gauge length ruler', when: () => !!store.picture, run: distance },
   { id: 'measure-outline', title: 'Measure the length of an outline', also: 'loop perimeter edge', when: () => !!store.picture, run: outline },
+  { id: 'measure-between', title: 'Measure the distance between two outlines', also: 'loops gap holes', when: () => !!store.picture, run: between },
+  { id: 'measure-face', title: 'Measure a face, and the wall below a place on it', also: 'area thickness', when: () => !!store.picture, run: face },
+  { id: 'measure-wall', title: 'Measure the thinnest wall beside a cut', also: 'thickness left', when: () => !!store.picture, run: wall },
   { id: 'measure-angle', title: 'Measure the angle between two edges', also: 'dihedral', when: () => !!store.picture, run: angle },
 ]); // prettier-ignore
 </script>
@@ -68,6 +137,9 @@ useCommands([
       <button @click="distance">Distance</button>
       <button @click="outline">Outline</button>
       <button @click="angle">Angle</button>
+      <button title="Where two outlines come nearest" @click="between">Two outlines</button>
+      <button title="Area, outlines, and the wall below a place" @click="face">A face</button>
+      <button title="The thinnest wall beside a cut, and where" @click="wall">Wall left</button>
     </div>
     <FigureList v-if="figures.length" :figures="figures" />
   </section>

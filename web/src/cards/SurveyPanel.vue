@@ -17,6 +17,7 @@ import FindingList from './FindingList.vue';
 import GaugeForm from './GaugeForm.vue';
 import LooksForm from './LooksForm.vue';
 import MeasureForm from './MeasureForm.vue';
+import SidesForm from './SidesForm.vue';
 
 const store = useProject();
 const notices = useNotices();
@@ -72,10 +73,10 @@ onBeforeUnmount(() => {
 /** The findings as a file, or as a table to be pasted. */
 async function report(as: 'copy' | 'csv' | 'json'): Promise<void> {
   try {
-    const { csv, json } = await sideEngine().ask({ kind: 'report', part: store.part!, deep: survey.deep });
+    const { csv, table, json } = await sideEngine().ask({ kind: 'report', part: store.part!, deep: survey.deep });
     const name = `${fileName(store.part!.name)}-survey.${as}`;
     if (as === 'copy') {
-      await navigator.clipboard.writeText(csv.replace(/,/g, '\t'));
+      await navigator.clipboard.writeText(table);
       notices.say('said', 'The findings are on the clipboard, as a table.');
     } else saveFile(name, new TextEncoder().encode(as === 'csv' ? csv : json), as === 'csv' ? 'text/csv' : 'application/json'); // prettier-ignore
   } catch (e) {
@@ -155,6 +156,7 @@ watch(
       <button @click="report('json')">JSON</button>
     </div>
   </section>
+  <SidesForm v-if="store.part" />
   <LooksForm v-if="store.part" :unit="unit" />
   <GaugeForm v-if="store.part" :unit="unit" />
   <MeasureForm v-if="store.part" :unit="unit" />

@@ -1,13 +1,9 @@
 import type { Fit } from '@dusky-mason/core/carve';
-import { subdivide } from '@dusky-mason/core/dress';
 import {
-  bodySizes,
   Evaluator,
   fitOf,
-  guideOf,
   linePicture,
   meshesUsed,
-  pickOf,
   placedMesh,
   readProject,
   type Part,
@@ -31,31 +27,21 @@ import {
   joinMeshes,
   MasonError,
   takeFaces,
-  topologyOf,
   transformMesh,
   renderBuffers,
   renderTransfer,
   type OpContext,
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
-import { pickAct, pickShape } from '@dusky-mason/core/mend';
 import { faceSketch } from '@dusky-mason/core/shapes';
-import {
-  findingData,
-  findings,
-  findingsCsv,
-  furthestVertex,
-  lookValues,
-  shownFinding,
-  surveyCounts,
-} from '@dusky-mason/core/survey';
-import type { Answer, Ask, FromWorker, PackedMesh, PartPicture, ToWorker } from './protocol.ts';
+import { surveyCounts } from '@dusky-mason/core/survey';
+import { middle, pictureOf, pictureTransfer } from './pictures.ts';
+import type { Answer, Ask, FromWorker, PackedMesh, ToWorker } from './protocol.ts';
+import { surveyAnswer } from './surveyAnswers.ts';
 
 /** Pictures are told of at most this often while an operation runs, ms. */
 const PROGRESS_EVERY = 60;
 
-/** Of meshes with more faces the distance is not measured: it would take longer than anyone waits. */
-const MOST_COMPARED = 200_000;
 /** More loose pieces than this are not made into parts. */
 const MOST_PIECES = 200;
 
@@ -63,17 +49,6 @@ const evaluator = new Evaluator();
 const meshes = new Map<string, PolyMesh>();
 const store = (hash: string): PolyMesh | undefined => meshes.get(hash);
 const say = (message: FromWorker, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
-
-function middle(m: PolyMesh): [number, number, number] {
-  const { min, max } = bounds(m);
-  return [0, 1, 2].map((k) => (min[k]! + max[k]!) / 2) as [number, number, number];
-}
-
-function pictureOf(m: PolyMesh): PartPicture {
-  const r = renderBuffers(m, middle(m));
-  const source = m.layers.source;
-  return { ...r, slots: m.slots, courseOfTriangle: Int32Array.from(r.faceOfTriangle, (f) => source?.[3 * f + 2] ?? 0) };
-}
 
 function contextOf(id: number, cancel: Int32Array | null): OpContext {
   let last = 0;
@@ -115,19 +90,6 @@ function shapeOf(shape: Shape): PolyMesh {
     : placedMesh(shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
 }
 
-/** A picture with the edges that leave along some corners as its only lines. */
-function withLines(p: PartPicture, m: PolyMesh, corners: Int32Array): PartPicture {
-  const { next } = topologyOf(m);
-  const lines = new Float32Array(6 * corners.length);
-  corners.forEach((c, i) => {
-    for (let k = 0; k < 3; k++) {
-      lines[6 * i + k] = m.positions[3 * m.corners[c]! + k]! - p.origin[k]!;
-      lines[6 * i + 3 + k] = m.positions[3 * m.corners[next[c]!]! + k]! - p.origin[k]!;
-    }
-  });
-  return { ...p, lines, lineStart: Uint32Array.from(p.lineStart, (_, i) => (i === 0 ? 0 : corners.length)) };
-}
-
 /** What a part comes to; throws when it comes to nothing. */
 function whole(part: Part): PolyMesh {
   const { mesh, courses } = evaluator.evaluate(part, store);
@@ -167,7 +129,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
 
           picture,
         },
-        transfer: picture ? [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer] : [],
+        transfer: picture ? pictureTransfer(picture) : [],
       };
     }
     case 'shape': {
@@ -195,50 +157,22 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const lines = drape(evaluator.evaluate(ask.part, store).mesh, ask.run, ask.direction);
       return { answer: { kind: 'drape', lines }, transfer: [lines.buffer as ArrayBuffer] };
     }
-    case 'survey': {
-      const ctx = contextOf(id, ask.cancel);
-      const { mesh, key } = evaluator.evaluate(ask.part, store, ctx);
-      const list = findings(mesh, { deep: ask.deep }, ctx).map((f) => shownFinding(mesh, f));
-      const transfer = list.flatMap((f) => [f.ids, f.values, f.points, f.normals, f.reach, f.lines].map((a) => a.buffer as ArrayBuffer)); // prettier-ignore
-      return { answer: { kind: 'survey', key, findings: list }, transfer };
-    }
-    case 'look': {
-      const { mesh, key } = evaluator.evaluate(ask.part, store);
-      const look = lookValues(mesh, ask.look, guideOf(ask.part, mesh, store).normal);
-      return { answer: { kind: 'look', key, ...look }, transfer: [look.values.buffer as ArrayBuffer] };
-    }
-    case 'subdivided': {
-      const { mesh, cage } = subdivide(whole(ask.part), ask.levels);
-      const picture = withLines(pictureOf(mesh), mesh, cage);
-      return { answer: { kind: 'subdivided', picture, faces: faceCount(mesh) }, transfer: [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer] }; // prettier-ignore
-    }
-    case 'compare': {
-      const ctx = contextOf(id, ask.cancel);
-      const at = ask.part.courses.findIndex((c) => c.id === ask.course);
-      const { mesh: was } = evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store, ctx);
-      const { mesh: is } = evaluator.evaluate(ask.part, store, ctx);
-      const picture = pictureOf(was);
-      const few = Math.max(faceCount(was), faceCount(is)) <= MOST_COMPARED;
-      const far = (a: PolyMesh, b: PolyMesh) => (few ? furthestVertex(a, b, ctx) : null);
-      return {
-        answer: { kind: 'compare', picture, before: surveyCounts(was), after: surveyCounts(is), gone: far(was, is), come: far(is, was) },
-        transfer: [...renderTransfer(picture), picture.courseOfTriangle.buffer as ArrayBuffer],
-      }; // prettier-ignore
-    }
-    case 'pick': {
-      const { mesh, key } = evaluator.evaluate(ask.part, store);
-      const ids = pickAct(mesh, ask.on, ask.ids, ask.act);
-      const shape = pickShape(mesh, ask.on, ids);
-      return { answer: { kind: 'pick', key, ids, ...shape }, transfer: [ids, shape.lines, shape.points].map((a) => a.buffer as ArrayBuffer) }; // prettier-ignore
-    }
+    case 'survey':
+    case 'look':
+    case 'subdivided':
+    case 'compare':
+    case 'measure':
+    case 'wall':
+    case 'gauge':
+    case 'pick':
     case 'pickOf':
-      return { answer: { kind: 'pickOf', pick: pickOf(whole(ask.part), ask.on, ask.ids, bodySizes(ask.part, store)) } };
-    case 'report': {
-      const mesh = whole(ask.part);
-      const list = findings(mesh, { deep: ask.deep });
-      const data = { part: ask.part.name, counts: surveyCounts(mesh), findings: list.map((f) => findingData(mesh, f)) };
-      return { answer: { kind: 'report', csv: findingsCsv(mesh, list), json: JSON.stringify(data, null, 1) } };
-    }
+    case 'report':
+      return surveyAnswer(ask, {
+        evaluator,
+        store,
+        ctx: 'cancel' in ask ? contextOf(id, ask.cancel) : undefined,
+        whole,
+      });
     case 'join': {
       const made = ask.parts.map((p) => whole(p));
       return { answer: { kind: 'join', ...packed(joinMeshes(made)) } };

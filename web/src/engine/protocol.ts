@@ -4,7 +4,16 @@ import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
 import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
-import type { Furthest, LookName, LookValues, ShownFinding, SurveyCounts } from '@dusky-mason/core/survey';
+import type {
+  FaceMeasures,
+  Furthest,
+  Gauged,
+  LookName,
+  LookValues,
+  ShownFinding,
+  SurveyCounts,
+  WallLeft,
+} from '@dusky-mason/core/survey';
 
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
@@ -22,10 +31,16 @@ export type Ask =
   | { kind: 'survey'; part: Part; deep: boolean; cancel: Int32Array | null }
   /** What a part is like all over, for its picture. */
   | { kind: 'look'; part: Part; look: LookName }
-  /** A part subdivided so many times, with the lines of its cage alone. */
+  /** A part subdivided so many times, with the lines of its cage alone, and how far it is from the guide surface. */
   | { kind: 'subdivided'; part: Part; levels: number }
-  /** What a part was like at a course, beside what it is now. */
-  | { kind: 'compare'; part: Part; course: number; cancel: Int32Array | null }
+  /** What a part was like at one state, beside what it was at another, and how far they are from each other. */
+  | { kind: 'compare'; part: Part; before: PartState; after: PartState; cancel: Int32Array | null }
+  /** A face and the material below a place on it. */
+  | { kind: 'measure'; part: Part; face: number; point: Vec3 }
+  /** The thinnest wall beside what a course made. */
+  | { kind: 'wall'; part: Part; course: number }
+  /** How round the wall is that a face belongs to. */
+  | { kind: 'gauge'; part: Part; face: number }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
   /** What is picked of a part, as a course keeps it. */
@@ -44,6 +59,15 @@ export type Ask =
   | { kind: 'readDrawing'; bytes: Uint8Array }
   | { kind: 'readProject'; bytes: Uint8Array }
   | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array };
+
+/** A part as it is at a course, or as it was when it was kept: a mesh by its hash. */
+export type PartState = { course: number } | { kept: string };
+
+/** How far the shading of a part departs from its guide surface, degrees. */
+export interface ShadingState {
+  worst: number;
+  mean: number;
+}
 
 /** The triangles and lines of a part, and which course made the face of each triangle. */
 export interface PartPicture extends RenderBuffers {
@@ -78,18 +102,26 @@ export type Answer =
   | { kind: 'drape'; lines: Float64Array }
   | { kind: 'survey'; key: string; findings: ShownFinding[] }
   | ({ kind: 'look'; key: string } & LookValues)
-  | { kind: 'subdivided'; picture: PartPicture; faces: number }
+  | { kind: 'subdivided'; picture: PartPicture; faces: number; off: LookValues }
   | {
       kind: 'compare';
+      /** Before, and after where that is not the part as it stands. */
       picture: PartPicture;
+      now: PartPicture | null;
       before: SurveyCounts;
       after: SurveyCounts;
+      shading: { before: ShadingState; after: ShadingState } | null;
       gone: Furthest | null;
       come: Furthest | null;
+      /** At each place how far the other state is, on one scale; of large parts it is not measured. */
+      heat: { before: LookValues; after: LookValues } | null;
     }
+  | ({ kind: 'measure' } & FaceMeasures)
+  | { kind: 'wall'; wall: WallLeft | null }
+  | { kind: 'gauge'; gauged: Gauged & { faces: number } }
   | ({ kind: 'pick'; key: string; ids: Int32Array } & PickShape)
   | { kind: 'pickOf'; pick: Pick }
-  | { kind: 'report'; csv: string; json: string }
+  | { kind: 'report'; csv: string; table: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }
   | ({ kind: 'freeze' } & PackedMesh)
   | ({ kind: 'join' } & PackedMesh)

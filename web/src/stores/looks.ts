@@ -37,6 +37,9 @@ export const useLooks = defineStore('looks', () => {
   const levels = ref(0);
   const preview = shallowRef<PartPicture | null>(null);
   const faces = ref(0);
+  /** Whether the preview is coloured by how far it is from the guide surface, and how far that is. */
+  const offGuide = ref(false);
+  const off = shallowRef<LookValues | null>(null);
   const subdivided = new Latest<number>(
     async (n) => {
       const { part } = store;
@@ -46,6 +49,7 @@ export const useLooks = defineStore('looks', () => {
         if (levels.value !== n) return;
         preview.value = a.picture;
         faces.value = a.faces;
+        off.value = a.off;
       } catch (e) {
         levels.value = 0;
         notices.fail(e);
@@ -56,7 +60,7 @@ export const useLooks = defineStore('looks', () => {
   watch(
     () => [levels.value, store.outcome?.key] as const,
     ([n]) => {
-      if (n === 0) preview.value = null;
+      if (n === 0) preview.value = off.value = null;
       else subdivided.request(n);
     },
   );
@@ -69,5 +73,5 @@ export const useLooks = defineStore('looks', () => {
     },
   );
 
-  return { shown, thin, values, levels, preview, faces };
+  return { shown, thin, values, levels, preview, faces, offGuide, off };
 });

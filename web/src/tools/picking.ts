@@ -12,11 +12,15 @@ export interface Picked {
   /** Of an edge: its ends, and the outline of the face that it belongs to. */
   edge?: Edge;
   outline?: Vec3[];
+  /** Of a face: its number, the course that made it, and its outlines. */
+  face?: number;
+  course?: number;
+  outlines?: Vec3[][];
 }
 
 /** Picks that are wanted, one after another. */
 export interface Picking {
-  wants: 'edge' | 'point' | 'place';
+  wants: 'edge' | 'point' | 'place' | 'face';
   /** Where places are picked: any on it. */
   plane?: Sketch;
   /** Only edges of outlines with so many corners. */
@@ -48,6 +52,16 @@ export function candidates(s: Sketch, wants: 'edge' | 'point', corners = 0): Pic
     ...edges.map(([a, b]) => spot('middle', middle(a, b))),
   ];
 }
+
+/** A face as a pick: where it was hit, with its outlines. */
+export const faceOn = (s: Sketch, hit: { point: Vec3; face: number; course: number }): Picked => ({
+  name: 'face',
+  point: hit.point,
+  normal: s.axes[2],
+  face: hit.face,
+  course: hit.course,
+  outlines: s.outlines.map((loop) => loop.map((p) => offPlane(s, p))),
+});
 
 /** A place of a plane as a pick. */
 export const placeOn = (s: Sketch, p: Point2): Picked => ({ name: 'place', point: offPlane(s, p), normal: s.axes[2] });

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { isPointed, shapeKinds, shapeTitle } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
 import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
+import { usePicks } from '../stores/picks.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
@@ -13,6 +14,7 @@ import { canRun, commandOf, keysOf } from '../components/commands.ts';
 import { heldOf } from '../stores/held.ts';
 import HandleField from './HandleField.vue';
 import { HANDLE_MODES, type HandleMode } from './handleMath.ts';
+import PickStrip from './PickStrip.vue';
 import StampStrip from './StampStrip.vue';
 
 /** The tools of the stage, and in one line what the tool at hand wants next. */
@@ -21,6 +23,7 @@ const emit = defineEmits<{ draw: []; typed: [value: number] }>();
 const store = useProject();
 const tools = useTools();
 const prefs = usePreferences();
+const picks = usePicks();
 const unit = computed(() => store.project?.unit ?? 'mm');
 const step = computed(() => prefs.now.step);
 
@@ -42,10 +45,12 @@ const pinned = computed(() => prefs.now.pinned.flatMap((id) => commandOf(id) ?? 
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
   if (tools.picking) {
-    const { asks, got, plane } = tools.picking;
-    const keys = plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
+    const { asks, got, plane, wants: kind } = tools.picking;
+    const keys = kind === 'face' ? 'Enter takes the one in the middle of the view' : plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
+  if (!props.cutting && picks.on)
+    return 'Click to pick one, Shift adds, Alt takes out; Enter picks in the middle of the view.';
   if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
   if (tools.drawing) return wants(tools.drawing);
   if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
@@ -120,21 +125,22 @@ const hint = computed(() => {
         </button>
       </template>
     </template>
+    <PickStrip v-else />
     <p class="hint">{{ hint }}</p>
     <button v-if="tools.busy" @click="tools.end()">Give up</button>
   </div>
 </template>
 
 <style scoped>
-.strip button,
-.strip select {
+.strip :deep(button),
+.strip :deep(select) {
   min-height: 30px;
   padding: 0 10px;
   border: 1px solid var(--joint);
   background: var(--panel);
   cursor: pointer;
 }
-.strip button:hover:not(:disabled) {
+.strip :deep(button:hover:not(:disabled)) {
   background: var(--raised);
 }
 .strip {
@@ -173,13 +179,13 @@ const hint = computed(() => {
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-.choice {
+:deep(.choice) {
   display: flex;
 }
-.choice button + button {
+:deep(.choice button + button) {
   border-left: 0;
 }
-.choice [aria-checked='true'] {
+:deep(.choice [aria-checked='true']) {
   background: var(--block);
   box-shadow: inset 0 -3px var(--verdigris);
   font-weight: 600;

@@ -5,6 +5,7 @@ import { isTyping, useCommands } from '../components/commands.ts';
 import { useCompany } from '../stores/company.ts';
 import { heldOf } from '../stores/held.ts';
 import { useNotices } from '../stores/notices.ts';
+import { usePicks } from '../stores/picks.ts';
 import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
@@ -22,6 +23,7 @@ import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';
 import { OthersLayer } from './othersLayer.ts';
 import { PartLayer } from './partLayer.ts';
 import { PickOnPart } from './pickOnPart.ts';
+import { PickedLayer } from './pickedLayer.ts';
 import { PictureLayer } from './pictureLayer.ts';
 import { PlaceOnPart } from './placeOnPart.ts';
 import { Pointer } from './pointer.ts';
@@ -44,6 +46,7 @@ const notices = useNotices();
 const company = useCompany();
 const wipe = useWipe();
 const pictures = usePictures();
+const chosen = usePicks();
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
@@ -72,7 +75,8 @@ function open(on: HTMLCanvasElement) {
   const stage = new Stage(on);
   const part = new PartLayer();
   const before = new PartLayer();
-  before.group.visible = false;
+  const after = new PartLayer();
+  before.group.visible = after.group.visible = false;
   const cutters = new CutterLayer();
   const others = new OthersLayer();
   const behind = new PictureLayer();
@@ -82,14 +86,15 @@ function open(on: HTMLCanvasElement) {
   const placer = new PlaceOnPart(part, store, tools, notices, (x) => shapes.get(x));
   const drawer = new DrawOnPart(stage, part, sketches, store, tools, notices, () => step.value);
   const findings = new FindingLayer(stage);
+  const picks = new PickedLayer();
   const picker = new PickOnPart(stage, part, sketches, tools, notices);
   const its = new ViewHelps(stage, [part, before], cutters, store);
   drawer.tag = picker.tag = tag;
   placer.drawn = () => stage.redraw();
-  stage.scene.add(behind.group, before.group, part.group, others.group, cutters.group, placer.ghost.group);
-  stage.overlay.add(handles.group, drawer.layer.group, picker.group, findings.group);
-  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
-  return { stage, part, before, cutters, others, behind, surface, handles, placer, drawer, picker, findings, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+  stage.scene.add(behind.group, before.group, after.group, part.group, others.group, cutters.group, placer.ghost.group);
+  stage.overlay.add(handles.group, drawer.layer.group, picker.group, findings.group, picks.group);
+  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, picks: chosen, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
+  return { stage, part, before, after, cutters, others, behind, surface, handles, placer, drawer, picker, findings, picks, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
 }
 
 function showPart(): void {
@@ -145,6 +150,7 @@ function onKey(e: KeyboardEvent): void {
   if (tools.drawing && drawKey(e)) return e.preventDefault();
   if (tools.picking && !e.altKey && picker.key(e.key, e.shiftKey)) return e.preventDefault();
   if (tools.placing && e.key === 'Enter') pointer.placed(placer.onTop());
+  else if (e.key === 'Enter' && chosen.on) pointer.clickMiddle(e);
   else if (e.key === '+' || e.key === '-') stage.zoom(e.key === '+' ? 1 / 1.2 : 1.2);
   else if (NUDGES[e.key] && props.cutting && store.cutter && !e.altKey) nudge(NUDGES[e.key]!, e.shiftKey ? 10 : 1);
   else if (ORBITS[e.key]) stage.orbit(...ORBITS[e.key]!);
@@ -184,9 +190,11 @@ function letGo(): void {
   else if (tools.drawing) view?.drawer.back();
   else if (tools.picking) view?.picker.back();
   else if (tools.placing) tools.end();
+  else if (chosen.on && chosen.count) chosen.clear();
+  else if (chosen.on) chosen.mode(null);
   else store.select({ course: null, cutter: null });
 }
-const holds = () => tools.busy || !!view?.pointer.dragging || store.selection.course !== null;
+const holds = () => tools.busy || chosen.on !== null || !!view?.pointer.dragging || store.selection.course !== null;
 useCommands(viewCommands({ store, tools, cutting: () => props.cutting, radius, look, fit, letGo, holds }));
 useCommands(() => helps.value?.commands() ?? []);
 useCommands([
@@ -208,7 +216,7 @@ onMounted(() => {
     helps.value?.place(props.cutting && !tools.busy, unit.value);
     behind.place(stage.camera);
     view?.findings.place();
-    for (const layer of [part, view!.before]) scaleDashes(layer.group, stage.pixelAt(part.centre));
+    for (const layer of [part, view!.before, view!.after]) scaleDashes(layer.group, stage.pixelAt(part.centre));
   };
   stage.sceneDrawn = () => snapshot.take(canvas.value!);
   stage.controls.addEventListener('end', () => store.setCamera(stage.place()));
@@ -234,6 +242,7 @@ onBeforeUnmount(() => {
   view.drawer.layer.show(null);
   view.picker.stop();
   view.findings.show(null, null);
+  view.picks.show(null);
   view.placer.stop();
   view.surface.release();
   view.cutters.show([], null, () => undefined);
@@ -242,11 +251,13 @@ onBeforeUnmount(() => {
   view.behind.show([], new Map());
   view.part.show(null);
   view.before.show(null);
+  view.after.show(null);
   view.stage.dispose();
   view = null;
 });
 
 useSurveyInView(() => view);
+watch(() => props.cutting, (is) => is && chosen.mode(null)); // prettier-ignore
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
 watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore

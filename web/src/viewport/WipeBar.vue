@@ -1,14 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { useProject } from '../stores/project.ts';
 import { useWipe } from '../stores/wipe.ts';
 
-/** The line of a wipe, to be dragged or moved by arrow keys, and what stands on its left. */
-const store = useProject();
+/** The line of a wipe, to be dragged or moved by arrow keys, and what stands on either side of it. */
 const wipe = useWipe();
 const bar = ref<HTMLElement>();
 const percent = computed(() => Math.round(wipe.at * 100));
-const courses = computed(() => store.part?.courses.slice(0, -1) ?? []);
 
 function drag(e: PointerEvent): void {
   if (!e.buttons) return;
@@ -46,11 +43,24 @@ function onKey(e: KeyboardEvent): void {
     <div v-else class="half" aria-hidden="true"></div>
     <div class="says">
       <label>
-        Before: up to
-        <select :value="wipe.course" @change="wipe.course = Number(($event.target as HTMLSelectElement).value)">
-          <option v-for="c in courses" :key="c.id" :value="c.id">{{ c.name }}</option>
+        Before
+        <select v-model="wipe.before">
+          <option v-for="x in wipe.states" :key="x.id" :value="x.id">{{ x.title }}</option>
         </select>
       </label>
+      <label>
+        After
+        <select v-model="wipe.after">
+          <option v-for="x in wipe.states" :key="x.id" :value="x.id">{{ x.title }}</option>
+        </select>
+      </label>
+      <button
+        :aria-pressed="wipe.heat"
+        title="Colour each side by how far the other is from it"
+        @click="wipe.heat = !wipe.heat"
+      >
+        Heat
+      </button>
       <button :aria-pressed="wipe.beside" @click="wipe.beside = !wipe.beside">Side by side</button>
       <button title="No longer (W)" @click="wipe.toggle()">Done</button>
     </div>
@@ -123,7 +133,7 @@ function onKey(e: KeyboardEvent): void {
 .says select {
   border: 0;
   background: none;
-  max-width: 160px;
+  max-width: 130px;
 }
 .says button {
   cursor: pointer;

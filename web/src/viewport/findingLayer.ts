@@ -24,7 +24,7 @@ export class FindingLayer {
     this.group.clear();
     this.ring = this.at = null;
     if (!f) return;
-    if (f.lines.length) this.group.add(overlayLines([...f.lines], BRICK));
+    if (f.lines.length) this.group.add(overlayLines(f.lines, BRICK));
     else {
       const places = new Float32Array(f.points.subarray(0, 3 * MOST_DOTS));
       const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(places, 3));

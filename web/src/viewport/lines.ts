@@ -41,7 +41,9 @@ export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
       return [line];
     }
     const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(data, 3));
-    return [new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared))];
+    const line = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared));
+    line.userData.plain = name === 'plain';
+    return [line];
   });
 }
 
@@ -53,8 +55,11 @@ export function scaleDashes(o: THREE.Object3D, pixel: number): void {
 }
 
 /** Lines over everything else, in pairs of points. */
-export function overlayLines(places: readonly number[], color: number, opacity = 1): THREE.LineSegments {
-  const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(places, 3));
+export function overlayLines(places: ArrayLike<number>, color: number, opacity = 1): THREE.LineSegments {
+  const geometry = new THREE.BufferGeometry().setAttribute(
+    'position',
+    new THREE.BufferAttribute(Float32Array.from(places), 3),
+  );
   const material = new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false });
   const lines = new THREE.LineSegments(geometry, material);
   lines.renderOrder = 5;

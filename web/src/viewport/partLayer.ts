@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import type { Material } from '@dusky-mason/core/courses';
-import { heatShare, type LookValues } from '@dusky-mason/core/survey';
+import { heatShare, type LookKind, type LookValues } from '@dusky-mason/core/survey';
 import type { PartPicture } from '../engine/protocol.ts';
 import { disposeTree, edgeLines } from './lines.ts';
 import { CLASS_COLOURS, heatColour, MARKED, partMaterial, type Effects } from './partMaterial.ts';
@@ -87,8 +87,8 @@ export class PartLayer {
     this.paint();
   }
 
-  private effects: Effects = { bands: false };
-  private tint: { values: LookValues; heat: boolean; below: number } | null = null;
+  private effects: Effects = { bands: false, checker: null };
+  private tint: { values: LookValues; kind: LookKind; below: number } | null = null;
 
   /** Light bands over it, or none. */
   bands(on: boolean): void {
@@ -98,8 +98,8 @@ export class PartLayer {
   }
 
   /** Coloured by the values of a look, one for each corner of its triangles, those below a limit marked; null for its own colours. */
-  colourBy(values: LookValues | null, heat: boolean, below = 0): void {
-    this.tint = values && { values, heat, below };
+  colourBy(values: LookValues | null, kind: LookKind, below = 0): void {
+    this.tint = values && { values, kind, below };
     this.applyTint();
     this.paint();
   }
@@ -108,16 +108,31 @@ export class PartLayer {
     const geometry = this.faces?.geometry;
     if (!geometry) return;
     geometry.deleteAttribute('color');
+    geometry.deleteAttribute('squareAt');
+    this.effects.checker = null;
     const { tint } = this;
     const corners = geometry.getAttribute('position').count;
-    if (!tint || tint.values.values.length !== corners) return;
+    this.onlyEdges(tint?.kind === 'edges');
+    if (!tint || tint.values.values.length !== corners || tint.kind === 'edges') return;
+    if (tint.kind === 'checker') {
+      const { uvs, square } = tint.values;
+      if (!uvs || !square) return;
+      geometry.setAttribute('squareAt', new THREE.BufferAttribute(uvs, 2));
+      this.effects.checker = square;
+      return;
+    }
     const colours = new Float32Array(3 * corners);
     tint.values.values.forEach((x, i) => {
-      if (tint.heat && x < tint.below) MARKED.toArray(colours, 3 * i);
-      else if (tint.heat) heatColour(heatShare(tint.values, x), colours, 3 * i);
+      if (tint.kind === 'heat' && x < tint.below) MARKED.toArray(colours, 3 * i);
+      else if (tint.kind === 'heat') heatColour(heatShare(tint.values, x), colours, 3 * i);
       else CLASS_COLOURS[x % CLASS_COLOURS.length]!.toArray(colours, 3 * i);
     });
     geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3));
+  }
+
+  /** The edges of faces that are nothing more are left out, or there again. */
+  private onlyEdges(only: boolean): void {
+    for (const line of this.group.children) if (line.userData.plain) line.visible = !only;
   }
 
   private faded: THREE.Mesh | null = null;
@@ -145,11 +160,12 @@ export class PartLayer {
   private only: ReadonlySet<number> | null = null;
 
   private paint(): void {
+    const pale = this.tint?.kind === 'edges' || !!this.effects.checker;
     const tinted = !!this.faces?.geometry.getAttribute('color');
     ((this.faces?.material ?? []) as THREE.MeshStandardMaterial[]).forEach((m, i) => {
       m.vertexColors = tinted;
       const look = this.looks.find((l) => l.slot === this.picture?.slots[i]);
-      if (tinted) m.color.set(0xffffff);
+      if (tinted || pale) m.color.set(0xf4eee4);
       else m.color.set(look?.colour ?? SLOT_COLOURS[i % SLOT_COLOURS.length]!);
       m.roughness = look?.roughness ?? 0.82;
       m.metalness = look?.metal ?? 0.02;

@@ -3,6 +3,8 @@ import * as THREE from 'three';
 /** What a part's material shows beside its colour: light bands that run over it as the view turns. */
 export interface Effects {
   bands: boolean;
+  /** The side of the squares of a checker over its UVs, which are then an attribute `squareAt`; null for none. */
+  checker: number | null;
 }
 
 /** How many bands of light there are round all of what can be mirrored. */
@@ -15,6 +17,20 @@ const BANDS = 16;
 export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
   const m = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }); // prettier-ignore
   m.onBeforeCompile = (shader) => {
+    if (effects.checker) {
+      const declared = 'varying vec2 squareHere;\n';
+      shader.vertexShader = `attribute vec2 squareAt;\n${declared}${shader.vertexShader.replace('#include <begin_vertex>', '#include <begin_vertex>\nsquareHere = squareAt;')}`;
+      // A notch in the lower left of each light square tells which way it lies, and whether it is mirrored.
+      shader.fragmentShader = `${declared}${shader.fragmentShader.replace(
+        '#include <color_fragment>',
+        `#include <color_fragment>
+        vec2 square = squareHere / ${effects.checker.toPrecision(8)};
+        vec2 inside = fract(square);
+        float dark = mod(floor(square.x) + floor(square.y), 2.0);
+        float notch = step(inside.x + 2.0 * inside.y, 0.7) * (1.0 - dark);
+        diffuseColor.rgb *= mix(mix(1.0, 0.42, dark), 0.16, notch);`,
+      )}`;
+    }
     shader.fragmentShader = shader.fragmentShader.replace(
       '#include <opaque_fragment>',
       `#include <opaque_fragment>
@@ -31,7 +47,7 @@ export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
       }`,
     ); // prettier-ignore
   };
-  m.customProgramCacheKey = () => `part ${effects.bands}`;
+  m.customProgramCacheKey = () => `part ${effects.bands} ${effects.checker}`;
   return m;
 }
 

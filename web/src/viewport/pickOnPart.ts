@@ -2,13 +2,15 @@ import * as THREE from 'three';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 import { onPlane, type Sketch } from '@dusky-mason/core/shapes';
 import type { useNotices } from '../stores/notices.ts';
-import { candidates, nearestPick, picked, placeOn, unpicked, type Picked } from '../tools/picking.ts';
+import { candidates, faceOn, nearestPick, picked, placeOn, unpicked, type Picked } from '../tools/picking.ts';
 import type { useTools } from '../tools/tools.ts';
 import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
 import { disposeTree, overlayLines } from './lines.ts';
 import type { PartLayer } from './partLayer.ts';
 import type { Stage } from './stage.ts';
 import type { Tag } from './drawOnPart.ts';
+
+type Hit = NonNullable<ReturnType<PartLayer['hit']>>;
 
 const VERDIGRIS = 0x4fb3a8;
 const OCHRE = 0xe0a93a;
@@ -21,6 +23,7 @@ export class PickOnPart {
   /** Set by who shows it: the tag beside the pointer. */
   tag: (tag: Tag | null) => void = () => undefined;
   private face = '';
+  private sketch: Sketch | null = null;
   private list: Picked[] = [];
   private near: Picked | null = null;
   private at = -1;
@@ -42,10 +45,17 @@ export class PickOnPart {
     }
     const hit = this.part.hit(ray);
     if (!hit) return this.mark(null);
-    this.withFace(hit, () => this.mark(nearestPick(this.list, hit.point.toArray())));
+    this.withFace(hit, () => this.mark(this.under(hit)));
   }
 
-  private withFace(hit: NonNullable<ReturnType<PartLayer['hit']>>, then: () => void): void {
+  /** What a hit of the face that is known means. */
+  private under(hit: Hit): Picked | null {
+    const point = hit.point.toArray() as Vec3;
+    if (this.tools.picking?.wants !== 'face') return nearestPick(this.list, point);
+    return this.sketch && faceOn(this.sketch, { point, face: hit.face, course: hit.course });
+  }
+
+  private withFace(hit: Hit, then: () => void): void {
     const key = this.sketches.key(hit);
     if (key === this.face) return then();
     const wants = this.tools.picking?.wants;
@@ -54,7 +64,8 @@ export class PickOnPart {
     this.sketches.of(hit).then(
       (sketch) => {
         if (this.face !== key || this.tools.picking?.wants !== wants) return;
-        this.list = candidates(sketch, wants, this.tools.picking?.corners);
+        this.sketch = sketch;
+        this.list = wants === 'face' ? [] : candidates(sketch, wants, this.tools.picking?.corners);
         this.at = -1;
         then();
       },
@@ -72,7 +83,7 @@ export class PickOnPart {
     }
     const hit = this.part.hit(ray);
     if (!hit) return false;
-    this.withFace(hit, () => this.take(nearestPick(this.list, hit.point.toArray())));
+    this.withFace(hit, () => this.take(this.under(hit)));
     return true;
   }
 
@@ -91,6 +102,7 @@ export class PickOnPart {
   key(key: string, large: boolean): boolean {
     const plane = this.tools.picking?.plane;
     if (plane && key !== 'Enter') return this.nudge(plane, key, large);
+    if (this.tools.picking?.wants === 'face') return this.faceKey(key);
     const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[key];
     if (step) {
       const go = () => {
@@ -108,6 +120,15 @@ export class PickOnPart {
     if (key !== 'Enter') return false;
     if (this.near) this.take(this.near);
     else this.key('ArrowRight', large);
+    return true;
+  }
+
+  /** Of faces, Enter takes the one in the middle of the view. */
+  private faceKey(key: string): boolean {
+    if (key !== 'Enter') return false;
+    const hit = this.part.hit(this.stage.middleRay());
+    if (hit) this.withFace(hit, () => this.take(this.under(hit)));
+    else this.notices.say('warning', 'There is no face in the middle of the view. Turn the view, or click one.');
     return true;
   }
 
@@ -136,6 +157,10 @@ export class PickOnPart {
   }
 
   private draw(p: Picked, colour: number): void {
+    if (p.outlines) {
+      for (const loop of p.outlines) this.group.add(overlayLines(loop.flatMap((a, i) => [...a, ...loop[(i + 1) % loop.length]!]), colour)); // prettier-ignore
+      return;
+    }
     if (p.edge) return void this.group.add(overlayLines(p.edge.flat(), colour));
     const k = MARK * this.stage.pixelAt(new THREE.Vector3(...p.point));
     const [u, v] = [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0, 1, 0)].map((w) => w.applyQuaternion(this.stage.camera.quaternion).multiplyScalar(k)) as [THREE.Vector3, THREE.Vector3]; // prettier-ignore
@@ -146,6 +171,7 @@ export class PickOnPart {
 
   stop(): void {
     this.face = '';
+    this.sketch = null;
     this.list = [];
     this.at = -1;
     this.mark(null);

@@ -2,6 +2,7 @@ import * as THREE from 'three';
 import type { Placed, Project } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import { heldOf, type Held } from '../stores/held.ts';
+import type { usePicks } from '../stores/picks.ts';
 import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
 import type { CutterLayer } from './cutterLayer.ts';
@@ -28,6 +29,7 @@ export interface PointerParts {
   placer: PlaceOnPart;
   drawer: DrawOnPart;
   picker: PickOnPart;
+  picks: ReturnType<typeof usePicks>;
   helps: ViewHelps;
   store: ReturnType<typeof useProject>;
   tools: ReturnType<typeof useTools>;
@@ -137,7 +139,7 @@ export class Pointer {
       this.pressed = null;
       return;
     }
-    if (!tools.drawing && still) this.click(stage.ray(p.x, p.y));
+    if (!tools.drawing && still) this.click(stage.ray(p.x, p.y), e);
   }
 
   endDrag(keep: boolean): void {
@@ -152,12 +154,18 @@ export class Pointer {
     if (drag.copy !== null) store.select({ cutter: drag.copy });
   }
 
-  private click(ray: THREE.Ray): void {
-    const { part, cutters, others, placer, picker, store, tools } = this.its;
+  private click(ray: THREE.Ray, keys: { shiftKey: boolean; altKey: boolean }): void {
+    const { part, cutters, others, placer, picker, picks, store, tools } = this.its;
     const onPart = part.hit(ray);
     if (onPart) this.noteFace(ray, onPart);
     if (tools.picking) return void picker.click(ray);
     if (tools.placing) return this.placed(placer.click(ray));
+    if (picks.on) {
+      const how = keys.altKey ? 'drop' : keys.shiftKey ? 'add' : 'only';
+      if (onPart) void picks.act({ do: 'click', face: onPart.face, point: onPart.point.toArray(), how });
+      else if (how === 'only') picks.clear();
+      return;
+    }
     const onCutter = this.its.cutting() ? cutters.hit(ray) : null;
     const other = others.hit(ray);
     const nearest = Math.min(onPart?.distance ?? Infinity, onCutter?.distance ?? Infinity);
@@ -165,6 +173,11 @@ export class Pointer {
     if (onCutter && onCutter.cutter !== store.selection.cutter) return store.select({ cutter: onCutter.cutter });
     if (onCutter && (!onPart || onCutter.distance < onPart.distance)) return;
     store.select({ course: onPart?.course ?? null });
+  }
+
+  /** As a click in the middle of the view. */
+  clickMiddle(keys: { shiftKey: boolean; altKey: boolean }): void {
+    this.click(this.its.stage.middleRay(), keys);
   }
 
   /** What one may look straight at, or seat something on. */

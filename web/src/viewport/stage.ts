@@ -98,6 +98,11 @@ export class Stage {
   /** Before and after in one picture: what is shown to the left of a share of the width, and to the right; or in two halves beside each other. */
   wipe: { at: number; beside: boolean; show: (side: 'before' | 'after') => void } | null = null;
 
+  /** How much less of the part goes into half of the width, 0 … 1. */
+  get halfRoom(): number {
+    return Math.min(1, this.camera.aspect / 2) / Math.min(1, this.camera.aspect);
+  }
+
   private drawWiped({ at, beside, show }: NonNullable<Stage['wipe']>): void {
     const { clientWidth: w, clientHeight: h } = this.canvas;
     const split = Math.round(w * (beside ? 0.5 : at));

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { addCutOf, addPart, drawingCutters, viewFacing } from '@dusky-mason/core/courses';
 import CutPanel from '../cards/CutPanel.vue';
 import DispatchPanel from '../cards/DispatchPanel.vue';
+import DressPanel from '../cards/DressPanel.vue';
 import SurveyPanel from '../cards/SurveyPanel.vue';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
@@ -114,6 +115,7 @@ useCommands([
           <p v-if="reading" role="status">Reading {{ reading }} …</p>
           <CutPanel v-if="stage === 'cut'" />
           <SurveyPanel v-else-if="stage === 'survey'" />
+          <DressPanel v-else-if="stage === 'dress'" />
           <DispatchPanel v-else />
         </aside>
       </div>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { everything } from '@dusky-mason/core/courses';
+import { useCommands } from '../components/commands.ts';
+import { usePicks } from '../stores/picks.ts';
+import { useProject } from '../stores/project.ts';
+
+/** Which way faces look, and ways to settle it. */
+const store = useProject();
+const picks = usePicks();
+const can = computed(() => !!store.part && !store.readOnly);
+const some = computed(() => can.value && picks.on === 'face' && picks.count > 0);
+const over = () => (some.value ? undefined : everything('face'));
+
+const flip = () => picks.mend('orient', 'Turn over', { way: 'flip' });
+const agree = () => picks.mend('orient', 'Make consistent', { way: 'consistent' }, over());
+const outward = () => picks.mend('orient', 'Turn outward', { way: 'outward' }, over());
+useCommands([
+  { id: 'sides-flip', title: 'Turn the picked faces over', also: 'flip normals reverse', when: () => some.value, run: () => void flip() },
+  { id: 'sides-agree', title: 'Make faces consistent: turn the odd ones over', also: 'normals orientation recalculate', when: () => can.value, run: () => void agree() },
+  { id: 'sides-outward', title: 'Turn all faces outward, shell by shell', also: 'normals inside out flip', when: () => can.value, run: () => void outward() },
+]); // prettier-ignore
+</script>
+
+<template>
+  <section>
+    <h3>Which way faces look</h3>
+    <p class="soft">
+      Back sides are hatched with chevrons.
+      {{ some ? 'Works on the pieces of the picked faces.' : 'Works on all, or on faces that are picked.' }}
+    </p>
+    <div class="acts">
+      <button :disabled="!some" :title="some ? 'As a course on top' : 'Pick faces first'" @click="flip">
+        Turn over
+      </button>
+      <button :disabled="!can" title="Turns the lesser part of each piece" @click="agree">Make consistent</button>
+      <button :disabled="!can" title="Shell by shell; a hollow looks into the hollow" @click="outward">
+        All outward
+      </button>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,137 @@
+import { bodySizes, guideOf, pickOf, type Evaluator, type MeshStore, type Part } from '@dusky-mason/core/courses';
+import { subdivide } from '@dusky-mason/core/dress';
+import { pickAct, pickShape } from '@dusky-mason/core/mend';
+import { faceCount, MasonError, SpatialIndex, type OpContext, type PolyMesh } from '@dusky-mason/core/mesh';
+import {
+  departure,
+  findingData,
+  findings,
+  findingsCsv,
+  furthestVertex,
+  gaugeWall,
+  heatOf,
+  lookValues,
+  measureFace,
+  shownFinding,
+  surveyCounts,
+  wallLeft,
+  type LookValues,
+} from '@dusky-mason/core/survey';
+import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
+import type { Answer, Ask, PartState, ShadingState } from './protocol.ts';
+
+export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'report' }>; // prettier-ignore
+
+/** What the answers are made from. */
+export interface Workshop {
+  evaluator: Evaluator;
+  store: MeshStore;
+  ctx?: OpContext;
+  /** What a part comes to; throws when it comes to nothing. */
+  whole(part: Part): PolyMesh;
+}
+
+/** Of meshes with more faces distances are not measured: it would take longer than anyone waits. */
+const MOST_COMPARED = 200_000;
+
+type Reply = { answer: Answer; transfer?: Transferable[] };
+const buffers = (...arrays: (ArrayBufferView | undefined)[]) => arrays.flatMap((a) => (a ? [a.buffer as ArrayBuffer] : [])); // prettier-ignore
+
+/** Answers of looking, comparing, measuring and picking. */
+export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
+  const { evaluator, store, ctx, whole } = shop;
+  switch (ask.kind) {
+    case 'survey': {
+      const { mesh, key } = evaluator.evaluate(ask.part, store, ctx);
+      const list = findings(mesh, { deep: ask.deep }, ctx).map((f) => shownFinding(mesh, f));
+      const transfer = list.flatMap((f) => buffers(f.ids, f.values, f.points, f.normals, f.reach, f.lines));
+      return { answer: { kind: 'survey', key, findings: list }, transfer };
+    }
+    case 'look': {
+      const { mesh, key } = evaluator.evaluate(ask.part, store);
+      const look = lookValues(mesh, ask.look, guideOf(ask.part, mesh, store).normal);
+      return { answer: { kind: 'look', key, ...look }, transfer: buffers(look.values, look.uvs) };
+    }
+    case 'subdivided': {
+      const { mesh, cage } = subdivide(whole(ask.part), ask.levels);
+      const picture = withLines(pictureOf(mesh), mesh, cage);
+      const guide = guideOf(ask.part, mesh, store);
+      const P = mesh.positions;
+      const off = heatOf(mesh, (v, f) => guide.off(f, [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]));
+      return { answer: { kind: 'subdivided', picture, faces: faceCount(mesh), off }, transfer: [...pictureTransfer(picture), ...buffers(off.values)] }; // prettier-ignore
+    }
+    case 'compare':
+      return compared(ask, shop);
+    case 'measure': {
+      const mesh = whole(ask.part);
+      if (ask.face >= faceCount(mesh)) throw new MasonError('bad-input', 'The face is not there any more.');
+      return { answer: { kind: 'measure', ...measureFace(mesh, ask.face, ask.point) } };
+    }
+    case 'wall': {
+      const mesh = whole(ask.part);
+      const { source } = mesh.layers;
+      return { answer: { kind: 'wall', wall: wallLeft(mesh, (f) => source?.[3 * f + 2] === ask.course) } };
+    }
+    case 'gauge':
+      return { answer: { kind: 'gauge', gauged: gaugeWall(whole(ask.part), ask.face) } };
+    case 'pick': {
+      const { mesh, key } = evaluator.evaluate(ask.part, store);
+      const ids = pickAct(mesh, ask.on, ask.ids, ask.act);
+      const shape = pickShape(mesh, ask.on, ids);
+      return { answer: { kind: 'pick', key, ids, ...shape }, transfer: buffers(ids, shape.lines, shape.points) };
+    }
+    case 'pickOf':
+      return { answer: { kind: 'pickOf', pick: pickOf(whole(ask.part), ask.on, ask.ids, bodySizes(ask.part, store)) } };
+    case 'report': {
+      const mesh = whole(ask.part);
+      const list = findings(mesh, { deep: ask.deep });
+      const data = { part: ask.part.name, counts: surveyCounts(mesh), findings: list.map((f) => findingData(mesh, f)) };
+      return { answer: { kind: 'report', csv: findingsCsv(mesh, list), table: findingsCsv(mesh, list, '\t'), json: JSON.stringify(data, null, 1) } }; // prettier-ignore
+    }
+  }
+}
+
+function compared(ask: Extract<Ask, { kind: 'compare' }>, { evaluator, store, ctx }: Workshop): Reply {
+  const last = ask.part.courses.at(-1)!.id;
+  const stateOf = (s: PartState): PolyMesh => {
+    if ('kept' in s) {
+      const mesh = store(s.kept);
+      if (mesh) return mesh;
+      throw new MasonError('bad-input', 'What was kept is not there any more. Keep the part anew.');
+    }
+    const at = ask.part.courses.findIndex((c) => c.id === s.course);
+    return evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store, ctx).mesh;
+  };
+  const [was, is] = [stateOf(ask.before), stateOf(ask.after)];
+  const picture = pictureOf(was);
+  const now = 'course' in ask.after && ask.after.course === last ? null : pictureOf(is);
+  const few = Math.max(faceCount(was), faceCount(is)) <= MOST_COMPARED;
+  const far = (a: PolyMesh, b: PolyMesh) => (few ? furthestVertex(a, b, ctx) : null);
+  const shading = (m: PolyMesh): ShadingState => {
+    const { worst, samples } = departure(m, guideOf(ask.part, m, store).normal);
+    return { worst: worst.angle, mean: samples.length ? samples.reduce((s, x) => s + x, 0) / samples.length : 0 };
+  };
+  const heat = few && was.corners.length && is.corners.length ? { before: offFrom(was, is), after: offFrom(is, was) } : null; // prettier-ignore
+  if (heat) heat.before.max = heat.after.max = Math.max(heat.before.max, heat.after.max);
+  const answer: Answer = {
+    kind: 'compare',
+    picture,
+    now,
+    before: surveyCounts(was),
+    after: surveyCounts(is),
+    shading: few ? { before: shading(was), after: shading(is) } : null,
+    gone: far(was, is),
+    come: far(is, was),
+    heat,
+  };
+  const pictures = [picture, ...(now ? [now] : [])];
+  return { answer, transfer: [...pictures.flatMap(pictureTransfer), ...buffers(heat?.before.values, heat?.after.values)] }; // prettier-ignore
+}
+
+/** How far each vertex of a mesh is from another mesh, as a heat that begins at 0. */
+function offFrom(m: PolyMesh, other: PolyMesh): LookValues {
+  const index = new SpatialIndex(other);
+  const P = m.positions;
+  const far = Float64Array.from({ length: P.length / 3 }, (_, v) => index.closest([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!])!.distance); // prettier-ignore
+  return { ...heatOf(m, (v) => far[v]!), min: 0 };
+}
