@@ -56,6 +56,11 @@ test('findings are told with their numbers, flown to one by one, set alone, and 
     .analyze();
   expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
 
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.getByRole('button', { name: 'Copy as a table' }).click();
+  await expect(page.getByText('on the clipboard')).toBeVisible();
+  const pasted = await page.evaluate(() => navigator.clipboard.readText());
+  expect(pasted).toContain('openEdges\tOpen edges\terror\t3\t120\tmm\t');
   const csv = page.waitForEvent('download');
   await page.getByRole('button', { name: 'CSV' }).click();
   expect((await bytesOf(await csv)).toString()).toContain('openEdges,Open edges,error,3,120,mm,');
@@ -102,6 +107,8 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     ['slope', '180'],
     ['curvature', '1/mm'],
     ['departure', 'Worst'],
+    ['edges', 'cut edge'],
+    ['ball', 'Mark what is thinner than'],
     ['thickness', 'Mark what is thinner than'],
   ] as const) {
     await look.selectOption(value);
@@ -109,6 +116,8 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     await expect.poll(async () => shots.has(await shot())).toBe(false);
     shots.add(await shot());
   }
+  // The bars above the scale say what they stand for.
+  await expect(panel(page).getByRole('img', { name: 'Wall thickness: how often each value comes' }).locator('.bars')).toBeVisible(); // prettier-ignore
   // Of wall thickness all that is thinner than what one types is marked.
   await type(page, 'Mark what is thinner than', '10');
   await expect.poll(async () => shots.has(await shot())).toBe(false);
@@ -116,6 +125,79 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
   await page.getByRole('link', { name: 'Cut' }).click();
   await page.getByRole('link', { name: 'Survey' }).click();
   await expect(look).toHaveValue('clay');
+});
+
+test('a checker over UVs tells their squares; without UVs that is said', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(finding(page, 'N-gons')).toBeVisible();
+  const look = panel(page).getByRole('combobox', { name: 'Look', exact: true });
+  await look.selectOption('uv');
+  await expect(panel(page)).toContainText('The part has no UVs.');
+  const plate = 'v 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n';
+  await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'plate.obj', mimeType: 'model/obj', buffer: Buffer.from(plate) }); // prettier-ignore
+  await expect(figure(page, 'faces')).toContainText('1');
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await expect(panel(page)).toContainText('Each square is 0.1 wide in UV');
+});
+
+test('faces are picked by click and key, grown, turned over as a course, and settled again by what the finding offers', async ({
+  page,
+}) => {
+  await openSample(page);
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(finding(page, 'N-gons')).toBeVisible();
+  const strip = page.locator('.strip');
+  const turn = panel(page).getByRole('button', { name: 'Turn over', exact: true });
+  await expect(turn).toBeDisabled();
+  await strip.getByRole('radio', { name: 'Faces' }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Enter');
+  await expect(strip).toContainText(/1 face, [\d.]+ [cdm]+²/);
+  await page.mouse.click(780, 480);
+  await expect(strip).toContainText('1 face,');
+  await page.mouse.click(780, 480, { modifiers: ['Alt'] } as never);
+  await strip.getByRole('button', { name: 'Grow' }).click();
+  await expect(strip).not.toContainText('1 face,');
+  await page.keyboard.press('Escape');
+  await expect(strip).toContainText('0 faces');
+  await page.mouse.click(780, 480);
+  await expect(strip).toContainText('1 face,');
+  await turn.click();
+  await expect(figure(page, 'flippedEdges')).not.toContainText(/^flipped\s*0$/);
+  await expect(finding(page, 'Flipped faces')).toContainText('1');
+  // Pinched vertices are none: the faces still hang together.
+  await expect(finding(page, 'Pinched vertices')).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Turn over:' })).toContainText('turns 1 face over');
+
+  await finding(page, 'Flipped faces').click();
+  await panel(page).getByRole('button', { name: 'Pick them all' }).click();
+  await expect(strip).toContainText('1 face,');
+  await panel(page).getByRole('button', { name: 'Turn the odd ones' }).click();
+  await expect(finding(page, 'Flipped faces')).toHaveCount(0);
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+  // The mend has a card of its own, where it can be set otherwise.
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await expect(panel(page)).toContainText('turns 1 face over');
+  await expect(panel(page)).toContainText('all faces');
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
+});
+
+test('a part is kept as it is, and compared with what it becomes', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await panel(page).getByRole('button', { name: 'Keep it as it is now' }).click();
+  await expect(page.getByText('is kept as it is now')).toBeVisible();
+  await page.getByRole('switch', { name: /Hatch/ }).first().click();
+  await expect(figure(page, 'volume')).not.toContainText('683.03 dm³');
+  await panel(page).getByRole('button', { name: 'Compare', exact: true }).click();
+  const before = page.getByRole('combobox', { name: 'Before', exact: true });
+  const kept = before.locator('option', { hasText: /^Kept at \d\d:\d\d, with / });
+  await before.selectOption((await kept.getAttribute('value'))!);
+  await expect(panel(page).getByRole('row', { name: /^Volume / })).toContainText('683.03 dm³');
 });
 
 test('before and after: wiped by pointer and keys, beside each other, and what changed in numbers', async ({
@@ -126,14 +208,15 @@ test('before and after: wiped by pointer and keys, beside each other, and what c
   await page.keyboard.press('w');
   const wipe = page.getByRole('slider', { name: 'Wipe between before and after' });
   await expect(wipe).toHaveAttribute('aria-valuenow', '50');
-  await page.getByRole('combobox', { name: 'Before: up to' }).selectOption({ label: 'Plastered block' });
+  await page.getByRole('combobox', { name: 'Before', exact: true }).selectOption({ label: 'Plastered block' });
   await page.getByRole('link', { name: 'Survey' }).click();
   const row = (name: string) => panel(page).getByRole('row', { name: new RegExp(`^${name} `) });
   await expect(row('Faces')).toHaveText(/Faces\s*6\s*178/);
   // 2400 × 240 × 1800 mm before anything was cut.
   await expect(row('Volume')).toContainText('1036.8 dm³');
   await expect(row('Volume')).toContainText('683.03 dm³');
-  await expect(panel(page)).toContainText('Furthest that its vertices were');
+  await expect(panel(page)).toContainText('Furthest that vertices before are from what comes after');
+  await expect(row('Shading, worst')).toContainText('°');
   const middle = await page.locator('canvas').screenshot();
   await wipe.focus();
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowRight');
@@ -145,6 +228,14 @@ test('before and after: wiped by pointer and keys, beside each other, and what c
   await page.mouse.move(box.x - 150, box.y + 200, { steps: 4 });
   await page.mouse.up();
   expect(Number(await wipe.getAttribute('aria-valuenow'))).toBeLessThan(50);
+  // Coloured by how far each is from the other, with a scale.
+  const plain = await page.locator('canvas').screenshot();
+  await page.getByRole('button', { name: 'Heat', exact: true }).click();
+  await expect(panel(page).getByRole('img', { name: 'How far the other side is: how often each value comes' })).toBeVisible(); // prettier-ignore
+  await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(plain)).toBe(false);
+  // Between two courses, neither of them the last.
+  await page.getByRole('combobox', { name: 'After', exact: true }).selectOption({ label: 'Hatch' });
+  await expect(row('Faces')).not.toContainText('178');
   await page.getByRole('button', { name: 'Side by side' }).click();
   await expect(wipe).toHaveCount(0);
   await page.getByRole('button', { name: 'Done', exact: true }).click();
@@ -180,6 +271,29 @@ test('the plug gauge finds a hole round along its axis, and says whether a plug 
   await plug.press('Enter');
   await expect(panel(page)).toContainText('does not go in');
 
+  // The wall of the bore, by one of its flats: all of its corners.
+  await page.getByRole('button', { name: 'Corner', exact: true }).click();
+  await panel(page).getByRole('button', { name: 'A wall', exact: true }).click();
+  await expect(hint).toContainText('a flat of a round wall');
+  await page.locator('canvas').focus();
+  await page.mouse.move(mx - 40, my + 30);
+  await expect(page.locator('.tag:not(.note)')).toContainText('face');
+  await page.mouse.click(mx - 40, my + 30);
+  await expect(panel(page)).toContainText('Diameter76 mm');
+  await expect(panel(page)).toContainText('Every corner lies on the circle.');
+  // A face, and the wall below the place that was clicked; the thinnest wall beside a cut.
+  await panel(page).getByRole('button', { name: 'A face', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Enter');
+  await expect(panel(page)).toContainText(/Area[\d.]+ [cm]+²/);
+  await expect(panel(page)).toContainText(/Wall, straight in[\d.]+ mm/);
+  await panel(page).getByRole('button', { name: 'Wall left', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Enter');
+  await expect(panel(page)).toContainText(/Thinnest, straight[\d.]+ mm/);
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await page.waitForTimeout(300);
+
   await panel(page).getByRole('button', { name: 'Distance', exact: true }).click();
   await expect(hint).toContainText('one point (1 of 2)');
   await page.locator('canvas').focus();
@@ -204,6 +318,12 @@ test('a subdivided preview shows what it would become, with the cage’s lines; 
   await panel(page).getByRole('combobox', { name: 'Subdivided preview' }).selectOption('2');
   await expect(panel(page)).toContainText(/[\d,]+ faces, with the lines of the cage alone/);
   await expect.poll(async () => (await shot()) === plain).toBe(false);
+  const uncoloured = await shot();
+  await panel(page)
+    .getByRole('checkbox', { name: /how far it is from the surface/ })
+    .check();
+  await expect(panel(page)).toContainText('0 mm');
+  await expect.poll(async () => (await shot()) === uncoloured).toBe(false);
   await panel(page).getByRole('combobox', { name: 'Subdivided preview' }).selectOption('0');
   await expect.poll(shot).toBe(plain);
 });

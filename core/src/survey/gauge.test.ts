@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
 import { dot, faceNormals, placementAffine, transformMesh, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import { box, cone, cylinder, seededRandom } from '../shapes/index.ts';
 import { clearanceOf, gauge, gaugeWall, wallOf } from './index.ts';
@@ -136,6 +137,13 @@ describe('the wall of a hole', () => {
     const g = gaugeWall({ ...m, positions: P }, flatOf(m, [0, 0, 1]));
     expect(g.outOfRound).toBeCloseTo(0.1, 2);
     expect(g.leastZone).toBeLessThanOrEqual(g.outOfRound + 1e-12);
+  });
+
+  it('stays as round as it is where another hole runs into it', () => {
+    const m = carve(cylinder(38, 80, 64), [transformMesh(cylinder(12, 90, 48), placementAffine({ position: [0, 0, 3], turn: [0, 90, 7] }))], { operation: 'subtract' }).mesh; // prettier-ignore
+    const g = gaugeWall(m, flatOf(m, [0, 0, 1]));
+    expect(g.radius).toBeCloseTo(38, 9);
+    expect(g.outOfRound).toBeLessThan(1e-9);
   });
 
   it('refuses a flat', () => {

@@ -42,8 +42,25 @@ export function wallOf(m: PolyMesh, face: number): number[] {
   return wall;
 }
 
+/** Normals that differ by more than this (sine) are of two flats, not of one that is in pieces. */
+const TWO_FLATS = 1e-6;
+
+/** Vertices of a wall at which two of its flats meet: only these are meant to lie on the round; another cut's corners lie within a flat. */
+function ridgeVertices(m: PolyMesh, wall: readonly number[], N: Float64Array): Set<number> {
+  const first = new Map<number, number>();
+  const out = new Set<number>();
+  for (const f of wall)
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+      const v = m.corners[c]!;
+      const g = first.get(v);
+      if (g === undefined) first.set(v, f);
+      else if (lengthOf(cross([N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!], [N[3 * g]!, N[3 * g + 1]!, N[3 * g + 2]!])) > TWO_FLATS) out.add(v); // prettier-ignore
+    }
+  return out;
+}
+
 /**
- * The cylinder that the wall of a hole or a pin lies on best, by all its corners; `face` is any flat of it. Its axis is first taken square to its flats.
+ * The cylinder that the wall of a hole or a pin lies on best, by all corners between its flats; `face` is any flat of it. Its axis is first taken square to its flats.
  * Throws `bad-input` for a wall that does not go round anything.
  */
 export function gaugeWall(m: PolyMesh, face: number): Gauged & { faces: number } {
@@ -55,7 +72,6 @@ export function gaugeWall(m: PolyMesh, face: number): Gauged & { faces: number }
     return lengthOf(n) > best[0] ? [lengthOf(n), n] : best;
   }, [0, [0, 0, 1]]); // prettier-ignore
   if (most < SPREAD) throw new MasonError('bad-input', 'This face is flat, and so is all that it goes over into. Click a wall that is round.', { face }); // prettier-ignore
-  const vertices = new Set(wall.flatMap((f) => [...m.corners.subarray(faceBegin(m, f), faceEnd(m, f))]));
-  const points = [...vertices].map((v): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!]); // prettier-ignore
+  const points = [...ridgeVertices(m, wall, N)].map((v): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!]); // prettier-ignore
   return { ...gauge(points, unit(axis)), faces: wall.length };
 }
