@@ -48,6 +48,11 @@ describe('each rule speaks where it must and is silent where it must', () => {
   it('flipped faces by their edges', () => {
     const [first, ...rest] = faces(cube);
     const turned = meshFromFaces(cube.positions, [[...(first as number[][])[0]!].reverse(), ...rest]);
+    expect([count(turned, 'flippedFaces'), count(cube, 'flippedFaces'), count(flipMesh(cube), 'flippedFaces')]).toEqual([1, 0, 0]); // prettier-ignore
+    // Of two boxes, one inside out as a whole: no face of it is at odds with its neighbours.
+    expect(count(joinMeshes([cube, at(flipMesh(cube), 9)]), 'flippedFaces')).toBe(0);
+    // Its faces still hang together at its corners.
+    expect(count(turned, 'nonManifoldVertices')).toBe(0);
     expect([count(turned, 'flippedEdges'), count(cube, 'flippedEdges'), count(flipMesh(cube), 'flippedEdges')]).toEqual([4, 0, 0]); // prettier-ignore
   });
 
@@ -246,7 +251,7 @@ describe('planted damage is counted exactly', () => {
             faces(m).map((l, f) => (out.includes(f) ? [...(l as number[][])[0]!].reverse() : l)),
           );
         },
-        (k) => ({ flippedEdges: 4 * k, openEdges: 0, nonManifoldEdges: 0 }),
+        (k) => ({ flippedFaces: k, flippedEdges: 4 * k, openEdges: 0, nonManifoldEdges: 0, nonManifoldVertices: 0 }),
       ],
       [
         'faces doubled',

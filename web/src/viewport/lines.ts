@@ -54,6 +54,19 @@ export function scaleDashes(o: THREE.Object3D, pixel: number): void {
   });
 }
 
+/** Width of what must not be missed, pixels. */
+const STRONG = 3;
+
+/** As `overlayLines`, wide as long as there are few of them. */
+export function strongLines(places: ArrayLike<number>, color: number): THREE.Object3D {
+  if (places.length > 6 * WIDE_UP_TO) return overlayLines(places, color);
+  const geometry = new LineSegmentsGeometry().setPositions(Float32Array.from(places));
+  const lines = new LineSegments2(geometry, new LineMaterial({ color, linewidth: STRONG, depthTest: false }));
+  lines.renderOrder = 5;
+  lines.frustumCulled = false;
+  return lines;
+}
+
 /** Lines over everything else, in pairs of points. */
 export function overlayLines(places: ArrayLike<number>, color: number, opacity = 1): THREE.LineSegments {
   const geometry = new THREE.BufferGeometry().setAttribute(

@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import type { PickShape } from '@dusky-mason/core/mend';
-import { disposeTree, overlayLines } from './lines.ts';
+import { disposeTree, strongLines } from './lines.ts';
 
 const VERDIGRIS = 0x4fb3a8;
 /** Size of a picked vertex on the screen, pixels. */
@@ -14,7 +14,7 @@ export class PickedLayer {
     disposeTree(this.group);
     this.group.clear();
     if (!shape) return;
-    if (shape.lines.length) this.group.add(overlayLines(shape.lines, VERDIGRIS));
+    if (shape.lines.length) this.group.add(strongLines(shape.lines, VERDIGRIS));
     if (!shape.points.length) return;
     const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(Float32Array.from(shape.points), 3)); // prettier-ignore
     this.group.add(new THREE.Points(geometry, new THREE.PointsMaterial({ color: VERDIGRIS, size: DOT, sizeAttenuation: false, depthTest: false }))); // prettier-ignore

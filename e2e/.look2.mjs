@@ -1,0 +1,30 @@
+import { chromium } from '@playwright/test';
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--enable-unsafe-swiftshader', '--disable-quic', '--no-sandbox'] });
+const ctx = await browser.newContext({ viewport: { width: 1024, height: 768 }, colorScheme: 'dark' });
+const page = await ctx.newPage();
+page.on('pageerror', (e) => console.log('pageerror:', e.message));
+await page.goto('http://localhost:4700/');
+await page.waitForURL(/\/bench\/.+\/cut$/);
+await page.waitForTimeout(2500);
+// a ball with UVs by rings
+const n = 24; const L = [];
+for (let j = 0; j <= n; j++) for (let i = 0; i <= n; i++) { const [a, b] = [(2*Math.PI*i)/n, (Math.PI*j)/n]; L.push(`v ${50*Math.cos(a)*Math.sin(b)} ${50*Math.sin(a)*Math.sin(b)} ${50*Math.cos(b)}`, `vt ${i/n} ${1-j/n}`); }
+const at = (i, j) => 1 + j*(n+1) + i; const c = (i,j) => `${at(i,j)}/${at(i,j)}`;
+for (let j = 1; j < n-1; j++) for (let i = 0; i < n; i++) L.push(`f ${c(i,j)} ${c(i,j+1)} ${c(i+1,j+1)} ${c(i+1,j)}`);
+await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'ball.obj', mimeType: 'model/obj', buffer: Buffer.from(L.join('\n')) });
+await page.waitForTimeout(2000);
+await page.getByRole('link', { name: 'Survey' }).click();
+const panel = page.getByRole('complementary', { name: 'Card' });
+const look = panel.getByRole('combobox', { name: 'Look', exact: true });
+await look.selectOption('uv');
+await page.waitForTimeout(1500);
+await page.getByRole('radio', { name: 'Edges' }).click();
+await page.mouse.click(520, 330);
+await page.waitForTimeout(500);
+await page.getByRole('button', { name: 'Grow' }).click();
+await page.waitForTimeout(700);
+await page.screenshot({ path: '/tmp/look-uvball.png' });
+await page.getByRole('link', { name: 'Dress' }).click();
+await page.waitForTimeout(1200);
+await page.screenshot({ path: '/tmp/look-dress.png' });
+await browser.close();
