@@ -1,4 +1,4 @@
-import { faceCount, facesAsTheyAre, OPEN, reface, topologyOf, type NewFace, type PolyMesh } from '../mesh/index.ts';
+import { faceCount, OPEN, reface, topologyOf, type NewFace, type PolyMesh } from '../mesh/index.ts';
 
 /**
  * The openings of a mesh: each a run of corners along its border, every corner's edge without a face on its other side. Where openings touch
@@ -49,7 +49,7 @@ export function fillOpenings(m: PolyMesh): PolyMesh {
       return { from: face[run[0]!]!, outlines: [ends.map((vertex) => ({ vertex, edge: -1 }))] };
     });
   if (!lids.length) return m;
-  const closed = reface(m, [...facesAsTheyAre(m), ...lids]);
+  const closed = reface(m, [...Array(faceCount(m)).keys(), ...lids]);
   // A lid lies in a plane of its own, not in that of the face beside it.
   closed.layers.plane?.fill(NaN, 6 * faceCount(m));
   return closed;

@@ -1,6 +1,7 @@
-import { FlatFace, insideRing, offSegment, segmentsMeet, type Flat } from './flatFace.ts';
+import { FlatFace, offSegment, segmentsMeet, type Flat } from './flatFace.ts';
 import type { PolyMesh } from './polymesh.ts';
-import { facesAsTheyAre, reface, type NewCorner, type NewFace } from './reface.ts';
+import { partFace } from './partFace.ts';
+import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
 import { tieHoles } from './ties.ts';
 
 /** An outline turns at a real corner by more than this, degrees; less is a curve in short steps. */
@@ -114,51 +115,9 @@ function isClear(flat: FlatFace, edges: readonly [number, number][], taken: read
   return flat.contains([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2]);
 }
 
-/** The pieces of a face along its ties, each with the holes that no tie reaches and that lie in it. */
+/** The pieces of a face along its ties. */
 function parted(flat: FlatFace, face: NewFace, ties: readonly Tie[]): NewFace[] {
-  const tied = new Set(ties.map((t) => t.hole + 1));
-  // Directed edges with the face on their left: outlines once, ties both ways.
-  const out = new Map<number, { to: number; edge: number; done: boolean }[]>();
-  const add = (from: number, to: number, edge: number) => {
-    const list = out.get(from);
-    if (list) list.push({ to, edge, done: false });
-    else out.set(from, [{ to, edge, done: false }]);
-  };
-  flat.outlines.forEach((loop, i) => {
-    if (i === 0 || tied.has(i)) loop.forEach((c, k) => add(c, loop[(k + 1) % loop.length]!, c));
-  });
-  for (const t of ties) {
-    add(t.corner, t.end, -1);
-    add(t.end, t.corner, -1);
-  }
-  const angle = (a: number, b: number) => Math.atan2(flat.at(b)[1] - flat.at(a)[1], flat.at(b)[0] - flat.at(a)[0]);
-  const rings: { from: number; edge: number }[][] = [];
-  for (const [start, list] of out)
-    for (const first of list) {
-      if (first.done) continue;
-      const ring: { from: number; edge: number }[] = [];
-      let [v, e] = [start, first];
-      while (!e.done) {
-        e.done = true;
-        ring.push({ from: v, edge: e.edge });
-        const back = angle(e.to, v);
-        // The sharpest turn to the left: the first edge clockwise from the way back.
-        const clockwise = (to: number) => (back - angle(e.to, to) + 4 * Math.PI) % (2 * Math.PI) || 2 * Math.PI;
-        const next = out.get(e.to)!.reduce((a, b) => (clockwise(b.to) < clockwise(a.to) ? b : a));
-        [v, e] = [e.to, next];
-      }
-      rings.push(ring);
-    }
-  const corner = ({ from, edge }: { from: number; edge: number }): NewCorner => ({
-    vertex: flat.mesh.corners[from]!,
-    edge,
-  });
-  const left = face.outlines.flatMap((loop, i) => (i > 0 && !tied.has(i) ? [{ loop, at: flat.at(flat.outlines[i]![0]!) }] : [])); // prettier-ignore
-  return rings.map((ring) => {
-    const places = ring.map((c) => flat.at(c.from));
-    return {
-      from: face.from,
-      outlines: [ring.map(corner), ...left.filter((h) => insideRing(places, h.at)).map((h) => h.loop)],
-    };
-  });
+  const corners = flat.outlines.flat();
+  const begin = corners[0]!;
+  return partFace(face, corners.map((c) => flat.at(c)), ties.map((t) => [t.corner - begin, t.end - begin] as const)); // prettier-ignore
 }

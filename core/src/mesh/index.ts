@@ -10,6 +10,7 @@ export * from './inherit.ts';
 export * from './layers.ts';
 export * from './measures.ts';
 export * from './normals.ts';
+export * from './partFace.ts';
 export * from './planes.ts';
 export * from './polymesh.ts';
 export * from './reface.ts';

@@ -30,37 +30,50 @@ export function facesAsTheyAre(m: PolyMesh): NewFace[] {
   }));
 }
 
-/** The mesh with new faces in place of its own, and perhaps more vertices; layers are handed on by their rules. */
-export function reface(m: PolyMesh, faces: readonly NewFace[], positions: Float64Array = m.positions): PolyMesh {
-  const faceLoops = [0];
-  const loopStart = [0];
+/**
+ * The mesh with new faces in place of its own, and perhaps more vertices; a face that stays as it is may be told by its number alone. Layers are handed
+ * on by their rules.
+ */
+export function reface(
+  m: PolyMesh,
+  faces: readonly (NewFace | number)[],
+  positions: Float64Array = m.positions,
+): PolyMesh {
+  const faceLoops = new Int32Array(faces.length + 1);
+  const loopStart: number[] = [0];
   const corners: number[] = [];
   const edge: number[] = [];
-  for (const { outlines } of faces) {
-    for (const outline of outlines) {
-      for (const c of outline) {
-        corners.push(c.vertex);
-        edge.push(c.edge);
+  const from = new Int32Array(faces.length);
+  faces.forEach((face, i) => {
+    if (typeof face === 'number') {
+      from[i] = face;
+      for (let l = m.faceLoops[face]!; l < m.faceLoops[face + 1]!; l++) {
+        for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++) {
+          corners.push(m.corners[c]!);
+          edge.push(c);
+        }
+        loopStart.push(corners.length);
       }
-      loopStart.push(corners.length);
+    } else {
+      from[i] = face.from;
+      for (const outline of face.outlines) {
+        for (const c of outline) {
+          corners.push(c.vertex);
+          edge.push(c.edge);
+        }
+        loopStart.push(corners.length);
+      }
     }
-    faceLoops.push(loopStart.length - 1);
-  }
-  const from: Heritage = {
+    faceLoops[i + 1] = loopStart.length - 1;
+  });
+  const heritage: Heritage = {
     body: new Int32Array(faces.length),
-    face: Int32Array.from(faces, (f) => f.from),
+    face: from,
     flipped: new Uint8Array(faces.length),
     edgeBody: new Int32Array(corners.length),
     edge: Int32Array.from(edge),
   };
   const made = { positions, corners: Int32Array.from(corners), begin: (f: number) => loopStart[faceLoops[f]!]! };
-  const { layers, slots } = inheritLayers(made, [m], from);
-  return {
-    positions,
-    faceLoops: Int32Array.from(faceLoops),
-    loopStart: Int32Array.from(loopStart),
-    corners: made.corners,
-    layers,
-    slots,
-  };
+  const { layers, slots } = inheritLayers(made, [m], heritage);
+  return { positions, faceLoops, loopStart: Int32Array.from(loopStart), corners: made.corners, layers, slots };
 }

@@ -1,0 +1,137 @@
+import {
+  cornersOf,
+  faceCount,
+  facePlane,
+  planeBasis,
+  reface,
+  topologyOf,
+  vertexCount,
+  type Flat,
+  type NewCorner,
+  type NewFace,
+  type PolyMesh,
+  type Topology,
+  type Vec3,
+} from '../mesh/index.ts';
+
+/** A corner to be, without an edge of the old mesh along it. */
+export const corner = (vertex: number, edge = -1): NewCorner => ({ vertex, edge });
+
+/**
+ * A change of a mesh, put together piece by piece: faces replaced, taken out or added, vertices moved or added. `done` gives the mesh: faces that were
+ * not touched stay as they are and in their order, layers are handed on, vertices that lost their last face go.
+ */
+export class MeshEdit {
+  readonly topology: Topology;
+  private readonly replaced = new Map<number, readonly NewFace[]>();
+  private readonly added: NewFace[] = [];
+  private readonly more: number[] = [];
+  private readonly moved = new Map<number, Vec3>();
+
+  constructor(readonly mesh: PolyMesh) {
+    this.topology = topologyOf(mesh);
+  }
+
+  /** The outlines of a face as they are. */
+  outlines(f: number): NewCorner[][] {
+    const { faceLoops } = this.mesh;
+    return Array.from({ length: faceLoops[f + 1]! - faceLoops[f]! }, (_, i) => cornersOf(this.mesh, faceLoops[f]! + i));
+  }
+
+  /** What stands in the place of a face now. */
+  now(f: number): readonly NewFace[] {
+    return this.replaced.get(f) ?? [{ from: f, outlines: this.outlines(f) }];
+  }
+
+  /** Puts faces in the place of one; none takes it out. */
+  replace(f: number, faces: readonly NewFace[]): void {
+    this.replaced.set(f, faces);
+  }
+
+  remove(f: number): void {
+    this.replaced.set(f, []);
+  }
+
+  /** Adds a face of new surface; it takes after a face of the mesh. */
+  add(like: number, outlines: readonly (readonly NewCorner[])[]): void {
+    this.added.push({ from: like, outlines });
+  }
+
+  /** A new vertex, mm; its number. */
+  vertex(p: Vec3): number {
+    this.more.push(...p);
+    return vertexCount(this.mesh) + this.more.length / 3 - 1;
+  }
+
+  /** Where a vertex is now, mm. */
+  at(v: number): Vec3 {
+    const moved = this.moved.get(v);
+    if (moved) return moved;
+    const n = vertexCount(this.mesh);
+    const [P, i] = v < n ? [this.mesh.positions, 3 * v] : [this.more, 3 * (v - n)];
+    return [P[i]!, P[i + 1]!, P[i + 2]!];
+  }
+
+  move(v: number, p: Vec3): void {
+    this.moved.set(v, p);
+  }
+
+  /** Corners of a face, new ones too, laid on the plane that the face has in the mesh. */
+  flat(f: number, corners: readonly NewCorner[]): Flat[] {
+    const plane = facePlane(this.mesh, f);
+    const b = new Float64Array(6);
+    planeBasis(plane, 0, b);
+    return corners.map(({ vertex }) => {
+      const p = this.at(vertex);
+      const [x, y, z] = [p[0] - plane[3]!, p[1] - plane[4]!, p[2] - plane[5]!];
+      return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
+    });
+  }
+
+  /** The mesh after the change; new surface is marked as made by a course. */
+  done(course = 0): PolyMesh {
+    const { mesh: m, replaced, added, moved } = this;
+    const n = vertexCount(m);
+    const positions = new Float64Array(m.positions.length + this.more.length);
+    positions.set(m.positions);
+    positions.set(this.more, 3 * n);
+    for (const [v, p] of moved) positions.set(p, 3 * v);
+    const faces: (NewFace | number)[] = [];
+    for (let f = 0; f < faceCount(m); f++) {
+      const put = replaced.get(f);
+      if (put) faces.push(...put);
+      else faces.push(f);
+    }
+    const old = faces.length;
+    const made = reface(m, [...faces, ...added], positions);
+    const { source, plane } = made.layers;
+    for (let i = 0; i < added.length; i++) {
+      source?.set([course, i, course], 3 * (old + i));
+      plane?.fill(NaN, 6 * (old + i), 6 * (old + i) + 6);
+    }
+    // A plane is that of a face whose corners are where they were.
+    if (plane && moved.size)
+      for (let f = 0; f < old; f++) {
+        for (let c = made.loopStart[made.faceLoops[f]!]!; c < made.loopStart[made.faceLoops[f + 1]!]!; c++)
+          if (moved.has(made.corners[c]!)) plane.fill(NaN, 6 * f, 6 * f + 6);
+      }
+    return withoutUnused(made, m);
+  }
+}
+
+/** The mesh without the vertices that no face uses any more; those that no face used before stay. */
+function withoutUnused(made: PolyMesh, before: PolyMesh): PolyMesh {
+  const n = vertexCount(made);
+  const used = new Uint8Array(n);
+  for (const v of made.corners) used[v] = 1;
+  const had = new Uint8Array(n);
+  for (const v of before.corners) had[v] = 1;
+  const number = new Int32Array(n);
+  let left = 0;
+  for (let v = 0; v < n; v++) number[v] = used[v] || (v < vertexCount(before) && !had[v]) ? left++ : -1;
+  if (left === n) return made;
+  const positions = new Float64Array(3 * left);
+  for (let v = 0; v < n; v++)
+    if (number[v]! >= 0) positions.set(made.positions.subarray(3 * v, 3 * v + 3), 3 * number[v]!);
+  return { ...made, positions, corners: made.corners.map((v) => number[v]!) };
+}
