@@ -88,6 +88,9 @@ export class MeshEdit {
     });
   }
 
+  /** Where each vertex went, new ones after those of the mesh: its number after `done`, −1 for one that went. */
+  numbers = new Int32Array(0);
+
   /** The mesh after the change; new surface is marked as made by a course. */
   done(course = 0): PolyMesh {
     const { mesh: m, replaced, added, moved } = this;
@@ -115,23 +118,23 @@ export class MeshEdit {
         for (let c = made.loopStart[made.faceLoops[f]!]!; c < made.loopStart[made.faceLoops[f + 1]!]!; c++)
           if (moved.has(made.corners[c]!)) plane.fill(NaN, 6 * f, 6 * f + 6);
       }
-    return withoutUnused(made, m);
+    return this.withoutUnused(made);
   }
-}
 
-/** The mesh without the vertices that no face uses any more; those that no face used before stay. */
-function withoutUnused(made: PolyMesh, before: PolyMesh): PolyMesh {
-  const n = vertexCount(made);
-  const used = new Uint8Array(n);
-  for (const v of made.corners) used[v] = 1;
-  const had = new Uint8Array(n);
-  for (const v of before.corners) had[v] = 1;
-  const number = new Int32Array(n);
-  let left = 0;
-  for (let v = 0; v < n; v++) number[v] = used[v] || (v < vertexCount(before) && !had[v]) ? left++ : -1;
-  if (left === n) return made;
-  const positions = new Float64Array(3 * left);
-  for (let v = 0; v < n; v++)
-    if (number[v]! >= 0) positions.set(made.positions.subarray(3 * v, 3 * v + 3), 3 * number[v]!);
-  return { ...made, positions, corners: made.corners.map((v) => number[v]!) };
+  /** The mesh without the vertices that no face uses any more; those that no face used before stay. */
+  private withoutUnused(made: PolyMesh): PolyMesh {
+    const n = vertexCount(made);
+    const used = new Uint8Array(n);
+    for (const v of made.corners) used[v] = 1;
+    const had = new Uint8Array(n);
+    for (const v of this.mesh.corners) had[v] = 1;
+    this.numbers = new Int32Array(n);
+    let left = 0;
+    for (let v = 0; v < n; v++) this.numbers[v] = used[v] || (v < vertexCount(this.mesh) && !had[v]) ? left++ : -1;
+    if (left === n) return made;
+    const positions = new Float64Array(3 * left);
+    for (let v = 0; v < n; v++)
+      if (this.numbers[v]! >= 0) positions.set(made.positions.subarray(3 * v, 3 * v + 3), 3 * this.numbers[v]!);
+    return { ...made, positions, corners: made.corners.map((v) => this.numbers[v]!) };
+  }
 }

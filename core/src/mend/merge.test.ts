@@ -1,0 +1,117 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
+import { areaAndVolume, faceCount, genus, isClosed, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { box, cylinder, seededRandom } from '../shapes/index.ts';
+import { mergeTo, outlineVertices, slideVertex, weld, weldToOutline } from './merge.ts';
+import { grid, placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
+
+const all = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => v);
+const plain = { distance: 1e-3, detail: 0, spare: true, outline: false };
+/** Every face with vertices of its own, each shaken by up to so much. */
+function torn(m: PolyMesh, by: number, seed = 3): PolyMesh {
+  const random = seededRandom(seed);
+  const P = [...m.corners].flatMap((v) => [0, 1, 2].map((k) => m.positions[3 * v + k]! + by * (random() - 0.5)));
+  let at = 0;
+  return meshFromFaces(P, Array.from({ length: faceCount(m) }, (_, f) => Array.from({ length: m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! }, () => at++))); // prettier-ignore
+}
+
+describe('weld', () => {
+  it('closes a body whose faces stand each by itself', () => {
+    const pieces = torn(box(10, 20, 30), 0);
+    expect(isClosed(pieces)).toBe(false);
+    const r = weld(pieces, all(pieces), plain);
+    expect([isClosed(r.mesh), vertexCount(r.mesh), r.merged]).toEqual([true, 8, 16]);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(6000, 9);
+  });
+
+  it('of shaken faces closes all that were shaken by less than its distance, and moves nothing further', () => {
+    fc.assert(
+      fc.property(fc.nat(), fc.integer({ min: 3, max: 40 }), (seed, n) => {
+        const m = cylinder(10, 30, n, 2);
+        const pieces = torn(m, 1e-3, seed);
+        const r = weld(pieces, all(pieces), { ...plain, distance: 4e-3 });
+        expect([isClosed(r.mesh), vertexCount(r.mesh), genus(r.mesh)]).toEqual([true, vertexCount(m), 0]);
+        expect(Math.abs(areaAndVolume(r.mesh).volume / areaAndVolume(m).volume - 1)).toBeLessThan(1e-3);
+        expect(r.lines.length % 6).toBe(0);
+        for (let i = 0; i < r.lines.length; i += 6)
+          expect(Math.hypot(...[0, 1, 2].map((k) => r.lines[i + k]! - r.lines[i + 3 + k]!))).toBeLessThan(4e-3);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  it('keeps to what is picked, and leaves the rest apart', () => {
+    const pieces = torn(box(10, 10, 10), 0);
+    const upper = all(pieces).filter((v) => pieces.positions[3 * v + 2]! > 0);
+    const r = weld(pieces, upper, plain);
+    expect(vertexCount(r.mesh)).toBe(4 + 12);
+  });
+
+  it('tells of details that it would swallow, and spares them', () => {
+    const m = grid(4);
+    const r = weld(m, all(m), { ...plain, distance: 1.1, detail: 1.5 });
+    expect([r.details, r.spared, r.merged, faceCount(r.mesh)]).toEqual([1, 1, 0, 16]);
+    const swallowed = weld(m, all(m), { ...plain, distance: 1.1, detail: 1.5, spare: false });
+    expect([swallowed.details, swallowed.spared, faceCount(swallowed.mesh), swallowed.longest]).toEqual([1, 0, 0, 1]);
+  });
+
+  it('never moves a cut outline: what is near goes to it, and its own vertices stay apart', () => {
+    const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
+    const outline = outlineVertices(mesh);
+    const rim = all(mesh).filter((v) => outline[v]);
+    expect(rim).toHaveLength(48);
+    const places = rim.map((v) => placeOfVertex(mesh, v).join());
+    // Wide enough to reach from rim vertex to rim vertex, and from the plate's corners to nothing.
+    const r = weld(mesh, all(mesh), { ...plain, distance: 3 });
+    expect(r.merged).toBe(0);
+    const moved = weld(mesh, all(mesh), { ...plain, distance: 3, outline: true });
+    expect(moved.merged).toBeGreaterThan(20);
+    expect(rim.map((v) => placeOfVertex(r.mesh, v).join())).toEqual(places);
+  });
+
+  it('puts what is near a cut outline onto it', () => {
+    const { mesh } = carve(grid(8, 5), [cylinder(9.2, 30, 24)].map((c) => ({ ...c, positions: c.positions.map((x, i) => x + [20, 20, 0][i % 3]!) })), { operation: 'subtract', course: 3 }); // prettier-ignore
+    const outline = outlineVertices(mesh);
+    const off = (m: PolyMesh, v: number) => Math.hypot(m.positions[3 * v]! - 20, m.positions[3 * v + 1]! - 20);
+    const near = all(mesh).filter((v) => !outline[v] && off(mesh, v) < 10.5);
+    expect(near.length).toBeGreaterThan(0);
+    const r = weldToOutline(mesh, all(mesh), 2);
+    expect(r.merged).toBeGreaterThanOrEqual(near.length);
+    for (const v of all(r.mesh)) expect(off(r.mesh, v) > 10.5 || off(r.mesh, v) < 9.3).toBe(true);
+  });
+});
+
+describe('merging and sliding', () => {
+  const m = grid(2);
+  it('puts vertices where the first is, the last, or in their middle', () => {
+    const [a, b] = [vertexAt(m, 1, 1), vertexAt(m, 2, 1)];
+    expect(placeOfVertex(mergeTo(m, [a, b], 'first').mesh, 4)).toEqual([1, 1, 0]);
+    const last = mergeTo(m, [a, b], 'last').mesh;
+    expect(() => vertexAt(last, 1, 1, 0)).toThrow();
+    expect(vertexAt(last, 2, 1, 0)).toBeGreaterThan(0);
+    const middle = mergeTo(m, [a, b], 'middle');
+    expect(vertexAt(middle.mesh, 1.5, 1, 0)).toBeGreaterThan(0);
+    expect([sidesOf(middle.mesh), middle.longest]).toEqual([[3, 3, 4, 4], 1]);
+  });
+
+  it('slides a vertex along an edge, and into its neighbour at the end', () => {
+    const [a, b] = [vertexAt(m, 1, 1), vertexAt(m, 2, 1)];
+    const part = slideVertex(m, a, b, 0.25).mesh;
+    expect(placeOfVertex(part, a)).toEqual([1.25, 1, 0]);
+    expect(vertexCount(slideVertex(m, a, b, 1).mesh)).toBe(8);
+  });
+
+  it('takes faces out that closed up, and pairs that then lie back to back', () => {
+    const b = box(4, 4, 4);
+    // One side of a box onto the other: a thin nothing.
+    const up = all(b).filter((v) => b.positions[3 * v + 2]! > 0);
+    let mesh = b;
+    for (const v of up) {
+      const [x, y] = placeOfVertex(b, v);
+      mesh = mergeTo(mesh, [vertexAt(mesh, x!, y!, -2), vertexAt(mesh, x!, y!, 2)], 'first').mesh;
+    }
+    expect([faceCount(mesh), vertexCount(mesh)]).toEqual([0, 0]);
+    expect(topologyOf(mesh).edgeCount).toBe(0);
+  });
+});

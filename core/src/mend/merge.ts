@@ -1,0 +1,271 @@
+import { faceCount, topologyOf, vertexCount, type NewCorner, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { MeshEdit } from './meshEdit.ts';
+
+/** What merging came to. */
+export interface Merged {
+  mesh: PolyMesh;
+  /** Vertices that went into others. */
+  merged: number;
+  /** Longest edge that was swallowed, mm. */
+  longest: number;
+  /** Outlines that closed up wholly: faces, and holes in faces. */
+  closed: number;
+  /** From where to where vertices went, mm: pairs of points. */
+  lines: number[];
+}
+
+/**
+ * The mesh with vertices put into others: `into` tells for each vertex which one it becomes (itself, where it stays), `places` where those go that move.
+ * Edges without length go, and outlines that run there and back; faces that close up go, and pairs of faces that then lie on each other back to back.
+ */
+export function mergeVertices(
+  m: PolyMesh,
+  into: ArrayLike<number>,
+  places: ReadonlyMap<number, Vec3> = new Map(),
+): Merged {
+  const e = new MeshEdit(m);
+  const t = topologyOf(m);
+  const target = (v: number): number => {
+    while (into[v] !== v) v = into[v]!;
+    return v;
+  };
+  const lines: number[] = [];
+  let merged = 0;
+  let longest = 0;
+  for (let v = 0; v < vertexCount(m); v++) {
+    const w = target(v);
+    const to = places.get(w);
+    if (w !== v) merged++;
+    if (w !== v || to) lines.push(...e.at(v), ...(to ?? e.at(w)));
+  }
+  for (const c of t.edgeCorner) {
+    const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+    if (target(a) === target(b)) longest = Math.max(longest, Math.hypot(...e.at(a).map((x, k) => x - e.at(b)[k]!)));
+  }
+  for (const [v, p] of places) e.move(v, p);
+  let closed = 0;
+  const touched: number[] = [];
+  for (let f = 0; f < faceCount(m); f++) {
+    let changes = false;
+    const [begin, end] = [m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!];
+    for (let c = begin; c < end && !changes; c++) changes = into[m.corners[c]!] !== m.corners[c];
+    if (!changes) continue;
+    const loops = e.outlines(f).map((loop) => tidied(loop.map((c) => ({ vertex: target(c.vertex), edge: c.edge }))));
+    closed += loops.filter((l) => l.length < 3).length;
+    if (loops[0]!.length < 3) e.remove(f);
+    else {
+      e.replace(f, [{ from: f, outlines: loops.filter((l) => l.length > 2) }]);
+      touched.push(f);
+    }
+  }
+  closed += 2 * dropPairs(e, touched.length ? facesAmong(m, into, touched, e) : []);
+  return { mesh: e.done(), merged, longest, closed, lines };
+}
+
+/** An outline without edges of no length, and without runs out and back. */
+function tidied(loop: NewCorner[]): NewCorner[] {
+  const out = [...loop];
+  for (let again = true; again && out.length > 2;) {
+    again = false;
+    for (let i = 0; i < out.length && out.length > 2; i++) {
+      const [next, after] = [(i + 1) % out.length, (i + 2) % out.length];
+      if (out[i]!.vertex === out[next]!.vertex) out.splice(i, 1);
+      else if (out[i]!.vertex === out[after]!.vertex) for (const k of [i, next].sort((a, b) => b - a)) out.splice(k, 1);
+      else continue;
+      again = true;
+    }
+  }
+  return out.length > 2 ? out : [];
+}
+
+/** Faces whose vertices are all among those of some faces. */
+function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number[], e: MeshEdit): number[] {
+  const vertices = new Set(
+    faces.flatMap((f) => e.now(f).flatMap((x) => x.outlines.flatMap((l) => l.map((c) => c.vertex)))),
+  );
+  const out: number[] = [];
+  for (let f = 0; f < faceCount(m); f++) {
+    let all = true;
+    const end = m.loopStart[m.faceLoops[f + 1]!]!;
+    // What was merged is there by the vertex that it went into.
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < end && all; c++) all = vertices.has(m.corners[c]!) || into[m.corners[c]!] !== m.corners[c]; // prettier-ignore
+    if (all && e.now(f).length) out.push(f);
+  }
+  return out;
+}
+
+/** Takes out pairs of single-outline faces on the same vertices that look against each other; how many. */
+function dropPairs(e: MeshEdit, faces: readonly number[]): number {
+  const seen = new Map<string, number[]>();
+  const ring = (loop: readonly NewCorner[], back: boolean): string => {
+    const v = loop.map((c) => c.vertex);
+    if (back) v.reverse();
+    const least = v.indexOf(Math.min(...v));
+    return [...v.slice(least), ...v.slice(0, least)].join();
+  };
+  let pairs = 0;
+  for (const f of faces) {
+    const [face] = e.now(f);
+    if (!face || face.outlines.length > 1) continue;
+    const others = seen.get(ring(face.outlines[0]!, true));
+    const g = others?.pop();
+    if (g !== undefined) {
+      e.remove(f);
+      e.remove(g);
+      pairs++;
+      continue;
+    }
+    const own = ring(face.outlines[0]!, false);
+    seen.set(own, [...(seen.get(own) ?? []), f]);
+  }
+  return pairs;
+}
+
+/** Vertices of edges that a cut made: where an outline runs. */
+export function outlineVertices(m: PolyMesh): Uint8Array {
+  const t = topologyOf(m);
+  const out = new Uint8Array(vertexCount(m));
+  m.layers.seam?.forEach((s, c) => {
+    if (s) out[m.corners[c]!] = out[m.corners[t.next[c]!]!] = 1;
+  });
+  return out;
+}
+
+export interface WeldOptions {
+  /** Vertices nearer to each other than this become one, mm. */
+  distance: number;
+  /** What is longer than this is a detail: clusters that reach further are told of, and left as they are when they are spared; 0 for none. */
+  detail: number;
+  spare: boolean;
+  /** Whether vertices of a cut outline may move, too. */
+  outline: boolean;
+}
+
+export interface Welded extends Merged {
+  /** Clusters that reach further than a detail: merged all the same, or spared. */
+  details: number;
+  spared: number;
+}
+
+/**
+ * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a cut outline has a vertex among them the
+ * others go there, each to the nearest, and vertices of the outline stay apart; without any they meet in their middle.
+ */
+export function weld(m: PolyMesh, wanted: Iterable<number>, options: WeldOptions): Welded {
+  const { distance, detail, spare } = options;
+  const list = [...wanted];
+  const P = m.positions;
+  const at = (v: number): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+  const far = (a: number, b: number) => Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!); // prettier-ignore
+  const near = neighboursOf(list, at, distance);
+  const fixed = options.outline ? new Uint8Array(vertexCount(m)) : outlineVertices(m);
+  const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
+  const places = new Map<number, Vec3>();
+  let [details, spared] = [0, 0];
+  const done = new Set<number>();
+  for (const first of list) {
+    if (done.has(first)) continue;
+    const cluster = [first];
+    done.add(first);
+    for (let i = 0; i < cluster.length; i++) {
+      // An outline's vertices do not lead on: others are drawn to them.
+      if (fixed[cluster[i]!] && i > 0) continue;
+      for (const w of near(cluster[i]!))
+        if (!done.has(w)) {
+          cluster.push(w);
+          done.add(w);
+        }
+    }
+    if (cluster.length < 2) continue;
+    const reach = extent(cluster, P);
+    if (detail > 0 && reach > detail) {
+      details++;
+      if (spare) {
+        spared++;
+        continue;
+      }
+    }
+    const held = cluster.filter((v) => fixed[v]);
+    if (held.length) {
+      for (const v of cluster) if (!fixed[v]) into[v] = held.reduce((a, b) => (far(v, b) < far(v, a) ? b : a));
+      continue;
+    }
+    const [keep, ...others] = cluster as [number, ...number[]];
+    for (const v of others) into[v] = keep;
+    places.set(keep, middleOf(cluster.map(at)));
+  }
+  return { ...mergeVertices(m, into, places), details, spared };
+}
+
+/** The middle of some places. */
+export const middleOf = (list: readonly Vec3[]): Vec3 =>
+  ([0, 1, 2] as const).map((k) => list.reduce((s, p) => s + p[k], 0) / list.length) as unknown as Vec3;
+
+/** The longest side of the box round some vertices, mm. */
+function extent(vertices: readonly number[], P: Float64Array): number {
+  return Math.max(...[0, 1, 2].map((k) => {
+    const xs = vertices.map((v) => P[3 * v + k]!);
+    return xs.reduce((a, b) => Math.max(a, b)) - xs.reduce((a, b) => Math.min(a, b));
+  })); // prettier-ignore
+}
+
+/** For each of some vertices the others within a distance, found in cells of a grid. */
+function neighboursOf(list: readonly number[], at: (v: number) => Vec3, distance: number): (v: number) => number[] {
+  const cells = new Map<string, number[]>();
+  const cellOf = (p: Vec3) => p.map((x) => Math.floor(x / distance));
+  for (const v of list) {
+    const name = cellOf(at(v)).join();
+    const cell = cells.get(name);
+    if (cell) cell.push(v);
+    else cells.set(name, [v]);
+  }
+  return (v) => {
+    const p = at(v);
+    const [i, j, k] = cellOf(p) as [number, number, number];
+    const out: number[] = [];
+    for (let a = -1; a < 2; a++)
+      for (let b = -1; b < 2; b++)
+        for (let c = -1; c < 2; c++)
+          for (const w of cells.get(`${i + a},${j + b},${k + c}`) ?? []) {
+            const q = at(w);
+            if (w !== v && Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) <= distance) out.push(w);
+          }
+    return out;
+  };
+}
+
+/** Puts all of some vertices into one: where the first is, the last, or in their middle, in the order in which they were picked. */
+export function mergeTo(m: PolyMesh, ids: readonly number[], where: 'first' | 'last' | 'middle'): Merged {
+  const keep = where === 'last' ? ids.at(-1)! : ids[0]!;
+  const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
+  for (const v of ids) into[v] = keep;
+  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  return mergeVertices(m, into, where === 'middle' ? new Map([[keep, middleOf(ids.map(at))]]) : new Map());
+}
+
+/** Puts each of some vertices that are within a distance of a cut outline onto it: into its nearest vertex; those of the outline stay. */
+export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: number): Merged {
+  const fixed = outlineVertices(m);
+  const held = [...fixed.keys()].filter((v) => fixed[v]);
+  const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
+  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const reach = neighboursOf(held, at, distance);
+  for (const v of wanted) {
+    if (fixed[v]) continue;
+    const p = at(v);
+    const far = (w: number) => Math.hypot(...at(w).map((x, k) => x - p[k]!));
+    const near = reach(v);
+    if (near.length) into[v] = near.reduce((a, b) => (far(b) < far(a) ? b : a));
+  }
+  return mergeVertices(m, into);
+}
+
+/** Moves a vertex towards a neighbour along their edge, by a share of its length; at 1 it goes into it. */
+export function slideVertex(m: PolyMesh, v: number, to: number, share: number): Merged {
+  const at = (w: number): Vec3 => [m.positions[3 * w]!, m.positions[3 * w + 1]!, m.positions[3 * w + 2]!];
+  const into = Int32Array.from({ length: vertexCount(m) }, (_, w) => w);
+  if (share >= 1) into[v] = to;
+  const [p, q] = [at(v), at(to)];
+  const place = p.map((x, k) => x + share * (q[k]! - x)) as unknown as Vec3;
+  return share >= 1 ? mergeVertices(m, into) : mergeVertices(m, into, new Map([[v, place]]));
+}

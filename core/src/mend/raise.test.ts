@@ -1,0 +1,217 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
+import { areaAndVolume, bounds, faceAreas, faceCount, faceNormals, genus, isClosed, placementAffine, topologyOf, transformMesh, vertexCount, withSlot, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { box, cylinder, prism } from '../shapes/index.ts';
+import { findings } from '../survey/index.ts';
+import { deleteFaces } from './dissolve.ts';
+import { bridge, fill, openedAt } from './fill.ts';
+import { connectedFaces, detach, extrude, inset, insetRoom } from './raise.ts';
+import { grid, sidesOf } from './testMeshes.ts';
+
+const faceTo = (m: PolyMesh, x: number, y: number, z: number): number => {
+  const n = faceNormals(m);
+  return [...Array(faceCount(m)).keys()].find((f) => n[3 * f]! * x + n[3 * f + 1]! * y + n[3 * f + 2]! * z > 0.999)!;
+};
+const open = (m: PolyMesh) => [...topologyOf(m).edgeCorner].filter((c) => topologyOf(m).opposite[c]! < 0);
+const plain = { across: 0, shift: 0 };
+
+describe('filling an opening', () => {
+  const lidless = (n: number) => deleteFaces(cylinder(10, 20, n), [faceTo(cylinder(10, 20, n), 0, 0, 1)]);
+  it.each([['face', 1, 0], ['fan', 12, 1], ['ears', 10, 0], ['grid', 9, 4]] as const)('by %s: closed again, with %i faces and %i vertices more', (way, faces, vertices) => {
+    const m = withSlot(lidless(12), 'Steel');
+    const r = fill(m, open(m).slice(0, 1), { way, ...plain }, 9);
+    expect([r.filled, r.faces, vertexCount(r.mesh) - vertexCount(m), isClosed(r.mesh), genus(r.mesh)]).toEqual([1, faces, vertices, true, 0]);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(cylinder(10, 20, 12)).volume, 6);
+    expect(r.mesh.slots).toEqual(['Steel']);
+  }); // prettier-ignore
+
+  it('a rectangular opening by a grid that meets its corners; an odd one is refused with what to do', () => {
+    const m = grid(6);
+    const holed = deleteFaces(m, [7, 8, 9, 13, 14, 15]);
+    const inner = open(holed).filter((c) => {
+      const [x, y] = [holed.positions[3 * holed.corners[c]!]!, holed.positions[3 * holed.corners[c]! + 1]!];
+      return x > 0 && x < 6 && y > 0 && y < 6;
+    });
+    const r = fill(holed, inner, { way: 'grid', ...plain });
+    expect([r.faces, sidesOf(r.mesh).every((n) => n === 4), areaAndVolume(r.mesh).area]).toEqual([6, true, 36]);
+    expect([...r.mesh.positions.slice(-6)].every((x) => Math.abs(x - Math.round(x)) < 1e-12)).toBe(true);
+    const odd = lidless(7);
+    expect(() => fill(odd, open(odd), { way: 'grid', ...plain })).toThrow(/even number/);
+  });
+
+  it('fills only what is picked', () => {
+    const tube = deleteFaces(cylinder(10, 20, 8), [faceTo(cylinder(10, 20, 8), 0, 0, 1), faceTo(cylinder(10, 20, 8), 0, 0, -1)]); // prettier-ignore
+    expect(fill(tube, open(tube).slice(0, 1), { way: 'face', ...plain }).filled).toBe(1);
+    expect(fill(tube, [], { way: 'face', ...plain }).filled).toBe(0);
+  });
+});
+
+describe('bridging', () => {
+  const two = (n: number, k: number) => {
+    const [a, b] = [deleteFaces(cylinder(10, 10, n), [faceTo(cylinder(10, 10, n), 0, 0, 1)]), deleteFaces(cylinder(10, 10, k), [faceTo(cylinder(10, 10, k), 0, 0, -1)])]; // prettier-ignore
+    const up = transformMesh(b, placementAffine({ position: [0, 0, 30], turn: [0, 0, 0] }));
+    return { m: join(a, up), n, k };
+  };
+  const join = (a: PolyMesh, b: PolyMesh): PolyMesh => ({
+    ...a,
+    positions: Float64Array.from([...a.positions, ...b.positions]),
+    corners: Int32Array.from([...a.corners, ...b.corners.map((v) => v + vertexCount(a))]),
+    loopStart: Int32Array.from([...a.loopStart, ...b.loopStart.slice(1).map((x) => x + a.corners.length)]),
+    faceLoops: Int32Array.from([...a.faceLoops, ...b.faceLoops.slice(1).map((x) => x + a.loopStart.length - 1)]),
+  });
+
+  it('equal loops by quads: the volume is that of one long cylinder', () => {
+    const { m } = two(16, 16);
+    const r = bridge(m, open(m), { segments: 3, twist: 0, bulge: 0 });
+    expect([r.faces, isClosed(r.mesh), genus(r.mesh), sidesOf(r.mesh).filter((n) => n === 4).length]).toEqual([
+      48,
+      true,
+      0,
+      80,
+    ]);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(cylinder(10, 40, 16)).volume, 6);
+    const bulged = bridge(m, open(m), { segments: 3, twist: 0, bulge: 2 });
+    expect(areaAndVolume(bulged.mesh).volume).toBeGreaterThan(areaAndVolume(r.mesh).volume);
+    // Three flats further on it leans, and is drawn in.
+    const twisted = bridge(m, open(m), { segments: 1, twist: 3, bulge: 0 });
+    expect(isClosed(twisted.mesh)).toBe(true);
+    expect(areaAndVolume(twisted.mesh).volume).toBeLessThan(0.99 * areaAndVolume(r.mesh).volume);
+  });
+
+  it('unequal loops by quads and triangles, closed all the same', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 3, max: 30 }), fc.integer({ min: 3, max: 30 }), fc.integer({ min: 1, max: 4 }), (n, k, segments) => {
+        const { m } = two(n, k);
+        const r = bridge(m, open(m), { segments, twist: 0, bulge: 0 });
+        expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 0]);
+        expect(areaAndVolume(r.mesh).volume).toBeGreaterThan(0);
+      }),
+      { numRuns: 300 },
+    ); // prettier-ignore
+  });
+
+  it('between faces opens them first: a hole through a block', () => {
+    const b = box(10, 10, 10);
+    const { mesh, edges } = openedAt(b, new Set([faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)]));
+    const r = bridge(mesh, edges, { segments: 1, twist: 0, bulge: 0 });
+    // The walls lie on the sides, back to back.
+    expect([faceCount(r.mesh), isClosed(r.mesh)]).toEqual([8, false]);
+    const small = inset(b, [faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)], { distance: 2, most: false, group: false, depth: 0 }).mesh; // prettier-ignore
+    const inner = [...Array(faceCount(small)).keys()].filter((f) => Math.abs(faceAreas(small)[f]! - 36) < 1e-9);
+    const opened = openedAt(small, new Set(inner));
+    const through = bridge(opened.mesh, opened.edges, { segments: 1, twist: 0, bulge: 0 }).mesh;
+    expect([isClosed(through), genus(through), areaAndVolume(through).volume]).toEqual([true, 1, expect.closeTo(1000 - 360, 9)]); // prettier-ignore
+    expect(() => bridge(b, [], { segments: 1, twist: 0, bulge: 0 })).toThrow(/none of them are picked/);
+  });
+});
+
+describe('inset', () => {
+  it('of a square: the inner one smaller by twice the distance, a band of four quads, area as before', () => {
+    const m = withSlot(grid(1, 10), 'Steel');
+    const r = inset(m, [0], { distance: 2, most: false, group: false, depth: 0 });
+    expect([sidesOf(r.mesh), faceAreas(r.mesh)[0], areaAndVolume(r.mesh).area]).toEqual([[4, 4, 4, 4, 4], 36, 100]);
+    expect(insetRoom(m, 0)).toBeCloseTo(5, 5);
+    expect(() => inset(m, [0], { distance: 5.1, most: false, group: false, depth: 0 })).toThrow(/at most/);
+    const most = inset(m, [0], { distance: 0, most: true, group: false, depth: 0 });
+    expect(most.distance).toBeCloseTo(5, 4);
+    const raised = inset(m, [0], { distance: 2, most: false, group: false, depth: 3 }).mesh;
+    expect(bounds(raised).max[2]).toBe(3);
+  });
+
+  it('respects holes: they get a band of their own, and the room is what is left between', () => {
+    const square = (s: number): [number, number][] => [[-s, -s], [s, -s], [s, s], [-s, s]]; // prettier-ignore
+    const m = prism({ points: square(10), holes: [square(4)] }, 5);
+    const top = faceTo(m, 0, 0, 1);
+    expect(insetRoom(m, top)).toBeCloseTo(3, 5);
+    const r = inset(m, [top], { distance: 1, most: false, group: false, depth: 0 });
+    expect([faceCount(r.mesh) - faceCount(m), isClosed(r.mesh), genus(r.mesh)]).toEqual([8, true, 1]);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(m).volume, 9);
+    expect(faceAreas(r.mesh)[top]).toBeCloseTo(18 * 18 - 10 * 10, 9);
+  });
+
+  it('of a lot of faces goes along its border', () => {
+    const m = grid(4);
+    const r = inset(m, [5, 6, 9, 10], { distance: 0.25, most: false, group: true, depth: 0 });
+    expect([faceCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([24, expect.closeTo(16, 12)]);
+    expect(faceAreas(r.mesh).reduce((s, a) => s + (Math.abs(a - 0.5625) < 1e-9 ? 1 : 0), 0)).toBe(4);
+    // Round the edge of a box: both sides at once, closed.
+    const b = box(10, 10, 10);
+    const edge = inset(b, [faceTo(b, 0, 0, 1), faceTo(b, 1, 0, 0)], {
+      distance: 1,
+      most: false,
+      group: true,
+      depth: 0,
+    });
+    expect([isClosed(edge.mesh), genus(edge.mesh), faceCount(edge.mesh)]).toEqual([true, 0, 12]);
+  });
+
+  it('of any star-shaped outline as far as it says, and not crossing itself', () => {
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: 3, max: 10, noNaN: true }), { minLength: 3, maxLength: 12 }), (radii) => {
+        const points = radii.map((r, i): [number, number] => [r * Math.cos((2 * Math.PI * i) / radii.length), r * Math.sin((2 * Math.PI * i) / radii.length)]); // prettier-ignore
+        const m = prism({ points }, 4);
+        const r = inset(m, [faceTo(m, 0, 0, 1)], { distance: 0, most: true, group: false, depth: 0 });
+        expect(r.distance).toBeGreaterThan(0);
+        const { mesh } = inset(m, [faceTo(m, 0, 0, 1)], { distance: r.distance * 0.9, most: false, group: false, depth: 0 }); // prettier-ignore
+        expect(isClosed(mesh)).toBe(true);
+        expect(findings(mesh, { rules: ['overlappingFaces', 'crossingFaces'] })).toEqual([]);
+      }),
+      { numRuns: 200 },
+    );
+  });
+});
+
+describe('extrude', () => {
+  const far = { distance: 3, along: 'normal', group: true, back: false } as const;
+  it('one face of a box makes it longer, inward shorter', () => {
+    const b = box(10, 10, 10);
+    const r = extrude(b, [faceTo(b, 0, 0, 1)], far, 9);
+    expect([isClosed(r.mesh), faceCount(r.mesh), r.walls, areaAndVolume(r.mesh).volume]).toEqual([true, 10, 4, 1300]);
+    expect(areaAndVolume(extrude(b, [faceTo(b, 0, 0, 1)], { ...far, distance: -3 }).mesh).volume).toBe(700);
+    expect(areaAndVolume(extrude(b, [faceTo(b, 0, 0, 1)], { ...far, along: 'x' }).mesh).volume).toBeCloseTo(1000, 9);
+  });
+
+  it('two faces that meet: each is moved by the distance square to itself; each by itself leaves a notch', () => {
+    const b = box(10, 10, 10);
+    const pair = [faceTo(b, 0, 0, 1), faceTo(b, 1, 0, 0)];
+    const r = extrude(b, pair, far).mesh;
+    expect(bounds(r).max).toEqual([8, 5, 8]);
+    expect([isClosed(r), genus(r)]).toEqual([true, 0]);
+    const each = extrude(b, pair, { ...far, group: false });
+    expect([each.walls, isClosed(each.mesh), bounds(each.mesh).max]).toEqual([8, true, [8, 5, 8]]);
+    // A notch along the edge that they shared.
+    expect(areaAndVolume(each.mesh).volume).toBe(1600);
+  });
+
+  it('all faces of a wall grow it: a round one by as much as its flats move', () => {
+    const wall = cylinder(10, 20, 24);
+    const n = faceNormals(wall);
+    const round = [...Array(faceCount(wall)).keys()].filter((f) => Math.abs(n[3 * f + 2]!) < 0.5);
+    const r = extrude(wall, round, { ...far, distance: 2 }).mesh;
+    expect(isClosed(r)).toBe(true);
+    const flat = 10 * Math.cos(Math.PI / 24);
+    const radius = Math.max(...[...Array(vertexCount(r)).keys()].map((v) => Math.hypot(r.positions[3 * v]!, r.positions[3 * v + 1]!))); // prettier-ignore
+    expect(radius).toBeCloseTo((flat + 2) / Math.cos(Math.PI / 24), 9);
+  });
+
+  it('a sheet becomes a body where the back is asked for, a tray where not', () => {
+    const m = grid(3);
+    const tray = extrude(m, [4], far).mesh;
+    expect(open(tray)).toHaveLength(12);
+    const body = extrude(m, [0, 1, 2, 3, 4, 5, 6, 7, 8], { ...far, back: true });
+    expect([isClosed(body.mesh), areaAndVolume(body.mesh).volume, genus(body.mesh)]).toEqual([true, 27, 0]);
+  });
+});
+
+describe('setting free', () => {
+  it('leaves faces where they are, with a border of their own', () => {
+    const b = box(10, 10, 10);
+    const r = detach(b, [faceTo(b, 0, 0, 1)]);
+    expect([r.opened, vertexCount(r.mesh), open(r.mesh).length, areaAndVolume(r.mesh).area]).toEqual([4, 12, 8, 600]);
+    expect(connectedFaces(r.mesh, [...Array(6).keys()]).map((l) => l.length).sort()).toEqual([1, 5]); // prettier-ignore
+    const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
+    const holed = detach(mesh, [faceTo(mesh, 0, 0, 1)]);
+    expect(holed.opened).toBe(28);
+  });
+});

@@ -1,0 +1,159 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
+import {
+  areaAndVolume,
+  faceCount,
+  faceNormals,
+  genus,
+  isClosed,
+  joinMeshes,
+  loopCount,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  withSlot,
+} from '../mesh/index.ts';
+import { box, cylinder } from '../shapes/index.ts';
+import { connect, splitEdges } from './split.ts';
+import { divideFaces, insertLoops, ringOf } from './loops.ts';
+import { edgeOf, grid, placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
+
+describe('splitting edges', () => {
+  it('at a share, at a distance from its first end, and in equal parts; the faces on both sides get the vertices', () => {
+    const m = grid(2);
+    const edge = edgeOf(m, vertexAt(m, 1, 0), vertexAt(m, 1, 1));
+    const share = splitEdges(m, [edge], { by: 'share', share: 0.25 });
+    const from = placeOfVertex(m, m.corners[edge]!);
+    expect([sidesOf(share.mesh), share.added]).toEqual([[4, 4, 5, 5], 1]);
+    expect(Math.abs(placeOfVertex(share.mesh, 9)[1]! - from[1]!)).toBeCloseTo(0.25, 12);
+    const far = splitEdges(m, [edge], { by: 'distance', distance: 0.4 });
+    expect(Math.abs(placeOfVertex(far.mesh, 9)[1]! - from[1]!)).toBeCloseTo(0.4, 12);
+    const parts = splitEdges(m, [edge], { by: 'parts', parts: 4 });
+    expect([sidesOf(parts.mesh), parts.added]).toEqual([[4, 4, 7, 7], 3]);
+    // No room for the distance: nothing.
+    expect(splitEdges(m, [edge], { by: 'distance', distance: 5 }).added).toBe(0);
+  });
+
+  it('keeps seams on both halves', () => {
+    const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
+    const seam = [...topologyOf(mesh).edgeCorner].filter((c) => mesh.layers.seam![c]);
+    const r = splitEdges(mesh, seam, { by: 'parts', parts: 2 });
+    expect([...topologyOf(r.mesh).edgeCorner].filter((c) => r.mesh.layers.seam![c])).toHaveLength(2 * seam.length);
+    expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 1]);
+  });
+});
+
+describe('connecting vertices', () => {
+  it('across the face that both belong to', () => {
+    const m = withSlot(grid(1), 'Steel');
+    const r = connect(m, 0, 3, faceNormals(m));
+    expect([sidesOf(r.mesh), r.added, r.mesh.slots]).toEqual([[3, 3], 0, ['Steel']]);
+    expect(() => connect(m, 0, 1, faceNormals(m))).toThrow(/already/);
+  });
+
+  it('a hole to its surround, by one tie and by two', () => {
+    const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
+    const [corner, rim] = [vertexAt(mesh, 20, 20, 5), vertexAt(mesh, 8, 0, 5)];
+    const one = connect(mesh, corner, rim, faceNormals(mesh));
+    expect([faceCount(one.mesh), loopCount(one.mesh)]).toEqual([faceCount(mesh), loopCount(mesh) - 1]);
+    const two = connect(one.mesh, vertexAt(one.mesh, -20, -20, 5), vertexAt(one.mesh, -8, 0, 5), faceNormals(one.mesh));
+    expect([faceCount(two.mesh), genus(two.mesh)]).toEqual([faceCount(mesh) + 1, 1]);
+  });
+
+  it('straight across several faces, splitting the edges between', () => {
+    const m = grid(4);
+    const r = connect(m, vertexAt(m, 0, 0), vertexAt(m, 4, 1), faceNormals(m));
+    expect(r.added).toBe(3);
+    expect(areaAndVolume(r.mesh).area).toBeCloseTo(16, 12);
+    for (const [x, y] of [[1, 0.25], [2, 0.5], [3, 0.75]]) expect(vertexAt(r.mesh, x!, y!, 0)).toBeGreaterThan(24); // prettier-ignore
+    // Through a vertex no edge is split there.
+    expect(connect(m, vertexAt(m, 0, 0), vertexAt(m, 3, 3), faceNormals(m)).added).toBe(0);
+  });
+
+  it('any two vertices of a grid: area stays, nothing folds', () => {
+    const m = grid(5);
+    fc.assert(
+      fc.property(fc.nat(35), fc.nat(35), (a, b) => {
+        fc.pre(a !== b);
+        let mesh;
+        try {
+          mesh = connect(m, a, b, faceNormals(m)).mesh;
+        } catch (e) {
+          expect(String(e)).toMatch(/already/);
+          return;
+        }
+        expect(areaAndVolume(mesh).area).toBeCloseTo(25, 9);
+        expect([...faceNormals(mesh)].filter((_, i) => i % 3 === 2).every((z) => z > 0.999)).toBe(true);
+        // Euler's number of a disc.
+        expect(vertexCount(mesh) - topologyOf(mesh).edgeCount + faceCount(mesh)).toBe(1);
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
+  it('says when there is no straight way', () => {
+    const two = joinMeshes([grid(2), transformMesh(grid(2), [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0])]);
+    expect(() => connect(two, vertexAt(two, 1, 1), vertexAt(two, 6, 1), faceNormals(two))).toThrow(/straight way/);
+    // Round the corners of a body there is one.
+    const b = box(4, 4, 4, [3, 3, 3]);
+    const r = connect(b, vertexAt(b, 2, 2, 2), vertexAt(b, -2, -2, -2), faceNormals(b));
+    expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 0]);
+  });
+});
+
+describe('loops', () => {
+  const wall = cylinder(10, 30, 12);
+  const upright = () => {
+    const t = topologyOf(wall);
+    return [...t.edgeCorner].find((c) => wall.positions[3 * wall.corners[c]! + 2] !== wall.positions[3 * wall.corners[t.next[c]!]! + 2])!; // prettier-ignore
+  };
+
+  it('go round a wall, and stop at faces that are no quads', () => {
+    expect(ringOf(wall, upright())).toMatchObject({ closed: true });
+    expect(ringOf(wall, upright()).corners).toHaveLength(12);
+    const m = grid(3);
+    const across = ringOf(m, edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 1, 2)));
+    expect([across.closed, across.corners.length, across.faces.length]).toEqual([false, 4, 3]);
+  });
+
+  it('are put in at a share, at an equal distance from one side, in parts; all at one height', () => {
+    const heights = (m: typeof wall) => [...new Set([...m.positions].filter((_, i) => i % 3 === 2).map((z) => +z.toFixed(9)))].sort((a, b) => a - b); // prettier-ignore
+    const share = insertLoops(wall, [upright()], { by: 'share', share: 0.2 });
+    expect([share.cut, faceCount(share.mesh), isClosed(share.mesh)]).toEqual([12, 26, true]);
+    expect(heights(share.mesh)).toHaveLength(3);
+    expect(heights(share.mesh).map(Math.abs)).toContain(9);
+    const flipped = insertLoops(wall, [upright()], { by: 'share', share: 0.2 }, true);
+    expect(heights(flipped.mesh)[1]).toBe(-heights(share.mesh)[1]!);
+    const near = insertLoops(wall, [upright()], { by: 'distance', distance: 4 });
+    expect(Math.abs(heights(near.mesh)[1]!)).toBeCloseTo(11, 9);
+    const parts = insertLoops(wall, [upright()], { by: 'parts', parts: 5 });
+    expect(heights(parts.mesh)).toEqual([-15, -9, -3, 3, 9, 15]);
+    expect([genus(parts.mesh), areaAndVolume(parts.mesh).volume]).toEqual([0, expect.closeTo(areaAndVolume(wall).volume, 6)]); // prettier-ignore
+  });
+
+  it('run across a sheet, whose end faces stay quads; beside an n-gon it gets a vertex', () => {
+    const m = grid(3);
+    const r = insertLoops(m, [edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 1, 2))], { by: 'share', share: 0.5 });
+    expect([sidesOf(r.mesh).every((n) => n === 4), faceCount(r.mesh), r.cut]).toEqual([true, 12, 3]);
+    const two = insertLoops(m, [edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 1, 2)), edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 2, 1))], { by: 'share', share: 0.5 }); // prettier-ignore
+    expect([faceCount(two.mesh), vertexCount(two.mesh), areaAndVolume(two.mesh).area]).toEqual([16, 25, 9]);
+    const caps = insertLoops(cylinder(10, 30, 5), [0], { by: 'parts', parts: 2 });
+    expect(isClosed(caps.mesh)).toBe(true);
+  });
+});
+
+describe('dividing faces', () => {
+  it('quads into n × n, others into quads round their middle; the neighbours get the vertices', () => {
+    const m = grid(2);
+    const r = divideFaces(m, [0], 3);
+    expect([sidesOf(r.mesh), r.divided]).toEqual([[...Array(9).fill(4), 4, 6, 6].sort(), 1]);
+    expect(areaAndVolume(r.mesh).area).toBeCloseTo(4, 12);
+    const wall = cylinder(10, 30, 6);
+    const cap = [...Array(faceCount(wall)).keys()].find((f) => sidesOf(wall).length && wall.loopStart[f + 1]! - wall.loopStart[f]! === 6)!; // prettier-ignore
+    const quads = divideFaces(wall, [cap], 2);
+    expect([isClosed(quads.mesh), faceCount(quads.mesh), genus(quads.mesh)]).toEqual([true, faceCount(wall) + 5, 0]);
+    const all = divideFaces(box(2, 2, 2), [0, 1, 2, 3, 4, 5], 4);
+    expect([faceCount(all.mesh), vertexCount(all.mesh), isClosed(all.mesh)]).toEqual([96, 98, true]);
+  });
+});

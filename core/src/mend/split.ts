@@ -1,0 +1,204 @@
+import {
+  faceCount,
+  MasonError,
+  partFace,
+  topologyOf,
+  type NewCorner,
+  type NewFace,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
+import { corner, MeshEdit } from './meshEdit.ts';
+
+/** How an edge is split: at a share of its length, at a distance from its lower-numbered end (mm), or in equal parts. */
+export type SplitAt =
+  { by: 'share'; share: number } | { by: 'distance'; distance: number } | { by: 'parts'; parts: number };
+
+/** Shares of an edge's length at which it is split, from its first end on; none where there is no room. */
+export function sharesOf(at: SplitAt, length: number): number[] {
+  if (at.by === 'parts') return Array.from({ length: Math.max(0, at.parts - 1) }, (_, i) => (i + 1) / at.parts);
+  const s = at.by === 'share' ? at.share : at.distance / (length || 1);
+  return s > 0 && s < 1 ? [s] : [];
+}
+
+/** New vertices put into edges: `places` tells for each edge (by number) the vertices from the lower end of its first corner on. Faces stay as they are otherwise. */
+export function putIntoEdges(e: MeshEdit, places: ReadonlyMap<number, readonly number[]>): void {
+  const { mesh: m, topology: t } = e;
+  const touched = new Set<number>();
+  for (const edge of places.keys()) {
+    const first = t.edgeCorner[edge]!;
+    for (let o = first; ; o = t.sameEdge[o]!) {
+      touched.add(t.face[o]!);
+      if (t.sameEdge[o] === first) break;
+    }
+  }
+  for (const f of touched) {
+    const outlines = e.outlines(f).map((loop) =>
+      loop.flatMap((c): NewCorner[] => {
+        const list = places.get(t.edge[c.edge]!);
+        if (!list) return [c];
+        const forward = m.corners[t.edgeCorner[t.edge[c.edge]!]!] === c.vertex;
+        return [c, ...(forward ? list : [...list].reverse()).map((v) => corner(v, c.edge))];
+      }),
+    );
+    e.replace(f, [{ from: f, outlines }]);
+  }
+}
+
+/** Splits edges, each from the end that its first corner leaves; how many vertices were added. */
+export function splitEdges(m: PolyMesh, corners: Iterable<number>, at: SplitAt): { mesh: PolyMesh; added: number } {
+  const e = new MeshEdit(m);
+  const t = topologyOf(m);
+  const places = new Map<number, number[]>();
+  let added = 0;
+  for (const c of corners) {
+    const [p, q] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
+    const length = Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
+    const list = sharesOf(at, length).map((s) => e.vertex(between(p, q, s)));
+    if (list.length) places.set(t.edge[c]!, list);
+    added += list.length;
+  }
+  putIntoEdges(e, places);
+  return { mesh: e.done(), added };
+}
+
+/** A place on the way from p to q. */
+export const between = (p: Vec3, q: Vec3, s: number): Vec3 => [p[0] + s * (q[0] - p[0]), p[1] + s * (q[1] - p[1]), p[2] + s * (q[2] - p[2])]; // prettier-ignore
+
+/** The places of all corners of a face that is being put together, and the numbers of the corners at a vertex. */
+const cornersAt = (face: NewFace, vertex: number): number[] => face.outlines.flat().flatMap((c, i) => (c.vertex === vertex ? [i] : [])); // prettier-ignore
+
+/** Cuts faces in place by chords between their vertices; a chord that lies in none of them is told. */
+export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: number; to: number }[]): number {
+  const byFace = new Map<number, [number, number][]>();
+  for (const { face, from, to } of chords) byFace.set(face, [...(byFace.get(face) ?? []), [from, to]]);
+  let cut = 0;
+  for (const [f, list] of byFace) {
+    const [face, ...more] = e.now(f);
+    if (!face || more.length) continue;
+    const flat = e.flat(f, face.outlines.flat());
+    const pairs = list.flatMap(([a, b]): [number, number][] => {
+      const [i] = cornersAt(face, a);
+      const [j] = cornersAt(face, b);
+      // Along an edge that is there already nothing is to be cut.
+      return i === undefined || j === undefined || neighbours(face.outlines, a, b) ? [] : [[i, j]];
+    });
+    cut += pairs.length;
+    e.replace(f, partFace(face, flat, pairs));
+  }
+  return cut;
+}
+
+/** Two directions that lean by less than this (sine) are one. */
+const ALONG = 1e-9;
+
+/**
+ * Joins two vertices by an edge: across the face that both belong to, else straight across all faces between them, seen along the mean of their normals;
+ * edges on the way are split where the line crosses them. Throws `not-done` where there is no such way.
+ */
+export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array): { mesh: PolyMesh; added: number } {
+  const e = new MeshEdit(m);
+  const t = topologyOf(m);
+  const facesOf = (v: number) =>
+    new Set([...m.corners.keys()].filter((c) => m.corners[c] === v).map((c) => t.face[c]!));
+  const [ours, theirs] = [facesOf(a), facesOf(b)];
+  const shared = [...ours].filter((f) => theirs.has(f));
+  if (shared.length) {
+    const face = shared.find((f) => !neighbours(e.outlines(f), a, b));
+    if (face === undefined)
+      throw new MasonError('bad-input', 'These two vertices have an edge between them already.', { vertex: a });
+    cutFaces(e, [{ face, from: a, to: b }]);
+    return { mesh: e.done(), added: 0 };
+  }
+  const mean = (set: ReadonlySet<number>): Vec3 => [...set].reduce<Vec3>((s, f) => [s[0] + normals[3 * f]!, s[1] + normals[3 * f + 1]!, s[2] + normals[3 * f + 2]!], [0, 0, 0]); // prettier-ignore
+  const [n, k] = [mean(ours), mean(theirs)];
+  const up: Vec3 = [n[0] + k[0], n[1] + k[1], n[2] + k[2]];
+  const [p, q] = [e.at(a), e.at(b)];
+  const way = walk(e, a, b, planeThrough(p, q, up));
+  if (!way) throw new MasonError('not-done', 'No straight way over the surface leads from the one to the other. Pick vertices that face the same side, or a nearer one.', { vertex: b, point: q }); // prettier-ignore
+  const places = new Map<number, number[]>();
+  const stops = way.map((s) => {
+    if (s.edge === null) return s.vertex!;
+    const v = e.vertex(s.point!);
+    places.set(s.edge, [v]);
+    return v;
+  });
+  putIntoEdges(e, places);
+  cutFaces(
+    e,
+    way.slice(1).map((s, i) => ({ face: s.face, from: stops[i]!, to: stops[i + 1]! })),
+  );
+  return { mesh: e.done(), added: places.size };
+}
+
+const neighbours = (outlines: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
+  outlines.some((loop) => loop.some((c, i) => [a, b].includes(c.vertex) && [a, b].includes(loop[(i + 1) % loop.length]!.vertex) && a !== b)); // prettier-ignore
+
+/** A signed distance from the plane through two places and along a direction, in lengths of no matter what. */
+export function planeThrough(p: Vec3, q: Vec3, up: Vec3): (x: Vec3) => number {
+  const d = [q[0] - p[0], q[1] - p[1], q[2] - p[2]] as const;
+  const n = [d[1] * up[2] - d[2] * up[1], d[2] * up[0] - d[0] * up[2], d[0] * up[1] - d[1] * up[0]] as const;
+  const length = Math.hypot(...n) || 1;
+  return (x) => ((x[0] - p[0]) * n[0] + (x[1] - p[1]) * n[1] + (x[2] - p[2]) * n[2]) / length;
+}
+
+interface Stop {
+  /** The face that was crossed to get here. */
+  face: number;
+  /** A vertex, or a place on an edge (by number). */
+  vertex: number | null;
+  edge: number | null;
+  point: Vec3 | null;
+}
+
+/** From a vertex over faces along a plane to another vertex; null where it leads elsewhere. The shorter of the ways that lead there. */
+function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Stop[] | null {
+  const { mesh: m, topology: t } = e;
+  const size = Math.hypot(...e.at(b).map((x, k) => x - e.at(a)[k]!));
+  const zero = ALONG * size;
+  const towards = (x: Vec3) => e.at(b).reduce((s, v, k) => s + (v - e.at(a)[k]!) * (x[k]! - e.at(a)[k]!), 0);
+  let here: Stop = { face: -1, vertex: a, edge: null, point: null };
+  const out: Stop[] = [here];
+  const most = faceCount(m) + 2;
+  for (let step = 0; step < most; step++) {
+    const at = here.vertex !== null ? e.at(here.vertex) : here.point!;
+    const around = here.vertex !== null ? facesAround(e, here.vertex) : facesOfEdge(e, here.edge!);
+    let best: { stop: Stop; reach: number } | null = null;
+    for (const f of around) {
+      if (f === here.face) continue;
+      for (const loop of e.outlines(f))
+        for (const c of loop) {
+          const edge = t.edge[c.edge]!;
+          const [u, v] = [c.vertex, m.corners[t.next[c.edge]!]!];
+          if (u === b) return [...out, { face: f, vertex: b, edge: null, point: null }];
+          const [du, dv] = [side(e.at(u)), side(e.at(v))];
+          let stop: Stop | null = null;
+          if (Math.abs(du) <= zero) stop = u === here.vertex ? null : { face: f, vertex: u, edge: null, point: null };
+          else if (Math.abs(dv) > zero && du < 0 !== dv < 0 && edge !== here.edge) stop = { face: f, vertex: null, edge, point: between(e.at(u), e.at(v), du / (du - dv)) }; // prettier-ignore
+          if (!stop) continue;
+          const reach = towards(stop.point ?? e.at(stop.vertex!)) - towards(at);
+          if (reach > zero * size && (!best || reach < best.reach)) best = { stop, reach };
+        }
+    }
+    if (!best) return null;
+    here = best.stop;
+    out.push(here);
+  }
+  return null;
+}
+
+function facesAround(e: MeshEdit, v: number): number[] {
+  const out = new Set<number>();
+  e.mesh.corners.forEach((w, c) => w === v && out.add(e.topology.face[c]!));
+  return [...out];
+}
+
+function facesOfEdge(e: MeshEdit, edge: number): number[] {
+  const { edgeCorner, sameEdge, face } = e.topology;
+  const first = edgeCorner[edge]!;
+  const out: number[] = [];
+  for (let o = first; ; o = sameEdge[o]!) {
+    out.push(face[o]!);
+    if (sameEdge[o] === first) return out;
+  }
+}
