@@ -8,3 +8,5 @@ export * from './split.ts';
 export * from './loops.ts';
 export * from './fill.ts';
 export * from './raise.ts';
+export * from './place.ts';
+export * from './mirror.ts';

@@ -1,0 +1,157 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
+import { areaAndVolume, isClosed, joinMeshes, placementAffine, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { box, cylinder } from '../shapes/index.ts';
+import { gauge } from '../survey/index.ts';
+import {
+  alignVertices,
+  chainsOf,
+  matchLoop,
+  moveVertices,
+  shapeLoops,
+  vertexNormals,
+  type LoopOptions,
+} from './place.ts';
+import { grid, placeOfVertex, vertexAt } from './testMeshes.ts';
+
+const still = { by: [0, 0, 0], normal: 0, turn: [0, 0, 0], scale: [1, 1, 1], about: null, soft: 0 } as const;
+const all = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => v);
+const seams = (m: PolyMesh) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam?.[c]);
+
+describe('moving', () => {
+  it('along the axes, about the middle of the pick, and about a place', () => {
+    const m = grid(2);
+    const moved = moveVertices(m, [4], { ...still, by: [1, 2, 3] });
+    expect([placeOfVertex(moved.mesh, 4), moved.moved]).toEqual([[2, 3, 3], 1]);
+    expect(placeOfVertex(moved.mesh, 0)).toEqual([0, 0, 0]);
+    const wide = moveVertices(m, all(m), { ...still, scale: [2, 2, 2] }).mesh;
+    expect([placeOfVertex(wide, 0), placeOfVertex(wide, 8)]).toEqual([[-1, -1, 0], [3, 3, 0]]); // prettier-ignore
+    const turned = moveVertices(m, [2], { ...still, turn: [0, 0, 90], about: [0, 0, 0] }).mesh;
+    expect(placeOfVertex(turned, 2)).toEqual([0, 2, 0]);
+  });
+
+  it('along normals: a box grows on all sides', () => {
+    const b = box(10, 10, 10);
+    const grown = moveVertices(b, all(b), { ...still, normal: Math.sqrt(3) }).mesh;
+    expect(areaAndVolume(grown).volume).toBeCloseTo(12 ** 3, 9);
+    expect(Math.hypot(...vertexNormals(b).slice(0, 3))).toBeCloseTo(1, 12);
+  });
+
+  it('softly: what is near follows by its falloff, what is further stays', () => {
+    const m = grid(6);
+    const mid = vertexAt(m, 3, 3);
+    const { mesh, moved } = moveVertices(m, [mid], { ...still, by: [0, 0, 1], soft: 2 });
+    const high = (x: number, y: number) => placeOfVertex(mesh, vertexAt(m, x, y))[2];
+    expect([high(3, 3), high(4, 3), high(5, 3), high(3, 2)]).toEqual([1, 0.5, 0, 0.5]);
+    const s = 1 - Math.SQRT2 / 2;
+    expect(high(4, 4)).toBeCloseTo(s * s * (3 - 2 * s), 12);
+    expect(moved).toBe(9);
+  });
+
+  it('nothing moves but what was asked', () => {
+    const m = grid(5);
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.nat(35), { minLength: 1 }), fc.tuple(fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })), (list, by) => {
+        const { mesh } = moveVertices(m, list, { ...still, by });
+        for (const v of all(m)) {
+          const p = placeOfVertex(m, v);
+          const to = list.includes(v) ? p.map((x, k) => x + by[k]!) : p;
+          expect(placeOfVertex(mesh, v).every((x, k) => Math.abs(x - to[k]!) < 1e-12)).toBe(true);
+        }
+        expect([...mesh.corners]).toEqual([...m.corners]);
+      }),
+      { numRuns: 1000 },
+    ); // prettier-ignore
+  });
+
+  it('to one place of an axis', () => {
+    const m = grid(2);
+    const flat = alignVertices(m, [0, 4, 8], 'x', null);
+    expect([0, 4, 8].map((v) => placeOfVertex(flat, v)[0])).toEqual([1, 1, 1]);
+    expect(placeOfVertex(alignVertices(m, [0], 'z', 7), 0)).toEqual([0, 0, 7]);
+  });
+});
+
+describe('shaping runs', () => {
+  const hole = () => carve(box(60, 60, 10), [cylinder(12, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+  const plain: LoopOptions = { shape: 'round', along: 'own', radius: 0, even: false };
+  const shaken = (m: PolyMesh): PolyMesh => {
+    const P = m.positions.slice();
+    seams(m).forEach((c, i) => {
+      const v = m.corners[c]!;
+      P[3 * v]! *= 1 + 0.02 * Math.sin(7 * i);
+      P[3 * v + 1]! *= 1 + 0.02 * Math.sin(7 * i);
+    });
+    return { ...m, positions: P };
+  };
+
+  it('finds runs, closed and open', () => {
+    expect(chainsOf(hole(), seams(hole())).map((c) => [c.closed, c.vertices.length])).toEqual([[true, 24], [true, 24]]); // prettier-ignore
+    const m = grid(3);
+    const t = topologyOf(m);
+    const row = [...t.edgeCorner].filter((c) => m.positions[3 * m.corners[c]! + 1] === 1 && m.positions[3 * m.corners[t.next[c]!]! + 1] === 1); // prettier-ignore
+    expect(chainsOf(m, row)).toEqual([{ closed: false, vertices: expect.arrayContaining([4, 5, 6, 7]) }]);
+  });
+
+  it('makes a shaken rim round again, as wide as it fits or as it is told, and evenly stepped', () => {
+    const m = shaken(hole());
+    const r = shapeLoops(m, seams(m), { ...plain, radius: 12 });
+    const [run] = chainsOf(r.mesh, seams(r.mesh));
+    const g = gauge(run!.vertices.map((v) => placeOfVertex(r.mesh, v) as [number, number, number]));
+    expect([g.radius, g.outOfRound < 1e-9, r.runs, isClosed(r.mesh)]).toEqual([expect.closeTo(12, 9), true, 2, true]);
+    const fit = shapeLoops(m, seams(m), { ...plain, even: true });
+    const even = gauge(chainsOf(fit.mesh, seams(m))[0]!.vertices.map((v) => placeOfVertex(fit.mesh, v) as [number, number, number])); // prettier-ignore
+    const angles = [...even.angles].sort((a, b) => a - b);
+    for (let i = 1; i < 24; i++) expect(angles[i]! - angles[i - 1]!).toBeCloseTo(15, 6);
+    expect(fit.furthest).toBeLessThan(1);
+  });
+
+  it('round along a way keeps the heights: a rim on a curved wall', () => {
+    const wall = carve(cylinder(30, 60, 96), [transformMesh(cylinder(8, 90, 24), placementAffine({ position: [20, 0, 0], turn: [0, 90, 0] }))], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    const m = { ...wall, positions: wall.positions.map((x, i) => (i % 3 === 1 ? x * 1.01 : x)) };
+    const rim = chainsOf(m, seams(m))[0]!;
+    const r = shapeLoops(m, seams(m), { ...plain, along: 'x', radius: 8 });
+    for (const v of rim.vertices) {
+      const [x, y, z] = placeOfVertex(r.mesh, v);
+      expect(Math.hypot(y!, z!)).toBeCloseTo(8, 6);
+      expect(x).toBeCloseTo(placeOfVertex(m, v)[0]!, 9);
+    }
+  });
+
+  it('flat, straight, and even along a run', () => {
+    const m = grid(4);
+    const t = topologyOf(m);
+    const row = [...t.edgeCorner].filter((c) => m.positions[3 * m.corners[c]! + 1] === 2 && m.positions[3 * m.corners[t.next[c]!]! + 1] === 2); // prettier-ignore
+    const P = m.positions.slice();
+    [1, 2, 3].forEach((x) => { P[3 * vertexAt(m, x, 2) + 1] = 2.3; P[3 * vertexAt(m, x, 2)] = x + 0.2; }); // prettier-ignore
+    const bent = { ...m, positions: P };
+    const line = shapeLoops(bent, row, { ...plain, shape: 'straight' }).mesh;
+    expect([1, 2, 3].map((x) => placeOfVertex(line, vertexAt(m, x, 2))[1])).toEqual([2, 2, 2]);
+    const even = shapeLoops(bent, row, { ...plain, shape: 'even' }).mesh;
+    const run = [0, 1, 2, 3, 4].map((x) => placeOfVertex(even, vertexAt(m, x, 2)));
+    const steps = run.slice(1).map((p, i) => Math.hypot(p[0]! - run[i]![0]!, p[1]! - run[i]![1]!));
+    expect(Math.max(...steps) - Math.min(...steps)).toBeLessThan(0.02);
+    const lifted = { ...hole(), positions: hole().positions.map((z, i) => (i % 3 === 2 ? z + 0.1 * Math.sin(i) : z)) };
+    const flat = shapeLoops(lifted, seams(lifted), { ...plain, shape: 'flat' }).mesh;
+    for (const { vertices } of chainsOf(flat, seams(flat))) {
+      const g = gauge(vertices.map((v) => placeOfVertex(flat, v) as [number, number, number]));
+      expect(g.flat).toBe(true);
+    }
+    expect(() => shapeLoops(m, row, plain)).toThrow(/closed run/);
+  });
+
+  it('turns the corners of a hole to those of another loop', () => {
+    const ring = (r: number, turn: number) => cylinder(r, 10, 16).positions.length && transformMesh(cylinder(r, 10, 16), placementAffine({ position: [0, 0, 0], turn: [0, 0, turn] })); // prettier-ignore
+    const two = joinMeshes([ring(10, 0) as PolyMesh, transformMesh(ring(20, 7) as PolyMesh, placementAffine({ position: [0, 0, 40], turn: [0, 0, 0] }))]); // prettier-ignore
+    const t = topologyOf(two);
+    const at = (z: number) => chainsOf(two, [...t.edgeCorner].filter((c) => [two.corners[c]!, two.corners[t.next[c]!]!].every((v) => Math.abs(two.positions[3 * v + 2]! - z) < 1e-9)))[0]!; // prettier-ignore
+    const [low, high] = [at(5), at(35)];
+    const r = matchLoop(two, low, high);
+    const angle = (m: PolyMesh, v: number) => ((Math.atan2(m.positions[3 * v + 1]!, m.positions[3 * v]!) * 180) / Math.PI + 360) % 22.5; // prettier-ignore
+    for (const v of low.vertices) {
+      expect(Math.min(Math.abs(angle(r, v) - 7), Math.abs(angle(r, v) - 29.5))).toBeLessThan(1e-9);
+      expect(Math.hypot(r.positions[3 * v]!, r.positions[3 * v + 1]!)).toBeCloseTo(10, 9);
+    }
+  });
+});
