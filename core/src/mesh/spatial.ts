@@ -9,6 +9,8 @@ export interface SurfacePoint {
   point: [number, number, number];
   /** Along the ray (in lengths of its direction), or from the point asked for (mm). */
   distance: number;
+  /** The triangle of that face, for `corners`. */
+  triangle: number;
 }
 
 /** Rays and closest points on a mesh, over a tree of its triangles. */
@@ -43,6 +45,11 @@ export class SpatialIndex {
     return [this.at(t, j, 0), this.at(t, j, 1), this.at(t, j, 2)];
   }
 
+  /** The corners of a triangle that a question has named. */
+  corners(triangle: number): [Vec3, Vec3, Vec3] {
+    return [this.corner(triangle, 0), this.corner(triangle, 1), this.corner(triangle, 2)];
+  }
+
   /** The first hit of the ray from `origin` along `direction` (any length), either side of a face, or null. Möller–Trumbore 1997. */
   raycast(origin: Vec3, direction: Vec3): SurfacePoint | null {
     let best: SurfacePoint | null = null;
@@ -60,7 +67,7 @@ export class SpatialIndex {
       const distance = dot(g, q) / det;
       if (u < 0 || v < 0 || u + v > 1 || distance < 0 || (best && distance >= best.distance)) return false;
       const point = [0, 1, 2].map((k) => origin[k]! + distance * direction[k]!) as [number, number, number];
-      best = { face: this.face[t]!, point, distance };
+      best = { face: this.face[t]!, point, distance, triangle: t };
       return false;
     });
     return best;
@@ -74,7 +81,7 @@ export class SpatialIndex {
       const point = closestOnTriangle(p, this.corner(t, 0), this.corner(t, 1), this.corner(t, 2));
       const w = sub(p, point);
       const e2 = dot(w, w);
-      if (e2 < d2) best = { face: this.face[t]!, point, distance: Math.sqrt(e2) };
+      if (e2 < d2) best = { face: this.face[t]!, point, distance: Math.sqrt(e2), triangle: t };
       return e2;
     });
     return best;
