@@ -127,10 +127,36 @@ export const CutParams = z.object({
 });
 
 const common = { id, name, on: z.boolean().default(true) };
+const mended = <K extends MendKindName>(kind: K) =>
+  z.object({ ...common, kind: z.literal(kind), params: MEND_PARAMS[kind] });
 export const CourseSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('shape'), params: ShapeParams }),
   z.object({ ...common, kind: z.literal('cut'), params: CutParams }),
-  z.object({ ...common, kind: z.literal('orient'), params: MEND_PARAMS.orient }),
+  mended('weld'),
+  mended('merge'),
+  mended('toOutline'),
+  mended('slide'),
+  mended('dissolve'),
+  mended('remove'),
+  mended('fill'),
+  mended('bridge'),
+  mended('connect'),
+  mended('split'),
+  mended('loop'),
+  mended('divide'),
+  mended('inset'),
+  mended('extrude'),
+  mended('detach'),
+  mended('move'),
+  mended('shapeRun'),
+  mended('match'),
+  mended('align'),
+  mended('tie'),
+  mended('moveTie'),
+  mended('plane'),
+  mended('mirror'),
+  mended('symmetric'),
+  mended('orient'),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];

@@ -4,11 +4,13 @@ import { z } from 'zod';
 export interface FieldMeta {
   title: string;
   /** How the value is typed and printed. */
-  as: 'length' | 'angle' | 'count' | 'flag' | 'choice' | 'text';
+  as: 'length' | 'angle' | 'count' | 'share' | 'flag' | 'choice' | 'text' | 'lengths' | 'angles' | 'factors';
   hint?: string;
   /** Least and greatest value that a form offers; lengths in mm, angles in degrees. */
   min?: number;
   max?: number;
+  /** Whether a length may be 0, where its least value is 0. */
+  zero?: boolean;
   /** Words for the options of a choice. */
   options?: Record<string, string>;
   /** Shown only while another field has one of these values. */
@@ -35,7 +37,7 @@ export const lengthOrZero = (title: string, value: number, hint?: string): Numer
     .min(0)
     .max(LONGEST)
     .default(value)
-    .meta({ title, as: 'length', min: 0, hint } satisfies FieldMeta);
+    .meta({ title, as: 'length', min: 0, zero: true, hint } satisfies FieldMeta);
 
 /** A length in mm to either side of 0. */
 export const offset = (title: string, value: number, hint?: string): Numeric =>
@@ -65,6 +67,15 @@ export const count = (title: string, value: number, min: number, max: number, hi
     .default(value)
     .meta({ title, as: 'count', min, max, hint } satisfies FieldMeta);
 
+/** A share, 0 … 1, typed in percent or as a fraction. */
+export const share = (title: string, value: number, hint?: string): Numeric =>
+  z
+    .number()
+    .min(0)
+    .max(1)
+    .default(value)
+    .meta({ title, as: 'share', min: 0, max: 1, hint } satisfies FieldMeta);
+
 /** Yes or no. */
 export const flag = (title: string, value: boolean, hint?: string) =>
   z
@@ -89,6 +100,12 @@ export const choice = <K extends string>(title: string, value: NoInfer<K>, optio
 
 const coordinate = z.number().min(-LONGEST).max(LONGEST);
 export const vector3 = z.tuple([coordinate, coordinate, coordinate]);
+
+/** Three numbers along x, y and z: lengths in mm, degrees, or factors. */
+export const triple = (title: string, as: 'lengths' | 'angles' | 'factors', hint?: string) =>
+  (as === 'factors' ? vector3.refine((v) => v.every((x) => x !== 0), 'A factor of 0 leaves nothing.') : vector3)
+    .default(as === 'factors' ? [1, 1, 1] : [0, 0, 0])
+    .meta({ title, as, hint } satisfies FieldMeta);
 
 /** The same field, shown only while another one has one of these values. */
 export const onlyWhen = <T extends z.ZodType>(field: T, key: string, is: readonly string[]): T =>

@@ -10,6 +10,7 @@ export * from './fitted.ts';
 export * from './guide.ts';
 export * from './kinds.ts';
 export * from './mendKinds.ts';
+export * from './mendList.ts';
 export * from './mends.ts';
 export * from './moves.ts';
 export * from './outlinePoints.ts';

@@ -3,7 +3,8 @@ import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/ind
 import type { LengthUnit } from '../units/index.ts';
 import { runCut, sayCut, type CourseEnv, type CutReport } from './cut.ts';
 import { CutParams, ShapeParams } from './document.ts';
-import { MEND_KINDS, type MendReport } from './mendKinds.ts';
+import type { MendReport } from './mendKinds.ts';
+import { MEND_KINDS } from './mendList.ts';
 import { placedMesh, shapeWords } from './placed.ts';
 
 export type CourseReport = CutReport & MendReport;

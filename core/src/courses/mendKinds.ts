@@ -1,12 +1,23 @@
 import type { z } from 'zod';
-import { MasonError, type OpContext, type PolyMesh } from '../mesh/index.ts';
-import { orient } from '../mend/index.ts';
+import {
+  areaAndVolume,
+  checkCancelled,
+  faceCount,
+  isClosed,
+  MasonError,
+  sameMesh,
+  type OpContext,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import { verticesOfElement, type ElementKind } from '../mend/index.ts';
+import { changedFaces, outlineCrosses, placeOf, surfaceDrift, type Drift } from '../survey/index.ts';
+import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { CourseEnv } from './cut.ts';
 import type { CourseKind } from './kinds.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import { countWords, pickWords, resolvePick, type Pick } from './picks.ts';
 
-/** What a mend reports: what became of its picks, and what it did, in numbers. */
+/** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
 export interface MendReport {
   /** Elements that were found, of how many. */
   found?: number;
@@ -15,56 +26,110 @@ export interface MendReport {
   lost?: [number, number, number][];
   /** What it did, in numbers, by name. */
   did?: Record<string, number>;
+  /** What it makes worse, or leaves undone, in sentences. */
+  heed?: string[];
+  /** From where to where vertices went, mm: pairs of points. */
+  lines?: number[];
+  /** The greatest distance between the surface before and after; null where it was not measured. */
+  went?: Drift | null;
 }
 
-type ParamsOf<K extends MendKindName> = z.infer<(typeof MEND_PARAMS)[K]>;
+export type MendParams<K extends MendKindName> = z.infer<(typeof MEND_PARAMS)[K]>;
 
-interface Mend<K extends MendKindName> {
+/** What an operation is given: the mesh, and what is picked of it. */
+export interface Mended {
+  mesh: PolyMesh;
+  did: Record<string, number>;
+  heed?: string[];
+  lines?: number[];
+}
+
+export interface Mend<K extends MendKindName> {
   title: string;
+  /** What it may be picked on; the first is what it is for. */
+  on: readonly ElementKind[];
+  /** Fewest elements that it needs. */
+  least?: number;
+  /** Whether a closed part may come open by it: then that is not told. */
+  opens?: boolean;
+  /** Other words that it is found by. */
+  also: string;
   op(
     m: PolyMesh,
-    ids: Int32Array,
-    params: ParamsOf<K>,
+    ids: readonly number[],
+    params: MendParams<K>,
+    on: ElementKind,
     env: CourseEnv,
-    ctx: OpContext | undefined,
-  ): { mesh: PolyMesh; did: Record<string, number> };
-  says(params: ParamsOf<K>, did: Record<string, number> | undefined): string;
+    ctx?: OpContext,
+  ): Mended;
+  /** What it does, and what it did. */
+  says(params: MendParams<K>, did: Record<string, number> | undefined, unit: LengthUnit): string;
 }
 
-function mend<K extends MendKindName>(kind: K, m: Mend<K>): CourseKind<ParamsOf<K>> {
+export type MendKind<K extends MendKindName> = CourseKind<MendParams<K>> & PickedOnWhat<K>;
+type PickedOnWhat<K extends MendKindName> = { on: readonly ElementKind[]; least: number; also: string; kind: K };
+
+/** Of parts with more faces the drift is not measured: it would take longer than the mend. */
+const MOST_MEASURED = 100_000;
+
+/** Declares a mend: picks are found, the result is looked over, and what it did is told, alike for all of them. */
+export function mend<K extends MendKindName>(kind: K, m: Mend<K>): MendKind<K> {
   return {
     kind,
     title: m.title,
-    schema: MEND_PARAMS[kind] as unknown as z.ZodType<ParamsOf<K>>,
+    on: m.on,
+    least: m.least ?? 1,
+    also: m.also,
+    schema: MEND_PARAMS[kind] as unknown as z.ZodType<MendParams<K>>,
     run(ctx, input, params, env) {
       const { pick } = params as { pick: Pick };
+      if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
       const { ids, lost, of } = resolvePick(input!, pick, env.bodies);
-      if (!ids.length) throw new MasonError('bad-input', nothing(pick));
-      const { mesh, did } = m.op(input!, ids, params, env, ctx);
+      if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
+      const { mesh, did, heed = [], lines } = m.op(input!, [...ids], params, pick.on, env, ctx);
+      checkCancelled(ctx);
+      lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
-      return { mesh, report: { found: ids.length, of, lost: at, did } };
+      const few = Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
+      const went = few ? surfaceDrift(input!, mesh, ctx) : null;
+      return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, went } };
     },
-    says: (params, _unit, report) => `${m.says(params, report?.did)}${told(report)}`,
+    says: (params, unit, report) => `${m.says(params, report?.did, unit)}${told(report, unit)}`,
   };
 }
 
-const nothing = (pick: Pick): string =>
-  pick.by === 'elements'
-    ? `None of the picked ${countWords(pick.on, pick.elements.length)} is there any more: what lies below has changed. Pick anew on its card.`
-    : `There is nothing to work on: ${pickWords(pick)} come to nothing here.`;
+function tooFew(pick: Pick, found: number, least: number): string {
+  const wanted = countWords(pick.on, least);
+  if (pick.by !== 'elements')
+    return `There is nothing to work on: ${pickWords(pick)} come to ${found || 'nothing'} here.`;
+  if (pick.elements.length < least) return `It needs ${wanted} at least; ${pick.elements.length} ${pick.elements.length === 1 ? 'is' : 'are'} picked.`; // prettier-ignore
+  return `${found ? `Only ${found}` : 'None'} of the picked ${countWords(pick.on, pick.elements.length)} ${found === 1 ? 'is' : 'are'} there any more: what lies below has changed. Pick anew on its card.`; // prettier-ignore
+}
 
-/** What was lost of a pick, in words. */
-const told = (r: MendReport | undefined): string => (r?.lost?.length ? `; ${r.found} of ${r.of} picks found` : '');
+/** Refuses what must not be, with the place; tells what got worse. */
+function lookOver(before: PolyMesh, after: PolyMesh, { opens }: { opens?: boolean }, heed: string[]): void {
+  if (sameMesh(before, after)) throw new MasonError('bad-input', 'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.'); // prettier-ignore
+  if (!after.corners.length) throw new MasonError('not-done', 'Nothing would be left of the part. Pick less.');
+  for (const f of changedFaces(before, after).after)
+    if (
+      after.loopStart[after.faceLoops[f + 1]!]! - after.loopStart[after.faceLoops[f]!]! > 3 &&
+      outlineCrosses(after, f)
+    ) {
+      const { point } = placeOf(after, 'face', f);
+      throw new MasonError('not-done', 'A face would cross itself: it goes too far there. Use less, or pick otherwise.', { face: f, point }); // prettier-ignore
+    }
+  const [was, is] = [isClosed(before), isClosed(after)];
+  if (was && !is && !opens) heed.push('The part was closed and is open now.');
+  if (was && is && areaAndVolume(before).volume > 0 && areaAndVolume(after).volume < 0)
+    throw new MasonError('not-done', 'The part would be turned inside out: its volume would be below 0. Use less.');
+}
 
-/** Mends, each declared once. */
-export const MEND_KINDS = {
-  orient: mend('orient', {
-    title: 'Turn faces',
-    op(m, ids, { way }) {
-      const picked = new Set(ids);
-      const { mesh, turned, torn } = orient(m, way, (f) => picked.has(f));
-      return { mesh, did: { turned, torn } };
-    },
-    says: (_, did) => (did ? `turns ${countWords('face', did.turned!)} over` : 'turns faces over'),
-  }),
-} as const;
+/** What was lost of a pick, how far the surface went, in words. */
+function told(r: MendReport | undefined, unit: LengthUnit): string {
+  const lost = r?.lost?.length ? `; ${r.found} of ${r.of} picks found` : '';
+  const drift = r?.went ? `; drift ${r.went.atLeast ? 'at least ' : ''}${formatLength(r.went.distance, unit, 4)}` : '';
+  return `${lost}${drift}`;
+}
+
+/** The vertices of what is picked, each once, in order. */
+export const verticesOf = (m: PolyMesh, on: ElementKind, ids: readonly number[]): number[] => [...new Set(ids.flatMap((x) => verticesOfElement(m, on, x)))]; // prettier-ignore

@@ -1,19 +1,141 @@
 import { z } from 'zod';
-import { choice } from './fields.ts';
-import { everything, PickSchema } from './picks.ts';
+import { choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
+import { everything, PickSchema, type PickedOn } from './picks.ts';
 
 // The settings of every mend: what it works on, and how.
 
-export const OrientParams = z.object({
-  way: choice(
-    'Turn over',
-    'flip',
-    { flip: 'what is picked', consistent: 'the odd ones out', outward: 'all to look outward' },
-    'The odd ones out are the lesser part of a piece. Outward goes shell by shell: a hollow within a body looks into the hollow.',
-  ),
-  pick: PickSchema.default(everything('face')),
-});
+/** What a mend works on; all of a kind, where it can do without a pick. */
+const pick = (all?: PickedOn) => (all ? PickSchema.default(everything(all)) : PickSchema);
+
+const axis = (title: string) => choice(title, 'x', { x: 'X', y: 'Y', z: 'Z' });
+const splitBy = {
+  by: choice('At', 'share', { share: 'a share', distance: 'a distance', parts: 'equal parts' }),
+  share: onlyWhen(share('Of the length', 0.5), 'by', ['share']),
+  distance: onlyWhen(length('Distance', 2), 'by', ['distance']),
+  parts: onlyWhen(count('Parts', 2, 2, 1000), 'by', ['parts']),
+};
+const keep = choice('Keeps', 'above', { above: 'the far side (+)', below: 'the near side (−)' });
 
 /** The settings of each kind of mend. */
-export const MEND_PARAMS = { orient: OrientParams } as const;
+export const MEND_PARAMS = {
+  weld: z.object({
+    distance: length('Nearer than', 0.01, 'Vertices that near become one.'),
+    outline: flag('Cut outlines, too', false, 'Else what is near an outline goes to it, and the outline stays.'),
+    detail: lengthOrZero('Detail size', 0, 'Lots that reach further than this are told of. 0: none.'),
+    spare: flag('Spare details', true),
+    pick: pick('vertex'),
+  }),
+  merge: z.object({
+    where: choice('Into', 'middle', { first: 'the first picked', last: 'the last picked', middle: 'their middle' }),
+    pick: pick(),
+  }),
+  toOutline: z.object({
+    distance: length('Nearer than', 1, 'Vertices that near a cut outline go onto it.'),
+    pick: pick('vertex'),
+  }),
+  slide: z.object({
+    share: share('Along the edge', 0.5, 'From the first picked towards the second; all of it merges them.'),
+    pick: pick(),
+  }),
+  dissolve: z.object({ pick: pick() }),
+  remove: z.object({ pick: pick() }),
+  fill: z.object({
+    way: choice('With', 'face', { face: 'one face', fan: 'a fan', ears: 'triangles', grid: 'a grid of quads' }),
+    across: onlyWhen(count('Quads along one side', 0, 0, 10_000, '0: as its corners suggest.'), 'way', ['grid']),
+    shift: onlyWhen(count('Corners moved on by', 0, -10_000, 10_000), 'way', ['grid']),
+    pick: pick('edge'),
+  }),
+  bridge: z.object({
+    segments: count('Segments', 1, 1, 500),
+    twist: count('Twist', 0, -10_000, 10_000, 'By so many corners.'),
+    bulge: offset('Bulge', 0, 'How far its middle stands out.'),
+    pick: pick(),
+  }),
+  connect: z.object({ pick: pick() }),
+  split: z.object({ ...splitBy, pick: pick() }),
+  loop: z.object({
+    ...splitBy,
+    flipped: onlyWhen(flag('From the other side', false), 'by', ['share', 'distance']),
+    pick: pick(),
+  }),
+  divide: z.object({ n: count('Into n × n', 2, 2, 64), pick: pick('face') }),
+  inset: z.object({
+    most: flag('As far as there is room', false),
+    distance: onlyWhen(length('Distance', 1), 'most', ['false']),
+    group: flag('As one', false, 'Faces that hang together get one band round them.'),
+    depth: offset('Raised by', 0),
+    pick: pick(),
+  }),
+  extrude: z.object({
+    distance: offset('Distance', 5, 'Below 0 into the material.'),
+    along: choice('Along', 'normal', { normal: 'normals', x: 'X', y: 'Y', z: 'Z' }),
+    group: flag('As one', true),
+    back: flag('Leave a back', false, 'So that a sheet becomes a body.'),
+    pick: pick(),
+  }),
+  detach: z.object({ pick: pick() }),
+  move: z.object({
+    by: triple('Moved', 'lengths'),
+    normal: offset('Along normals', 0),
+    turn: triple('Turned', 'angles'),
+    scale: triple('Scaled', 'factors'),
+    about: choice('About', 'middle', { middle: 'the middle of the pick', origin: 'the origin' }),
+    soft: lengthOrZero('Soft within', 0, 'What is that near goes along, less and less.'),
+    pick: pick(),
+  }),
+  shapeRun: z.object({
+    into: choice('Made', 'round', { round: 'round', even: 'evenly stepped', flat: 'flat', straight: 'straight' }),
+    along: onlyWhen(choice('Round', 'own', { own: 'in its own plane', x: 'along X', y: 'along Y', z: 'along Z' }), 'into', ['round']), // prettier-ignore
+    radius: onlyWhen(lengthOrZero('Radius', 0, '0: the one that fits best.'), 'into', ['round']),
+    even: onlyWhen(flag('Evenly stepped', false), 'into', ['round']),
+    pick: pick(),
+  }),
+  match: z.object({ pick: pick() }),
+  align: z.object({
+    axis: axis('To one place of'),
+    own: flag('Their mean', true),
+    at: onlyWhen(offset('At', 0), 'own', ['false']),
+    pick: pick(),
+  }),
+  tie: z.object({
+    way: choice('Ties', 'short', { short: 'short', corners: 'to the corners' }),
+    pick: pick('face'),
+  }),
+  moveTie: z.object({ pick: pick() }),
+  plane: z.object({
+    through: choice('Plane', 'axis', { axis: 'square to an axis', points: 'through three picked vertices' }),
+    axis: onlyWhen(axis('Square to'), 'through', ['axis']),
+    by: onlyWhen(choice('At', 'distance', { distance: 'a distance', share: 'a share of the part' }), 'through', [
+      'axis',
+    ]),
+    at: onlyWhen(offset('Distance', 0, 'From the origin.'), 'by', ['distance']),
+    share: onlyWhen(share('Share', 0.5), 'by', ['share']),
+    keep: choice('Keeps', 'both', { both: 'both sides', above: 'the far side (+)', below: 'the near side (−)' }),
+    cap: onlyWhen(flag('Closed again', true), 'keep', ['above', 'below']),
+    pick: pick('face'),
+  }),
+  mirror: z.object({
+    axis: axis('Across'),
+    at: offset('Plane at', 0),
+    keep,
+    second: choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'),
+    threshold: lengthOrZero('Onto the plane within', 0.001, 'Vertices that near are shared by both halves.'),
+    pick: pick('face'),
+  }),
+  symmetric: z.object({
+    axis: axis('Across'),
+    at: offset('Plane at', 0),
+    within: length('Partners within', 0.1),
+    pick: pick('vertex'),
+  }),
+  orient: z.object({
+    way: choice(
+      'Turn over',
+      'flip',
+      { flip: 'what is picked', consistent: 'the odd ones out', outward: 'all to look outward' },
+      'The odd ones out are the lesser part of a piece. Outward goes shell by shell: a hollow within a body looks into the hollow.',
+    ),
+    pick: pick('face'),
+  }),
+} as const;
 export type MendKindName = keyof typeof MEND_PARAMS;

@@ -122,7 +122,7 @@ describe('a mend', () => {
     expect(made(off).courses[2]!.report.lost).toHaveLength(32);
     const none = turned(p, pickOf(m, 'face', walls, sizes(p)));
     const gone = made({ ...none, parts: [{ ...none.parts[0]!, courses: none.parts[0]!.courses.map((c, i) => ({ ...c, on: i !== 1 })) }] }); // prettier-ignore
-    expect(gone.courses[2]!.error?.message).toContain('None of the picked 32 faces is there any more');
+    expect(gone.courses[2]!.error?.message).toContain('None of the picked 32 faces are there any more');
     expect(gone.mesh.corners).toHaveLength(24);
   });
 

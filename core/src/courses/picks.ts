@@ -42,7 +42,7 @@ export type BodySizes = (body: number) => number | undefined;
 
 /** What a pick comes to in a mesh. */
 export interface Resolved {
-  /** Vertices, corners that leave along edges, or faces, in order and each once. */
+  /** Vertices, corners that leave along edges, or faces, each once: of a rule in order, of elements in the order in which they were picked. */
   ids: Int32Array;
   /** Elements that were not found, by their place in the pick. */
   lost: number[];
@@ -208,7 +208,7 @@ function resolveElements(m: PolyMesh, pick: Extract<Pick, { by: 'elements' }>, s
     });
   }
   const lost = [...found.keys()].filter((i) => found[i] === undefined);
-  const ids = Int32Array.from(found.filter((x): x is number => x !== undefined)).sort();
+  const ids = Int32Array.from(found.filter((x): x is number => x !== undefined));
   return { ids, lost, of: pick.elements.length };
 }
 

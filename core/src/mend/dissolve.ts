@@ -116,8 +116,8 @@ function joined(m: PolyMesh, groups: Groups, ends: ReadonlySet<number>, goes: (v
   return { mesh, joined: count, vertices: before - mesh.positions.length / 3 };
 }
 
-/** The outlines round a lot of faces, the outer one first. */
-function border(m: PolyMesh, lot: readonly number[]): NewCorner[][] {
+/** The outlines round a lot of faces, the outer one first. Throws `not-done` where these are not those of one face. */
+export function border(m: PolyMesh, lot: readonly number[]): NewCorner[][] {
   const t = topologyOf(m);
   const inside = new Set(lot);
   const within = (c: number) => t.opposite[c]! >= 0 && inside.has(t.face[t.opposite[c]!]!);

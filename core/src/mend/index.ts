@@ -10,3 +10,4 @@ export * from './fill.ts';
 export * from './raise.ts';
 export * from './place.ts';
 export * from './mirror.ts';
+export * from './ties.ts';

@@ -1,9 +1,14 @@
 import {
+  cross,
+  dot,
   faceCount,
   joinMeshes,
+  lengthOf,
   MasonError,
+  sub,
   topologyOf,
   transformMesh,
+  unit,
   vertexCount,
   type NewCorner,
   type PolyMesh,
@@ -18,6 +23,18 @@ import { between, cutFaces, putIntoEdges } from './split.ts';
 export interface Plane {
   normal: Vec3;
   at: number;
+}
+
+/** The plane through three places; throws `bad-input` where they lie on one line. */
+export function planeThroughPoints([a, b, c]: readonly [Vec3, Vec3, Vec3]): Plane {
+  const n = cross(sub(b, a), sub(c, a));
+  if (!(lengthOf(n) > 1e-9 * lengthOf(sub(b, a)) * lengthOf(sub(c, a))))
+    throw new MasonError(
+      'bad-input',
+      'The three points lie on one line: no plane goes through them alone. Pick another one.',
+    );
+  const normal = unit(n);
+  return { normal, at: dot(normal, a) };
 }
 
 /** Vertices nearer to the plane than this share of the part's size are on it. */

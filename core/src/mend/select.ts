@@ -10,7 +10,7 @@ export type PickAct =
   /** `keep` leaves it as it is. */
   | { do: 'keep' | 'all' | 'none' | 'invert' | 'grow' | 'shrink' | 'connected' };
 
-/** What is picked after a change: elements in order, each once. Places that are in the mesh no longer are left out. */
+/** What is picked after a change, each element once, by clicks in their order. Those that are in the mesh no longer are left out. */
 export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act: PickAct): Int32Array {
   const all = elementsOf(m, on);
   const there = new Set(all);
@@ -50,7 +50,7 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
       return sorted(after);
     }
   }
-  return sorted(now);
+  return Int32Array.from(now);
 }
 
 const sorted = (ids: Iterable<number>): Int32Array => Int32Array.from(ids).sort();
@@ -99,6 +99,12 @@ function grown(m: PolyMesh, on: ElementKind, ids: ReadonlySet<number>): Set<numb
     else out.add(m.corners[c]!).add(m.corners[next]!);
   }
   return out;
+}
+
+/** The edge that leaves along a corner, by its first corner. */
+export function edgeAt(m: PolyMesh, corner: number): number {
+  const { edge, edgeCorner } = topologyOf(m);
+  return edgeCorner[edge[corner]!]!;
 }
 
 /** The vertices of an element. */

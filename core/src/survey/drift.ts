@@ -1,7 +1,6 @@
 import {
   checkCancelled,
   closestOnTriangle,
-  faceCount,
   sizeOf,
   SpatialIndex,
   triangulateFace,
@@ -9,6 +8,7 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../mesh/index.ts';
+import { changedSurface } from './changed.ts';
 
 /** The vertex of one mesh that is furthest from the other, mm. */
 export interface Furthest {
@@ -44,64 +44,31 @@ export interface Drift extends Furthest {
 }
 
 /** Less than this share of the size is none. */
-const NO_DRIFT = 1e-11;
+const NO_DRIFT = 1e-9;
 /** The search is sure when nothing can be further by more than this share of the size; and is ended after so many looks each way. */
 const SURE = 1e-6;
 const MOST_LOOKS = 20_000;
 
 /**
- * The greatest distance between two surfaces, both ways, mm, and where; null where one of them is empty. Faces that both have, corner by corner, are left
- * out. Triangles are halved as long as something in them may be further than what was found: the distance from one triangle of the other surface, which is
+ * The greatest distance between two surfaces, both ways, mm, and where; null where one of them is empty. Faces that both have, and flats that they only
+ * cut otherwise, are left out. Triangles are halved as long as something in them may be further than what was found: the distance from one triangle of the other surface, which is
  * convex and so greatest at a corner, tells how far at most. Source: the branch and bound of Guthe, Borodin and Klein, "Fast and accurate Hausdorff distance
  * calculation between meshes", 2005.
  */
 export function surfaceDrift(before: PolyMesh, after: PolyMesh, ctx?: OpContext): Drift | null {
   if (!before.corners.length || !after.corners.length) return null;
   const size = Math.max(sizeOf(before), sizeOf(after));
-  const [was, is] = [faceNames(before), faceNames(after)];
-  const [gone, come] = [namesOf(was), namesOf(is)];
-  const one = furthest(before, (f) => !come.has(was[f]!), after, size, ctx);
-  const two = furthest(after, (f) => !gone.has(is[f]!), before, size, ctx);
+  const changed = changedSurface(before, after);
+  const one = furthest(before, changed.before, after, size, ctx);
+  const two = furthest(after, changed.after, before, size, ctx);
   const best = one.distance >= two.distance ? one : two;
   const none = best.distance <= NO_DRIFT * size;
   return { distance: none ? 0 : best.distance, point: best.point, atLeast: one.atLeast || two.atLeast };
 }
 
-const namesOf = (list: Float64Array): Set<number> => new Set(list);
-
-/** A number for each face that faces with the very same corners share, wherever they begin: two mixed sums of 26 bits, so that others share it once in 2⁵². */
-function faceNames(m: PolyMesh): Float64Array {
-  const words = new Int32Array(
-    m.positions.buffer.slice(m.positions.byteOffset, m.positions.byteOffset + m.positions.byteLength),
-  );
-  const mix = (v: number, seed: number): number => {
-    let h = seed;
-    for (let k = 0; k < 6; k++) {
-      h = Math.imul(h ^ words[6 * v + k]!, 0x9e3779b1);
-      h ^= h >>> 15;
-    }
-    return h;
-  };
-  const low = 0x3ffffff;
-  return Float64Array.from({ length: faceCount(m) }, (_, f) => {
-    let [a, b] = [0, 0];
-    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
-      a = (a + mix(m.corners[c]!, 7)) | 0;
-      b = (b + mix(m.corners[c]!, 90001)) | 0;
-    }
-    return (a & low) * (low + 1) + (b & low);
-  });
-}
-
 type Triangle = readonly [Vec3, Vec3, Vec3];
 
-function furthest(
-  from: PolyMesh,
-  wanted: (face: number) => boolean,
-  to: PolyMesh,
-  size: number,
-  ctx?: OpContext,
-): Drift {
+function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: number, ctx?: OpContext): Drift {
   const P = from.positions;
   const at = (c: number): Vec3 => [P[3 * from.corners[c]!]!, P[3 * from.corners[c]! + 1]!, P[3 * from.corners[c]! + 2]!]; // prettier-ignore
   let best: Drift = { distance: 0, point: [P[0]!, P[1]!, P[2]!], atLeast: false };
@@ -124,8 +91,7 @@ function furthest(
     }
     waiting.push({ triangle, most });
   };
-  for (let f = 0; f < faceCount(from); f++) {
-    if (!wanted(f)) continue;
+  for (const f of faces) {
     const t = triangulateFace(from, f);
     for (let i = 0; i < t.length; i += 3) look([at(t[i]!), at(t[i + 1]!), at(t[i + 2]!)]);
   }

@@ -145,12 +145,13 @@ export function foldedFaces(l: Looked): Places {
     let inward = 0;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (turn(f, c) < -1e-6) inward++;
     // A face without an inward corner is convex and cannot cross itself.
-    if (inward && (n === 4 || crossesItself(l, f))) out.add(f);
+    if (inward && (n === 4 || outlineCrosses(m, f))) out.add(f);
   }
   return out;
 }
 
-function crossesItself({ mesh: m }: Looked, f: number): boolean {
+/** Whether the outlines of a face cross themselves or each other, seen squarely. */
+export function outlineCrosses(m: PolyMesh, f: number): boolean {
   const flat = new FlatFace(m, f);
   const ends = flat.outlines.flatMap((loop) => loop.map((c, i) => [c, loop[(i + 1) % loop.length]!] as const));
   for (let i = 0; i < ends.length; i++)

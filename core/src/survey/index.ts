@@ -1,9 +1,10 @@
 export * from './counts.ts';
 export * from './findings.ts';
-export { SLIVER_ANGLE } from './faceRules.ts';
+export { outlineCrosses, SLIVER_ANGLE } from './faceRules.ts';
 export * from './rules.ts';
 export * from './shown.ts';
 export * from './looks.ts';
+export { changedFaces } from './changed.ts';
 export * from './drift.ts';
 export * from './distances.ts';
 export * from './gauge.ts';

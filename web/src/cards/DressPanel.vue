@@ -1,13 +1,48 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { isMend } from '@dusky-mason/core/courses';
+import { COURSE_KINDS, isMend, MEND_KINDS, type CourseKind, type MendCourse, type MendKindName } from '@dusky-mason/core/courses'; // prettier-ignore
+import { useCommands } from '../components/commands.ts';
+import type { MarkName } from '../components/marks.ts';
+import MasonMark from '../components/MasonMark.vue';
+import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import MendCard from './MendCard.vue';
-import SidesForm from './SidesForm.vue';
 
 /** Mends of the part: the one that is picked, and those that can be laid on top. */
 const store = useProject();
+const picks = usePicks();
 const mend = computed(() => (store.course && isMend(store.course) ? store.course : null));
+
+const GROUPS: { title: string; kinds: MendKindName[] }[] = [
+  { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },
+  { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'split', 'loop', 'divide'] },
+  { title: 'Ties', kinds: ['tie', 'moveTie'] },
+  { title: 'Raise and move', kinds: ['inset', 'extrude', 'detach', 'move', 'align', 'shapeRun', 'match'] },
+  { title: 'The whole part', kinds: ['plane', 'mirror', 'symmetric', 'orient'] },
+];
+const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
+const markOf = (k: MendKindName): MarkName => (k === 'split' ? 'splitEdge' : k);
+const kindOf = (k: MendKindName) => MEND_KINDS[k] as unknown as { title: string; on: readonly ('vertex' | 'edge' | 'face')[]; least: number; also: string }; // prettier-ignore
+
+/** Whether a mend can go without a pick: then it works on all. */
+const onAll = (k: MendKindName): boolean => (COURSE_KINDS[k] as CourseKind<MendCourse['params']>).schema.safeParse({}).success; // prettier-ignore
+/** Why a mend cannot be laid now; empty when it can. */
+function missing(k: MendKindName): string {
+  if (!store.part || store.readOnly) return 'There is no part that may be changed';
+  const { on, least } = kindOf(k);
+  if (picks.on && on.includes(picks.on) && picks.count >= least) return '';
+  if (onAll(k) && !picks.count) return '';
+  return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;
+}
+function lay(k: MendKindName): void {
+  const { title, on } = kindOf(k);
+  const picked = picks.on !== null && on.includes(picks.on) && picks.count > 0;
+  void picks.mend(k, title, {}, picked ? undefined : null);
+}
+useCommands([
+  ...GROUPS.flatMap((g) => g.kinds).map((k) => ({ id: `mend-${k}`, title: kindOf(k).title, also: `mend ${kindOf(k).also}`, when: () => !missing(k), run: () => lay(k) })),
+  { id: 'again', title: 'Do the last mend again, on what is picked now', also: 'repeat', keys: 'A', when: () => picks.canRepeat, run: () => void picks.again() },
+]); // prettier-ignore
 </script>
 
 <template>
@@ -17,10 +52,65 @@ const mend = computed(() => (store.course && isMend(store.course) ? store.course
     <p class="soft">
       {{
         store.part
-          ? `Mends of ${store.part.name}. Pick vertices, edges or faces in the view, then say what is to be done with them: each act is a course on top of the wall.`
+          ? 'Pick vertices, edges or faces in the view, then say what is to be done with them. Each mend is a course on top of the wall.'
           : 'There is no part to mend.'
       }}
     </p>
   </header>
-  <SidesForm v-if="store.part" />
+  <template v-if="store.part">
+    <p v-if="picks.last" class="again">
+      <button
+        :disabled="!picks.canRepeat"
+        :title="picks.canRepeat ? 'On what is picked now (A)' : 'Pick what it is to work on first'"
+        @click="picks.again()"
+      >
+        Again: {{ picks.last.name }}
+      </button>
+    </p>
+    <section v-for="g in GROUPS" :key="g.title">
+      <h3>{{ g.title }}</h3>
+      <div class="mends">
+        <button
+          v-for="k in g.kinds"
+          :key="k"
+          :disabled="!!missing(k)"
+          :title="missing(k) || kindOf(k).also"
+          @click="lay(k)"
+        >
+          <MasonMark :name="markOf(k)" :size="18" />
+          <span>{{ kindOf(k).title }}</span>
+        </button>
+      </div>
+    </section>
+  </template>
 </template>
+
+<style scoped>
+.mends {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 5px;
+}
+.mends button,
+.again button {
+  display: flex;
+  align-items: center;
+  gap: 7px;
+  min-height: 34px;
+  padding: 3px 8px;
+  text-align: left;
+  line-height: 1.15;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+.mends button:hover:not(:disabled),
+.again button:hover:not(:disabled) {
+  border-color: var(--verdigris);
+}
+button:disabled {
+  color: var(--soft);
+  background: none;
+  cursor: default;
+}
+</style>

@@ -10,9 +10,11 @@ import {
   type CourseKind,
   type MendCourse,
 } from '@dusky-mason/core/courses';
+import { formatLength } from '@dusky-mason/core/units';
 import SchemaForm from '../components/SchemaForm.vue';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
+import { useSurvey } from '../stores/survey.ts';
 import CardTitle from './CardTitle.vue';
 import CourseProblem from './CourseProblem.vue';
 
@@ -20,6 +22,7 @@ import CourseProblem from './CourseProblem.vue';
 const props = defineProps<{ course: MendCourse }>();
 const store = useProject();
 const picks = usePicks();
+const survey = useSurvey();
 const unit = computed(() => store.project!.unit);
 const report = computed(() => store.outcome?.courses.find((c) => c.id === props.course.id)?.report);
 const says = computed(() => {
@@ -45,6 +48,16 @@ const rename = (name: string): void =>
   <fieldset :disabled="store.readOnly">
     <legend class="unseen">Settings of the mend</legend>
     <CourseProblem :course="course.id" />
+    <ul v-if="report?.heed?.length" class="heed">
+      <li v-for="h in report.heed" :key="h">△ {{ h }}</li>
+    </ul>
+    <p v-if="report?.went?.distance" class="went">
+      <span
+        >Drift {{ report.went.atLeast ? 'at least ' : ''
+        }}<span class="number">{{ formatLength(report.went.distance, unit, 4) }}</span></span
+      >
+      <button @click="survey.flyTo(report.went.point)">Go there</button>
+    </p>
     <section>
       <h3>Works on</h3>
       <p>{{ pickWords(pick, nameOf) }}</p>
@@ -73,6 +86,23 @@ const rename = (name: string): void =>
 </template>
 
 <style scoped>
+.heed {
+  list-style: none;
+  margin: 0;
+  padding: 4px 0 4px 9px;
+  border-left: 3px solid var(--ochre);
+}
+.went {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+.went button {
+  padding: 3px 9px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
 .told {
   padding-left: 9px;
   border-left: 3px solid var(--ochre);

@@ -6,11 +6,13 @@ import { formatAngle, lengthNumber, parseAngle, parseLength, type LengthUnit } f
 /** A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number or a factor. Reads sums, fractions and units. */
 const props = defineProps<{
   modelValue: number;
-  as: 'length' | 'angle' | 'count' | 'factor';
+  as: 'length' | 'angle' | 'count' | 'factor' | 'share';
   label: string;
   unit: LengthUnit;
   min?: number;
   max?: number;
+  /** Whether a length may be 0. */
+  zero?: boolean;
   id: string;
   /** One of three in a row: its unit stands beside the row, its axis before it. */
   narrow?: boolean;
@@ -22,7 +24,9 @@ const shown = (x: number): string =>
     ? lengthNumber(x, props.unit)
     : props.as === 'angle'
       ? formatAngle(x).replace('°', '')
-      : String(x);
+      : props.as === 'share'
+        ? String(+(100 * x).toPrecision(6))
+        : String(x);
 const typed = ref(shown(props.modelValue));
 const problem = ref('');
 watch(
@@ -33,12 +37,13 @@ watch(
   },
 );
 const suffix = computed(() =>
-  props.narrow ? '' : props.as === 'length' ? props.unit : props.as === 'angle' ? '°' : '',
+  props.narrow ? '' : props.as === 'length' ? props.unit : props.as === 'angle' ? '°' : props.as === 'share' ? '%' : '',
 );
 
 function read(text: string): number {
   if (props.as === 'length') return parseLength(text, props.unit);
   if (props.as === 'angle') return parseAngle(text);
+  if (props.as === 'share') return readShare(text);
   const n = Number(text.trim().replace(',', '.'));
   if (props.as === 'factor') {
     if (!Number.isFinite(n) || n === 0 || Math.abs(n) > 1e6) throw new Error('A number other than 0 is needed.');
@@ -48,9 +53,23 @@ function read(text: string): number {
   return n;
 }
 
+/** Percent, or a fraction of the whole: `25`, `25 %`, `1/3`. */
+function readShare(text: string): number {
+  const plain = text.trim().replace(/%$/, '').replace(',', '.');
+  const parts = plain.split('/').map((s) => (s.trim() ? Number(s) : NaN));
+  const x = parts.length === 2 ? parts[0]! / parts[1]! : parts[0]! / 100;
+  if (parts.length > 2 || !Number.isFinite(x)) throw new Error('Percent, or a fraction such as 1/3.');
+  return x;
+}
+
 function check(x: number): void {
-  const say = (n: number) => (props.as === 'length' ? `${lengthNumber(n, props.unit)} ${props.unit}` : String(n));
-  if (props.as === 'length' && props.min === 0 && x <= 0) throw new Error('It must be above 0.');
+  const say = (n: number) =>
+    props.as === 'length'
+      ? `${lengthNumber(n, props.unit)} ${props.unit}`
+      : props.as === 'share'
+        ? `${100 * n} %`
+        : String(n);
+  if (props.as === 'length' && props.min === 0 && !props.zero && x <= 0) throw new Error('It must be above 0.');
   if (props.min !== undefined && x < props.min) throw new Error(`At least ${say(props.min)}.`);
   if (props.max !== undefined && x > props.max) throw new Error(`At most ${say(props.max)}.`);
 }

@@ -4,9 +4,10 @@ import Select from 'primevue/select';
 import ToggleSwitch from 'primevue/toggleswitch';
 import { computed } from 'vue';
 import type { z } from 'zod';
-import { fieldsOf } from '@dusky-mason/core/courses';
+import { fieldsOf, type FieldMeta } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import LengthField from './LengthField.vue';
+import VectorRow from './VectorRow.vue';
 
 /** The form of a schema's described fields: what a course kind declares is all that is needed. */
 const props = defineProps<{
@@ -20,6 +21,8 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [key: string, value: unknown, title: string] }>();
 
+/** Fields of three numbers, and what each of them is. */
+const TRIPLES: Partial<Record<FieldMeta['as'], 'length' | 'angle' | 'factor'>> = { lengths: 'length', angles: 'angle', factors: 'factor' }; // prettier-ignore
 const fields = computed(() => fieldsOf(props.schema, props.modelValue).filter((f) => !props.without?.includes(f.key)));
 const options = (o: Record<string, string> | undefined) =>
   Object.entries(o ?? {}).map(([value, title]) => ({ value, title }));
@@ -27,48 +30,60 @@ const options = (o: Record<string, string> | undefined) =>
 
 <template>
   <div class="form">
-    <div v-for="{ key, meta } in fields" :key="key" class="field-row">
-      <label :for="`${name}-${key}`">{{ meta.title }}</label>
-      <div>
-        <LengthField
-          v-if="meta.as === 'length' || meta.as === 'angle' || meta.as === 'count'"
-          :id="`${name}-${key}`"
-          :model-value="Number(modelValue[key])"
-          :as="meta.as"
-          :label="meta.title"
-          :unit="unit"
-          :min="meta.min"
-          :max="meta.max"
-          @update:model-value="emit('change', key, $event, meta.title)"
-        />
-        <ToggleSwitch
-          v-else-if="meta.as === 'flag'"
-          :input-id="`${name}-${key}`"
-          :model-value="Boolean(modelValue[key])"
-          @update:model-value="emit('change', key, $event, meta.title)"
-        />
-        <Select
-          v-else-if="meta.as === 'choice'"
-          :input-id="`${name}-${key}`"
-          :aria-label="meta.title"
-          :model-value="modelValue[key]"
-          :options="options(meta.options)"
-          option-label="title"
-          option-value="value"
-          fluid
-          @update:model-value="emit('change', key, $event, meta.title)"
-        />
-        <InputText
-          v-else
-          :id="`${name}-${key}`"
-          :model-value="String(modelValue[key] ?? '')"
-          fluid
-          maxlength="200"
-          @change="emit('change', key, ($event.target as HTMLInputElement).value.trim(), meta.title)"
-        />
-        <small v-if="meta.hint" class="soft">{{ meta.hint }}</small>
+    <template v-for="{ key, meta } in fields" :key="key">
+      <VectorRow
+        v-if="TRIPLES[meta.as]"
+        :title="meta.title"
+        :model-value="modelValue[key] as number[]"
+        :as="TRIPLES[meta.as]!"
+        :unit="unit"
+        :name="`${name}-${key}`"
+        @update:model-value="emit('change', key, $event, meta.title)"
+      />
+      <div v-else class="field-row">
+        <label :for="`${name}-${key}`">{{ meta.title }}</label>
+        <div>
+          <LengthField
+            v-if="meta.as === 'length' || meta.as === 'angle' || meta.as === 'count' || meta.as === 'share'"
+            :id="`${name}-${key}`"
+            :model-value="Number(modelValue[key])"
+            :as="meta.as"
+            :label="meta.title"
+            :unit="unit"
+            :min="meta.min"
+            :max="meta.max"
+            :zero="meta.zero"
+            @update:model-value="emit('change', key, $event, meta.title)"
+          />
+          <ToggleSwitch
+            v-else-if="meta.as === 'flag'"
+            :input-id="`${name}-${key}`"
+            :model-value="Boolean(modelValue[key])"
+            @update:model-value="emit('change', key, $event, meta.title)"
+          />
+          <Select
+            v-else-if="meta.as === 'choice'"
+            :input-id="`${name}-${key}`"
+            :aria-label="meta.title"
+            :model-value="modelValue[key]"
+            :options="options(meta.options)"
+            option-label="title"
+            option-value="value"
+            fluid
+            @update:model-value="emit('change', key, $event, meta.title)"
+          />
+          <InputText
+            v-else
+            :id="`${name}-${key}`"
+            :model-value="String(modelValue[key] ?? '')"
+            fluid
+            maxlength="200"
+            @change="emit('change', key, ($event.target as HTMLInputElement).value.trim(), meta.title)"
+          />
+          <small v-if="meta.hint" class="soft">{{ meta.hint }}</small>
+        </div>
       </div>
-    </div>
+    </template>
   </div>
 </template>
 

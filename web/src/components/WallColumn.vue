@@ -19,6 +19,7 @@ import {
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import { useCommands } from './commands.ts';
+import type { MarkName } from './marks.ts';
 import MasonMark from './MasonMark.vue';
 import PartsList from './PartsList.vue';
 
@@ -34,7 +35,9 @@ function says(c: Course): string {
   const kind = COURSE_KINDS[c.kind] as CourseKind<Course['params']>;
   return kind.says(c.params, store.project!.unit, results.value.get(c.id)?.report);
 }
-const markOf = (c: Course) => (c.kind === 'cut' ? c.params.operation : c.kind);
+/** An edge that is split has another mark than a body. */
+const markOf = (c: Course): MarkName =>
+  c.kind === 'cut' ? c.params.operation : c.kind === 'split' ? 'splitEdge' : c.kind;
 const ms = (c: Course): string => {
   const r = results.value.get(c.id);
   return r?.state === 'done' ? `${r.ms.toFixed(1)}` : '';

@@ -62,19 +62,42 @@ export const usePicks = defineStore('picks', () => {
   }
 
   /** Lays a mend on top of the wall, over what is picked or over what is given. */
-  async function mend(kind: MendKindName, name: string, params: Record<string, unknown>, pick?: Pick): Promise<void> {
+  async function mend(
+    kind: MendKindName,
+    name: string,
+    params: Record<string, unknown>,
+    pick?: Pick | null,
+  ): Promise<void> {
     try {
-      const over = pick ?? (await stored());
+      const over = pick === undefined ? await stored() : pick;
       if (!store.part || store.readOnly) return;
       const course = store.project!.nextId;
       store.change(
         name,
         addCourse(store.project!, store.part.id, kind, name, { ...params, ...(over && { pick: over }) }),
       );
+      last.value = { kind, name, course };
       store.select({ course });
     } catch (e) {
       notices.fail(e);
     }
+  }
+
+  /** The mend that was laid last, to be done again on another pick; its settings are those that it has now. */
+  const last = shallowRef<{ kind: MendKindName; name: string; course: number } | null>(null);
+  const settings = () => {
+    const course = store.part?.courses.find((c) => c.id === last.value?.course);
+    return course && course.kind === last.value?.kind ? (course.params as Record<string, unknown>) : null;
+  };
+  const canRepeat = computed(() => {
+    const kept = settings()?.pick as Pick | undefined;
+    return !!kept && !store.readOnly && (kept.by === 'all' || (count.value > 0 && kept.on === on.value));
+  });
+  async function again(): Promise<void> {
+    const params = settings();
+    if (!last.value || !params || !canRepeat.value) return;
+    const { kind, name } = last.value;
+    await mend(kind, name, params, count.value ? undefined : (params.pick as Pick));
   }
 
   // Another mesh has other numbers.
@@ -85,5 +108,5 @@ export const usePicks = defineStore('picks', () => {
     },
   );
 
-  return { on, ids, shape, count, clear, mode, act, take, stored, mend };
+  return { on, ids, shape, count, clear, mode, act, take, stored, mend, last, canRepeat, again };
 });

@@ -3,16 +3,18 @@ import type { PickShape } from '@dusky-mason/core/mend';
 import { disposeTree, strongLines } from './lines.ts';
 
 const VERDIGRIS = 0x4fb3a8;
+const OCHRE = 0xe0a93a;
 /** Size of a picked vertex on the screen, pixels. */
 const DOT = 8;
 
-/** What is picked of the part, over it: edges and outlines in lines, vertices as dots. */
+/** What is picked of the part, over it: edges and outlines in lines, vertices as dots; and where a mend has moved vertices. */
 export class PickedLayer {
   readonly group = new THREE.Group();
 
-  show(shape: PickShape | null): void {
+  show(shape: PickShape | null, moved: readonly number[] = []): void {
     disposeTree(this.group);
     this.group.clear();
+    if (moved.length) this.group.add(strongLines(moved, OCHRE));
     if (!shape) return;
     if (shape.lines.length) this.group.add(strongLines(shape.lines, VERDIGRIS));
     if (!shape.points.length) return;

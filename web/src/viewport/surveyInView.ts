@@ -95,9 +95,11 @@ export function useSurveyInView(now: () => Surveyed | null): void {
     },
   );
   watch(
-    () => picks.shape,
-    (shape) => {
-      now()?.picks.show(shape);
+    () => [picks.shape, store.course?.id, store.outcome?.key] as const,
+    ([shape]) => {
+      // What the picked mend has moved, from where to where.
+      const moved = store.outcome?.courses.find((c) => c.id === store.course?.id)?.report.lines;
+      now()?.picks.show(shape, moved);
       now()?.stage.redraw();
     },
   );

@@ -1,0 +1,175 @@
+import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
+import { areaAndVolume, faceCount, faceNormals, genus, isClosed, loopCount, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { box, cylinder } from '../shapes/index.ts';
+import { gauge } from '../survey/index.ts';
+import { addCourse, setCutter } from './edit.ts';
+import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
+import { bodySizes, Evaluator } from './evaluate.ts';
+import { addCut } from './edit.ts';
+import { COURSE_KINDS, type CourseKind } from './kinds.ts';
+import { MEND_PARAMS, type MendKindName } from './mends.ts';
+import { MEND_KINDS } from './mendList.ts';
+import { addPart } from './parts.ts';
+import { pickOf, type Pick, type PickedOn } from './picks.ts';
+import { Shape } from './shapeSpec.ts';
+
+const still = { position: [0, 0, 0], turn: [0, 0, 0] } as const;
+/** A project of one part over a mesh that is stored. */
+const over = (): Project => addPart(newProject('p', 'P'), 'Part', Shape.parse({ kind: 'mesh', hash: 'abcdef0123456789', title: 'M' })); // prettier-ignore
+const evaluated = (p: Project, m?: PolyMesh) => new Evaluator().evaluate(p.parts[0]!, () => m);
+const withMend = (p: Project, kind: MendKindName, params: object, pick?: Pick) => addCourse(p, 2, kind, kind, { ...params, ...(pick && { pick }) }); // prettier-ignore
+const corners = (m: PolyMesh, where: (p: [number, number, number]) => boolean) => Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) => where([...m.positions.slice(3 * v, 3 * v + 3)] as [number, number, number])); // prettier-ignore
+const faceTo = (m: PolyMesh, k: number, sign: number) => {
+  const n = faceNormals(m);
+  return [...Array(faceCount(m)).keys()].find((f) => n[3 * f + k]! * sign > 0.9)!;
+};
+const edges = (m: PolyMesh, where: (a: number[], b: number[]) => boolean) => {
+  const t = topologyOf(m);
+  const at = (v: number) => [...m.positions.slice(3 * v, 3 * v + 3)];
+  return [...t.edgeCorner].filter((c) => where(at(m.corners[c]!), at(m.corners[t.next[c]!]!)));
+};
+const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+const lidless = meshFromFaces([...box(10, 10, 10).positions], [1, 2, 3, 4, 5].map((f) => [...box(10, 10, 10).corners.slice(4 * f, 4 * f + 4)])); // prettier-ignore
+
+/** For each mend a mesh, a pick and settings with which it does something. */
+const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[], object?]> = {
+  weld: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x]) => x > 0), { distance: 11 }],
+  merge: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x, y]) => x > 0 && y > 0)],
+  toOutline: [holed, 'vertex', (m) => corners(m, () => true), { distance: 25 }],
+  slide: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x, y]) => x > 0 && y > 0)],
+  dissolve: [box(10, 10, 10, [2, 1, 1]), 'edge', (m) => edges(m, (a, b) => a[0] === 0 && b[0] === 0).slice(0, 1)],
+  remove: [box(10, 10, 10), 'face', () => [0]],
+  fill: [lidless, 'edge', (m) => edges(m, () => true)],
+  bridge: [holed, 'face', (m) => [faceTo(m, 0, 1), faceTo(m, 0, -1)].slice(0, 2)],
+  connect: [holed, 'vertex', (m) => [corners(m, ([x, y, z]) => x === 20 && y === 20 && z === 5)[0]!, corners(m, ([x, , z]) => Math.abs(x - 8) < 1e-9 && z === 5)[0]!]], // prettier-ignore
+  split: [box(10, 10, 10), 'edge', () => [0], { by: 'parts', parts: 3 }],
+  loop: [box(10, 10, 10), 'edge', () => [0], { share: 0.25 }],
+  divide: [box(10, 10, 10), 'face', () => [0, 1]],
+  inset: [holed, 'face', (m) => [faceTo(m, 2, 1)]],
+  extrude: [box(10, 10, 10), 'face', () => [0]],
+  detach: [box(10, 10, 10), 'face', () => [0]],
+  move: [box(10, 10, 10), 'vertex', () => [0], { by: [1, 1, 1] }],
+  shapeRun: [carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c]), { radius: 9 }], // prettier-ignore
+  match: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c])],
+  align: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x, y]) => x > 0 && y > 0), { axis: 'y', own: false, at: 4 }],
+  tie: [holed, 'face', (m) => [faceTo(m, 2, 1)]],
+  moveTie: [box(10, 10, 10, [1, 1, 1]), 'vertex', () => []],
+  plane: [holed, 'face', () => [0], { axis: 'x', keep: 'above' }],
+  mirror: [holed, 'face', () => [0], { at: 5 }],
+  symmetric: [box(10, 10, 10), 'vertex', () => [0], { at: 0.01 }],
+  orient: [box(10, 10, 10), 'face', () => [0]],
+};
+
+describe('mends as courses', () => {
+  it('are each declared with settings, a form, words and a mark of what they work on', () => {
+    expect(Object.keys(MEND_KINDS).sort()).toEqual(Object.keys(MEND_PARAMS).sort());
+    for (const kind of Object.keys(MEND_PARAMS) as MendKindName[]) {
+      const k = MEND_KINDS[kind] as unknown as { title: string; on: string[]; also: string; says: (p: unknown, u: string) => string }; // prettier-ignore
+      expect([k.title.length > 3, k.on.length > 0, k.also.length > 3], kind).toEqual([true, true, true]);
+    }
+  });
+
+  it.each(Object.keys(CASES).filter((k) => !['moveTie', 'match', 'bridge'].includes(k)) as MendKindName[])('%s does what it says, goes through a file, tells its drift, and is undone by switching it off', (kind) => {
+    const [m, on, ids, params = {}] = CASES[kind];
+    const q = withMend(over(), kind, params, pickOf(m, on, ids(m)));
+    const p = readProject(JSON.parse(JSON.stringify(q)));
+    const r = evaluated(p, m);
+    const course = r.courses[1]!;
+    expect(course.error).toBeUndefined();
+    expect(course.report.did).toBeDefined();
+    expect(course.report.went!.distance).toBeGreaterThanOrEqual(0);
+    const says = (COURSE_KINDS[kind] as CourseKind<unknown>).says(p.parts[0]!.courses[1]!.params, 'mm', course.report);
+    expect(says).not.toMatch(/undefined|NaN/);
+    expect(says).toContain('drift');
+    expect([...r.mesh.corners].join() === [...m.corners].join() && [...r.mesh.positions].join() === [...m.positions].join()).toBe(false); // prettier-ignore
+    const off = { ...p, parts: [{ ...p.parts[0]!, courses: p.parts[0]!.courses.map((c) => (isMend(c) ? { ...c, on: false } : c)) }] }; // prettier-ignore
+    expect(evaluated(off, m).mesh.corners).toEqual(m.corners);
+  }); // prettier-ignore
+
+  it('leave the surface where it was when they only part it: drift is exactly 0', () => {
+    for (const kind of ['tie', 'connect', 'split', 'divide', 'loop', 'dissolve', 'detach', 'orient'] as const) {
+      const [m, on, ids, params = {}] = CASES[kind];
+      const r = evaluated(withMend(over(), kind, params, pickOf(m, on, ids(m))), m);
+      expect(r.courses[1]!.report.went!.distance, kind).toBe(0);
+    }
+  });
+
+  it('say what got worse, and refuse what must not be', () => {
+    const b = box(10, 10, 10);
+    const detached = evaluated(withMend(over(), 'merge', {}, pickOf(b, 'vertex', [0, 7])), b);
+    expect(detached.courses[1]!.state).toBe('done');
+    const gone = evaluated(withMend(over(), 'remove', {}, pickOf(b, 'face', [0, 1, 2, 3, 4, 5])), b);
+    expect(gone.courses[1]!.error?.message).toContain('Nothing would be left');
+    const nothing = evaluated(withMend(over(), 'weld', { distance: 1e-6 }), b);
+    expect(nothing.courses[1]!.error?.message).toContain('nothing to do');
+    const crossing = evaluated(withMend(over(), 'move', { by: [-40, 0, 0] }, pickOf(holed, 'vertex', corners(holed, ([x, y, z]) => x === 20 && y === 20 && z === 5))), holed); // prettier-ignore
+    expect(crossing.courses[1]!.error?.message).toContain('cross itself');
+    expect(crossing.courses[1]!.error?.place.point).toBeDefined();
+    const few = evaluated(withMend(over(), 'merge', {}, pickOf(b, 'vertex', [0])), b);
+    expect(few.courses[1]!.error?.message).toContain('It needs 2 vertices at least; 1 is picked.');
+    const wrong = evaluated(withMend(over(), 'inset', {}, pickOf(b, 'edge', [0])), b);
+    expect(wrong.courses[1]!.error?.message).toContain('works on faces');
+    const turned = evaluated(withMend(over(), 'move', { scale: [-1, 1, 1] }, { by: 'all', on: 'vertex' }), b);
+    expect(turned.courses[1]!.error?.message).toContain('inside out');
+  });
+
+  it('in a row: a hole tied to the corners, one tie moved, the outline still round to the last digit, and all of it again after the cutter moved 8 mm', () => {
+    const plate = (x: number): Project => {
+      const p = addPart(newProject('p', 'P'), 'Plate', Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }));
+      return addCut(p, 2, { name: 'Hole', shape: Shape.parse({ kind: 'cylinder', diameter: 20, height: 40, segments: 32 }), placement: { position: [x, 0, 0], turn: [0, 0, 0] } }); // prettier-ignore
+    };
+    const made = (p: Project) => new Evaluator().evaluate(p.parts[0]!, () => undefined);
+    const pick = (p: Project, on: PickedOn, ids: (m: PolyMesh) => number[]) => pickOf(made(p).mesh, on, ids(made(p).mesh), bodySizes(p.parts[0]!, () => undefined)); // prettier-ignore
+    let p = plate(0);
+    p = withMend(
+      p,
+      'tie',
+      { way: 'corners' },
+      pick(p, 'face', (m) => [faceTo(m, 2, 1), faceTo(m, 2, -1)]),
+    );
+    const tied = made(p).mesh;
+    expect(loopCount(tied)).toBe(faceCount(tied));
+    // The tie of one corner goes to the next vertex of the rim.
+    const top = (m: PolyMesh) => edges(m, (a, b) => a[2] === 10 && b[2] === 10 && [a, b].some((q) => q[0] === 50 && q[1] === 30) && [a, b].some((q) => Math.abs(Math.hypot(q[0]!, q[1]!) - 10) < 1e-6)); // prettier-ignore
+    const [tieEdge] = top(tied);
+    const ends = [tied.corners[tieEdge!]!, tied.corners[topologyOf(tied).next[tieEdge!]!]!];
+    const outer = ends.find((v) => tied.positions[3 * v] === 50)!;
+    const rim = ends.find((v) => v !== outer)!;
+    const angle = (v: number) => Math.atan2(tied.positions[3 * v + 1]!, tied.positions[3 * v]!);
+    const beside = corners(tied, ([x, y, z]) => z === 10 && Math.abs(Math.hypot(x, y) - 10) < 1e-6).sort((a, b) => Math.abs(angle(a) - angle(rim)) - Math.abs(angle(b) - angle(rim)))[1]!; // prettier-ignore
+    p = withMend(
+      p,
+      'moveTie',
+      {},
+      pick(p, 'vertex', () => [outer, rim, beside]),
+    );
+    p = withMend(p, 'loop', { by: 'distance', distance: 3 }, pick(p, 'edge', (m) => edges(m, (a, b) => a[2] !== b[2] && Math.abs(Math.hypot(a[0]!, a[1]!) - 10) < 1e-6).slice(0, 1))); // prettier-ignore
+    const check = (q: Project, x: number) => {
+      const r = made(q);
+      expect(r.courses.map((c) => c.error?.message)).toEqual([undefined, undefined, undefined, undefined, undefined]);
+      expect(r.courses.slice(2).flatMap((c) => c.report.lost)).toEqual([]);
+      expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 1]);
+      const rimNow = corners(r.mesh, ([a, b, z]) => z === 10 && Math.abs(Math.hypot(a - x, b) - 10) < 1e-6);
+      const g = gauge(rimNow.sort((a, b) => Math.atan2(r.mesh.positions[3 * a + 1]!, r.mesh.positions[3 * a]! - x) - Math.atan2(r.mesh.positions[3 * b + 1]!, r.mesh.positions[3 * b]! - x)).map((v) => [...r.mesh.positions.slice(3 * v, 3 * v + 3)] as [number, number, number])); // prettier-ignore
+      expect([rimNow.length, g.radius, g.outOfRound < 1e-12]).toEqual([32, expect.closeTo(10, 12), true]);
+      expect(r.courses.slice(2).map((c) => c.report.went!.distance)).toEqual([0, 0, 0]);
+      return r;
+    };
+    const first = check(p, 0);
+    const cut = p.parts[0]!.courses[1] as CutCourse;
+    const moved = setCutter(p, 2, cut.id, { ...cut.params.cutters[0]!, placement: { ...still, position: [8, 0, 0], turn: [0, 0, 0] } }); // prettier-ignore
+    const second = check(moved, 8);
+    expect(faceCount(second.mesh)).toBe(faceCount(first.mesh));
+    expect(areaAndVolume(second.mesh).volume).toBeCloseTo(areaAndVolume(first.mesh).volume, 6);
+    // With 48 sides the tie’s rim vertices are others: what cannot be found is told, and the rest goes on.
+    const finer = setCutter(p, 2, cut.id, { ...cut.params.cutters[0]!, shape: Shape.parse({ kind: 'cylinder', diameter: 20, height: 40, segments: 48 }) }); // prettier-ignore
+    const r = made(finer);
+    expect(r.courses[2]!.state).toBe('done');
+    for (const c of r.courses.slice(3)) {
+      const told = c.error?.message ?? `${c.report.found} of ${c.report.of}`;
+      expect(told).toMatch(/there any more|no tie between|\d of \d|not on the faces/);
+    }
+    expect(isClosed(r.mesh)).toBe(true);
+  });
+});
