@@ -47,7 +47,7 @@ const hole = (id: number, x: number, more: Partial<CutCourse['params']> = {}): C
     ...more,
   }),
 }); // prettier-ignore
-const part = (...courses: Course[]): Part => ({ id: 9, name: 'P', shown: true, locked: false, courses });
+const part = (...courses: Course[]): Part => ({ id: 9, name: 'P', shown: true, locked: false, picks: [], courses });
 const holeVolume = areaAndVolume(cylinder(8, 20, 64)).volume;
 
 describe('shapes of a document', () => {

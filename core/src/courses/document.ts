@@ -3,6 +3,7 @@ import { MasonError } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
 import { choice, count, flag, length, onlyWhen, text, vector3 } from './fields.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
+import { PickSchema } from './picks.ts';
 import { notRepeated, RepeatSchema } from './repeat.ts';
 import { Shape } from './shapeSpec.ts';
 
@@ -171,6 +172,11 @@ export const PartSchema = z.object({
   shown: z.boolean().default(true),
   /** Nothing of it can be changed until it is unlocked. */
   locked: z.boolean().default(false),
+  /** Picks that are kept by name, as they were at its last course. */
+  picks: z
+    .array(z.object({ name, pick: PickSchema }))
+    .max(200)
+    .default([]),
   /** From the bottom up; the first one is the base. */
   courses: z
     .array(CourseSchema)
@@ -182,6 +188,7 @@ export const PartSchema = z.object({
     ),
 });
 export type Part = z.infer<typeof PartSchema>;
+export type KeptPick = Part['picks'][number];
 
 /** How a material slot looks: a plain material that travels with GLB. */
 export const MaterialSchema = z.object({

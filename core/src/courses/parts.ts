@@ -1,5 +1,13 @@
 import { placementAffine, type Placement, type Vec3 } from '../mesh/index.ts';
-import { PartSchema, type Course, type Cutter, type Material, type Part, type Project } from './document.ts';
+import {
+  PartSchema,
+  type Course,
+  type Cutter,
+  type KeptPick,
+  type Material,
+  type Part,
+  type Project,
+} from './document.ts';
 import { findCourse, findCutter, findPart, mapPart, setCutter, setParams } from './edit.ts';
 import { movedPick, renumberedPick } from './picks.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
@@ -28,7 +36,7 @@ export function partOf(
   name: string,
   base: { name: string; shape: Shape; slot: string; placement?: Placement },
 ): Part {
-  return { id: id + 1, name, shown: true, locked: false, courses: [baseOf(id, base)] };
+  return { id: id + 1, name, shown: true, locked: false, picks: [], courses: [baseOf(id, base)] };
 }
 
 const baseOf = (
@@ -68,7 +76,8 @@ export function duplicatePart(p: Project, partId: number): Project {
       return { ...c, id, params: { ...c.params, pick } } as Course;
     }),
   };
-  return { ...p, parts: [...p.parts.slice(0, at + 1), copy, ...p.parts.slice(at + 1)], nextId };
+  const picks = part.picks.map((k) => ({ ...k, pick: renumberedPick(k.pick, (old) => numbers.get(old) ?? old) }));
+  return { ...p, parts: [...p.parts.slice(0, at + 1), { ...copy, picks }, ...p.parts.slice(at + 1)], nextId };
 }
 
 /**
@@ -106,6 +115,9 @@ export function partOffcut(p: Project, partId: number, courseId: number): Projec
   const both = keeping(keeping(copied, partId, courseId, 'rest'), copy.id, copy.courses[at]!.id, 'offcut');
   return renamePart(both, copy.id, `${course.name} offcut`);
 }
+
+/** The picks that are kept with a part. */
+export const setPicks = (p: Project, partId: number, picks: KeptPick[]): Project => mapPart(p, partId, (part) => ({ ...part, picks })); // prettier-ignore
 
 /** Shows or hides a part, locks or unlocks it. */
 export const setPart = (p: Project, partId: number, state: Partial<Pick<Part, 'shown' | 'locked'>>): Project =>

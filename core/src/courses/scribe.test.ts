@@ -26,6 +26,7 @@ function scribe(
     id: 4,
     name: 'Plate',
     shown: true, locked: false,
+    picks: [],
     courses: [
       { id: 1, kind: 'shape', name: 'Plate', on: true, params: { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] }, slot: 'Body' } },
       { id: 2, kind: 'cut', name: 'Mark', on: true, params },

@@ -43,7 +43,7 @@ class Builder {
   }
 
   part(name: string, courses: Course[]): Part {
-    return { id: this.nextId++, name, shown: true, locked: false, courses };
+    return { id: this.nextId++, name, shown: true, locked: false, picks: [], courses };
   }
 }
 

@@ -1,3 +1,6 @@
+export * from './elements.ts';
+export * from './screen.ts';
+export * from './selectBy.ts';
 export * from './fillOpenings.ts';
 export * from './orient.ts';
 export * from './select.ts';

@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { meshFromFaces, topologyOf, type PolyMesh } from '../mesh/index.ts';
-import { pickAct, pickShape, type ElementKind, type PickAct } from './select.ts';
+import { carve } from '../carve/index.ts';
+import { meshFromFaces, topologyOf, withSource, type PolyMesh } from '../mesh/index.ts';
+import { box, cylinder } from '../shapes/index.ts';
+import type { ElementKind } from './elements.ts';
+import { pickAct, pickShape, type PickAct } from './select.ts';
 
 /** A square grid of n × n quads, 1 mm each, the vertices row by row. */
 function grid(n: number): PolyMesh {
@@ -12,7 +15,7 @@ function grid(n: number): PolyMesh {
   return meshFromFaces(P, faces);
 }
 const m = grid(5);
-const after = (on: ElementKind, ids: number[], ...acts: PickAct[]) => [...acts.reduce<Int32Array>((now, a) => pickAct(m, on, now, a), Int32Array.from(ids))]; // prettier-ignore
+const after = (on: ElementKind, ids: number[], ...acts: PickAct[]) => [...acts.reduce<Int32Array>((now, a) => pickAct(m, on, now, a).ids, Int32Array.from(ids))]; // prettier-ignore
 
 describe('pickAct', () => {
   it('takes what is nearest to a click, alone, besides, or out again', () => {
@@ -51,5 +54,87 @@ describe('pickShape', () => {
     expect(pickShape(m, 'face', Int32Array.of(0, 1)).lines).toHaveLength(8 * 6);
     expect(pickShape(m, 'edge', Int32Array.from(after('edge', [], { do: 'all' }))).amount).toBe(60);
     expect([...pickShape(m, 'vertex', Int32Array.of(7)).points]).toEqual([1, 1, 0]);
+  });
+});
+
+describe('picking by what things are', () => {
+  const wall = cylinder(10, 30, 12, 3);
+  const on = (mesh: PolyMesh, kind: ElementKind, ids: number[], act: PickAct) => pickAct(mesh, kind, ids, act);
+  const upright = (mesh: PolyMesh) => [...topologyOf(mesh).edgeCorner].filter((c) => mesh.positions[3 * mesh.corners[c]! + 2] !== mesh.positions[3 * mesh.corners[topologyOf(mesh).next[c]!]! + 2]); // prettier-ignore
+
+  it('a run straight on, along a wall and along a rim; a ring across quads', () => {
+    const t = topologyOf(wall);
+    const level = [...t.edgeCorner].filter((c) => [wall.corners[c]!, wall.corners[t.next[c]!]!].every((v) => Math.abs(wall.positions[3 * v + 2]! - 5) < 1e-9)); // prettier-ignore
+    expect(level).toHaveLength(12);
+    expect([...on(wall, 'edge', [level[0]!], { do: 'loop' }).ids].sort()).toEqual([...level].sort());
+    expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'ring' }).ids).toHaveLength(12);
+    // Straight up and down the wall: three edges, as the ends fork.
+    expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'loop' }).ids).toHaveLength(3);
+    const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+    const seam = [...topologyOf(holed).edgeCorner].find((c) => holed.layers.seam![c])!;
+    expect(on(holed, 'edge', [seam], { do: 'loop' }).ids).toHaveLength(24);
+    expect(on(m, 'edge', [topologyOf(m).edgeCorner.find((c) => topologyOf(m).opposite[c]! < 0)!], { do: 'loop' }).ids).toHaveLength(20); // prettier-ignore
+  });
+
+  it('the border of faces as edges, and elements as others', () => {
+    expect(on(m, 'face', [12], { do: 'border' })).toMatchObject({ on: 'edge' });
+    expect(on(m, 'face', [12, 13], { do: 'border' }).ids).toHaveLength(6);
+    expect(on(m, 'face', [12], { do: 'as', kind: 'vertex' }).ids).toHaveLength(4);
+    expect(on(m, 'vertex', [14, 15, 20, 21], { do: 'as', kind: 'face' })).toEqual({
+      on: 'face',
+      ids: Int32Array.of(12),
+    });
+    expect(on(m, 'vertex', [14, 15, 20], { do: 'as', kind: 'edge' }).ids).toHaveLength(2);
+    expect(on(m, 'edge', [...on(m, 'face', [12], { do: 'as', kind: 'edge' }).ids], { do: 'as', kind: 'face' }).ids).toEqual(Int32Array.of(12)); // prettier-ignore
+  });
+
+  it('what is alike: in length, direction, area, corners, source; how many edges meet', () => {
+    expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'similar', by: 'direction' }).ids).toHaveLength(36);
+    expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'similar', by: 'length' }).ids).toHaveLength(36);
+    const cap = [...Array(38).keys()].find((f) => wall.loopStart[f + 1]! - wall.loopStart[f]! === 12)!;
+    expect(on(wall, 'face', [cap], { do: 'similar', by: 'sides' }).ids).toHaveLength(2);
+    expect(on(wall, 'face', [cap], { do: 'similar', by: 'direction' }).ids).toHaveLength(1);
+    expect(on(wall, 'face', [cap], { do: 'similar', by: 'area' }).ids).toHaveLength(2);
+    expect(on(m, 'vertex', [0], { do: 'similar', by: 'valence' }).ids).toEqual(Int32Array.of(0, 5, 30, 35));
+    const two = withSource(m, 4, 9);
+    expect(on(two, 'face', [3], { do: 'similar', by: 'source' }).ids).toEqual(Int32Array.of(3));
+    expect(on(two, 'face', [], { do: 'made', course: 9 }).ids).toHaveLength(25);
+    expect(on(wall, 'edge', [], { do: 'sharper', angle: 60 }).ids).toHaveLength(24);
+  });
+
+  it('steps round a face, along a run, and from face to face', () => {
+    const t = topologyOf(m);
+    const round = (kind: ElementKind, from: number, times: number) => {
+      let [ids, face]: [number[], number | null] = [[from], null];
+      const seen = [from];
+      for (let i = 0; i < times; i++) {
+        const r = on(m, kind, ids, { do: 'step', by: 1, along: 'face', face });
+        [ids, face] = [[...r.ids], r.face!];
+        seen.push(ids[0]!);
+      }
+      return seen;
+    };
+    // Four steps round a square, and one is back; all of them are its own.
+    const edges = round('edge', t.edgeCorner[17]!, 4);
+    expect([edges[4], new Set(edges).size]).toEqual([edges[0], 4]);
+    const vertices = round('vertex', 14, 4);
+    expect([vertices[4], new Set(vertices).size]).toEqual([14, 4]);
+    expect([...on(m, 'vertex', [0], { do: 'step', by: 1, along: 'face', face: null }).ids]).toEqual([1]);
+    const inner = [...t.edgeCorner].find((c) => t.opposite[c]! >= 0 && m.positions[3 * m.corners[c]! + 1] === m.positions[3 * m.corners[t.next[c]!]! + 1])!; // prettier-ignore
+    const next = on(m, 'edge', [inner], { do: 'step', by: 1, along: 'loop', face: null }).ids[0]!;
+    expect(m.positions[3 * m.corners[next]! + 1]).toBe(m.positions[3 * m.corners[inner]! + 1]);
+    expect(on(m, 'face', [12], { do: 'step', by: 1, along: 'face', face: null }).ids).toHaveLength(1);
+  });
+
+  it('what lies within an outline on the screen: all of it, or only what is seen', () => {
+    const b = box(2, 2, 2);
+    // From above along z, straight: x and y as they are, all of it before the eye.
+    const view = [0.25, 0, 0, 0, 0, 0.25, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1];
+    const area = (s: number, eye: [number, number, number] | null): PickAct => ({ do: 'area', how: 'only', area: { outline: [[-s, -s], [s, -s], [s, s], [-s, s]], view, eye } }); // prettier-ignore
+    expect(on(b, 'vertex', [], area(0.5, null)).ids).toHaveLength(8);
+    expect(on(b, 'vertex', [], area(0.5, [0, 0, 50])).ids).toHaveLength(4);
+    expect(on(b, 'face', [], area(0.1, null)).ids).toHaveLength(2);
+    expect(on(b, 'face', [], area(0.1, [0, 0, 50])).ids).toHaveLength(1);
+    expect(on(b, 'face', [0, 1, 2, 3, 4, 5], { ...area(0.1, null), how: 'drop' } as PickAct).ids).toHaveLength(4);
   });
 });

@@ -1,56 +1,103 @@
+import { ringOf } from './loops.ts';
+import { elementsWithin, type ScreenArea } from './screen.ts';
+import { asKind, borderEdges, loopAlong, madeBy, sharperEdges, similarTo, stepped, type Likeness } from './selectBy.ts';
+import { edgeAt, verticesOfElement, type ElementKind } from './elements.ts';
 import { faceAreas, faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
-
-/** What elements of a mesh are: vertices, edges (each by the first corner that leaves along it) or faces. */
-export type ElementKind = 'vertex' | 'edge' | 'face';
 
 /** A change of what is picked. */
 export type PickAct =
   /** What is nearest to a place on a face (mm) is put in, taken out, or becomes the only one. */
-  | { do: 'click'; face: number; point: Vec3; how: 'only' | 'add' | 'drop' }
+  | { do: 'click'; face: number; point: Vec3; how: Joins }
+  /** What lies within an outline on the screen; see `elementsWithin`. */
+  | { do: 'area'; area: ScreenArea; how: Joins }
   /** `keep` leaves it as it is. */
-  | { do: 'keep' | 'all' | 'none' | 'invert' | 'grow' | 'shrink' | 'connected' };
+  | { do: 'keep' | 'all' | 'none' | 'invert' | 'grow' | 'shrink' | 'connected' | 'loop' | 'ring' | 'border' }
+  /** The same places as elements of another kind: of faces their edges, of edges their vertices, and the other way round what is wholly within. */
+  | { do: 'as'; kind: ElementKind }
+  | { do: 'similar'; by: Likeness }
+  | { do: 'sharper'; angle: number }
+  /** What a course made: its cut lines, or its faces. */
+  | { do: 'made'; course: number }
+  /** The next one: round the outline of its face, or along the run that it is part of. */
+  | { do: 'step'; by: 1 | -1; along: 'face' | 'loop'; face: number | null };
+export type Joins = 'only' | 'add' | 'drop';
+
+/** What is picked: of which kind, and which elements; an edge by its first corner. */
+export interface Picked {
+  on: ElementKind;
+  ids: Int32Array;
+  /** The face whose outline a step has gone round. */
+  face?: number | null;
+}
 
 /** What is picked after a change, each element once, by clicks in their order. Those that are in the mesh no longer are left out. */
-export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act: PickAct): Int32Array {
-  const all = elementsOf(m, on);
-  const there = new Set(all);
-  const { edge, edgeCorner } = topologyOf(m);
-  const now = new Set<number>();
-  // An edge may be given by any corner along it.
-  for (const x of ids) {
-    const element = on === 'edge' ? edgeCorner[edge[x] ?? -1] : x;
-    if (element !== undefined && there.has(element)) now.add(element);
-  }
+export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act: PickAct): Picked {
+  const now = present(m, on, ids);
+  const told = (list: Iterable<number>, kind = on): Picked => ({ on: kind, ids: Int32Array.from(list) });
   switch (act.do) {
-    case 'click': {
-      const x = elementAt(m, on, act.face, act.point);
-      if (act.how === 'only') now.clear();
-      if (act.how === 'drop') now.delete(x);
-      else now.add(x);
-      break;
-    }
+    case 'click':
+      return told(joinedBy(now, [elementAt(m, on, act.face, act.point)], act.how));
+    case 'area':
+      return told(joinedBy(now, elementsWithin(m, on, act.area), act.how));
     case 'keep':
-      break;
+      return told(now);
     case 'none':
-      now.clear();
-      break;
+      return told([]);
     case 'all':
-      return Int32Array.from(all);
+      return told(elementsOf(m, on));
     case 'invert':
-      return Int32Array.from(all.filter((x) => !now.has(x)));
+      return told(elementsOf(m, on).filter((x) => !now.has(x)));
     case 'grow':
-      return sorted(grown(m, on, now));
+      return told(sorted(grown(m, on, now)));
     case 'shrink': {
-      const outside = grown(m, on, new Set(all.filter((x) => !now.has(x))));
-      return sorted([...now].filter((x) => !outside.has(x)));
+      const outside = grown(m, on, new Set(elementsOf(m, on).filter((x) => !now.has(x))));
+      return told(sorted([...now].filter((x) => !outside.has(x))));
     }
     case 'connected': {
       let [before, after] = [new Set<number>(), now];
       while (after.size > before.size) [before, after] = [after, grown(m, on, after)];
-      return sorted(after);
+      return told(sorted(after));
+    }
+    case 'loop':
+    case 'ring':
+      return told(new Set([...asKind(m, on, now, 'edge')].flatMap((c) => (act.do === 'loop' ? loopAlong(m, c) : ringOf(m, c).corners.map((x) => edgeAt(m, x))))), 'edge'); // prettier-ignore
+    case 'border':
+      return told(borderEdges(m, on, now), 'edge');
+    case 'as':
+      return told(sorted(asKind(m, on, now, act.kind)), act.kind);
+    case 'similar':
+      return told(sorted(similarTo(m, on, now, act.by)));
+    case 'sharper':
+      return told(sharperEdges(m, act.angle), 'edge');
+    case 'made':
+      return told(madeBy(m, on, act.course));
+    case 'step': {
+      const { ids: next, face } = stepped(m, on, now, act.by, act.along, act.face);
+      return { ...told(next), face };
     }
   }
-  return Int32Array.from(now);
+}
+
+/** Those of some elements that are in the mesh; an edge may be given by any corner along it. */
+function present(m: PolyMesh, on: ElementKind, ids: Iterable<number>): Set<number> {
+  const { edge, edgeCorner } = topologyOf(m);
+  const most = on === 'face' ? faceCount(m) : m.positions.length / 3;
+  const out = new Set<number>();
+  for (const x of ids) {
+    if (on !== 'edge') {
+      if (x >= 0 && x < most) out.add(x);
+    } else if (edge[x] !== undefined) out.add(edgeCorner[edge[x]]!);
+  }
+  return out;
+}
+
+function joinedBy(now: Set<number>, list: readonly number[], how: Joins): Set<number> {
+  if (how === 'only') now.clear();
+  for (const x of list) {
+    if (how === 'drop') now.delete(x);
+    else now.add(x);
+  }
+  return now;
 }
 
 const sorted = (ids: Iterable<number>): Int32Array => Int32Array.from(ids).sort();
@@ -99,19 +146,6 @@ function grown(m: PolyMesh, on: ElementKind, ids: ReadonlySet<number>): Set<numb
     else out.add(m.corners[c]!).add(m.corners[next]!);
   }
   return out;
-}
-
-/** The edge that leaves along a corner, by its first corner. */
-export function edgeAt(m: PolyMesh, corner: number): number {
-  const { edge, edgeCorner } = topologyOf(m);
-  return edgeCorner[edge[corner]!]!;
-}
-
-/** The vertices of an element. */
-export function verticesOfElement(m: PolyMesh, on: ElementKind, x: number): number[] {
-  if (on === 'vertex') return [x];
-  if (on === 'edge') return [m.corners[x]!, m.corners[topologyOf(m).next[x]!]!];
-  return [...m.corners.subarray(faceBegin(m, x), faceEnd(m, x))];
 }
 
 /** What a pick looks like and amounts to. */

@@ -6,6 +6,7 @@ import type { MarkName } from '../components/marks.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
+import KeptPicks from './KeptPicks.vue';
 import MendCard from './MendCard.vue';
 
 /** Mends of the part: the one that is picked, and those that can be laid on top. */
@@ -67,6 +68,7 @@ useCommands([
         Again: {{ picks.last.name }}
       </button>
     </p>
+    <KeptPicks />
     <section v-for="g in GROUPS" :key="g.title">
       <h3>{{ g.title }}</h3>
       <div class="mends">

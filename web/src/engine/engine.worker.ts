@@ -166,6 +166,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'gauge':
     case 'pick':
     case 'pickOf':
+    case 'resolve':
     case 'report':
       return surveyAnswer(ask, {
         evaluator,

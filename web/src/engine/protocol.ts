@@ -43,6 +43,8 @@ export type Ask =
   | { kind: 'gauge'; part: Part; face: number }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
+  /** What a kept pick comes to in a part as it stands. */
+  | { kind: 'resolve'; part: Part; pick: Pick }
   /** What is picked of a part, as a course keeps it. */
   | { kind: 'pickOf'; part: Part; on: ElementKind; ids: Int32Array }
   /** The findings as a table and as data, for files. */
@@ -119,8 +121,9 @@ export type Answer =
   | ({ kind: 'measure' } & FaceMeasures)
   | { kind: 'wall'; wall: WallLeft | null }
   | { kind: 'gauge'; gauged: Gauged & { faces: number } }
-  | ({ kind: 'pick'; key: string; ids: Int32Array } & PickShape)
+  | ({ kind: 'pick'; key: string; on: ElementKind; ids: Int32Array; face: number | null } & PickShape)
   | { kind: 'pickOf'; pick: Pick }
+  | { kind: 'resolve'; ids: Int32Array; lost: number; of: number }
   | { kind: 'report'; csv: string; table: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }
   | ({ kind: 'freeze' } & PackedMesh)

@@ -1,4 +1,12 @@
-import { bodySizes, guideOf, pickOf, type Evaluator, type MeshStore, type Part } from '@dusky-mason/core/courses';
+import {
+  bodySizes,
+  guideOf,
+  pickOf,
+  resolvePick,
+  type Evaluator,
+  type MeshStore,
+  type Part,
+} from '@dusky-mason/core/courses';
 import { subdivide } from '@dusky-mason/core/dress';
 import { pickAct, pickShape } from '@dusky-mason/core/mend';
 import { faceCount, MasonError, SpatialIndex, type OpContext, type PolyMesh } from '@dusky-mason/core/mesh';
@@ -20,7 +28,7 @@ import {
 import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
 import type { Answer, Ask, PartState, ShadingState } from './protocol.ts';
 
-export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'report' }>; // prettier-ignore
+export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'resolve' | 'report' }>; // prettier-ignore
 
 /** What the answers are made from. */
 export interface Workshop {
@@ -76,12 +84,19 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       return { answer: { kind: 'gauge', gauged: gaugeWall(whole(ask.part), ask.face) } };
     case 'pick': {
       const { mesh, key } = evaluator.evaluate(ask.part, store);
-      const ids = pickAct(mesh, ask.on, ask.ids, ask.act);
-      const shape = pickShape(mesh, ask.on, ids);
-      return { answer: { kind: 'pick', key, ids, ...shape }, transfer: buffers(ids, shape.lines, shape.points) };
+      const { on, ids, face = null } = pickAct(mesh, ask.on, ask.ids, ask.act);
+      const shape = pickShape(mesh, on, ids);
+      return {
+        answer: { kind: 'pick', key, on, ids, face, ...shape },
+        transfer: buffers(ids, shape.lines, shape.points),
+      };
     }
     case 'pickOf':
       return { answer: { kind: 'pickOf', pick: pickOf(whole(ask.part), ask.on, ask.ids, bodySizes(ask.part, store)) } };
+    case 'resolve': {
+      const { ids, lost, of } = resolvePick(whole(ask.part), ask.pick, bodySizes(ask.part, store));
+      return { answer: { kind: 'resolve', ids, lost: lost.length, of }, transfer: buffers(ids) };
+    }
     case 'report': {
       const mesh = whole(ask.part);
       const list = findings(mesh, { deep: ask.deep });

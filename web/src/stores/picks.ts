@@ -1,10 +1,14 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { addCourse, type MendKindName, type Pick } from '@dusky-mason/core/courses';
+import { addCourse, pickWords, setPicks, type KeptPick, type MendKindName, type Pick } from '@dusky-mason/core/courses';
 import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import { engine } from '../engine/engine.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
+
+/** How the pointer picks. */
+export const PICK_TOOLS = { click: 'one by one', box: 'in a box', lasso: 'in a lasso', paint: 'by painting' } as const;
+export type PickTool = keyof typeof PICK_TOOLS;
 
 const NOTHING = new Int32Array(0);
 
@@ -14,10 +18,16 @@ export const usePicks = defineStore('picks', () => {
   const notices = useNotices();
   /** What clicks in the view pick; null while they pick courses. */
   const on = ref<ElementKind | null>(null);
+  /** How they are picked: one by one, within a box or a lasso, or by painting over them; and whether what is hidden is picked, too. */
+  const by = ref<PickTool>('click');
+  const through = ref(false);
   const ids = shallowRef<Int32Array>(NOTHING);
   const shape = shallowRef<PickShape | null>(null);
   /** The mesh that the numbers belong to. */
   let key = '';
+
+  /** The face whose outline steps go round. */
+  let face: number | null = null;
 
   const count = computed(() => ids.value.length);
 
@@ -40,9 +50,10 @@ export const usePicks = defineStore('picks', () => {
       try {
         const a = await engine().ask({ kind: 'pick', part, on: kind, ids: from ?? ids.value, act: how });
         if (store.part !== part) return;
-        on.value = kind;
+        on.value = a.on;
         key = a.key;
         ids.value = a.ids;
+        face = a.face;
         shape.value = a;
       } catch (e) {
         notices.fail(e);
@@ -50,6 +61,7 @@ export const usePicks = defineStore('picks', () => {
     });
     return line;
   }
+  const step = (by: 1 | -1, along: 'face' | 'loop' = 'face'): Promise<void> => act({ do: 'step', by, along, face });
   /** Picks these and no others. */
   const take = (kind: ElementKind, list: Int32Array): Promise<void> => act({ do: 'keep' }, kind, list);
 
@@ -59,6 +71,28 @@ export const usePicks = defineStore('picks', () => {
     if (!part || !on.value || !ids.value.length) return null;
     const a = await engine().ask({ kind: 'pickOf', part, on: on.value, ids: ids.value });
     return a.pick;
+  }
+
+  /** Keeps what is picked by a name, with the part. */
+  async function keep(): Promise<void> {
+    const pick = await stored();
+    if (!pick || !store.part || store.readOnly) return;
+    const { picks: kept } = store.part;
+    const name = `${pickWords(pick)}`;
+    const again = kept.filter((k) => k.name.startsWith(name)).length;
+    store.change('Keep a pick', setPicks(store.project!, store.part.id, [...kept, { name: again ? `${name} (${again + 1})` : name, pick }])); // prettier-ignore
+  }
+  /** Picks again what was kept. */
+  async function recall(k: KeptPick): Promise<void> {
+    const { part } = store;
+    if (!part) return;
+    try {
+      const a = await engine().ask({ kind: 'resolve', part, pick: k.pick });
+      if (a.lost) notices.say('warning', `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others are not there any more.`); // prettier-ignore
+      await take(k.pick.on, a.ids);
+    } catch (e) {
+      notices.fail(e);
+    }
   }
 
   /** Lays a mend on top of the wall, over what is picked or over what is given. */
@@ -108,5 +142,23 @@ export const usePicks = defineStore('picks', () => {
     },
   );
 
-  return { on, ids, shape, count, clear, mode, act, take, stored, mend, last, canRepeat, again };
+  return {
+    on,
+    ids,
+    shape,
+    count,
+    clear,
+    mode,
+    act,
+    take,
+    by,
+    through,
+    stored,
+    keep,
+    recall,
+    mend,
+    last,
+    canRepeat,
+    again,
+  };
 });

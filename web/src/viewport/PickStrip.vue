@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { countWords } from '@dusky-mason/core/courses';
-import type { ElementKind, PickAct } from '@dusky-mason/core/mend';
+import { LIKENESSES_OF, type ElementKind, type Likeness, type PickAct } from '@dusky-mason/core/mend';
 import { formatArea, formatLength } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
-import { usePicks } from '../stores/picks.ts';
+import LengthField from '../components/LengthField.vue';
+import { PICK_TOOLS, usePicks, type PickTool } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 
 /** What clicks pick, and what can be done with a pick before it is used. */
 const picks = usePicks();
 const store = useProject();
 const unit = computed(() => store.project?.unit ?? 'mm');
+const angle = ref(30);
 
 const KINDS: { kind: ElementKind | null; title: string }[] = [
   { kind: null, title: 'Courses' },
@@ -18,14 +20,36 @@ const KINDS: { kind: ElementKind | null; title: string }[] = [
   { kind: 'edge', title: 'Edges' },
   { kind: 'face', title: 'Faces' },
 ];
-type Plain = Exclude<PickAct['do'], 'click'>;
-const ACTS: { act: Plain; title: string; says: string }[] = [
-  { act: 'grow', title: 'Grow', says: 'And what lies beside it' },
-  { act: 'shrink', title: 'Shrink', says: 'Without its border' },
-  { act: 'connected', title: 'Connected', says: 'And all that hangs together with it' },
-  { act: 'invert', title: 'Invert', says: 'All the others instead' },
-  { act: 'none', title: 'None', says: 'Nothing' },
-];
+interface Way {
+  id: string;
+  title: string;
+  act: PickAct;
+  /** Whether something must be picked for it. */
+  needs: boolean;
+}
+const LIKE: Record<Likeness, string> = { length: 'As long', area: 'As large', direction: 'The same way', sides: 'As many corners', slot: 'In the same slot', source: 'Cut from the same face', valence: 'As many edges' }; // prettier-ignore
+const ways = computed((): Way[] => {
+  const { on } = picks;
+  if (!on) return [];
+  const plain = (id: 'connected' | 'invert' | 'none' | 'loop' | 'ring' | 'border' | 'all', title: string, needs = true): Way => ({ id, title, act: { do: id }, needs }); // prettier-ignore
+  return [
+    plain('connected', 'All that hangs together'),
+    ...(on === 'edge' ? [plain('loop', 'The run it is part of'), plain('ring', 'The ring across quads')] : []),
+    ...(on === 'face' ? [plain('border', 'Its border, as edges')] : []),
+    ...KINDS.filter((k) => k.kind && k.kind !== on).map((k): Way => ({ id: `as-${k.kind}`, title: `As ${k.title.toLowerCase()}`, act: { do: 'as', kind: k.kind! }, needs: true })), // prettier-ignore
+    ...LIKENESSES_OF[on].map((by): Way => ({ id: `like-${by}`, title: `${LIKE[by]} as these`, act: { do: 'similar', by }, needs: true })), // prettier-ignore
+    plain('invert', 'All the others instead', false),
+    plain('all', 'All of them', false),
+    plain('none', 'None'),
+    ...(store.part?.courses ?? []).map((c): Way => ({ id: `made-${c.id}`, title: `Made by ${c.name}`, act: { do: 'made', course: c.id }, needs: false })), // prettier-ignore
+  ];
+});
+function more(e: Event): void {
+  const field = e.target as HTMLSelectElement;
+  const way = ways.value.find((w) => w.id === field.value);
+  field.value = '';
+  if (way) void picks.act(way.act);
+}
 const told = computed(() => {
   const { on, count, shape } = picks;
   if (!on) return '';
@@ -33,10 +57,18 @@ const told = computed(() => {
   return `${countWords(on, count)}${amount}`;
 });
 const there = () => !!store.picture;
-useCommands([
+const some = () => !!picks.on && picks.count > 0;
+useCommands(() => [
   ...KINDS.map(({ kind, title }) => ({ id: `pick-${kind ?? 'courses'}`, title: `Clicks pick ${title.toLowerCase()}`, also: 'select mode', when: there, run: () => picks.mode(kind) })),
-  { id: 'pick-all', title: 'Pick all of them', also: 'select', when: () => !!picks.on, run: () => void picks.act({ do: 'all' }) },
-  ...ACTS.map(({ act, title, says }) => ({ id: `pick-${act}`, title: `Pick: ${title.toLowerCase()}`, also: `select ${says}`, when: () => !!picks.on && picks.count > 0, run: () => void picks.act({ do: act }) })),
+  ...(Object.keys(PICK_TOOLS) as PickTool[]).map((by) => ({ id: `pick-by-${by}`, title: `Pick ${PICK_TOOLS[by]}`, also: 'select', when: () => !!picks.on, run: () => { picks.by = by; } })),
+  { id: 'pick-grow', title: 'Pick: grow', also: 'select more', when: some, run: () => void picks.act({ do: 'grow' }) },
+  { id: 'pick-shrink', title: 'Pick: shrink', also: 'select less', when: some, run: () => void picks.act({ do: 'shrink' }) },
+  { id: 'pick-sharper', title: `Pick edges sharper than ${angle.value}°`, also: 'select angle hard', when: there, run: () => void picks.act({ do: 'sharper', angle: angle.value }, 'edge') },
+  { id: 'pick-next', title: 'Pick the next one round its face', also: 'select step', keys: ']', when: () => !!picks.on, run: () => void picks.step(1) },
+  { id: 'pick-before', title: 'Pick the one before round its face', also: 'select step', keys: '[', when: () => !!picks.on, run: () => void picks.step(-1) },
+  { id: 'pick-onward', title: 'Pick the next one along its run', also: 'select step loop', keys: '}', when: () => picks.on === 'edge', run: () => void picks.step(1, 'loop') },
+  { id: 'pick-keep', title: 'Keep what is picked by a name', also: 'select save group set', when: () => some() && !store.readOnly, run: () => void picks.keep() },
+  ...ways.value.map((w) => ({ id: `pick-way-${w.id}`, title: `Pick: ${w.title.toLowerCase()}`, also: 'select', when: () => !w.needs || some(), run: () => void picks.act(w.act) })),
 ]); // prettier-ignore
 </script>
 
@@ -53,9 +85,39 @@ useCommands([
     </button>
   </div>
   <template v-if="picks.on">
+    <select v-model="picks.by" aria-label="How they are picked">
+      <option v-for="(title, by) in PICK_TOOLS" :key="by" :value="by">{{ title }}</option>
+    </select>
+    <button
+      v-if="picks.by !== 'click'"
+      :aria-pressed="picks.through"
+      title="What is hidden is picked, too"
+      @click="picks.through = !picks.through"
+    >
+      Through
+    </button>
+    <button :disabled="!picks.count" title="And what lies beside it" @click="picks.act({ do: 'grow' })">Grow</button>
+    <button :disabled="!picks.count" title="Without its border" @click="picks.act({ do: 'shrink' })">Shrink</button>
+    <span v-if="picks.on === 'edge'" class="sharp">
+      <button title="All edges whose faces meet at more" @click="picks.act({ do: 'sharper', angle })">
+        Sharper than
+      </button>
+      <LengthField id="pick-angle" v-model="angle" as="angle" label="Sharper than" :unit="unit" :min="0" :max="180" />
+    </span>
+    <select aria-label="More ways to pick" @change="more">
+      <option value="">Also …</option>
+      <option v-for="w in ways" :key="w.id" :value="w.id" :disabled="w.needs && !picks.count">{{ w.title }}</option>
+    </select>
+    <button v-if="picks.count && !store.readOnly" title="Kept by a name, with the part" @click="picks.keep()">
+      Keep
+    </button>
     <span class="number" role="status">{{ told }}</span>
-    <template v-if="picks.count">
-      <button v-for="a in ACTS" :key="a.act" :title="a.says" @click="picks.act({ do: a.act })">{{ a.title }}</button>
-    </template>
   </template>
 </template>
+
+<style scoped>
+.sharp {
+  display: grid;
+  grid-template-columns: auto 74px;
+}
+</style>

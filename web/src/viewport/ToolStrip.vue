@@ -50,7 +50,9 @@ const hint = computed(() => {
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
   if (!props.cutting && picks.on)
-    return 'Click to pick one, Shift adds, Alt takes out; Enter picks in the middle of the view.';
+    return picks.by === 'click'
+      ? 'Click to pick one, Shift adds, Alt takes out; Enter picks in the middle of the view.'
+      : 'Drag over the part: Shift adds, Alt takes out. Arrow keys turn the view.';
   if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
   if (tools.drawing) return wants(tools.drawing);
   if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';

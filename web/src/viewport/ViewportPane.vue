@@ -12,6 +12,7 @@ import { useProject } from '../stores/project.ts';
 import { shapes } from '../stores/shapes.ts';
 import { useWipe } from '../stores/wipe.ts';
 import { useTools } from '../tools/tools.ts';
+import { AreaPick } from './areaPick.ts';
 import { CutterLayer } from './cutterLayer.ts';
 import { DrawOnPart, type Tag } from './drawOnPart.ts';
 import { FaceSketches } from './faceSketches.ts';
@@ -61,6 +62,8 @@ const TAG_ROOM = 260;
 /** All that needs a renderer; null before there is one. */
 let view: ReturnType<typeof open> | null = null;
 const helps = shallowRef<ViewHelps | null>(null);
+/** The outline that is drawn to pick within. */
+const area = ref('');
 /** Where each part was last looked at from. */
 const cameras = new Map<number, { position: number[]; target: number[] }>();
 let shownPart: number | null = null;
@@ -87,14 +90,15 @@ function open(on: HTMLCanvasElement) {
   const drawer = new DrawOnPart(stage, part, sketches, store, tools, notices, () => step.value);
   const findings = new FindingLayer(stage);
   const picks = new PickedLayer();
+  const areas = new AreaPick(stage, chosen);
   const picker = new PickOnPart(stage, part, sketches, tools, notices);
   const its = new ViewHelps(stage, [part, before], cutters, store);
   drawer.tag = picker.tag = tag;
   placer.drawn = () => stage.redraw();
   stage.scene.add(behind.group, before.group, after.group, part.group, others.group, cutters.group, placer.ghost.group);
   stage.overlay.add(handles.group, drawer.layer.group, picker.group, findings.group, picks.group);
-  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, picks: chosen, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
-  return { stage, part, before, after, cutters, others, behind, surface, handles, placer, drawer, picker, findings, picks, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, picks: chosen, areas, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
+  return { stage, part, before, after, cutters, others, behind, surface, handles, placer, drawer, picker, findings, picks, areas, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
 }
 
 function showPart(): void {
@@ -210,6 +214,7 @@ onMounted(() => {
   }
   const { stage, part, handles, drawer, pointer, snapshot, behind } = view;
   helps.value = view.helps;
+  view.areas.drawn = (list) => (area.value = list.map((p) => `${p.x},${p.y}`).join(' '));
   tools.hand = drawer;
   stage.beforeFrame = () => {
     handles.place();
@@ -333,6 +338,7 @@ watch(
       ▲ {{ n.text }}
     </div>
 
+    <svg v-if="area" class="area" aria-hidden="true"><polygon :points="area" /></svg>
     <WipeBar v-if="wipe.on" />
     <div class="views" role="group" aria-label="Views">
       <button v-for="(v, name) in VIEWS" :key="name" @click="look(name)">{{ v.title }}</button>
@@ -388,6 +394,19 @@ canvas:focus-visible {
 }
 .tag.left {
   transform: translate(calc(-100% - 14px), -50%);
+}
+.area {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+.area polygon {
+  fill: rgb(79 179 168 / 12%);
+  stroke: #4fb3a8;
+  stroke-width: 1.5;
+  stroke-dasharray: 5 3;
 }
 .views {
   position: absolute;

@@ -5,6 +5,7 @@ import { heldOf, type Held } from '../stores/held.ts';
 import type { usePicks } from '../stores/picks.ts';
 import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
+import type { AreaPick } from './areaPick.ts';
 import type { CutterLayer } from './cutterLayer.ts';
 import type { DrawOnPart, Tag } from './drawOnPart.ts';
 import type { Follow, Handles } from './handles.ts';
@@ -30,6 +31,7 @@ export interface PointerParts {
   drawer: DrawOnPart;
   picker: PickOnPart;
   picks: ReturnType<typeof usePicks>;
+  areas: AreaPick;
   helps: ViewHelps;
   store: ReturnType<typeof useProject>;
   tools: ReturnType<typeof useTools>;
@@ -61,7 +63,7 @@ export class Pointer {
   constructor(private readonly its: PointerParts) {}
 
   get dragging(): boolean {
-    return this.drag !== null;
+    return this.drag !== null || this.its.areas.active;
   }
 
   private at(e: PointerEvent): At {
@@ -81,6 +83,10 @@ export class Pointer {
     const p = this.at(e);
     this.down = p;
     if (tools.drawing) return this.pressDrawing(e, p);
+    if (this.its.picks.on && this.its.picks.by !== 'click' && !tools.busy) {
+      this.capture(e);
+      return this.its.areas.begin(p, e);
+    }
     const held = tools.busy ? null : heldOf(store);
     const grabbed = held && handles.grab(stage.ray(p.x, p.y), this.its.unit());
     if (!held || !grabbed || !store.project) return;
@@ -106,6 +112,7 @@ export class Pointer {
     const { stage, tools, drawer, placer, picker, handles, canvas } = this.its;
     const p = this.at(e);
     const ray = stage.ray(p.x, p.y);
+    if (this.its.areas.active) return this.its.areas.move(p);
     if (this.drag) return this.follow(ray, e.shiftKey ? this.its.step() : null, tools.aboutMiddle !== e.altKey);
     if (tools.drawing && (this.pressed || !e.buttons)) return this.pressed ? drawer.drag(ray) : drawer.move(ray);
     if (e.buttons) return;
@@ -132,6 +139,10 @@ export class Pointer {
     const p = this.at(e);
     const still = Math.hypot(p.x - this.down.x, p.y - this.down.y) < CLICK;
     this.down = null;
+    if (this.its.areas.active) {
+      stage.controls.enabled = true;
+      return this.its.areas.end(true);
+    }
     if (this.drag) return this.endDrag(true);
     if (this.pressed) {
       stage.controls.enabled = true;
@@ -144,6 +155,7 @@ export class Pointer {
 
   endDrag(keep: boolean): void {
     const { drag } = this;
+    if (!keep && this.its.areas.active) this.its.areas.end(false);
     const { store, tools, stage, tag } = this.its;
     this.drag = null;
     tag(null);

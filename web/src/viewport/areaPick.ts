@@ -1,0 +1,82 @@
+import * as THREE from 'three';
+import type { Joins } from '@dusky-mason/core/mend';
+import type { usePicks } from '../stores/picks.ts';
+import type { Stage } from './stage.ts';
+
+/** Radius of the brush, pixels, and how many corners its round has. */
+const BRUSH = 16;
+const ROUND = 16;
+
+type At = { x: number; y: number };
+
+/** Picks what lies within a box or a lasso that is drawn with the pointer, or under a brush. */
+export class AreaPick {
+  /** Set by who shows it: what is drawn over the view, pixels. */
+  drawn: (outline: readonly At[]) => void = () => undefined;
+  private points: At[] = [];
+  private how: Joins = 'only';
+  private busy = false;
+
+  constructor(
+    private readonly stage: Stage,
+    private readonly picks: ReturnType<typeof usePicks>,
+  ) {}
+
+  get active(): boolean {
+    return this.points.length > 0;
+  }
+
+  begin(p: At, keys: { shiftKey: boolean; altKey: boolean }): void {
+    this.how = keys.altKey ? 'drop' : keys.shiftKey ? 'add' : 'only';
+    this.points = [p];
+    if (this.picks.by !== 'paint') return;
+    this.paint(p);
+    // The first stroke begins anew, those after it add.
+    if (this.how === 'only') this.how = 'add';
+  }
+
+  move(p: At): void {
+    if (!this.active) return;
+    this.points.push(p);
+    if (this.picks.by === 'paint') return this.paint(p);
+    this.drawn(this.shape());
+  }
+
+  /** Picks what is within; a press without a way is none. */
+  end(keep: boolean): void {
+    const shape = this.shape();
+    const paints = this.picks.by === 'paint';
+    this.points = [];
+    this.drawn([]);
+    if (keep && !paints && shape.length > 2) void this.within(shape);
+  }
+
+  private shape(): At[] {
+    if (this.picks.by !== 'box') return [...this.points];
+    const [a, b] = [this.points[0]!, this.points.at(-1)!];
+    if (Math.abs(a.x - b.x) < 2 || Math.abs(a.y - b.y) < 2) return [];
+    return [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }];
+  }
+
+  private paint(p: At): void {
+    const ring = Array.from({ length: ROUND }, (_, i) => {
+      const a = (2 * Math.PI * i) / ROUND;
+      return { x: p.x + BRUSH * Math.cos(a), y: p.y + BRUSH * Math.sin(a) };
+    });
+    this.drawn(ring);
+    // One at a time: what the pointer passed meanwhile is not waited for.
+    if (this.busy) return;
+    this.busy = true;
+    void this.within(ring).finally(() => (this.busy = false));
+  }
+
+  private within(shape: readonly At[]): Promise<void> {
+    const { camera, canvas } = this.stage;
+    const { clientWidth: w, clientHeight: h } = canvas;
+    camera.updateMatrixWorld();
+    const view = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
+    const outline = shape.map(({ x, y }): [number, number] => [(x / w) * 2 - 1, 1 - (y / h) * 2]);
+    const eye = this.picks.through ? null : (camera.position.toArray() as [number, number, number]);
+    return this.picks.act({ do: 'area', how: this.how, area: { outline, view: view.elements, eye } });
+  }
+}
