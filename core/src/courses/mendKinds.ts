@@ -30,6 +30,8 @@ export interface MendReport {
   heed?: string[];
   /** From where to where vertices went, mm: pairs of points. */
   lines?: number[];
+  /** Of what can be dragged: where its middle was and how large it is, mm. */
+  box?: { middle: [number, number, number]; size: [number, number, number] };
   /** The greatest distance between the surface before and after; null where it was not measured. */
   went?: Drift | null;
 }
@@ -42,6 +44,7 @@ export interface Mended {
   did: Record<string, number>;
   heed?: string[];
   lines?: number[];
+  box?: MendReport['box'];
 }
 
 export interface Mend<K extends MendKindName> {
@@ -86,13 +89,13 @@ export function mend<K extends MendKindName>(kind: K, m: Mend<K>): MendKind<K> {
       if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
       const { ids, lost, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
-      const { mesh, did, heed = [], lines } = m.op(input!, [...ids], params, pick.on, env, ctx);
+      const { mesh, did, heed = [], lines, box } = m.op(input!, [...ids], params, pick.on, env, ctx);
       checkCancelled(ctx);
       lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
       const few = Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
       const went = few ? surfaceDrift(input!, mesh, ctx) : null;
-      return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, went } };
+      return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, box, went } };
     },
     says: (params, unit, report) => `${m.says(params, report?.did, unit)}${told(report, unit)}`,
   };

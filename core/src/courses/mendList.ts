@@ -166,8 +166,9 @@ const PLACING = {
   move: mend('move', {
     title: 'Move, turn, scale', on: ['vertex', 'edge', 'face'], also: 'translate rotate size soft falloff',
     op(m, ids, p, on) {
-      const { mesh, moved } = mends.moveVertices(m, verticesOf(m, on, ids), { ...p, about: p.about === 'origin' ? [0, 0, 0] : null });
-      return { mesh, did: { moved } };
+      const list = verticesOf(m, on, ids);
+      const { mesh, moved } = mends.moveVertices(m, list, { ...p, about: p.about === 'origin' ? [0, 0, 0] : null });
+      return { mesh, did: { moved }, box: boxOf(list.map((v) => place(m, v))) };
     },
     says: (_, did) => `moves ${vertices(n(did, 'moved'))}`,
   }),
@@ -243,6 +244,13 @@ const WHOLE = {
 
 /** Mends, each declared once. */
 export const MEND_KINDS = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE } as const;
+
+/** The middle that they are turned about, and how far they reach. */
+function boxOf(points: readonly Vec3[]): Mended['box'] {
+  const side = (k: 0 | 1 | 2) => points.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as const, [Infinity, -Infinity] as const); // prettier-ignore
+  const size = ([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]) as [number, number, number];
+  return { middle: [...mends.middleOf(points)], size };
+}
 
 /** The vertex at a place that one was at before. */
 function vertexAt(m: PolyMesh, p: Vec3): number {

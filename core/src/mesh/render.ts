@@ -4,7 +4,7 @@ import { topologyOf } from './topology.ts';
 import { triangulateMesh } from './triangulate.ts';
 
 /** Line classes of a render buffer, in the order of `lineStart`. */
-export const LINE_CLASSES = ['plain', 'hard', 'cut', 'open', 'nonManifold'] as const;
+export const LINE_CLASSES = ['plain', 'tie', 'hard', 'cut', 'open', 'nonManifold'] as const;
 export type LineClass = (typeof LINE_CLASSES)[number];
 
 /** What a renderer needs of a mesh: plain arrays, transferable. */
@@ -49,7 +49,7 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
   const classOf = new Uint8Array(t.edgeCount);
   for (let c = 0; c < cornerCount(m); c++) {
     const o = t.opposite[c]!;
-    const k = o === -1 ? 3 : o === -2 ? 4 : m.layers.seam?.[c] ? 2 : sharp[c] ? 1 : 0;
+    const k = o === -1 ? 4 : o === -2 ? 5 : m.layers.seam?.[c] ? 3 : sharp[c] ? 2 : isTie(m, flat, t.face[c]!, t.face[o]!) ? 1 : 0; // prettier-ignore
     classOf[t.edge[c]!] = Math.max(classOf[t.edge[c]!]!, k);
   }
   const lineStart = new Uint32Array(LINE_CLASSES.length + 1);
@@ -68,6 +68,15 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
     }
   }
   return { origin, positions, normals, faceOfTriangle, slotOfTriangle, lines, lineStart };
+}
+
+/** Faces whose normals make less than this (1 − cosine) lie in one plane where they meet. */
+const LEVEL = 1e-10;
+
+/** Whether an edge only parts a flat: two pieces of one face of a body, level with each other. */
+function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: number): boolean {
+  if (!source || f === g || source[3 * f] !== source[3 * g] || source[3 * f + 1] !== source[3 * g + 1]) return false;
+  return N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL;
 }
 
 /** The arrays of render buffers, for handing them to another thread without a copy. */

@@ -1,15 +1,57 @@
-import { addCutter, cutterName, setCutter, setParams, type Placed, type Project } from '@dusky-mason/core/courses';
+import {
+  addCutter,
+  cutterName,
+  setCutter,
+  setParams,
+  Shape,
+  type MendCourse,
+  type Placed,
+  type Project,
+} from '@dusky-mason/core/courses';
 import type { useProject } from './project.ts';
 
 /** What is picked and stands somewhere: a cutter, or the base of a part. */
 export interface Held {
   placed: Placed;
   name: string;
-  kind: 'cutter' | 'base';
+  kind: 'cutter' | 'base' | 'mend';
   /** The project with it changed. */
   put(p: Project, next: Placed): Project;
   /** The project with a copy of it beside it, in the same cut, which has the old `nextId`; null for what has no copies. */
   copied(p: Project, next: Placed): Project | null;
+}
+
+/** Handles stand on a box of this at least, mm, so that a single vertex can be taken hold of. */
+const LEAST = 1;
+
+/** What a mend moves, as a box that stands where it has come to. */
+function movedPick(
+  store: ReturnType<typeof useProject>,
+  part: number,
+  course: Extract<MendCourse, { kind: 'move' }>,
+): Held | null {
+  const box = store.outcome?.courses.find((c) => c.id === course.id)?.report.box;
+  if (!box) return null;
+  const { by, turn, scale } = course.params;
+  const least = Math.max(LEAST, ...box.size.map((x) => x / 20));
+  const [x, y, z] = box.size.map((s) => Math.max(least, s)) as [number, number, number];
+  const position = by.map((b, k) => b + box.middle[k]!) as [number, number, number];
+  const moved = (v: readonly number[], w: readonly number[]) => v.map((a, k) => +(a - w[k]!).toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+  return {
+    placed: { shape: Shape.parse({ kind: 'box', x: x * Math.abs(scale[0]), y: y * Math.abs(scale[1]), z: z * Math.abs(scale[2]) }), placement: { position, turn } }, // prettier-ignore
+    name: course.name,
+    kind: 'mend',
+    put: (p, { shape, placement }) => {
+      const sizes = shape.kind === 'box' ? [shape.x / x, shape.y / y, shape.z / z] : [1, 1, 1];
+      const next = sizes.map((s, k) => +(s * Math.sign(scale[k]!)).toFixed(9)) as [number, number, number];
+      return setParams(p, part, course.id, {
+        by: moved(placement.position, box.middle),
+        turn: placement.turn,
+        scale: next,
+      });
+    },
+    copied: () => null,
+  };
 }
 
 /** What is picked just now; null where it cannot be moved by itself. */
@@ -26,6 +68,7 @@ export function heldOf(store: ReturnType<typeof useProject>): Held | null {
       copied: (p, { shape, placement }) => addCutter(p, part.id, course.id, { ...cutter, name: `${cutterName(cutter)} copy`, shape, placement }), // prettier-ignore
     };
   }
+  if (course.kind === 'move') return movedPick(store, part.id, course);
   if (course.kind !== 'shape') return null;
   const { shape, placement } = course.params;
   // A fitted part stands where its cutter does.

@@ -150,6 +150,7 @@ export const usePicks = defineStore('picks', () => {
     clear,
     mode,
     act,
+    step,
     take,
     by,
     through,

@@ -85,6 +85,7 @@ useCommands(() => [
     </button>
   </div>
   <template v-if="picks.on">
+    <span class="number" role="status">{{ told }}</span>
     <select v-model="picks.by" aria-label="How they are picked">
       <option v-for="(title, by) in PICK_TOOLS" :key="by" :value="by">{{ title }}</option>
     </select>
@@ -104,18 +105,20 @@ useCommands(() => [
       </button>
       <LengthField id="pick-angle" v-model="angle" as="angle" label="Sharper than" :unit="unit" :min="0" :max="180" />
     </span>
-    <select aria-label="More ways to pick" @change="more">
+    <select aria-label="More ways to pick" class="also" @change="more">
       <option value="">Also …</option>
       <option v-for="w in ways" :key="w.id" :value="w.id" :disabled="w.needs && !picks.count">{{ w.title }}</option>
     </select>
     <button v-if="picks.count && !store.readOnly" title="Kept by a name, with the part" @click="picks.keep()">
       Keep
     </button>
-    <span class="number" role="status">{{ told }}</span>
   </template>
 </template>
 
 <style scoped>
+.also {
+  width: 82px;
+}
 .sharp {
   display: grid;
   grid-template-columns: auto 74px;

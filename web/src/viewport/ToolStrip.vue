@@ -18,7 +18,7 @@ import PickStrip from './PickStrip.vue';
 import StampStrip from './StampStrip.vue';
 
 /** The tools of the stage, and in one line what the tool at hand wants next. */
-const props = defineProps<{ cutting: boolean }>();
+const props = defineProps<{ cutting: boolean; dressing?: boolean }>();
 const emit = defineEmits<{ draw: []; typed: [value: number] }>();
 const store = useProject();
 const tools = useTools();
@@ -27,7 +27,10 @@ const picks = usePicks();
 const unit = computed(() => store.project?.unit ?? 'mm');
 const step = computed(() => prefs.now.step);
 
-const held = computed(() => (props.cutting && !store.readOnly ? heldOf(store) : null));
+const held = computed(() => {
+  const mine = store.readOnly ? null : heldOf(store);
+  return props.cutting || (props.dressing && mine?.kind === 'mend') ? mine : null;
+});
 const pointed = computed(() => !!held.value && isPointed(held.value.placed.shape));
 const mode = computed((): HandleMode => (tools.handles === 'points' && !pointed.value ? 'slide' : tools.handles));
 const modes = computed(() =>
@@ -49,11 +52,11 @@ const hint = computed(() => {
     const keys = kind === 'face' ? 'Enter takes the one in the middle of the view' : plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
-  if (!props.cutting && picks.on)
+  if (!props.cutting && picks.on && !held.value)
     return picks.by === 'click'
-      ? 'Click to pick one, Shift adds, Alt takes out; Enter picks in the middle of the view.'
-      : 'Drag over the part: Shift adds, Alt takes out. Arrow keys turn the view.';
-  if (!props.cutting) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
+      ? 'Click picks one, Shift adds, Alt takes out; Enter: in the middle of the view.'
+      : 'Drag over it: Shift adds, Alt takes out. Arrow keys turn the view.';
+  if (!props.cutting && !held.value) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
   if (tools.drawing) return wants(tools.drawing);
   if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
@@ -110,24 +113,24 @@ const hint = computed(() => {
       >
         {{ c.title }}
       </button>
-      <template v-if="held">
-        <div class="choice" role="radiogroup" aria-label="Handles">
-          <button v-for="m in modes" :key="m" role="radio" :aria-checked="mode === m" @click="tools.handles = m">
-            {{ HANDLE_MODES[m] }}
-          </button>
-        </div>
-        <HandleField v-if="mode !== 'points'" @typed="emit('typed', $event)" />
-        <button
-          v-if="mode === 'resize'"
-          :aria-pressed="tools.aboutMiddle"
-          title="Both sides move, and the middle stays (Alt while dragging does the other)"
-          @click="tools.aboutMiddle = !tools.aboutMiddle"
-        >
-          Both sides
-        </button>
-      </template>
     </template>
     <PickStrip v-else />
+    <template v-if="held && !tools.busy">
+      <div class="choice" role="radiogroup" aria-label="Handles">
+        <button v-for="m in modes" :key="m" role="radio" :aria-checked="mode === m" @click="tools.handles = m">
+          {{ HANDLE_MODES[m] }}
+        </button>
+      </div>
+      <HandleField v-if="mode !== 'points'" @typed="emit('typed', $event)" />
+      <button
+        v-if="mode === 'resize'"
+        :aria-pressed="tools.aboutMiddle"
+        title="Both sides move, and the middle stays (Alt while dragging does the other)"
+        @click="tools.aboutMiddle = !tools.aboutMiddle"
+      >
+        Both sides
+      </button>
+    </template>
     <p class="hint">{{ hint }}</p>
     <button v-if="tools.busy" @click="tools.end()">Give up</button>
   </div>

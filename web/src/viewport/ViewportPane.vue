@@ -38,7 +38,7 @@ import { viewCommands } from './viewCommands.ts';
 import { ViewHelps } from './viewHelps.ts';
 
 /** Whether cutters and their tools are shown: on Cut they are, elsewhere the part stands alone. */
-const props = defineProps<{ cutting: boolean }>();
+const props = defineProps<{ cutting: boolean; dressing?: boolean }>();
 
 const store = useProject();
 const tools = useTools();
@@ -132,8 +132,10 @@ function showCutters(): void {
   const list = props.cutting && course?.kind === 'cut' ? course.params.cutters : [];
   view.cutters.show(list, store.selection.cutter, (s) => shapes.get(s));
   // Before the part is seen, the camera does not stand where it will.
-  const ready = props.cutting && shownPart === store.selection.part && !tools.busy && !store.readOnly;
-  const held = ready ? heldOf(store) : null;
+  const ready =
+    (props.cutting || props.dressing) && shownPart === store.selection.part && !tools.busy && !store.readOnly;
+  const mine = ready ? heldOf(store) : null;
+  const held = props.cutting || mine?.kind === 'mend' ? mine : null;
   const slides = held?.kind === 'cutter' && tools.handles === 'slide';
   if (slides && at && course) view.surface.want(at, course);
   view.handles.show(held?.placed ?? null, held && shapes.box(held.placed.shape), tools.handles, slides);
@@ -278,7 +280,7 @@ watch(
   () => view?.stage.redraw(),
 );
 watch(
-  () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting, shapes.arrived.value] as const,
+  () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting, props.dressing, store.outcome?.key, shapes.arrived.value] as const,
   () => {
     showCutters();
     view?.placer.again();
@@ -353,7 +355,12 @@ watch(
       </button>
     </div>
 
-    <ToolStrip :cutting="cutting" @draw="tools.draw(undefined, radius(), 'cut')" @typed="typeHandle" />
+    <ToolStrip
+      :cutting="cutting"
+      :dressing="dressing"
+      @draw="tools.draw(undefined, radius(), 'cut')"
+      @typed="typeHandle"
+    />
   </section>
 </template>
 

@@ -125,7 +125,7 @@ export class CutterLayer {
     );
     faces.renderOrder = 2;
     // Only the edges that shade as hard: a round cutter is drawn by its rims.
-    const hard = known.picture.lines.subarray(6 * known.picture.lineStart[1]!);
+    const hard = known.picture.lines.subarray(6 * known.picture.lineStart[2]!);
     const all = hard.length ? hard : known.picture.lines;
     const lines = new THREE.LineSegments(
       new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(all, 3)),

@@ -13,6 +13,7 @@ export const LINE_LOOKS: Record<
   { title: string; width: number; dash: number[]; colour: number; opacity: number }
 > = {
   plain: { title: 'edge', width: 1, dash: [], colour: 0x2a2233, opacity: 0.28 },
+  tie: { title: 'tie', width: 1.4, dash: [2, 5], colour: 0x2a2233, opacity: 0.75 },
   hard: { title: 'hard edge', width: 1.5, dash: [], colour: 0x2a2233, opacity: 0.9 },
   cut: { title: 'cut edge', width: 2.6, dash: [10, 3], colour: 0x17302e, opacity: 1 },
   open: { title: 'open edge', width: 3.4, dash: [3, 4], colour: 0xb07a1e, opacity: 1 },
@@ -42,7 +43,7 @@ export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
     }
     const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(data, 3));
     const line = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared));
-    line.userData.plain = name === 'plain';
+    line.userData.plain = name === 'plain' || name === 'tie';
     return [line];
   });
 }

@@ -23,7 +23,7 @@ export class OthersLayer {
     const material = new THREE.MeshStandardMaterial({ color: STONE, roughness: 0.95, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }); // prettier-ignore
     const faces = new THREE.Mesh(geometry, material);
     faces.userData.part = id;
-    const hard = picture.lines.subarray(6 * picture.lineStart[1]!);
+    const hard = picture.lines.subarray(6 * picture.lineStart[2]!);
     const lines = new THREE.LineSegments(
       new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(hard, 3)),
       new THREE.LineBasicMaterial({ color: LINE, transparent: true, opacity: 0.35 }),

@@ -110,7 +110,7 @@ useCommands([
       <TopRail />
       <div class="body">
         <WallColumn :cutting="stage === 'cut'" />
-        <ViewportPane :cutting="stage === 'cut'" />
+        <ViewportPane :cutting="stage === 'cut'" :dressing="stage === 'dress'" />
         <aside class="panel" aria-label="Card" tabindex="0">
           <p v-if="reading" role="status">Reading {{ reading }} …</p>
           <CutPanel v-if="stage === 'cut'" />
