@@ -142,6 +142,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('fill'),
   mended('bridge'),
   mended('connect'),
+  mended('line'),
   mended('split'),
   mended('loop'),
   mended('divide'),

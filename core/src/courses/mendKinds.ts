@@ -63,7 +63,9 @@ export interface Mend<K extends MendKindName> {
     params: MendParams<K>,
     on: ElementKind,
     env: CourseEnv,
-    ctx?: OpContext,
+    ctx: OpContext | undefined,
+    /** Of a pick of elements each, or null where it was not found. */
+    each: readonly (number | null)[],
   ): Mended;
   /** What it does, and what it did. */
   says(params: MendParams<K>, did: Record<string, number> | undefined, unit: LengthUnit): string;
@@ -87,9 +89,9 @@ export function mend<K extends MendKindName>(kind: K, m: Mend<K>): MendKind<K> {
     run(ctx, input, params, env) {
       const { pick } = params as { pick: Pick };
       if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
-      const { ids, lost, of } = resolvePick(input!, pick, env.bodies);
+      const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
-      const { mesh, did, heed = [], lines, box } = m.op(input!, [...ids], params, pick.on, env, ctx);
+      const { mesh, did, heed = [], lines, box } = m.op(input!, [...ids], params, pick.on, env, ctx, each);
       checkCancelled(ctx);
       lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];

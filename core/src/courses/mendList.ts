@@ -97,6 +97,20 @@ const SPLITTING = {
     },
     says: (_, did) => `joins vertices by ${countWords('edge', n(did, 'edges'))}${n(did, 'added') ? `, across ${n(did, 'added')} others` : ''}`,
   }),
+  line: mend('line', {
+    title: 'Draw a line', on: ['edge'], also: 'knife cut splits across faces straight',
+    op(m, _ids, p, _on, _env, _ctx, each) {
+      const stops = p.stops.flatMap(([i, share]) => {
+        const edge = each[i];
+        return edge === null || edge === undefined ? [] : [{ edge, share }];
+      });
+      if (stops.length < 2) throw new MasonError('bad-input', 'Less than two stops of the line are there any more. Draw it anew.');
+      const heed = stops.length < p.stops.length ? [`${p.stops.length - stops.length} stops are not there any more: the line goes past them.`] : [];
+      const { mesh, added, cut } = p.through ? { ...mends.lineThrough(m, stops, sizeOf(m)), added: 0 } : mends.cutLine(m, stops);
+      return { mesh, did: { added, cut }, heed };
+    },
+    says: (p, did) => `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}, ${countWords('edge', n(did, 'cut'))}`,
+  }),
   split: mend('split', {
     title: 'Split edges', on: ['edge', 'face'], also: 'subdivide edge midpoint insert vertex',
     op(m, ids, p, on) {

@@ -43,6 +43,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   fill: [lidless, 'edge', (m) => edges(m, () => true)],
   bridge: [holed, 'face', (m) => [faceTo(m, 0, 1), faceTo(m, 0, -1)].slice(0, 2)],
   connect: [holed, 'vertex', (m) => [corners(m, ([x, y, z]) => x === 20 && y === 20 && z === 5)[0]!, corners(m, ([x, , z]) => Math.abs(x - 8) < 1e-9 && z === 5)[0]!]], // prettier-ignore
+  line: [box(10, 10, 10), 'edge', (m) => [topologyOf(m).edgeCorner[topologyOf(m).edge[0]!]!, topologyOf(m).edgeCorner[topologyOf(m).edge[2]!]!], { stops: [[0, 0.5], [1, 0.25]] }], // prettier-ignore
   split: [box(10, 10, 10), 'edge', () => [0], { by: 'parts', parts: 3 }],
   loop: [box(10, 10, 10), 'edge', () => [0], { share: 0.25 }],
   divide: [box(10, 10, 10), 'face', () => [0, 1]],
@@ -88,7 +89,7 @@ describe('mends as courses', () => {
   }); // prettier-ignore
 
   it('leave the surface where it was when they only part it: drift is exactly 0', () => {
-    for (const kind of ['tie', 'connect', 'split', 'divide', 'loop', 'dissolve', 'detach', 'orient'] as const) {
+    for (const kind of ['tie', 'connect', 'split', 'divide', 'line', 'loop', 'dissolve', 'detach', 'orient'] as const) {
       const [m, on, ids, params = {}] = CASES[kind];
       const r = evaluated(withMend(over(), kind, params, pickOf(m, on, ids(m))), m);
       expect(r.courses[1]!.report.went!.distance, kind).toBe(0);

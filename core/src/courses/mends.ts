@@ -52,6 +52,15 @@ export const MEND_PARAMS = {
     pick: pick(),
   }),
   connect: z.object({ pick: pick() }),
+  line: z.object({
+    through: flag('Through to the back', false, 'The whole part is parted along the plane of its first stretch.'),
+    /** Where the line goes: on which of the picked edges, and at which share of it. */
+    stops: z
+      .array(z.tuple([z.number().int().min(0), z.number().min(0).max(1)]))
+      .min(2)
+      .max(2000),
+    pick: pick(),
+  }),
   split: z.object({ ...splitBy, pick: pick() }),
   loop: z.object({
     ...splitBy,

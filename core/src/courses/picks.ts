@@ -46,6 +46,8 @@ export interface Resolved {
   ids: Int32Array;
   /** Elements that were not found, by their place in the pick. */
   lost: number[];
+  /** Of elements each, or null where it was not found. */
+  each: (number | null)[];
   /** How many elements the pick has; of a rule as many as were found. */
   of: number;
 }
@@ -130,7 +132,7 @@ export function pickOf(m: PolyMesh, where: PickedOn, ids: Iterable<number>, size
 export function resolvePick(m: PolyMesh, pick: Pick, sizes: BodySizes = () => undefined): Resolved {
   if (pick.by === 'elements') return resolveElements(m, pick, sizes);
   const ids = Int32Array.from(byRule(m, pick)).sort();
-  return { ids, lost: [], of: ids.length };
+  return { ids, lost: [], each: [...ids], of: ids.length };
 }
 
 function byRule(m: PolyMesh, pick: Exclude<Pick, { by: 'elements' }>): ArrayLike<number> {
@@ -209,7 +211,7 @@ function resolveElements(m: PolyMesh, pick: Extract<Pick, { by: 'elements' }>, s
   }
   const lost = [...found.keys()].filter((i) => found[i] === undefined);
   const ids = Int32Array.from(found.filter((x): x is number => x !== undefined));
-  return { ids, lost, of: pick.elements.length };
+  return { ids, lost, each: found.map((x) => x ?? null), of: pick.elements.length };
 }
 
 /** A pick of a part whose courses and cutters have other numbers now. */

@@ -14,3 +14,4 @@ export * from './raise.ts';
 export * from './place.ts';
 export * from './mirror.ts';
 export * from './ties.ts';
+export * from './line.ts';

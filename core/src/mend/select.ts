@@ -109,7 +109,7 @@ export function elementsOf(m: PolyMesh, on: ElementKind): number[] {
 }
 
 /** What of a face is nearest to a place on it, mm. */
-function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): number {
+export function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): number {
   if (on === 'face') return f;
   const t = topologyOf(m);
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];

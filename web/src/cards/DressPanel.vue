@@ -7,16 +7,18 @@ import MasonMark from '../components/MasonMark.vue';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import KeptPicks from './KeptPicks.vue';
+import { useTools } from '../tools/tools.ts';
 import MendCard from './MendCard.vue';
 
 /** Mends of the part: the one that is picked, and those that can be laid on top. */
 const store = useProject();
 const picks = usePicks();
+const tools = useTools();
 const mend = computed(() => (store.course && isMend(store.course) ? store.course : null));
 
 const GROUPS: { title: string; kinds: MendKindName[] }[] = [
   { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },
-  { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'split', 'loop', 'divide'] },
+  { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'line', 'split', 'loop', 'divide'] },
   { title: 'Ties', kinds: ['tie', 'moveTie'] },
   { title: 'Raise and move', kinds: ['inset', 'extrude', 'detach', 'move', 'align', 'shapeRun', 'match'] },
   { title: 'The whole part', kinds: ['plane', 'mirror', 'symmetric', 'orient'] },
@@ -30,12 +32,24 @@ const onAll = (k: MendKindName): boolean => (COURSE_KINDS[k] as CourseKind<MendC
 /** Why a mend cannot be laid now; empty when it can. */
 function missing(k: MendKindName): string {
   if (!store.part || store.readOnly) return 'There is no part that may be changed';
+  if (k === 'line') return '';
   const { on, least } = kindOf(k);
   if (picks.on && on.includes(picks.on) && picks.count >= least) return '';
   if (onAll(k) && !picks.count) return '';
   return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;
 }
+/** A line is drawn from stop to stop on the part. */
+function drawLine(): void {
+  tools.pick({
+    wants: 'stop',
+    many: true,
+    asks: ['where the line begins', 'where it goes next'],
+    got: [],
+    done: (stops) => void picks.line(stops.map((s) => ({ face: s.face!, point: s.point }))),
+  });
+}
 function lay(k: MendKindName): void {
+  if (k === 'line') return drawLine();
   const { title, on } = kindOf(k);
   const picked = picks.on !== null && on.includes(picks.on) && picks.count > 0;
   void picks.mend(k, title, {}, picked ? undefined : null);

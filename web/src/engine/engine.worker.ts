@@ -167,6 +167,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'pick':
     case 'pickOf':
     case 'resolve':
+    case 'line':
     case 'report':
       return surveyAnswer(ask, {
         evaluator,

@@ -43,6 +43,8 @@ export type Ask =
   | { kind: 'gauge'; part: Part; face: number }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
+  /** The edges that a line over the part stops at, as a course keeps them, and where on them. */
+  | { kind: 'line'; part: Part; places: { face: number; point: Vec3 }[] }
   /** What a kept pick comes to in a part as it stands. */
   | { kind: 'resolve'; part: Part; pick: Pick }
   /** What is picked of a part, as a course keeps it. */
@@ -123,6 +125,7 @@ export type Answer =
   | { kind: 'gauge'; gauged: Gauged & { faces: number } }
   | ({ kind: 'pick'; key: string; on: ElementKind; ids: Int32Array; face: number | null } & PickShape)
   | { kind: 'pickOf'; pick: Pick }
+  | { kind: 'line'; pick: Pick; stops: [number, number][] }
   | { kind: 'resolve'; ids: Int32Array; lost: number; of: number }
   | { kind: 'report'; csv: string; table: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }

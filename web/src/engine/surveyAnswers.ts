@@ -8,7 +8,7 @@ import {
   type Part,
 } from '@dusky-mason/core/courses';
 import { subdivide } from '@dusky-mason/core/dress';
-import { pickAct, pickShape } from '@dusky-mason/core/mend';
+import { pickAct, pickShape, stopsAt } from '@dusky-mason/core/mend';
 import { faceCount, MasonError, SpatialIndex, type OpContext, type PolyMesh } from '@dusky-mason/core/mesh';
 import {
   departure,
@@ -28,7 +28,7 @@ import {
 import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
 import type { Answer, Ask, PartState, ShadingState } from './protocol.ts';
 
-export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'resolve' | 'report' }>; // prettier-ignore
+export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'report' }>; // prettier-ignore
 
 /** What the answers are made from. */
 export interface Workshop {
@@ -93,6 +93,13 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
     }
     case 'pickOf':
       return { answer: { kind: 'pickOf', pick: pickOf(whole(ask.part), ask.on, ask.ids, bodySizes(ask.part, store)) } };
+    case 'line': {
+      const mesh = whole(ask.part);
+      const stops = stopsAt(mesh, ask.places);
+      const edges = [...new Set(stops.map((s) => s.edge))];
+      const pick = pickOf(mesh, 'edge', edges, bodySizes(ask.part, store));
+      return { answer: { kind: 'line', pick, stops: stops.map((s) => [edges.indexOf(s.edge), s.share]) } };
+    }
     case 'resolve': {
       const { ids, lost, of } = resolvePick(whole(ask.part), ask.pick, bodySizes(ask.part, store));
       return { answer: { kind: 'resolve', ids, lost: lost.length, of }, transfer: buffers(ids) };

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { addCourse, pickWords, setPicks, type KeptPick, type MendKindName, type Pick } from '@dusky-mason/core/courses';
+import type { Vec3 } from '@dusky-mason/core/mesh';
 import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import { engine } from '../engine/engine.ts';
 import { useNotices } from './notices.ts';
@@ -42,9 +43,9 @@ export const usePicks = defineStore('picks', () => {
   }
 
   /** One after the other: each change starts from what the one before has come to. */
-  let line = Promise.resolve();
+  let queue = Promise.resolve();
   function act(how: PickAct, kind = on.value, from?: Int32Array): Promise<void> {
-    line = line.then(async () => {
+    queue = queue.then(async () => {
       const { part } = store;
       if (!part || !kind) return;
       try {
@@ -59,7 +60,7 @@ export const usePicks = defineStore('picks', () => {
         notices.fail(e);
       }
     });
-    return line;
+    return queue;
   }
   const step = (by: 1 | -1, along: 'face' | 'loop' = 'face'): Promise<void> => act({ do: 'step', by, along, face });
   /** Picks these and no others. */
@@ -117,6 +118,18 @@ export const usePicks = defineStore('picks', () => {
     }
   }
 
+  /** A line of edges over the part, from place to place. */
+  async function line(places: { face: number; point: Vec3 }[]): Promise<void> {
+    const { part } = store;
+    if (!part) return;
+    try {
+      const a = await engine().ask({ kind: 'line', part, places });
+      await mend('line', 'Draw a line', { stops: a.stops }, a.pick);
+    } catch (e) {
+      notices.fail(e);
+    }
+  }
+
   /** The mend that was laid last, to be done again on another pick; its settings are those that it has now. */
   const last = shallowRef<{ kind: MendKindName; name: string; course: number } | null>(null);
   const settings = () => {
@@ -158,6 +171,7 @@ export const usePicks = defineStore('picks', () => {
     keep,
     recall,
     mend,
+    line,
     last,
     canRepeat,
     again,

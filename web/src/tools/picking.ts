@@ -20,7 +20,9 @@ export interface Picked {
 
 /** Picks that are wanted, one after another. */
 export interface Picking {
-  wants: 'edge' | 'point' | 'place' | 'face';
+  wants: 'edge' | 'point' | 'place' | 'face' | 'stop';
+  /** As many as one likes, at least as many as are asked for, until it is said to be done. */
+  many?: boolean;
   /** Where places are picked: any on it. */
   plane?: Sketch;
   /** Only edges of outlines with so many corners. */
@@ -93,9 +95,43 @@ function offEdge(p: Vec3, [a, b]: Edge): number {
 /** One more pick is there: the picking as it goes on, or null when it was the last one, which is told. */
 export function picked(now: Picking, pick: Picked): Picking | null {
   const got = [...now.got, pick];
-  if (got.length < now.asks.length) return { ...now, got };
+  if (now.many || got.length < now.asks.length) return { ...now, got };
   now.done(got);
   return null;
+}
+
+/** Ends a picking of as many as one likes; the picking as it is while there are too few. */
+export function finished(now: Picking): Picking | null {
+  if (!now.many || now.got.length < now.asks.length) return now;
+  now.done(now.got);
+  return null;
+}
+
+/** Shares of an edge that a stop is drawn to. */
+const SNAPS = [[0, 'vertex'], [1 / 3, 'third'], [1 / 2, 'middle'], [2 / 3, 'third'], [1, 'vertex']] as const; // prettier-ignore
+
+/**
+ * Where a line stops on the edge that is nearest to a place: at its ends, middle or thirds, or square to the way from the stop before, where these are
+ * within reach (mm); else right there.
+ */
+export function stopOn(
+  edges: readonly Picked[],
+  hit: { point: Vec3; face: number },
+  reach: number,
+  last?: Vec3,
+): Picked | null {
+  const near = nearestPick(edges, hit.point);
+  if (!near?.edge) return null;
+  const [a, b] = near.edge;
+  const e = ([0, 1, 2] as const).map((k) => b[k] - a[k]);
+  const length = Math.hypot(...e) || 1;
+  const shareOf = (p: Vec3) =>
+    Math.max(0, Math.min(1, e.reduce((s, x, k) => s + x * (p[k]! - a[k]!), 0) / length ** 2));
+  const free = shareOf(hit.point);
+  const square: [number, string][] = last ? [[shareOf(last), 'square']] : [];
+  const [share, name] = [...SNAPS, ...square].reduce<readonly [number, string]>((best, s) => (Math.abs(s[0] - free) * length <= reach && (best[1] === '' || Math.abs(s[0] - free) < Math.abs(best[0] - free)) ? s : best), [free, '']); // prettier-ignore
+  const point = ([0, 1, 2] as const).map((k) => a[k] + share * e[k]!) as unknown as Vec3;
+  return { ...near, name: name || `${Math.round(100 * share)} %`, point, face: hit.face };
 }
 
 /** One step back; null when there was none to take back. */

@@ -4,7 +4,7 @@ import type { DrawnKind, RackItem, ShapeKind } from '@dusky-mason/core/courses';
 import type { CutOperationName } from '../components/marks.ts';
 import type { HandleMode } from '../viewport/handleMath.ts';
 import { beginDraw, type Draw, type Makes } from './drawing.ts';
-import type { Picking } from './picking.ts';
+import { finished, type Picking } from './picking.ts';
 import { roundSize, type StampSettings } from './placing.ts';
 
 /** A part's radius is about so many steps of the grid. */
@@ -86,6 +86,10 @@ export const useTools = defineStore('tools', () => {
 
   /** Edges or places that are being picked; null while none are. */
   const picking = shallowRef<Picking | null>(null);
+  /** Ends a picking of as many as one likes, once there are enough. */
+  function finish(): void {
+    if (picking.value) picking.value = finished(picking.value);
+  }
   function pick(p: Picking): void {
     end();
     picking.value = p;
@@ -94,5 +98,5 @@ export const useTools = defineStore('tools', () => {
   /** Whether the pointer is at something that is gone on with until it is done or given up. */
   const busy = computed(() => placing.value || drawing.value !== null || picking.value !== null);
 
-  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, draw, stamp, stamping, stampWith, face, picking, pick, busy }; // prettier-ignore
+  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, draw, stamp, stamping, stampWith, face, picking, pick, finish, busy }; // prettier-ignore
 });

@@ -50,6 +50,7 @@ const hint = computed(() => {
   if (tools.picking) {
     const { asks, got, plane, wants: kind } = tools.picking;
     const keys = kind === 'face' ? 'Enter takes the one in the middle of the view' : plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
+    if (tools.picking.many && got.length >= asks.length) return `Click the next stop, or Done. ${got.length} so far; Esc takes one back.`;
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
   if (!props.cutting && picks.on && !held.value)
@@ -132,6 +133,14 @@ const hint = computed(() => {
       </button>
     </template>
     <p class="hint">{{ hint }}</p>
+    <button
+      v-if="tools.picking?.many"
+      class="main"
+      :disabled="tools.picking.got.length < tools.picking.asks.length"
+      @click="tools.finish()"
+    >
+      Done
+    </button>
     <button v-if="tools.busy" @click="tools.end()">Give up</button>
   </div>
 </template>

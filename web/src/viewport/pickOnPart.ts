@@ -2,7 +2,7 @@ import * as THREE from 'three';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 import { onPlane, type Sketch } from '@dusky-mason/core/shapes';
 import type { useNotices } from '../stores/notices.ts';
-import { candidates, faceOn, nearestPick, picked, placeOn, unpicked, type Picked } from '../tools/picking.ts';
+import { candidates, faceOn, nearestPick, picked, placeOn, stopOn, unpicked, type Picked } from '../tools/picking.ts';
 import type { useTools } from '../tools/tools.ts';
 import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
 import { disposeTree, overlayLines } from './lines.ts';
@@ -14,6 +14,8 @@ type Hit = NonNullable<ReturnType<PartLayer['hit']>>;
 
 const VERDIGRIS = 0x4fb3a8;
 const OCHRE = 0xe0a93a;
+/** How near to a snapped place the pointer must come, pixels. */
+const SNAP = 9;
 /** Half the size of a point's mark, pixels. */
 const MARK = 7;
 
@@ -51,7 +53,9 @@ export class PickOnPart {
   /** What a hit of the face that is known means. */
   private under(hit: Hit): Picked | null {
     const point = hit.point.toArray() as Vec3;
-    if (this.tools.picking?.wants !== 'face') return nearestPick(this.list, point);
+    const now = this.tools.picking;
+    if (now?.wants === 'stop') return stopOn(this.list, { point, face: hit.face }, SNAP * this.stage.pixelAt(hit.point), now.got.at(-1)?.point); // prettier-ignore
+    if (now?.wants !== 'face') return nearestPick(this.list, point);
     return this.sketch && faceOn(this.sketch, { point, face: hit.face, course: hit.course });
   }
 
@@ -65,7 +69,8 @@ export class PickOnPart {
       (sketch) => {
         if (this.face !== key || this.tools.picking?.wants !== wants) return;
         this.sketch = sketch;
-        this.list = wants === 'face' ? [] : candidates(sketch, wants, this.tools.picking?.corners);
+        this.list =
+          wants === 'face' ? [] : candidates(sketch, wants === 'stop' ? 'edge' : wants, this.tools.picking?.corners);
         this.at = -1;
         then();
       },
@@ -161,12 +166,20 @@ export class PickOnPart {
       for (const loop of p.outlines) this.group.add(overlayLines(loop.flatMap((a, i) => [...a, ...loop[(i + 1) % loop.length]!]), colour)); // prettier-ignore
       return;
     }
-    if (p.edge) return void this.group.add(overlayLines(p.edge.flat(), colour));
+    if (this.tools.picking?.wants === 'stop') this.joinStops(p);
+    else if (p.edge) return void this.group.add(overlayLines(p.edge.flat(), colour));
     const k = MARK * this.stage.pixelAt(new THREE.Vector3(...p.point));
     const [u, v] = [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0, 1, 0)].map((w) => w.applyQuaternion(this.stage.camera.quaternion).multiplyScalar(k)) as [THREE.Vector3, THREE.Vector3]; // prettier-ignore
     const at = new THREE.Vector3(...p.point);
     const corners = [u, v, u.clone().negate(), v.clone().negate()].map((w) => w.add(at));
     this.group.add(overlayLines(corners.flatMap((c, i) => [...c.toArray(), ...corners[(i + 1) % 4]!.toArray()]), colour)); // prettier-ignore
+  }
+
+  /** The line so far, to the stop that is drawn. */
+  private joinStops(p: Picked): void {
+    const got = this.tools.picking?.got ?? [];
+    const before = got[got.includes(p) ? got.indexOf(p) - 1 : got.length - 1];
+    if (before) this.group.add(overlayLines([...before.point, ...p.point], OCHRE));
   }
 
   stop(): void {

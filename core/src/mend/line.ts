@@ -1,0 +1,99 @@
+import {
+  add,
+  cross,
+  faceNormals,
+  lengthOf,
+  MasonError,
+  sub,
+  topologyOf,
+  unit,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
+import { splitAtPlane, type Plane } from './mirror.ts';
+import { MeshEdit } from './meshEdit.ts';
+import { elementAt } from './select.ts';
+import { between, connect, putIntoEdges } from './split.ts';
+
+/** A stop of a line: on an edge (by its first corner), at a share of its length from the end that the corner leaves. */
+export interface LineStop {
+  edge: number;
+  share: number;
+}
+
+/** Shares nearer to an end than this are the end. */
+const AT_END = 1e-9;
+
+/** The stops that places on faces come to: on the nearest edge of each face. */
+export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec3 }[]): LineStop[] {
+  const t = topologyOf(m);
+  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  return places.map(({ face, point }) => {
+    const edge = elementAt(m, 'edge', face, point);
+    const [a, b] = [at(m.corners[edge]!), at(m.corners[t.next[edge]!]!)];
+    const e = sub(b, a);
+    const along = e.reduce((s, x, k) => s + x * (point[k]! - a[k]!), 0) / (e.reduce((s, x) => s + x * x, 0) || 1);
+    return { edge, share: Math.max(0, Math.min(1, along)) };
+  });
+}
+
+/** Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added, and how many edges the line has. */
+export function cutLine(m: PolyMesh, stops: readonly LineStop[]): { mesh: PolyMesh; added: number; cut: number } {
+  const e = new MeshEdit(m);
+  const t = topologyOf(m);
+  const inside = new Map<number, { share: number; vertex: number }[]>();
+  const vertices = stops.map(({ edge, share }) => {
+    const [a, b] = [m.corners[edge]!, m.corners[t.next[edge]!]!];
+    if (share <= AT_END) return a;
+    if (share >= 1 - AT_END) return b;
+    const list = inside.get(t.edge[edge]!) ?? [];
+    const known = list.find((x) => Math.abs(x.share - share) < AT_END);
+    if (known) return known.vertex;
+    const vertex = e.vertex(between(e.at(a), e.at(b), share));
+    inside.set(t.edge[edge]!, [...list, { share, vertex }]);
+    return vertex;
+  });
+  putIntoEdges(e, new Map([...inside].map(([k, list]) => [k, list.sort((x, y) => x.share - y.share).map((x) => x.vertex)]))); // prettier-ignore
+  let mesh = e.done();
+  const before = topologyOf(mesh).edgeCount;
+  let added = 0;
+  for (let i = 0; i + 1 < vertices.length; i++) {
+    const [a, b] = [vertices[i]!, vertices[i + 1]!];
+    if (a === b || hasEdge(mesh, a, b)) continue;
+    // New vertices come last: those of the line keep their numbers.
+    const r = connect(mesh, a, b, faceNormals(mesh));
+    mesh = r.mesh;
+    added += r.added;
+  }
+  const cut = topologyOf(mesh).edgeCount - before - added;
+  return { mesh, added: added + [...inside.values()].reduce((s, l) => s + l.length, 0), cut };
+}
+
+function hasEdge(m: PolyMesh, a: number, b: number): boolean {
+  const t = topologyOf(m);
+  return m.corners.some((v, c) => (v === a && m.corners[t.next[c]!] === b) || (v === b && m.corners[t.next[c]!] === a));
+}
+
+/** Parts the whole part along the plane through the first and last stop and along the surface’s normal between them. How many faces were cut. */
+export function lineThrough(m: PolyMesh, stops: readonly LineStop[], size: number): { mesh: PolyMesh; cut: number } {
+  const t = topologyOf(m);
+  const N = faceNormals(m);
+  const e = new MeshEdit(m);
+  const point = ({ edge, share }: LineStop) => between(e.at(m.corners[edge]!), e.at(m.corners[t.next[edge]!]!), share);
+  const [a, b] = [point(stops[0]!), point(stops.at(-1)!)];
+  // The face that both are on tells the way in; else the mean of theirs.
+  const faces = (s: LineStop) => [
+    t.face[s.edge]!,
+    t.opposite[s.edge]! < 0 ? t.face[s.edge]! : t.face[t.opposite[s.edge]!]!,
+  ];
+  const [one, two] = [faces(stops[0]!), faces(stops.at(-1)!)];
+  const shared = one.find((f) => two.includes(f));
+  const list = shared === undefined ? [...one, ...two] : [shared];
+  const up = list.reduce<Vec3>((s, f) => add(s, [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!]), [0, 0, 0]);
+  const n = cross(sub(b, a), up);
+  if (!(lengthOf(n) > 0))
+    throw new MasonError('bad-input', 'The line has no length. Draw it from one place to another.');
+  const normal = unit(n);
+  const plane: Plane = { normal, at: normal[0] * a[0] + normal[1] * a[1] + normal[2] * a[2] };
+  return splitAtPlane(m, plane, size);
+}
