@@ -3,9 +3,11 @@ import {
   CourseSchema,
   CutParams,
   CutterSchema,
+  isMend,
   type Course,
   type CutCourse,
   type Cutter,
+  type MendCourse,
   type Part,
   type Project,
 } from './document.ts';
@@ -37,6 +39,17 @@ export const findCutter = (course: Course | undefined, cutterId: number | null):
 export const renameProject = (p: Project, name: string): Project => ({ ...p, name });
 export const setUnit = (p: Project, unit: Project['unit']): Project => ({ ...p, unit });
 
+/** Courses with one more on top; a mirror that stays on top goes above it, so that it shows on both sides. */
+function laid(courses: readonly Course[], course: Course): Course[] {
+  let at = courses.length;
+  while (at > 1) {
+    const above = courses[at - 1]!;
+    if (above.kind !== 'mirror' || !above.params.live || !above.on) break;
+    at--;
+  }
+  return [...courses.slice(0, at), course, ...courses.slice(at)];
+}
+
 /** A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it. */
 export function addCut(
   p: Project,
@@ -51,13 +64,50 @@ export function addCut(
     on: true,
     params: CutParams.parse({ operation, cutters: [{ ...cutter, id: p.nextId + 1 }] }),
   };
-  return { ...mapPart(p, partId, (part) => ({ ...part, courses: [...part.courses, course] })), nextId: p.nextId + 2 };
+  return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 2 };
 }
 
 /** A course of any kind with settings of its kind, on top of the wall. Its number is the old `nextId`. */
 export function addCourse(p: Project, partId: number, kind: MendKindName, name: string, params: unknown): Project {
   const course = CourseSchema.parse({ id: p.nextId, kind, name, params });
-  return { ...mapPart(p, partId, (part) => ({ ...part, courses: [...part.courses, course] })), nextId: p.nextId + 1 };
+  return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
+}
+
+/** The mends in a row that a mend of a part stands among, from the first to the last. */
+export function mendsInRow(part: Part, courseId: number): MendCourse[] {
+  const at = part.courses.findIndex((c) => c.id === courseId);
+  let [from, to] = [at, at];
+  while (from > 1 && isMend(part.courses[from - 1]!)) from--;
+  while (to + 1 < part.courses.length && isMend(part.courses[to + 1]!)) to++;
+  return part.courses.slice(from, to + 1).filter(isMend);
+}
+
+/** Makes one course of the mends in a row that a mend stands among; those that are gathered already are taken apart first. Its number is the old `nextId`. */
+export function gatherMends(p: Project, partId: number, courseId: number): Project {
+  const part = findPart(p, partId);
+  const row = part ? mendsInRow(part, courseId) : [];
+  if (!part || row.length < 2) return p;
+  const edits = row.flatMap((c) => (c.kind === 'gathered' ? c.params.edits : [{ kind: c.kind, name: c.name, params: c.params as Record<string, unknown> }])); // prettier-ignore
+  const course = CourseSchema.parse({
+    id: p.nextId,
+    kind: 'gathered',
+    name: `${edits.length} mends`,
+    params: { edits },
+  });
+  const ids = new Set(row.map((c) => c.id));
+  const at = part.courses.findIndex((c) => ids.has(c.id));
+  const courses = [...part.courses.slice(0, at), course, ...part.courses.slice(at).filter((c) => !ids.has(c.id))];
+  return { ...mapPart(p, partId, (x) => ({ ...x, courses })), nextId: p.nextId + 1 };
+}
+
+/** Lays gathered mends as courses of their own again. */
+export function scatterMends(p: Project, partId: number, courseId: number): Project {
+  const course = findCourse(findPart(p, partId), courseId);
+  if (course?.kind !== 'gathered') return p;
+  let { nextId } = p;
+  const single = course.params.edits.map((e) => CourseSchema.parse({ id: nextId++, kind: e.kind, name: e.name, params: e.params })); // prettier-ignore
+  const courses = (part: Part) => part.courses.flatMap((c) => (c.id === courseId ? single : [c]));
+  return { ...mapPart(p, partId, (part) => ({ ...part, courses: courses(part) })), nextId };
 }
 
 /** One more cutter in a cut; its number is the old `nextId`. */

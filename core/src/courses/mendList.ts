@@ -1,7 +1,8 @@
 import { faceNormals, MasonError, sizeOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
 import { formatLength } from '../units/index.ts';
-import { mend, verticesOf, type Mended } from './mendKinds.ts';
+import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
+import type { MendKindName } from './mends.ts';
 import { countWords } from './picks.ts';
 
 const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({ mesh, did: { merged: n, longest, closed }, lines, heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [] }); // prettier-ignore
@@ -256,8 +257,40 @@ const WHOLE = {
   }),
 } as const; // prettier-ignore
 
+const SINGLE = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE } as const;
+
+/** Mends that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
+const gathered = mend('gathered', {
+  title: 'Gathered mends', on: ['vertex'], opens: true, also: 'several edits one course',
+  op(m, _ids, { edits }, _on, env, ctx) {
+    let mesh = m;
+    const heed: string[] = [];
+    const lines: number[] = [];
+    let done = 0;
+    edits.forEach((edit, i) => {
+      const kind = SINGLE[edit.kind as keyof typeof SINGLE] as unknown as MendKind<MendKindName> | undefined;
+      const params = kind?.schema.safeParse(edit.params);
+      const called = `${edit.name} (${i + 1} of ${edits.length})`;
+      if (!kind || !params?.success) return void heed.push(`${called} has settings that are not known here.`);
+      try {
+        const r = kind.run(ctx, mesh, params.data, env);
+        mesh = r.mesh;
+        done++;
+        lines.push(...(r.report.lines ?? []));
+        if (r.report.lost?.length) heed.push(`${called}: ${r.report.found} of ${r.report.of} picks found.`);
+        heed.push(...(r.report.heed ?? []).map((h) => `${called}: ${h}`));
+      } catch (e) {
+        if (!(e instanceof MasonError) || e.code === 'cancelled') throw e;
+        heed.push(`${called} was not done: ${e.message}`);
+      }
+    });
+    return { mesh, did: { done, edits: edits.length }, heed, lines };
+  },
+  says: ({ edits }, did) => `${did ? `does ${n(did, 'done')} of ${edits.length}` : edits.length} mends`,
+}); // prettier-ignore
+
 /** Mends, each declared once. */
-export const MEND_KINDS = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE } as const;
+export const MEND_KINDS = { ...SINGLE, gathered } as const;
 
 /** The middle that they are turned about, and how far they reach. */
 function boxOf(points: readonly Vec3[]): Mended['box'] {

@@ -3,14 +3,14 @@ import { carve } from '../carve/index.ts';
 import { areaAndVolume, faceCount, faceNormals, genus, isClosed, loopCount, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
-import { addCourse, setCutter } from './edit.ts';
+import { addCourse, gatherMends, scatterMends, setCutter } from './edit.ts';
 import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
 import { bodySizes, Evaluator } from './evaluate.ts';
 import { addCut } from './edit.ts';
 import { COURSE_KINDS, type CourseKind } from './kinds.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import { MEND_KINDS } from './mendList.ts';
-import { addPart } from './parts.ts';
+import { addPart, duplicatePart } from './parts.ts';
 import { pickOf, type Pick, type PickedOn } from './picks.ts';
 import { Shape } from './shapeSpec.ts';
 
@@ -60,6 +60,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   mirror: [holed, 'face', () => [0], { at: 5 }],
   symmetric: [box(10, 10, 10), 'vertex', () => [0], { at: 0.01 }],
   orient: [box(10, 10, 10), 'face', () => [0]],
+  gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore
 };
 
 describe('mends as courses', () => {
@@ -113,6 +114,36 @@ describe('mends as courses', () => {
     expect(wrong.courses[1]!.error?.message).toContain('works on faces');
     const turned = evaluated(withMend(over(), 'move', { scale: [-1, 1, 1] }, { by: 'all', on: 'vertex' }), b);
     expect(turned.courses[1]!.error?.message).toContain('inside out');
+  });
+
+  it('can be gathered to one course and laid singly again; what cannot be done in it is told, and the others go on', () => {
+    const b = box(10, 10, 10);
+    let p = withMend(over(), 'split', { by: 'parts' }, pickOf(b, 'edge', [0, 1]));
+    p = withMend(p, 'weld', { distance: 1e-9 });
+    p = withMend(p, 'inset', { distance: 1 }, pickOf(b, 'face', [2]));
+    const g = gatherMends(p, 2, p.parts[0]!.courses[2]!.id);
+    expect(g.parts[0]!.courses.map((c) => c.name)).toEqual(['M', '3 mends']);
+    const r = evaluated(g, b);
+    expect(r.courses[1]!.report.did).toEqual({ done: 2, edits: 3 });
+    expect(r.courses[1]!.report.heed).toEqual([
+      expect.stringContaining('weld (2 of 3) was not done: There is nothing to do'),
+    ]);
+    const apart = scatterMends(g, 2, g.parts[0]!.courses[1]!.id);
+    expect(apart.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'split', 'weld', 'inset']);
+    expect([...evaluated(apart, b).mesh.positions]).toEqual([...r.mesh.positions]);
+    expect(readProject(JSON.parse(JSON.stringify(duplicatePart(g, 2)))).parts).toHaveLength(2);
+    expect(gatherMends(apart, 2, 999)).toBe(apart);
+  });
+
+  it('go under a mirror that stays on top, and so show on both sides', () => {
+    const b = box(10, 10, 10, [2, 1, 1]);
+    const mirrored = withMend(over(), 'mirror', {});
+    const both = withMend(mirrored, 'extrude', { distance: 2 }, pickOf(b, 'face', [faceTo(b, 0, 1)]));
+    expect(both.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'extrude', 'mirror']);
+    const r = evaluated(both, b);
+    expect(areaAndVolume(r.mesh).volume).toBeCloseTo(1400, 9);
+    const loose = withMend(withMend(over(), 'mirror', { live: false, at: 1 }), 'weld', { distance: 1e-9 });
+    expect(loose.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'mirror', 'weld']);
   });
 
   it('in a row: a hole tied to the corners, one tie moved, the outline still round to the last digit, and all of it again after the cutter moved 8 mm', () => {

@@ -128,6 +128,7 @@ export const MEND_PARAMS = {
     at: offset('Plane at', 0),
     keep,
     second: choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'),
+    live: flag('Stays on top', true, 'New courses go under it, and so show on both sides.'),
     threshold: lengthOrZero('Onto the plane within', 0.001, 'Vertices that near are shared by both halves.'),
     pick: pick('face'),
   }),
@@ -145,6 +146,16 @@ export const MEND_PARAMS = {
       'The odd ones out are the lesser part of a piece. Outward goes shell by shell: a hollow within a body looks into the hollow.',
     ),
     pick: pick('face'),
+  }),
+  gathered: z.object({
+    /** Mends that are one course, from the first to the last, each with the settings of its kind. */
+    edits: z
+      .array(
+        z.object({ kind: z.string().max(40), name: z.string().max(200), params: z.record(z.string(), z.unknown()) }),
+      )
+      .min(1)
+      .max(1000),
+    pick: pick('vertex'),
   }),
 } as const;
 export type MendKindName = keyof typeof MEND_PARAMS;

@@ -5,11 +5,12 @@ import {
   type Cutter,
   type KeptPick,
   type Material,
+  type MendCourse,
   type Part,
   type Project,
 } from './document.ts';
 import { findCourse, findCutter, findPart, mapPart, setCutter, setParams } from './edit.ts';
-import { movedPick, renumberedPick } from './picks.ts';
+import { movedPick, renumberedPick, type Pick as StoredPick } from './picks.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
 import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
 
@@ -51,6 +52,12 @@ export const removePart = (p: Project, partId: number): Project => ({
   parts: p.parts.filter((part) => part.id !== partId),
 });
 
+/** The settings of a mend with its picks changed, those of gathered ones, too. */
+function withPicks(params: MendCourse['params'], change: (pick: StoredPick) => StoredPick): MendCourse['params'] {
+  const edits = 'edits' in params ? { edits: params.edits.map((e) => ({ ...e, params: { ...e.params, pick: change(e.params.pick as StoredPick) } })) } : {}; // prettier-ignore
+  return { ...params, ...edits, pick: change(params.pick) } as MendCourse['params'];
+}
+
 /** A copy of a part with numbers of its own, right after it. */
 export function duplicatePart(p: Project, partId: number): Project {
   const at = p.parts.findIndex((part) => part.id === partId);
@@ -72,8 +79,7 @@ export function duplicatePart(p: Project, partId: number): Project {
       if (c.kind === 'shape') return { ...c, id };
       if (c.kind === 'cut')
         return { ...c, id, params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: renumbered(k.id) })) } }; // prettier-ignore
-      const pick = renumberedPick(c.params.pick, (old) => numbers.get(old) ?? old);
-      return { ...c, id, params: { ...c.params, pick } } as Course;
+      return { ...c, id, params: withPicks(c.params, (pick) => renumberedPick(pick, (old) => numbers.get(old) ?? old)) } as Course; // prettier-ignore
     }),
   };
   const picks = part.picks.map((k) => ({ ...k, pick: renumberedPick(k.pick, (old) => numbers.get(old) ?? old) }));
@@ -163,7 +169,7 @@ export function movePart(p: Project, partId: number, by: Vec3): Project {
         ? { ...c, params: { ...c.params, placement: stand(c.params.placement) } }
         : c.kind === 'cut'
           ? { ...c, params: { ...c.params, cutters: c.params.cutters.map(cutter) } }
-          : ({ ...c, params: { ...c.params, pick: movedPick(c.params.pick, by) } } as Course),
+          : ({ ...c, params: withPicks(c.params, (pick) => movedPick(pick, by)) } as Course),
     ),
   }));
 }

@@ -2,6 +2,9 @@
 import { computed } from 'vue';
 import {
   countWords,
+  gatherMends,
+  mendsInRow,
+  scatterMends,
   COURSE_KINDS,
   MEND_PARAMS,
   pickWords,
@@ -39,6 +42,17 @@ async function anew(): Promise<void> {
   const next = await picks.stored();
   if (next && next.on === pick.value.on) set('pick', next, 'Pick');
 }
+const row = computed(() => (store.part ? mendsInRow(store.part, props.course.id) : []));
+function gather(): void {
+  const course = store.project!.nextId;
+  store.change('Gather mends', gatherMends(store.project!, store.part!.id, props.course.id));
+  store.select({ course });
+}
+function scatter(): void {
+  const course = store.project!.nextId;
+  store.change('Lay mends singly', scatterMends(store.project!, store.part!.id, props.course.id));
+  store.select({ course });
+}
 const rename = (name: string): void =>
   store.change(`Rename ${props.course.name}`, renameCourse(store.project!, store.part!.id, props.course.id, name));
 </script>
@@ -58,7 +72,7 @@ const rename = (name: string): void =>
       >
       <button @click="survey.flyTo(report.went.point)">Go there</button>
     </p>
-    <section>
+    <section v-if="course.kind !== 'gathered'">
       <h3>Works on</h3>
       <p>{{ pickWords(pick, nameOf) }}</p>
       <p v-if="lost.length" class="told">
@@ -73,6 +87,18 @@ const rename = (name: string): void =>
         >
           Work on what is picked now
         </button>
+        <button v-if="row.length > 1" title="The mends beside it, above and below, become one course" @click="gather">
+          Gather {{ row.length }} mends
+        </button>
+      </div>
+    </section>
+    <section v-if="course.kind === 'gathered'">
+      <h3>In this order</h3>
+      <ol>
+        <li v-for="(e, i) in course.params.edits" :key="i">{{ e.name }}</li>
+      </ol>
+      <div class="acts">
+        <button @click="scatter">Lay them singly again</button>
       </div>
     </section>
     <SchemaForm
@@ -86,6 +112,13 @@ const rename = (name: string): void =>
 </template>
 
 <style scoped>
+.acts {
+  flex-wrap: wrap;
+}
+ol {
+  margin: 0 0 6px;
+  padding-left: 22px;
+}
 .heed {
   list-style: none;
   margin: 0;

@@ -20,6 +20,7 @@ export const MARKS = {
   fill: ['M4 4v16h16V4', 'M4 4h4', 'M16 4h4', 'M9 12h6', 'M12 9v6'],
   bridge: ['M5 4v16', 'M19 4v16', 'M5 9h14', 'M5 15h14'],
   connect: ['M4 19h1', 'M19 5h1', 'M6 17L18 7'],
+  gathered: ['M4 7h16', 'M4 12h16', 'M4 17h16', 'M20 4v16'],
   line: ['M3 5h18v14H3z', 'M6 19l5-8 7-6'],
   splitEdge: ['M3 12h7', 'M14 12h7', 'M12 8v8'],
   loop: ['M4 4h16v16H4z', 'M4 12h16'],
