@@ -1,7 +1,13 @@
 import { chromium } from '@playwright/test';
-const [,, width='1280', height='800', theme='light'] = process.argv;
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--enable-unsafe-swiftshader', '--disable-quic', '--no-sandbox'] });
-const ctx = await browser.newContext({ viewport: { width: +width, height: +height }, colorScheme: theme === 'night' ? 'dark' : 'light' });
+const [, , width = '1280', height = '800', theme = 'light'] = process.argv;
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--enable-unsafe-swiftshader', '--disable-quic', '--no-sandbox'],
+});
+const ctx = await browser.newContext({
+  viewport: { width: +width, height: +height },
+  colorScheme: theme === 'night' ? 'dark' : 'light',
+});
 const page = await ctx.newPage();
 page.on('pageerror', (e) => console.log('pageerror:', e.message));
 page.on('console', (m) => m.type() === 'error' && console.log('console:', m.text()));
@@ -20,7 +26,10 @@ await page.getByRole('option', { name: 'to the corners' }).click();
 await page.waitForTimeout(1200);
 await page.getByRole('radio', { name: 'Edges' }).click();
 await page.getByRole('combobox', { name: 'How they are picked' }).selectOption('box');
-await page.mouse.move(600, 330); await page.mouse.down(); await page.mouse.move(700, 420, {steps: 4}); await page.mouse.move(800, 510, {steps: 4});
+await page.mouse.move(600, 330);
+await page.mouse.down();
+await page.mouse.move(700, 420, { steps: 4 });
+await page.mouse.move(800, 510, { steps: 4 });
 await page.waitForTimeout(300);
 await page.screenshot({ path: '/tmp/d4.png' });
 await page.mouse.up();

@@ -78,11 +78,15 @@ export class MeshEdit {
 
   /** Corners of a face, new ones too, laid on the plane that the face has in the mesh. */
   flat(f: number, corners: readonly NewCorner[]): Flat[] {
+    return this.flatPoints(f, corners.map((c) => this.at(c.vertex))); // prettier-ignore
+  }
+
+  /** Places laid on the plane that a face has in the mesh. */
+  flatPoints(f: number, points: readonly Vec3[]): Flat[] {
     const plane = facePlane(this.mesh, f);
     const b = new Float64Array(6);
     planeBasis(plane, 0, b);
-    return corners.map(({ vertex }) => {
-      const p = this.at(vertex);
+    return points.map((p) => {
       const [x, y, z] = [p[0] - plane[3]!, p[1] - plane[4]!, p[2] - plane[5]!];
       return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
     });

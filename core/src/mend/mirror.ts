@@ -122,8 +122,7 @@ function furthestPair(list: readonly Vec3[]): [Vec3, Vec3] {
 
 /** Whether the middle between two places of a face's outlines lies within the face. */
 function insideBetween(e: MeshEdit, outlines: readonly (readonly NewCorner[])[], a: Vec3, b: Vec3, f: number): boolean {
-  const mid = e.vertex(between(a, b, 0.5));
-  const [place] = e.flat(f, [{ vertex: mid, edge: -1 }]);
+  const [place] = e.flatPoints(f, [between(a, b, 0.5)]);
   let inside = false;
   for (const loop of outlines) {
     const ring = e.flat(f, loop);

@@ -61,6 +61,16 @@ describe('connecting vertices', () => {
     expect([faceCount(two.mesh), genus(two.mesh)]).toEqual([faceCount(mesh) + 1, 1]);
   });
 
+  it('not across a hole of the face that both belong to: there is no surface', () => {
+    const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
+    const [a, b] = [vertexAt(mesh, 8, 0, 5), vertexAt(mesh, -8, 0, 5)];
+    expect(() => connect(mesh, a, b, faceNormals(mesh))).toThrow(/straight way/);
+    // From corner to corner of the plate the way would go over the hole, too.
+    expect(() => connect(mesh, vertexAt(mesh, 20, 20, 5), vertexAt(mesh, -20, -20, 5), faceNormals(mesh))).toThrow(
+      /straight way/,
+    );
+  });
+
   it('straight across several faces, splitting the edges between', () => {
     const m = grid(4);
     const r = connect(m, vertexAt(m, 0, 0), vertexAt(m, 4, 1), faceNormals(m));

@@ -1,8 +1,12 @@
 import {
   faceCount,
+  insideRing,
   MasonError,
+  offSegment,
   partFace,
+  segmentsMeet,
   topologyOf,
+  type Flat,
   type NewCorner,
   type NewFace,
   type PolyMesh,
@@ -103,10 +107,10 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
     new Set([...m.corners.keys()].filter((c) => m.corners[c] === v).map((c) => t.face[c]!));
   const [ours, theirs] = [facesOf(a), facesOf(b)];
   const shared = [...ours].filter((f) => theirs.has(f));
-  if (shared.length) {
-    const face = shared.find((f) => !neighbours(e.outlines(f), a, b));
-    if (face === undefined)
-      throw new MasonError('bad-input', 'These two vertices have an edge between them already.', { vertex: a });
+  if (shared.some((f) => neighbours(e.outlines(f), a, b)))
+    throw new MasonError('bad-input', 'These two vertices have an edge between them already.', { vertex: a });
+  const face = shared.find((f) => isClear(e, f, a, b));
+  if (face !== undefined) {
     cutFaces(e, [{ face, from: a, to: b }]);
     return { mesh: e.done(), added: 0 };
   }
@@ -129,6 +133,28 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
     way.slice(1).map((s, i) => ({ face: s.face, from: stops[i]!, to: stops[i + 1]! })),
   );
   return { mesh: e.done(), added: places.size };
+}
+
+/** Whether the straight way between two vertices of a face lies in it, and meets its outlines nowhere else. */
+function isClear(e: MeshEdit, f: number, a: number, b: number): boolean {
+  const outlines = e.outlines(f);
+  const rings = outlines.map((loop) => e.flat(f, loop));
+  const places = new Map(outlines.flatMap((loop, l) => loop.map((c, i) => [c.vertex, rings[l]![i]!] as const)));
+  const [p, q] = [places.get(a)!, places.get(b)!];
+  const near = 1e-9 * Math.hypot(q[0] - p[0], q[1] - p[1]);
+  for (const [l, loop] of outlines.entries())
+    for (let i = 0; i < loop.length; i++) {
+      const j = (i + 1) % loop.length;
+      const [u, v] = [loop[i]!.vertex, loop[j]!.vertex];
+      const [s, t] = [rings[l]![i]!, rings[l]![j]!];
+      const ends = [a, b];
+      if (ends.includes(u) || ends.includes(v)) {
+        // An edge at one of its ends: its other end must not lie on the way.
+        if (![[u, s], [v, t]].every(([w, r]) => ends.includes(w as number) || offSegment(r as Flat, p, q) > near)) return false;
+      } else if (segmentsMeet(p, q, s, t, near)) return false;
+    } // prettier-ignore
+  const mid: Flat = [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2];
+  return rings.filter((ring) => insideRing(ring, mid)).length % 2 === 1;
 }
 
 const neighbours = (outlines: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
@@ -170,21 +196,31 @@ function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Sto
         for (const c of loop) {
           const edge = t.edge[c.edge]!;
           const [u, v] = [c.vertex, m.corners[t.next[c.edge]!]!];
-          if (u === b) return [...out, { face: f, vertex: b, edge: null, point: null }];
           const [du, dv] = [side(e.at(u)), side(e.at(v))];
           let stop: Stop | null = null;
           if (Math.abs(du) <= zero) stop = u === here.vertex ? null : { face: f, vertex: u, edge: null, point: null };
           else if (Math.abs(dv) > zero && du < 0 !== dv < 0 && edge !== here.edge) stop = { face: f, vertex: null, edge, point: between(e.at(u), e.at(v), du / (du - dv)) }; // prettier-ignore
           if (!stop) continue;
           const reach = towards(stop.point ?? e.at(stop.vertex!)) - towards(at);
-          if (reach > zero * size && (!best || reach < best.reach)) best = { stop, reach };
+          if (!(reach > zero * size) || (best && reach >= best.reach)) continue;
+          if (leadsOver(e, f, here, stop)) best = { stop, reach };
         }
     }
     if (!best) return null;
     here = best.stop;
     out.push(here);
+    if (here.vertex === b) return out;
   }
   return null;
+}
+
+/** Whether the way from one stop to the next lies on a face: along one of its edges, or with its middle within. */
+function leadsOver(e: MeshEdit, f: number, from: Stop, to: Stop): boolean {
+  const outlines = e.outlines(f);
+  if (from.vertex !== null && to.vertex !== null && neighbours(outlines, from.vertex, to.vertex)) return true;
+  const place = (s: Stop) => s.point ?? e.at(s.vertex!);
+  const [mid] = e.flatPoints(f, [between(place(from), place(to), 0.5)]);
+  return outlines.filter((loop) => insideRing(e.flat(f, loop), mid!)).length % 2 === 1;
 }
 
 function facesAround(e: MeshEdit, v: number): number[] {

@@ -1,0 +1,203 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { course, figure, openSample, type } from './bench.ts';
+
+const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
+const strip = (page: Page) => page.locator('.strip');
+const kind = (page: Page, name: string) => strip(page).getByRole('radio', { name, exact: true });
+const mend = (page: Page, name: string) => panel(page).getByRole('button', { name, exact: true });
+const also = (page: Page) => strip(page).getByRole('combobox', { name: 'More ways to pick' });
+
+/** A plate of 100 × 60 × 20 mm with a round hole of Ø 20 through it, seen from above on Dress. */
+async function openPlate(page: Page): Promise<{ x: number; y: number; pixel: number }> {
+  await openSample(page);
+  await page.getByRole('button', { name: 'New part' }).click();
+  await expect(figure(page, 'faces')).toContainText('6');
+  await type(page, 'Length', '100');
+  await type(page, 'Width', '60');
+  await type(page, 'Height', '20');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('c');
+  await page.keyboard.press('Enter');
+  await expect(figure(page, 'faces')).toContainText('38');
+  await type(page, 'Diameter', '20');
+  await expect(page.getByText('removes cylinder Ø 20', { exact: false }).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  const box = (await page.locator('canvas').boundingBox())!;
+  // Found by looking: where the outer corner of the plate is decides the scale.
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2, pixel: box.width };
+}
+
+test('a hole is tied to the corners, a tie is moved, a loop laid at an equal distance: the outline stays round, and all of it follows the cutter', async ({
+  page,
+}) => {
+  const { x, y } = await openPlate(page);
+  await kind(page, 'Faces').click();
+  await page.mouse.click(x + 120, y);
+  await expect(strip(page)).toContainText(/1 face, [\d.]+ [cm]m²/);
+  await mend(page, 'Tie holes').click();
+  await panel(page).getByRole('combobox', { name: 'Ties' }).click();
+  await page.getByRole('option', { name: 'to the corners' }).click();
+  await expect(course(page, 'Tie holes')).toContainText('ties the holes of 1 face to their corners; drift 0 mm');
+  await expect(figure(page, 'n-gons').or(figure(page, 'ngons'))).toBeVisible();
+
+  // One tie goes from its place on the rim to the next vertex: the end that stays, the one that moves, and where to.
+  await kind(page, 'Vertices').click();
+  await page.mouse.click(x + 268, y - 160);
+  await page.mouse.click(x + 39, y - 39);
+  await expect(strip(page)).toContainText('1 vertex');
+  await page.mouse.click(x + 268, y - 160);
+  await expect(strip(page)).toContainText('1 vertex');
+  await page.keyboard.down('Shift');
+  await page.mouse.click(x + 45, y - 30);
+  await page.mouse.click(x + 38, y - 38);
+  await page.keyboard.up('Shift');
+  await expect(strip(page)).toContainText('3 vertices');
+  await mend(page, 'Move a tie').click();
+  await expect(course(page, 'Move a tie')).toContainText('moves one end of a tie; drift 0 mm');
+
+  // A loop round the wall of the hole, by its upright edges: made by the cut, then sharper ones left out by direction.
+  await kind(page, 'Edges').click();
+  await also(page).selectOption({ label: 'Made by Cylinder 1' });
+  await expect(strip(page)).toContainText('64 edges');
+  await kind(page, 'Vertices').click();
+  await kind(page, 'Faces').click();
+  await also(page).selectOption({ label: 'Made by Cylinder 1' });
+  await expect(strip(page)).toContainText('32 faces');
+  await also(page).selectOption({ label: 'As edges' });
+  await expect(strip(page)).toContainText('96 edges');
+  await mend(page, 'Insert a loop').click();
+  await panel(page).getByRole('combobox', { name: 'At', exact: true }).click();
+  await page.getByRole('option', { name: 'a distance' }).click();
+  await type(page, 'Distance', '3');
+  await expect(course(page, 'Insert a loop')).toContainText('drift 0 mm');
+
+  // The cutter slides by 8 mm: every pick is found again.
+  await page.getByRole('link', { name: 'Cut' }).click();
+  await course(page, 'Cylinder 1').click();
+  await type(page, 'Position along x', '8');
+  await expect(course(page, 'Tie holes')).toContainText('ties the holes of 1 face');
+  await expect(course(page, 'Move a tie')).toContainText('moves one end of a tie; drift 0 mm');
+  await expect(course(page, 'Insert a loop')).not.toContainText('picks found');
+  await expect(course(page, 'Insert a loop')).not.toContainText('could not be done');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  // The gauge still reads the same radius, out of round by nothing.
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await panel(page).getByRole('button', { name: 'A wall', exact: true }).click();
+  await page.getByRole('button', { name: 'Corner', exact: true }).click();
+  await page.locator('canvas').focus();
+  for (const [dx, dy] of [[10, -20], [14, -10], [20, -25], [30, -30], [0, -30]]) {
+    await page.mouse.click(x + dx!, y + dy!);
+    await page.waitForTimeout(500);
+    if (await panel(page).getByText('Diameter').count()) break;
+    if (!(await strip(page).getByText('Click').count())) await panel(page).getByRole('button', { name: 'A wall', exact: true }).click();
+  }
+  await expect(panel(page)).toContainText('Diameter20 mm');
+  await expect(panel(page)).toContainText('Out of round0 mm');
+}); // prettier-ignore
+
+test('picks: by box and brush, kept by name and picked again; the last mend is done again by a key', async ({
+  page,
+}) => {
+  const { x, y } = await openPlate(page);
+  await kind(page, 'Vertices').click();
+  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('box');
+  await page.mouse.move(x - 330, y - 260);
+  await page.mouse.down();
+  await page.mouse.move(x, y, { steps: 3 });
+  await page.mouse.move(x + 330, y + 260, { steps: 3 });
+  await expect(page.locator('svg.area')).toBeVisible();
+  await page.mouse.up();
+  // From above both rims are seen, and the upper corners; through the part the lower ones as well.
+  await expect(strip(page)).toContainText('68 vertices');
+  await strip(page).getByRole('button', { name: 'Through' }).click();
+  await page.mouse.move(x - 330, y - 260);
+  await page.mouse.down();
+  await page.mouse.move(x + 330, y + 260, { steps: 3 });
+  await page.mouse.up();
+  await expect(strip(page)).toContainText('72 vertices');
+  await strip(page).getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(panel(page).getByRole('textbox', { name: 'Name of kept pick 1' })).toHaveValue('72 vertices');
+  await also(page).selectOption('none');
+  await expect(strip(page)).toContainText('0 vertices');
+  await panel(page).getByRole('button', { name: 'Pick', exact: true }).click();
+  await expect(strip(page)).toContainText('72 vertices');
+
+  // A brush picks what it goes over.
+  await also(page).selectOption('none');
+  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('paint');
+  await page.mouse.move(x - 40, y - 60);
+  await page.mouse.down();
+  for (let i = 0; i <= 12; i++) {
+    await page.mouse.move(x - 80 + 14 * i, y - 55 + Math.abs(i - 6) * 4);
+    await page.waitForTimeout(60);
+  }
+  await page.mouse.up();
+  await expect(strip(page)).not.toContainText('0 vertices');
+
+  // Faces: inset one, then the other by the key.
+  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('click');
+  await kind(page, 'Faces').click();
+  await page.mouse.click(x + 120, y);
+  await expect(strip(page)).toContainText('1 face,');
+  await mend(page, 'Inset').click();
+  await type(page, 'Distance', '2');
+  await expect(course(page, 'Inset')).toContainText('insets 1 face by 2 mm');
+  await kind(page, 'Faces').click();
+  await page.keyboard.press('Escape');
+  await kind(page, 'Faces').click();
+  await page.locator('canvas').focus();
+  await page.mouse.click(x + 120, y);
+  await expect(strip(page)).toContainText('1 face,');
+  await page.keyboard.press('a');
+  await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  // Both are gathered to one course, and laid singly again.
+  await panel(page).getByRole('button', { name: 'Gather 2 mends' }).click();
+  await expect(course(page, '2 mends')).toContainText('does 2 of 2 mends');
+  await panel(page).getByRole('button', { name: 'Lay them singly again' }).click();
+  await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze(); // prettier-ignore
+  expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
+});
+
+test('a line is drawn from stop to stop; what goes too far is refused with the reason; a mirror shows later mends on both sides', async ({
+  page,
+}) => {
+  const { x, y } = await openPlate(page);
+  await mend(page, 'Draw a line').click();
+  await expect(strip(page)).toContainText('where the line begins');
+  await page.locator('canvas').focus();
+  const edge = async (dx: number, dy: number) => {
+    await page.mouse.move(x + dx, y + dy);
+    await expect(page.locator('.tag:not(.note)')).toBeVisible();
+    await page.mouse.click(x + dx, y + dy);
+  };
+  // From the middle of the near side to that of the far one, beside the hole: the edges are 163 pixels away.
+  await edge(100, -160);
+  await edge(100, 160);
+  await strip(page).getByRole('button', { name: 'Done' }).click();
+  await expect(course(page, 'Draw a line')).toContainText('draws a line of 2 stops');
+  await expect(course(page, 'Draw a line')).toContainText('drift 0 mm');
+
+  await kind(page, 'Faces').click();
+  await page.mouse.click(x - 120, y);
+  await expect(strip(page)).toContainText('1 face,');
+  await mend(page, 'Inset').click();
+  await type(page, 'Distance', '300');
+  await expect(panel(page).getByRole('alert')).toContainText('There is room for an inset of');
+  await type(page, 'Distance', '1');
+  await expect(panel(page).getByRole('alert')).toHaveCount(0);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await mend(page, 'Mirror').click();
+  await expect(course(page, 'Mirror')).toContainText('mirrors across X');
+  await kind(page, 'Faces').click();
+  await page.mouse.click(x + 150, y);
+  await expect(strip(page)).toContainText('1 face,');
+  await mend(page, 'Divide faces').click();
+  await expect(course(page, 'Divide faces')).toBeVisible();
+  // The mirror stays on top of the wall.
+  const first = page.locator('[id^="course-"]').first();
+  await expect(first).toContainText('Mirror');
+});
