@@ -74,8 +74,8 @@ function outlineOf(m: PolyMesh, faces: readonly number[]): Map<string, number> {
   const before = new Map<string, string[]>();
   for (const [a, list] of next) for (const b of list) before.set(b, [...(before.get(b) ?? []), a]);
   const point = (a: string) => [0, 1, 2].map((k) => m.positions[3 * place.get(a)! + k]!) as [number, number, number];
-  for (const [v, list] of [...next]) {
-    const came = before.get(v) ?? [];
+  for (const v of [...next.keys()]) {
+    const [list, came] = [next.get(v)!, before.get(v) ?? []];
     if (list.length !== 1 || came.length !== 1) continue;
     const [a, b] = [came[0]!, list[0]!];
     if (a === b || !straight(point(a), point(v), point(b))) continue;

@@ -45,9 +45,10 @@ export interface Drift extends Furthest {
 
 /** Less than this share of the size is none. */
 const NO_DRIFT = 1e-9;
-/** The search is sure when nothing can be further by more than this share of the size; and is ended after so many looks each way. */
+/** The search is sure when nothing can be further by more than this share of the size, or of what was found; and is ended after so many looks each way. */
 const SURE = 1e-6;
-const MOST_LOOKS = 20_000;
+const CLOSE = 1e-4;
+const MOST_LOOKS = 8000;
 
 /**
  * The greatest distance between two surfaces, both ways, mm, and where; null where one of them is empty. Faces that both have, and flats that they only
@@ -97,7 +98,7 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
   }
   while (waiting.length) {
     const { triangle, most } = waiting.pop()!;
-    if (most <= best.distance + SURE * size) continue;
+    if (most <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) continue;
     if (looks > MOST_LOOKS) return { ...best, atLeast: true };
     const mid = (p: Vec3, q: Vec3): Vec3 => [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2];
     const [a, b, c] = triangle;

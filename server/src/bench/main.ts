@@ -5,10 +5,11 @@ import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
+import { mendRatios } from './mends.ts';
 import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone. */
+/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- mends` at the mends. */
 interface Row {
   name: string;
   faces: number;
@@ -104,6 +105,9 @@ if (cuts) {
 }
 if (survey || !process.argv[2]) surveyRatios();
 if (survey) process.exit();
+const mends = process.argv[2] === 'mends';
+if (mends || !process.argv[2]) mendRatios();
+if (mends) process.exit();
 const witness = await Witness.load();
 const rows: Row[] = [];
 for (const { name, target, cutters, runs } of cases()) {

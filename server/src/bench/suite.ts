@@ -1,8 +1,14 @@
 import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress.ts';
 import { runStacks } from './stacks.ts';
+import { mendSuite } from './mends.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers. */
+/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `-- mends [runs] [seed]` those of the mends. */
+if (process.argv[2] === 'mends') {
+  mendSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6));
+  process.exit();
+}
+
 const [frames = 100, nearly = 3000, pairs = 10_000, stacks = 1000, seed = Date.now() % 1e6] = process.argv
   .slice(2)
   .map(Number);

@@ -1,0 +1,161 @@
+import { carve } from '../carve/index.ts';
+import {
+  areaAndVolume,
+  faceCount,
+  isClosed,
+  loopCount,
+  MasonError,
+  pinchedVertices,
+  sizeOf,
+  SpatialIndex,
+  topologyOf,
+  transformMesh,
+  triangulateMesh,
+  vertexCount,
+  withSlot,
+  withSource,
+  placementAffine,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
+import { elementsOf, type ElementKind } from '../mend/index.ts';
+import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
+import type { CourseKind } from './kinds.ts';
+import type { MendReport } from './mendKinds.ts';
+import { MEND_KINDS } from './mendList.ts';
+import { MEND_PARAMS, type MendKindName } from './mends.ts';
+import { pickOf } from './picks.ts';
+
+/** What many random runs of one mend came to. */
+export interface MendTrials {
+  kind: MendKindName;
+  runs: number;
+  /** How many were done; the others were refused with a sentence. */
+  done: number;
+  /** Sentences that say what went wrong, with the run's number; none where all is well. */
+  wrong: string[];
+}
+
+/** Mends that only part the surface: no area and no volume may change. */
+const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line'];
+/** Places of each surface that the drift is held against. */
+const SAMPLES = 120;
+
+/** A small body or sheet, turned and moved at random, with slots, sources and sometimes a hole. */
+function randomMesh(random: () => number): PolyMesh {
+  const whole = (low: number, high: number) => low + Math.floor(random() * (high - low + 1));
+  const bodies: (() => PolyMesh)[] = [
+    () => box(whole(5, 30), whole(5, 30), whole(5, 30), [whole(1, 3), whole(1, 3), whole(1, 3)]),
+    () => cylinder(whole(4, 15), whole(5, 30), whole(3, 14), whole(1, 3)),
+    () => sheet(whole(5, 30), whole(5, 30), [whole(1, 5), whole(1, 5)]),
+    () => carve(withSource(box(40, 30, 8), 1, 1), [withSource(transformMesh(cylinder(whole(2, 9), 30, whole(5, 14)), [1, 0, 0, whole(-5, 5), 0, 1, 0, whole(-3, 3), 0, 0, 1, 0]), 2, 2)], { operation: 'subtract', course: 2 }).mesh, // prettier-ignore
+  ];
+  const m = bodies[whole(0, bodies.length - 1)]!();
+  const turn: Vec3 = [360 * random(), 360 * random(), 360 * random()];
+  const placed = transformMesh(m, placementAffine({ position: [100 * random(), 0, -50 * random()], turn: [...turn] }));
+  const sourced = placed.layers.source ? placed : withSource(placed, 1, 1);
+  return { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot: new Int32Array(faceCount(sourced)) } };
+}
+
+/** Settings that a mend may be given, at random. */
+function randomParams(kind: MendKindName, size: number, random: () => number): Record<string, unknown> {
+  const one = <T>(...list: T[]): T => list[Math.floor(random() * list.length)]!;
+  const some = size * 0.3 * random() + 1e-3;
+  const all: Partial<Record<MendKindName, Record<string, unknown>>> = {
+    weld: { distance: some, outline: one(true, false), detail: one(0, some / 2), spare: one(true, false) },
+    merge: { where: one('first', 'last', 'middle') },
+    toOutline: { distance: some },
+    slide: { share: one(0, 0.25, 1) },
+    fill: { way: one('face', 'fan', 'ears', 'grid') },
+    bridge: { segments: one(1, 3), twist: one(-1, 0, 2), bulge: one(0, 1) },
+    line: { through: one(true, false), stops: [[0, one(0, 0.3, 0.5)], [1, one(0.5, 1)]] }, // prettier-ignore
+    split: { by: one('share', 'distance', 'parts'), share: random(), distance: some, parts: one(2, 5) },
+    loop: { by: one('share', 'distance', 'parts'), share: 0.1 + 0.8 * random(), distance: some, parts: one(2, 4), flipped: one(true, false) }, // prettier-ignore
+    divide: { n: one(2, 3) },
+    inset: { most: one(true, false), distance: some / 4, group: one(true, false), depth: one(0, some / 8) },
+    extrude: { distance: one(-1, 1) * some, along: one('normal', 'x', 'z'), group: one(true, false), back: one(true, false) }, // prettier-ignore
+    move: {
+      by: [some / 8, -some / 8, some / 9],
+      normal: one(0, some / 9),
+      turn: [one(0, 5), 0, 0],
+      soft: one(0, some),
+    },
+    shapeRun: { into: one('round', 'even', 'flat', 'straight'), along: one('own', 'x'), even: one(true, false) },
+    align: { axis: one('x', 'y', 'z') },
+    tie: { way: one('short', 'corners') },
+    plane: { axis: one('x', 'y', 'z'), by: 'share', share: 0.05 + 0.9 * random(), keep: one('both', 'above', 'below'), cap: one(true, false) }, // prettier-ignore
+    mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
+    symmetric: { axis: one('x', 'y', 'z'), within: some },
+    orient: { way: one('flip', 'consistent', 'outward') },
+    gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
+  };
+  return all[kind] ?? {};
+}
+
+/** Whether every vertex of a mesh is some place, and every corner points to one. */
+const sound = (m: PolyMesh): boolean => m.positions.every(Number.isFinite) && m.corners.every((v) => v >= 0 && v < vertexCount(m)) && Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2); // prettier-ignore
+
+/** Euler's number told from vertices, edges, faces and inner outlines. */
+const euler = (m: PolyMesh): number =>
+  new Set(m.corners).size - topologyOf(m).edgeCount + faceCount(m) - (loopCount(m) - faceCount(m));
+
+/** The furthest that places of one surface are from the other: less than the drift, and near it where it is large. */
+function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
+  const index = new SpatialIndex(to);
+  const { triangles } = triangulateMesh(from);
+  let far = 0;
+  const at = (c: number, k: number) => from.positions[3 * from.corners[c]! + k]!;
+  for (const v of new Set(from.corners)) far = Math.max(far, index.closest([from.positions[3 * v]!, from.positions[3 * v + 1]!, from.positions[3 * v + 2]!])!.distance); // prettier-ignore
+  for (let i = 0; i < SAMPLES; i++) {
+    const t = 3 * Math.floor((random() * triangles.length) / 3);
+    const [r, s] = [Math.sqrt(random()), random()];
+    const w = [1 - r, r * (1 - s), r * s];
+    const p = [0, 1, 2].map((k) => w.reduce((sum, x, j) => sum + x * at(triangles[t + j]!, k), 0)) as unknown as Vec3;
+    far = Math.max(far, index.closest(p)!.distance);
+  }
+  return far;
+}
+
+/** Runs one mend on so many random meshes with random picks and settings, and looks at what came out. Each run is told by its number and the seed. */
+export function mendTrials(kind: MendKindName, runs: number, seed: number): MendTrials {
+  const wrong: string[] = [];
+  let done = 0;
+  const k = MEND_KINDS[kind] as unknown as CourseKind<unknown> & { on: readonly ElementKind[]; least: number };
+  for (let run = 0; run < runs; run++) {
+    const random = seededRandom(seed + 7919 * run);
+    const m = randomMesh(random);
+    const on = k.on[Math.floor(random() * k.on.length)]!;
+    const all = elementsOf(m, on);
+    const count = Math.max(k.least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
+    const ids = [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
+    const params = MEND_PARAMS[kind].parse({ ...randomParams(kind, sizeOf(m), random), pick: pickOf(m, on, ids) });
+    const tell = (what: string) => wrong.push(`run ${run}: ${what}`);
+    let out: { mesh: PolyMesh; report: MendReport };
+    try {
+      out = k.run(undefined, m, params, { store: () => undefined, course: 9 });
+    } catch (e) {
+      if (!(e instanceof MasonError)) tell(`it stopped on ${String(e)}`);
+      else if (e.message.length < 20) tell(`it says only “${e.message}”`);
+      continue;
+    }
+    done++;
+    const { mesh, report } = out;
+    if (!sound(mesh)) tell('a corner or a place is none');
+    if (mesh.slots.join() !== 'Steel' || !mesh.layers.slot || !mesh.layers.source) tell('layers went');
+    const [was, is] = [areaAndVolume(m), areaAndVolume(mesh)];
+    if (PARTS_ONLY.includes(kind)) {
+      if (Math.abs(is.area - was.area) > 1e-9 * was.area || Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)) tell(`area or volume changed: ${was.area} ${is.area}`); // prettier-ignore
+      if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
+      if (isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`);
+    }
+    if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
+    if (isClosed(m) && isClosed(mesh) && PARTS_ONLY.includes(kind) && pinchedVertices(mesh).length)
+      tell('faces meet at a point');
+    // The drift against a measurement of its own.
+    const far = Math.max(sampled(m, mesh, random), sampled(mesh, m, random));
+    const { distance, atLeast } = report.went!;
+    if (far > distance * (1 + 2e-4) + 2e-6 * sizeOf(m) && !atLeast)
+      tell(`places are ${far} off, and the drift is ${distance}`);
+  }
+  return { kind, runs, done, wrong };
+}
