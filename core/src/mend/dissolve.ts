@@ -103,10 +103,11 @@ function joined(m: PolyMesh, groups: Groups, ends: ReadonlySet<number>, goes: (v
     if (lot) lot.push(f);
     else lots.set(g, [f]);
   }
+  const normals = faceNormals(m);
   let count = 0;
   for (const [first, lot] of lots) {
     if (lot.length < 2) continue;
-    e.replace(first, [{ from: first, outlines: border(m, lot) }]);
+    e.replace(first, [{ from: first, outlines: border(m, lot, normals) }]);
     for (const f of lot.slice(1)) e.remove(f);
     count += lot.length - 1;
   }
@@ -117,7 +118,7 @@ function joined(m: PolyMesh, groups: Groups, ends: ReadonlySet<number>, goes: (v
 }
 
 /** The outlines round a lot of faces, the outer one first. Throws `not-done` where these are not those of one face. */
-export function border(m: PolyMesh, lot: readonly number[]): NewCorner[][] {
+export function border(m: PolyMesh, lot: readonly number[], N: Float64Array = faceNormals(m)): NewCorner[][] {
   const t = topologyOf(m);
   const inside = new Set(lot);
   const within = (c: number) => t.opposite[c]! >= 0 && inside.has(t.face[t.opposite[c]!]!);
@@ -125,7 +126,6 @@ export function border(m: PolyMesh, lot: readonly number[]): NewCorner[][] {
   for (const f of lot) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (!within(c)) left.add(c);
   const place = m.corners[faceBegin(m, lot[0]!)]!;
   const apart = () => new MasonError('not-done', 'The faces round it would not become one face with one outer outline: they close up, or fall apart. Dissolve fewer of them.', { vertex: place, point: [m.positions[3 * place]!, m.positions[3 * place + 1]!, m.positions[3 * place + 2]!] }); // prettier-ignore
-  const N = faceNormals(m);
   const out: { loop: NewCorner[]; area: number }[] = [];
   const way = [0, 1, 2].map((k) => lot.reduce((s, f) => s + N[3 * f + k]!, 0));
   while (left.size) {

@@ -209,27 +209,48 @@ function extent(vertices: readonly number[], P: Float64Array): number {
   })); // prettier-ignore
 }
 
-/** For each of some vertices the others within a distance, found in cells of a grid. */
+/** Cells of the grid are so many times wider than what is sought: few vertices are near enough to a side to look beyond it. */
+const CELL = 4;
+
+/** For a vertex those of a list within a distance, itself left out: found in cells of a grid, by the least bits of their numbers. */
 function neighboursOf(list: readonly number[], at: (v: number) => Vec3, distance: number): (v: number) => number[] {
-  const cells = new Map<string, number[]>();
-  const cellOf = (p: Vec3) => p.map((x) => Math.floor(x / distance));
-  for (const v of list) {
-    const name = cellOf(at(v)).join();
-    const cell = cells.get(name);
-    if (cell) cell.push(v);
-    else cells.set(name, [v]);
-  }
+  const cell = CELL * distance;
+  const bits = Math.max(4, Math.ceil(Math.log2(list.length + 1)) + 1);
+  const mask = (1 << bits) - 1;
+  const heads = new Int32Array(1 << bits).fill(-1);
+  const chain = new Int32Array(list.length).fill(-1);
+  const bucket = (x: number, y: number, z: number): number => {
+    const h = Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791);
+    return (h ^ (h >>> 15)) & mask;
+  };
+  list.forEach((v, i) => {
+    const [x, y, z] = at(v);
+    const h = bucket(Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell));
+    chain[i] = heads[h]!;
+    heads[h] = i;
+  });
+  /** To which side of its cell a coordinate is within reach of the next one. */
+  const side = (x: number, c: number): number =>
+    x - c * cell < distance ? -1 : x - c * cell > cell - distance ? 1 : 0;
   return (v) => {
-    const p = at(v);
-    const [i, j, k] = cellOf(p) as [number, number, number];
+    const [x, y, z] = at(v);
+    const [i, j, k] = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)];
+    const [di, dj, dk] = [side(x, i), side(y, j), side(z, k)];
+    const sides = (di ? 1 : 0) | (dj ? 2 : 0) | (dk ? 4 : 0);
     const out: number[] = [];
-    for (let a = -1; a < 2; a++)
-      for (let b = -1; b < 2; b++)
-        for (let c = -1; c < 2; c++)
-          for (const w of cells.get(`${i + a},${j + b},${k + c}`) ?? []) {
-            const q = at(w);
-            if (w !== v && Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) <= distance) out.push(w);
-          }
+    for (let s = 0; s <= sides; s++) {
+      if (s & ~sides) continue;
+      for (
+        let n = heads[bucket(i + (s & 1 ? di : 0), j + (s & 2 ? dj : 0), k + (s & 4 ? dk : 0))]!;
+        n >= 0;
+        n = chain[n]!
+      ) {
+        const w = list[n]!;
+        if (w === v) continue;
+        const q = at(w);
+        if (Math.hypot(q[0] - x, q[1] - y, q[2] - z) <= distance && !out.includes(w)) out.push(w);
+      }
+    }
     return out;
   };
 }
