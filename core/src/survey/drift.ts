@@ -67,43 +67,66 @@ export function surfaceDrift(before: PolyMesh, after: PolyMesh, ctx?: OpContext)
   return { distance: none ? 0 : best.distance, point: best.point, atLeast: one.atLeast || two.atLeast };
 }
 
-type Triangle = readonly [Vec3, Vec3, Vec3];
+/** A place of the one surface, how far the other is from it, and which triangle of that is nearest. */
+interface Probe {
+  at: Vec3;
+  distance: number;
+  near: number;
+}
+type Probes = readonly [Probe, Probe, Probe];
 
 function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: number, ctx?: OpContext): Drift {
   const P = from.positions;
-  const at = (c: number): Vec3 => [P[3 * from.corners[c]!]!, P[3 * from.corners[c]! + 1]!, P[3 * from.corners[c]! + 2]!]; // prettier-ignore
   let best: Drift = { distance: 0, point: [P[0]!, P[1]!, P[2]!], atLeast: false };
-  const waiting: { triangle: Triangle; most: number }[] = [];
-  let index: SpatialIndex | null = null;
+  if (!faces.length) return best;
+  const index = new SpatialIndex(to);
   let looks = 0;
-  const look = (triangle: Triangle): void => {
+  const probe = (at: Vec3): Probe => {
     if (looks++ % EVERY === 0) checkCancelled(ctx);
-    index ??= new SpatialIndex(to);
-    let most = Infinity;
-    for (const p of triangle) {
-      const near = index.closest(p)!;
-      if (near.distance > best.distance) best = { ...best, distance: near.distance, point: [...p] };
-      const [a, b, c] = index.corners(near.triangle);
-      const off = (q: Vec3) => {
-        const r = closestOnTriangle(q, a, b, c);
-        return Math.hypot(q[0] - r[0], q[1] - r[1], q[2] - r[2]);
-      };
-      most = Math.min(most, Math.max(off(triangle[0]), off(triangle[1]), off(triangle[2])));
-    }
-    waiting.push({ triangle, most });
+    const { distance, triangle } = index.closest(at)!;
+    if (distance > best.distance) best = { ...best, distance, point: [...at] };
+    return { at, distance, near: triangle };
   };
+  /** How far something of a triangle may be at most: from one triangle, which is convex, it is furthest at a corner. */
+  const mostOf = (corners: Probes): number => {
+    const nears = new Set(corners.map((c) => c.near));
+    let most = Infinity;
+    for (const near of nears) {
+      const [a, b, c] = index.corners(near);
+      let far = 0;
+      for (const { at, near: own, distance } of corners) {
+        if (own === near) far = Math.max(far, distance);
+        else {
+          const r = closestOnTriangle(at, a, b, c);
+          far = Math.max(far, Math.hypot(at[0] - r[0], at[1] - r[1], at[2] - r[2]));
+        }
+      }
+      most = Math.min(most, far);
+    }
+    return most;
+  };
+  const known = new Map<number, Probe>();
+  const vertex = (c: number): Probe => {
+    const v = from.corners[c]!;
+    const there = known.get(v);
+    if (there) return there;
+    const made = probe([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]);
+    known.set(v, made);
+    return made;
+  };
+  const waiting: Probes[] = [];
   for (const f of faces) {
     const t = triangulateFace(from, f);
-    for (let i = 0; i < t.length; i += 3) look([at(t[i]!), at(t[i + 1]!), at(t[i + 2]!)]);
+    for (let i = 0; i < t.length; i += 3) waiting.push([vertex(t[i]!), vertex(t[i + 1]!), vertex(t[i + 2]!)]);
   }
   while (waiting.length) {
-    const { triangle, most } = waiting.pop()!;
-    if (most <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) continue;
+    const corners = waiting.pop()!;
+    if (mostOf(corners) <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) continue;
     if (looks > MOST_LOOKS) return { ...best, atLeast: true };
-    const mid = (p: Vec3, q: Vec3): Vec3 => [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2];
-    const [a, b, c] = triangle;
+    const mid = ({ at: p }: Probe, { at: q }: Probe): Probe => probe([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2]); // prettier-ignore
+    const [a, b, c] = corners;
     const [ab, bc, ca] = [mid(a, b), mid(b, c), mid(c, a)];
-    for (const part of [[a, ab, ca], [ab, b, bc], [ca, bc, c], [ab, bc, ca]] as const) look(part); // prettier-ignore
+    waiting.push([a, ab, ca], [ab, b, bc], [ca, bc, c], [ab, bc, ca]);
   }
   return best;
 }
