@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
-import { course, findHandle, openSample, type } from './bench.ts';
+import { course, openSample, type } from './bench.ts';
 import { ROOT, served } from './served.ts';
 
 /** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
@@ -58,15 +58,6 @@ await served(4656, async (newPage) => {
   await page.keyboard.press('c');
   await page.mouse.move(790, 370);
   await shot(page, 'placing');
-  await page.mouse.click(790, 370);
-  await page.waitForTimeout(800);
-  const [x, y] = await findHandle(page, { x: 760, y: 220, width: 70, height: 110 });
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  await page.mouse.move(x - 10, y - 40, { steps: 5 });
-  await shot(page, 'cutter-dragged');
-  await page.mouse.up();
-
   await page.locator('canvas').focus();
   await page.keyboard.press('Escape');
   await page.keyboard.press('k');
@@ -111,6 +102,23 @@ await served(4656, async (newPage) => {
   await page.getByRole('heading', { name: 'Before and after' }).scrollIntoViewIfNeeded();
   await shot(page, 'before-after');
   await page.getByRole('button', { name: 'Done', exact: true }).click();
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await page.getByRole('radio', { name: 'Faces' }).click();
+  await page.mouse.click(780, 480);
+  await page.waitForTimeout(600);
+  await page.getByRole('button', { name: 'Tie holes', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Ties' }).click();
+  await page.getByRole('option', { name: 'to the corners' }).click();
+  await page.getByRole('radio', { name: 'Faces' }).click();
+  await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'Made by Hatch' });
+  await page.waitForTimeout(600);
+  await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'As edges' });
+  await page.waitForTimeout(600);
+  await page.getByRole('button', { name: 'Insert a loop', exact: true }).click();
+  await page.waitForTimeout(800);
+  await page.getByRole('radio', { name: 'Vertices' }).click();
+  await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'Made by Drains' });
+  await shot(page, 'dress');
   await page.getByRole('link', { name: 'Dispatch' }).click();
   await shot(page, 'dispatch');
   await page.keyboard.press('Control+k');

@@ -1,4 +1,12 @@
-import { faceCount, topologyOf, vertexCount, type NewCorner, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import {
+  faceCount,
+  topologyOf,
+  vertexCount,
+  type NewCorner,
+  type NewFace,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { MeshEdit } from './meshEdit.ts';
 
 /** What merging came to. */
@@ -54,7 +62,7 @@ export function mergeVertices(
     closed += loops.filter((l) => l.length < 3).length;
     if (loops[0]!.length < 3) e.remove(f);
     else {
-      e.replace(f, [{ from: f, outlines: loops.filter((l) => l.length > 2) }]);
+      e.replace(f, partedLoops(e, f, loops.filter((l) => l.length > 2))); // prettier-ignore
       touched.push(f);
     }
   }
@@ -92,6 +100,29 @@ function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number
     if (all && e.now(f).length) out.push(f);
   }
   return out;
+}
+
+/** The faces that outlines come to which touch themselves now: parts that run round the same way are faces of their own, those the other way holes of the first. */
+function partedLoops(e: MeshEdit, f: number, loops: readonly NewCorner[][]): NewFace[] {
+  const [outer, ...holes] = loops as [NewCorner[], ...NewCorner[][]];
+  const before = e.outlines(f)[0]!.map((c) => c.vertex);
+  // An outline that passed a vertex twice before, as one tie makes it, may do so again.
+  if (new Set(before).size < before.length || new Set(outer.map((c) => c.vertex)).size === outer.length)
+    return [{ from: f, outlines: loops }];
+  const parts: NewCorner[][] = [];
+  const walk: NewCorner[] = [];
+  for (const c of outer) {
+    const at = walk.findIndex((x) => x.vertex === c.vertex);
+    if (at >= 0) parts.push(walk.splice(at));
+    walk.push(c);
+  }
+  parts.push(walk);
+  const area = (loop: readonly NewCorner[]) => e.flat(f, loop).reduce((s, [x, y], i, list) => s + x * list[(i + 1) % list.length]![1] - y * list[(i + 1) % list.length]![0], 0); // prettier-ignore
+  const whole = parts.map(tidied).filter((l) => l.length > 2);
+  const round = whole.filter((l) => area(l) > 0);
+  if (!round.length) return whole.length ? [{ from: f, outlines: [whole[0]!, ...holes] }] : [];
+  const back = whole.filter((l) => !round.includes(l));
+  return round.map((l, i) => ({ from: f, outlines: i ? [l] : [l, ...back, ...holes] }));
 }
 
 /** Takes out pairs of single-outline faces on the same vertices that look against each other; how many. */

@@ -130,12 +130,13 @@ function leftWalks(tris: number[], next: Int32Array): number[][] {
   for (const [start, list] of from)
     while (list.length) {
       const walk = [start];
-      let v = list.pop()!;
-      while (v !== start) {
+      let v = list.pop();
+      while (v !== undefined && v !== start) {
         walk.push(v);
-        v = from.get(v)!.pop()!;
+        v = from.get(v)?.pop();
       }
-      walks.push(walk);
+      // An outline that passes an edge twice leaves walks that do not close: there is nothing to fill.
+      if (v === start) walks.push(walk);
     }
   return walks;
 }

@@ -1,0 +1,123 @@
+import { createPinia, setActivePinia } from 'pinia';
+import { beforeEach, expect, it, vi } from 'vitest';
+import { addCourse, Evaluator, type Part } from '@dusky-mason/core/courses';
+import { skerryLight } from '@dusky-mason/core/demo';
+import { surveyCounts } from '@dusky-mason/core/survey';
+import type { Ask } from '../engine/protocol.ts';
+import { surveyAnswer, type SurveyAsk } from '../engine/surveyAnswers.ts';
+
+// @vitest-environment happy-dom
+
+vi.mock('./storage.ts', () => ({
+  LOCK: 'lock:',
+  keepProject: async () => undefined,
+  openProject: async () => skerryLight(),
+  keepView: async () => undefined,
+  readView: async () => null,
+  readMeshBytes: async () => null,
+  keepMesh: async () => undefined,
+  keepSetting: async () => undefined,
+  readSetting: async () => null,
+}));
+vi.mock('../engine/engine.ts', async () => {
+  const evaluator = new Evaluator();
+  const store = () => undefined;
+  const whole = (part: Part) => evaluator.evaluate(part, store).mesh;
+  const client = {
+    ask: async (ask: Ask) => {
+      if (ask.kind === 'fit') return { kind: 'fit', fits: [] };
+      if (ask.kind !== 'evaluate') return surveyAnswer(ask as SurveyAsk, { evaluator, store, whole }).answer;
+      const r = evaluator.evaluate(ask.part, store);
+      return { kind: 'evaluate', key: r.key, courses: r.courses, counts: surveyCounts(r.mesh), ms: 1, picture: null };
+    },
+    lose: () => undefined,
+  };
+  return { engine: () => client, sideEngine: () => client, setTimeLimit: () => undefined };
+}); // prettier-ignore
+
+const { useProject } = await import('./project.ts');
+const { usePicks } = await import('./picks.ts');
+const { heldOf } = await import('./held.ts');
+const { useWipe } = await import('./wipe.ts');
+const settled = () => vi.waitFor(() => expect(useProject().outcome?.part).toBe(useProject().selection.part));
+const reports = () => useProject().outcome!.courses.map((c) => c.report);
+
+beforeEach(async () => {
+  setActivePinia(createPinia());
+  await useProject().open('sample');
+  await settled();
+});
+
+it('picks by acts, one after the other, keeps them by name and picks them again', async () => {
+  const picks = usePicks();
+  const store = useProject();
+  picks.mode('face');
+  void picks.act({ do: 'click', face: 0, point: [0, 0, 0], how: 'only' });
+  await picks.act({ do: 'grow' });
+  expect(picks.count).toBeGreaterThan(4);
+  const many = [...picks.ids];
+  await picks.keep();
+  expect(store.part!.picks).toMatchObject([{ name: `${many.length} faces`, pick: { by: 'elements', on: 'face' } }]);
+  await picks.act({ do: 'none' });
+  expect(picks.count).toBe(0);
+  await picks.recall(store.part!.picks[0]!);
+  expect([...picks.ids].sort()).toEqual(many.sort());
+  await picks.act({ do: 'border' });
+  expect([picks.on, picks.count > 4]).toEqual(['edge', true]);
+  // Another kind begins anew.
+  picks.mode('vertex');
+  expect(picks.count).toBe(0);
+  await picks.step(1);
+  const [first] = picks.ids;
+  await picks.step(1);
+  expect(picks.ids[0]).not.toBe(first);
+});
+
+it('lays a mend over what is picked, and again over another pick', async () => {
+  const picks = usePicks();
+  const store = useProject();
+  const courses = store.part!.courses.length;
+  picks.mode('face');
+  await picks.act({ do: 'click', face: 3, point: [0, 0, 0], how: 'only' });
+  expect(picks.canRepeat).toBe(false);
+  await picks.mend('orient', 'Turn over', { way: 'flip' });
+  await vi.waitFor(() => expect(reports()).toHaveLength(courses + 1));
+  expect(reports().at(-1)).toMatchObject({ found: 1, did: { turned: 1 } });
+  expect(store.course?.kind).toBe('orient');
+  // The numbers of the mesh are others now: the pick is gone, and the mend waits for a new one.
+  await vi.waitFor(() => expect(picks.count).toBe(0));
+  await picks.act({ do: 'click', face: 5, point: [0, 0, 0], how: 'only' }, 'face');
+  expect(picks.canRepeat).toBe(true);
+  await picks.again();
+  await vi.waitFor(() => expect(reports()).toHaveLength(courses + 2));
+  expect(store.part!.courses.at(-1)).toMatchObject({ kind: 'orient', params: { way: 'flip' } });
+});
+
+it('what a mend moves is taken hold of: slid, turned and resized by its handles', async () => {
+  const store = useProject();
+  const pick = { by: 'all', on: 'vertex' };
+  const next = addCourse(store.project!, store.part!.id, 'move', 'Move', { by: [1, 0, 0], pick });
+  store.change('Move', next);
+  store.select({ course: next.nextId - 1 });
+  await vi.waitFor(() => expect(heldOf(store)?.kind).toBe('mend'));
+  const held = heldOf(store)!;
+  const { shape, placement } = held.placed;
+  const [x, y, z] = placement.position;
+  const changed = held.put(store.project!, { shape: { ...shape, x: 2 * (shape as { x: number }).x } as typeof shape, placement: { position: [x + 5, y, z - 2], turn: [0, 0, 30] } }); // prettier-ignore
+  const params = changed.parts.find((p) => p.id === store.part!.id)!.courses.at(-1)!.params;
+  expect(params).toMatchObject({ by: [6, 0, -2], turn: [0, 0, 30], scale: [2, 1, 1] });
+  expect(held.copied(store.project!, held.placed)).toBeNull();
+});
+
+it('two states of a part are compared, and how far they are apart', async () => {
+  const wipe = useWipe();
+  const store = useProject();
+  wipe.toggle();
+  expect(wipe.states.at(-1)!.title).toMatch(/\(now\)$/);
+  wipe.before = `course ${store.part!.courses[0]!.id}`;
+  await vi.waitFor(() => expect(wipe.compared?.before.faces).toBe(6));
+  expect(wipe.compared).toMatchObject({ after: { faces: 178 }, now: null, shading: { before: { worst: expect.any(Number) } } }); // prettier-ignore
+  expect(wipe.compared!.heat!.before.max).toBe(wipe.compared!.heat!.after.max);
+  wipe.after = `course ${store.part!.courses[1]!.id}`;
+  await vi.waitFor(() => expect(wipe.compared?.now).not.toBeNull());
+});
