@@ -64,7 +64,7 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
   const all: Partial<Record<MendKindName, Record<string, unknown>>> = {
     weld: { distance: some, outline: one(true, false), detail: one(0, some / 2), spare: one(true, false) },
     merge: { where: one('first', 'last', 'middle') },
-    toOutline: { distance: some },
+    toOutline: { distance: 3 * some },
     slide: { share: one(0, 0.25, 1) },
     fill: { way: one('face', 'fan', 'ears', 'grid') },
     bridge: { segments: one(1, 3), twist: one(-1, 0, 2), bulge: one(0, 1) },

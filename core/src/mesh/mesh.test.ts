@@ -344,3 +344,18 @@ describe('spatial index', () => {
     );
   });
 });
+
+it('the nearest place is found on triangles without area, too', () => {
+  const flat = meshFromFaces(
+    [0, 0, 0, 2, 0, 0, 4, 0, 0, 1, 1, 0, 9, 9, 9],
+    [
+      [0, 1, 2],
+      [0, 2, 3],
+      [3, 3, 3],
+    ],
+  );
+  const index = new SpatialIndex(flat);
+  expect(index.closest([1, -1, 0])).toMatchObject({ distance: 1, point: [1, 0, 0] });
+  expect(index.closest([5, 0, 0])!.distance).toBe(1);
+  for (const p of [[0, 0, 0], [4, 0, 0], [1, 1, 1], [-2, 0, 0]] as const) expect(index.closest(p)!.distance).toBeLessThan(3); // prettier-ignore
+});

@@ -106,15 +106,18 @@ export function closestOnTriangle(p: Vec3, a: Vec3, b: Vec3, c: Vec3): [number, 
   const d4 = dot(ac, bp);
   if (d3 >= 0 && d4 <= d3) return [...b];
   const vc = d1 * d4 - d3 * d2;
-  if (vc <= 0 && d1 >= 0 && d3 <= 0) return mix(a, ab, d1 / (d1 - d3));
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) return mix(a, ab, share(d1, d1 - d3));
   const cp = sub(p, c);
   const d5 = dot(ab, cp);
   const d6 = dot(ac, cp);
   if (d6 >= 0 && d5 <= d6) return [...c];
   const vb = d5 * d2 - d1 * d6;
-  if (vb <= 0 && d2 >= 0 && d6 <= 0) return mix(a, ac, d2 / (d2 - d6));
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) return mix(a, ac, share(d2, d2 - d6));
   const va = d3 * d6 - d5 * d4;
-  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return mix(b, sub(c, b), (d4 - d3) / (d4 - d3 + d5 - d6));
-  const k = 1 / (va + vb + vc);
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return mix(b, sub(c, b), share(d4 - d3, d4 - d3 + d5 - d6));
+  // Of a triangle without area, whose corners lie on one line, the nearest side has been told above but for rounding.
+  const k = share(1, va + vb + vc);
   return mix(a, ab, vb * k, ac, vc * k);
 }
+
+const share = (x: number, of: number): number => (of === 0 ? 0 : x / of);
