@@ -73,31 +73,23 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await type(page, 'Nearer than', '3');
   await expect(course(page, 'Weld onto the outline')).toContainText('puts 1 vertex onto cut outlines nearer than 3 mm; drift 0 mm');
 
-  // A loop round the wall of the hole, by its upright edges: made by the cut, then sharper ones left out by direction.
-  await kind(page, 'Edges').click();
-  await also(page).selectOption({ label: 'Made by Cylinder 1' });
-  await expect(strip(page)).toContainText('64 edges');
+  // Loops at 3 mm from both rims, by one upright edge of the wall: the two vertices behind one another, picked through.
   await kind(page, 'Vertices').click();
-  await kind(page, 'Faces').click();
-  await also(page).selectOption({ label: 'Made by Cylinder 1' });
-  await expect(strip(page)).toContainText('32 faces');
+  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('box');
+  await strip(page).getByRole('button', { name: 'Through' }).click();
+  await page.mouse.move(x - 60, y - 4);
+  await page.mouse.down();
+  await page.mouse.move(x - 44, y + 4, { steps: 3 });
+  await page.mouse.up();
+  await expect(strip(page)).toContainText('2 vertices');
   await also(page).selectOption({ label: 'As edges' });
-  await expect(strip(page)).toContainText('96 edges');
+  await expect(strip(page)).toContainText('1 edge, 20 mm');
   await mend(page, 'Insert a loop').click();
   await panel(page).getByRole('combobox', { name: 'At', exact: true }).click();
   await page.getByRole('option', { name: 'a distance' }).click();
   await type(page, 'Distance', '3');
-  await expect(course(page, 'Insert a loop').first()).toContainText('drift 0 mm');
-
-  // And one at the same distance from the other side.
-  await kind(page, 'Edges').click();
-  await also(page).selectOption({ label: 'Made by Cylinder 1' });
-  await kind(page, 'Faces').click();
-  await also(page).selectOption({ label: 'Made by Cylinder 1' });
-  await expect(strip(page)).toContainText('64 faces');
-  await also(page).selectOption({ label: 'As edges' });
-  await mend(page, 'Insert a loop').click();
-  await expect(page.locator('[id^="course-"]').filter({ hasText: 'by a loop' })).toHaveCount(2);
+  await panel(page).getByRole('switch', { name: 'On both sides' }).click();
+  await expect(course(page, 'Insert a loop')).toContainText('cuts 32 faces by loops; drift 0 mm');
 
   // The cutter slides by 8 mm: every pick is found again.
   await page.getByRole('link', { name: 'Cut' }).click();

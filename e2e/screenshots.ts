@@ -97,7 +97,7 @@ await served(4656, async (newPage) => {
   await page.getByRole('combobox', { name: 'Look', exact: true }).selectOption('clay');
   await page.locator('canvas').focus();
   await page.keyboard.press('w');
-  await page.getByRole('combobox', { name: 'Before: up to' }).selectOption({ label: 'Flange and collar' });
+  await page.getByRole('combobox', { name: 'Before', exact: true }).selectOption({ label: 'Flange and collar' });
   await page.waitForTimeout(800);
   await page.getByRole('heading', { name: 'Before and after' }).scrollIntoViewIfNeeded();
   await shot(page, 'before-after');

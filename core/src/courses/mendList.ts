@@ -124,10 +124,10 @@ const SPLITTING = {
   loop: mend('loop', {
     title: 'Insert a loop', on: ['edge'], also: 'ring cut edge loop',
     op(m, ids, p) {
-      const { mesh, cut } = mends.insertLoops(m, ids, splitAt(p), p.flipped);
+      const { mesh, cut } = mends.insertLoops(m, ids, splitAt(p), p);
       return { mesh, did: { cut } };
     },
-    says: (_, did) => `cuts ${faces(n(did, 'cut'))} by a loop`,
+    says: (p, did) => `cuts ${faces(n(did, 'cut'))} by ${p.both && p.by !== 'parts' ? 'loops' : 'a loop'}`,
   }),
   divide: mend('divide', {
     title: 'Divide faces', on: ['face'], also: 'subdivide grid quads',

@@ -70,7 +70,7 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     bridge: { segments: one(1, 3), twist: one(-1, 0, 2), bulge: one(0, 1) },
     line: { through: one(true, false), stops: [[0, one(0, 0.3, 0.5)], [1, one(0.5, 1)]] }, // prettier-ignore
     split: { by: one('share', 'distance', 'parts'), share: random(), distance: some, parts: one(2, 5) },
-    loop: { by: one('share', 'distance', 'parts'), share: 0.1 + 0.8 * random(), distance: some, parts: one(2, 4), flipped: one(true, false) }, // prettier-ignore
+    loop: { by: one('share', 'distance', 'parts'), share: 0.1 + 0.8 * random(), distance: some, parts: one(2, 4), flipped: one(true, false), both: one(true, false) }, // prettier-ignore
     divide: { n: one(2, 3) },
     inset: { most: one(true, false), distance: some / 4, group: one(true, false), depth: one(0, some / 8) },
     extrude: { distance: one(-1, 1) * some, along: one('normal', 'x', 'z'), group: one(true, false), back: one(true, false) }, // prettier-ignore

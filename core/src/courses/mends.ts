@@ -64,7 +64,8 @@ export const MEND_PARAMS = {
   split: z.object({ ...splitBy, pick: pick() }),
   loop: z.object({
     ...splitBy,
-    flipped: onlyWhen(flag('From the other side', false), 'by', ['share', 'distance']),
+    both: onlyWhen(flag('On both sides', false), 'by', ['share', 'distance']),
+    flipped: onlyWhen(flag('From the other side', false), 'both', ['false']),
     pick: pick(),
   }),
   divide: z.object({ n: count('Into n × n', 2, 2, 64), pick: pick('face') }),

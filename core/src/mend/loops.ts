@@ -52,13 +52,13 @@ export type LoopAt =
 
 /**
  * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into their outline. From the other side
- * when `flipped`. How many faces were cut.
+ * when `flipped`, from both when it is asked for. How many faces were cut.
  */
 export function insertLoops(
   m: PolyMesh,
   edges: Iterable<number>,
   at: LoopAt,
-  flipped = false,
+  { flipped = false, both = false }: { flipped?: boolean; both?: boolean } = {},
 ): { mesh: PolyMesh; cut: number } {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
@@ -77,7 +77,7 @@ export function insertLoops(
       const first = t.edgeCorner[t.edge[c]!]!;
       const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
       const [p, q] = from === u ? [e.at(u), e.at(v)] : [e.at(v), e.at(u)];
-      const list = sharesAlong(at, p, q, flipped).map((s) => e.vertex(between(p, q, s)));
+      const list = sharesAlong(at, p, q, flipped, both).map((s) => e.vertex(between(p, q, s)));
       const forward = m.corners[first] === from;
       places.set(t.edge[c]!, forward ? list : list.reverse());
     };
@@ -112,10 +112,12 @@ function across(m: PolyMesh, f: number, from: number, c: number): number {
   return [ring[(i + 1) % 4]!, ring[(i + 3) % 4]!].find((v) => ends.includes(v))!;
 }
 
-function sharesAlong(at: LoopAt, p: Vec3, q: Vec3, flipped: boolean): number[] {
+function sharesAlong(at: LoopAt, p: Vec3, q: Vec3, flipped: boolean, both: boolean): number[] {
   if (at.by === 'parts') return Array.from({ length: at.parts - 1 }, (_, i) => (i + 1) / at.parts);
   const length = Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
   const s = at.by === 'share' ? at.share : Math.min(0.999, at.distance / (length || 1));
+  // Where the two would meet or pass each other there is room for one, in the middle.
+  if (both) return s < 0.5 ? [s, 1 - s] : [0.5];
   return [flipped ? 1 - s : s];
 }
 

@@ -133,10 +133,15 @@ describe('loops', () => {
     expect([share.cut, faceCount(share.mesh), isClosed(share.mesh)]).toEqual([12, 26, true]);
     expect(heights(share.mesh)).toHaveLength(3);
     expect(heights(share.mesh).map(Math.abs)).toContain(9);
-    const flipped = insertLoops(wall, [upright()], { by: 'share', share: 0.2 }, true);
+    const flipped = insertLoops(wall, [upright()], { by: 'share', share: 0.2 }, { flipped: true });
     expect(heights(flipped.mesh)[1]).toBe(-heights(share.mesh)[1]!);
     const near = insertLoops(wall, [upright()], { by: 'distance', distance: 4 });
     expect(Math.abs(heights(near.mesh)[1]!)).toBeCloseTo(11, 9);
+    const both = insertLoops(wall, [upright()], { by: 'distance', distance: 4 }, { both: true });
+    expect([heights(both.mesh), faceCount(both.mesh)]).toEqual([[-15, -11, 11, 15], 2 + 36]);
+    expect(heights(insertLoops(wall, [upright()], { by: 'distance', distance: 40 }, { both: true }).mesh)).toEqual([
+      -15, 0, 15,
+    ]);
     const parts = insertLoops(wall, [upright()], { by: 'parts', parts: 5 });
     expect(heights(parts.mesh)).toEqual([-15, -9, -3, 3, 9, 15]);
     expect([genus(parts.mesh), areaAndVolume(parts.mesh).volume]).toEqual([0, expect.closeTo(areaAndVolume(wall).volume, 6)]); // prettier-ignore

@@ -1,14 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { LineClass } from '@dusky-mason/core/mesh';
 import { LOOKS, type LookName } from '@dusky-mason/core/survey';
-import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
+import type { LengthUnit } from '@dusky-mason/core/units';
 import HeatScale from '../components/HeatScale.vue';
 import LengthField from '../components/LengthField.vue';
+import LineLegend from '../components/LineLegend.vue';
 import { useLooks, type Shown } from '../stores/looks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
-import { LINE_LOOKS } from '../viewport/lines.ts';
 import { CLASS_COLOURS } from '../viewport/partMaterial.ts';
 
 /** How the part is shown, and what its colours mean. */
@@ -30,8 +29,6 @@ const kind = computed(() => (v.value ? LOOKS[v.value.look].kind : null));
 
 const isThick = computed(() => v.value?.look === 'thickness' || v.value?.look === 'ball');
 const isLength = computed(() => isThick.value || v.value?.look === 'edgeLength');
-/** A line's own colour is for light ground. */
-const stroke = (name: LineClass) => `#${LINE_LOOKS[name].colour.toString(16).padStart(6, '0')}`;
 const unitOf = (look: LookName): string => ('unit' in LOOKS[look] ? (LOOKS[look] as { unit: string }).unit : '');
 /** Of a class of faces by where they come from the name of its course. */
 const nameOf = (c: string): string =>
@@ -96,24 +93,7 @@ const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexSt
           : 'The part has no UVs.'
       }}
     </p>
-    <ul v-if="v?.edges" class="edges">
-      <li v-for="e in v.edges" :key="e.name">
-        <svg width="30" height="8" aria-hidden="true">
-          <line
-            x1="0"
-            y1="4"
-            x2="30"
-            y2="4"
-            :stroke="stroke(e.name)"
-            :stroke-width="LINE_LOOKS[e.name].width"
-            :stroke-dasharray="LINE_LOOKS[e.name].dash.join(' ')"
-          />
-        </svg>
-        <span>{{ LINE_LOOKS[e.name].title }}</span>
-        <span class="number">{{ e.count.toLocaleString('en') }}</span>
-        <span class="number">{{ formatLength(e.length, unit, 1) }}</span>
-      </li>
-    </ul>
+    <LineLegend v-if="v?.edges" title="Edges by what they are" :edges="v.edges" :unit="unit" />
     <p v-if="v?.worst && v.max > 0" class="worst">
       <span>Worst {{ +v.max.toPrecision(4) }}{{ unitOf(v.look) }}</span>
       <button @click="survey.flyTo(v.worst!)">Go there</button>
@@ -145,18 +125,6 @@ select {
   gap: 6px;
   align-items: start;
   font-size: 13px;
-}
-.edges li {
-  width: 100%;
-  display: grid;
-  grid-template-columns: 32px 1fr auto 84px;
-  text-align: right;
-}
-.edges li span:nth-child(2) {
-  text-align: left;
-}
-.edges svg {
-  background: #d8ccba;
 }
 ul {
   list-style: none;

@@ -61,7 +61,7 @@ const figures = computed((): [string, string][] => {
     <MaterialForm />
     <PicturesForm />
   </fieldset>
-  <LineLegend />
+  <LineLegend title="Lines in the view" />
 </template>
 
 <style scoped>

@@ -170,7 +170,7 @@ watch(
       </li>
     </ul>
   </section>
-  <LineLegend v-if="store.part" />
+  <LineLegend v-if="store.part" title="Lines in the view" />
 </template>
 
 <style scoped>

@@ -1,12 +1,21 @@
 <script setup lang="ts">
+import { computed } from 'vue';
+import type { LineClass } from '@dusky-mason/core/mesh';
+import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { LINE_LOOKS } from '../viewport/lines.ts';
+
+/** How the lines in the view are told apart; with numbers, how many there are of each and how long they are. */
+const props = defineProps<{ title: string; edges?: readonly { name: LineClass; count: number; length: number }[]; unit?: LengthUnit }>(); // prettier-ignore
+const lines = computed(() =>
+  Object.entries(LINE_LOOKS).map(([name, look]) => ({ name, look, told: props.edges?.find((e) => e.name === name) })),
+);
 </script>
 
 <template>
   <section>
-    <h3>Lines in the view</h3>
+    <h3>{{ title }}</h3>
     <ul>
-      <li v-for="(look, name) in LINE_LOOKS" :key="name">
+      <li v-for="{ name, look, told } in lines" :key="name" :class="{ counted: !!edges }">
         <svg width="44" height="8" aria-hidden="true">
           <line
             x1="0"
@@ -19,7 +28,9 @@ import { LINE_LOOKS } from '../viewport/lines.ts';
             :opacity="Math.max(0.5, look.opacity)"
           />
         </svg>
-        {{ look.title }}
+        <span>{{ look.title }}</span>
+        <span v-if="told" class="number">{{ told.count.toLocaleString('en') }}</span>
+        <span v-if="told" class="number">{{ formatLength(told.length, unit ?? 'mm', 1) }}</span>
       </li>
     </ul>
   </section>
@@ -36,5 +47,12 @@ li {
   grid-template-columns: 56px 1fr;
   align-items: center;
   padding: 2px 0;
+}
+li.counted {
+  grid-template-columns: 50px 1fr auto 84px;
+  gap: 0 6px;
+}
+li .number {
+  text-align: right;
 }
 </style>
