@@ -102,6 +102,9 @@ await served(4656, async (newPage) => {
   await page.getByRole('heading', { name: 'Before and after' }).scrollIntoViewIfNeeded();
   await shot(page, 'before-after');
   await page.getByRole('button', { name: 'Done', exact: true }).click();
+  await page.getByRole('button', { name: 'Pump-house wall' }).click();
+  await page.waitForTimeout(1500);
+  await page.getByRole('button', { name: 'Corner', exact: true }).click();
   await page.getByRole('link', { name: 'Dress' }).click();
   await page.getByRole('radio', { name: 'Faces' }).click();
   await page.mouse.click(780, 480);

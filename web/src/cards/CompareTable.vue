@@ -30,7 +30,8 @@ const rows = computed(() => {
     ['Surface', formatArea(b.area, props.unit), formatArea(a.area, props.unit)],
   ] as const;
 });
-const angle = (x: number) => `${+x.toPrecision(3)}°`;
+/** Less than a ten-thousandth of a degree is rounding. */
+const angle = (x: number) => `${x < 1e-4 ? 0 : +x.toPrecision(3)}°`;
 const far = (x: { distance: number } | null | undefined) =>
   x ? formatLength(x.distance, props.unit, 3) : 'not measured';
 const name = (id: string) => wipe.states.find((x) => x.id === id)?.title ?? '';
