@@ -1,4 +1,4 @@
-import { faceNormals, MasonError, sizeOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { faceNormals, facePlane, MasonError, sizeOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
 import { formatLength } from '../units/index.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
@@ -182,8 +182,9 @@ const PLACING = {
     title: 'Move, turn, scale', on: ['vertex', 'edge', 'face'], also: 'translate rotate size soft falloff',
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
+      const box = boxOf(list.map((v) => place(m, v)));
       const { mesh, moved } = mends.moveVertices(m, list, { ...p, about: p.about === 'origin' ? [0, 0, 0] : null });
-      return { mesh, did: { moved }, box: boxOf(list.map((v) => place(m, v))) };
+      return { mesh, did: { moved }, box, lines: reachOf(box.middle, p.soft) };
     },
     says: (_, did) => `moves ${vertices(n(did, 'moved'))}`,
   }),
@@ -226,23 +227,24 @@ const WHOLE = {
     says: (p, did) => `cuts ${faces(n(did, 'cut'))} with a plane${p.keep === 'both' ? '' : ', keeps one side'}`,
   }),
   mirror: mend('mirror', {
-    title: 'Mirror', on: ['face'], also: 'symmetry half quarter reflect',
-    op(m, _ids, p) {
+    title: 'Mirror', on: ['face', 'vertex'], also: 'symmetry half quarter reflect',
+    op(m, ids, p, on) {
       const size = sizeOf(m);
-      const one = mends.mirrorHalf(m, plane(p.axis, p.at), size, p.keep, p.threshold);
-      const two = p.second === 'none' || p.second === p.axis ? null : mends.mirrorHalf(one.mesh, plane(p.second, p.at), size, p.keep, p.threshold);
+      const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
+      const one = mends.mirrorHalf(m, first, size, p.keep, p.threshold);
+      const two = p.through === 'picked' || p.second === 'none' || p.second === p.axis ? null : mends.mirrorHalf(one.mesh, plane(p.second, p.at), size, p.keep, p.threshold);
       const doubtful = one.doubtful + (two?.doubtful ?? 0);
       const heed = doubtful ? [`${vertices(doubtful)} face${doubtful === 1 ? 's' : ''} others across the plane within the threshold; they keep apart.`] : [];
       return { mesh: (two ?? one).mesh, did: { snapped: one.snapped + (two?.snapped ?? 0), furthest: Math.max(one.furthest, two?.furthest ?? 0) }, heed, lines: [...one.lines, ...(two?.lines ?? [])] };
     },
-    says: (p, did) => `mirrors across ${p.axis.toUpperCase()}${p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}; ${vertices(n(did, 'snapped'))} put onto the plane`,
+    says: (p, did) => `mirrors across ${p.through === 'picked' ? 'what is picked' : p.axis.toUpperCase()}${p.through === 'picked' || p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}; ${vertices(n(did, 'snapped'))} put onto the plane`,
   }),
   symmetric: mend('symmetric', {
     title: 'Make symmetric', on: ['vertex'], also: 'symmetrize mirror average',
     op(m, _ids, p) {
       const r = mends.symmetrize(m, plane(p.axis, p.at), p.within);
       const heed = r.unpaired ? [`${vertices(r.unpaired)} found no partner and stayed.`] : [];
-      return { mesh: r.mesh, did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest }, heed, lines: r.places.flatMap((_, i) => (i % 3 ? [] : [...r.places.slice(i, i + 3), ...r.places.slice(i, i + 3)])) };
+      return { mesh: r.mesh, did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest }, heed, lines: crossesAt(r.places, sizeOf(m) / 60) };
     },
     says: (_, did, unit) => `pairs ${vertices(n(did, 'paired'))}, moved by ${formatLength(n(did, 'furthest'), unit, 4)} at most${n(did, 'unpaired') ? `; ${n(did, 'unpaired')} differ` : ''}`,
   }),
@@ -293,7 +295,7 @@ const gathered = mend('gathered', {
 export const MEND_KINDS = { ...SINGLE, gathered } as const;
 
 /** The middle that they are turned about, and how far they reach. */
-function boxOf(points: readonly Vec3[]): Mended['box'] {
+function boxOf(points: readonly Vec3[]): NonNullable<Mended['box']> {
   const side = (k: 0 | 1 | 2) => points.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as const, [Infinity, -Infinity] as const); // prettier-ignore
   const size = ([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]) as [number, number, number];
   return { middle: [...mends.middleOf(points)], size };
@@ -322,6 +324,30 @@ interface PlaneSettings {
   at: number;
   share: number;
 }
+
+/** The plane of a picked face, or through three picked vertices. */
+function pickedPlane(m: PolyMesh, ids: readonly number[], on: mends.ElementKind): mends.Plane {
+  if (on === 'vertex' && ids.length > 2) return mends.planeThroughPoints(ids.slice(0, 3).map((v) => place(m, v)) as [Vec3, Vec3, Vec3]); // prettier-ignore
+  if (on !== 'face' || ids.length !== 1) throw new MasonError('bad-input', 'Pick one face, or three vertices, for the plane to go through.'); // prettier-ignore
+  const p = facePlane(m, ids[0]!);
+  return { normal: [p[0]!, p[1]!, p[2]!], at: p[0]! * p[3]! + p[1]! * p[4]! + p[2]! * p[5]! };
+}
+
+/** Three strokes through each of some places, so that they are seen. */
+const crossesAt = (places: readonly number[], reach: number): number[] =>
+  places.flatMap((_, i) => (i % 3 ? [] : [0, 1, 2].flatMap((k) => [-reach, reach].flatMap((d) => [0, 1, 2].map((j) => places[i + j]! + (j === k ? d : 0)))))); // prettier-ignore
+
+/** How many strokes a circle is drawn with. */
+const ROUND = 48;
+
+/** Three circles of a radius round a place: how far a soft move reaches. */
+const reachOf = (at: Vec3, radius: number): number[] =>
+  radius > 0
+    ? [0, 1, 2].flatMap((k) => Array.from({ length: ROUND }, (_, i) => [i, i + 1].flatMap((n) => {
+        const a = (2 * Math.PI * n) / ROUND;
+        return [0, 1, 2].map((j) => at[j]! + (j === k ? 0 : radius * (j === (k + 1) % 3 ? Math.cos(a) : Math.sin(a))));
+      })).flat())
+    : []; // prettier-ignore
 
 /** The plane that a course says: square to an axis, or through three picked vertices. */
 function planeOf(m: PolyMesh, ids: readonly number[], p: PlaneSettings, on: mends.ElementKind): mends.Plane {

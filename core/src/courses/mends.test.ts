@@ -135,6 +135,23 @@ describe('mends as courses', () => {
     expect(gatherMends(apart, 2, 999)).toBe(apart);
   });
 
+  it('mirror across a picked face, or the plane of three vertices; what finds no partner is marked', () => {
+    const b = box(10, 10, 10);
+    const out = evaluated(withMend(over(), 'mirror', { through: 'picked', keep: 'below' }, pickOf(b, 'face', [faceTo(b, 0, 1)])), b); // prettier-ignore
+    expect(areaAndVolume(out.mesh).volume).toBeCloseTo(2000, 9);
+    const three = corners(b, ([x]) => x > 0).slice(0, 3);
+    const same = evaluated(withMend(over(), 'mirror', { through: 'picked', keep: 'below' }, pickOf(b, 'vertex', three)), b); // prettier-ignore
+    const other = evaluated(withMend(over(), 'mirror', { through: 'picked', keep: 'above' }, pickOf(b, 'vertex', three)), b); // prettier-ignore
+    expect([same, other].map((r) => (r.courses[1]!.error ? 'refused' : Math.round(areaAndVolume(r.mesh).volume))).sort()).toEqual([2000, 'refused']); // prettier-ignore
+    const two = evaluated(withMend(over(), 'mirror', { through: 'picked' }, pickOf(b, 'face', [0, 1])), b);
+    expect(two.courses[1]!.error?.message).toContain('Pick one face, or three vertices');
+    const odd = evaluated(withMend(over(), 'symmetric', { at: 0.02, within: 0.1 }, pickOf(b, 'vertex', [0])), b);
+    expect(odd.courses[1]!.report.did).toMatchObject({ paired: 8 });
+    const soft = evaluated(withMend(over(), 'move', { by: [1, 0, 0], soft: 4 }, pickOf(b, 'vertex', [0])), b);
+    // Three circles of 48 strokes.
+    expect(soft.courses[1]!.report.lines).toHaveLength(3 * 48 * 6);
+  });
+
   it('go under a mirror that stays on top, and so show on both sides', () => {
     const b = box(10, 10, 10, [2, 1, 1]);
     const mirrored = withMend(over(), 'mirror', {});

@@ -125,10 +125,11 @@ export const MEND_PARAMS = {
     pick: pick('face'),
   }),
   mirror: z.object({
-    axis: axis('Across'),
-    at: offset('Plane at', 0),
+    through: choice('Plane', 'axis', { axis: 'square to an axis', picked: 'of the picked face, or of three vertices' }),
+    axis: onlyWhen(axis('Across'), 'through', ['axis']),
+    at: onlyWhen(offset('Plane at', 0), 'through', ['axis']),
     keep,
-    second: choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'),
+    second: onlyWhen(choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'), 'through', ['axis']), // prettier-ignore
     live: flag('Stays on top', true, 'New courses go under it, and so show on both sides.'),
     threshold: lengthOrZero('Onto the plane within', 0.001, 'Vertices that near are shared by both halves.'),
     pick: pick('face'),

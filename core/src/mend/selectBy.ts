@@ -105,14 +105,14 @@ export function borderEdges(m: PolyMesh, on: ElementKind, now: ReadonlySet<numbe
   return [...out];
 }
 
-/** Edges whose faces meet at more than an angle, degrees, and open ones. */
+/** Edges whose two faces meet at more than an angle, degrees. */
 export function sharperEdges(m: PolyMesh, angle: number): number[] {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const limit = Math.cos((angle * Math.PI) / 180);
   return [...t.edgeCorner].filter((c) => {
     const o = t.opposite[c]!;
-    if (o < 0) return true;
+    if (o < 0) return false;
     const [a, b] = [3 * t.face[c]!, 3 * t.face[o]!];
     return N[a]! * N[b]! + N[a + 1]! * N[b + 1]! + N[a + 2]! * N[b + 2]! < limit;
   });

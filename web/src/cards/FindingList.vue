@@ -73,7 +73,12 @@ const worst = (f: ShownFinding, unit: LengthUnit): string => {
           </button>
         </div>
         <div class="acts">
-          <button title="Picks them, for a mend" @click="picks.take(f.on, f.ids)">Pick them all</button>
+          <button
+            title="Picks them, for a mend"
+            @click="picks.take(f.on, f.ids, { by: 'finding', on: f.on, rule: f.rule })"
+          >
+            Pick them all
+          </button>
           <button
             v-if="MENDS[f.rule]"
             :disabled="store.readOnly"

@@ -73,6 +73,21 @@ it('picks by acts, one after the other, keeps them by name and picks them again'
   expect(picks.ids[0]).not.toBe(first);
 });
 
+it('keeps the rule that a pick comes from, until it is changed by hand', async () => {
+  const picks = usePicks();
+  const hatch = useProject().part!.courses[2]!;
+  await picks.act({ do: 'made', course: hatch.id }, 'face');
+  expect(await picks.stored()).toEqual({ by: 'walls', on: 'face', course: hatch.id });
+  await picks.act({ do: 'grow' });
+  expect(await picks.stored()).toMatchObject({ by: 'elements' });
+  await picks.act({ do: 'sharper', angle: 60 }, 'edge');
+  expect(await picks.stored()).toEqual({ by: 'sharper', on: 'edge', angle: 60 });
+  await picks.act({ do: 'all' });
+  expect(await picks.stored()).toEqual({ by: 'all', on: 'edge' });
+  await picks.take('face', Int32Array.of(1, 2), { by: 'finding', on: 'face', rule: 'ngons' });
+  expect(await picks.stored()).toEqual({ by: 'finding', on: 'face', rule: 'ngons' });
+});
+
 it('lays a mend over what is picked, and again over another pick', async () => {
   const picks = usePicks();
   const store = useProject();

@@ -1,6 +1,14 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { addCourse, pickWords, setPicks, type KeptPick, type MendKindName, type Pick } from '@dusky-mason/core/courses';
+import {
+  addCourse,
+  everything,
+  pickWords,
+  setPicks,
+  type KeptPick,
+  type MendKindName,
+  type Pick,
+} from '@dusky-mason/core/courses';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import { engine } from '../engine/engine.ts';
@@ -12,6 +20,14 @@ export const PICK_TOOLS = { click: 'one by one', box: 'in a box', lasso: 'in a l
 export type PickTool = keyof typeof PICK_TOOLS;
 
 const NOTHING = new Int32Array(0);
+
+/** The rule that an act picks by; null where it picks one by one. */
+function ruleOf(act: PickAct, on: ElementKind): Pick | null {
+  if (act.do === 'all') return everything(on);
+  if (act.do === 'sharper') return { by: 'sharper', on: 'edge', angle: act.angle };
+  if (act.do !== 'made' || on === 'vertex') return null;
+  return on === 'edge' ? { by: 'seam', on, course: act.course } : { by: 'walls', on, course: act.course };
+}
 
 /** What is picked of the part at hand: vertices, edges or faces, by number in the mesh that stands just now. */
 export const usePicks = defineStore('picks', () => {
@@ -30,6 +46,9 @@ export const usePicks = defineStore('picks', () => {
   /** The face whose outline steps go round. */
   let face: number | null = null;
 
+  /** The rule that what is picked comes from, where nothing was changed by hand since: then a course keeps the rule. */
+  let rule: Pick | null = null;
+
   const count = computed(() => ids.value.length);
 
   function clear(): void {
@@ -44,7 +63,7 @@ export const usePicks = defineStore('picks', () => {
 
   /** One after the other: each change starts from what the one before has come to. */
   let queue = Promise.resolve();
-  function act(how: PickAct, kind = on.value, from?: Int32Array): Promise<void> {
+  function act(how: PickAct, kind = on.value, from?: Int32Array, given: Pick | null = null): Promise<void> {
     queue = queue.then(async () => {
       const { part } = store;
       if (!part || !kind) return;
@@ -55,6 +74,7 @@ export const usePicks = defineStore('picks', () => {
         key = a.key;
         ids.value = a.ids;
         face = a.face;
+        rule = ruleOf(how, a.on) ?? given;
         shape.value = a;
       } catch (e) {
         notices.fail(e);
@@ -64,12 +84,14 @@ export const usePicks = defineStore('picks', () => {
   }
   const step = (by: 1 | -1, along: 'face' | 'loop' = 'face'): Promise<void> => act({ do: 'step', by, along, face });
   /** Picks these and no others. */
-  const take = (kind: ElementKind, list: Int32Array): Promise<void> => act({ do: 'keep' }, kind, list);
+  const take = (kind: ElementKind, list: Int32Array, by: Pick | null = null): Promise<void> =>
+    act({ do: 'keep' }, kind, list, by);
 
   /** What is picked, as a course keeps it; null where nothing is. */
   async function stored(): Promise<Pick | null> {
     const { part } = store;
     if (!part || !on.value || !ids.value.length) return null;
+    if (rule) return rule;
     const a = await engine().ask({ kind: 'pickOf', part, on: on.value, ids: ids.value });
     return a.pick;
   }
@@ -90,7 +112,7 @@ export const usePicks = defineStore('picks', () => {
     try {
       const a = await engine().ask({ kind: 'resolve', part, pick: k.pick });
       if (a.lost) notices.say('warning', `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others are not there any more.`); // prettier-ignore
-      await take(k.pick.on, a.ids);
+      await take(k.pick.on, a.ids, k.pick.by === 'elements' ? null : k.pick);
     } catch (e) {
       notices.fail(e);
     }
