@@ -7,6 +7,7 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../mesh/index.ts';
+import { edgeAt } from './elements.ts';
 import { openings } from './fillOpenings.ts';
 import { corner, MeshEdit } from './meshEdit.ts';
 import { middleOf } from './merge.ts';
@@ -22,6 +23,12 @@ export interface FillOptions {
   shift: number;
 }
 
+/** The openings that some edges belong to, each a run of corners beside it. */
+function openingsAt(m: PolyMesh, edges: Iterable<number>): number[][] {
+  const wanted = new Set(edges);
+  return openings(m).filter((run) => run.length > 2 && run.some((c) => wanted.has(edgeAt(m, c))));
+}
+
 /** Fills every opening that one of some edges belongs to. New faces take after a face beside them. How many openings were filled. */
 export function fill(
   m: PolyMesh,
@@ -29,9 +36,8 @@ export function fill(
   options: FillOptions,
   course = 0,
 ): { mesh: PolyMesh; filled: number; faces: number } {
-  const wanted = new Set(edges);
   const t = topologyOf(m);
-  const runs = openings(m).filter((run) => run.length > 2 && run.some((c) => wanted.has(t.edgeCorner[t.edge[c]!]!)));
+  const runs = openingsAt(m, edges);
   const e = new MeshEdit(m);
   let faces = 0;
   for (const run of runs) {
@@ -129,7 +135,7 @@ export interface BridgeOptions {
   segments: number;
   /** By how many vertices the second loop is turned against the nearest fit. */
   twist: number;
-  /** How far the middle stands out of the straight way, along the surface’s normals, mm. */
+  /** How far its middle stands out of the straight way, away from the middle of both loops, mm. */
   bulge: number;
 }
 
@@ -143,9 +149,8 @@ export function bridge(
   options: BridgeOptions,
   course = 0,
 ): { mesh: PolyMesh; faces: number } {
-  const wanted = new Set(edges);
   const t = topologyOf(m);
-  const runs = openings(m).filter((run) => run.length > 2 && run.some((c) => wanted.has(t.edgeCorner[t.edge[c]!]!)));
+  const runs = openingsAt(m, edges);
   if (runs.length !== 2) throw new MasonError('bad-input', `A bridge goes from one open loop to another; ${runs.length || 'none'} of them ${runs.length === 1 ? 'is' : 'are'} picked. Pick an open edge of each of two loops.`); // prettier-ignore
   const e = new MeshEdit(m);
   const [first, second] = runs as [number[], number[]];
