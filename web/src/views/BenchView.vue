@@ -1,11 +1,8 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { addCutOf, addPart, drawingCutters, viewFacing } from '@dusky-mason/core/courses';
 import CutPanel from '../cards/CutPanel.vue';
-import DispatchPanel from '../cards/DispatchPanel.vue';
-import DressPanel from '../cards/DressPanel.vue';
-import SurveyPanel from '../cards/SurveyPanel.vue';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import LevelBar from '../components/LevelBar.vue';
@@ -18,6 +15,11 @@ import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { keepProject } from '../stores/storage.ts';
 import ViewportPane from '../viewport/ViewportPane.vue';
+
+// The bench opens on Cut: what the other stages need is fetched when one goes there.
+const SurveyPanel = defineAsyncComponent(() => import('../cards/SurveyPanel.vue'));
+const DressPanel = defineAsyncComponent(() => import('../cards/DressPanel.vue'));
+const DispatchPanel = defineAsyncComponent(() => import('../cards/DispatchPanel.vue'));
 
 const store = useProject();
 const notices = useNotices();
