@@ -12,6 +12,7 @@ export * from './kinds.ts';
 export * from './mendKinds.ts';
 export * from './mendList.ts';
 export * from './mends.ts';
+export * from './mendWords.ts';
 export * from './mendTrials.ts';
 export * from './moves.ts';
 export * from './outlinePoints.ts';

@@ -15,6 +15,7 @@ import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { CourseEnv } from './cut.ts';
 import type { CourseKind } from './kinds.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
+import { MEND_WORDS, type MendParams, type MendWords } from './mendWords.ts';
 import { countWords, pickWords, resolvePick, type Pick } from './picks.ts';
 
 /** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
@@ -36,8 +37,6 @@ export interface MendReport {
   went?: Drift | null;
 }
 
-export type MendParams<K extends MendKindName> = z.infer<(typeof MEND_PARAMS)[K]>;
-
 /** What an operation is given: the mesh, and what is picked of it. */
 export interface Mended {
   mesh: PolyMesh;
@@ -48,15 +47,6 @@ export interface Mended {
 }
 
 export interface Mend<K extends MendKindName> {
-  title: string;
-  /** What it may be picked on; the first is what it is for. */
-  on: readonly ElementKind[];
-  /** Fewest elements that it needs. */
-  least?: number;
-  /** Whether a closed part may come open by it: then that is not told. */
-  opens?: boolean;
-  /** Other words that it is found by. */
-  also: string;
   op(
     m: PolyMesh,
     ids: readonly number[],
@@ -67,8 +57,6 @@ export interface Mend<K extends MendKindName> {
     /** Of a pick of elements each, or null where it was not found. */
     each: readonly (number | null)[],
   ): Mended;
-  /** What it does, and what it did. */
-  says(params: MendParams<K>, did: Record<string, number> | undefined, unit: LengthUnit): string;
 }
 
 export type MendKind<K extends MendKindName> = CourseKind<MendParams<K>> & PickedOnWhat<K>;
@@ -78,7 +66,8 @@ type PickedOnWhat<K extends MendKindName> = { on: readonly ElementKind[]; least:
 const MOST_MEASURED = 100_000;
 
 /** Declares a mend: picks are found, the result is looked over, and what it did is told, alike for all of them. */
-export function mend<K extends MendKindName>(kind: K, m: Mend<K>): MendKind<K> {
+export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind<K> {
+  const m = MEND_WORDS[kind] as unknown as MendWords<K>;
   return {
     kind,
     title: m.title,
@@ -91,7 +80,7 @@ export function mend<K extends MendKindName>(kind: K, m: Mend<K>): MendKind<K> {
       if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
       const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
-      const { mesh, did, heed = [], lines, box } = m.op(input!, [...ids], params, pick.on, env, ctx, each);
+      const { mesh, did, heed = [], lines, box } = op(input!, [...ids], params, pick.on, env, ctx, each);
       checkCancelled(ctx);
       lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
@@ -99,7 +88,7 @@ export function mend<K extends MendKindName>(kind: K, m: Mend<K>): MendKind<K> {
       const went = few ? surfaceDrift(input!, mesh, ctx) : null;
       return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, box, went } };
     },
-    says: (params, unit, report) => `${m.says(params, report?.did, unit)}${told(report, unit)}`,
+    says: (params, unit, report) => mendSays(kind, params, unit, report),
   };
 }
 
@@ -128,6 +117,9 @@ function lookOver(before: PolyMesh, after: PolyMesh, { opens }: { opens?: boolea
   if (was && is && areaAndVolume(before).volume > 0 && areaAndVolume(after).volume < 0)
     throw new MasonError('not-done', 'The part would be turned inside out: its volume would be below 0. Use less.');
 }
+
+/** What a mend does, in words, and what it reports: what was lost of its pick, how far the surface went. */
+export const mendSays = <K extends MendKindName>(kind: K, params: MendParams<K>, unit: LengthUnit, report?: MendReport): string => `${(MEND_WORDS[kind] as unknown as MendWords<K>).says(params, report?.did, unit)}${told(report, unit)}`; // prettier-ignore
 
 /** What was lost of a pick, how far the surface went, in words. */
 function told(r: MendReport | undefined, unit: LengthUnit): string {

@@ -1,13 +1,10 @@
 import { faceNormals, facePlane, MasonError, sizeOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
-import { formatLength } from '../units/index.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
 import { countWords } from './picks.ts';
 
 const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({ mesh, did: { merged: n, longest, closed }, lines, heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [] }); // prettier-ignore
-const n = (did: Record<string, number> | undefined, key: string) => did?.[key] ?? 0;
-const faces = (x: number) => countWords('face', x);
 const vertices = (x: number) => countWords('vertex', x);
 
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
@@ -21,69 +18,52 @@ const splitAt = (p: { by: 'share' | 'distance' | 'parts'; share: number; distanc
 /** Mends that bring vertices together. */
 const JOINING = {
   weld: mend('weld', {
-    title: 'Weld', on: ['vertex', 'edge', 'face'], also: 'merge by distance doubles close cracks',
     op(m, ids, p, on) {
       const r = mends.weld(m, verticesOf(m, on, ids), p);
       const out = merged(r);
       if (r.details) out.heed!.push(`${r.details} lot${r.details === 1 ? '' : 's'} reached further than the detail size${r.spared ? ' and stayed as they were' : ' and were swallowed'}.`);
       return { ...out, did: { ...out.did, details: r.details, spared: r.spared } };
     },
-    says: (p, did, unit) => (did ? `welds ${vertices(n(did, 'merged'))} nearer than ${formatLength(p.distance, unit)}` : 'welds vertices'),
   }),
   merge: mend('merge', {
-    title: 'Merge', on: ['vertex'], least: 2, also: 'collapse join vertices',
     op: (m, ids, p) => merged(mends.mergeTo(m, ids, p.where)),
-    says: (p, did) => `merges ${vertices(n(did, 'merged') + 1)} into ${{ first: 'the first', last: 'the last', middle: 'their middle' }[p.where]}`,
   }),
   toOutline: mend('toOutline', {
-    title: 'Weld onto the outline', on: ['vertex', 'edge', 'face'], also: 'seam snap cut outline leftover',
     op: (m, ids, p, on) => merged(mends.weldToOutline(m, verticesOf(m, on, ids), p.distance)),
-    says: (p, did, unit) => `puts ${vertices(n(did, 'merged'))} onto cut outlines nearer than ${formatLength(p.distance, unit)}`,
   }),
   slide: mend('slide', {
-    title: 'Slide a vertex', on: ['vertex'], least: 2, also: 'along edge merge neighbour',
     op: (m, [a, b], p) => merged(mends.slideVertex(m, a!, b!, p.share)),
-    says: (p) => (p.share >= 1 ? 'slides a vertex into its neighbour' : `slides a vertex by ${+(100 * p.share).toFixed(2)} % of its edge`),
   }),
   dissolve: mend('dissolve', {
-    title: 'Dissolve', on: ['vertex', 'edge', 'face'], also: 'remove edge keep surface join faces',
     op(m, ids, _, on) {
       const { mesh, joined, vertices: gone } = on === 'vertex' ? mends.dissolveVertices(m, ids) : on === 'edge' ? mends.dissolveEdges(m, ids) : mends.dissolveFaces(m, ids);
       return { mesh, did: { joined, vertices: gone } };
     },
-    says: (_, did) => `makes ${faces(n(did, 'joined'))} one with others, takes out ${vertices(n(did, 'vertices'))}`,
   }),
   remove: mend('remove', {
-    title: 'Delete', on: ['face', 'edge', 'vertex'], opens: true, also: 'remove erase faces hole',
     op(m, ids, _, on) {
       const gone = on === 'face' ? new Set(ids) : mends.facesAt(m, on, ids);
       return { mesh: mends.deleteFaces(m, gone), did: { faces: gone.size } };
     },
-    says: (_, did) => `takes out ${faces(n(did, 'faces'))}`,
   }),
 } as const; // prettier-ignore
 
 /** Mends that close, bridge and split. */
 const SPLITTING = {
   fill: mend('fill', {
-    title: 'Fill', on: ['edge'], also: 'close hole cap opening grid fan',
     op(m, ids, p, _on, env) {
       const { mesh, filled, faces: made } = mends.fill(m, ids, p, env.course);
       return { mesh, did: { filled, faces: made } };
     },
-    says: (p, did) => `fills ${n(did, 'filled')} opening${n(did, 'filled') === 1 ? '' : 's'} with ${faces(n(did, 'faces'))}${p.way === 'grid' ? ' in a grid' : ''}`,
   }),
   bridge: mend('bridge', {
-    title: 'Bridge', on: ['edge', 'face'], least: 2, also: 'connect loops tunnel',
     op(m, ids, p, on, env) {
       const opened = on === 'face' ? mends.openedAt(m, new Set(ids)) : { mesh: m, edges: [...ids] };
       const { mesh, faces: made } = mends.bridge(opened.mesh, opened.edges, p, env.course);
       return { mesh, did: { faces: made } };
     },
-    says: (_, did) => `bridges two loops with ${faces(n(did, 'faces'))}`,
   }),
   connect: mend('connect', {
-    title: 'Connect', on: ['vertex'], least: 2, also: 'edge between vertices cut join tie',
     op(m, ids) {
       // From each to the next: numbers change on the way, so places lead.
       const at = ids.map((v) => place(m, v));
@@ -96,10 +76,8 @@ const SPLITTING = {
       }
       return { mesh, did: { edges: at.length - 1, added } };
     },
-    says: (_, did) => `joins vertices by ${countWords('edge', n(did, 'edges'))}${n(did, 'added') ? `, across ${n(did, 'added')} others` : ''}`,
   }),
   line: mend('line', {
-    title: 'Draw a line', on: ['edge'], also: 'knife cut splits across faces straight',
     op(m, _ids, p, _on, _env, _ctx, each) {
       const stops = p.stops.flatMap(([i, share]) => {
         const edge = each[i];
@@ -110,124 +88,96 @@ const SPLITTING = {
       const { mesh, added, cut } = p.through ? { ...mends.lineThrough(m, stops, sizeOf(m)), added: 0 } : mends.cutLine(m, stops);
       return { mesh, did: { added, cut }, heed };
     },
-    says: (p, did) => `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}, ${countWords('edge', n(did, 'cut'))}`,
   }),
   split: mend('split', {
-    title: 'Split edges', on: ['edge', 'face'], also: 'subdivide edge midpoint insert vertex',
     op(m, ids, p, on) {
       const edges = on === 'edge' ? ids : edgesOfFaces(m, ids);
       const { mesh, added } = mends.splitEdges(m, edges, splitAt(p));
       return { mesh, did: { added } };
     },
-    says: (_, did) => `puts ${vertices(n(did, 'added'))} into edges`,
   }),
   loop: mend('loop', {
-    title: 'Insert a loop', on: ['edge'], also: 'ring cut edge loop',
     op(m, ids, p) {
       const { mesh, cut } = mends.insertLoops(m, ids, splitAt(p), p);
       return { mesh, did: { cut } };
     },
-    says: (p, did) => `cuts ${faces(n(did, 'cut'))} by ${p.both && p.by !== 'parts' ? 'loops' : 'a loop'}`,
   }),
   divide: mend('divide', {
-    title: 'Divide faces', on: ['face'], also: 'subdivide grid quads',
     op(m, ids, p) {
       const { mesh, divided } = mends.divideFaces(m, ids, p.n);
       return { mesh, did: { divided } };
     },
-    says: (p, did) => `divides ${faces(n(did, 'divided'))} into ${p.n} × ${p.n}`,
   }),
   tie: mend('tie', {
-    title: 'Tie holes', on: ['face'], also: 'edges hole surround corners',
     op(m, ids, p) {
       const { mesh, tied } = mends.tie(m, ids, p.way);
       return { mesh, did: { tied } };
     },
-    says: (p, did) => `ties the holes of ${faces(n(did, 'tied'))}${p.way === 'corners' ? ' to their corners' : ''}`,
   }),
   moveTie: mend('moveTie', {
-    title: 'Move a tie', on: ['vertex'], least: 3, also: 'edge end elsewhere',
     op: (m, [fixed, from, to]) => ({ mesh: mends.moveTie(m, fixed!, from!, to!), did: { moved: 1 } }),
-    says: () => 'moves one end of a tie',
   }),
 } as const; // prettier-ignore
 
 /** Mends that raise, move and shape. */
 const PLACING = {
   inset: mend('inset', {
-    title: 'Inset', on: ['face'], also: 'smaller face border offset',
     op(m, ids, p) {
       const { mesh, distance, faces: of } = mends.inset(m, ids, p);
       return { mesh, did: { distance, faces: of } };
     },
-    says: (_, did, unit) => `insets ${faces(n(did, 'faces'))} by ${formatLength(n(did, 'distance'), unit, 3)}`,
   }),
   extrude: mend('extrude', {
-    title: 'Extrude', on: ['face'], also: 'pull push thicken',
     op(m, ids, p, _on, env) {
       const { mesh, walls } = mends.extrude(m, ids, p, env.course);
       return { mesh, did: { walls, faces: ids.length } };
     },
-    says: (p, did, unit) => `moves ${faces(n(did, 'faces'))} by ${formatLength(p.distance, unit, 3)} on ${countWords('face', n(did, 'walls')).replace('face', 'wall')}`,
   }),
   detach: mend('detach', {
-    title: 'Detach', on: ['face'], opens: true, also: 'separate free split off',
     op(m, ids) {
       const { mesh, opened } = mends.detach(m, ids);
       return { mesh, did: { opened, faces: ids.length } };
     },
-    says: (_, did) => `sets ${faces(n(did, 'faces'))} free along ${countWords('edge', n(did, 'opened'))}`,
   }),
   move: mend('move', {
-    title: 'Move, turn, scale', on: ['vertex', 'edge', 'face'], also: 'translate rotate size soft falloff',
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       const box = boxOf(list.map((v) => place(m, v)));
       const { mesh, moved } = mends.moveVertices(m, list, { ...p, about: p.about === 'origin' ? [0, 0, 0] : null });
       return { mesh, did: { moved }, box, lines: reachOf(box.middle, p.soft) };
     },
-    says: (_, did) => `moves ${vertices(n(did, 'moved'))}`,
   }),
   shapeRun: mend('shapeRun', {
-    title: 'Shape a run', on: ['edge'], least: 2, also: 'round circle even space flatten straighten loop',
     op(m, ids, p) {
       const { mesh, runs, furthest } = mends.shapeLoops(m, ids, { ...p, shape: p.into });
       return { mesh, did: { runs, furthest } };
     },
-    says: (p, did, unit) => `makes ${n(did, 'runs')} run${n(did, 'runs') === 1 ? '' : 's'} ${{ round: 'round', even: 'even', flat: 'flat', straight: 'straight' }[p.into]}, by ${formatLength(n(did, 'furthest'), unit, 4)} at most`,
   }),
   match: mend('match', {
-    title: 'Match a loop', on: ['edge'], least: 6, also: 'space corners align spokes',
     op(m, ids) {
       const runs = mends.chainsOf(m, ids);
       // The run that was picked first is turned to the other.
       if (runs.length !== 2) throw new MasonError('bad-input', `Two closed runs are wanted, the one to be turned picked first; there are ${runs.length}.`);
       return { mesh: mends.matchLoop(m, runs[0]!, runs[1]!), did: { corners: runs[0]!.vertices.length } };
     },
-    says: (_, did) => `turns ${n(did, 'corners')} corners to those of another loop`,
   }),
   align: mend('align', {
-    title: 'Align', on: ['vertex', 'edge', 'face'], least: 1, also: 'flatten axis level',
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       return { mesh: mends.alignVertices(m, list, p.axis, p.own ? null : p.at), did: { moved: list.length } };
     },
-    says: (p, did) => `puts ${vertices(n(did, 'moved'))} at one ${p.axis.toUpperCase()}`,
   }),
 } as const; // prettier-ignore
 
 /** Mends of the part as a whole. */
 const WHOLE = {
   plane: mend('plane', {
-    title: 'Cut with a plane', on: ['face', 'vertex'], opens: true, also: 'slice section half',
     op(m, ids, p, on, env) {
       const { mesh, cut, capped } = mends.cutWithPlane(m, planeOf(m, ids, p, on), sizeOf(m), p, env.course);
       return { mesh, did: { cut, capped } };
     },
-    says: (p, did) => `cuts ${faces(n(did, 'cut'))} with a plane${p.keep === 'both' ? '' : ', keeps one side'}`,
   }),
   mirror: mend('mirror', {
-    title: 'Mirror', on: ['face', 'vertex'], also: 'symmetry half quarter reflect',
     op(m, ids, p, on) {
       const size = sizeOf(m);
       const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
@@ -237,25 +187,20 @@ const WHOLE = {
       const heed = doubtful ? [`${vertices(doubtful)} face${doubtful === 1 ? 's' : ''} others across the plane within the threshold; they keep apart.`] : [];
       return { mesh: (two ?? one).mesh, did: { snapped: one.snapped + (two?.snapped ?? 0), furthest: Math.max(one.furthest, two?.furthest ?? 0) }, heed, lines: [...one.lines, ...(two?.lines ?? [])] };
     },
-    says: (p, did) => `mirrors across ${p.through === 'picked' ? 'what is picked' : p.axis.toUpperCase()}${p.through === 'picked' || p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}; ${vertices(n(did, 'snapped'))} put onto the plane`,
   }),
   symmetric: mend('symmetric', {
-    title: 'Make symmetric', on: ['vertex'], also: 'symmetrize mirror average',
     op(m, _ids, p) {
       const r = mends.symmetrize(m, plane(p.axis, p.at), p.within);
       const heed = r.unpaired ? [`${vertices(r.unpaired)} found no partner and stayed.`] : [];
       return { mesh: r.mesh, did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest }, heed, lines: crossesAt(r.places, sizeOf(m) / 60) };
     },
-    says: (_, did, unit) => `pairs ${vertices(n(did, 'paired'))}, moved by ${formatLength(n(did, 'furthest'), unit, 4)} at most${n(did, 'unpaired') ? `; ${n(did, 'unpaired')} differ` : ''}`,
   }),
   orient: mend('orient', {
-    title: 'Turn faces', on: ['face'], opens: true, also: 'flip normals reverse consistent outward',
     op(m, ids, { way }) {
       const picked = new Set(ids);
       const { mesh, turned, torn } = mends.orient(m, way, (f) => picked.has(f));
       return { mesh, did: { turned, torn }, heed: torn ? [`Across ${countWords('edge', torn)} no way round agrees: the surface is one-sided.`] : [] };
     },
-    says: (_, did) => (did ? `turns ${faces(n(did, 'turned'))} over` : 'turns faces over'),
   }),
 } as const; // prettier-ignore
 
@@ -263,7 +208,6 @@ const SINGLE = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE } as const;
 
 /** Mends that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
 const gathered = mend('gathered', {
-  title: 'Gathered mends', on: ['vertex'], opens: true, also: 'several edits one course',
   op(m, _ids, { edits }, _on, env, ctx) {
     let mesh = m;
     const heed: string[] = [];
@@ -288,7 +232,6 @@ const gathered = mend('gathered', {
     });
     return { mesh, did: { done, edits: edits.length }, heed, lines };
   },
-  says: ({ edits }, did) => `${did ? `does ${n(did, 'done')} of ${edits.length}` : edits.length} mends`,
 }); // prettier-ignore
 
 /** Mends, each declared once. */

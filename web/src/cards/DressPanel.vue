@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { COURSE_KINDS, isMend, MEND_KINDS, type CourseKind, type MendCourse, type MendKindName } from '@dusky-mason/core/courses'; // prettier-ignore
+import { isMend, MEND_PARAMS, MEND_WORDS, type MendKindName, type MendWords } from '@dusky-mason/core/courses';
 import { useCommands } from '../components/commands.ts';
 import type { MarkName } from '../components/marks.ts';
 import MasonMark from '../components/MasonMark.vue';
@@ -25,15 +25,15 @@ const GROUPS: { title: string; kinds: MendKindName[] }[] = [
 ];
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 const markOf = (k: MendKindName): MarkName => (k === 'split' ? 'splitEdge' : k);
-const kindOf = (k: MendKindName) => MEND_KINDS[k] as unknown as { title: string; on: readonly ('vertex' | 'edge' | 'face')[]; least: number; also: string }; // prettier-ignore
+const kindOf = (k: MendKindName) => MEND_WORDS[k] as Pick<MendWords<MendKindName>, 'title' | 'on' | 'least' | 'also'>;
 
 /** Whether a mend can go without a pick: then it works on all. */
-const onAll = (k: MendKindName): boolean => (COURSE_KINDS[k] as CourseKind<MendCourse['params']>).schema.safeParse({}).success; // prettier-ignore
+const onAll = (k: MendKindName): boolean => MEND_PARAMS[k].safeParse({}).success;
 /** Why a mend cannot be laid now; empty when it can. */
 function missing(k: MendKindName): string {
   if (!store.part || store.readOnly) return 'There is no part that may be changed';
   if (k === 'line') return '';
-  const { on, least } = kindOf(k);
+  const { on, least = 1 } = kindOf(k);
   if (picks.on && on.includes(picks.on) && picks.count >= least) return '';
   if (onAll(k) && !picks.count) return '';
   return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;

@@ -5,12 +5,11 @@ import {
   gatherMends,
   mendsInRow,
   scatterMends,
-  COURSE_KINDS,
+  courseSays,
   MEND_PARAMS,
   pickWords,
   renameCourse,
   setParams,
-  type CourseKind,
   type MendCourse,
 } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
@@ -28,10 +27,7 @@ const picks = usePicks();
 const survey = useSurvey();
 const unit = computed(() => store.project!.unit);
 const report = computed(() => store.outcome?.courses.find((c) => c.id === props.course.id)?.report);
-const says = computed(() => {
-  const kind = COURSE_KINDS[props.course.kind] as CourseKind<MendCourse['params']>;
-  return kind.says(props.course.params, unit.value, report.value);
-});
+const says = computed(() => courseSays(props.course, unit.value, report.value));
 const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a course that is gone';
 const pick = computed(() => props.course.params.pick);
 const lost = computed(() => report.value?.lost ?? []);

@@ -2,7 +2,7 @@
 import { computed, nextTick, ref } from 'vue';
 import {
   addPart,
-  COURSE_KINDS,
+  courseSays,
   duplicatePart,
   moveCourse,
   newShape,
@@ -13,7 +13,6 @@ import {
   seatedOn,
   switchCourse,
   type Course,
-  type CourseKind,
   type Placed,
 } from '@dusky-mason/core/courses';
 import { useProject } from '../stores/project.ts';
@@ -32,8 +31,7 @@ const results = computed(() => new Map(store.outcome?.courses.map((c) => [c.id, 
 const laid = computed(() => [...(store.part?.courses ?? [])].reverse());
 
 function says(c: Course): string {
-  const kind = COURSE_KINDS[c.kind] as CourseKind<Course['params']>;
-  return kind.says(c.params, store.project!.unit, results.value.get(c.id)?.report);
+  return courseSays(c, store.project!.unit, results.value.get(c.id)?.report);
 }
 /** An edge that is split has another mark than a body. */
 const markOf = (c: Course): MarkName =>

@@ -6,7 +6,6 @@ import CutPanel from '../cards/CutPanel.vue';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import LevelBar from '../components/LevelBar.vue';
-import RackDialog from '../components/RackDialog.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
 import { isPicture, PICTURE_ENDINGS, usePictures } from '../stores/pictures.ts';
@@ -17,6 +16,7 @@ import { keepProject } from '../stores/storage.ts';
 import ViewportPane from '../viewport/ViewportPane.vue';
 
 // The bench opens on Cut: what the other stages need is fetched when one goes there.
+const RackDialog = defineAsyncComponent(() => import('../components/RackDialog.vue'));
 const SurveyPanel = defineAsyncComponent(() => import('../cards/SurveyPanel.vue'));
 const DressPanel = defineAsyncComponent(() => import('../cards/DressPanel.vue'));
 const DispatchPanel = defineAsyncComponent(() => import('../cards/DispatchPanel.vue'));

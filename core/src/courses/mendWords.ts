@@ -1,0 +1,139 @@
+import type { z } from 'zod';
+import type { ElementKind } from '../mend/index.ts';
+import { formatLength, type LengthUnit } from '../units/index.ts';
+import type { MEND_PARAMS, MendKindName } from './mends.ts';
+import { countWords } from './picks.ts';
+
+export type MendParams<K extends MendKindName> = z.infer<(typeof MEND_PARAMS)[K]>;
+
+/** How a mend is called, and what it says of itself. Apart from what it does, so that a page which only tells of mends need not carry them. */
+export interface MendWords<K extends MendKindName> {
+  title: string;
+  /** What it may be picked on; the first is what it is for. */
+  on: readonly ElementKind[];
+  /** Fewest elements that it needs. */
+  least?: number;
+  /** Whether a closed part may come open by it: then that is not told. */
+  opens?: boolean;
+  /** Other words that it is found by. */
+  also: string;
+  /** What it does, and what it did. */
+  says(params: MendParams<K>, did: Record<string, number> | undefined, unit: LengthUnit): string;
+}
+
+const words = <K extends MendKindName>(_kind: K, w: MendWords<K>): MendWords<K> => w;
+const n = (did: Record<string, number> | undefined, key: string) => did?.[key] ?? 0;
+const faces = (x: number) => countWords('face', x);
+const vertices = (x: number) => countWords('vertex', x);
+
+/** The words of every mend. */
+export const MEND_WORDS = {
+  weld: words('weld', {
+    title: 'Weld', on: ['vertex', 'edge', 'face'], also: 'merge by distance doubles close cracks',
+    says: (p, did, unit) => (did ? `welds ${vertices(n(did, 'merged'))} nearer than ${formatLength(p.distance, unit)}` : 'welds vertices'),
+  }),
+  merge: words('merge', {
+    title: 'Merge', on: ['vertex'], least: 2, also: 'collapse join vertices',
+    says: (p, did) => `merges ${vertices(n(did, 'merged') + 1)} into ${{ first: 'the first', last: 'the last', middle: 'their middle' }[p.where]}`,
+  }),
+  toOutline: words('toOutline', {
+    title: 'Weld onto the outline', on: ['vertex', 'edge', 'face'], also: 'seam snap cut outline leftover',
+    says: (p, did, unit) => `puts ${vertices(n(did, 'merged'))} onto cut outlines nearer than ${formatLength(p.distance, unit)}`,
+  }),
+  slide: words('slide', {
+    title: 'Slide a vertex', on: ['vertex'], least: 2, also: 'along edge merge neighbour',
+    says: (p) => (p.share >= 1 ? 'slides a vertex into its neighbour' : `slides a vertex by ${+(100 * p.share).toFixed(2)} % of its edge`),
+  }),
+  dissolve: words('dissolve', {
+    title: 'Dissolve', on: ['vertex', 'edge', 'face'], also: 'remove edge keep surface join faces',
+    says: (_, did) => `makes ${faces(n(did, 'joined'))} one with others, takes out ${vertices(n(did, 'vertices'))}`,
+  }),
+  remove: words('remove', {
+    title: 'Delete', on: ['face', 'edge', 'vertex'], opens: true, also: 'remove erase faces hole',
+    says: (_, did) => `takes out ${faces(n(did, 'faces'))}`,
+  }),
+  fill: words('fill', {
+    title: 'Fill', on: ['edge'], also: 'close hole cap opening grid fan',
+    says: (p, did) => `fills ${n(did, 'filled')} opening${n(did, 'filled') === 1 ? '' : 's'} with ${faces(n(did, 'faces'))}${p.way === 'grid' ? ' in a grid' : ''}`,
+  }),
+  bridge: words('bridge', {
+    title: 'Bridge', on: ['edge', 'face'], least: 2, also: 'connect loops tunnel',
+    says: (_, did) => `bridges two loops with ${faces(n(did, 'faces'))}`,
+  }),
+  connect: words('connect', {
+    title: 'Connect', on: ['vertex'], least: 2, also: 'edge between vertices cut join tie',
+    says: (_, did) => `joins vertices by ${countWords('edge', n(did, 'edges'))}${n(did, 'added') ? `, across ${n(did, 'added')} others` : ''}`,
+  }),
+  line: words('line', {
+    title: 'Draw a line', on: ['edge'], also: 'knife cut splits across faces straight',
+    says: (p, did) => `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}, ${countWords('edge', n(did, 'cut'))}`,
+  }),
+  split: words('split', {
+    title: 'Split edges', on: ['edge', 'face'], also: 'subdivide edge midpoint insert vertex',
+    says: (_, did) => `puts ${vertices(n(did, 'added'))} into edges`,
+  }),
+  loop: words('loop', {
+    title: 'Insert a loop', on: ['edge'], also: 'ring cut edge loop',
+    says: (p, did) => `cuts ${faces(n(did, 'cut'))} by ${p.both && p.by !== 'parts' ? 'loops' : 'a loop'}`,
+  }),
+  divide: words('divide', {
+    title: 'Divide faces', on: ['face'], also: 'subdivide grid quads',
+    says: (p, did) => `divides ${faces(n(did, 'divided'))} into ${p.n} × ${p.n}`,
+  }),
+  tie: words('tie', {
+    title: 'Tie holes', on: ['face'], also: 'edges hole surround corners',
+    says: (p, did) => `ties the holes of ${faces(n(did, 'tied'))}${p.way === 'corners' ? ' to their corners' : ''}`,
+  }),
+  moveTie: words('moveTie', {
+    title: 'Move a tie', on: ['vertex'], least: 3, also: 'edge end elsewhere',
+    says: () => 'moves one end of a tie',
+  }),
+  inset: words('inset', {
+    title: 'Inset', on: ['face'], also: 'smaller face border offset',
+    says: (_, did, unit) => `insets ${faces(n(did, 'faces'))} by ${formatLength(n(did, 'distance'), unit, 3)}`,
+  }),
+  extrude: words('extrude', {
+    title: 'Extrude', on: ['face'], also: 'pull push thicken',
+    says: (p, did, unit) => `moves ${faces(n(did, 'faces'))} by ${formatLength(p.distance, unit, 3)} on ${countWords('face', n(did, 'walls')).replace('face', 'wall')}`,
+  }),
+  detach: words('detach', {
+    title: 'Detach', on: ['face'], opens: true, also: 'separate free split off',
+    says: (_, did) => `sets ${faces(n(did, 'faces'))} free along ${countWords('edge', n(did, 'opened'))}`,
+  }),
+  move: words('move', {
+    title: 'Move, turn, scale', on: ['vertex', 'edge', 'face'], also: 'translate rotate size soft falloff',
+    says: (_, did) => `moves ${vertices(n(did, 'moved'))}`,
+  }),
+  shapeRun: words('shapeRun', {
+    title: 'Shape a run', on: ['edge'], least: 2, also: 'round circle even space flatten straighten loop',
+    says: (p, did, unit) => `makes ${n(did, 'runs')} run${n(did, 'runs') === 1 ? '' : 's'} ${{ round: 'round', even: 'even', flat: 'flat', straight: 'straight' }[p.into]}, by ${formatLength(n(did, 'furthest'), unit, 4)} at most`,
+  }),
+  match: words('match', {
+    title: 'Match a loop', on: ['edge'], least: 6, also: 'space corners align spokes',
+    says: (_, did) => `turns ${n(did, 'corners')} corners to those of another loop`,
+  }),
+  align: words('align', {
+    title: 'Align', on: ['vertex', 'edge', 'face'], least: 1, also: 'flatten axis level',
+    says: (p, did) => `puts ${vertices(n(did, 'moved'))} at one ${p.axis.toUpperCase()}`,
+  }),
+  plane: words('plane', {
+    title: 'Cut with a plane', on: ['face', 'vertex'], opens: true, also: 'slice section half',
+    says: (p, did) => `cuts ${faces(n(did, 'cut'))} with a plane${p.keep === 'both' ? '' : ', keeps one side'}`,
+  }),
+  mirror: words('mirror', {
+    title: 'Mirror', on: ['face', 'vertex'], also: 'symmetry half quarter reflect',
+    says: (p, did) => `mirrors across ${p.through === 'picked' ? 'what is picked' : p.axis.toUpperCase()}${p.through === 'picked' || p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}; ${vertices(n(did, 'snapped'))} put onto the plane`,
+  }),
+  symmetric: words('symmetric', {
+    title: 'Make symmetric', on: ['vertex'], also: 'symmetrize mirror average',
+    says: (_, did, unit) => `pairs ${vertices(n(did, 'paired'))}, moved by ${formatLength(n(did, 'furthest'), unit, 4)} at most${n(did, 'unpaired') ? `; ${n(did, 'unpaired')} differ` : ''}`,
+  }),
+  orient: words('orient', {
+    title: 'Turn faces', on: ['face'], opens: true, also: 'flip normals reverse consistent outward',
+    says: (_, did) => (did ? `turns ${faces(n(did, 'turned'))} over` : 'turns faces over'),
+  }),
+  gathered: words('gathered', {
+    title: 'Gathered mends', on: ['vertex'], opens: true, also: 'several edits one course',
+    says: ({ edits }, did) => `${did ? `does ${n(did, 'done')} of ${edits.length}` : edits.length} mends`,
+  }),
+} as const satisfies { [K in MendKindName]: MendWords<K> }; // prettier-ignore
