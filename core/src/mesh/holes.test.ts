@@ -2,16 +2,22 @@ import { describe, expect, it } from 'vitest';
 import { seededRandom } from '../shapes/index.ts';
 import {
   areaAndVolume,
+  cross,
   faceAreas,
   faceCount,
   faceOutlines,
   isRimOf,
+  lengthOf,
   loopCount,
   meshFromFaces,
+  placementAffine,
   ringHoles,
+  sub,
   tieHoles,
   tieToCorners,
   topologyOf,
+  transformMesh,
+  triangulateMesh,
   vertexCount,
   type PolyMesh,
 } from './index.ts';
@@ -195,4 +201,23 @@ describe('a ring of quads', () => {
     for (let v = 0; v < vertexCount(mesh); v++)
       expect(mesh.positions[3 * v + 2]).toBeCloseTo(0.5 * mesh.positions[3 * v]! + 7, 10);
   });
+});
+
+it('a face with a hole and a vertex in the middle of every edge is covered once, however it is turned', () => {
+  const halved = (ring: Point[]): Point[] => ring.flatMap((p, i): Point[] => {
+    const q = ring[(i + 1) % ring.length]!;
+    return [p, [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2]];
+  }); // prettier-ignore
+  const random = seededRandom(11);
+  for (let run = 0; run < 400; run++) {
+    const hole = ngon(5 + (run % 9), 2 + 5 * random(), [8 * random() - 4, 4 * random() - 2], random());
+    const m = transformMesh(face(halved(rectangle(40, 30)), halved(hole)), placementAffine({ position: [100 * random(), 0, -50], turn: [360 * random(), 360 * random(), 360 * random()] })); // prettier-ignore
+    const t = triangulateMesh(m).triangles;
+    const at = (c: number) => [0, 1, 2].map((k) => m.positions[3 * m.corners[c]! + k]!) as [number, number, number];
+    let area = 0;
+    for (let i = 0; i < t.length; i += 3) area += lengthOf(cross(sub(at(t[i + 1]!), at(t[i]!)), sub(at(t[i + 2]!), at(t[i]!)))) / 2; // prettier-ignore
+    expect(area, `run ${run}`).toBeCloseTo(faceAreas(m)[0]!, 6);
+    // Edge to edge: as many triangles as a polygon of so many corners and one hole has.
+    expect(t.length / 3).toBe(m.corners.length);
+  }
 });

@@ -127,17 +127,27 @@ function leftWalks(tris: number[], next: Int32Array): number[][] {
     else from.set(u, [e % n]);
   }
   const walks: number[][] = [];
-  for (const [start, list] of from)
-    while (list.length) {
-      const walk = [start];
-      let v = list.pop();
-      while (v !== undefined && v !== start) {
-        walk.push(v);
-        v = from.get(v)?.pop();
-      }
-      // An outline that passes an edge twice leaves walks that do not close: there is nothing to fill.
-      if (v === start) walks.push(walk);
+  /** The way on from a corner: along its outline where that is left, so that a run ends where the triangle edge over it began. */
+  const onward = (v: number): number | undefined => {
+    const list = from.get(v);
+    const at = list?.indexOf(next[v]!) ?? -1;
+    return at >= 0 ? list!.splice(at, 1)[0] : list?.pop();
+  };
+  const walkFrom = (start: number, first: number): void => {
+    const walk = [start];
+    let v: number | undefined = first;
+    while (v !== undefined && v !== start) {
+      walk.push(v);
+      v = onward(v);
     }
+    // An outline that passes an edge twice leaves walks that do not close: there is nothing to fill.
+    if (v === start) walks.push(walk);
+  };
+  // Triangle edges first: each is passed over by one run, or is the side of one gap.
+  for (const [start, list] of from)
+    for (let at = list.findIndex((v) => v !== next[start]); at >= 0; at = list.findIndex((v) => v !== next[start]))
+      walkFrom(start, list.splice(at, 1)[0]!);
+  for (const [start, list] of from) while (list.length) walkFrom(start, list.pop()!);
   return walks;
 }
 
