@@ -69,8 +69,23 @@ export function splitEdges(m: PolyMesh, corners: Iterable<number>, at: SplitAt):
 /** A place on the way from p to q. */
 export const between = (p: Vec3, q: Vec3, s: number): Vec3 => [p[0] + s * (q[0] - p[0]), p[1] + s * (q[1] - p[1]), p[2] + s * (q[2] - p[2])]; // prettier-ignore
 
-/** The places of all corners of a face that is being put together, and the numbers of the corners at a vertex. */
-const cornersAt = (face: NewFace, vertex: number): number[] => face.outlines.flat().flatMap((c, i) => (c.vertex === vertex ? [i] : [])); // prettier-ignore
+/**
+ * The corners of a face between which a chord from vertex to vertex runs: of a vertex that the outlines pass twice the corner whose inside the chord
+ * leaves into. Null where the face has no such corners.
+ */
+export function chordCorners(face: NewFace, places: readonly Flat[], a: number, b: number): [number, number] | null {
+  const at: { vertex: number; next: number; prev: number }[] = [];
+  for (const loop of face.outlines) {
+    const begin = at.length;
+    loop.forEach((c, i) => at.push({ vertex: c.vertex, next: begin + ((i + 1) % loop.length), prev: begin + ((i + loop.length - 1) % loop.length) })); // prettier-ignore
+  }
+  const angle = (i: number, j: number) => Math.atan2(places[j]![1] - places[i]![1], places[j]![0] - places[i]![0]);
+  const round = (x: number) => (x + 4 * Math.PI) % (2 * Math.PI);
+  const leaves = (i: number, j: number) => round(angle(i, j) - angle(i, at[i]!.next)) < (round(angle(i, at[i]!.prev) - angle(i, at[i]!.next)) || 2 * Math.PI); // prettier-ignore
+  const of = (v: number) => at.flatMap((c, i) => (c.vertex === v ? [i] : []));
+  const pairs = of(a).flatMap((i) => of(b).map((j): [number, number] => [i, j]));
+  return pairs.find(([i, j]) => leaves(i, j) && leaves(j, i)) ?? (pairs.length === 1 ? pairs[0]! : null);
+}
 
 /** Cuts faces in place by chords between their vertices; a chord that lies in none of them is told. */
 export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: number; to: number }[]): number {
@@ -82,10 +97,9 @@ export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: num
     if (!face || more.length) continue;
     const flat = e.flat(f, face.outlines.flat());
     const pairs = list.flatMap(([a, b]): [number, number][] => {
-      const [i] = cornersAt(face, a);
-      const [j] = cornersAt(face, b);
       // Along an edge that is there already nothing is to be cut.
-      return i === undefined || j === undefined || neighbours(face.outlines, a, b) ? [] : [[i, j]];
+      const ends = neighbours(face.outlines, a, b) ? null : chordCorners(face, flat, a, b);
+      return ends ? [ends] : [];
     });
     cut += pairs.length;
     e.replace(f, partFace(face, flat, pairs));
@@ -138,7 +152,16 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
 /** Whether the straight way between two vertices of a face lies in it, and meets its outlines nowhere else. */
 function isClear(e: MeshEdit, f: number, a: number, b: number): boolean {
   const outlines = e.outlines(f);
-  const rings = outlines.map((loop) => e.flat(f, loop));
+  return isClearIn(outlines, outlines.map((loop) => e.flat(f, loop)), a, b); // prettier-ignore
+}
+
+/** As `isClear`, of outlines that are laid on a plane. */
+export function isClearIn(
+  outlines: readonly (readonly NewCorner[])[],
+  rings: readonly (readonly Flat[])[],
+  a: number,
+  b: number,
+): boolean {
   const places = new Map(outlines.flatMap((loop, l) => loop.map((c, i) => [c.vertex, rings[l]![i]!] as const)));
   const [p, q] = [places.get(a)!, places.get(b)!];
   const near = 1e-9 * Math.hypot(q[0] - p[0], q[1] - p[1]);
