@@ -36,7 +36,8 @@ export function findings(
 
 function told(name: RuleName, places: Places): Finding {
   const { severity, worst } = ruleOf(name);
-  const [ids, values] = [places.ids.slice(), places.values.slice()];
+  // Only what is put in order needs to be its own.
+  const [ids, values] = worst ? [places.ids.slice(), places.values.slice()] : [places.ids, places.values];
   if (worst) worstFirst(ids, values, worst.is === 'least' ? 1 : -1);
   return { rule: name, severity, count: ids.length, worst: worst ? values[0]! : null, on: places.on, ids, values };
 }

@@ -128,11 +128,7 @@ class Column<A extends Int32Array | Float64Array> {
 }
 
 /** All faces of a mesh as places. */
-export function allFaces({ mesh }: Looked): Places {
-  const out = new Places('face');
-  for (let f = 0; f < mesh.faceLoops.length - 1; f++) out.add(f);
-  return out;
-}
+export const allFaces = ({ mesh }: Looked): Places => Places.upTo('face', mesh.faceLoops.length - 1);
 
 /** What a rule has found: vertices, edges (by a corner that leaves along each) or faces, and a value for each where the rule measures one. */
 export class Places {
@@ -141,13 +137,23 @@ export class Places {
 
   constructor(readonly on: 'vertex' | 'edge' | 'face') {}
 
+  /** The first so many of a kind. */
+  static upTo(on: Places['on'], count: number): Places {
+    const out = new Places(on);
+    out.all = new Int32Array(count);
+    for (let i = 0; i < count; i++) out.all[i] = i;
+    return out;
+  }
+
+  private all: Int32Array | null = null;
+
   add(id: number, value?: number): void {
     this.idColumn.add(id);
     if (value !== undefined) this.valueColumn.add(value);
   }
 
   get ids(): Int32Array {
-    return this.idColumn.all;
+    return this.all ?? this.idColumn.all;
   }
 
   get values(): Float64Array {

@@ -44,6 +44,21 @@ function foundShells({
         if (o === c) break;
       }
   const volumes = new Float64Array(count);
+  if (count === 1) {
+    // Of one piece no box is wanted: nothing else can lie in it.
+    const [only] = list as [Shell];
+    const p0 = 3 * corners[loopStart[faceLoops[0]!]!]!;
+    const [ox, oy, oz] = (only.vertex = [P[p0]!, P[p0 + 1]!, P[p0 + 2]!]);
+    only.face = 0;
+    let sum = 0;
+    for (let f = 0; f < areas.length; f++) {
+      const p = 3 * corners[loopStart[faceLoops[f]!]!]!;
+      sum +=
+        areas[f]! * ((P[p]! - ox) * N[3 * f]! + (P[p + 1]! - oy) * N[3 * f + 1]! + (P[p + 2]! - oz) * N[3 * f + 2]!);
+    }
+    only.volume = sum / 3;
+    return sound[0] ? [{ shell: only, depth: 0 }] : [];
+  }
   for (let f = 0; f < faceCount(m); f++) {
     const k = of[f]!;
     const s = list[k]!;
@@ -57,7 +72,6 @@ function foundShells({
     const o = s.vertex;
     const high = (P[p]! - o[0]) * N[3 * f]! + (P[p + 1]! - o[1]) * N[3 * f + 1]! + (P[p + 2]! - o[2]) * N[3 * f + 2]!;
     volumes[k]! += (high * areas[f]!) / 3;
-    if (count === 1) continue;
     for (let c = first; c < end; c++)
       for (let i = 0; i < 3; i++) {
         const x = P[3 * corners[c]! + i]!;
