@@ -236,8 +236,35 @@ export function faceShapes(m: PolyMesh): { areas: Float64Array; normals: Float64
   const q = new Float64Array(6);
   const { faceLoops, loopStart, positions, corners } = m;
   for (let f = 0; f < areas.length; f++) {
-    const [outer, end] = [faceLoops[f]!, faceLoops[f + 1]!];
-    const twice = newellPlane(positions, corners, loopStart[outer]!, loopStart[outer + 1]!, q, 0);
+    const outer = faceLoops[f]!;
+    const end = faceLoops[f + 1]!;
+    const first = loopStart[outer]!;
+    if (end === outer + 1 && loopStart[end]! - first === 3) {
+      // A triangle: one product, relative to its first corner as for others.
+      const a = 3 * corners[first]!;
+      const b = 3 * corners[first + 1]!;
+      const c = 3 * corners[first + 2]!;
+      const ox = positions[a]!;
+      const oy = positions[a + 1]!;
+      const oz = positions[a + 2]!;
+      const ux = positions[b]! - ox;
+      const uy = positions[b + 1]! - oy;
+      const uz = positions[b + 2]! - oz;
+      const vx = positions[c]! - ox;
+      const vy = positions[c + 1]! - oy;
+      const vz = positions[c + 2]! - oz;
+      const nx = uy * vz - uz * vy;
+      const ny = uz * vx - ux * vz;
+      const nz = ux * vy - uy * vx;
+      const length = Math.sqrt(nx * nx + ny * ny + nz * nz);
+      const s = length > 0 ? 1 / length : 0;
+      normals[3 * f] = nx * s;
+      normals[3 * f + 1] = ny * s;
+      normals[3 * f + 2] = nz * s;
+      areas[f] = length / 2;
+      continue;
+    }
+    const twice = newellPlane(positions, corners, first, loopStart[outer + 1]!, q, 0);
     normals[3 * f] = q[0]!;
     normals[3 * f + 1] = q[1]!;
     normals[3 * f + 2] = q[2]!;
