@@ -229,9 +229,21 @@ export function genus(m: PolyMesh): number | null {
 /** Areas of all faces, mm²: length of the summed normal, so exact for flat faces, holes taken off. */
 export const faceAreas = (m: PolyMesh): Float64Array => faceShapes(m).areas;
 
-/** Of all faces the areas, as `faceAreas`, and the unit normals of the outer outlines, as `faceNormals`. */
-export function faceShapes(m: PolyMesh): { areas: Float64Array; normals: Float64Array } {
+/** What faces are like. */
+export interface FaceShapes {
+  /** As `faceAreas`, and as `faceNormals`. */
+  areas: Float64Array;
+  normals: Float64Array;
+  /** Squares of the longest and the shortest edge of each triangle, mm²; of other faces infinite and 0, which tell nothing. */
+  longest: Float64Array;
+  shortest: Float64Array;
+}
+
+/** Of all faces what several questions need, in one go. */
+export function faceShapes(m: PolyMesh): FaceShapes {
   const areas = new Float64Array(faceCount(m));
+  const longest = new Float64Array(areas.length);
+  const shortest = new Float64Array(areas.length);
   const normals = new Float64Array(3 * areas.length);
   const q = new Float64Array(6);
   const { faceLoops, loopStart, positions, corners } = m;
@@ -262,8 +274,14 @@ export function faceShapes(m: PolyMesh): { areas: Float64Array; normals: Float64
       normals[3 * f + 1] = ny * s;
       normals[3 * f + 2] = nz * s;
       areas[f] = length / 2;
+      const uu = ux * ux + uy * uy + uz * uz;
+      const vv = vx * vx + vy * vy + vz * vz;
+      const ww = (vx - ux) * (vx - ux) + (vy - uy) * (vy - uy) + (vz - uz) * (vz - uz);
+      longest[f] = uu > vv ? (uu > ww ? uu : ww) : vv > ww ? vv : ww;
+      shortest[f] = uu < vv ? (uu < ww ? uu : ww) : vv < ww ? vv : ww;
       continue;
     }
+    longest[f] = Infinity;
     const twice = newellPlane(positions, corners, first, loopStart[outer + 1]!, q, 0);
     normals[3 * f] = q[0]!;
     normals[3 * f + 1] = q[1]!;
@@ -281,7 +299,7 @@ export function faceShapes(m: PolyMesh): { areas: Float64Array; normals: Float64
     }
     areas[f] = Math.sqrt(x * x + y * y + z * z) / 2;
   }
-  return { areas, normals };
+  return { areas, normals, longest, shortest };
 }
 
 /** A face of less area than this share of the size squared has none: it has no plane to speak of. */

@@ -69,6 +69,11 @@ export function flippedEdges({ mesh: m, topology: t, edges }: Looked): Places {
 export function shortEdges(l: Looked): Places {
   const out = new Places('edge');
   const least = SHORT_EDGE * l.size;
+  // Where every face is a triangle without a short side there is none.
+  const { shortest } = l.shapes;
+  let some = false;
+  for (let f = 0; f < shortest.length && !some; f++) some = !(shortest[f]! >= least * least);
+  if (!some) return out;
   const { edgeCorner, next } = l.topology;
   const { corners, positions: P } = l.mesh;
   for (let e = 0; e < edgeCorner.length; e++) {

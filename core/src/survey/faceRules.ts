@@ -78,14 +78,17 @@ function sameFace(m: PolyMesh, f: number, g: number): boolean {
 }
 
 /** Faces with a corner under `SLIVER_ANGLE`; the value is the angle, degrees. */
-export function slivers({ mesh: m, topology: t }: Looked): Places {
+export function slivers({ mesh: m, topology: t, shapes: { areas, longest } }: Looked): Places {
   const out = new Places('face');
+  const sharp = Math.sin((SLIVER_ANGLE * Math.PI) / 180);
   // Compared by squares, so that a root is drawn at slivers only.
   const limit = Math.cos((SLIVER_ANGLE * Math.PI) / 180) ** 2;
   const P = m.positions;
   const { corners } = m;
   const { prev, next } = t;
   for (let f = 0; f < faceCount(m); f++) {
+    // Twice the area is the product of two sides and the sine between them: of a fat triangle no corner is sharp.
+    if (2 * areas[f]! > sharp * longest[f]!) continue;
     let sharpest = limit;
     const end = faceEnd(m, f);
     for (let c = faceBegin(m, f); c < end; c++) {

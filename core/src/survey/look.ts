@@ -1,6 +1,7 @@
 import {
   components,
   faceShapes,
+  type FaceShapes,
   OPEN,
   sizeOf,
   UNPAIRED,
@@ -15,7 +16,7 @@ export class Looked {
   readonly topology: Topology;
   /** Longest side of the box round the mesh, mm: what tolerances are relative to. */
   readonly size: number;
-  private shapesOnce: ReturnType<typeof faceShapes> | null = null;
+  private shapesOnce: FaceShapes | null = null;
   private edgesOnce: EdgeSorts | null = null;
   private piecesOnce: ReturnType<typeof components> | null = null;
   /** What rules have found out that others want, too. */
@@ -31,14 +32,19 @@ export class Looked {
     this.size = sizeOf(mesh);
   }
 
+  /** What faces are like, in one go. */
+  get shapes(): FaceShapes {
+    return (this.shapesOnce ??= faceShapes(this.mesh));
+  }
+
   /** Areas of the faces, mm². */
   get areas(): Float64Array {
-    return (this.shapesOnce ??= faceShapes(this.mesh)).areas;
+    return this.shapes.areas;
   }
 
   /** Unit normals of the faces. */
   get normals(): Float64Array {
-    return (this.shapesOnce ??= faceShapes(this.mesh)).normals;
+    return this.shapes.normals;
   }
 
   /** Whether every face is a triangle: then none is bent or folded, and none has more corners. */
