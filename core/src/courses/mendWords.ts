@@ -29,7 +29,7 @@ const vertices = (x: number) => countWords('vertex', x);
 /** The words of every mend. */
 export const MEND_WORDS = {
   weld: words('weld', {
-    title: 'Weld', on: ['vertex', 'edge', 'face'], also: 'merge by distance doubles close cracks',
+    title: 'Weld', on: ['vertex', 'edge', 'face'], also: 'near vertices together close cracks',
     says: (p, did, unit) => (did ? `welds ${vertices(n(did, 'merged'))} nearer than ${formatLength(p.distance, unit)}` : 'welds vertices'),
   }),
   merge: words('merge', {
@@ -65,7 +65,7 @@ export const MEND_WORDS = {
     says: (_, did) => `joins vertices by ${countWords('edge', n(did, 'edges'))}${n(did, 'added') ? `, across ${n(did, 'added')} others` : ''}`,
   }),
   line: words('line', {
-    title: 'Draw a line', on: ['edge'], also: 'knife cut splits across faces straight',
+    title: 'Draw a line', on: ['edge'], also: 'cut splits across faces straight',
     says: (p, did) => `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}, ${countWords('edge', n(did, 'cut'))}`,
   }),
   split: words('split', {

@@ -1,6 +1,6 @@
 import { topologyOf, type NewCorner, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import { corner, MeshEdit } from './meshEdit.ts';
-import { between, putIntoEdges } from './split.ts';
+import { between, putIntoEdges, type SplitAt } from './split.ts';
 
 /** A run of edges across quads, side by side: where a loop would be put in. */
 export interface Ring {
@@ -46,10 +46,6 @@ export function ringOf(m: PolyMesh, edge: number): Ring {
   };
 }
 
-/** How a loop lies in its ring: at a share of each edge, at an equal distance from one side (mm), or several in equal parts. */
-export type LoopAt =
-  { by: 'share'; share: number } | { by: 'distance'; distance: number } | { by: 'parts'; parts: number };
-
 /**
  * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into their outline. From the other side
  * when `flipped`, from both when it is asked for. How many faces were cut.
@@ -57,7 +53,7 @@ export type LoopAt =
 export function insertLoops(
   m: PolyMesh,
   edges: Iterable<number>,
-  at: LoopAt,
+  at: SplitAt,
   { flipped = false, both = false }: { flipped?: boolean; both?: boolean } = {},
 ): { mesh: PolyMesh; cut: number } {
   const e = new MeshEdit(m);
@@ -112,7 +108,7 @@ function across(m: PolyMesh, f: number, from: number, c: number): number {
   return [ring[(i + 1) % 4]!, ring[(i + 3) % 4]!].find((v) => ends.includes(v))!;
 }
 
-function sharesAlong(at: LoopAt, p: Vec3, q: Vec3, flipped: boolean, both: boolean): number[] {
+function sharesAlong(at: SplitAt, p: Vec3, q: Vec3, flipped: boolean, both: boolean): number[] {
   if (at.by === 'parts') return Array.from({ length: at.parts - 1 }, (_, i) => (i + 1) / at.parts);
   const length = Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]);
   const s = at.by === 'share' ? at.share : Math.min(0.999, at.distance / (length || 1));

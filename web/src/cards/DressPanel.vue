@@ -86,13 +86,7 @@ useCommands([
     <section v-for="g in GROUPS" :key="g.title">
       <h3>{{ g.title }}</h3>
       <div class="mends">
-        <button
-          v-for="k in g.kinds"
-          :key="k"
-          :disabled="!!missing(k)"
-          :title="missing(k) || kindOf(k).also"
-          @click="lay(k)"
-        >
+        <button v-for="k in g.kinds" :key="k" :disabled="!!missing(k)" :title="missing(k) || undefined" @click="lay(k)">
           <MasonMark :name="markOf(k)" :size="18" />
           <span>{{ kindOf(k).title }}</span>
         </button>

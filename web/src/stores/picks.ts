@@ -100,8 +100,8 @@ export const usePicks = defineStore('picks', () => {
   async function keep(): Promise<void> {
     const pick = await stored();
     if (!pick || !store.part || store.readOnly) return;
-    const { picks: kept } = store.part;
-    const name = `${pickWords(pick)}`;
+    const { picks: kept, courses: laid } = store.part;
+    const name = pickWords(pick, (id) => laid.find((c) => c.id === id)?.name ?? 'a course');
     const again = kept.filter((k) => k.name.startsWith(name)).length;
     store.change('Keep a pick', setPicks(store.project!, store.part.id, [...kept, { name: again ? `${name} (${again + 1})` : name, pick }])); // prettier-ignore
   }
