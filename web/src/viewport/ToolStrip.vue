@@ -169,6 +169,8 @@ const hint = computed(() => {
   padding: 5px 8px;
   background: var(--panel);
   border: 1px solid var(--joint);
+  /* Without a GPU, a browser leaves out what an opaque box hides of the picture, at the wrong end of it. */
+  opacity: 0.99;
 }
 .strip .main {
   background: var(--ink);
