@@ -220,3 +220,45 @@ test('a line is drawn from stop to stop; what goes too far is refused with the r
   const first = page.locator('[id^="course-"]').first();
   await expect(first).toContainText('Mirror');
 });
+
+test('a tie and a vertex are dragged to where they are wanted, and a line is drawn freehand', async ({ page }) => {
+  const { x, y } = await openPlate(page);
+  const drag = async (...places: [number, number][]) => {
+    await page.mouse.move(x + places[0]![0], y + places[0]![1]);
+    await page.mouse.down();
+    for (const [dx, dy] of places.slice(1)) await page.mouse.move(x + dx, y + dy, { steps: 8 });
+  };
+  // Without a tie there is none to take hold of, which is said.
+  await mend(page, 'Move a tie').click();
+  await expect(strip(page)).toContainText('Drag the end of a tie');
+  await drag([150, -98], [140, -90]);
+  await page.mouse.up();
+  await expect(page.getByText('This face has no tie', { exact: false })).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  await mend(page, 'Tie holes').click();
+  await panel(page).getByRole('combobox', { name: 'Ties' }).click();
+  await page.getByRole('option', { name: 'to the corners' }).click();
+  await expect(course(page, 'Tie holes')).toContainText('ties the holes of 2 faces to their corners');
+  await mend(page, 'Move a tie').click();
+  await drag([60, -55], [50, -40], [46, -31]);
+  await expect(page.locator('.tag')).toContainText('to this vertex');
+  await page.mouse.up();
+  await expect(course(page, 'Move a tie')).toContainText('moves one end of a tie; drift 0 mm');
+
+  await mend(page, 'Slide a vertex').click();
+  await drag([262, -154], [150, -158], [4, -160]);
+  await expect(page.locator('.tag')).toContainText('50.0 % of the edge');
+  await page.mouse.up();
+  await expect(course(page, 'Slide a vertex')).toContainText('slides a vertex by 50 % of its edge');
+  await page.keyboard.press('Control+z');
+  await expect(course(page, 'Slide a vertex')).toHaveCount(0);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+
+  await mend(page, 'Draw a line').click();
+  await strip(page).getByRole('button', { name: 'Freehand' }).click();
+  await drag([-262, 60], [-200, 75], [-100, 90], [-60, 140]);
+  await page.mouse.up();
+  await expect(course(page, 'Draw a line')).toContainText(/draws a line of [34] stops, [23] edges; drift 0 mm/);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});

@@ -1,4 +1,4 @@
-import { faceNormals, facePlane, MasonError, sizeOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { add, faceNormals, facePlane, MasonError, sizeOf, sub, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
@@ -143,7 +143,9 @@ const PLACING = {
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       const box = boxOf(list.map((v) => place(m, v)));
-      const { mesh, moved } = mends.moveVertices(m, list, { ...p, about: p.about === 'origin' ? [0, 0, 0] : null });
+      const way = p.edge ? firstWay(m, list) : ([0, 0, 0] as const);
+      const by = add(p.by, way, p.edge);
+      const { mesh, moved } = mends.moveVertices(m, list, { ...p, by, about: p.about === 'origin' ? [0, 0, 0] : null });
       return { mesh, did: { moved }, box, lines: reachOf(box.middle, p.soft) };
     },
   }),
@@ -164,7 +166,8 @@ const PLACING = {
   align: mend('align', {
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
-      return { mesh: mends.alignVertices(m, list, p.axis, p.own ? null : p.at), did: { moved: list.length } };
+      const to: mends.AlignTo = p.to === 'axis' ? { axis: p.axis, at: p.own ? null : p.at } : p.to === 'line' ? { line: firstEnds(m, list) } : { plane: mends.firstPlane(list.map((v) => place(m, v))) };
+      return { mesh: mends.alignVertices(m, list, to), did: { moved: list.length } };
     },
   }),
 } as const; // prettier-ignore
@@ -243,6 +246,16 @@ function boxOf(points: readonly Vec3[]): NonNullable<Mended['box']> {
   const size = ([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]) as [number, number, number];
   return { middle: [...mends.middleOf(points)], size };
 }
+
+/** The first two vertices of a pick: of edges the ends of the first. */
+function firstEnds(m: PolyMesh, list: readonly number[]): [Vec3, Vec3] {
+  if (list.length < 2) throw new MasonError('bad-input', 'One vertex has no way of its own. Pick an edge, or two vertices, from the first to the second.'); // prettier-ignore
+  return [place(m, list[0]!), place(m, list[1]!)];
+}
+const firstWay = (m: PolyMesh, list: readonly number[]): Vec3 => {
+  const [a, b] = firstEnds(m, list);
+  return unit(sub(b, a));
+};
 
 /** The vertex at a place that one was at before. */
 function vertexAt(m: PolyMesh, p: Vec3): number {

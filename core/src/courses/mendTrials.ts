@@ -18,7 +18,7 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../mesh/index.ts';
-import { elementsOf, type ElementKind } from '../mend/index.ts';
+import { elementsOf, grabAt, tie, type ElementKind } from '../mend/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
 import type { CourseKind } from './kinds.ts';
 import type { MendReport } from './mendKinds.ts';
@@ -77,11 +77,12 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     move: {
       by: [some / 8, -some / 8, some / 9],
       normal: one(0, some / 9),
+      edge: one(0, some / 9),
       turn: [one(0, 5), 0, 0],
       soft: one(0, some),
     },
     shapeRun: { into: one('round', 'even', 'flat', 'straight'), along: one('own', 'x'), even: one(true, false) },
-    align: { axis: one('x', 'y', 'z') },
+    align: { to: one('axis', 'plane', 'line'), axis: one('x', 'y', 'z') },
     tie: { way: one('short', 'corners') },
     plane: { axis: one('x', 'y', 'z'), by: 'share', share: 0.05 + 0.9 * random(), keep: one('both', 'above', 'below'), cap: one(true, false) }, // prettier-ignore
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
@@ -90,6 +91,22 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
   };
   return all[kind] ?? {};
+}
+
+/** What a mend is given to work on, at random; of mends whose picks hang together by chance seldom, such ones. */
+function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: number, random: () => number): number[] {
+  const t = topologyOf(m);
+  const edge = t.edgeCorner[Math.floor(random() * t.edgeCount)]!;
+  const ends = [m.corners[edge]!, m.corners[t.next[edge]!]!];
+  if (kind === 'slide') return ends;
+  if (kind === 'moveTie') {
+    const grab = grabAt(m, 'tie', Math.floor(random() * faceCount(m)), [100 * random(), 0, 0]);
+    if (grab?.ways.length)
+      return [grab.fixed!.vertex, grab.vertex, grab.ways[Math.floor(random() * grab.ways.length)]!.vertex];
+  }
+  const all = elementsOf(m, on);
+  const count = Math.max(least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
+  return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
 }
 
 /** Whether every vertex of a mesh is some place, and every corner points to one. */
@@ -123,11 +140,10 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
   const k = MEND_KINDS[kind] as unknown as CourseKind<unknown> & { on: readonly ElementKind[]; least: number };
   for (let run = 0; run < runs; run++) {
     const random = seededRandom(seed + 7919 * run);
-    const m = randomMesh(random);
+    const bare = randomMesh(random);
+    const m = kind === 'moveTie' ? tie(bare, elementsOf(bare, 'face'), 'short').mesh : bare;
     const on = k.on[Math.floor(random() * k.on.length)]!;
-    const all = elementsOf(m, on);
-    const count = Math.max(k.least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
-    const ids = [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
+    const ids = randomPick(kind, m, on, k.least, random);
     const params = MEND_PARAMS[kind].parse({ ...randomParams(kind, sizeOf(m), random), pick: pickOf(m, on, ids) });
     const tell = (what: string) => wrong.push(`run ${run}: ${what}`);
     let out: { mesh: PolyMesh; report: MendReport };

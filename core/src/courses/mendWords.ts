@@ -113,8 +113,8 @@ export const MEND_WORDS = {
     says: (_, did) => `turns ${n(did, 'corners')} corners to those of another loop`,
   }),
   align: words('align', {
-    title: 'Align', on: ['vertex', 'edge', 'face'], least: 1, also: 'flatten axis level',
-    says: (p, did) => `puts ${vertices(n(did, 'moved'))} at one ${p.axis.toUpperCase()}`,
+    title: 'Align', on: ['vertex', 'edge', 'face'], least: 1, also: 'flatten axis level plane line edge',
+    says: (p, did) => `puts ${vertices(n(did, 'moved'))} ${{ axis: `at one ${p.axis.toUpperCase()}`, plane: 'into one plane', line: 'onto one line' }[p.to]}`,
   }),
   plane: words('plane', {
     title: 'Cut with a plane', on: ['face', 'vertex'], opens: true, also: 'slice section half',

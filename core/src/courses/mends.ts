@@ -30,7 +30,11 @@ export const MEND_PARAMS = {
     pick: pick(),
   }),
   toOutline: z.object({
-    distance: length('Nearer than', 1, 'Vertices that near a cut outline go onto it.'),
+    distance: length(
+      'Nearer than',
+      1,
+      'Vertices that near a cut outline go into its nearest vertex, else onto its edge.',
+    ),
     pick: pick('vertex'),
   }),
   slide: z.object({
@@ -87,6 +91,7 @@ export const MEND_PARAMS = {
   move: z.object({
     by: triple('Moved', 'lengths'),
     normal: offset('Along normals', 0),
+    edge: offset('Along the first edge', 0, 'Of what is picked; of vertices from the first one towards the second.'),
     turn: triple('Turned', 'angles'),
     scale: triple('Scaled', 'factors'),
     about: choice('About', 'middle', { middle: 'the middle of the pick', origin: 'the origin' }),
@@ -102,8 +107,18 @@ export const MEND_PARAMS = {
   }),
   match: z.object({ pick: pick() }),
   align: z.object({
-    axis: axis('To one place of'),
-    own: flag('Their mean', true),
+    to: choice(
+      'To',
+      'axis',
+      {
+        axis: 'one place of an axis',
+        plane: 'the plane of what is picked first',
+        line: 'the line of what is picked first',
+      },
+      'The first face, edge or vertices of the pick say which plane or line; the others go there.',
+    ),
+    axis: onlyWhen(axis('To one place of'), 'to', ['axis']),
+    own: onlyWhen(flag('Their mean', true), 'to', ['axis']),
     at: onlyWhen(offset('At', 0), 'own', ['false']),
     pick: pick(),
   }),

@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { faceBegin, faceCount, faceEnd, faceNormals, sizeOf, topologyOf, type PolyMesh } from '../mesh/index.ts';
+import {
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceNormals,
+  sizeOf,
+  topologyOf,
+  vertexCorners,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { findings, placeOf, RULE_NAMES, ruleOf } from '../survey/index.ts';
 import { vector3 } from './fields.ts';
 
@@ -58,18 +67,11 @@ const SAME_PLACE = 1e-6;
 /** Faces and their sources as one number each, and from them the names of vertices and edges. */
 class Sources {
   private readonly t;
-  private readonly fans: { start: Int32Array; corner: Int32Array };
+  private readonly around;
 
   constructor(readonly m: PolyMesh) {
     this.t = topologyOf(m);
-    const n = m.positions.length / 3;
-    const start = new Int32Array(n + 1);
-    for (const v of m.corners) start[v + 1]!++;
-    for (let v = 0; v < n; v++) start[v + 1]! += start[v]!;
-    const at = start.slice();
-    const corner = new Int32Array(m.corners.length);
-    m.corners.forEach((v, c) => (corner[at[v]!++] = c));
-    this.fans = { start, corner };
+    this.around = vertexCorners(m);
   }
 
   /** Body and face of the body, as a pair. */
@@ -81,8 +83,8 @@ class Sources {
   /** Sources of the faces round a vertex, sorted, each once, as a flat list of pairs. */
   vertex(v: number): number[] {
     const pairs = new Map<string, [number, number]>();
-    for (let i = this.fans.start[v]!; i < this.fans.start[v + 1]!; i++) {
-      const pair = this.face(this.t.face[this.fans.corner[i]!]!);
+    for (const c of this.around(v)) {
+      const pair = this.face(this.t.face[c]!);
       pairs.set(pair.join(), pair);
     }
     return [...pairs.values()].sort((a, b) => a[0] - b[0] || a[1] - b[1]).flat();

@@ -1,9 +1,13 @@
 import {
   add,
   cross,
+  faceBegin,
+  faceEnd,
   faceNormals,
   lengthOf,
   MasonError,
+  nearestOn,
+  scaled,
   sub,
   topologyOf,
   unit,
@@ -30,11 +34,42 @@ export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   return places.map(({ face, point }) => {
     const edge = elementAt(m, 'edge', face, point);
-    const [a, b] = [at(m.corners[edge]!), at(m.corners[t.next[edge]!]!)];
-    const e = sub(b, a);
-    const along = e.reduce((s, x, k) => s + x * (point[k]! - a[k]!), 0) / (e.reduce((s, x) => s + x * x, 0) || 1);
-    return { edge, share: Math.max(0, Math.min(1, along)) };
+    return { edge, share: nearestOn(point, at(m.corners[edge]!), at(m.corners[t.next[edge]!]!)).share };
   });
+}
+
+/**
+ * The stops that a path drawn freehand over the surface comes to: where it passes from face to face, on the edge between the two; and the nearest edge
+ * of its first and last face, where the path begins or ends. Places follow each other so closely that faces between two of them share an edge; others
+ * are passed over. Shares within `snap` (mm) of an end are the end.
+ */
+export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Vec3 }[], snap: number): LineStop[] {
+  const t = topologyOf(m);
+  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const ends = (c: number): [Vec3, Vec3] => [at(m.corners[c]!), at(m.corners[t.next[c]!]!)];
+  const between = (f: number, g: number) => {
+    const out: number[] = [];
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++)
+      for (let o = t.sameEdge[c]!; o !== c; o = t.sameEdge[o]!)
+        if (t.face[o] === g) out.push(t.edgeCorner[t.edge[c]!]!);
+    return out;
+  };
+  const crossed: LineStop[] = [];
+  for (let i = 0; i + 1 < path.length; i++) {
+    const [p, q] = [path[i]!, path[i + 1]!];
+    if (p.face === q.face) continue;
+    const middle = scaled(add(p.point, q.point), 0.5);
+    const edges = between(p.face, q.face).sort((c, d) => nearestOn(middle, ...ends(c)).distance - nearestOn(middle, ...ends(d)).distance); // prettier-ignore
+    if (edges.length) crossed.push({ edge: edges[0]!, share: nearestOn(middle, ...ends(edges[0]!)).share });
+  }
+  const [first, last] = stopsAt(m, path.length ? [path[0]!, path.at(-1)!] : []);
+  const whole = [first, ...crossed, last].flatMap((s): LineStop[] => {
+    if (!s) return [];
+    const length = lengthOf(sub(...ends(s.edge)));
+    return [{ edge: s.edge, share: s.share * length <= snap ? 0 : (1 - s.share) * length <= snap ? 1 : s.share }];
+  });
+  // Two stops on one edge, one after the other, lead nowhere.
+  return whole.filter((s, i) => i === 0 || s.edge !== whole[i - 1]!.edge);
 }
 
 /** Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added, and how many edges the line has. */

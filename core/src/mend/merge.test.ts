@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
 import { areaAndVolume, faceCount, genus, isClosed, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
-import { mergeTo, outlineVertices, slideVertex, weld, weldToOutline } from './merge.ts';
+import { mergeTo, outlineVertices, slideVertex, weld } from './merge.ts';
+import { weldToOutline } from './ontoOutline.ts';
 import { grid, placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
 
 const all = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => v);

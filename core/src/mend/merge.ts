@@ -244,7 +244,11 @@ function extent(vertices: readonly number[], P: Float64Array): number {
 const CELL = 4;
 
 /** For a vertex those of a list within a distance, itself left out: found in cells of a grid, by the least bits of their numbers. */
-function neighboursOf(list: readonly number[], at: (v: number) => Vec3, distance: number): (v: number) => number[] {
+export function neighboursOf(
+  list: readonly number[],
+  at: (v: number) => Vec3,
+  distance: number,
+): (v: number) => number[] {
   const cell = CELL * distance;
   const bits = Math.max(4, Math.ceil(Math.log2(list.length + 1)) + 1);
   const mask = (1 << bits) - 1;
@@ -293,23 +297,6 @@ export function mergeTo(m: PolyMesh, ids: readonly number[], where: 'first' | 'l
   for (const v of ids) into[v] = keep;
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   return mergeVertices(m, into, where === 'middle' ? new Map([[keep, middleOf(ids.map(at))]]) : new Map());
-}
-
-/** Puts each of some vertices that are within a distance of a cut outline onto it: into its nearest vertex; those of the outline stay. */
-export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: number): Merged {
-  const fixed = outlineVertices(m);
-  const held = [...fixed.keys()].filter((v) => fixed[v]);
-  const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
-  const reach = neighboursOf(held, at, distance);
-  for (const v of wanted) {
-    if (fixed[v]) continue;
-    const p = at(v);
-    const far = (w: number) => Math.hypot(...at(w).map((x, k) => x - p[k]!));
-    const near = reach(v);
-    if (near.length) into[v] = near.reduce((a, b) => (far(b) < far(a) ? b : a));
-  }
-  return mergeVertices(m, into);
 }
 
 /** Moves a vertex towards a neighbour along their edge, by a share of its length; at 1 it goes into it. */

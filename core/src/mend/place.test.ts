@@ -6,6 +6,7 @@ import { box, cylinder } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
 import {
   alignVertices,
+  firstPlane,
   chainsOf,
   matchLoop,
   moveVertices,
@@ -67,9 +68,19 @@ describe('moving', () => {
 
   it('to one place of an axis', () => {
     const m = grid(2);
-    const flat = alignVertices(m, [0, 4, 8], 'x', null);
+    const flat = alignVertices(m, [0, 4, 8], { axis: 'x', at: null });
     expect([0, 4, 8].map((v) => placeOfVertex(flat, v)[0])).toEqual([1, 1, 1]);
-    expect(placeOfVertex(alignVertices(m, [0], 'z', 7), 0)).toEqual([0, 0, 7]);
+    expect(placeOfVertex(alignVertices(m, [0], { axis: 'z', at: 7 }), 0)).toEqual([0, 0, 7]);
+  });
+
+  it('straight onto a plane or a line', () => {
+    const m = grid(2);
+    const leant = alignVertices(m, [4], { plane: [[0, 0, 0], [2, 0, 0], [0, 2, 2]] }); // prettier-ignore
+    expect(placeOfVertex(leant, 4).map((x) => +x.toFixed(12))).toEqual([1, 0.5, 0.5]);
+    const onLine = alignVertices(m, [1, 3], { line: [[0, 0, 0], [5, 5, 0]] }); // prettier-ignore
+    expect([1, 3].flatMap((v) => placeOfVertex(onLine, v).map((x) => +x.toFixed(12)))).toEqual([0.5, 0.5, 0, 0.5, 0.5, 0]); // prettier-ignore
+    expect(firstPlane([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0]])).toEqual([[0, 0, 0], [1, 0, 0], [0, 1, 0]]); // prettier-ignore
+    expect(() => firstPlane([[0, 0, 0], [1, 0, 0], [2, 0, 0]])).toThrow(/on one line/); // prettier-ignore
   });
 });
 
@@ -141,17 +152,27 @@ describe('shaping runs', () => {
     expect(() => shapeLoops(m, row, plain)).toThrow(/closed run/);
   });
 
-  it('turns the corners of a hole to those of another loop', () => {
-    const ring = (r: number, turn: number) => cylinder(r, 10, 16).positions.length && transformMesh(cylinder(r, 10, 16), placementAffine({ position: [0, 0, 0], turn: [0, 0, turn] })); // prettier-ignore
-    const two = joinMeshes([ring(10, 0) as PolyMesh, transformMesh(ring(20, 7) as PolyMesh, placementAffine({ position: [0, 0, 40], turn: [0, 0, 0] }))]); // prettier-ignore
-    const t = topologyOf(two);
-    const at = (z: number) => chainsOf(two, [...t.edgeCorner].filter((c) => [two.corners[c]!, two.corners[t.next[c]!]!].every((v) => Math.abs(two.positions[3 * v + 2]! - z) < 1e-9)))[0]!; // prettier-ignore
-    const [low, high] = [at(5), at(35)];
-    const r = matchLoop(two, low, high);
-    const angle = (m: PolyMesh, v: number) => ((Math.atan2(m.positions[3 * v + 1]!, m.positions[3 * v]!) * 180) / Math.PI + 360) % 22.5; // prettier-ignore
-    for (const v of low.vertices) {
-      expect(Math.min(Math.abs(angle(r, v) - 7), Math.abs(angle(r, v) - 29.5))).toBeLessThan(1e-9);
-      expect(Math.hypot(r.positions[3 * v]!, r.positions[3 * v + 1]!)).toBeCloseTo(10, 9);
-    }
-  });
+  it('turns the corners of a hole to those of another loop, whatever their number, sizes and turn', () => {
+    const run = fc.record({ sides: fc.integer({ min: 3, max: 24 }), low: fc.double({ min: 1, max: 9, noNaN: true }), high: fc.double({ min: 1, max: 9, noNaN: true }), turn: fc.double({ min: -180, max: 180, noNaN: true }) }); // prettier-ignore
+    fc.assert(
+      fc.property(run, ({ sides, low, high, turn }) => {
+        const placed = (r: number, by: number, z: number) => transformMesh(cylinder(r, 10, sides), placementAffine({ position: [0, 0, z], turn: [0, 0, by] })); // prettier-ignore
+        const two = joinMeshes([placed(low, 0, 0), placed(high, turn, 40)]);
+        const t = topologyOf(two);
+        const at = (z: number) => chainsOf(two, [...t.edgeCorner].filter((c) => [two.corners[c]!, two.corners[t.next[c]!]!].every((v) => Math.abs(two.positions[3 * v + 2]! - z) < 1e-9)))[0]!; // prettier-ignore
+        const [mine, theirs] = [at(5), at(35)];
+        const r = matchLoop(two, mine, theirs);
+        const angle = (v: number) => Math.atan2(r.positions[3 * v + 1]!, r.positions[3 * v]!);
+        // Each corner of the one stands at the angle of one of the other, no two at the same.
+        const met = mine.vertices.map((v) =>
+          theirs.vertices.findIndex((w) => Math.cos(angle(v) - angle(w)) > 1 - 1e-9),
+        );
+        expect([...met].sort((a, b) => a - b)).toEqual([...theirs.vertices.keys()]);
+        for (const v of mine.vertices)
+          expect(Math.hypot(r.positions[3 * v]!, r.positions[3 * v + 1]!)).toBeCloseTo(low, 9);
+        for (const v of theirs.vertices) expect(placeOfVertex(r, v)).toEqual(placeOfVertex(two, v));
+      }),
+      { numRuns: 1000 },
+    );
+  }, 60_000);
 });

@@ -91,6 +91,9 @@ export function vertexNormals(m: PolyMesh): Float64Array {
   return out;
 }
 
+/** Directions that lean by less than this (sine) are one line. */
+const ON_LINE = 1e-9;
+
 /** A run of vertices along edges, closed or not. */
 export interface Chain {
   vertices: number[];
@@ -249,19 +252,41 @@ function leastWay(points: readonly Vec3[], mid: Vec3): Vec3 {
   return unit(cross(along, aside));
 }
 
-/** Puts vertices at one place of an axis: at a typed one, or at the mean of theirs. */
-export function alignVertices(
-  m: PolyMesh,
-  wanted: Iterable<number>,
-  axis: 'x' | 'y' | 'z',
-  at: number | null,
-): PolyMesh {
+/** Where vertices are brought to: one place of an axis (mm; null: the mean of theirs), the plane through three points, or the line through two. */
+export type AlignTo =
+  { axis: 'x' | 'y' | 'z'; at: number | null } | { plane: [Vec3, Vec3, Vec3] } | { line: [Vec3, Vec3] };
+
+/** The plane of the first of some places: through the first two, and the first of the others that is not on their line. */
+export function firstPlane(points: readonly Vec3[]): [Vec3, Vec3, Vec3] {
+  const [a, b] = points;
+  const third = points.slice(2).find((c) => lengthOf(cross(sub(b!, a!), sub(c, a!))) > ON_LINE * lengthOf(sub(b!, a!)) * lengthOf(sub(c, a!))); // prettier-ignore
+  if (!third) throw new MasonError('bad-input', 'The picked vertices lie on one line: they have no plane. Pick a face, or three vertices, first.'); // prettier-ignore
+  return [a!, b!, third];
+}
+
+/** Brings vertices to one place of an axis, or straight onto a plane or a line. */
+export function alignVertices(m: PolyMesh, wanted: Iterable<number>, to: AlignTo): PolyMesh {
   const e = new MeshEdit(m);
   const list = [...wanted];
-  const k = 'xyz'.indexOf(axis);
-  const to = at ?? list.reduce((s, v) => s + e.at(v)[k]!, 0) / list.length;
-  for (const v of list) e.move(v, e.at(v).map((x, i) => (i === k ? to : x)) as unknown as Vec3);
+  const place = placeOnTo(to, list.map((v) => e.at(v))); // prettier-ignore
+  for (const v of list) e.move(v, place(e.at(v)));
   return e.done();
+}
+
+function placeOnTo(to: AlignTo, points: readonly Vec3[]): (p: Vec3) => Vec3 {
+  if ('axis' in to) {
+    const k = 'xyz'.indexOf(to.axis);
+    const at = to.at ?? points.reduce((s, p) => s + p[k]!, 0) / points.length;
+    return (p) => p.map((x, i) => (i === k ? at : x)) as unknown as Vec3;
+  }
+  if ('line' in to) {
+    const [a, b] = to.line;
+    const way = unit(sub(b, a));
+    return (p) => add(a, way, dot(sub(p, a), way));
+  }
+  const [a, b, c] = to.plane;
+  const n = unit(cross(sub(b, a), sub(c, a)));
+  return (p) => add(p, n, -dot(sub(p, a), n));
 }
 
 /** Turns the corners of a closed run round its middle so that they stand at the angles of another run of as many: spokes between the two are straight. */

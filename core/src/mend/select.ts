@@ -2,7 +2,18 @@ import { ringOf } from './loops.ts';
 import { elementsWithin, type ScreenArea } from './screen.ts';
 import { asKind, borderEdges, loopAlong, madeBy, sharperEdges, similarTo, stepped, type Likeness } from './selectBy.ts';
 import { edgeAt, verticesOfElement, type ElementKind } from './elements.ts';
-import { faceAreas, faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import {
+  faceAreas,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  lengthOf,
+  nearestOn,
+  sub,
+  topologyOf,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 
 /** A change of what is picked. */
 export type PickAct =
@@ -116,19 +127,10 @@ export function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): num
   let [best, least] = [-1, Infinity];
   for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
     const a = at(m.corners[c]!);
-    const d = on === 'vertex' ? distance(p, a) : offSegment(p, a, at(m.corners[t.next[c]!]!));
+    const d = on === 'vertex' ? lengthOf(sub(p, a)) : nearestOn(p, a, at(m.corners[t.next[c]!]!)).distance;
     if (d < least) [best, least] = [c, d];
   }
   return on === 'vertex' ? m.corners[best]! : t.edgeCorner[t.edge[best]!]!;
-}
-
-const distance = (p: Vec3, q: Vec3): number => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-
-function offSegment(p: Vec3, a: Vec3, b: Vec3): number {
-  const e = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
-  const along = e.reduce((s, x, k) => s + x * (p[k]! - a[k]!), 0) / (e.reduce((s, x) => s + x * x, 0) || 1);
-  const s = Math.max(0, Math.min(1, along));
-  return distance(p, [a[0] + s * e[0]!, a[1] + s * e[1]!, a[2] + s * e[2]!]);
 }
 
 /** What is picked, and all that shares a vertex with it (of faces and edges), or an edge (of vertices). */

@@ -180,7 +180,8 @@ export function isClearIn(
   return rings.filter((ring) => insideRing(ring, mid)).length % 2 === 1;
 }
 
-const neighbours = (outlines: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
+/** Whether two vertices follow each other on some outlines. */
+export const neighbours = (outlines: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
   outlines.some((loop) => loop.some((c, i) => [a, b].includes(c.vertex) && [a, b].includes(loop[(i + 1) % loop.length]!.vertex) && a !== b)); // prettier-ignore
 
 /** A signed distance from the plane through two places and along a direction, in lengths of no matter what. */

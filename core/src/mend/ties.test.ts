@@ -11,7 +11,7 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
-import { moveTie, tie } from './ties.ts';
+import { grabAt, moveTie, tie } from './ties.ts';
 import { vertexAt } from './testMeshes.ts';
 
 const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
@@ -47,5 +47,38 @@ describe('ties', () => {
     expect(() => moveTie(tied, corner, rim(tied, 9), rim(tied, 4))).toThrow(/no tie between/);
     // An edge of the body parts no flat.
     expect(() => moveTie(tied, corner, vertexAt(tied, 20, -20, 5), rim(tied, 4))).toThrow(/at an angle/);
+  });
+});
+
+describe('what can be dragged', () => {
+  it('is the nearest vertex along its edges', () => {
+    const m = box(10, 10, 10);
+    const top = flats(m).find((f) => faceNormals(m)[3 * f + 2]! > 0)!;
+    const grab = grabAt(m, 'vertex', top, [4, 3, 5])!;
+    expect([grab.at, grab.fixed]).toEqual([[5, 5, 5], null]);
+    expect(grab.ways.map((w) => w.at).sort()).toEqual([[-5, 5, 5], [5, -5, 5], [5, 5, -5]]); // prettier-ignore
+  });
+
+  it('is the nearer end of a tie, to all vertices that it has room to', () => {
+    const tied = tie(holed, flats(holed), 'corners').mesh;
+    const up = flats(tied).filter((f) => faceNormals(tied)[3 * f + 2]! > 0);
+    const [corner, from] = [vertexAt(tied, 20, 20, 5), rim(tied, 3)];
+    const beside = up.find((f) => [corner, from].every((v) => tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!]).includes(v)))!; // prettier-ignore
+    const grab = grabAt(tied, 'tie', beside, [7, 7, 5])!;
+    expect([grab.vertex, grab.fixed!.vertex]).toEqual([from, corner]);
+    expect(grab.ways.length).toBeGreaterThan(3);
+    // Every way that is told can be gone, and no other.
+    const others = new Set(up.flatMap((f) => [...tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!])])); // prettier-ignore
+    const can = [...others].filter((v) => {
+      if (v === corner || v === from) return false;
+      try {
+        return faceCount(moveTie(tied, corner, from, v)) === faceCount(tied);
+      } catch {
+        return false;
+      }
+    });
+    expect(grab.ways.map((w) => w.vertex).sort((a, b) => a - b)).toEqual(can.sort((a, b) => a - b));
+    expect(grabAt(tied, 'tie', beside, [18, 18, 5])!.vertex).toBe(corner);
+    expect(grabAt(box(5, 5, 5), 'tie', 0, [0, 0, 0])).toBeNull();
   });
 });

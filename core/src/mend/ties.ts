@@ -1,7 +1,25 @@
-import { faceNormals, MasonError, partFace, tieHoles, tieToCorners, topologyOf, type PolyMesh } from '../mesh/index.ts';
+import {
+  faceBegin,
+  faceEnd,
+  faceNormals,
+  lengthOf,
+  MasonError,
+  nearestOn,
+  partFace,
+  sub,
+  tieHoles,
+  tieToCorners,
+  topologyOf,
+  vertexCorners,
+  type Flat,
+  type NewFace,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { border } from './dissolve.ts';
 import { MeshEdit } from './meshEdit.ts';
-import { chordCorners, isClearIn } from './split.ts';
+import { elementAt } from './select.ts';
+import { chordCorners, isClearIn, neighbours } from './split.ts';
 
 /** Faces whose normals make more than this (cosine) are one flat. */
 const LEVEL = 1 - 1e-9;
@@ -14,6 +32,32 @@ export function tie(m: PolyMesh, faces: Iterable<number>, way: 'short' | 'corner
   return { mesh: way === 'short' ? tieHoles(m, is) : tieToCorners(m, is), tied };
 }
 
+/** A tie, or any edge across a flat: the two faces beside it, and their outlines as they are once it is gone. */
+interface Tie {
+  faces: [number, number];
+  /** Edges between the two faces, by a corner each: the tie is one of them. */
+  shared: number[];
+  whole: NewFace;
+  rings: Flat[][];
+}
+
+/** What lies beside an edge if it runs across a flat; else why it is no tie. */
+function tieAlong(e: MeshEdit, edge: number): Tie | string {
+  const t = e.topology;
+  const o = t.opposite[edge]!;
+  if (o < 0 || t.face[o] === t.face[edge]) return 'There is no tie between the first two vertices. Pick the end that stays, the end that moves, and where it goes.'; // prettier-ignore
+  const [f, g] = [t.face[edge]!, t.face[o]!];
+  const N = faceNormals(e.mesh);
+  const level = [0, 1, 2].reduce((d, k) => d + N[3 * f + k]! * N[3 * g + k]!, 0);
+  if (level < LEVEL) return 'The two faces beside this edge meet at an angle: it is no tie, and moving it would bend them. Pick an edge across a flat.'; // prettier-ignore
+  const shared = [...t.edgeCorner].filter((c) => {
+    const k = t.opposite[c]!;
+    return k >= 0 && ((t.face[c] === f && t.face[k] === g) || (t.face[c] === g && t.face[k] === f));
+  });
+  const whole = { from: f, outlines: border(e.mesh, [f, g]) };
+  return { faces: [f, g], shared, whole, rings: whole.outlines.map((loop) => e.flat(f, loop)) };
+}
+
 /**
  * Moves one end of a tie, or of any edge across a flat: the edge from `fixed` to `from` goes, one from `fixed` to `to` comes, over the two faces beside it;
  * other edges between these stay. Throws `bad-input` where there is no such edge, or where the new one has no room.
@@ -22,31 +66,61 @@ export function moveTie(m: PolyMesh, fixed: number, from: number, to: number): P
   const t = topologyOf(m);
   const ends = (c: number) => [m.corners[c]!, m.corners[t.next[c]!]!];
   const edge = [...t.edgeCorner].find((c) => ends(c).includes(fixed) && ends(c).includes(from));
-  const o = edge === undefined ? -1 : t.opposite[edge]!;
-  if (edge === undefined || o < 0 || t.face[o] === t.face[edge]) throw new MasonError('bad-input', 'There is no tie between the first two vertices. Pick the end that stays, the end that moves, and where it goes.', { vertex: fixed }); // prettier-ignore
-  const [f, g] = [t.face[edge]!, t.face[o]!];
-  const N = faceNormals(m);
-  const level = [0, 1, 2].reduce((d, k) => d + N[3 * f + k]! * N[3 * g + k]!, 0);
-  if (level < LEVEL) throw new MasonError('bad-input', 'The two faces beside this edge meet at an angle: it is no tie, and moving it would bend them. Pick an edge across a flat.', { vertex: fixed }); // prettier-ignore
-  const shared = [...t.edgeCorner].filter((c) => {
-    const k = t.opposite[c]!;
-    return c !== edge && k >= 0 && ((t.face[c] === f && t.face[k] === g) || (t.face[c] === g && t.face[k] === f));
-  });
   const e = new MeshEdit(m);
-  const whole = { from: f, outlines: border(m, [f, g]) };
-  const rings = whole.outlines.map((loop) => e.flat(f, loop));
+  const tie = tieAlong(e, edge ?? -1);
+  if (typeof tie === 'string') throw new MasonError('bad-input', tie, { vertex: fixed });
+  const { faces, shared, whole, rings } = tie;
   if (!whole.outlines.some((l) => l.some((c) => c.vertex === to))) throw new MasonError('bad-input', 'The new end is not on the faces beside the tie. Pick a vertex of their outlines.', { vertex: to }); // prettier-ignore
   if (!isClearIn(whole.outlines, rings, fixed, to)) throw new MasonError('not-done', 'The tie has no room there: it would leave the face, or lie on an edge.', { vertex: to }); // prettier-ignore
   const flat = rings.flat();
-  const chords = [...shared.map((c) => ends(c) as [number, number]), [fixed, to] as [number, number]].flatMap(
-    ([a, b]) => {
-      const pair = chordCorners(whole, flat, a, b);
-      return pair ? [pair] : [];
-    },
-  );
+  const others = shared.filter((c) => c !== edge).map((c) => ends(c) as [number, number]);
+  const chords = [...others, [fixed, to] as [number, number]].flatMap(([a, b]) => {
+    const pair = chordCorners(whole, flat, a, b);
+    return pair ? [pair] : [];
+  });
   const pieces = partFace(whole, flat, chords);
   if (pieces.some((p) => p.outlines.some((l) => l.length < 3))) throw new MasonError('not-done', 'The tie has no room there: it would lie on an edge.', { vertex: to }); // prettier-ignore
-  e.replace(f, pieces);
-  e.remove(g);
+  e.replace(faces[0], pieces);
+  e.remove(faces[1]);
   return e.done();
+}
+
+/** What can be dragged from a place: a vertex, and where it may go. */
+export interface Grab {
+  vertex: number;
+  at: Vec3;
+  /** Of a tie the end that stays. */
+  fixed: { vertex: number; at: Vec3 } | null;
+  /** Of a vertex its neighbours along edges; of a tie the vertices that its end may go to. */
+  ways: { vertex: number; at: Vec3 }[];
+}
+
+/** What of a face can be dragged at a place on it, mm: its nearest vertex along the edges, or the nearer end of its nearest tie; null where it has no tie. */
+export function grabAt(m: PolyMesh, what: 'vertex' | 'tie', f: number, point: Vec3): Grab | null {
+  const t = topologyOf(m);
+  const e = new MeshEdit(m);
+  const spot = (vertex: number) => ({ vertex, at: e.at(vertex) });
+  if (what === 'vertex') {
+    const vertex = elementAt(m, 'vertex', f, point);
+    const beside = vertexCorners(m)(vertex).flatMap((c) => [m.corners[t.next[c]!]!, m.corners[t.prev[c]!]!]);
+    return { ...spot(vertex), fixed: null, ways: [...new Set(beside)].map(spot) };
+  }
+  const ends = (c: number) => [m.corners[c]!, m.corners[t.next[c]!]!] as [number, number];
+  const off = (c: number) => nearestOn(point, e.at(ends(c)[0]), e.at(ends(c)[1])).distance;
+  let best: { tie: Tie; corner: number } | null = null;
+  for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+    if (best && off(c) >= off(best.corner)) continue;
+    const tie = tieAlong(e, c);
+    if (typeof tie !== 'string') best = { tie, corner: c };
+  }
+  if (!best) return null;
+  const { whole, rings } = best.tie;
+  const far = (v: number) => lengthOf(sub(e.at(v), point));
+  const [from, fixed] = ends(best.corner).sort((a, b) => far(a) - far(b)) as [number, number];
+  const others = new Set(whole.outlines.flatMap((l) => l.map((c) => c.vertex)));
+  const ways = [...others].filter(
+    (v) =>
+      v !== fixed && v !== from && !neighbours(whole.outlines, fixed, v) && isClearIn(whole.outlines, rings, fixed, v),
+  );
+  return { ...spot(from), fixed: spot(fixed), ways: ways.map(spot) };
 }

@@ -87,6 +87,17 @@ function derive(m: PolyMesh): Topology {
   return { next, prev, face, edge, opposite, edgeCount, edgeCorner: edgeCorner.subarray(0, edgeCount), sameEdge };
 }
 
+/** For each vertex the corners at it, whatever its faces are like. Linear to make. */
+export function vertexCorners(m: PolyMesh): (v: number) => number[] {
+  const start = new Int32Array(vertexCount(m) + 1);
+  for (const v of m.corners) start[v + 1]!++;
+  for (let v = 0; v < vertexCount(m); v++) start[v + 1]! += start[v]!;
+  const at = start.slice();
+  const list = new Int32Array(m.corners.length);
+  m.corners.forEach((v, c) => (list[at[v]!++] = c));
+  return (v) => [...list.subarray(start[v], start[v + 1])];
+}
+
 /** Vertices of corners that share a fan: corners reached from each other across paired edges round one vertex. */
 export function cornerFans(m: PolyMesh, t: Topology, crosses: (corner: number) => boolean): Int32Array {
   const fan = new Int32Array(cornerCount(m)).fill(-1);

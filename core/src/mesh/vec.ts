@@ -23,3 +23,9 @@ export const turnAbout =
   (axis: Vec3, cos: number, sin: number) =>
   (v: Vec3): [number, number, number] =>
     add(add(scaled(v, cos), cross(axis, v), sin), axis, dot(axis, v) * (1 - cos));
+/** The place of the stretch from a to b that is nearest to p: its share of the way from a, and how far p is from it. */
+export function nearestOn(p: Vec3, a: Vec3, b: Vec3): { share: number; distance: number } {
+  const e = sub(b, a);
+  const share = Math.max(0, Math.min(1, dot(sub(p, a), e) / (dot(e, e) || 1)));
+  return { share, distance: lengthOf(sub(p, add(a, e, share))) };
+}

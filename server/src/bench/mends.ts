@@ -47,10 +47,11 @@ export function mendRatios(): void {
 }
 
 /** `npm run suite -- mends [runs] [seed]`: each mend on so many random meshes; ends with an error code when one is wrong. */
-export function mendSuite(runs: number, seed: number): void {
+export function mendSuite(runs: number, seed: number, only: readonly string[]): void {
   console.log(`mends: ${runs} runs each, seed ${seed}`);
   let wrong = 0;
   for (const kind of Object.keys(MEND_PARAMS) as MendKindName[]) {
+    if (only.length && !only.includes(kind)) continue;
     const t0 = performance.now();
     const r = mendTrials(kind, runs, seed);
     wrong += r.wrong.length;

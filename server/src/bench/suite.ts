@@ -3,9 +3,9 @@ import { runStacks } from './stacks.ts';
 import { mendSuite } from './mends.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `-- mends [runs] [seed]` those of the mends. */
+/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `-- mends [runs] [seed] [kind …]` those of the mends. */
 if (process.argv[2] === 'mends') {
-  mendSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6));
+  mendSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
   process.exit();
 }
 

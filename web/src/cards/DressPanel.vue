@@ -29,12 +29,18 @@ const kindOf = (k: MendKindName) => MEND_WORDS[k] as Pick<MendWords<MendKindName
 
 /** Whether a mend can go without a pick: then it works on all. */
 const onAll = (k: MendKindName): boolean => MEND_PARAMS[k].safeParse({}).success;
+/** Mends that are dragged over the part where too little is picked for them. */
+const DRAGS: { [K in MendKindName]?: 'vertex' | 'tie' } = { slide: 'vertex', moveTie: 'tie' };
+const enough = (k: MendKindName): boolean => {
+  const { on, least = 1 } = kindOf(k);
+  return !!picks.on && on.includes(picks.on) && picks.count >= least;
+};
 /** Why a mend cannot be laid now; empty when it can. */
 function missing(k: MendKindName): string {
   if (!store.part || store.readOnly) return 'There is no part that may be changed';
-  if (k === 'line') return '';
+  if (k === 'line' || DRAGS[k]) return '';
   const { on, least = 1 } = kindOf(k);
-  if (picks.on && on.includes(picks.on) && picks.count >= least) return '';
+  if (enough(k)) return '';
   if (onAll(k) && !picks.count) return '';
   return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;
 }
@@ -50,6 +56,7 @@ function drawLine(): void {
 }
 function lay(k: MendKindName): void {
   if (k === 'line') return drawLine();
+  if (DRAGS[k] && !enough(k)) return tools.drag(DRAGS[k]);
   const { title, on } = kindOf(k);
   const picked = picks.on !== null && on.includes(picks.on) && picks.count > 0;
   void picks.mend(k, title, {}, picked ? undefined : null);

@@ -168,6 +168,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'pickOf':
     case 'resolve':
     case 'line':
+    case 'grab':
     case 'report':
       return surveyAnswer(ask, {
         evaluator,

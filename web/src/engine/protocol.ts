@@ -1,7 +1,7 @@
 import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Pick, Project, Shape } from '@dusky-mason/core/courses';
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
-import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
+import type { ElementKind, Grab, PickAct, PickShape } from '@dusky-mason/core/mend';
 import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
 import type {
@@ -43,8 +43,10 @@ export type Ask =
   | { kind: 'gauge'; part: Part; face: number }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
-  /** The edges that a line over the part stops at, as a course keeps them, and where on them. */
-  | { kind: 'line'; part: Part; places: { face: number; point: Vec3 }[] }
+  /** The edges that a line over the part stops at, as a course keeps them, and where on them; of a path drawn freehand where it crosses edges, within so many mm of a vertex through it. */
+  | { kind: 'line'; part: Part; places: { face: number; point: Vec3 }[]; freehand?: number }
+  /** What of a face can be dragged at a place: a vertex along its edges, or an end of a tie. */
+  | { kind: 'grab'; part: Part; what: 'vertex' | 'tie'; face: number; point: Vec3 }
   /** What a kept pick comes to in a part as it stands. */
   | { kind: 'resolve'; part: Part; pick: Pick }
   /** What is picked of a part, as a course keeps it. */
@@ -125,6 +127,7 @@ export type Answer =
   | { kind: 'gauge'; gauged: Gauged & { faces: number } }
   | ({ kind: 'pick'; key: string; on: ElementKind; ids: Int32Array; face: number | null } & PickShape)
   | { kind: 'pickOf'; pick: Pick }
+  | { kind: 'grab'; grab: Grab | null }
   | { kind: 'line'; pick: Pick; stops: [number, number][] }
   | { kind: 'resolve'; ids: Int32Array; lost: number; of: number }
   | { kind: 'report'; csv: string; table: string; json: string }

@@ -8,7 +8,7 @@ import {
   type Part,
 } from '@dusky-mason/core/courses';
 import { subdivide } from '@dusky-mason/core/dress';
-import { pickAct, pickShape, stopsAt } from '@dusky-mason/core/mend';
+import { grabAt, pickAct, pickShape, stopsAlong, stopsAt } from '@dusky-mason/core/mend';
 import { faceCount, MasonError, SpatialIndex, type OpContext, type PolyMesh } from '@dusky-mason/core/mesh';
 import {
   departure,
@@ -28,7 +28,7 @@ import {
 import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
 import type { Answer, Ask, PartState, ShadingState } from './protocol.ts';
 
-export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'report' }>; // prettier-ignore
+export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'grab' | 'report' }>; // prettier-ignore
 
 /** What the answers are made from. */
 export interface Workshop {
@@ -95,10 +95,21 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       return { answer: { kind: 'pickOf', pick: pickOf(whole(ask.part), ask.on, ask.ids, bodySizes(ask.part, store)) } };
     case 'line': {
       const mesh = whole(ask.part);
-      const stops = stopsAt(mesh, ask.places);
+      const stops = ask.freehand === undefined ? stopsAt(mesh, ask.places) : stopsAlong(mesh, ask.places, ask.freehand);
+      if (stops.length < 2)
+        throw new MasonError(
+          'bad-input',
+          'The line crosses no edge: draw it over one face at least, from edge to edge.',
+        );
       const edges = [...new Set(stops.map((s) => s.edge))];
       const pick = pickOf(mesh, 'edge', edges, bodySizes(ask.part, store));
       return { answer: { kind: 'line', pick, stops: stops.map((s) => [edges.indexOf(s.edge), s.share]) } };
+    }
+    case 'grab': {
+      const mesh = whole(ask.part);
+      return {
+        answer: { kind: 'grab', grab: ask.face < faceCount(mesh) ? grabAt(mesh, ask.what, ask.face, ask.point) : null },
+      };
     }
     case 'resolve': {
       const { ids, lost, of } = resolvePick(whole(ask.part), ask.pick, bodySizes(ask.part, store));

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import {
   addCourse,
   everything,
+  MEND_WORDS,
   pickWords,
   setPicks,
   type KeptPick,
@@ -140,13 +141,28 @@ export const usePicks = defineStore('picks', () => {
     }
   }
 
-  /** A line of edges over the part, from place to place. */
-  async function line(places: { face: number; point: Vec3 }[]): Promise<void> {
+  /** A line of edges over the part, from place to place; or along a path drawn freehand, which goes through vertices within `freehand` mm. */
+  async function line(places: { face: number; point: Vec3 }[], freehand?: number): Promise<void> {
     const { part } = store;
     if (!part) return;
     try {
-      const a = await engine().ask({ kind: 'line', part, places });
+      const a = await engine().ask({ kind: 'line', part, places, freehand });
       await mend('line', 'Draw a line', { stops: a.stops }, a.pick);
+    } catch (e) {
+      notices.fail(e);
+    }
+  }
+  /** Lays a mend over vertices that were dragged. */
+  async function dragged(
+    kind: 'slide' | 'moveTie',
+    vertices: number[],
+    params: Record<string, unknown>,
+  ): Promise<void> {
+    const { part } = store;
+    if (!part) return;
+    try {
+      const a = await engine().ask({ kind: 'pickOf', part, on: 'vertex', ids: Int32Array.from(vertices) });
+      await mend(kind, MEND_WORDS[kind].title, params, a.pick);
     } catch (e) {
       notices.fail(e);
     }
@@ -194,6 +210,7 @@ export const usePicks = defineStore('picks', () => {
     recall,
     mend,
     line,
+    dragged,
     last,
     canRepeat,
     again,

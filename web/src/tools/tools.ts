@@ -58,6 +58,8 @@ export const useTools = defineStore('tools', () => {
     placing.value = false;
     drawing.value = null;
     picking.value = null;
+    dragging.value = null;
+    freehand.value = false;
     into.value = null;
     toFace.value = false;
   }
@@ -95,8 +97,19 @@ export const useTools = defineStore('tools', () => {
     picking.value = p;
   }
 
-  /** Whether the pointer is at something that is gone on with until it is done or given up. */
-  const busy = computed(() => placing.value || drawing.value !== null || picking.value !== null);
+  /** What is dragged over the part: vertices along their edges, or ends of ties; null while nothing is. */
+  const dragging = shallowRef<'vertex' | 'tie' | null>(null);
+  function drag(what: 'vertex' | 'tie'): void {
+    end();
+    dragging.value = what;
+  }
+  /** Whether a line that is drawn goes where the pointer is dragged, not from click to click. */
+  const freehand = ref(false);
 
-  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, draw, stamp, stamping, stampWith, face, picking, pick, finish, busy }; // prettier-ignore
+  /** Whether the pointer is at something that is gone on with until it is done or given up. */
+  const busy = computed(
+    () => placing.value || drawing.value !== null || picking.value !== null || dragging.value !== null,
+  );
+
+  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, draw, stamp, stamping, stampWith, face, picking, pick, finish, dragging, drag, freehand, busy }; // prettier-ignore
 });

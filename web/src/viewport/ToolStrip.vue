@@ -47,6 +47,9 @@ const pinned = computed(() => prefs.now.pinned.flatMap((id) => commandOf(id) ?? 
 
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
+  if (tools.dragging === 'vertex') return 'Drag a vertex along one of its edges; all the way, and the two become one. Esc ends it.';
+  if (tools.dragging === 'tie') return 'Drag the end of a tie (a dotted edge) to another vertex of the faces beside it. Esc ends it.';
+  if (tools.picking && tools.freehand) return 'Drag over the part, from edge to edge: a line of edges follows. Beside the part the view turns.';
   if (tools.picking) {
     const { asks, got, plane, wants: kind } = tools.picking;
     const keys = kind === 'face' ? 'Enter takes the one in the middle of the view' : plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
@@ -86,7 +89,18 @@ const hint = computed(() => {
         <option v-for="k in CUTTER_KINDS" :key="k" :value="k">{{ shapeTitle(k) }}</option>
       </select>
     </template>
-    <strong v-else-if="tools.picking" class="asked">Pick</strong>
+    <template v-else-if="tools.picking">
+      <strong class="asked">Pick</strong>
+      <button
+        v-if="tools.picking.wants === 'stop' && !tools.picking.got.length"
+        :aria-pressed="tools.freehand"
+        title="The line goes where the pointer is dragged, not from click to click"
+        @click="tools.freehand = !tools.freehand"
+      >
+        Freehand
+      </button>
+    </template>
+    <strong v-else-if="tools.dragging" class="asked">Drag</strong>
     <DrawStrip v-else-if="cutting && tools.drawing" />
     <template v-else-if="cutting">
       <button class="main" :disabled="store.readOnly || !store.part" @click="tools.begin()">Place a cutter</button>
@@ -134,14 +148,14 @@ const hint = computed(() => {
     </template>
     <p class="hint">{{ hint }}</p>
     <button
-      v-if="tools.picking?.many"
+      v-if="tools.picking?.many && !tools.freehand"
       class="main"
       :disabled="tools.picking.got.length < tools.picking.asks.length"
       @click="tools.finish()"
     >
       Done
     </button>
-    <button v-if="tools.busy" @click="tools.end()">Give up</button>
+    <button v-if="tools.busy" @click="tools.end()">{{ tools.dragging ? 'Done' : 'Give up' }}</button>
   </div>
 </template>
 

@@ -14,6 +14,7 @@ import { useWipe } from '../stores/wipe.ts';
 import { useTools } from '../tools/tools.ts';
 import { AreaPick } from './areaPick.ts';
 import { CutterLayer } from './cutterLayer.ts';
+import { DragOnPart } from './dragOnPart.ts';
 import { DrawOnPart, type Tag } from './drawOnPart.ts';
 import { FaceSketches } from './faceSketches.ts';
 import { FindingLayer } from './findingLayer.ts';
@@ -92,13 +93,14 @@ function open(on: HTMLCanvasElement) {
   const picks = new PickedLayer();
   const areas = new AreaPick(stage, chosen);
   const picker = new PickOnPart(stage, part, sketches, tools, notices);
+  const dragger = new DragOnPart(stage, part, store, tools, chosen, notices);
   const its = new ViewHelps(stage, [part, before], cutters, store);
-  drawer.tag = picker.tag = tag;
+  drawer.tag = picker.tag = dragger.tag = tag;
   placer.drawn = () => stage.redraw();
   stage.scene.add(behind.group, before.group, after.group, part.group, others.group, cutters.group, placer.ghost.group);
-  stage.overlay.add(handles.group, drawer.layer.group, picker.group, findings.group, picks.group);
-  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, picks: chosen, areas, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
-  return { stage, part, before, after, cutters, others, behind, surface, handles, placer, drawer, picker, findings, picks, areas, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+  stage.overlay.add(handles.group, drawer.layer.group, picker.group, dragger.group, findings.group, picks.group);
+  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, dragger, picks: chosen, areas, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
+  return { stage, part, before, after, cutters, others, behind, surface, handles, placer, drawer, picker, dragger, findings, picks, areas, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
 }
 
 function showPart(): void {
@@ -195,7 +197,7 @@ function letGo(): void {
   if (view?.pointer.dragging) view.pointer.endDrag(false);
   else if (tools.drawing) view?.drawer.back();
   else if (tools.picking) view?.picker.back();
-  else if (tools.placing) tools.end();
+  else if (tools.placing || tools.dragging) tools.end();
   else if (chosen.on && chosen.count) chosen.clear();
   else if (chosen.on) chosen.mode(null);
   else store.select({ course: null, cutter: null });
@@ -248,6 +250,7 @@ onBeforeUnmount(() => {
   if (!view) return;
   view.drawer.layer.show(null);
   view.picker.stop();
+  view.dragger.stop();
   view.findings.show(null, null);
   view.picks.show(null);
   view.placer.stop();
@@ -286,15 +289,18 @@ watch(
     view?.placer.again();
   },
 ); // prettier-ignore
-watch([() => !!tools.drawing, () => tools.placing, () => tools.picking?.wants], ([drawing, placing, picking]) => {
-  if (!drawing) view?.drawer.stop();
-  if (!placing) view?.placer.stop();
-  if (!picking) view?.picker.stop();
-  if (!canvas.value) return;
-  canvas.value.style.cursor = drawing || picking ? 'crosshair' : '';
-  if (drawing || placing || picking) canvas.value.focus();
-  showCutters();
-});
+watch(
+  [() => !!tools.drawing, () => tools.placing, () => tools.picking?.wants, () => tools.dragging],
+  ([drawing, placing, picking, dragging]) => {
+    if (!drawing) view?.drawer.stop();
+    if (!placing) view?.placer.stop();
+    if (!picking) view?.picker.stop();
+    if (!canvas.value) return;
+    canvas.value.style.cursor = drawing || picking ? 'crosshair' : dragging ? 'grab' : '';
+    if (drawing || placing || picking || dragging) canvas.value.focus();
+    showCutters();
+  },
+);
 watch(
   () => [tools.grid, tools.stamping] as const,
   () => {

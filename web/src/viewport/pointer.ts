@@ -7,6 +7,7 @@ import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
 import type { AreaPick } from './areaPick.ts';
 import type { CutterLayer } from './cutterLayer.ts';
+import type { DragOnPart } from './dragOnPart.ts';
 import type { DrawOnPart, Tag } from './drawOnPart.ts';
 import type { Follow, Handles } from './handles.ts';
 import type { OthersLayer } from './othersLayer.ts';
@@ -30,6 +31,7 @@ export interface PointerParts {
   placer: PlaceOnPart;
   drawer: DrawOnPart;
   picker: PickOnPart;
+  dragger: DragOnPart;
   picks: ReturnType<typeof usePicks>;
   areas: AreaPick;
   helps: ViewHelps;
@@ -63,7 +65,7 @@ export class Pointer {
   constructor(private readonly its: PointerParts) {}
 
   get dragging(): boolean {
-    return this.drag !== null || this.its.areas.active;
+    return this.drag !== null || this.its.areas.active || this.its.dragger.active;
   }
 
   private at(e: PointerEvent): At {
@@ -83,6 +85,11 @@ export class Pointer {
     const p = this.at(e);
     this.down = p;
     if (tools.drawing) return this.pressDrawing(e, p);
+    if (tools.dragging || (tools.freehand && tools.picking)) {
+      // Empty ground turns the view.
+      if (this.its.dragger.press(p)) this.capture(e);
+      return;
+    }
     if (this.its.picks.on && this.its.picks.by !== 'click' && !tools.busy) {
       this.capture(e);
       return this.its.areas.begin(p, e);
@@ -113,9 +120,11 @@ export class Pointer {
     const p = this.at(e);
     const ray = stage.ray(p.x, p.y);
     if (this.its.areas.active) return this.its.areas.move(p);
+    if (this.its.dragger.active) return this.its.dragger.move(p);
     if (this.drag) return this.follow(ray, e.shiftKey ? this.its.step() : null, tools.aboutMiddle !== e.altKey);
     if (tools.drawing && (this.pressed || !e.buttons)) return this.pressed ? drawer.drag(ray) : drawer.move(ray);
     if (e.buttons) return;
+    if (tools.dragging) return;
     if (tools.picking) picker.move(ray);
     else if (tools.placing) canvas.style.cursor = placer.hover(ray) ? 'crosshair' : 'not-allowed';
     else canvas.style.cursor = handles.hover(ray) ? 'grab' : '';
@@ -143,7 +152,7 @@ export class Pointer {
       stage.controls.enabled = true;
       return this.its.areas.end(true);
     }
-    if (this.drag) return this.endDrag(true);
+    if (this.drag || this.its.dragger.active) return this.endDrag(true);
     if (this.pressed) {
       stage.controls.enabled = true;
       if (this.pressed === 'next' || !still) drawer.letGo(stage.ray(p.x, p.y));
@@ -156,6 +165,7 @@ export class Pointer {
   endDrag(keep: boolean): void {
     const { drag } = this;
     if (!keep && this.its.areas.active) this.its.areas.end(false);
+    if (this.its.dragger.active) this.its.dragger.end(keep);
     const { store, tools, stage, tag } = this.its;
     this.drag = null;
     tag(null);
@@ -170,6 +180,7 @@ export class Pointer {
     const { part, cutters, others, placer, picker, picks, store, tools } = this.its;
     const onPart = part.hit(ray);
     if (onPart) this.noteFace(ray, onPart);
+    if (tools.dragging || tools.freehand) return;
     if (tools.picking) return void picker.click(ray);
     if (tools.placing) return this.placed(placer.click(ray));
     if (picks.on) {

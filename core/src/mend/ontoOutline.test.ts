@@ -1,0 +1,57 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, faceCount, isClosed, meshFromFaces, type PolyMesh } from '../mesh/index.ts';
+import { findings } from '../survey/index.ts';
+import { weldToOutline } from './ontoOutline.ts';
+import { placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
+
+/** Two squares 10 mm wide with a cut line of two edges between them, and one vertex within each, off the line by `off` mm at heights 3 and 9.9. */
+function besideALine(off: number): PolyMesh {
+  const P = [0, 0, 0, 10, 0, 0, 20, 0, 0, 20, 10, 0, 10, 10, 0, 0, 10, 0, 10 - off, 3, 0, 10 + off, 9.9, 0];
+  // The squares as fans round their inner vertices.
+  const [a, b] = [[0, 1, 4, 5], [1, 2, 3, 4]]; // prettier-ignore
+  const fan = (ring: number[], v: number) => ring.map((x, i) => [x, ring[(i + 1) % 4]!, v]);
+  const m = meshFromFaces(P, [...fan(a!, 6), ...fan(b!, 7)]);
+  const seam = new Int32Array(m.corners.length);
+  m.corners.forEach((v, c) => {
+    const next = c % 3 === 2 ? m.corners[c - 2] : m.corners[c + 1];
+    if ((v === 1 && next === 4) || (v === 4 && next === 1)) seam[c] = 3;
+  });
+  return { ...m, layers: { ...m.layers, seam } };
+}
+
+describe('welding onto the outline', () => {
+  it('goes into the nearest vertex of the outline, and else onto its edge, which gets a vertex there', () => {
+    const m = besideALine(0.2);
+    const r = weldToOutline(m, [6, 7], 0.5);
+    expect(r.merged).toBe(2);
+    expect(r.lines).toHaveLength(12);
+    // The one at height 3 has come straight over; the one near the end is that end.
+    expect(vertexAt(r.mesh, 10, 3, 0)).toBeGreaterThanOrEqual(0);
+    expect(() => vertexAt(r.mesh, 10.2, 9.9, 0)).toThrow();
+    expect(() => vertexAt(r.mesh, 10, 9.9, 0)).toThrow();
+    for (const p of [[10, 0, 0], [10, 10, 0]]) expect(vertexAt(r.mesh, ...p)).toBeGreaterThanOrEqual(0); // prettier-ignore
+    expect([faceCount(r.mesh), sidesOf(r.mesh).every((n) => n === 3)]).toEqual([3 + 2, false]);
+    expect(areaAndVolume(r.mesh).area).toBeCloseTo(200, 9);
+    expect(isClosed(r.mesh)).toBe(false);
+  });
+
+  it('goes on from both sides of one edge, and what closes up in between goes', () => {
+    const m = besideALine(0.2);
+    const P = m.positions.slice();
+    P[3 * 7 + 1] = 6;
+    const r = weldToOutline({ ...m, positions: P }, [6, 7], 0.5);
+    expect(r.merged).toBe(2);
+    const middles = [3, 6].map((y) => vertexAt(r.mesh, 10, y, 0));
+    expect(middles.every((v) => v >= 0)).toBe(true);
+    expect([faceCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([6, expect.closeTo(200, 9)]);
+    expect(findings(r.mesh).filter((f) => f.severity === 'error').map((f) => f.rule)).toEqual(['openEdges']); // prettier-ignore
+  });
+
+  it('leaves what is further off, the outline, and a part without one as they are', () => {
+    const m = besideALine(2);
+    const far = weldToOutline(m, [6, 7], 0.5);
+    expect([far.merged, far.lines.length, placeOfVertex(far.mesh, 6)]).toEqual([0, 0, [8, 3, 0]]);
+    expect(weldToOutline(m, [1, 4], 5).merged).toBe(0);
+    expect(weldToOutline({ ...m, layers: {} }, [6, 7], 5).merged).toBe(0);
+  });
+});

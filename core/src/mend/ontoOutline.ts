@@ -1,0 +1,92 @@
+import { nearestOn, vertexCount, vertexCorners, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { mergeVertices, neighboursOf, outlineVertices, type Merged } from './merge.ts';
+import { closeFlatFaces } from './flatFaces.ts';
+import { MeshEdit } from './meshEdit.ts';
+import { between, putIntoEdges } from './split.ts';
+
+/** Shares of an edge nearer to an end than this are the end: its vertex would have been within reach. */
+const AT_END = 1e-9;
+
+/**
+ * Puts each of some vertices that are within a distance (mm) of a cut outline onto it: into its nearest vertex, and where none is that near, onto the
+ * nearest edge of the outline that a face of the vertex has, which then gets a vertex there. The outline itself stays as it is.
+ */
+export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: number): Merged {
+  const fixed = outlineVertices(m);
+  const held = [...fixed.keys()].filter((v) => fixed[v]);
+  const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
+  const e = new MeshEdit(m);
+  const reach = neighboursOf(held, (v) => e.at(v), distance);
+  const others: number[] = [];
+  for (const v of wanted) {
+    if (fixed[v]) continue;
+    const p = e.at(v);
+    const far = (w: number) => Math.hypot(...e.at(w).map((x, k) => x - p[k]!));
+    const near = reach(v);
+    if (near.length) into[v] = near.reduce((a, b) => (far(b) < far(a) ? b : a));
+    else others.push(v);
+  }
+  const first = mergeVertices(m, into);
+  const name = (p: readonly number[]) => p.join();
+  const wantedAt = new Set(others.map((v) => name(e.at(v))));
+  const second = ontoEdges(first.mesh, (p) => wantedAt.has(name(p)), distance);
+  if (!second) return first;
+  return { mesh: second.mesh, merged: first.merged + second.merged, longest: Math.max(first.longest, second.longest), closed: first.closed + second.closed, lines: [...first.lines, ...second.lines] }; // prettier-ignore
+}
+
+/** Faces thinner than this share of the distance have closed up. */
+const FLAT = 1e-9;
+
+/** Puts vertices onto the edges of outlines that their faces have; null where none is near. */
+function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number): Merged | null {
+  const fixed = outlineVertices(m);
+  const e = new MeshEdit(m);
+  const onEdges = new Map<number, { share: number; vertex: number }[]>();
+  const into = new Map<number, number>();
+  const near = outlineEdgesNear(e);
+  for (let v = 0; v < vertexCount(m); v++) {
+    const found = !fixed[v] && wanted(e.at(v)) ? near(v, distance) : null;
+    if (!found) continue;
+    const list = onEdges.get(found.edge) ?? [];
+    let spot = list.find((x) => Math.abs(x.share - found.share) < AT_END);
+    if (!spot) {
+      spot = { share: found.share, vertex: e.vertex(found.point) };
+      onEdges.set(found.edge, [...list, spot]);
+    }
+    into.set(v, spot.vertex);
+  }
+  if (!into.size) return null;
+  putIntoEdges(e, new Map([...onEdges].map(([k, list]) => [k, list.sort((a, b) => a.share - b.share).map((x) => x.vertex)]))); // prettier-ignore
+  const split = e.done();
+  const all = Int32Array.from({ length: vertexCount(split) }, (_, v) => v);
+  for (const [v, w] of into) all[e.numbers[v]!] = e.numbers[w]!;
+  const merged = mergeVertices(split, all);
+  const { mesh, closed } = closeFlatFaces(merged.mesh, FLAT * distance);
+  return { ...merged, mesh, closed: merged.closed + closed };
+}
+
+/** For a vertex the nearest edge of a cut outline that is within a distance and belongs to a face of it, and the place on it. */
+function outlineEdgesNear({ mesh: m, topology: t }: MeshEdit) {
+  const around = vertexCorners(m);
+  const { seam } = m.layers;
+  const cut = (c: number) => !!seam?.[c] || (t.opposite[c]! >= 0 && !!seam?.[t.opposite[c]!]);
+  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  return (v: number, distance: number): { edge: number; share: number; point: Vec3 } | null => {
+    if (!seam) return null;
+    const p = at(v);
+    let best: { edge: number; share: number; point: Vec3 } | null = null;
+    let least = distance;
+    for (const f of new Set(around(v).map((c) => t.face[c]!)))
+      for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
+        if (!cut(c)) continue;
+        // Told from the end that its first corner leaves.
+        const first = t.edgeCorner[t.edge[c]!]!;
+        const [a, b] = [at(m.corners[first]!), at(m.corners[t.next[first]!]!)];
+        const { share, distance: off } = nearestOn(p, a, b);
+        if (off > least || share < AT_END || share > 1 - AT_END) continue;
+        least = off;
+        best = { edge: t.edge[c]!, share, point: between(a, b, share) };
+      }
+    return best;
+  };
+}
