@@ -159,6 +159,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('mirror'),
   mended('symmetric'),
   mended('orient'),
+  mended('quads'),
   mended('gathered'),
 ]);
 export type Course = z.infer<typeof CourseSchema>;

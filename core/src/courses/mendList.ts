@@ -207,7 +207,23 @@ const WHOLE = {
   }),
 } as const; // prettier-ignore
 
-const SINGLE = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE } as const;
+/** Mends that go by themselves. */
+const BY_ITSELF = {
+  quads: mend('quads', {
+    op(m, ids, p, _on, _env, ctx) {
+      const picked = new Set(ids);
+      const { mesh, report: r } = mends.toQuads(m, (f) => picked.has(f), p, ctx);
+      const heed = [
+        ...(r.triangles ? [`${r.triangles} triangle${r.triangles === 1 ? ' is' : 's are'} left: faces with an odd number of edges that no strip of quads joins.`] : []),
+        ...(r.left ? [`${countWords('face', r.left)} found no sound layout and stayed.`] : []),
+        ...(r.rounded ? [`${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`] : []),
+      ];
+      return { mesh, did: { faces: r.faces - r.left, quads: r.quads, triangles: r.triangles, left: r.left, paired: r.paired, split: r.split, mirrored: r.mirrored, poles: r.poles, sharpest: r.sharpest }, heed };
+    },
+  }),
+} as const; // prettier-ignore
+
+const SINGLE = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
 
 /** Mends that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
 const gathered = mend('gathered', {

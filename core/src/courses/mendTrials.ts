@@ -37,7 +37,7 @@ export interface MendTrials {
 }
 
 /** Mends that only part the surface: no area and no volume may change. */
-const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line'];
+const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line', 'quads'];
 /** Places of each surface that the drift is held against. */
 const SAMPLES = 120;
 
@@ -87,6 +87,7 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     plane: { axis: one('x', 'y', 'z'), by: 'share', share: 0.05 + 0.9 * random(), keep: one('both', 'above', 'below'), cap: one(true, false) }, // prettier-ignore
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
     symmetric: { axis: one('x', 'y', 'z'), within: some },
+    quads: { goal: one('shape', 'fewest', 'subdivision'), split: one(true, false), pairs: one(0, 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
   };
@@ -105,6 +106,7 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
       return [grab.fixed!.vertex, grab.vertex, grab.ways[Math.floor(random() * grab.ways.length)]!.vertex];
   }
   const all = elementsOf(m, on);
+  if (kind === 'quads' && random() < 0.7) return all;
   const count = Math.max(least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
   return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
 }

@@ -132,6 +132,10 @@ export const MEND_WORDS = {
     title: 'Turn faces', on: ['face'], opens: true, also: 'flip normals reverse consistent outward',
     says: (_, did) => (did ? `turns ${faces(n(did, 'turned'))} over` : 'turns faces over'),
   }),
+  quads: words('quads', {
+    title: 'To quads', on: ['face'], also: 'quadrangulate n-gons retopology grid polygons',
+    says: (_, did) => (did ? `lays ${faces(n(did, 'faces'))} out in ${n(did, 'quads')} quads${n(did, 'triangles') ? ` and ${n(did, 'triangles')} triangles` : ''}${n(did, 'paired') ? `, makes ${n(did, 'paired')} triangles quads` : ''}` : 'lays faces out in quads'),
+  }),
   gathered: words('gathered', {
     title: 'Gathered mends', on: ['vertex'], opens: true, also: 'several edits one course',
     says: ({ edits }, did) => `${did ? `does ${n(did, 'done')} of ${edits.length}` : edits.length} mends`,

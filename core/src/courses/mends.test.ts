@@ -60,6 +60,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   mirror: [holed, 'face', () => [0], { at: 5 }],
   symmetric: [box(10, 10, 10), 'vertex', () => [0], { at: 0.01 }],
   orient: [box(10, 10, 10), 'face', () => [0]],
+  quads: [holed, 'face', () => [...Array(faceCount(holed)).keys()]],
   gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore
 };
 

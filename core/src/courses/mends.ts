@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
+import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
 import { everything, PickSchema, type PickedOn } from './picks.ts';
 
 // The settings of every mend: what it works on, and how.
@@ -161,6 +161,26 @@ export const MEND_PARAMS = {
       'flip',
       { flip: 'what is picked', consistent: 'the odd ones out', outward: 'all to look outward' },
       'The odd ones out are the lesser part of a piece. Outward goes shell by shell: a hollow within a body looks into the hollow.',
+    ),
+    pick: pick('face'),
+  }),
+  quads: z.object({
+    goal: choice('For', 'shape', {
+      shape: 'the best shapes',
+      fewest: 'the fewest faces',
+      subdivision: 'a surface to be subdivided',
+    }),
+    split: flag(
+      'Edges may be split',
+      true,
+      'Straight edges, for better shapes; and others where a triangle would be left else.',
+    ),
+    pairs: angle(
+      'Triangles in pairs below',
+      20,
+      0,
+      90,
+      'Triangles become quads where the surface bends by less. 0: none.',
     ),
     pick: pick('face'),
   }),

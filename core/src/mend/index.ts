@@ -17,3 +17,5 @@ export * from './place.ts';
 export * from './mirror.ts';
 export * from './ties.ts';
 export * from './line.ts';
+export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
+export * from './quads/toQuads.ts';

@@ -1,4 +1,4 @@
-import { meshFromFaces, topologyOf, type PolyMesh } from '../mesh/index.ts';
+import { meshFromFaces, topologyOf, triangulateMesh, type PolyMesh } from '../mesh/index.ts';
 
 // Meshes that tests of mends share, and how they name what they work on.
 
@@ -35,3 +35,10 @@ export const placeOfVertex = (m: PolyMesh, v: number): number[] => [...m.positio
 /** Corners of each face, sorted. */
 export const sidesOf = (m: PolyMesh): number[] =>
   Array.from({ length: m.faceLoops.length - 1 }, (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!).sort((a, b) => a - b); // prettier-ignore
+
+/** A mesh with every face cut into triangles. */
+export function inTriangles(m: PolyMesh): PolyMesh {
+  const { triangles } = triangulateMesh(m);
+  const corners = [...triangles].map((c) => m.corners[c]!);
+  return meshFromFaces([...m.positions], Array.from({ length: corners.length / 3 }, (_, i) => corners.slice(3 * i, 3 * i + 3))); // prettier-ignore
+}

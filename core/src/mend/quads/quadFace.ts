@@ -1,0 +1,201 @@
+import type { Flat } from '../../mesh/index.ts';
+import { badness, cornerAngle, edgesOf, FlatMesh, ringArea } from './flatMesh.ts';
+import { improve, suitableCounts } from './improve.ts';
+import { fillByMatching } from './matchFill.ts';
+import { fillByPairs } from './pairs.ts';
+import { ringRound } from './ringRound.ts';
+import { SplitFill } from './splitFill.ts';
+import { isRounded } from './strips.ts';
+import { fillMirrored, mirrorPlans, mirrorsOf } from './symmetry.ts';
+
+/** What quads are laid out for: the best shapes, the fewest faces, or a surface to be subdivided, with few poles. */
+export const QUAD_GOALS = ['shape', 'fewest', 'subdivision'] as const;
+export type QuadGoal = (typeof QUAD_GOALS)[number];
+
+/** A face laid out in quads. */
+export interface QuadLayout {
+  /** The first points are those of the outlines, loop by loop. */
+  points: readonly Flat[];
+  polygons: number[][];
+  /** Mirror lines that it keeps. */
+  mirrors: number;
+  /** Mirror lines that the face has. */
+  possible: number;
+  triangles: number;
+  poles: number;
+  score: number;
+}
+
+/** How fast quads grow away from the outlines, for each goal. */
+const GROWTHS: Record<QuadGoal, readonly number[]> = {
+  shape: [0.45, 0.7],
+  fewest: [1.2, 2.5],
+  subdivision: [0.45, 0.7],
+};
+/** What counts against a layout: each triangle, each pole, and as much as this where it is less even than its face. */
+const COST: Record<QuadGoal, { triangle: number; pole: number; face: number; uneven: number }> = {
+  shape: { triangle: 8, pole: 0.35, face: 0, uneven: 10 },
+  fewest: { triangle: 4, pole: 0.1, face: 0.6, uneven: 2 },
+  subdivision: { triangle: 12, pole: 1, face: 0, uneven: 10 },
+};
+/** More mirror lines than this are not kept: wedges would be too narrow for sound quads. */
+const MOST_MIRRORS = 6;
+/** A layout that scores worse than this, and than so much for each polygon, is poor: more ways are tried. */
+const POOR = 15;
+const POOR_EACH = 0.12;
+/** Faces with more corners than this are laid out in one way only. */
+const MANY = 160;
+/** Angles beyond which a corner counts against a layout, degrees. */
+const [SHARP, BLUNT] = [25, 155];
+
+/**
+ * Lays a flat face out in quads: a ring round each hole, then the rest by cutting it in two again and again, mirrored where the face is; several ways, of
+ * which the best one that is sound is taken. Loops run with the face on their left. Null where no way is sound. The method of rings first, then chords, is
+ * our own; `check` is asked now and then, and may throw to stop it. Every even outline can be filled with quads alone, an odd one leaves one triangle.
+ */
+export function quadFace(
+  rings: readonly (readonly Flat[])[],
+  goal: QuadGoal,
+  check: () => void = () => undefined,
+): QuadLayout | null {
+  const many = rings.reduce((s, r) => s + r.length, 0) > MANY;
+  const growths = many ? GROWTHS[goal].slice(0, 1) : GROWTHS[goal];
+  const modes = modesOf(rings, goal);
+  let best: QuadLayout | null = null;
+  const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
+    const layout = laidOut(rings, goal, growth, mode, by, plan, check);
+    if (layout && (!best || layout.score < best.score)) best = layout;
+    return !!layout;
+  };
+  for (const mode of modes)
+    for (const plan of plansOf(rings, mode)) {
+      // The plan with the most mirror lines that is sound is kept.
+      const sound = growths.flatMap((growth) =>
+        (many ? FILLS.slice(0, 1) : FILLS).map((by) => tried(growth, mode, by, plan)),
+      );
+      if (sound.some((x) => x)) break;
+    }
+  const now = (): QuadLayout | null => best;
+  for (const [growth, mode, by] of MORE_WAYS) {
+    if (now() && (many || now()!.mirrors || now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))) break;
+    tried(growth, mode ?? modes[0]!, by, null);
+  }
+  return best ?? byPairs(rings, goal);
+}
+
+/** How the rest is filled. */
+type FillBy = 'split' | 'match';
+const FILLS: readonly FillBy[] = ['split', 'match'];
+/** Ways that are tried besides when what there is is poor. */
+const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [[0.3, null, 'split'], [0.3, null, 'match'], [1, null, 'split'], [0.45, 'none', 'match'], [1, 'none', 'split']]; // prettier-ignore
+
+/** Which outlines get a ring of quads first. */
+type Ringed = 'none' | 'holes' | 'all';
+
+/** Holes want a ring, so that each of their vertices has a spoke; so does an outer outline that is rounded all round. */
+function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] {
+  const holes = rings.length > 1;
+  const disc = rings[0]!.length > 7 && rings[0]!.every((_, i) => isRounded(rings[0]!, i));
+  const list: Ringed[] = [...(disc ? (['all'] as const) : []), ...(holes ? (['holes'] as const) : []), ...(holes && goal !== 'fewest' ? [] : (['none'] as const))]; // prettier-ignore
+  return goal === 'fewest' ? list.reverse() : list;
+}
+
+/** The way that is gone when no other is sound: triangles, in pairs where they suit each other. */
+function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal): QuadLayout | null {
+  const { m, outlines } = begun(rings, 'none');
+  fillByPairs(m, outlines);
+  return told(m, rings, outlines, goal, 0);
+}
+
+type Plan = { lines: number; from: number } | null;
+
+/** The ways to keep mirror lines of a face, the most first, and in the end none. */
+function plansOf(rings: readonly (readonly Flat[])[], ring: Ringed): Plan[] {
+  const { m, outlines } = begun(rings, ring);
+  return [...mirrorPlans(mirrorsOf(m, outlines), MOST_MIRRORS), null];
+}
+
+/** The points of a face, and a ring round each hole where there is to be one and room for it. */
+function begun(
+  rings: readonly (readonly Flat[])[],
+  ring: Ringed,
+): { m: FlatMesh; outlines: number[][]; loops: number[][] } {
+  const m = new FlatMesh();
+  const outlines = rings.map((r) => r.map((p) => m.point(p)));
+  const loops = [...outlines];
+  if (ring !== 'none')
+    for (let i = ring === 'all' ? 0 : 1; i < loops.length; i++) loops[i] = ringRound(m, loops, i) ?? loops[i]!;
+  return { m, outlines, loops };
+}
+
+function laidOut(
+  rings: readonly (readonly Flat[])[],
+  goal: QuadGoal,
+  growth: number,
+  ring: Ringed,
+  by: FillBy,
+  plan: Plan,
+  check: () => void,
+): QuadLayout | null {
+  const { m, outlines, loops } = begun(rings, ring);
+  const fill = (domain: FlatMesh, list: readonly (readonly number[])[]): boolean => {
+    if (
+      !(by === 'match'
+        ? fillByMatching(domain, list, growth, check)
+        : new SplitFill(domain, list, growth, check).fill())
+    )
+      return false;
+    improve(domain, suitableCounts(domain, anglesOf(domain, list)), check);
+    return true;
+  };
+  if (plan ? !fillMirrored(m, outlines, loops, plan, growth, fill) : !fill(m, loops)) return null;
+  return told(m, rings, outlines, goal, plan?.lines ?? 0);
+}
+
+/** The angle at each vertex of some loops within what they enclose, degrees. */
+function anglesOf(m: FlatMesh, loops: readonly (readonly number[])[]): Map<number, number> {
+  return new Map(loops.flatMap((l) => l.map((v, i) => [v, cornerAngle(m.points[l[(i + l.length - 1) % l.length]!]!, m.points[v]!, m.points[l[(i + 1) % l.length]!]!) || 360] as const))); // prettier-ignore
+}
+
+/** A layout with its score; null where it is not sound: each polygon runs to the left, outline edges are used once, all others twice, and the areas add up. */
+function told(
+  m: FlatMesh,
+  rings: readonly (readonly Flat[])[],
+  outlines: number[][],
+  goal: QuadGoal,
+  mirrors: number,
+): QuadLayout | null {
+  const polygons = m.live().map((i) => [...m.polygons[i]!]);
+  const whole = rings.reduce((s, r) => s + ringArea(r), 0);
+  let sum = 0;
+  const used = new Map<string, number>();
+  for (const p of polygons) {
+    const places = m.places(p);
+    const area = ringArea(places);
+    if (!(area > 0) || p.length > 4 || places.some((_, i) => cornerAngle(places[(i + p.length - 1) % p.length]!, places[i]!, places[(i + 1) % p.length]!) >= 180)) return null; // prettier-ignore
+    sum += area;
+    p.forEach((v, i) => used.set(`${v},${p[(i + 1) % p.length]!}`, (used.get(`${v},${p[(i + 1) % p.length]!}`) ?? 0) + 1)); // prettier-ignore
+  }
+  if (Math.abs(sum / whole - 1) > 1e-9) return null;
+  const own = new Set(edgesOf(outlines).map(([u, v]) => `${u},${v}`));
+  for (const e of own) if (used.get(e) !== 1) return null;
+  for (const [e, n] of used) if (n > 1 || (!own.has(e) && !used.has(e.split(',').reverse().join()))) return null;
+  const angles = anglesOf(m, outlines);
+  const cost = COST[goal];
+  const triangles = polygons.filter((p) => p.length === 3).length;
+  let poles = 0;
+  for (let v = 0; v < m.points.length; v++) if (m.at(v).size && !angles.has(v) && m.at(v).size !== 4) poles += goal === 'subdivision' ? Math.abs(m.at(v).size - 4) : 1; // prettier-ignore
+  let score = cost.triangle * triangles + cost.pole * poles + cost.face * polygons.length;
+  for (const p of polygons) {
+    const places = m.places(p);
+    places.forEach((q, i) => {
+      const angle = cornerAngle(places[(i + p.length - 1) % p.length]!, q, places[(i + 1) % p.length]!);
+      if (angle < SHARP) score += ((SHARP - angle) / 8) ** 2;
+      if (angle > BLUNT) score += ((angle - BLUNT) / 8) ** 2;
+    });
+    score += 0.05 * badness(places);
+  }
+  const possible = mirrorsOf(m, outlines).angles.length;
+  if (possible) score += cost.uneven * (1 - Math.min(1, mirrors / Math.min(2, possible)));
+  return { points: m.points, polygons, mirrors, possible, triangles, poles, score };
+}

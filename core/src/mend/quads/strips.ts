@@ -1,0 +1,162 @@
+import { offSegment, type Flat, type PolyMesh, type Topology } from '../../mesh/index.ts';
+import { apart, cornerAngle, towards } from './flatMesh.ts';
+
+// A split of an edge runs on through plain quads, from edge to edge across them, until a face that is laid out anew or an open edge: all edges of such a
+// strip are split alike.
+
+/** No edge is split in more parts than this for its shape's sake. */
+const MOST = 16;
+
+/** Edges that are split together. */
+export interface Strip {
+  edges: number[];
+  /** Faces that are laid out anew and have an edge of it, as often as they have one. */
+  ends: number[];
+  /** Whether it ends at an open edge. */
+  open: boolean;
+  /** Whether it may be split at all: not where it ends at a face that stays as it is. */
+  free: boolean;
+  /** Whether one of its edges is part of a rounded outline: those are split only where nothing else helps. */
+  round: boolean;
+  parts: number;
+}
+
+/** What becomes of each face: laid out anew, split as the quad that it is, or left as it is. */
+export type FaceRole = 'anew' | 'quad' | 'stays';
+
+/** The strips of a mesh, and the strip of each edge. */
+export function stripsOf(
+  m: PolyMesh,
+  t: Topology,
+  role: (f: number) => FaceRole,
+  isRound: (edge: number) => boolean,
+): { strips: Strip[]; of: Int32Array } {
+  const root = Int32Array.from({ length: t.edgeCount }, (_, e) => e);
+  const find = (e: number): number => {
+    while (root[e] !== e) e = root[e] = root[root[e]!]!;
+    return e;
+  };
+  for (let f = 0; f + 1 < m.faceLoops.length; f++) {
+    if (role(f) !== 'quad') continue;
+    const c = m.loopStart[m.faceLoops[f]!]!;
+    for (const k of [0, 1]) root[find(t.edge[c + k]!)] = find(t.edge[c + k + 2]!);
+  }
+  const strips: Strip[] = [];
+  const of = new Int32Array(t.edgeCount).fill(-1);
+  for (let e = 0; e < t.edgeCount; e++) {
+    const r = find(e);
+    if (of[r]! < 0) of[r] = strips.push({ edges: [], ends: [], open: false, free: true, round: false, parts: 1 }) - 1;
+    const strip = strips[(of[e] = of[r]!)]!;
+    strip.edges.push(e);
+    strip.round ||= isRound(e);
+    const first = t.edgeCorner[e]!;
+    let count = 0;
+    for (let c = first; ; c = t.sameEdge[c]!) {
+      count++;
+      const f = t.face[c]!;
+      if (role(f) === 'anew') strip.ends.push(f);
+      else if (role(f) === 'stays') strip.free = false;
+      if (t.sameEdge[c] === first) break;
+    }
+    if (count === 1) strip.open = true;
+    if (count > 2) strip.free = false;
+  }
+  return { strips, of };
+}
+
+/** In how many parts each edge of a flat face is best split, by its length and how far off the other edges are; rounded runs stay whole. Edges loop by loop. */
+export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
+  const edges = rings.flatMap((ring, l) =>
+    ring.map((a, i) => ({ a, b: ring[(i + 1) % ring.length]!, l, i, n: ring.length })),
+  );
+  return edges.map((e) => {
+    if (isRounded(rings[e.l]!, e.i)) return 1;
+    const long = apart(e.a, e.b);
+    let parts = 1;
+    for (let s = 0; s <= 10; s++) {
+      const p = towards(e.a, e.b, s / 10);
+      let room = Infinity;
+      for (const o of edges) {
+        if (o.l === e.l && [0, 1, e.n - 1].includes((o.i - e.i + e.n) % e.n)) continue;
+        const d = offSegment(p, o.a, o.b);
+        if (d > 1e-9 * long) room = Math.min(room, 1.5 * apart(o.a, o.b) + 0.8 * d);
+      }
+      if (room < Infinity) parts = Math.max(parts, Math.min(MOST, Math.round(long / (1.2 * room))));
+    }
+    return parts;
+  });
+}
+
+/** Turns between these are those of a rounded run, degrees. */
+const [LEAST_TURN, MOST_TURN] = [0.5, 46];
+
+/** Whether an edge of a ring is part of a rounded run: the outline turns a little at both its ends. */
+export function isRounded(ring: readonly Flat[], i: number): boolean {
+  const n = ring.length;
+  const turn = (k: number) => Math.abs(180 - cornerAngle(ring[(k + n - 1) % n]!, ring[k % n]!, ring[(k + 1) % n]!));
+  return [i, i + 1].every((k) => turn(k) > LEAST_TURN && turn(k) < MOST_TURN);
+}
+
+/**
+ * Splits strips so that every face has an even number of edges, where that can be reached: odd faces are joined in pairs by the least costly way from
+ * face to face, or to an open edge, and each strip on the way gets one part more. How many faces stay odd.
+ */
+export function joinOddFaces(strips: readonly Strip[], count: (f: number) => number, faces: readonly number[]): number {
+  const OPEN = -1;
+  const ways = new Map<number, { to: number; strip: Strip; cost: number }[]>();
+  const way = (from: number, to: number, strip: Strip) => {
+    const cost = strip.edges.length * (strip.round ? 8 : 1);
+    ways.set(from, [...(ways.get(from) ?? []), { to, strip, cost }]);
+  };
+  for (const strip of strips) {
+    const [a, b, ...more] = strip.ends;
+    if (!strip.free || a === undefined || more.length) continue;
+    if (b === undefined && strip.open) way(a, OPEN, strip);
+    else if (b !== undefined && a !== b) {
+      way(a, b, strip);
+      way(b, a, strip);
+    }
+  }
+  const odd = new Set(faces.filter((f) => count(f) % 2));
+  while (odd.size) {
+    let best: { cost: number; from: number; to: number; path: Strip[] } | null = null;
+    for (const from of odd) {
+      const found = nearestOdd(from, odd, ways, OPEN);
+      if (found && (!best || found.cost < best.cost)) best = { ...found, from };
+    }
+    if (!best) break;
+    for (const strip of best.path) strip.parts++;
+    odd.delete(best.from);
+    odd.delete(best.to);
+  }
+  return odd.size;
+}
+
+/** The nearest odd face from one, or an open edge, with the strips on the way. Dijkstra. */
+function nearestOdd(
+  from: number,
+  odd: ReadonlySet<number>,
+  ways: ReadonlyMap<number, readonly { to: number; strip: Strip; cost: number }[]>,
+  open: number,
+): { cost: number; to: number; path: Strip[] } | null {
+  const least = new Map([[from, 0]]);
+  const came = new Map<number, { from: number; strip: Strip }>();
+  const done = new Set<number>();
+  for (;;) {
+    let at: number | null = null;
+    for (const [f, d] of least) if (!done.has(f) && (at === null || d < least.get(at)!)) at = f;
+    if (at === null) return null;
+    done.add(at);
+    if (at !== from && (at === open || odd.has(at))) {
+      const path: Strip[] = [];
+      for (let f = at; f !== from; f = came.get(f)!.from) path.push(came.get(f)!.strip);
+      return { cost: least.get(at)!, to: at, path };
+    }
+    for (const { to, strip, cost } of ways.get(at) ?? []) {
+      const d = least.get(at)! + cost;
+      if (d >= (least.get(to) ?? Infinity)) continue;
+      least.set(to, d);
+      came.set(to, { from: at, strip });
+    }
+  }
+}

@@ -1,0 +1,81 @@
+import { describe, expect, it } from 'vitest';
+import { carve } from '../../carve/index.ts';
+import { areaAndVolume, faceCount, genus, isClosed, topologyOf, transformMesh, triangulateMesh, vertexCount, withSlot, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { ballFromPatches, box, cylinder } from '../../shapes/index.ts';
+import { surfaceDrift } from '../../survey/index.ts';
+import { inTriangles } from '../testMeshes.ts';
+import { outlineVertices } from '../merge.ts';
+import { toQuads, type QuadOptions } from './toQuads.ts';
+
+const plain: QuadOptions = { goal: 'shape', split: true, pairs: 0 };
+const all = () => true;
+const moved = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
+const holed = (sides: number) =>
+  carve(box(60, 40, 10), [cylinder(8, 30, sides)], { operation: 'subtract', course: 3 }).mesh;
+const sides = (m: PolyMesh) => Array.from({ length: faceCount(m) }, (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!); // prettier-ignore
+const places = (m: PolyMesh, which: (v: number) => boolean) => Array.from({ length: vertexCount(m) }, (_, v) => v).filter(which).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join()); // prettier-ignore
+
+describe('a part laid out in quads', () => {
+  it('has quads alone round a hole, on the surface that was there, and every vertex of before', () => {
+    const m = withSlot(holed(24), 'Steel');
+    const { mesh, report } = toQuads(m, all, plain);
+    expect(new Set(sides(mesh))).toEqual(new Set([4]));
+    expect([report.faces, report.triangles, report.left, report.mirrored, report.even]).toEqual([2, 0, 0, 2, 2]);
+    expect([isClosed(mesh), genus(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([true, 1, 0]);
+    expect(areaAndVolume(mesh)).toEqual({ area: expect.closeTo(areaAndVolume(m).area, 8), volume: expect.closeTo(areaAndVolume(m).volume, 8) }); // prettier-ignore
+    const now = new Set(places(mesh, () => true));
+    for (const p of places(m, () => true)) expect(now.has(p)).toBe(true);
+    // The rim has its own vertices and no other.
+    const [before, after] = [m, mesh].map((x) => { const on = outlineVertices(x); return places(x, (v) => !!on[v]).sort(); }); // prettier-ignore
+    expect(after).toEqual(before);
+    expect([mesh.slots, mesh.layers.source!.length]).toEqual([['Steel'], 3 * faceCount(mesh)]);
+  });
+
+  it('splits no edge where that is not allowed, and leaves a triangle in each odd face then', () => {
+    const m = holed(7);
+    const kept = toQuads(m, all, { ...plain, split: false });
+    expect([kept.report.split, kept.report.triangles]).toEqual([0, 2]);
+    const edges = (x: PolyMesh) => new Set([...topologyOf(x).edgeCorner].map((c) => [x.corners[c]!, x.corners[topologyOf(x).next[c]!]!].sort().join())); // prettier-ignore
+    const now = edges(kept.mesh);
+    for (const e of edges(m)) expect(now.has(e)).toBe(true);
+    // With splits the two odd faces are joined by a strip round the side.
+    const { mesh, report } = toQuads(m, all, plain);
+    expect([report.triangles, report.rounded, isClosed(mesh), new Set(sides(mesh)).size]).toEqual([0, 0, true, 1]);
+  });
+
+  it('stops strips at faces that are not wanted, which stay as they are', () => {
+    const m = holed(24);
+    const top = sides(m).findIndex((n) => n > 4);
+    const { mesh, report } = toQuads(m, (f) => f === top, plain);
+    expect([report.faces, report.split, isClosed(mesh)]).toEqual([1, 0, true]);
+    expect(sides(mesh).filter((n) => n > 4)).toHaveLength(1);
+  });
+
+  it('makes pairs of triangles quads where the surface is level there, and not across hard or cut edges', () => {
+    const m = inTriangles(box(10, 10, 10, [3, 3, 3]));
+    expect(faceCount(m)).toBe(108);
+    const { mesh, report } = toQuads(m, all, { ...plain, pairs: 1 });
+    expect([report.paired, faceCount(mesh), new Set(sides(mesh))]).toEqual([108, 54, new Set([4])]);
+    expect(areaAndVolume(mesh).volume).toBeCloseTo(1000, 9);
+    const hard = { ...m, layers: { ...m.layers, hard: new Uint8Array(m.corners.length).fill(1) } };
+    expect(toQuads(hard, all, { ...plain, pairs: 90 }).report.paired).toBe(0);
+    expect(triangulateMesh(m).triangles).toHaveLength(3 * 108);
+  });
+
+  it('lays inner vertices of a bent face as far off its plane as the outline is', () => {
+    const ball = ballFromPatches(20, 6);
+    const bore = carve(ball, [cylinder(6, 60, 16)], { operation: 'subtract', course: 2 }).mesh;
+    const { mesh, report } = toQuads(bore, all, plain);
+    expect([report.left, isClosed(mesh)]).toEqual([0, true]);
+    expect(surfaceDrift(bore, mesh)!.distance).toBeLessThan(0.02 * 20);
+  });
+
+  it('has nothing to do on quads, and can be stopped', () => {
+    const m = box(10, 10, 10);
+    expect(toQuads(m, all, plain).mesh).toBe(m);
+    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    let asked = 0;
+    const signal = { get aborted() { return ++asked > 3; } }; // prettier-ignore
+    expect(() => toQuads(two, all, plain, { signal })).toThrow(/cancel|stop/i);
+  });
+});

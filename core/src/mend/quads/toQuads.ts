@@ -1,0 +1,235 @@
+import {
+  checkCancelled,
+  faceCount,
+  FlatFace,
+  sizeOf,
+  topologyOf,
+  type Flat,
+  type NewCorner,
+  type NewFace,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
+import { corner, MeshEdit } from '../meshEdit.ts';
+import { between } from '../split.ts';
+import { cornerAngle } from './flatMesh.ts';
+import { pairTriangles } from './pairTriangles.ts';
+import { quadFace, type QuadGoal } from './quadFace.ts';
+import { isRounded, joinOddFaces, stripsOf, wantedParts, type FaceRole, type Strip } from './strips.ts';
+import { mirrorsOf } from './symmetry.ts';
+
+export interface QuadOptions {
+  goal: QuadGoal;
+  /** Whether edges may be split: straight ones for better shapes, and others where a triangle would be left else. */
+  split: boolean;
+  /** Triangles beside each other become quads where the surface bends by less than this between them, degrees; 0 for none. */
+  pairs: number;
+}
+
+export interface QuadReport {
+  /** Faces that were laid out anew; quads and triangles that came of them. */
+  faces: number;
+  quads: number;
+  triangles: number;
+  /** Faces for which no sound layout was found: they stay n-gons. */
+  left: number;
+  /** Triangles that became quads in pairs. */
+  paired: number;
+  /** Edges that were split; those of them on rounded outlines. */
+  split: number;
+  rounded: number;
+  /** Faces that are laid out evenly about a mirror line, of those that have any. */
+  mirrored: number;
+  even: number;
+  /** The sharpest corner of a new face, degrees, and vertices within the old faces where other than four faces meet. */
+  sharpest: number;
+  poles: number;
+}
+
+/**
+ * Lays n-gons and faces with holes out in quads. New vertices lie on the faces, and on edges where these are split; no vertex moves. Splits run along
+ * strips of plain quads; odd faces are joined by them in pairs, so that no triangle is needed on a closed part (a mesh of quads has an even number of
+ * edges round every region). Faces are laid out one by one by `quadFace`.
+ */
+export function toQuads(
+  whole: PolyMesh,
+  wanted: (f: number) => boolean,
+  options: QuadOptions,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: QuadReport } {
+  const first = options.pairs > 0 ? pairTriangles(whole, wanted, options.pairs) : { mesh: whole, paired: 0, of: null };
+  const m = first.mesh;
+  const isWanted = (f: number) => wanted(first.of ? first.of[f]! : f);
+  const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: first.paired, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0 }; // prettier-ignore
+  const size = sizeOf(m);
+  const sides = (f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
+  const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
+  const role = (f: number): FaceRole => !isWanted(f) || (single(f) && sides(f) < 4) ? 'stays' : single(f) && sides(f) === 4 ? 'quad' : 'anew'; // prettier-ignore
+  const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
+  if (!anew.length) return { mesh: m, report };
+  const t = topologyOf(m);
+  const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
+  const round = new Set<number>();
+  for (const [f, { face, rings }] of flats) face.outlines.forEach((loop, l) => loop.forEach((c, i) => isRounded(rings[l]!, i) && round.add(t.edge[c]!) && f)); // prettier-ignore
+  const { strips, of } = stripsOf(m, t, role, (e) => round.has(e));
+  const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
+  if (options.split) {
+    for (const { face, rings } of flats.values()) askForSplits(face, rings, stripOf, options.goal);
+    for (const s of strips) if (s.parts > 1 && s.parts % 2) s.parts++;
+    const count = (f: number) =>
+      flats
+        .get(f)!
+        .face.outlines.flat()
+        .reduce((s, c) => s + stripOf(c).parts, 0);
+    joinOddFaces(strips, count, anew);
+  }
+  const e = new MeshEdit(m);
+  const added = new Map<number, number[]>();
+  for (const s of strips) {
+    if (s.parts < 2) continue;
+    report.split += s.edges.length;
+    if (s.round) report.rounded += s.edges.filter((x) => round.has(x)).length;
+    for (const edge of s.edges) {
+      const c = t.edgeCorner[edge]!;
+      const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
+      added.set(edge, Array.from({ length: s.parts - 1 }, (_, i) => e.vertex(between(a, b, (i + 1) / s.parts)))); // prettier-ignore
+    }
+  }
+  /** The corners along an edge of a face, from its own on. */
+  const along = (c: number): NewCorner[] => {
+    const list = added.get(t.edge[c]!) ?? [];
+    const forward = m.corners[t.edgeCorner[t.edge[c]!]!] === m.corners[c];
+    return [corner(m.corners[c]!, c), ...(forward ? list : [...list].reverse()).map((v) => corner(v, c))];
+  };
+  for (let f = 0; f < faceCount(m); f++) {
+    if (role(f) === 'quad') {
+      const c = m.loopStart[m.faceLoops[f]!]!;
+      const runs = [0, 1, 2, 3].map((k) => along(c + k));
+      if (runs.some((r) => r.length > 1)) e.replace(f, gridded(e, f, runs));
+    }
+  }
+  anew.forEach((f, i) => {
+    ctx?.progress?.(i / anew.length, 'Laying out quads');
+    const { face } = flats.get(f)!;
+    const outlines = face.outlines.map((loop) => loop.flatMap(along));
+    e.replace(
+      f,
+      newFaces(e, face, outlines, options.goal, size, report, () => checkCancelled(ctx)),
+    );
+  });
+  report.faces = anew.length;
+  return { mesh: e.done(), report };
+}
+
+function flatRings(m: PolyMesh, f: number): { face: FlatFace; rings: Flat[][] } {
+  const face = new FlatFace(m, f);
+  return { face, rings: face.outlines.map((loop) => loop.map((c) => face.at(c))) };
+}
+
+/** Asks for the splits that a face would have: of long straight edges, and of those that a mirror line crosses in their middle. */
+function askForSplits(face: FlatFace, rings: readonly Flat[][], stripOf: (c: number) => Strip, goal: QuadGoal): void {
+  const corners = face.outlines.flat();
+  const ask = (i: number, parts: number) => {
+    const strip = stripOf(corners[i]!);
+    if (strip.free && !strip.round) strip.parts = Math.max(strip.parts, parts);
+  };
+  if (goal !== 'fewest' && corners.length > 5) wantedParts(rings).forEach((parts, i) => ask(i, parts));
+  if (goal === 'fewest' || rings.length < 2) return;
+  const points = rings.flat();
+  let at = 0;
+  const loops = rings.map((r) => r.map(() => at++));
+  const { centre, angles } = mirrorsOf({ points }, loops);
+  const next = new Map(loops.flatMap((l) => l.map((v, i) => [v, l[(i + 1) % l.length]!] as const)));
+  for (const angle of angles.length > 4 ? angles.filter((_, i) => i % (angles.length / 2) === 0) : angles)
+    for (const [v, w] of next) {
+      const off = [v, w].map((x) => Math.cos(angle) * (points[x]![1] - centre[1]) - Math.sin(angle) * (points[x]![0] - centre[0])); // prettier-ignore
+      const long = Math.hypot(points[w]![0] - points[v]![0], points[w]![1] - points[v]![1]);
+      if (Math.abs(off[0]! + off[1]!) < 1e-6 * long && Math.abs(off[0]!) > 0.4 * long) ask(v, 2);
+    }
+}
+
+/** A plain quad whose edges are split alike on opposite sides, as a grid. */
+function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[] {
+  const [low, right, high, left] = runs as [NewCorner[], NewCorner[], NewCorner[], NewCorner[]];
+  const [n, k] = [low.length, right.length];
+  const ends = runs.map((r) => e.at(r[0]!.vertex)) as [Vec3, Vec3, Vec3, Vec3];
+  const vertex = (i: number, j: number): number => {
+    if (j === 0) return i < n ? low[i]!.vertex : right[0]!.vertex;
+    if (j === k) return i > 0 ? high[n - i]!.vertex : left[0]!.vertex;
+    if (i === 0) return left[k - j]!.vertex;
+    if (i === n) return right[j]!.vertex;
+    return inner[(j - 1) * (n - 1) + i - 1]!;
+  };
+  const inner: number[] = [];
+  for (let j = 1; j < k; j++) for (let i = 1; i < n; i++) inner.push(e.vertex(between(between(ends[0], ends[1], i / n), between(ends[3], ends[2], i / n), j / k))); // prettier-ignore
+  const faces: NewFace[] = [];
+  for (let j = 0; j < k; j++)
+    for (let i = 0; i < n; i++) {
+      const at = [[i, j], [i + 1, j], [i + 1, j + 1], [i, j + 1]] as const; // prettier-ignore
+      const edge = [j === 0 ? low[0]!.edge : -1, i === n - 1 ? right[0]!.edge : -1, j === k - 1 ? high[0]!.edge : -1, i === 0 ? left[0]!.edge : -1]; // prettier-ignore
+      faces.push({ from: f, outlines: [at.map(([x, y], s) => corner(vertex(x, y), edge[s]!))] });
+    }
+  return faces;
+}
+
+/** A face laid out in quads; as it is where that cannot be done. */
+function newFaces(
+  e: MeshEdit,
+  face: FlatFace,
+  outlines: readonly NewCorner[][],
+  goal: QuadGoal,
+  size: number,
+  report: QuadReport,
+  check: () => void,
+): NewFace[] {
+  const f = face.face;
+  const rings = outlines.map((o) => e.flat(f, o));
+  const layout = quadFace(rings, goal, check);
+  const all = outlines.flat();
+  if (!layout) {
+    report.left++;
+    return [{ from: f, outlines }];
+  }
+  const lift = liftOnto(e, face, all, rings.flat(), size);
+  const vertices = layout.points.map((p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1)); // prettier-ignore
+  const edges = new Map<string, number>();
+  let at = 0;
+  for (const o of outlines) {
+    o.forEach((c, i) => edges.set(`${at + i},${at + ((i + 1) % o.length)}`, c.edge));
+    at += o.length;
+  }
+  report.triangles += layout.triangles;
+  report.quads += layout.polygons.length - layout.triangles;
+  report.poles += layout.poles;
+  if (layout.possible) report.even++;
+  if (layout.mirrors) report.mirrored++;
+  for (const p of layout.polygons) p.forEach((v, i) => (report.sharpest = Math.min(report.sharpest, cornerAngle(layout.points[p[(i + p.length - 1) % p.length]!]!, layout.points[v]!, layout.points[p[(i + 1) % p.length]!]!)))); // prettier-ignore
+  return layout.polygons.map((p) => ({
+    from: f,
+    outlines: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],
+  }));
+}
+
+/** Faces that bend by less than this share of the part's size are flat. */
+const FLAT = 1e-9;
+
+/** Where a place of a face is in space: on its plane, and on a bent one as far off it as its outline is nearby, weighed by the square of the distance. */
+function liftOnto(
+  e: MeshEdit,
+  face: FlatFace,
+  corners: readonly NewCorner[],
+  places: readonly Flat[],
+  size: number,
+): (p: Flat) => Vec3 {
+  const offs = corners.map((c, i) => {
+    const [p, q] = [e.at(c.vertex), face.lift(places[i]!)];
+    return p.map((x, k) => x - q[k]!) as unknown as Vec3;
+  });
+  if (offs.every((d) => Math.hypot(...d) <= FLAT * size)) return (p) => face.lift(p);
+  return (p) => {
+    const weights = places.map((q) => 1 / ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + Number.MIN_VALUE));
+    const sum = weights.reduce((s, w) => s + w, 0);
+    return face.lift(p).map((x, k) => x + offs.reduce((s, d, i) => s + d[k]! * weights[i]!, 0) / sum) as unknown as Vec3; // prettier-ignore
+  };
+}
