@@ -1,5 +1,5 @@
 import type { Flat } from '../../mesh/index.ts';
-import { badness, type FlatMesh } from './flatMesh.ts';
+import { badness, cornerAngle, type FlatMesh } from './flatMesh.ts';
 
 // Makes a layout of quads better in place: points move, pairs of quads are parted otherwise, quads that share two edges become one.
 
@@ -25,6 +25,27 @@ export function improve(m: FlatMesh, suits: (v: number) => number, check: () => 
     if (!changed) break;
   }
   if (ringed.size) smooth(m, 3);
+}
+
+/** Corners from this on are no corners, degrees. */
+const STRAIGHT_ON = 179.5;
+
+/** Parts quads with a corner that is straight or turns inward in two triangles there: what no improvement could make convex. How many. */
+export function partDarts(m: FlatMesh): number {
+  let parted = 0;
+  for (const i of m.live()) {
+    const list = m.polygons[i]!;
+    if (list.length !== 4 || m.locked.has(i)) continue;
+    const angle = (k: number) => cornerAngle(m.points[list[(k + 3) % 4]!]!, m.points[list[k]!]!, m.points[list[(k + 1) % 4]!]!); // prettier-ignore
+    const k = [0, 1, 2, 3].reduce((a, b) => (angle(b) > angle(a) ? b : a));
+    if (angle(k) < STRAIGHT_ON) continue;
+    const r = (s: number) => list[(k + s) % 4]!;
+    m.remove(i);
+    m.polygon([r(0), r(1), r(2)]);
+    m.polygon([r(0), r(2), r(3)]);
+    parted++;
+  }
+  return parted;
 }
 
 /** How poor the polygons at a point are together. */

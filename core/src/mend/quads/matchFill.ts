@@ -1,5 +1,5 @@
 import cdt2d from 'cdt2d';
-import blossom from 'edmonds-blossom';
+import blossom from 'edmonds-blossom-fixed';
 import { insideRing, offSegment, turned, type Flat } from '../../mesh/index.ts';
 import { apart, badness, edgesOf, sizesFrom, towards, type FlatMesh } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';

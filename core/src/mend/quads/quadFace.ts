@@ -1,9 +1,9 @@
 import type { Flat } from '../../mesh/index.ts';
 import { badness, cornerAngle, edgesOf, FlatMesh, ringArea } from './flatMesh.ts';
-import { improve, suitableCounts } from './improve.ts';
-import { fillByMatching } from './matchFill.ts';
+import { improve, partDarts, suitableCounts } from './improve.ts';
+import { fillByMatching, leadTogether } from './matchFill.ts';
 import { fillByPairs } from './pairs.ts';
-import { ringRound } from './ringRound.ts';
+import { bandsAlong, ringRound } from './ringRound.ts';
 import { SplitFill } from './splitFill.ts';
 import { isRounded } from './strips.ts';
 import { fillMirrored, mirrorPlans, mirrorsOf } from './symmetry.ts';
@@ -34,9 +34,9 @@ const GROWTHS: Record<QuadGoal, readonly number[]> = {
 };
 /** What counts against a layout: each triangle, each pole, and as much as this where it is less even than its face. */
 const COST: Record<QuadGoal, { triangle: number; pole: number; face: number; uneven: number }> = {
-  shape: { triangle: 8, pole: 0.35, face: 0, uneven: 10 },
-  fewest: { triangle: 4, pole: 0.1, face: 0.6, uneven: 2 },
-  subdivision: { triangle: 12, pole: 1, face: 0, uneven: 10 },
+  shape: { triangle: 30, pole: 0.35, face: 0, uneven: 10 },
+  fewest: { triangle: 12, pole: 0.1, face: 0.6, uneven: 2 },
+  subdivision: { triangle: 40, pole: 1, face: 0, uneven: 10 },
 };
 /** More mirror lines than this are not kept: wedges would be too narrow for sound quads. */
 const MOST_MIRRORS = 6;
@@ -45,6 +45,9 @@ const POOR = 15;
 const POOR_EACH = 0.12;
 /** Faces with more corners than this are laid out in one way only. */
 const MANY = 160;
+/** Faces with so few corners are laid out in all ways, and in large quads, too. */
+const FEW = 16;
+const COARSE = [2, 8];
 /** Angles beyond which a corner counts against a layout, degrees. */
 const [SHARP, BLUNT] = [25, 155];
 
@@ -59,7 +62,8 @@ export function quadFace(
   check: () => void = () => undefined,
 ): QuadLayout | null {
   const many = rings.reduce((s, r) => s + r.length, 0) > MANY;
-  const growths = many ? GROWTHS[goal].slice(0, 1) : GROWTHS[goal];
+  const few = rings.reduce((s, r) => s + r.length, 0) <= FEW;
+  const growths = many ? GROWTHS[goal].slice(0, 1) : few ? [...GROWTHS[goal], ...COARSE] : GROWTHS[goal];
   const modes = modesOf(rings, goal);
   let best: QuadLayout | null = null;
   const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
@@ -73,7 +77,7 @@ export function quadFace(
       const sound = growths.flatMap((growth) =>
         (many ? FILLS.slice(0, 1) : FILLS).map((by) => tried(growth, mode, by, plan)),
       );
-      if (sound.some((x) => x)) break;
+      if (!few && sound.some((x) => x)) break;
     }
   const now = (): QuadLayout | null => best;
   for (const [growth, mode, by] of MORE_WAYS) {
@@ -89,14 +93,14 @@ const FILLS: readonly FillBy[] = ['split', 'match'];
 /** Ways that are tried besides when what there is is poor. */
 const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [[0.3, null, 'split'], [0.3, null, 'match'], [1, null, 'split'], [0.45, 'none', 'match'], [1, 'none', 'split']]; // prettier-ignore
 
-/** Which outlines get a ring of quads first. */
-type Ringed = 'none' | 'holes' | 'all';
+/** Which outlines get bands of quads first: inward bends, and holes all round; an outer outline all round, too. */
+type Ringed = 'none' | 'bends' | 'all';
 
-/** Holes want a ring, so that each of their vertices has a spoke; so does an outer outline that is rounded all round. */
+/** Holes want a ring, so that each of their vertices has a spoke, and so do inward bends and an outer outline that is rounded all round. */
 function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] {
   const holes = rings.length > 1;
   const disc = rings[0]!.length > 7 && rings[0]!.every((_, i) => isRounded(rings[0]!, i));
-  const list: Ringed[] = [...(disc ? (['all'] as const) : []), ...(holes ? (['holes'] as const) : []), ...(holes && goal !== 'fewest' ? [] : (['none'] as const))]; // prettier-ignore
+  const list: Ringed[] = [...(disc ? (['all'] as const) : []), 'bends', ...(holes && goal !== 'fewest' ? [] : (['none'] as const))]; // prettier-ignore
   return goal === 'fewest' ? list.reverse() : list;
 }
 
@@ -123,8 +127,10 @@ function begun(
   const m = new FlatMesh();
   const outlines = rings.map((r) => r.map((p) => m.point(p)));
   const loops = [...outlines];
-  if (ring !== 'none')
-    for (let i = ring === 'all' ? 0 : 1; i < loops.length; i++) loops[i] = ringRound(m, loops, i) ?? loops[i]!;
+  for (let i = 0; ring !== 'none' && i < loops.length; i++) {
+    const whole = i > 0 || ring === 'all' ? ringRound(m, loops, i) : null;
+    loops[i] = whole ?? bandsAlong(m, loops, i);
+  }
   return { m, outlines, loops };
 }
 
@@ -145,7 +151,14 @@ function laidOut(
         : new SplitFill(domain, list, growth, check).fill())
     )
       return false;
-    improve(domain, suitableCounts(domain, anglesOf(domain, list)), check);
+    const suits = suitableCounts(domain, anglesOf(domain, list));
+    improve(domain, suits, check);
+    // Triangles that come of quads that cannot be convex are led together, and what that makes is improved in turn.
+    if (partDarts(domain) > 0) {
+      leadTogether(domain);
+      improve(domain, suits, check);
+      partDarts(domain);
+    }
     return true;
   };
   if (plan ? !fillMirrored(m, outlines, loops, plan, growth, fill) : !fill(m, loops)) return null;

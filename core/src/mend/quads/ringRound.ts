@@ -16,17 +16,67 @@ const NARROWER = 0.6;
  * the order of the loop, for the rest to be filled up to; null where there is no room for it.
  */
 export function ringRound(m: FlatMesh, loops: readonly (readonly number[])[], which: number): number[] | null {
+  const n = loops[which]!.length;
+  return bandBeside(m, loops, which, [...Array(n).keys()], true);
+}
+
+/** Angles within the outline from which on, and up to which, vertices are those of an inward bend, degrees. */
+const [BEND_FROM, BEND_TO] = [181, 226];
+
+/**
+ * Lays a band of quads beside each rounded inward bend of a loop, so that every vertex of it has a spoke; the loop then runs out along the first spoke,
+ * beside the band, and back along the last.
+ */
+export function bandsAlong(m: FlatMesh, loops: readonly (readonly number[])[], which: number): number[] {
   const loop = loops[which]!;
   const n = loop.length;
-  const P = m.places(loop);
-  const next = (i: number) => P[(i + 1) % n]!;
-  const mean = P.reduce((s, p, i) => s + apart(p, next(i)), 0) / n;
+  const bends = loop.map((v, i) => {
+    const angle = cornerAngle(m.points[loop[(i + n - 1) % n]!]!, m.points[v]!, m.points[loop[(i + 1) % n]!]!);
+    return angle > BEND_FROM && angle < BEND_TO;
+  });
+  const start = bends.indexOf(false);
+  if (start < 0) return [...loop];
+  const out: number[] = [];
+  let run: number[] = [];
+  const close = () => {
+    const inner = run.length > 1 ? bandBeside(m, loops, which, run, false) : null;
+    const own = run.map((i) => loop[i]!);
+    out.push(...(inner ? [own[0]!, ...inner, own.at(-1)!] : own));
+    run = [];
+  };
+  for (let k = 0; k < n; k++) {
+    const i = (start + k) % n;
+    if (bends[i]) run.push(i);
+    else {
+      close();
+      out.push(loop[i]!);
+    }
+  }
+  close();
+  return out;
+}
+
+/** A band of quads on the left of a run of a loop, told by the places in it; its inner side, or null where there is no room. */
+function bandBeside(
+  m: FlatMesh,
+  loops: readonly (readonly number[])[],
+  which: number,
+  run: readonly number[],
+  closed: boolean,
+): number[] | null {
+  const loop = loops[which]!;
+  const n = loop.length;
+  const count = run.length;
+  const at = (i: number): Flat => m.points[loop[(i + n) % n]!]!;
+  const P = run.map(at);
+  const steps = closed ? count : count - 1;
+  const mean = Array.from({ length: steps }, (_, i) => apart(P[i]!, P[(i + 1) % count]!)).reduce((s, x) => s + x, 0) / steps; // prettier-ignore
   const edges = edgesOf(loops);
   const others = edgesOf(loops.filter((_, k) => k !== which)); // prettier-ignore
   const ways: Flat[] = [];
   const widths: number[] = [];
-  for (let i = 0; i < n; i++) {
-    const [a, b, c] = [P[(i + n - 1) % n]!, P[i]!, next(i)];
+  for (const i of run) {
+    const [a, b, c] = [at(i - 1), at(i), at(i + 1)];
     const [l, k] = [apart(a, b), apart(b, c)];
     const normal: Flat = [-(b[1] - a[1]) / l, (b[0] - a[0]) / l];
     const sum: Flat = [normal[0] - (c[1] - b[1]) / k, normal[1] + (c[0] - b[0]) / k];
@@ -38,10 +88,11 @@ export function ringRound(m: FlatMesh, loops: readonly (readonly number[])[], wh
     ways.push([way[0] / lean, way[1] / lean]);
     widths.push(Math.min(mean, ROOM * clearance(m, edges, others, loop[i]!, b, way, mean)));
   }
-  for (let round = 0; round < n; round++) {
+  const beside = (i: number) => (closed ? [(i + 1) % count, (i + count - 1) % count] : [i + 1, i - 1].filter((j) => j >= 0 && j < count)); // prettier-ignore
+  for (let round = 0; round < count; round++) {
     let changed = false;
-    for (let i = 0; i < n; i++)
-      for (const j of [(i + 1) % n, (i + n - 1) % n]) {
+    for (let i = 0; i < count; i++)
+      for (const j of beside(i)) {
         const most = widths[j]! + GRADE * apart(P[i]!, P[j]!);
         if (widths[i]! > most * (1 + 1e-9)) {
           widths[i] = most;
@@ -50,11 +101,17 @@ export function ringRound(m: FlatMesh, loops: readonly (readonly number[])[], wh
       }
     if (!changed) break;
   }
+  // Of a band that ends, the rest of its own loop is in the way, too.
+  const own = new Set(run.map((i) => loop[i]!));
+  const rest = closed ? others : edges.filter(([u, v]) => !own.has(u) && !own.has(v));
   for (let t = 0; t < TRIES; t++) {
     const R = P.map((p, i): Flat => [p[0] + ways[i]![0] * widths[i]!, p[1] + ways[i]![1] * widths[i]!]);
-    if (fits(m, P, R, others)) {
+    if (fits(m, P, R, rest, steps)) {
       const inner = R.map((p) => m.point(p, 'free'));
-      for (let i = 0; i < n; i++) m.locked.add(m.polygon([loop[i]!, loop[(i + 1) % n]!, inner[(i + 1) % n]!, inner[i]!])); // prettier-ignore
+      for (let i = 0; i < steps; i++) {
+        const j = (i + 1) % count;
+        m.locked.add(m.polygon([loop[run[i]!]!, loop[run[j]!]!, inner[j]!, inner[i]!]));
+      }
       return inner;
     }
     widths.forEach((w, i) => (widths[i] = NARROWER * w));
@@ -85,15 +142,16 @@ function clearance(
   return least;
 }
 
-/** Whether the quads of a ring are sound and meet nothing. */
+/** Whether the quads of a band are sound and meet nothing. */
 function fits(
   m: FlatMesh,
   P: readonly Flat[],
   R: readonly Flat[],
   others: readonly (readonly [number, number])[],
+  steps: number,
 ): boolean {
   const n = P.length;
-  for (let i = 0; i < n; i++) {
+  for (let i = 0; i < steps; i++) {
     const j = (i + 1) % n;
     const quad = [P[i]!, P[j]!, R[j]!, R[i]!];
     for (let k = 0; k < 4; k++) {
@@ -101,7 +159,7 @@ function fits(
       if (angle < LEAST || angle > MOST) return false;
     }
     for (const [u, v] of others) if ([R[j]!, P[i]!].some((q) => crosses(R[i]!, q, m.points[u]!, m.points[v]!))) return false; // prettier-ignore
-    for (let k = i + 2; k < n; k++) if (!(i === 0 && k === n - 1) && crosses(R[i]!, R[j]!, R[k]!, R[(k + 1) % n]!)) return false; // prettier-ignore
+    for (let k = i + 2; k < steps; k++) if (!(i === 0 && k === n - 1) && crosses(R[i]!, R[j]!, R[k]!, R[(k + 1) % n]!)) return false; // prettier-ignore
   }
   return true;
 }
