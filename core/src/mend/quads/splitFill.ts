@@ -89,12 +89,15 @@ export class SplitFill {
   private isFree(a: number, b: number, edges: readonly (readonly [number, number])[]): boolean {
     const [p, q] = [this.at(a), this.at(b)];
     const long = apart(p, q);
+    const clear = CLEAR * long;
+    const [x0, x1, y0, y1] = [Math.min(p[0], q[0]) - clear, Math.max(p[0], q[0]) + clear, Math.min(p[1], q[1]) - clear, Math.max(p[1], q[1]) + clear]; // prettier-ignore
     for (const [u, v] of edges) {
       const [s, t] = [this.at(u), this.at(v)];
+      if ((s[0] < x0 && t[0] < x0) || (s[0] > x1 && t[0] > x1) || (s[1] < y0 && t[1] < y0) || (s[1] > y1 && t[1] > y1)) continue; // prettier-ignore
       const touching = u === a || v === a || u === b || v === b;
       if (!touching && crosses(p, q, s, t)) return false;
-      if (u !== a && u !== b && offSegment(s, p, q) < CLEAR * long) return false;
-      if (touching && v !== a && v !== b && offSegment(t, p, q) < CLEAR * long) return false;
+      if (u !== a && u !== b && offSegment(s, p, q) < clear) return false;
+      if (touching && v !== a && v !== b && offSegment(t, p, q) < clear) return false;
     }
     return true;
   }

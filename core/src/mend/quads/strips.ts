@@ -1,11 +1,15 @@
 import { offSegment, type Flat, type PolyMesh, type Topology } from '../../mesh/index.ts';
-import { apart, cornerAngle, towards } from './flatMesh.ts';
+import { apart, cornerAngle, ringArea, towards } from './flatMesh.ts';
 
 // A split of an edge runs on through plain quads, from edge to edge across them, until a face that is laid out anew or an open edge: all edges of such a
 // strip are split alike.
 
-/** No edge is split in more parts than this for its shape's sake. */
+/** No edge is split in more parts than this for its shape’s sake. */
 const MOST = 16;
+/** An edge of a narrow face that would have to be split in more parts than this stays whole: equal parts do not suit it. */
+const MOST_NARROW = 6;
+/** An edge that is so many times longer than the side of a square as large as the face makes it narrow. */
+const NARROW = 2;
 
 /** Edges that are split together. */
 export interface Strip {
@@ -69,6 +73,7 @@ export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
   const edges = rings.flatMap((ring, l) =>
     ring.map((a, i) => ({ a, b: ring[(i + 1) % ring.length]!, l, i, n: ring.length })),
   );
+  const side = Math.sqrt(Math.abs(rings.reduce((s, r) => s + ringArea(r), 0)));
   return edges.map((e) => {
     if (isRounded(rings[e.l]!, e.i)) return 1;
     const long = apart(e.a, e.b);
@@ -81,9 +86,9 @@ export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
         const d = offSegment(p, o.a, o.b);
         if (d > 1e-9 * long) room = Math.min(room, 1.5 * apart(o.a, o.b) + 0.8 * d);
       }
-      if (room < Infinity) parts = Math.max(parts, Math.min(MOST, Math.round(long / (1.2 * room))));
+      if (room < Infinity) parts = Math.max(parts, Math.round(long / (1.2 * room)));
     }
-    return parts;
+    return parts > MOST_NARROW && long > NARROW * side ? 1 : Math.min(parts, MOST);
   });
 }
 
