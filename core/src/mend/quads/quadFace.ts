@@ -40,6 +40,9 @@ const COST: Record<QuadGoal, { triangle: number; pole: number; face: number; une
 };
 /** More mirror lines than this are not kept: wedges would be too narrow for sound quads. */
 const MOST_MIRRORS = 6;
+/** A layout that scores less than this, or than so much for each polygon, is good: no other is looked for. */
+const GOOD = 2;
+const GOOD_EACH = 0.05;
 /** A layout that scores worse than this, and than so much for each polygon, is poor: more ways are tried. */
 const POOR = 15;
 const POOR_EACH = 0.12;
@@ -66,6 +69,9 @@ export function quadFace(
   const growths = many ? GROWTHS[goal].slice(0, 1) : few ? [...GROWTHS[goal], ...COARSE] : GROWTHS[goal];
   const modes = modesOf(rings, goal);
   let best: QuadLayout | null = null;
+  const now = (): QuadLayout | null => best;
+  const odd = rings.reduce((s, r) => s + r.length, 0) % 2;
+  const isGood = (): boolean => !!best && best.triangles === odd && best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length); // prettier-ignore
   const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
     const layout = laidOut(rings, goal, growth, mode, by, plan, check);
     if (layout && (!best || layout.score < best.score)) best = layout;
@@ -74,12 +80,14 @@ export function quadFace(
   for (const mode of modes)
     for (const plan of plansOf(rings, mode)) {
       // The plan with the most mirror lines that is sound is kept.
-      const sound = growths.flatMap((growth) =>
-        (many ? FILLS.slice(0, 1) : FILLS).map((by) => tried(growth, mode, by, plan)),
-      );
-      if (!few && sound.some((x) => x)) break;
+      let sound = false;
+      for (const growth of growths)
+        for (const by of many ? FILLS.slice(0, 1) : FILLS) {
+          sound = tried(growth, mode, by, plan) || sound;
+          if (isGood()) return now();
+        }
+      if (!few && sound) break;
     }
-  const now = (): QuadLayout | null => best;
   for (const [growth, mode, by] of MORE_WAYS) {
     if (now() && (many || now()!.mirrors || now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))) break;
     tried(growth, mode ?? modes[0]!, by, null);

@@ -33,12 +33,17 @@ function strays(angle: number): number {
   return ((angle - target) / 90) ** 2 + (angle < 45 ? ((45 - angle) / 20) ** 2 : 0);
 }
 
-interface Chord {
+interface Way {
   cost: number;
   from: number;
   to: number;
+}
+interface Chord extends Way {
   count: number;
 }
+
+/** So many ways are looked at closely at a time. */
+const AT_ONCE = 400;
 
 export class SplitFill {
   private readonly size: (p: Flat) => number;
@@ -150,40 +155,56 @@ export class SplitFill {
   /** A polygon in two along its best chord that is free; null where none is. */
   private parted(polygon: readonly number[]): [number[], number[]] | null {
     const edges = edgesOf([polygon]);
-    for (const { from, to, count } of this.chords(polygon)) {
-      const [a, b] = [polygon[from]!, polygon[to]!];
-      if (!this.isFree(a, b, edges)) continue;
-      const line = lineBetween(this.m, a, b, count, this.size, 'free');
-      return [
-        [...polygon.slice(from, to + 1), ...[...line].reverse()],
-        [...polygon.slice(to), ...polygon.slice(0, from + 1), ...line],
-      ];
-    }
+    const ways = this.ways(polygon);
+    for (let k = 0; k < ways.length; k += AT_ONCE)
+      for (const { from, to, count } of this.chords(polygon, ways.slice(k, k + AT_ONCE))) {
+        const [a, b] = [polygon[from]!, polygon[to]!];
+        if (!this.isFree(a, b, edges)) continue;
+        const line = lineBetween(this.m, a, b, count, this.size, 'free');
+        return [
+          [...polygon.slice(from, to + 1), ...[...line].reverse()],
+          [...polygon.slice(to), ...polygon.slice(0, from + 1), ...line],
+        ];
+      }
     return null;
   }
 
-  /** Chords that a polygon may be cut along, the best first. */
-  private chords(polygon: readonly number[]): Chord[] {
+  /** Pairs of corners that a polygon may be cut between, by their angles, their length and how evenly they part it, the best first. */
+  private ways(polygon: readonly number[]): Way[] {
     const n = polygon.length;
-    const even = n % 2 === 0;
     const scale = 1 / Math.sqrt(Math.abs(ringArea(this.m.places(polygon))) + Number.MIN_VALUE);
     const least = n > MANY ? n / 4 : 2;
-    const out: Chord[] = [];
+    const out: Way[] = [];
     for (let i = 0; i < n; i++)
       for (let j = i + 2; j < n; j++) {
         if (Math.min(j - i, n - j + i) < least || polygon[i] === polygon[j]) continue;
         const [p, q] = [this.at(polygon[i]!), this.at(polygon[j]!)];
-        const [one, two] = [this.parts(polygon, i, q), this.parts(polygon, j, p)];
+        const one = this.parts(polygon, i, q);
+        const two = one && this.parts(polygon, j, p);
         if (!one || !two) continue;
-        const angles = [...one, ...two].reduce((s, x) => s + strays(x), 0);
-        const base = angles + 0.8 * apart(p, q) * scale - (0.25 * Math.min(j - i, n - j + i)) / n;
-        const wanted = this.wanted(polygon[i]!, polygon[j]!);
-        for (const count of [wanted, wanted + 1, wanted - 1, wanted + 2]) {
-          const sides = [j - i + count + 1, n - j + i + count + 1] as const;
-          if (count < 0 || sides.some((s) => s < 3 || s >= n || (even && s % 2))) continue;
-          out.push({ cost: base + 0.6 * Math.abs(count - wanted) + this.asQuads(polygon, i, j, count, sides), from: i, to: j, count }); // prettier-ignore
-        }
+        const angles = strays(one[0]) + strays(one[1]) + strays(two[0]) + strays(two[1]);
+        out.push({
+          cost: angles + 0.8 * apart(p, q) * scale - (0.25 * Math.min(j - i, n - j + i)) / n,
+          from: i,
+          to: j,
+        });
       }
+    return out.sort((a, b) => a.cost - b.cost);
+  }
+
+  /** Chords along some ways, with as many points within as suit the sizes and the count, the best first. */
+  private chords(polygon: readonly number[], ways: readonly Way[]): Chord[] {
+    const n = polygon.length;
+    const even = n % 2 === 0;
+    const out: Chord[] = [];
+    for (const { from: i, to: j, cost } of ways) {
+      const wanted = this.wanted(polygon[i]!, polygon[j]!);
+      for (const count of [wanted, wanted + 1, wanted - 1, wanted + 2]) {
+        const sides = [j - i + count + 1, n - j + i + count + 1] as const;
+        if (count < 0 || sides.some((s) => s < 3 || s >= n || (even && s % 2))) continue;
+        out.push({ cost: cost + 0.6 * Math.abs(count - wanted) + this.asQuads(polygon, i, j, count, sides), from: i, to: j, count }); // prettier-ignore
+      }
+    }
     return out.sort((a, b) => a.cost - b.cost);
   }
 

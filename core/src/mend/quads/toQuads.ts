@@ -127,6 +127,10 @@ function flatRings(m: PolyMesh, f: number): { face: FlatFace; rings: Flat[][] } 
   return { face, rings: face.outlines.map((loop) => loop.map((c) => face.at(c))) };
 }
 
+/** Faces with so few corners are looked at as they are first, and what scores less than this is good. */
+const FEW_CORNERS = 16;
+const GOOD = 6;
+
 /** Asks for the splits that a face would have: of long straight edges, and of those that a mirror line crosses in their middle. */
 function askForSplits(face: FlatFace, rings: readonly Flat[][], stripOf: (c: number) => Strip, goal: QuadGoal): void {
   const corners = face.outlines.flat();
@@ -134,6 +138,11 @@ function askForSplits(face: FlatFace, rings: readonly Flat[][], stripOf: (c: num
     const strip = stripOf(corners[i]!);
     if (strip.free && !strip.round) strip.parts = Math.max(strip.parts, parts);
   };
+  // What is well laid out as it is needs no splits.
+  if (corners.length <= FEW_CORNERS && rings.flat().length % 2 === 0) {
+    const layout = quadFace(rings, goal);
+    if (layout && !layout.triangles && layout.score < GOOD) return;
+  }
   if (goal !== 'fewest' && corners.length > 5) wantedParts(rings).forEach((parts, i) => ask(i, parts));
   if (goal === 'fewest' || rings.length < 2) return;
   const points = rings.flat();
