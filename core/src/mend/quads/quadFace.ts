@@ -75,11 +75,11 @@ export function quadFace(
   const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
     const layout = laidOut(rings, goal, growth, mode, by, plan, check);
     if (layout && (!best || layout.score < best.score)) best = layout;
-    return !!layout;
+    return !!layout && layout.triangles <= odd;
   };
   for (const mode of modes)
     for (const plan of plansOf(rings, mode)) {
-      // The plan with the most mirror lines that is sound is kept.
+      // The plan with the most mirror lines that needs no triangle is kept.
       let sound = false;
       for (const growth of growths)
         for (const by of many ? FILLS.slice(0, 1) : FILLS) {
@@ -89,7 +89,7 @@ export function quadFace(
       if (!few && sound) break;
     }
   for (const [growth, mode, by] of MORE_WAYS) {
-    if (now() && (many || now()!.mirrors || now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))) break;
+    if (now() && (many || (now()!.mirrors && now()!.triangles <= odd) || now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))) break;
     tried(growth, mode ?? modes[0]!, by, null);
   }
   return best ?? byPairs(rings, goal);
