@@ -1,0 +1,156 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, components, faceCount, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, topologyOf, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
+import { findings } from '../../survey/index.ts';
+import { grid, inTriangles } from '../testMeshes.ts';
+import { damaged, DAMAGES, type Damage } from './damage.ts';
+import { leastArea } from './fillSmooth.ts';
+import { heal, HEAL_STEPS, type HealOptions } from './heal.ts';
+import { gapsOf, suitableTolerance } from './tolerance.ts';
+
+const plain: HealOptions = { without: [], tolerance: 0, widest: 0, as: 'seen' };
+const errors = (m: PolyMesh) => findings(m).filter((f) => f.severity === 'error').map((f) => f.rule); // prettier-ignore
+const done = (m: PolyMesh, step: string) => heal(m, plain).report.steps.find((s) => s.step === step)!.done;
+const scaledBy = (m: PolyMesh, k: number) => transformMesh(m, [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
+const bodies = [() => ballFromRings(50, 16, 8), () => cylinder(30, 60, 14, 3), () => box(60, 40, 30, [4, 3, 3]), () => inTriangles(ballFromPatches(40, 4))]; // prettier-ignore
+
+describe('healing', () => {
+  it('leaves a sound body as it is', () => {
+    for (const make of bodies) {
+      const m = make();
+      const { mesh, report } = heal(m, plain);
+      expect(mesh).toBe(m);
+      expect(report.steps.every((s) => s.done === 0)).toBe(true);
+      expect(report.steps.map((s) => s.step)).toEqual([...HEAL_STEPS]);
+    }
+  });
+
+  it.each(DAMAGES)('mends a body with %s', (kind) => {
+    bodies.forEach((make, i) => {
+      const m = make();
+      const hurt = damaged(m, [kind], seededRandom(7 + i), sizeOf(m));
+      const { mesh, report } = heal(hurt, plain);
+      expect([isClosed(mesh), report.open, report.odd], `${kind} ${i}`).toEqual([true, 0, 0]);
+      expect(errors(mesh), `${kind} ${i}`).toEqual([]);
+      const body =
+        kind === 'pinched' ? takeFaces(mesh, (f) => components(mesh).of[f] === components(mesh).of[0]) : mesh;
+      expect(Math.abs(areaAndVolume(body).volume / areaAndVolume(m).volume - 1), `${kind} ${i}`).toBeLessThan(0.01);
+    });
+  });
+
+  it('brings 200 bodies with damage of several kinds back to a closed, outward solid of their volume, and moves no face that is whole', () => {
+    let closed = 0;
+    for (let run = 0; run < 200; run++) {
+      const random = seededRandom(run + 1);
+      const m = bodies[run % bodies.length]!();
+      const kinds = DAMAGES.filter(() => random() < 0.3);
+      const hurt = damaged(m, kinds, random, sizeOf(m));
+      const { mesh } = heal(hurt, plain);
+      const told = `run ${run}: ${kinds.join()}`;
+      expect(isClosed(mesh), told).toBe(true);
+      expect(errors(mesh), told).toEqual([]);
+      const of = components(mesh).of;
+      const body = kinds.includes('pinched') ? takeFaces(mesh, (f) => of[f] === of[0]) : mesh;
+      expect(Math.abs(areaAndVolume(body).volume / areaAndVolume(m).volume - 1), told).toBeLessThan(0.02);
+      // Vertices stand where they stood, but for those of cracks.
+      const surface = new SpatialIndex(m);
+      const off = (v: number) => surface.closest([0, 1, 2].map((k) => body.positions[3 * v + k]!) as unknown as Vec3)!.distance;
+      for (let v = 0; v < vertexCount(body); v++) expect(off(v), told).toBeLessThan((kinds.includes('missing') ? 0.02 : 1.1e-3) * sizeOf(m));
+      closed++;
+    }
+    expect(closed).toBe(200);
+  }, 120_000); // prettier-ignore
+
+  it('leaves a sheet open, and fills its small openings only; closes it when it is told that it is a body', () => {
+    const m = grid(8, 5);
+    const holed = takeFaces(m, (f) => f !== 27);
+    const { mesh, report } = heal(holed, plain);
+    expect([faceCount(mesh), report.stay, isClosed(mesh)]).toEqual([64, 1, false]);
+    expect(heal(holed, { ...plain, as: 'sheet' }).report).toMatchObject({ stay: 2 });
+    expect(
+      isClosed(
+        heal(
+          takeFaces(box(10, 10, 10), (f) => f > 0),
+          { ...plain, as: 'body' },
+        ).mesh,
+      ),
+    ).toBe(true);
+    expect(heal(holed, { ...plain, widest: 3 }).report.stay).toBe(2);
+    expect(isClosed(heal(sheet(30, 20, [4, 3]), plain).mesh)).toBe(false);
+  });
+
+  it('does each step alone, and leaves out what is not wanted', () => {
+    const m = ballFromRings(50, 16, 8);
+    const hurt = damaged(m, ['doubled', 'turned', 'missing'], seededRandom(3), 100);
+    expect([done(hurt, 'doubled'), done(hurt, 'filled'), done(hurt, 'outward')]).toEqual([1, 1, 1]);
+    const { mesh, report } = heal(hurt, { ...plain, without: ['filled', 'outward'] });
+    expect([isClosed(mesh), report.steps.map((s) => s.step).includes('filled')]).toEqual([false, false]);
+  });
+
+  it('works on bodies of any size, and of no size', () => {
+    for (const k of [1e-5, 1e4]) {
+      const m = scaledBy(
+        damaged(ballFromRings(50, 16, 8), ['crack', 'missing', 'soup', 'side'], seededRandom(5), 100),
+        k,
+      );
+      expect(isClosed(heal(m, plain).mesh)).toBe(true);
+    }
+    const flat = meshFromFaces([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0], [[0, 1, 2, 3], [3, 2, 1, 0]]); // prettier-ignore
+    expect(() => heal(flat, plain)).not.toThrow();
+    const soup = meshFromFaces(Array.from({ length: 90 }, (_, i) => Math.sin(i * 12.9898) * 100), Array.from({ length: 10 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2])); // prettier-ignore
+    expect(() => heal(soup, plain)).not.toThrow();
+    expect(heal(joinMeshes(Array.from({ length: 300 }, (_, i) => transformMesh(box(1, 1, 1), [1, 0, 0, 3 * i, 0, 1, 0, 0, 0, 0, 1, 0]))), plain).report.open).toBe(0); // prettier-ignore
+    expect(topologyOf(heal(flat, plain).mesh).edgeCount).toBeGreaterThanOrEqual(0);
+  });
+
+  it('can be stopped', () => {
+    const signal = { aborted: true };
+    expect(() => heal(ballFromRings(5, 8, 4), plain, { signal })).toThrow(/cancel|stop/i);
+  });
+});
+
+describe('the tolerance that suits the gaps', () => {
+  it('lies above the cracks and below what is apart on purpose', () => {
+    const cracked = damaged(ballFromRings(50, 16, 8), ['crack'] as Damage[], seededRandom(11), 100);
+    const tolerance = suitableTolerance(cracked);
+    const gaps = gapsOf(cracked);
+    expect(gaps.length).toBeGreaterThan(3);
+    expect(tolerance).toBeGreaterThan(gaps.at(-1)!);
+    expect(tolerance).toBeLessThan(2);
+    expect(suitableTolerance(box(10, 10, 10))).toBe(0);
+    // Two sheets side by side, 4 mm apart, each of squares of 5 mm: no crack.
+    const apart = joinMeshes([grid(3, 5), transformMesh(grid(3, 5), [1, 0, 0, 19, 0, 1, 0, 0, 0, 0, 1, 0])]);
+    expect(suitableTolerance(apart)).toBe(0);
+  });
+});
+
+describe('filling', () => {
+  it('goes on from the surface round it: a cap of a ball is back within 2 % of the opening’s radius', () => {
+    const m = ballFromPatches(50, 12);
+    for (const height of [44, 40]) {
+      const open = takeFaces(m, (f) => {
+        let z = 0;
+        for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) z = Math.max(z, m.positions[3 * m.corners[c]! + 2]!); // prettier-ignore
+        return z < height;
+      });
+      const { mesh } = heal(open, { ...plain, as: 'body' });
+      expect(isClosed(mesh)).toBe(true);
+      const top = Math.max(...Array.from({ length: vertexCount(mesh) }, (_, v) => mesh.positions[3 * v + 2]!));
+      const radius = Math.sqrt(50 ** 2 - height ** 2);
+      expect(Math.abs(top - 50) / radius, `${height}`).toBeLessThan(0.02);
+    }
+  });
+
+  it('finds the triangles of the least area', () => {
+    // A ring over two planes at an angle: the fold must run along the crease.
+    const ring: Vec3[] = [[0, 0, 0], [1, 0, 0], [2, 0, 1], [2, 1, 1], [1, 1, 0], [0, 1, 0]]; // prettier-ignore
+    const area = leastArea(ring).reduce((s, [i, j, k]) => {
+      const [a, b, c] = [ring[i]!, ring[j]!, ring[k]!];
+      const [u, v] = [b.map((x, n) => x - a[n]!), c.map((x, n) => x - a[n]!)];
+      return (
+        s + Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) / 2
+      );
+    }, 0);
+    expect(area).toBeCloseTo(1 + Math.SQRT2, 12);
+  });
+});

@@ -1,0 +1,105 @@
+import { areaAndVolume, checkCancelled, faceCount, isClosed, MasonError, sizeOf, topologyOf, UNPAIRED, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { closeFlatFaces } from '../flatFaces.ts';
+import { orient } from '../orient.ts';
+import { fillSmooth } from './fillSmooth.ts';
+import { dropDoubled, dropInnerShells, dropInnerWalls, EXACT, joinSides, openCorners, partFans, stitch, weldExact, type Step } from './steps.ts'; // prettier-ignore
+import { gapsOf, suitableTolerance } from './tolerance.ts';
+
+/** The steps of a healing, in their order. */
+export const HEAL_STEPS = ['weld', 'doubled', 'stitch', 'sides', 'flat', 'walls', 'parted', 'filled', 'shells', 'outward'] as const; // prettier-ignore
+export type HealStep = (typeof HEAL_STEPS)[number];
+
+export interface HealOptions {
+  /** Steps that are left out. */
+  without: readonly HealStep[];
+  /** Cracks up to this are closed, mm; 0 for what the gaps of the mesh suggest. */
+  tolerance: number;
+  /** Openings wider than this stay, mm; 0 for all but those of a sheet. */
+  widest: number;
+  /** What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like. */
+  as: 'seen' | 'sheet' | 'body';
+}
+
+export interface HealReport {
+  /** The tolerance that cracks were closed with, mm, and the gaps that it was chosen from. */
+  tolerance: number;
+  gaps: number[];
+  /** What each step did: vertices, faces, shells or openings. */
+  steps: { step: HealStep; done: number }[];
+  before: { area: number; volume: number | null };
+  after: { area: number; volume: number | null };
+  /** What is left: open edges, edges with three faces or more, openings that stayed for their size. */
+  open: number;
+  odd: number;
+  stay: number;
+}
+
+/** Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of its area is meant. */
+const SHEET_SHARE = 0.12;
+/** Steps that find each other work are gone through so often. */
+const MOST_ROUNDS = 4;
+/** More faces than this are refused: a healing holds several copies of a mesh. */
+const MOST_FACES = 4_000_000;
+
+/**
+ * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and across cracks become one, doubled faces,
+ * faces without area, inner walls and bodies within bodies go, sides that were split differently meet, vertices of several fans are parted, openings are
+ * filled, and faces turned outward. No face that is sound moves. Steps find one another work and are gone through until none has any.
+ */
+export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh: PolyMesh; report: HealReport } {
+  if (faceCount(m) > MOST_FACES) throw new MasonError('too-large', `It has ${faceCount(m).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are healed at a time. Take it apart first.`); // prettier-ignore
+  const done = new Map<HealStep, number>();
+  let mesh = m;
+  let stay = 0;
+  const run = (step: HealStep, act: (m: PolyMesh) => Step): number => {
+    if (options.without.includes(step) || !mesh.corners.length) return 0;
+    checkCancelled(ctx);
+    ctx?.progress?.(HEAL_STEPS.indexOf(step) / HEAL_STEPS.length, 'Healing');
+    const r = act(mesh);
+    mesh = r.mesh;
+    done.set(step, (done.get(step) ?? 0) + r.done);
+    return r.done;
+  };
+  run('weld', weldExact);
+  run('doubled', dropDoubled);
+  const gaps = gapsOf(mesh);
+  const tolerance = options.tolerance || suitableTolerance(mesh, gaps);
+  const exact = EXACT * sizeOf(m);
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const changed =
+      run('stitch', (x) => stitch(x, tolerance)) +
+      run('sides', (x) => joinSides(x, Math.max(tolerance, exact))) +
+      run('flat', (x) => flatClosed(x, Math.max(tolerance / 10, exact))) +
+      run('doubled', dropDoubled) +
+      run('walls', dropInnerWalls);
+    if (!changed) break;
+  }
+  run('parted', partFans);
+  const limits = {
+    widest: options.widest,
+    share: options.as === 'body' ? Infinity : options.as === 'sheet' ? 0 : SHEET_SHARE,
+  };
+  run('filled', (x) => {
+    const r = fillSmooth(x, areaAndVolume(x).area, limits);
+    stay = r.stay;
+    return { mesh: r.mesh, done: r.filled };
+  });
+  run('shells', dropInnerShells);
+  run('outward', (x) => {
+    const r = orient(x, 'outward');
+    return { mesh: r.turned ? r.mesh : x, done: r.turned };
+  });
+  const t = topologyOf(mesh);
+  const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
+  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay } }; // prettier-ignore
+}
+
+function flatClosed(m: PolyMesh, within: number): Step {
+  const r = closeFlatFaces(m, within);
+  return { mesh: r.mesh, done: r.closed };
+}
+
+function measured(m: PolyMesh): { area: number; volume: number | null } {
+  const { area, volume } = areaAndVolume(m);
+  return { area, volume: isClosed(m) ? volume : null };
+}
