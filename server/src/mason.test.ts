@@ -162,8 +162,43 @@ describe('mason', () => {
     expect(r.out).toContain('failed Adjusting slot');
   });
 
+  it('heal mends the salvaged casting, and says what each step did', async () => {
+    await run('sample', 'salvaged-casting', '--out', at('casting.obj'));
+    const before = JSON.parse((await run('survey', at('casting.obj'), '--json')).out) as { openEdges: number };
+    expect(before.openEdges).toBeGreaterThan(100);
+    const r = await run('heal', at('casting.obj'), '--out', at('healed.obj'), '--json');
+    const told = JSON.parse(r.out) as { steps: Record<string, number>; open: number; odd: number; openEdges: number; after: { volume: number } }; // prettier-ignore
+    expect([r.code, told.open, told.odd, told.openEdges]).toEqual([0, 0, 0, 0]);
+    for (const step of ['weld', 'doubled', 'stitch', 'sides', 'walls', 'filled', 'shells', 'outward']) expect(told.steps[step], step).toBeGreaterThan(0); // prettier-ignore
+    expect(told.after.volume).toBeGreaterThan(1e5);
+    const after = JSON.parse((await run('survey', at('healed.obj'), '--json')).out) as { openEdges: number };
+    expect(after.openEdges).toBe(0);
+    expect((await run('heal', at('casting.obj'), '--as', 'stone')).code).toBe(2);
+    expect((await run('heal', at('casting.obj'), '--tolerance', '-1')).err).toContain('--tolerance');
+  });
+
+  it('quads lays faces out, and keeps edges whole where that is asked for', async () => {
+    await run('sample', 'mast-clamp', '--out', at('clamp.obj'));
+    const r = await run(
+      'quads',
+      at('clamp.obj'),
+      '--out',
+      at('quads.obj'),
+      '--keep-edges',
+      '--goal',
+      'fewest',
+      '--json',
+    );
+    const told = JSON.parse(r.out) as { faces: number; split: number; left: number; ngons: number; openEdges: number };
+    expect([r.code, told.split, told.left, told.ngons, told.openEdges]).toEqual([0, 0, 0, 0, 0]);
+    expect(told.faces).toBeGreaterThan(10);
+    expect((await run('quads', at('clamp.obj'), '--goal', 'round')).code).toBe(2);
+    expect((await run('help', 'quads')).out).toContain('mason heal IN');
+  });
+
   it('help tells all commands', async () => {
     const { out } = await run('help');
-    for (const word of ['survey', 'cut', 'convert', 'sample', 'run']) expect(out).toContain(`mason ${word}`);
+    for (const word of ['survey', 'cut', 'heal', 'quads', 'convert', 'sample', 'run'])
+      expect(out).toContain(`mason ${word}`);
   });
 });

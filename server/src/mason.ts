@@ -3,7 +3,7 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { carve, kerf, KERF_BOTTOMS, type CutOperation, type Direction, type KerfBottom } from '@dusky-mason/core/carve';
 import { Evaluator, readProject, withEdgesAsked, type PartResult, type Project } from '@dusky-mason/core/courses';
-import { SAMPLES, skerryLight } from '@dusky-mason/core/demo';
+import { SAMPLES, salvagedCasting, skerryLight } from '@dusky-mason/core/demo';
 import {
   exportDefaults,
   exportParts,
@@ -16,16 +16,22 @@ import {
 } from '@dusky-mason/core/formats';
 import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surveyCounts } from '@dusky-mason/core/survey';
+import { healed, HELP_MENDS, quadded, type MendFlags } from './mendCommands.ts';
 import { HELP_SURVEY, rulesAsked, surveyMesh, UnknownRule } from './surveyCommand.ts';
+
+/** What `sample` writes: parts of the sample scene, all of it, or the damaged casting. */
+const SAMPLE_NAMES = [...Object.keys(SAMPLES), 'salvaged-casting', 'skerry-light'];
 
 const HELP = `mason: carve and survey meshes without the screen
 
   mason survey FILE [--rules all|NAME,NAME…] [--strict] [--json]
   mason cut TARGET CUTTER… --op subtract|union|intersect|split|scribe|kerf [options] [--out FILE] [--json]
+  mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
+  mason quads IN [--out OUT] [--goal shape|fewest|subdivision] [--keep-edges] [--pairs DEGREES] [--json]
   mason convert IN OUT
-  mason sample NAME --out FILE        (${[...Object.keys(SAMPLES), 'skerry-light'].join(', ')})
+  mason sample NAME --out FILE        (${SAMPLE_NAMES.join(', ')})
   mason run PROJECT [--part NAME] [--out FILE] [--json]
-  mason help [cut|survey]
+  mason help [cut|survey|heal|quads]
 
 FILE is .obj or .stl to read, .obj, .stl or .glb to write. PROJECT is a project file or a bare project document.
 Numbers are millimetres. Exit: 0 done, 2 bad input or usage, 3 could not be done correctly, 4 errors found (--strict),
@@ -65,7 +71,7 @@ const OPERATIONS: readonly (CutOperation | 'kerf')[] = ['subtract', 'union', 'in
 const KEEPS = ['both', 'rest', 'offcut'] as const;
 const TIES = ['none', 'short', 'corners', 'ring'] as const;
 
-interface Flags {
+interface Flags extends MendFlags {
   json: boolean;
   out?: string;
   op?: string;
@@ -129,6 +135,12 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
         uvs: { type: 'string' },
         rules: { type: 'string' },
         strict: { type: 'boolean' },
+        tolerance: { type: 'string' },
+        widest: { type: 'string' },
+        as: { type: 'string' },
+        goal: { type: 'string' },
+        'keep-edges': { type: 'boolean' },
+        pairs: { type: 'string' },
         help: { type: 'boolean' },
       },
     });
@@ -138,8 +150,11 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
   }
 }
 
+/** Help by topic. */
+const HELPS: Record<string, string> = { cut: HELP_CUT, survey: HELP_SURVEY, heal: HELP_MENDS, quads: HELP_MENDS };
+
 const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>> = {
-  help: async ([topic], _flags, write) => write(topic === 'cut' ? HELP_CUT : topic === 'survey' ? HELP_SURVEY : HELP),
+  help: async ([topic], _flags, write) => write(HELPS[topic ?? ''] ?? HELP),
 
   survey: async ([file, ...rest], { json, rules, strict }, write) => {
     if (!file || rest.length)
@@ -167,6 +182,9 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
     tell({ strategy, ms, drift, seamEdges, enclosed, ...surveyCounts(mesh) }, json, write);
   },
 
+  heal: async (args, flags, write) => mended(args, flags, write, healed, 'heal'),
+  quads: async (args, flags, write) => mended(args, flags, write, quadded, 'quads'),
+
   convert: async ([from, to, ...rest], { json }, write) => {
     if (!from || !to || rest.length) throw new UsageError('Usage: mason convert IN OUT');
     await save(to, [{ name: path.parse(from).name, mesh: await load(from, write, json) }]);
@@ -179,11 +197,9 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
       await writeFile(out, writeProjectFile({ document: project, meshes: new Map() }));
       return;
     }
+    if (name === 'salvaged-casting') return save(out, [{ name: 'Salvaged casting', mesh: salvagedCasting() }]);
     const part = project.parts[SAMPLES[name] ?? -1];
-    if (!part)
-      throw new UsageError(
-        `There is no sample "${name}"; known are ${[...Object.keys(SAMPLES), 'skerry-light'].join(', ')}.`,
-      );
+    if (!part) throw new UsageError(`There is no sample "${name}"; known are ${SAMPLE_NAMES.join(', ')}.`);
     await save(out, [{ name: part.name, mesh: new Evaluator().evaluate(part, () => undefined).mesh }]);
   },
 
@@ -227,6 +243,24 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
     failIfFailed(results.map((r) => r.result));
   },
 };
+
+/** A mend of one mesh: read, mended, written where that is asked for, and told. */
+async function mended(
+  [file, ...rest]: string[],
+  flags: Flags,
+  write: (text: string) => void,
+  mend: (m: PolyMesh, flags: MendFlags) => { mesh: PolyMesh; told: Record<string, unknown> },
+  word: string,
+): Promise<void> {
+  if (!file || rest.length)
+    throw new UsageError(`Usage: mason ${word} IN [--out OUT] [--json]; see mason help ${word}.`);
+  const m = await load(file, write, flags.json);
+  const t0 = performance.now();
+  const { mesh, told } = mend(m, flags);
+  const ms = performance.now() - t0;
+  if (flags.out) await save(flags.out, [{ name: path.parse(file).name, mesh }]);
+  tell({ ms, ...told, ...surveyCounts(mesh) }, flags.json, write);
+}
 
 function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: PolyMesh[], flags: Flags) {
   const nearest = flags.along === undefined ? undefined : cutters.map(() => direction(flags.along!));

@@ -160,6 +160,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('symmetric'),
   mended('orient'),
   mended('quads'),
+  mended('heal'),
   mended('gathered'),
 ]);
 export type Course = z.infer<typeof CourseSchema>;

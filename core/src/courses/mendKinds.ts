@@ -33,6 +33,8 @@ export interface MendReport {
   lines?: number[];
   /** Of what can be dragged: where its middle was and how large it is, mm. */
   box?: { middle: [number, number, number]; size: [number, number, number] };
+  /** Gaps between open edges, mm, from the least on: of a healing. */
+  gaps?: number[];
   /** The greatest distance between the surface before and after; null where it was not measured. */
   went?: Drift | null;
 }
@@ -44,6 +46,7 @@ export interface Mended {
   heed?: string[];
   lines?: number[];
   box?: MendReport['box'];
+  gaps?: number[];
 }
 
 export interface Mend<K extends MendKindName> {
@@ -80,13 +83,13 @@ export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind
       if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
       const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
-      const { mesh, did, heed = [], lines, box } = op(input!, [...ids], params, pick.on, env, ctx, each);
+      const { mesh, did, heed = [], lines, box, gaps } = op(input!, [...ids], params, pick.on, env, ctx, each);
       checkCancelled(ctx);
       lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
       const few = Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
       const went = few ? surfaceDrift(input!, mesh, ctx) : null;
-      return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, box, went } };
+      return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, box, went, ...(gaps && { gaps }) } };
     },
     says: (params, unit, report) => mendSays(kind, params, unit, report),
   };

@@ -1,4 +1,17 @@
-import { add, faceNormals, facePlane, MasonError, sizeOf, sub, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import {
+  add,
+  components,
+  faceNormals,
+  facePlane,
+  joinMeshes,
+  MasonError,
+  sizeOf,
+  sub,
+  takeFaces,
+  unit,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
@@ -221,7 +234,29 @@ const BY_ITSELF = {
       return { mesh, did: { faces: r.faces - r.left, quads: r.quads, triangles: r.triangles, left: r.left, paired: r.paired, split: r.split, mirrored: r.mirrored, poles: r.poles, sharpest: r.sharpest }, heed };
     },
   }),
+  heal: mend('heal', {
+    op(m, ids, p, _on, _env, ctx) {
+      // Pieces that a pick touches, whole: a piece of them would seem open where it is cut off.
+      const { of, count } = components(m);
+      const touched = new Set(ids.map((f) => of[f]!));
+      const whole = touched.size === count;
+      const part = whole ? m : takeFaces(m, (f) => touched.has(of[f]!));
+      const without = mends.HEAL_STEPS.filter((step) => !p[step]);
+      const { mesh: healed, report: r } = mends.heal(part, { without, tolerance: p.tolerance, widest: p.widest, as: p.as }, ctx);
+      const rest = whole ? null : takeFaces(m, (f) => !touched.has(of[f]!));
+      const mesh = healed === part ? m : rest ? joinMeshes([healed, rest]) : healed;
+      const heed = [
+        ...(r.stay ? [`${r.stay} opening${r.stay === 1 ? ' stays' : 's stay'} open: too large, or meant.`] : []),
+        ...(r.open && !r.stay ? [`${countWords('edge', r.open)} ${r.open === 1 ? 'is' : 'are'} open still.`] : []),
+        ...(r.odd ? [`${countWords('edge', r.odd)} still ${r.odd === 1 ? 'has' : 'have'} three faces or more.`] : []),
+      ];
+      return { mesh, did: { ...Object.fromEntries(r.steps.map(({ step, done }) => [step, done])), tolerance: r.tolerance, open: r.open, odd: r.odd, stay: r.stay }, heed, gaps: r.gaps.length > MOST_GAPS ? r.gaps.filter((_, i) => i % Math.ceil(r.gaps.length / MOST_GAPS) === 0) : r.gaps };
+    },
+  }),
 } as const; // prettier-ignore
+
+/** More gaps than this are not sent to the page. */
+const MOST_GAPS = 2000;
 
 const SINGLE = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
 

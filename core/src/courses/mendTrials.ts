@@ -18,7 +18,7 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../mesh/index.ts';
-import { elementsOf, grabAt, tie, type ElementKind } from '../mend/index.ts';
+import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../mend/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
 import type { CourseKind } from './kinds.ts';
 import type { MendReport } from './mendKinds.ts';
@@ -88,10 +88,22 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
     symmetric: { axis: one('x', 'y', 'z'), within: some },
     quads: { goal: one('shape', 'fewest', 'subdivision'), split: one(true, false), pairs: one(0, 20) },
+    heal: { as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
   };
   return all[kind] ?? {};
+}
+
+/** A mesh with damage of some kinds, its layers with it. */
+function hurt(m: PolyMesh, random: () => number): PolyMesh {
+  const whole = Array.from({ length: faceCount(m) }, (_, f) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1).every(
+    Boolean,
+  );
+  if (!whole) return m;
+  const made = damaged(m, DAMAGES.filter(() => random() < 0.2), random, sizeOf(m)); // prettier-ignore
+  const sourced = withSource(made, 1, 1);
+  return { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot: new Int32Array(faceCount(sourced)) } };
 }
 
 /** What a mend is given to work on, at random; of mends whose picks hang together by chance seldom, such ones. */
@@ -143,7 +155,12 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
   for (let run = 0; run < runs; run++) {
     const random = seededRandom(seed + 7919 * run);
     const bare = randomMesh(random);
-    const m = kind === 'moveTie' ? tie(bare, elementsOf(bare, 'face'), 'short').mesh : bare;
+    const m =
+      kind === 'moveTie'
+        ? tie(bare, elementsOf(bare, 'face'), 'short').mesh
+        : kind === 'heal'
+          ? hurt(bare, random)
+          : bare;
     const on = k.on[Math.floor(random() * k.on.length)]!;
     const ids = randomPick(kind, m, on, k.least, random);
     const params = MEND_PARAMS[kind].parse({ ...randomParams(kind, sizeOf(m), random), pick: pickOf(m, on, ids) });
@@ -166,7 +183,7 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
       if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
       if (isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`);
     }
-    if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
+    if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
     if (isClosed(m) && isClosed(mesh) && PARTS_ONLY.includes(kind) && pinchedVertices(mesh).length)
       tell('faces meet at a point');
     // The drift against a measurement of its own.

@@ -26,6 +26,24 @@ const n = (did: Record<string, number> | undefined, key: string) => did?.[key] ?
 const faces = (x: number) => countWords('face', x);
 const vertices = (x: number) => countWords('vertex', x);
 
+/** What each step of a healing did, in words; steps that found nothing are left out. */
+function healSays(did: Record<string, number>): string {
+  const x = (key: string, one: string, many: string) => (n(did, key) ? [`${n(did, key)} ${n(did, key) === 1 ? one : many}`] : []); // prettier-ignore
+  const list = [
+    ...x('weld', 'vertex welded', 'vertices welded'),
+    ...x('doubled', 'doubled face', 'doubled faces'),
+    ...x('stitch', 'vertex across cracks', 'vertices across cracks'),
+    ...x('sides', 'vertex put into an edge', 'vertices put into edges'),
+    ...x('flat', 'face without area', 'faces without area'),
+    ...x('walls', 'inner wall or fin', 'faces of inner walls and fins'),
+    ...x('parted', 'vertex parted', 'vertices parted'),
+    ...x('filled', 'opening filled', 'openings filled'),
+    ...x('shells', 'body within a body', 'bodies within a body'),
+    ...x('outward', 'face turned', 'faces turned'),
+  ];
+  return list.length ? `heals: ${list.join(', ')}` : 'finds nothing to heal';
+}
+
 /** The words of every mend. */
 export const MEND_WORDS = {
   weld: words('weld', {
@@ -135,6 +153,10 @@ export const MEND_WORDS = {
   quads: words('quads', {
     title: 'To quads', on: ['face'], also: 'quadrangulate n-gons retopology grid polygons',
     says: (_, did) => (did ? `lays ${faces(n(did, 'faces'))} out in ${n(did, 'quads')} quads${n(did, 'triangles') ? ` and ${n(did, 'triangles')} triangles` : ''}${n(did, 'paired') ? `, makes ${n(did, 'paired')} triangles quads` : ''}` : 'lays faces out in quads'),
+  }),
+  heal: words('heal', {
+    title: 'Heal', on: ['face'], opens: true, also: 'repair fix import damaged scan clean manifold watertight crack hole',
+    says: (_, did) => (did ? healSays(did) : 'brings damage to a sound body'),
   }),
   gathered: words('gathered', {
     title: 'Gathered mends', on: ['vertex'], opens: true, also: 'several edits one course',

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
 import { areaAndVolume, faceCount, faceNormals, genus, isClosed, loopCount, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
-import { box, cylinder } from '../shapes/index.ts';
+import { damaged } from '../mend/index.ts';
+import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
 import { addCourse, gatherMends, scatterMends, setCutter } from './edit.ts';
 import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
@@ -61,6 +62,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   symmetric: [box(10, 10, 10), 'vertex', () => [0], { at: 0.01 }],
   orient: [box(10, 10, 10), 'face', () => [0]],
   quads: [holed, 'face', () => [...Array(faceCount(holed)).keys()]],
+  heal: [damaged(box(20, 20, 20, [3, 3, 3]), ['doubled', 'turned', 'crack'], seededRandom(4), 20), 'face', () => [0]],
   gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore
 };
 

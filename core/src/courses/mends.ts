@@ -184,6 +184,22 @@ export const MEND_PARAMS = {
     ),
     pick: pick('face'),
   }),
+  heal: z.object({
+    tolerance: lengthOrZero('Cracks up to', 0, '0: as its gaps suggest.'),
+    widest: lengthOrZero('Openings up to', 0, '0: all but those of a sheet.'),
+    as: choice('It is', 'seen', { seen: 'what it looks like', sheet: 'a sheet, left open', body: 'a body, closed' }),
+    weld: flag('Vertices at one place', true),
+    doubled: flag('Doubled faces', true),
+    stitch: flag('Cracks', true),
+    sides: flag('Sides split differently', true),
+    flat: flag('Faces without area', true),
+    walls: flag('Inner walls and fins', true),
+    parted: flag('Pieces joined at a point', true),
+    filled: flag('Openings', true),
+    shells: flag('Bodies within a body', true),
+    outward: flag('Faces that look inward', true),
+    pick: pick('face'),
+  }),
   gathered: z.object({
     /** Mends that are one course, from the first to the last, each with the settings of its kind. */
     edits: z

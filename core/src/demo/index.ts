@@ -1,1 +1,2 @@
 export * from './skerryLight.ts';
+export * from './casting.ts';

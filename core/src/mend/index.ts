@@ -19,3 +19,5 @@ export * from './ties.ts';
 export * from './line.ts';
 export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
 export * from './quads/toQuads.ts';
+export { damaged, DAMAGES, type Damage } from './heal/damage.ts';
+export * from './heal/heal.ts';

@@ -1,5 +1,4 @@
 import { faceCount, flipMesh, joinMeshes, meshFromFaces, topologyOf, type PolyMesh } from '../../mesh/index.ts';
-import { ballFromRings } from '../../shapes/index.ts';
 
 // Damage as scans and careless exports have it, done to a sound mesh on purpose: for tests, and for a sample to mend.
 
@@ -25,8 +24,16 @@ export function damaged(m: PolyMesh, kinds: readonly Damage[], random: () => num
   // What turns the whole or takes it apart comes last.
   for (const kind of [...kinds].sort((a, b) => DAMAGES.indexOf(a) - DAMAGES.indexOf(b))) ACTS[kind](w, beside);
   const hurt = meshFromFaces(w.P, w.faces.filter((f) => f.length)); // prettier-ignore
-  const whole = kinds.includes('inside') ? joinMeshes([hurt, ballFromRings(0.02 * size, 8, 4)]) : hurt;
+  const whole = kinds.includes('inside') ? joinMeshes([hurt, within(m, 0.02 * size)]) : hurt;
   return kinds.includes('insideOut') ? flipMesh(whole, () => true) : whole;
+}
+
+/** A small body in the middle of a mesh: six corners, eight faces. */
+function within(m: PolyMesh, reach: number): PolyMesh {
+  const n = m.positions.length / 3;
+  const at = [0, 1, 2].map((k) => m.positions.reduce((s, x, i) => s + (i % 3 === k ? x / n : 0), 0));
+  const P = [0, 1, 2].flatMap((k) => [reach, -reach].flatMap((d) => at.map((x, j) => x + (j === k ? d : 0))));
+  return meshFromFaces(P, [[0, 2, 4], [2, 1, 4], [1, 3, 4], [3, 0, 4], [2, 0, 5], [1, 2, 5], [3, 1, 5], [0, 3, 5]]); // prettier-ignore
 }
 
 /** Faces that share a vertex with each face. */

@@ -89,7 +89,13 @@ export function quadFace(
       if (!few && sound) break;
     }
   for (const [growth, mode, by] of MORE_WAYS) {
-    if (now() && (many || (now()!.mirrors && now()!.triangles <= odd) || now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))) break;
+    if (
+      now() &&
+      (many ||
+        (now()!.mirrors && now()!.triangles <= odd) ||
+        now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))
+    )
+      break;
     tried(growth, mode ?? modes[0]!, by, null);
   }
   return best ?? byPairs(rings, goal);

@@ -1,0 +1,62 @@
+import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal } from '@dusky-mason/core/mend';
+import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
+import { surfaceDrift } from '@dusky-mason/core/survey';
+
+/** Words of the `heal` and `quads` commands. */
+export const HELP_MENDS = `mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
+
+Brings a damaged mesh to a closed solid that looks outward, or to a clean sheet: welds, drops doubled faces, inner walls and bodies
+within a body, closes cracks, fills openings, turns faces outward.
+  --tolerance   cracks up to this are closed; without it as the gaps suggest
+  --widest      openings up to this are filled; without it all but those of a sheet
+  --as          seen: what it looks like (the default); sheet: stays open; body: every opening is filled
+It tells the tolerance, what each step did ("steps"), area and volume before and after, and what is left: open edges ("open"), edges
+with three faces or more ("odd"), openings that stay for their size ("stay").
+
+mason quads IN [--out OUT] [--goal ${QUAD_GOALS.join('|')}] [--keep-edges] [--pairs DEGREES] [--json]
+
+Lays n-gons and faces with holes out in quads.
+  --goal        the best shapes (the default), the fewest faces, or a surface to be subdivided
+  --keep-edges  no edge is split; faces with an odd number of edges keep a triangle then
+  --pairs       triangles become quads in pairs where the surface bends by less (20); 0: none
+It tells faces laid out, quads and triangles that came of them, edges split, the sharpest corner, poles, and the drift in mm.
+`;
+
+export interface MendFlags {
+  tolerance?: string;
+  widest?: string;
+  as?: string;
+  goal?: string;
+  'keep-edges'?: boolean;
+  pairs?: string;
+}
+
+/** A number from 0 on; a fallback where none is given. */
+function number(flag: string, value: string | undefined, fallback: number): number {
+  const x = value === undefined ? fallback : Number(value);
+  if (!(x >= 0 && x < 1e7)) throw new MasonError('bad-input', `--${flag} takes a number from 0 on; it is "${value}".`);
+  return x;
+}
+
+function oneOf<T extends string>(flag: string, value: string | undefined, known: readonly [T, ...T[]]): T {
+  const found = value === undefined ? known[0] : known.find((k) => k === value);
+  if (!found) throw new MasonError('bad-input', `--${flag} takes one of ${known.join(', ')}; it is "${value}".`);
+  return found;
+}
+
+/** Heals a mesh; what there is to tell. */
+export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
+  const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
+  const options: HealOptions = { without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
+  const { mesh, report } = heal(m, options);
+  const { tolerance, steps, before, after, open, odd, stay } = report;
+  const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay }; // prettier-ignore
+  return { mesh, told: healing };
+}
+
+/** Lays a mesh out in quads; what there is to tell. */
+export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
+  const goal: QuadGoal = oneOf('goal', flags.goal, QUAD_GOALS);
+  const { mesh, report } = toQuads(m, () => true, { goal, split: !flags['keep-edges'], pairs: number('pairs', flags.pairs, 20) }); // prettier-ignore
+  return { mesh, told: { ...report, drift: surfaceDrift(m, mesh)?.distance ?? null } };
+}
