@@ -1,6 +1,10 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, openSample, type } from './bench.ts';
+import { execFileSync } from 'node:child_process';
+import { readFile, rm } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { course, drop, figure, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -261,4 +265,37 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   await page.mouse.up();
   await expect(course(page, 'Draw a line')).toContainText(/draws a line of [34] stops, [23] edges; drift 0 mm/);
   await expect(figure(page, 'state')).toContainText('Closed solid');
+});
+
+test('a plate with a hole is laid out in quads, and a salvaged casting is healed', async ({ page }) => {
+  await openPlate(page);
+  await mend(page, 'To quads').click();
+  await expect(course(page, 'To quads')).toContainText(/lays 2 faces out in \d+ quads; drift 0 mm/);
+  await expect(figure(page, 'faces')).toContainText('100 % quads');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await panel(page).getByRole('combobox', { name: 'For' }).click();
+  await page.getByRole('option', { name: 'the fewest faces' }).click();
+  await expect(figure(page, 'faces')).toContainText('100 % quads');
+
+  // A part that lies about with all kinds of damage.
+  const at = path.join(os.tmpdir(), `casting-${Date.now()}.obj`);
+  execFileSync('npx', ['tsx', path.join(import.meta.dirname, '../server/src/mason.ts'), 'sample', 'salvaged-casting', '--out', at]); // prettier-ignore
+  const obj = await readFile(at, 'utf8');
+  await rm(at);
+  await page.getByRole('link', { name: 'Cut' }).click();
+  await drop(page, '.bench', 'casting.obj', obj);
+  await expect(figure(page, 'state')).toContainText('Faces flipped');
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await mend(page, 'Heal').click();
+  await expect(course(page, 'Heal')).toContainText(/heals: \d+ vertices welded/);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await expect(panel(page).getByRole('heading', { name: 'Gaps between open edges' })).toBeVisible();
+  await expect(panel(page)).toContainText(/cracks closed up to [\d.]+ mm/);
+  // A step that is left out leaves its damage.
+  await panel(page).getByRole('switch', { name: 'Openings', exact: true }).click();
+  await expect(figure(page, 'state')).toContainText('Open');
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(violations.map((v) => v.id)).toEqual([]);
 });

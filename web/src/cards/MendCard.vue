@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import {
   countWords,
   gatherMends,
@@ -18,7 +18,11 @@ import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 import CardTitle from './CardTitle.vue';
+import { gapBins } from './gapBins.ts';
 import CourseProblem from './CourseProblem.vue';
+
+/** Drawn only where there is something to draw. */
+const HeatBars = defineAsyncComponent(() => import('../components/HeatBars.vue'));
 
 /** A mend: what it works on, how, and what it did. */
 const props = defineProps<{ course: MendCourse }>();
@@ -30,6 +34,7 @@ const report = computed(() => store.outcome?.courses.find((c) => c.id === props.
 const says = computed(() => courseSays(props.course, unit.value, report.value));
 const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a course that is gone';
 const pick = computed(() => props.course.params.pick);
+const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 const lost = computed(() => report.value?.lost ?? []);
 
 const set = (key: string, value: unknown, title: string): void =>
@@ -68,6 +73,15 @@ const rename = (name: string): void =>
       >
       <button @click="survey.flyTo(report.went.point)">Go there</button>
     </p>
+    <section v-if="gaps">
+      <h3>Gaps between open edges</h3>
+      <HeatBars :bins="gaps.bins" :told="(share) => formatLength(gaps!.sizeAt(share), unit, 4)" label="Gaps" />
+      <p class="soft ends">
+        <span class="number">{{ formatLength(gaps.sizeAt(0), unit, 4) }}</span>
+        <span>cracks closed up to {{ formatLength(report!.did!.tolerance!, unit, 4) }}</span>
+        <span class="number">{{ formatLength(gaps.sizeAt(1), unit, 4) }}</span>
+      </p>
+    </section>
     <section v-if="course.kind !== 'gathered'">
       <h3>Works on</h3>
       <p>{{ pickWords(pick, nameOf) }}</p>
@@ -108,6 +122,11 @@ const rename = (name: string): void =>
 </template>
 
 <style scoped>
+.ends {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
 .acts {
   flex-wrap: wrap;
 }
