@@ -99,17 +99,29 @@ export function badness(ring: readonly Flat[]): number {
   return ratio > LONG ? sum + 0.02 * Math.min(ratio - LONG, 50) ** 2 : sum;
 }
 
+/** Cells along the longer side of what sizes are told for. */
+const CELLS = 48;
+
 /** How large quads are to be at a place: as long as the nearest edges of the outlines, and larger the further off these are. */
 export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], growth: number): (p: Flat) => number {
-  const sides = edges.map(([a, b]) => ({ a, b, long: apart(a, b), middle: towards(a, b, 0.5) }));
+  const sides = edges.map(([a, b]) => ({ a, b, long: apart(a, b) }));
+  const from = [0, 1].map((k) => sides.reduce((s, { a }) => Math.min(s, a[k]!), Infinity)) as Flat;
+  const extent = Math.max(...[0, 1].map((k) => sides.reduce((s, { a }) => Math.max(s, a[k]! - from[k]!), 0)));
+  const cell = extent / CELLS || 1;
+  const sizeOver = (list: typeof sides, p: Flat) => list.reduce((least, { a, b, long }) => Math.min(least, long + growth * offSegment(p, a, b)), Infinity); // prettier-ignore
+  // Of a cell only those edges are kept that can be the least anywhere in it.
+  const near = new Map<number, typeof sides>();
   return (p) => {
-    let least = Infinity;
-    for (const { a, b, long, middle } of sides) {
-      // No nearer than its middle less half of it.
-      if (long + growth * (apart(p, middle) - long / 2) >= least) continue;
-      least = Math.min(least, long + growth * offSegment(p, a, b));
+    const [i, j] = [Math.floor((p[0] - from[0]) / cell), Math.floor((p[1] - from[1]) / cell)];
+    const key = i * 4096 + j;
+    let list = near.get(key);
+    if (!list) {
+      const middle: Flat = [from[0] + (i + 0.5) * cell, from[1] + (j + 0.5) * cell];
+      const reach = sizeOver(sides, middle) + growth * cell * Math.SQRT2;
+      list = sides.filter(({ a, b, long }) => long + growth * offSegment(middle, a, b) <= reach);
+      near.set(key, list);
     }
-    return least;
+    return sizeOver(list, p);
   };
 }
 

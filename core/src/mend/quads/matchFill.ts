@@ -8,7 +8,7 @@ import { isConvex } from './pairs.ts';
 // left together through the quads between them. Points are put where triangles of a constrained Delaunay triangulation are too large or too thin
 // (Ruppert 1995; off-centres: Üngör 2004); the outline is never split.
 
-const ROUNDS = 14;
+const ROUNDS = 9;
 /** A triangle is refined where its circle is larger than this share of the wanted size, or so many times its shortest side. */
 const [LARGE, THIN] = [0.72, 1.3];
 /** Points stay this share of the size away from each other, and of the lengths from outline edges. */
@@ -59,6 +59,10 @@ function triangulated(
   return cdt2d(points, edges, { exterior: false }).map(([a, b, c]) => (turned(points[a]!, points[b]!, points[c]!) < 0 ? [a, c, b] : [a, b, c])); // prettier-ignore
 }
 
+/** Points are shaken by this share of the extent while it is only sought where more are wanted: points on one circle are slow to decide on. */
+const SHAKEN = 1e-8;
+const shaken = (points: readonly Flat[], extent: number): Flat[] => points.map(([x, y], i) => [x + SHAKEN * extent * Math.sin(12.9898 * i + 1), y + SHAKEN * extent * Math.sin(78.233 * i + 2)]); // prettier-ignore
+
 /** Triangles of some loops with inner points of the wanted sizes, which are added to the mesh. */
 function refined(m: FlatMesh, loops: readonly (readonly number[])[], growth: number, check: () => void): number[][] {
   const numbers = loops.flat();
@@ -70,10 +74,11 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], growth: num
   const rings = loops.map((l) => m.places(l));
   const isInside = (p: Flat) => rings.filter((r) => insideRing(r, p)).length % 2 === 1;
   const sizes = points.map(size);
+  const extent = points.reduce((s, p) => Math.max(s, apart(p, points[0]!)), 0);
   for (let round = 0; round < ROUNDS; round++) {
     check();
     const wanted: { need: number; p: Flat }[] = [];
-    for (const t of triangulated(points, edges)) {
+    for (const t of triangulated(shaken(points, extent), edges)) {
       const p = centreFor(t.map((i) => points[i]!) as [Flat, Flat, Flat], size);
       if (p) wanted.push(p);
     }

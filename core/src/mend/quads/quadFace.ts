@@ -72,6 +72,7 @@ export function quadFace(
   const now = (): QuadLayout | null => best;
   const odd = rings.reduce((s, r) => s + r.length, 0) % 2;
   const isGood = (): boolean => !!best && best.triangles === odd && best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length); // prettier-ignore
+  const isFair = (): boolean => !!best && best.triangles <= odd && best.score < Math.max(POOR, POOR_EACH * best.polygons.length); // prettier-ignore
   const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
     const layout = laidOut(rings, goal, growth, mode, by, plan, check);
     if (layout && (!best || layout.score < best.score)) best = layout;
@@ -81,11 +82,14 @@ export function quadFace(
     for (const plan of plansOf(rings, mode)) {
       // The plan with the most mirror lines that needs no triangle is kept.
       let sound = false;
-      for (const growth of growths)
+      for (const growth of growths) {
         for (const by of many ? FILLS.slice(0, 1) : FILLS) {
           sound = tried(growth, mode, by, plan) || sound;
           if (isGood()) return now();
         }
+        // Fair is good enough where every try takes long.
+        if (!few && isFair()) break;
+      }
       if (!few && sound) break;
     }
   for (const [growth, mode, by] of MORE_WAYS) {
@@ -105,7 +109,7 @@ export function quadFace(
 type FillBy = 'split' | 'match';
 const FILLS: readonly FillBy[] = ['split', 'match'];
 /** Ways that are tried besides when what there is is poor. */
-const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [[0.3, null, 'split'], [0.3, null, 'match'], [1, null, 'split'], [0.45, 'none', 'match'], [1, 'none', 'split']]; // prettier-ignore
+const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [[0.3, null, 'split'], [1, null, 'split'], [0.45, 'none', 'match'], [1, 'none', 'split']]; // prettier-ignore
 
 /** Which outlines get bands of quads first: inward bends, and holes all round; an outer outline all round, too. */
 type Ringed = 'none' | 'bends' | 'all';

@@ -43,7 +43,7 @@ interface Chord extends Way {
 }
 
 /** So many ways are looked at closely at a time. */
-const AT_ONCE = 400;
+const AT_ONCE = 160;
 
 export class SplitFill {
   private readonly size: (p: Flat) => number;
