@@ -159,6 +159,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('mirror'),
   mended('symmetric'),
   mended('orient'),
+  mended('tidy'),
   mended('quads'),
   mended('heal'),
   mended('gathered'),

@@ -222,12 +222,20 @@ const WHOLE = {
 
 /** Mends that go by themselves. */
 const BY_ITSELF = {
+  tidy: mend('tidy', {
+    op(m, ids, p, on) {
+      const picked = new Set(verticesOf(m, on, ids));
+      const { mesh, report: r } = mends.tidy(m, (v) => picked.has(v), p.tolerance);
+      const heed = r.left ? [`${countWords('edge', r.left)} below ${r.tolerance.toPrecision(2)} mm ${r.left === 1 ? 'stays' : 'stay'}: of cut outlines, or where a face would not stay flat.`] : [];
+      return { mesh, did: { straight: r.straight, collapsed: r.collapsed, narrow: r.narrow, left: r.left }, heed };
+    },
+  }),
   quads: mend('quads', {
     op(m, ids, p, _on, _env, ctx) {
       const picked = new Set(ids);
       const { mesh, report: r } = mends.toQuads(m, (f) => picked.has(f), p, ctx);
       const heed = [
-        ...(r.triangles ? [`${r.triangles} triangle${r.triangles === 1 ? ' is' : 's are'} left: faces with an odd number of edges that no strip of quads joins.`] : []),
+        ...(r.triangles ? [`${r.triangles} triangle${r.triangles === 1 ? ' is' : 's are'} left: where a face has an odd number of edges that no strip joins, or where no quad would be convex.`] : []),
         ...(r.left ? [`${countWords('face', r.left)} found no sound layout and stayed.`] : []),
         ...(r.rounded ? [`${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`] : []),
       ];

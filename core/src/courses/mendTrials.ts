@@ -88,6 +88,7 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
     symmetric: { axis: one('x', 'y', 'z'), within: some },
     quads: { goal: one('shape', 'fewest', 'subdivision'), split: one(true, false), pairs: one(0, 20) },
+    tidy: { tolerance: one(some, 3 * some) },
     heal: { as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
@@ -102,6 +103,7 @@ function hurt(m: PolyMesh, random: () => number): PolyMesh {
   );
   if (!whole) return m;
   const made = damaged(m, DAMAGES.filter(() => random() < 0.2), random, sizeOf(m)); // prettier-ignore
+  if (!faceCount(made)) return m;
   const sourced = withSource(made, 1, 1);
   return { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot: new Int32Array(faceCount(sourced)) } };
 }
@@ -118,7 +120,7 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
       return [grab.fixed!.vertex, grab.vertex, grab.ways[Math.floor(random() * grab.ways.length)]!.vertex];
   }
   const all = elementsOf(m, on);
-  if (kind === 'quads' && random() < 0.7) return all;
+  if ((kind === 'quads' || kind === 'tidy') && random() < 0.7) return all;
   const count = Math.max(least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
   return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
 }

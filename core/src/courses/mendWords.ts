@@ -26,21 +26,10 @@ const n = (did: Record<string, number> | undefined, key: string) => did?.[key] ?
 const faces = (x: number) => countWords('face', x);
 const vertices = (x: number) => countWords('vertex', x);
 
-/** What each step of a healing did, in words; steps that found nothing are left out. */
+/** What a healing came to, in a line; steps that found nothing are left out. */
 function healSays(did: Record<string, number>): string {
-  const x = (key: string, one: string, many: string) => (n(did, key) ? [`${n(did, key)} ${n(did, key) === 1 ? one : many}`] : []); // prettier-ignore
-  const list = [
-    ...x('weld', 'vertex welded', 'vertices welded'),
-    ...x('doubled', 'doubled face', 'doubled faces'),
-    ...x('stitch', 'vertex across cracks', 'vertices across cracks'),
-    ...x('sides', 'vertex put into an edge', 'vertices put into edges'),
-    ...x('flat', 'face without area', 'faces without area'),
-    ...x('walls', 'inner wall or fin', 'faces of inner walls and fins'),
-    ...x('parted', 'vertex parted', 'vertices parted'),
-    ...x('filled', 'opening filled', 'openings filled'),
-    ...x('shells', 'body within a body', 'bodies within a body'),
-    ...x('outward', 'face turned', 'faces turned'),
-  ];
+  const x = (word: string, ...keys: string[]) => keys.reduce((s, k) => s + n(did, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(did, k), 0)}`] : []; // prettier-ignore
+  const list = [...x('welds', 'weld', 'stitch', 'sides'), ...x('drops', 'doubled', 'flat', 'walls', 'shells'), ...x('parts', 'parted'), ...x('fills', 'filled'), ...x('turns', 'outward')]; // prettier-ignore
   return list.length ? `heals: ${list.join(', ')}` : 'finds nothing to heal';
 }
 
@@ -149,6 +138,10 @@ export const MEND_WORDS = {
   orient: words('orient', {
     title: 'Turn faces', on: ['face'], opens: true, also: 'flip normals reverse consistent outward',
     says: (_, did) => (did ? `turns ${faces(n(did, 'turned'))} over` : 'turns faces over'),
+  }),
+  tidy: words('tidy', {
+    title: 'Tidy', on: ['vertex', 'edge', 'face'], also: 'clean leftover collinear tiny edges slivers simplify',
+    says: (_, did) => (did ? `takes out ${vertices(n(did, 'straight'))} of straight runs, ${countWords('edge', n(did, 'collapsed')).replace('edge', 'tiny edge')}, ${countWords('face', n(did, 'narrow')).replace('face', 'narrow face')}` : 'takes out what cuts leave'),
   }),
   quads: words('quads', {
     title: 'To quads', on: ['face'], also: 'quadrangulate n-gons retopology grid polygons',

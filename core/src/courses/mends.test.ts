@@ -31,6 +31,8 @@ const edges = (m: PolyMesh, where: (a: number[], b: number[]) => boolean) => {
   return [...t.edgeCorner].filter((c) => where(at(m.corners[c]!), at(m.corners[t.next[c]!]!)));
 };
 const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+/** A box with a vertex in the middle of every edge. */
+const littered = MEND_KINDS.split.run(undefined, box(10, 10, 10), MEND_PARAMS.split.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } }), { store: () => undefined, course: 9 }).mesh; // prettier-ignore
 const lidless = meshFromFaces([...box(10, 10, 10).positions], [1, 2, 3, 4, 5].map((f) => [...box(10, 10, 10).corners.slice(4 * f, 4 * f + 4)])); // prettier-ignore
 
 /** For each mend a mesh, a pick and settings with which it does something. */
@@ -61,6 +63,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   mirror: [holed, 'face', () => [0], { at: 5 }],
   symmetric: [box(10, 10, 10), 'vertex', () => [0], { at: 0.01 }],
   orient: [box(10, 10, 10), 'face', () => [0]],
+  tidy: [littered, 'face', () => [0]],
   quads: [holed, 'face', () => [...Array(faceCount(holed)).keys()]],
   heal: [damaged(box(20, 20, 20, [3, 3, 3]), ['doubled', 'turned', 'crack'], seededRandom(4), 20), 'face', () => [0]],
   gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore

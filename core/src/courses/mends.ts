@@ -164,6 +164,10 @@ export const MEND_PARAMS = {
     ),
     pick: pick('face'),
   }),
+  tidy: z.object({
+    tolerance: lengthOrZero('Tiny is below', 0, '0: a ten-thousandth of the size.'),
+    pick: pick('vertex'),
+  }),
   quads: z.object({
     goal: choice('For', 'shape', {
       shape: 'the best shapes',

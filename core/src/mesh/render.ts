@@ -1,6 +1,6 @@
 import { cornerNormals, faceNormals, sharpCorners } from './normals.ts';
-import { cornerCount, faceCount, type PolyMesh } from './polymesh.ts';
-import { topologyOf } from './topology.ts';
+import { cornerCount, faceCount, vertexCount, type PolyMesh } from './polymesh.ts';
+import { topologyOf, type Topology } from './topology.ts';
 import { triangulateMesh } from './triangulate.ts';
 
 /** Line classes of a render buffer, in the order of `lineStart`. */
@@ -52,6 +52,7 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
     const k = o === -1 ? 4 : o === -2 ? 5 : m.layers.seam?.[c] ? 3 : sharp[c] ? 2 : isTie(m, flat, t.face[c]!, t.face[o]!) ? 1 : 0; // prettier-ignore
     classOf[t.edge[c]!] = Math.max(classOf[t.edge[c]!]!, k);
   }
+  onlyFromRim(m, t, classOf);
   const lineStart = new Uint32Array(LINE_CLASSES.length + 1);
   for (const k of classOf) lineStart[k + 1]!++;
   for (let k = 0; k < LINE_CLASSES.length; k++) lineStart[k + 1]! += lineStart[k]!;
@@ -77,6 +78,14 @@ const LEVEL = 1e-10;
 function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: number): boolean {
   if (!source || f === g || source[3 * f] !== source[3 * g] || source[3 * f + 1] !== source[3 * g + 1]) return false;
   return N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL;
+}
+
+/** A tie leads from outline to outline: an edge over a flat with an end in the midst of it, as a grid of quads has, is a plain one. */
+function onlyFromRim(m: PolyMesh, t: Topology, classOf: Uint8Array): void {
+  const rim = new Uint8Array(vertexCount(m));
+  const ends = (e: number) => [m.corners[t.edgeCorner[e]!]!, m.corners[t.next[t.edgeCorner[e]!]!]!] as const;
+  for (let e = 0; e < classOf.length; e++) if (classOf[e] !== 1) for (const v of ends(e)) rim[v] = 1;
+  for (let e = 0; e < classOf.length; e++) if (classOf[e] === 1 && !ends(e).every((v) => rim[v])) classOf[e] = 0;
 }
 
 /** The arrays of render buffers, for handing them to another thread without a copy. */

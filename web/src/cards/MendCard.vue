@@ -6,6 +6,7 @@ import {
   mendsInRow,
   scatterMends,
   courseSays,
+  fieldsOf,
   MEND_PARAMS,
   pickWords,
   renameCourse,
@@ -18,6 +19,7 @@ import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 import CardTitle from './CardTitle.vue';
+import FigureList from './FigureList.vue';
 import { gapBins } from './gapBins.ts';
 import CourseProblem from './CourseProblem.vue';
 
@@ -34,6 +36,12 @@ const report = computed(() => store.outcome?.courses.find((c) => c.id === props.
 const says = computed(() => courseSays(props.course, unit.value, report.value));
 const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a course that is gone';
 const pick = computed(() => props.course.params.pick);
+/** Of a healing what each of its steps did, by its title. */
+const healed = computed(() =>
+  fieldsOf(MEND_PARAMS.heal)
+    .filter(({ key, meta }) => meta.as === 'flag' && report.value?.did?.[key] !== undefined)
+    .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
+);
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 const lost = computed(() => report.value?.lost ?? []);
 
@@ -73,6 +81,10 @@ const rename = (name: string): void =>
       >
       <button @click="survey.flyTo(report.went.point)">Go there</button>
     </p>
+    <section v-if="course.kind === 'heal' && report?.did">
+      <h3>What each step did</h3>
+      <FigureList :figures="healed" />
+    </section>
     <section v-if="gaps">
       <h3>Gaps between open edges</h3>
       <HeatBars :bins="gaps.bins" :told="(share) => formatLength(gaps!.sizeAt(share), unit, 4)" label="Gaps" />
@@ -122,6 +134,9 @@ const rename = (name: string): void =>
 </template>
 
 <style scoped>
+.ends .number {
+  white-space: nowrap;
+}
 .ends {
   display: flex;
   justify-content: space-between;

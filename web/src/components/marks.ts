@@ -27,6 +27,7 @@ export const MARKS = {
   divide: ['M4 4h16v16H4z', 'M4 12h16', 'M12 4v16'],
   quads: ['M3 6l8-3 10 4-3 12-12 2z', 'M11 3l2 18', 'M4 13l15-1'],
   heal: ['M4 20V8l8-5 8 5v12z', 'M9 9l3 3-2 3 3 3', 'M6 20h12'],
+  tidy: ['M3 18h18', 'M6 14V9', 'M12 14V5', 'M18 14v-5', 'M9 5h6'],
   inset: ['M3 3h18v18H3z', 'M8 8h8v8H8z'],
   extrude: ['M3 19h5v-9h8v9h5', 'M12 7V3'],
   detach: ['M3 18h18', 'M6 12V5h12v7', 'M6 14v1', 'M18 14v1'],

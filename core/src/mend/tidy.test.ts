@@ -1,0 +1,105 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { carve } from '../carve/index.ts';
+import {
+  areaAndVolume,
+  faceCount,
+  faceNormals,
+  isClosed,
+  topologyOf,
+  vertexCount,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import { box, cylinder, seededRandom } from '../shapes/index.ts';
+import { findings, surfaceDrift } from '../survey/index.ts';
+import { outlineVertices } from './merge.ts';
+import { MeshEdit } from './meshEdit.ts';
+import { putIntoEdges } from './split.ts';
+import { tie } from './ties.ts';
+import { tidy } from './tidy.ts';
+
+const all = () => true;
+const holed = carve(box(60, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+const places = (m: PolyMesh, which: (v: number) => boolean) => Array.from({ length: vertexCount(m) }, (_, v) => v).filter(which).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join()).sort(); // prettier-ignore
+const outline = (m: PolyMesh) => { const on = outlineVertices(m); return places(m, (v) => !!on[v]); }; // prettier-ignore
+
+/** New vertices in edges that no cut made, at shares by chance. */
+function withLeftovers(m: PolyMesh, count: number, seed: number): PolyMesh {
+  const random = seededRandom(seed);
+  const e = new MeshEdit(m);
+  const t = e.topology;
+  const put = new Map<number, number[]>();
+  const free = [...t.edgeCorner].filter((c) => !m.layers.seam?.[c]);
+  while (put.size < count) {
+    const c = free[Math.floor(random() * free.length)]!;
+    const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
+    const s = 0.1 + 0.8 * random();
+    if (!put.has(t.edge[c]!)) put.set(t.edge[c]!, [e.vertex([0, 1, 2].map((k) => a[k]! + s * (b[k]! - a[k]!)) as [number, number, number])]); // prettier-ignore
+  }
+  putIntoEdges(e, put);
+  return e.done();
+}
+
+describe('tidying', () => {
+  it('takes leftover vertices out of straight runs, and nothing else: the part is as it was', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 10 }), fc.integer(), (n, seed) => {
+        const { mesh, report } = tidy(withLeftovers(holed, n, seed), all, 0);
+        expect([report.straight, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([n, vertexCount(holed), faceCount(holed), true]); // prettier-ignore
+        expect(places(mesh, all)).toEqual(places(holed, all));
+        expect(surfaceDrift(holed, mesh)!.distance).toBe(0);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('collapses tiny edges over a flat, towards the outline, which stays where it is', () => {
+    const N = faceNormals(holed);
+    const tied = tie(holed, Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9), 'corners').mesh; // prettier-ignore
+    // On each tie a vertex a hair beside the rim, and an edge on from it to the next rim vertex: it is in no straight run.
+    const on = outlineVertices(tied);
+    const e = new MeshEdit(tied);
+    const t = e.topology;
+    const ties = [...t.edgeCorner].filter(
+      (c) => on[tied.corners[c]!] !== on[tied.corners[t.next[c]!]!] && !tied.layers.seam![c],
+    );
+    expect(ties).toHaveLength(8);
+    const put = new Map(ties.map((c) => {
+      const [a, b] = [e.at(tied.corners[c]!), e.at(tied.corners[t.next[c]!]!)];
+      const s = on[tied.corners[c]!] ? 1e-4 : 1 - 1e-4;
+      return [t.edge[c]!, [e.vertex([0, 1, 2].map((k) => a[k]! + s * (b[k]! - a[k]!)) as [number, number, number])]] as const;
+    })); // prettier-ignore
+    putIntoEdges(e, put);
+    const hurt = e.done();
+    const { mesh, report } = tidy(hurt, all, 0.5);
+    expect([report.collapsed, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([8, vertexCount(tied), faceCount(tied), true]); // prettier-ignore
+    expect([outline(mesh), places(mesh, all)]).toEqual([outline(tied), places(tied, all)]);
+    expect(surfaceDrift(hurt, mesh)!.distance).toBe(0);
+  });
+
+  it('makes a narrow face part of the flat beside it', () => {
+    const e = new MeshEdit(box(20, 20, 20, [2, 1, 1]));
+    const t = e.topology;
+    const m = e.done();
+    // The middle line of the top is moved to a hair beside the edge.
+    const P = m.positions.slice();
+    for (let v = 0; v < vertexCount(m); v++) if (P[3 * v] === 0) P[3 * v] = 9.9999;
+    const thin = { ...m, positions: P };
+    expect(findings(thin, { rules: ['shortEdges'] }).length).toBeGreaterThan(0);
+    const { mesh, report } = tidy(thin, all, 0.01);
+    expect([isClosed(mesh), surfaceDrift(thin, mesh)!.distance < 1e-9, areaAndVolume(mesh).volume]).toEqual([true, true, expect.closeTo(8000, 6)]); // prettier-ignore
+    expect(report.collapsed + report.narrow).toBeGreaterThan(0);
+    expect(findings(mesh, { rules: ['shortEdges'] })).toEqual([]);
+    expect(t.edgeCount).toBeGreaterThan(0);
+  });
+
+  it('leaves what would not stay flat, and what is not wanted, and a clean part as it is', () => {
+    expect(tidy(holed, all, 0)).toMatchObject({ mesh: holed, report: { straight: 0, collapsed: 0, narrow: 0 } });
+    const left = withLeftovers(holed, 4, 3);
+    expect(tidy(left, () => false, 0).mesh).toBe(left);
+    // Rim edges of 2 mm are tiny against 3 mm, and stay.
+    const { mesh, report } = tidy(holed, all, 3);
+    expect([outline(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([outline(holed), true, topologyOf(holed).edgeCount]); // prettier-ignore
+    expect(report.left).toBeGreaterThan(20);
+  });
+});
