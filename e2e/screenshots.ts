@@ -28,9 +28,6 @@ await served(4656, async (newPage) => {
   await page.getByRole('button', { name: 'Switch off instance 3' }).click();
   await shot(page, 'repeat');
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-  await page.getByRole('button', { name: 'Louvre panel' }).click();
-  await course(page, 'Louvre slots').click();
-  await shot(page, 'bench-louvre-panel');
   await page.getByRole('button', { name: 'Door frame' }).click();
   await course(page, 'Frame').click();
   await page.getByRole('button', { name: 'Others', exact: true }).click();
@@ -122,6 +119,14 @@ await served(4656, async (newPage) => {
   await page.getByRole('radio', { name: 'Vertices' }).click();
   await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'Made by Drains' });
   await shot(page, 'dress');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await page.getByRole('radio', { name: 'Courses' }).click();
+  await page.getByRole('button', { name: 'To quads', exact: true }).click();
+  await page
+    .getByText(/in \d+ quads/)
+    .first()
+    .waitFor({ timeout: 60_000 });
+  await shot(page, 'quads');
   await page.getByRole('link', { name: 'Dispatch' }).click();
   await shot(page, 'dispatch');
   await page.keyboard.press('Control+k');

@@ -8,6 +8,7 @@ export * from './hash.ts';
 export * from './holeRings.ts';
 export * from './inherit.ts';
 export * from './layers.ts';
+export * from './lowerBound.ts';
 export * from './measures.ts';
 export * from './normals.ts';
 export * from './partFace.ts';

@@ -1,4 +1,4 @@
-import { Bvh, checkCancelled, pinchedVertices as pinched } from '../mesh/index.ts';
+import { Bvh, checkCancelled, lowerBound, pinchedVertices as pinched } from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Vertices nearer to each other, or to an edge, than this share of the size are in the same place. */
@@ -172,16 +172,6 @@ function verticesOnAllEdges(l: Looked): Places {
 
 /** Told and asked after so many vertices. */
 const EVERY = 8192;
-
-function lowerBound(xs: Float64Array, x: number): number {
-  let [low, high] = [0, xs.length];
-  while (low < high) {
-    const mid = (low + high) >> 1;
-    if (xs[mid]! < x) low = mid + 1;
-    else high = mid;
-  }
-  return low;
-}
 
 /** How far a vertex is from the inside of an edge, mm; infinite beside its ends. */
 function within(P: Float64Array, v: number, a: number, b: number, reach: number): number {

@@ -1,7 +1,9 @@
 import { MEND_PARAMS, mendTrials, type MendKindName } from '@dusky-mason/core/courses';
-import { faceCount, topologyOf, vertexCount, type PolyMesh } from '@dusky-mason/core/mesh';
-import { dissolveEdges, pickAct, weld, type PickAct } from '@dusky-mason/core/mend';
-import { ballFromPatches } from '@dusky-mason/core/shapes';
+import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
+import { faceCount, isClosed, meshFromFaces, sizeOf, topologyOf, triangulateMesh, vertexCount, type PolyMesh } from '@dusky-mason/core/mesh'; // prettier-ignore
+import { damaged, dissolveEdges, heal, outlineVertices, pickAct, tidy, toQuads, weld, type PickAct } from '@dusky-mason/core/mend'; // prettier-ignore
+import { ballFromPatches, seededRandom } from '@dusky-mason/core/shapes';
+import { surfaceDrift, surveyCounts } from '@dusky-mason/core/survey';
 
 const timed = (run: () => void): number => {
   const t0 = performance.now();
@@ -33,6 +35,9 @@ export function mendRatios(): void {
   console.log('mends, against building the topology');
   console.table(rows);
 
+  healRatios();
+  cutSetInQuads();
+
   const m = ballFromPatches(10, 129);
   topologyOf(m);
   const edge = topologyOf(m).edgeCorner[5000]!;
@@ -44,6 +49,55 @@ export function mendRatios(): void {
   ];
   console.log(`picks of ${faceCount(m)} faces`);
   console.table(acts.map(([name, on, ids, act]) => ({ act: name, ms: +median(Array.from({ length: 9 }, () => timed(() => pickAct(m, on, ids, act)))).toFixed(2) }))); // prettier-ignore
+}
+
+/** Healing, to quads and tidying against the time to build the topology: of a ball in triangles, each triangle with vertices of its own, and of a sound one. */
+function healRatios(): void {
+  const rows = [10_000, 100_000, 1_000_000].map((n) => {
+    const ball = ballFromPatches(10, Math.round(Math.sqrt(n / 6)));
+    const soup = damaged(ball, ['doubled', 'missing', 'crack', 'soup'], seededRandom(1), sizeOf(ball));
+    const { triangles } = triangulateMesh(ball);
+    const flat = meshFromFaces([...ball.positions], Array.from({ length: triangles.length / 3 }, (_, i) => [0, 1, 2].map((k) => ball.corners[triangles[3 * i + k]!]!))); // prettier-ignore
+    const topology = timed(() => topologyOf(fresh(ball)));
+    const ratio = (run: () => void) => +(timed(run) / topology).toFixed(1);
+    return {
+      faces: faceCount(ball),
+      'topology ms': +topology.toFixed(1),
+      'heal ratio': ratio(() => heal(fresh(soup), { without: [], tolerance: 0, widest: 0, as: 'seen' })),
+      'pairs ratio': ratio(() => toQuads(fresh(flat), () => true, { goal: 'shape', split: true, pairs: 20 })),
+      'tidy ratio': ratio(() => tidy(fresh(ball), () => true, 0)),
+    };
+  });
+  console.log('healing, pairs of triangles and tidying, against building the topology');
+  console.table(rows);
+}
+
+/** The everyday cuts after tidying and laying out in quads: what is left round the cut, and whether anything moved. */
+export function cutSetInQuads(): void {
+  const rows = Object.entries(CUT_SET).map(([cut, make]) => {
+    const before = markCut(make()).mesh;
+    const tidied = tidy(before, () => true, 0).mesh;
+    const ms = timed(() => topologyOf(tidied));
+    let made = toQuads(tidied, () => false, { goal: 'shape', split: true, pairs: 0 });
+    const took = timed(() => (made = toQuads(tidied, () => true, { goal: 'shape', split: true, pairs: 0 })));
+    const { mesh, report } = made;
+    const t = topologyOf(mesh);
+    const rim = outlineVertices(mesh);
+    const near = new Set([...mesh.corners.keys()].filter((c) => rim[mesh.corners[c]!]).map((c) => t.face[c]!));
+    const sides = (f: number) => mesh.loopStart[mesh.faceLoops[f + 1]!]! - mesh.loopStart[mesh.faceLoops[f]!]!;
+    const counts = surveyCounts(mesh);
+    const places = (m: PolyMesh) => {
+      const on = outlineVertices(m);
+      return new Set(Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) => on[v]).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())); // prettier-ignore
+    };
+    const now = places(mesh);
+    const lost = [...places(before)].filter((p) => !now.has(p)).length;
+    const quads = near.size ? [...near].filter((f) => sides(f) === 4).length / near.size : 1;
+    return { cut, faces: faceCount(mesh), closed: isClosed(mesh) === isClosed(before), 'quads near %': Math.round(100 * quads), 'n-gons': counts.ngons, slivers: counts.slivers, triangles: report.triangles, 'outline lost': lost, drift: surfaceDrift(before, mesh)?.distance ?? NaN, ms: Math.round(took + ms), passed: quads >= 0.9 && !counts.ngons && !counts.slivers && !lost ? 'pass' : 'FAIL' }; // prettier-ignore
+  });
+  console.log('the everyday cuts, tidied and laid out in quads');
+  console.table(rows);
+  console.log(`${rows.filter((r) => r.passed === 'pass').length} of ${rows.length} pass`);
 }
 
 /** `npm run suite -- mends [runs] [seed]`: each mend on so many random meshes; ends with an error code when one is wrong. */

@@ -8,12 +8,10 @@ import type { useProject } from '../stores/project.ts';
 import { nearestWay, type At, type Way } from '../tools/dragging.ts';
 import type { useTools } from '../tools/tools.ts';
 import type { Tag } from './drawOnPart.ts';
-import { disposeTree, strongLines } from './lines.ts';
+import { disposeTree, strongLines, VERDIGRIS, OCHRE } from './lines.ts';
 import type { PartLayer } from './partLayer.ts';
 import type { Stage } from './stage.ts';
 
-const VERDIGRIS = 0x4fb3a8;
-const OCHRE = 0xe0a93a;
 /** Between two places of a path so many pixels are looked at, one by one: it passes no face unseen that is wider. */
 const STEP = 2;
 /** A path goes through vertices that are so near, pixels. */

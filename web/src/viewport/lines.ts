@@ -4,6 +4,10 @@ import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
 import { LINE_CLASSES, type LineClass, type RenderBuffers } from '@dusky-mason/core/mesh';
 
+/** What is picked, and what is about to be, over a part. */
+export const VERDIGRIS = 0x4fb3a8;
+export const OCHRE = 0xe0a93a;
+
 /** Wide lines cost far more than thin ones: above this many of them in all, thin ones are drawn. */
 const WIDE_UP_TO = 4000;
 

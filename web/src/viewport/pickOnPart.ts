@@ -5,15 +5,13 @@ import type { useNotices } from '../stores/notices.ts';
 import { candidates, faceOn, nearestPick, picked, placeOn, stopOn, unpicked, type Picked } from '../tools/picking.ts';
 import type { useTools } from '../tools/tools.ts';
 import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
-import { disposeTree, overlayLines } from './lines.ts';
+import { disposeTree, overlayLines, VERDIGRIS, OCHRE } from './lines.ts';
 import type { PartLayer } from './partLayer.ts';
 import type { Stage } from './stage.ts';
 import type { Tag } from './drawOnPart.ts';
 
 type Hit = NonNullable<ReturnType<PartLayer['hit']>>;
 
-const VERDIGRIS = 0x4fb3a8;
-const OCHRE = 0xe0a93a;
 /** How near to a snapped place the pointer must come, pixels. */
 const SNAP = 9;
 /** Half the size of a point's mark, pixels. */

@@ -1,9 +1,7 @@
 import * as THREE from 'three';
 import type { PickShape } from '@dusky-mason/core/mend';
-import { disposeTree, strongLines } from './lines.ts';
+import { disposeTree, strongLines, VERDIGRIS, OCHRE } from './lines.ts';
 
-const VERDIGRIS = 0x4fb3a8;
-const OCHRE = 0xe0a93a;
 /** Size of a picked vertex on the screen, pixels. */
 const DOT = 8;
 

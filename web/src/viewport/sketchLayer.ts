@@ -1,10 +1,8 @@
 import * as THREE from 'three';
 import { offPlane, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes';
-import { disposeTree, overlayLines } from './lines.ts';
+import { disposeTree, overlayLines, VERDIGRIS, OCHRE } from './lines.ts';
 
 const LIMESTONE = 0xece6dc;
-const VERDIGRIS = 0x4fb3a8;
-const OCHRE = 0xe0a93a;
 /** Lines of a grid to each side; a finer grid is drawn by its tenth lines. */
 const MOST_LINES = 60;
 

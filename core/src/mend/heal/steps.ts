@@ -1,4 +1,4 @@
-import { faceBegin, faceCount, faceEnd, nearestOn, sizeOf, SpatialIndex, takeFaces, topologyOf, UNPAIRED, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { faceBegin, faceCount, faceEnd, lowerBound, nearestOn, sizeOf, SpatialIndex, takeFaces, topologyOf, UNPAIRED, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { findings, Looked, shells, sidesOf, type RuleName } from '../../survey/index.ts';
 import { deleteFaces } from '../dissolve.ts';
 import { weld } from '../merge.ts';
@@ -64,7 +64,7 @@ export function joinSides(m: PolyMesh, tolerance: number): Step {
     const long = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
     const on: { v: number; share: number }[] = [];
     for (
-      let i = firstFrom(xs, Math.min(p[0], q[0]) - tolerance);
+      let i = lowerBound(xs, Math.min(p[0], q[0]) - tolerance);
       i < xs.length && xs[i]! <= Math.max(p[0], q[0]) + tolerance;
       i++
     ) {
@@ -81,16 +81,6 @@ export function joinSides(m: PolyMesh, tolerance: number): Step {
   const e = new MeshEdit(m);
   putIntoEdges(e, places);
   return { mesh: e.done(), done };
-}
-
-function firstFrom(xs: readonly number[], x: number): number {
-  let [low, high] = [0, xs.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (xs[middle]! < x) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /**
