@@ -34,7 +34,9 @@ export function fillSmooth(
 ): { mesh: PolyMesh; filled: number; stay: number } {
   const t = topologyOf(m);
   const e = new MeshEdit(m);
-  const around = new Surroundings(m);
+  // Made only where a patch needs it.
+  let known: Surroundings | null = null;
+  const around = () => (known ??= new Surroundings(m));
   let [filled, stay] = [0, 0];
   for (const run of openings(m)) {
     if (run.length < 3) continue;
@@ -51,12 +53,12 @@ export function fillSmooth(
     const extent = extentOf(points);
     const flat = points.every((p) => Math.abs(dot(sub(p, points[0]!), n)) <= FLAT * extent);
     // A flat rim is closed by a flat lid where walls rise from it, and bulges where the surface goes on beyond it.
-    const lid = ring.length < 5 || (flat && around.lean(ring, n) < LEVEL);
+    const lid = ring.length < 5 || (flat && around().lean(ring, n) < LEVEL);
     if (lid || ring.length > MOST_EDGES) e.add(like, [ring.map((v) => corner(v))]);
     else {
       const patch = refined(e, ring, leastArea(points).map((f) => f.map((i) => ring[i]!))); // prettier-ignore
-      fair(e, patch.faces, patch.inner, around.neighbours);
-      around.settle(e, ring, patch.inner, extent);
+      fair(e, patch.faces, patch.inner, around().neighbours);
+      around().settle(e, ring, patch.inner, extent);
       for (const f of patch.faces) e.add(like, [f.map((v) => corner(v))]);
     }
   }

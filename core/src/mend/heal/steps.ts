@@ -1,7 +1,7 @@
 import { faceBegin, faceCount, faceEnd, lowerBound, nearestOn, sizeOf, SpatialIndex, takeFaces, topologyOf, UNPAIRED, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { findings, Looked, shells, sidesOf, type RuleName } from '../../survey/index.ts';
 import { deleteFaces } from '../dissolve.ts';
-import { weld } from '../merge.ts';
+import { mergeVertices, weld } from '../merge.ts';
 import { MeshEdit } from '../meshEdit.ts';
 import { orient } from '../orient.ts';
 import { putIntoEdges } from '../split.ts';
@@ -32,8 +32,39 @@ function welded(m: PolyMesh, vertices: Iterable<number>, distance: number): Step
   return { mesh: r.merged ? r.mesh : m, done: r.merged };
 }
 
-/** Makes vertices at one place one. */
-export const weldExact = (m: PolyMesh): Step => welded(m, new Set(m.corners), EXACT * sizeOf(m));
+/** Makes vertices at one and the same place one. Linear: they are found by a hash of their coordinates. */
+export function weldExact(m: PolyMesh): Step {
+  const n = vertexCount(m);
+  const P = m.positions;
+  const mask = (1 << Math.ceil(Math.log2(2 * n + 2))) - 1;
+  const table = new Int32Array(mask + 1).fill(-1);
+  const bits = new Int32Array(new Float64Array(3).buffer);
+  const floats = new Float64Array(bits.buffer);
+  const into = new Int32Array(n);
+  let done = 0;
+  for (let v = 0; v < n; v++) {
+    // Added to 0, so that −0 is 0.
+    for (let k = 0; k < 3; k++) floats[k] = P[3 * v + k]! + 0;
+    let h = 0;
+    for (let k = 0; k < 6; k++) h = Math.imul(h ^ bits[k]!, 0x9e3779b1) ^ (h >>> 15);
+    let at = h & mask;
+    for (
+      let w = table[at]!;
+      w >= 0 && (P[3 * w] !== P[3 * v] || P[3 * w + 1] !== P[3 * v + 1] || P[3 * w + 2] !== P[3 * v + 2]);
+      w = table[at]!
+    )
+      at = (at + 1) & mask;
+    if (table[at]! < 0) table[at] = v;
+    else done++;
+    into[v] = table[at]!;
+  }
+  if (!done) return { mesh: m, done };
+  const { next } = topologyOf(m);
+  const corners = m.corners.map((v) => into[v]!);
+  // Only where an edge would have no length faces change.
+  const plain = corners.every((v, c) => v !== corners[next[c]!]);
+  return { mesh: plain ? takeFaces({ ...m, corners }, () => true) : mergeVertices(m, into).mesh, done };
+}
 
 /** Makes vertices of open edges one that are within a tolerance, mm: cracks close. */
 export function stitch(m: PolyMesh, tolerance: number): Step {
