@@ -126,6 +126,7 @@ await served(4656, async (newPage) => {
     .getByText(/in \d+ quads/)
     .first()
     .waitFor({ timeout: 60_000 });
+  while (await note.count()) await note.first().click();
   await shot(page, 'quads');
   await page.getByRole('link', { name: 'Dispatch' }).click();
   await shot(page, 'dispatch');
