@@ -2,8 +2,8 @@ import type { z } from 'zod';
 import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import type { LengthUnit } from '../units/index.ts';
 import { runCut, sayCut, type CourseEnv, type CutReport } from './cut.ts';
-import { CutParams, ShapeParams, type Course } from './document.ts';
-import { mendSays, type MendReport } from './mendKinds.ts';
+import { CutParams, ShapeParams } from './document.ts';
+import type { MendReport } from './mendKinds.ts';
 import { MEND_KINDS } from './mendList.ts';
 import { placedMesh, shapeWords } from './placed.ts';
 
@@ -46,10 +46,3 @@ const cut: CourseKind<z.infer<typeof CutParams>> = {
 };
 
 export const COURSE_KINDS = { shape: base, cut, ...MEND_KINDS } as const;
-
-/** What a course does, in words, for the wall; without what does it. */
-export function courseSays(c: Course, unit: LengthUnit, report?: CourseReport): string {
-  if (c.kind === 'shape') return shapeWords(c.params.shape, unit, ', ');
-  if (c.kind === 'cut') return sayCut(c.params, unit, report);
-  return mendSays(c.kind, c.params as never, unit, report);
-}
