@@ -57,6 +57,12 @@ describe('closing faces without width', () => {
     expect([faceCount(r.mesh), sidesOf(r.mesh), r.closed]).toEqual([1, [4], 1]);
   });
 
+  it('leaves faces with a corner that is not wanted', () => {
+    const m = withFlat([0.5], []);
+    expect(closeFlatFaces(m, 1e-9, () => false)).toMatchObject({ mesh: m, closed: 0 });
+    expect(closeFlatFaces(m, 1e-9, () => true).closed).toBe(1);
+  });
+
   it('tells of an outline that turns back on its way', () => {
     const back = meshFromFaces([0, 0, 0, 3, 0, 0, 1, 0, 0, 2, 0, 0, 4, 0, 0], [[0, 1, 2, 3, 4]]);
     expect(closeFlatFaces(back, 1e-9).left).toEqual([0]);

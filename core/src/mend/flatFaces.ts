@@ -18,21 +18,21 @@ const MOST_ROUNDS = 64;
 /**
  * Closes faces without width, as a zip: all corners of such a face lie within a distance (mm) of the line between its two ends, so that its outline runs
  * there and back. The edges of the one side take the vertices of the other, so that the faces beside it meet, and the face goes. Nothing moves but
- * corners that lie opposite each other nearer than the distance: those become one, at a vertex that is held where there is one.
+ * corners that lie opposite each other nearer than the distance: those become one. Only faces all of whose corners are wanted, by their places.
  */
-export function closeFlatFaces(m: PolyMesh, within: number, held: (p: Vec3) => boolean = () => false): ClosedFlat {
+export function closeFlatFaces(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean = () => true): ClosedFlat {
   let mesh = m;
   let closed = 0;
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const step = oneRound(mesh, within, held);
+    const step = oneRound(mesh, within, wanted);
     if (!step.closed) return { mesh, closed, left: step.left };
     mesh = step.mesh;
     closed += step.closed;
   }
-  return { mesh, closed, left: oneRound(mesh, within, held).left };
+  return { mesh, closed, left: oneRound(mesh, within, wanted).left };
 }
 
-function oneRound(m: PolyMesh, within: number, held: (p: Vec3) => boolean): ClosedFlat {
+function oneRound(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean): ClosedFlat {
   const e = new MeshEdit(m);
   const t = e.topology;
   const into = new Map<number, number>();
@@ -42,6 +42,9 @@ function oneRound(m: PolyMesh, within: number, held: (p: Vec3) => boolean): Clos
   const gone: number[] = [];
   for (let f = 0; f < faceCount(m); f++) {
     if (m.faceLoops[f + 1]! - m.faceLoops[f]! > 1) continue;
+    let all = true;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f) && all; c++) all = wanted(e.at(m.corners[c]!));
+    if (!all) continue;
     const flat = laidAlong(e, f, within);
     if (!flat) continue;
     if (!flat.straight) {
@@ -54,7 +57,7 @@ function oneRound(m: PolyMesh, within: number, held: (p: Vec3) => boolean): Clos
     if ([...beside].some((g) => touched.has(g))) continue;
     for (const g of beside) touched.add(g);
     gone.push(f);
-    zip(e, flat, within, into, places, held);
+    zip(e, flat, within, into, places);
   }
   if (!gone.length) return { mesh: m, closed: 0, left };
   putIntoEdges(e, places);
@@ -109,7 +112,6 @@ function zip(
   within: number,
   into: Map<number, number>,
   places: Map<number, number[]>,
-  held: (p: Vec3) => boolean,
 ): void {
   const { mesh: m, topology: t } = e;
   const vertex = (c: number) => m.corners[c]!;
@@ -121,8 +123,7 @@ function zip(
   const ends = [sides[0].corners[0]!, sides[1].corners[0]!].map((c) => ({ v: vertex(c), s: c === sides[0].corners[0] ? 0 : sides[1].along[0]! })); // prettier-ignore
   const goes = (a: number, b: number) => {
     if (a === b || into.has(a) || into.has(b)) return;
-    const [from, to] = held(e.at(a)) ? [b, a] : [a, b];
-    into.set(from, to);
+    into.set(a, b);
   };
   for (const x of inner[1]!) {
     const same = [...ends, ...inner[0]!].find((y) => Math.abs(y.s - x.s) <= within);

@@ -78,9 +78,7 @@ describe('tidying', () => {
   });
 
   it('makes a narrow face part of the flat beside it', () => {
-    const e = new MeshEdit(box(20, 20, 20, [2, 1, 1]));
-    const t = e.topology;
-    const m = e.done();
+    const m = box(20, 20, 20, [2, 1, 1]);
     // The middle line of the top is moved to a hair beside the edge.
     const P = m.positions.slice();
     for (let v = 0; v < vertexCount(m); v++) if (P[3 * v] === 0) P[3 * v] = 9.9999;
@@ -90,7 +88,6 @@ describe('tidying', () => {
     expect([isClosed(mesh), surfaceDrift(thin, mesh)!.distance < 1e-9, areaAndVolume(mesh).volume]).toEqual([true, true, expect.closeTo(8000, 6)]); // prettier-ignore
     expect(report.collapsed + report.narrow).toBeGreaterThan(0);
     expect(findings(mesh, { rules: ['shortEdges'] })).toEqual([]);
-    expect(t.edgeCount).toBeGreaterThan(0);
   });
 
   it('leaves what would not stay flat, and what is not wanted, and a clean part as it is', () => {

@@ -50,7 +50,7 @@ export function tidy(
     report.left = step.left;
     if (!step.collapsed) break;
   }
-  const flat = closeFlatFaces(mesh, ON_PLANE * size);
+  const flat = closeFlatFaces(mesh, ON_PLANE * size, (p) => all.has(p.join()));
   mesh = flat.mesh;
   report.narrow += flat.closed;
   const thin = joinNarrow(mesh, is(mesh), tolerance);

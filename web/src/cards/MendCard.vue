@@ -42,6 +42,21 @@ const healed = computed(() =>
     .filter(({ key, meta }) => meta.as === 'flag' && report.value?.did?.[key] !== undefined)
     .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
 );
+/** What a layout in quads is like. */
+const layout = computed((): [string, string][] => {
+  const did = report.value?.did;
+  if (props.course.kind !== 'quads' || !did?.faces) return [];
+  const made = did.quads! + did.triangles!;
+  const told = (key: string) => did[key]!.toLocaleString('en');
+  return [
+    ['Quads', `${((100 * did.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`],
+    ['Sharpest corner', `${did.sharpest!.toFixed(1)}°`],
+    ['Poles', told('poles')],
+    ['Triangles', told('triangles')],
+    ['N-gons left', told('left')],
+    ['Edges split', told('split')],
+  ];
+});
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 const lost = computed(() => report.value?.lost ?? []);
 
@@ -81,6 +96,10 @@ const rename = (name: string): void =>
       >
       <button @click="survey.flyTo(report.went.point)">Go there</button>
     </p>
+    <section v-if="layout.length">
+      <h3>The layout</h3>
+      <FigureList :figures="layout" />
+    </section>
     <section v-if="course.kind === 'heal' && report?.did">
       <h3>What each step did</h3>
       <FigureList :figures="healed" />

@@ -180,7 +180,7 @@ export class Pointer {
     const { part, cutters, others, placer, picker, picks, store, tools } = this.its;
     const onPart = part.hit(ray);
     if (onPart) this.noteFace(ray, onPart);
-    if (tools.dragging || tools.freehand) return;
+    if (tools.dragging || (tools.freehand && tools.picking)) return;
     if (tools.picking) return void picker.click(ray);
     if (tools.placing) return this.placed(placer.click(ray));
     if (picks.on) {

@@ -72,7 +72,7 @@ function extentOf(points: readonly Vec3[]): number {
   return Math.hypot(...([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]));
 }
 
-/** The triangulation of a ring of points of the least area, as triples of places in it; sharp bends between its triangles count against it. */
+/** The triangulation of a ring of points of the least area, as triples of places in it. */
 export function leastArea(points: readonly Vec3[]): [number, number, number][] {
   const n = points.length;
   const cost = new Float64Array(n * n).fill(Infinity);

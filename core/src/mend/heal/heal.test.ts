@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, components, faceCount, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, topologyOf, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, components, faceCount, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { findings } from '../../survey/index.ts';
 import { grid, inTriangles } from '../testMeshes.ts';
@@ -96,11 +96,12 @@ describe('healing', () => {
       expect(isClosed(heal(m, plain).mesh)).toBe(true);
     }
     const flat = meshFromFaces([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0], [[0, 1, 2, 3], [3, 2, 1, 0]]); // prettier-ignore
-    expect(() => heal(flat, plain)).not.toThrow();
+    // Two faces back to back are one, which is a sheet.
+    expect([faceCount(heal(flat, plain).mesh), heal(flat, plain).report.stay]).toEqual([1, 1]);
     const soup = meshFromFaces(Array.from({ length: 90 }, (_, i) => Math.sin(i * 12.9898) * 100), Array.from({ length: 10 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2])); // prettier-ignore
-    expect(() => heal(soup, plain)).not.toThrow();
+    const loose = heal(soup, plain);
+    expect([loose.mesh.positions.every(Number.isFinite), faceCount(loose.mesh) > 0]).toEqual([true, true]);
     expect(heal(joinMeshes(Array.from({ length: 300 }, (_, i) => transformMesh(box(1, 1, 1), [1, 0, 0, 3 * i, 0, 1, 0, 0, 0, 0, 1, 0]))), plain).report.open).toBe(0); // prettier-ignore
-    expect(topologyOf(heal(flat, plain).mesh).edgeCount).toBeGreaterThanOrEqual(0);
   });
 
   it('can be stopped', () => {

@@ -68,6 +68,7 @@ export function quadFace(
   const few = rings.reduce((s, r) => s + r.length, 0) <= FEW;
   const growths = many ? GROWTHS[goal].slice(0, 1) : few ? [...GROWTHS[goal], ...COARSE] : GROWTHS[goal];
   const modes = modesOf(rings, goal);
+  const plans = plansOf(rings);
   let best: QuadLayout | null = null;
   const now = (): QuadLayout | null => best;
   const odd = rings.reduce((s, r) => s + r.length, 0) % 2;
@@ -79,7 +80,7 @@ export function quadFace(
     return !!layout && layout.triangles <= odd;
   };
   for (const mode of modes)
-    for (const plan of plansOf(rings, mode)) {
+    for (const plan of plans) {
       // The plan with the most mirror lines that needs no triangle is kept.
       let sound = false;
       for (const growth of growths) {
@@ -93,13 +94,7 @@ export function quadFace(
       if (!few && sound) break;
     }
   for (const [growth, mode, by] of MORE_WAYS) {
-    if (
-      now() &&
-      (many ||
-        (now()!.mirrors && now()!.triangles <= odd) ||
-        now()!.score < Math.max(POOR, POOR_EACH * now()!.polygons.length))
-    )
-      break;
+    if (now() && (many || isFair() || (now()!.mirrors && now()!.triangles <= odd))) break;
     tried(growth, mode ?? modes[0]!, by, null);
   }
   return best ?? byPairs(rings, goal);
@@ -132,8 +127,8 @@ function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal): QuadLayou
 type Plan = { lines: number; from: number } | null;
 
 /** The ways to keep mirror lines of a face, the most first, and in the end none. */
-function plansOf(rings: readonly (readonly Flat[])[], ring: Ringed): Plan[] {
-  const { m, outlines } = begun(rings, ring);
+function plansOf(rings: readonly (readonly Flat[])[]): Plan[] {
+  const { m, outlines } = begun(rings, 'none');
   return [...mirrorPlans(mirrorsOf(m, outlines), MOST_MIRRORS), null];
 }
 

@@ -71,11 +71,13 @@ export function toQuads(
   const t = topologyOf(m);
   const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
   const round = new Set<number>();
-  for (const [f, { face, rings }] of flats) face.outlines.forEach((loop, l) => loop.forEach((c, i) => isRounded(rings[l]!, i) && round.add(t.edge[c]!) && f)); // prettier-ignore
+  for (const { face, rings } of flats.values())
+    face.outlines.forEach((loop, l) => loop.forEach((c, i) => { if (isRounded(rings[l]!, i)) round.add(t.edge[c]!); })); // prettier-ignore
   const { strips, of } = stripsOf(m, t, role, (e) => round.has(e));
   const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
+  const check = () => checkCancelled(ctx);
   if (options.split) {
-    for (const { face, rings } of flats.values()) askForSplits(face, rings, stripOf, options.goal);
+    for (const { face, rings } of flats.values()) askForSplits(face, rings, stripOf, options.goal, check);
     for (const s of strips) if (s.parts > 1 && s.parts % 2) s.parts++;
     const count = (f: number) =>
       flats
@@ -113,10 +115,7 @@ export function toQuads(
     ctx?.progress?.(i / anew.length, 'Laying out quads');
     const { face } = flats.get(f)!;
     const outlines = face.outlines.map((loop) => loop.flatMap(along));
-    e.replace(
-      f,
-      newFaces(e, face, outlines, options.goal, size, report, () => checkCancelled(ctx)),
-    );
+    e.replace(f, newFaces(e, face, outlines, options.goal, size, report, check));
   });
   report.faces = anew.length;
   return { mesh: e.done(), report };
@@ -132,7 +131,13 @@ const FEW_CORNERS = 16;
 const GOOD = 6;
 
 /** Asks for the splits that a face would have: of long straight edges, and of those that a mirror line crosses in their middle. */
-function askForSplits(face: FlatFace, rings: readonly Flat[][], stripOf: (c: number) => Strip, goal: QuadGoal): void {
+function askForSplits(
+  face: FlatFace,
+  rings: readonly Flat[][],
+  stripOf: (c: number) => Strip,
+  goal: QuadGoal,
+  check: () => void,
+): void {
   const corners = face.outlines.flat();
   const ask = (i: number, parts: number) => {
     const strip = stripOf(corners[i]!);
@@ -140,7 +145,7 @@ function askForSplits(face: FlatFace, rings: readonly Flat[][], stripOf: (c: num
   };
   // What is well laid out as it is needs no splits.
   if (corners.length <= FEW_CORNERS && rings.flat().length % 2 === 0) {
-    const layout = quadFace(rings, goal);
+    const layout = quadFace(rings, goal, check);
     if (layout && !layout.triangles && layout.score < GOOD) return;
   }
   if (goal !== 'fewest' && corners.length > 5) wantedParts(rings).forEach((parts, i) => ask(i, parts));
