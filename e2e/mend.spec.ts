@@ -259,6 +259,14 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   await expect(course(page, 'Slide a vertex')).toHaveCount(0);
   await expect(figure(page, 'state')).toContainText('Closed solid');
 
+  // Given up, it leaves clicks to pick again.
+  await mend(page, 'Draw a line').click();
+  await strip(page).getByRole('button', { name: 'Freehand' }).click();
+  await page.keyboard.press('Escape');
+  await kind(page, 'Faces').click();
+  await page.mouse.click(x + 120, y);
+  await expect(strip(page)).toContainText(/1 face, /);
+  await kind(page, 'Courses').click();
   await mend(page, 'Draw a line').click();
   await strip(page).getByRole('button', { name: 'Freehand' }).click();
   await drag([-262, 60], [-200, 75], [-100, 90], [-60, 140]);
