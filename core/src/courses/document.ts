@@ -161,6 +161,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('orient'),
   mended('tidy'),
   mended('quads'),
+  mended('collar'),
   mended('heal'),
   mended('gathered'),
 ]);

@@ -220,6 +220,9 @@ const WHOLE = {
   }),
 } as const; // prettier-ignore
 
+/** A band narrower than this share of what is wished helps nobody. */
+const THIN = 0.25;
+
 /** Mends that go by themselves. */
 const BY_ITSELF = {
   tidy: mend('tidy', {
@@ -240,6 +243,19 @@ const BY_ITSELF = {
         ...(r.rounded ? [`${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`] : []),
       ];
       return { mesh, did: { faces: r.faces - r.left, quads: r.quads, triangles: r.triangles, left: r.left, paired: r.paired, split: r.split, mirrored: r.mirrored, poles: r.poles, sharpest: r.sharpest }, heed };
+    },
+  }),
+  collar: mend('collar', {
+    op(m, ids, p, _on, _env, ctx) {
+      const { mesh, report: r } = mends.collar(m, ids, p, ctx);
+      const heed = [
+        ...(r.narrowed ? [`The band is narrower at ${r.narrowed} of its spokes, where there is no room for more: ${(100 * r.narrowest / p.width).toPrecision(2)} % of the width at the place that is marked.${r.narrowest < THIN * p.width ? ' That is thin: type a smaller width, or leave those edges out.' : ''}`] : []),
+        ...(r.none.length ? [`${r.none.length} side${r.none.length === 1 ? ' has' : 's have'} no room for a band, and none; marked.`] : []),
+        ...(r.ends ? [`${countWords('edge', r.ends)} ${r.ends === 1 ? 'is' : 'are'} of runs that do not close, and ${r.ends === 1 ? 'has' : 'have'} no band.`] : []),
+        ...(r.swallowed + r.under ? [`${countWords('face', r.swallowed)} and ${countWords('edge', r.under)} beneath went.`] : []),
+      ];
+      const marks = [...(r.narrowed && r.at ? [r.at] : []), ...r.none].flat();
+      return { mesh, did: { bands: r.bands, quads: r.quads, edges: ids.length, narrowest: r.narrowest, narrowed: r.narrowed, none: r.none.length, swallowed: r.swallowed, under: r.under }, heed, lines: crossesAt(marks, sizeOf(m) / 60) };
     },
   }),
   heal: mend('heal', {

@@ -1,7 +1,9 @@
 import { carve } from '../carve/index.ts';
 import {
   areaAndVolume,
+  faceBegin,
   faceCount,
+  faceEnd,
   isClosed,
   loopCount,
   MasonError,
@@ -88,6 +90,12 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
     symmetric: { axis: one('x', 'y', 'z'), within: some },
     quads: { goal: one('shape', 'fewest', 'subdivision'), split: one(true, false), pairs: one(0, 20) },
+    collar: {
+      width: some / 4,
+      rows: one(1, 3),
+      aim: one('square', 'own', 'across'),
+      shift: one(0, some / 8, -some / 8),
+    },
     tidy: { tolerance: one(some, 3 * some) },
     heal: { as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
@@ -120,6 +128,12 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
       return [grab.fixed!.vertex, grab.vertex, grab.ways[Math.floor(random() * grab.ways.length)]!.vertex];
   }
   const all = elementsOf(m, on);
+  // A cut's own outline, where there is one, or the edges of a face.
+  if (kind === 'collar' && random() < 0.8) {
+    const seam = all.filter((c) => m.layers.seam?.[c]);
+    const f = Math.floor(random() * faceCount(m));
+    return seam.length ? seam : [...new Set(Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => t.edgeCorner[t.edge[faceBegin(m, f) + i]!]!))]; // prettier-ignore
+  }
   if ((kind === 'quads' || kind === 'tidy') && random() < 0.7) return all;
   const count = Math.max(least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
   return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
@@ -183,11 +197,11 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
     if (PARTS_ONLY.includes(kind)) {
       if (Math.abs(is.area - was.area) > 1e-9 * was.area || Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)) tell(`area or volume changed: ${was.area} ${is.area}`); // prettier-ignore
       if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
-      if (isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`);
     }
+    const keepsForm = PARTS_ONLY.includes(kind) || kind === 'collar';
+    if (keepsForm && isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`); // prettier-ignore
     if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
-    if (isClosed(m) && isClosed(mesh) && PARTS_ONLY.includes(kind) && pinchedVertices(mesh).length)
-      tell('faces meet at a point');
+    if (isClosed(m) && isClosed(mesh) && keepsForm && pinchedVertices(mesh).length) tell('faces meet at a point');
     // The drift against a measurement of its own.
     const far = Math.max(sampled(m, mesh, random), sampled(mesh, m, random));
     const { distance, atLeast } = report.went!;

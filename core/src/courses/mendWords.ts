@@ -147,6 +147,10 @@ export const MEND_WORDS = {
     title: 'To quads', on: ['face'], also: 'quadrangulate n-gons retopology grid polygons',
     says: (_, did) => (did ? `lays ${faces(n(did, 'faces'))} out in ${n(did, 'quads')} quads${n(did, 'triangles') ? ` and ${n(did, 'triangles')} triangles` : ''}${n(did, 'paired') ? `, makes ${n(did, 'paired')} triangles quads` : ''}` : 'lays faces out in quads'),
   }),
+  collar: words('collar', {
+    title: 'Collar', on: ['edge'], least: 2, also: 'band quads round hole seam loop support border strip',
+    says: (p, did, unit) => (did ? `lays ${n(did, 'bands')} band${n(did, 'bands') === 1 ? '' : 's'} of ${n(did, 'quads')} quads along ${n(did, 'edges')} edges, ${formatLength(p.width, unit, 3)} wide${n(did, 'narrowed') ? `, ${formatLength(n(did, 'narrowest'), unit, 3)} at the narrowest` : ''}` : 'lays a band of quads along edges'),
+  }),
   heal: words('heal', {
     title: 'Heal', on: ['face'], opens: true, also: 'repair fix import damaged scan clean manifold watertight crack hole',
     says: (_, did) => (did ? healSays(did) : 'brings damage to a sound body'),

@@ -64,6 +64,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   symmetric: [box(10, 10, 10), 'vertex', () => [0], { at: 0.01 }],
   orient: [box(10, 10, 10), 'face', () => [0]],
   tidy: [littered, 'face', () => [0]],
+  collar: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c]), { width: 2 }],
   quads: [holed, 'face', () => [...Array(faceCount(holed)).keys()]],
   heal: [damaged(box(20, 20, 20, [3, 3, 3]), ['doubled', 'turned', 'crack'], seededRandom(4), 20), 'face', () => [0]],
   gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore

@@ -188,6 +188,18 @@ export const MEND_PARAMS = {
     ),
     pick: pick('face'),
   }),
+  collar: z.object({
+    width: length('Width', 5, 'From the edges to the outer edge of the band.'),
+    rows: count('Quads across', 2, 1, 64),
+    sides: choice('On', 'both', { both: 'both sides', surface: 'the side of the part', walls: 'the walls of the cut' }),
+    aim: choice('Spokes', 'square', {
+      square: 'square to the edges',
+      own: 'along edges of their own side',
+      across: 'in line with edges of the other side',
+    }),
+    shift: offset('Outer edge moved by', 0, 'Along the edges.'),
+    pick: pick(),
+  }),
   heal: z.object({
     tolerance: lengthOrZero('Cracks up to', 0, '0: as its gaps suggest.'),
     widest: lengthOrZero('Openings up to', 0, '0: all but those of a sheet.'),

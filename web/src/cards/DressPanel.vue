@@ -17,7 +17,7 @@ const tools = useTools();
 const mend = computed(() => (store.course && isMend(store.course) ? store.course : null));
 
 const GROUPS: { title: string; kinds: MendKindName[] }[] = [
-  { title: 'By itself', kinds: ['tidy', 'quads', 'heal'] },
+  { title: 'By itself', kinds: ['tidy', 'quads', 'collar', 'heal'] },
   { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },
   { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'line', 'split', 'loop', 'divide'] },
   { title: 'Ties', kinds: ['tie', 'moveTie'] },

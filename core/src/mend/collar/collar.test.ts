@@ -1,0 +1,178 @@
+import { describe, expect, it } from 'vitest';
+import { carve } from '../../carve/index.ts';
+import { areaAndVolume, faceCount, genus, isClosed, MasonError, placementAffine, topologyOf, transformMesh, vertexCount, withSlot, withSource, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
+import { findings, outlineCrosses, surfaceDrift } from '../../survey/index.ts';
+import { collar, type CollarWish } from './collar.ts';
+import { sidesOf } from './sides.ts';
+
+const wish: CollarWish = { width: 2, rows: 2, aim: 'square', shift: 0, sides: 'both' };
+const placed = (m: PolyMesh, position: [number, number, number], turn: [number, number, number] = [0, 0, 0]) => transformMesh(m, placementAffine({ position, turn })); // prettier-ignore
+const cut = (a: PolyMesh, b: PolyMesh, operation: 'union' | 'subtract' = 'subtract') => carve(withSource(a, 1, 1), [withSource(b, 2, 3)], { operation, course: 3 }).mesh; // prettier-ignore
+const seamOf = (m: PolyMesh) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![topologyOf(m).opposite[c]!]); // prettier-ignore
+const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+const places = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => at(m, v));
+const name = (p: Vec3) => p.join();
+/** Places that a mesh has and another has not. */
+const added = (after: PolyMesh, before: PolyMesh) => {
+  const had = new Set(places(before).map(name));
+  return places(after).filter((p) => !had.has(name(p)));
+};
+/** Quads that lie in rows along the sides of the line, each counted once: on the walls of the cut, elsewhere, or on both. */
+function bandQuads(after: PolyMesh, rows: number, sides: CollarWish['sides']): number {
+  const t = topologyOf(after);
+  const found = new Set<number>();
+  const { seam, source } = after.layers;
+  for (const c of seamOf(after).flatMap((x) => [x, t.opposite[x]!])) {
+    const wall = source![3 * t.face[c]! + 2] === seam![c];
+    if (sides !== 'both' && wall !== (sides === 'walls')) continue;
+    for (let [k, at] = [0, c]; k < rows; k++) {
+      const f = t.face[at]!;
+      if (after.faceLoops[f + 1]! - after.faceLoops[f]! > 1 || t.next[t.next[t.next[t.next[at]!]!]!] !== at) break;
+      found.add(f);
+      at = t.opposite[t.next[t.next[at]!]!]!;
+    }
+  }
+  return found.size;
+}
+/** What every band must be: on a closed part that stays so, of quads, with no face that crosses itself, and its line where it was. */
+function isBand(
+  before: PolyMesh,
+  after: PolyMesh,
+  quads: number,
+  { rows = 2, sides = 'both' }: Partial<CollarWish> = {},
+): void {
+  expect([isClosed(after), genus(after)]).toEqual([true, genus(before)]);
+  for (let f = 0; f < faceCount(after); f++) expect(outlineCrosses(after, f)).toBe(false);
+  expect(bandQuads(after, rows, sides)).toBe(quads);
+  const now = new Set(places(after).map(name));
+  const t = topologyOf(before);
+  for (const c of seamOf(before)) for (const v of [before.corners[c]!, before.corners[t.next[c]!]!]) expect(now.has(name(at(before, v)))).toBe(true); // prettier-ignore
+  expect(findings(after).filter((x) => x.severity === 'error')).toEqual([]);
+}
+
+describe('a collar', () => {
+  it('lies round a hole in a plate and down its walls, parallel to the rim, exactly on the faces', () => {
+    const m = withSlot(cut(box(60, 40, 10), cylinder(8, 30, 32)), 'Steel');
+    const { mesh, report } = collar(m, seamOf(m), wish);
+    isBand(m, mesh, 4 * 32 * 2);
+    expect([report.bands, report.quads, report.narrowed, report.none, report.swallowed]).toEqual([4, 256, 0, [], 0]);
+    expect(surfaceDrift(m, mesh)!.distance).toBe(0);
+    expect(areaAndVolume(mesh)).toEqual({ area: expect.closeTo(areaAndVolume(m).area, 8), volume: expect.closeTo(areaAndVolume(m).volume, 8) }); // prettier-ignore
+    // The flats of the rim are 8 cos(π/32) from the axis, those of the rows one and two mm more.
+    const middle = 8 * Math.cos(Math.PI / 32);
+    const radii = added(mesh, m).filter((p) => Math.abs(p[2]) === 5).map((p) => Math.hypot(p[0], p[1]) * Math.cos(Math.PI / 32)); // prettier-ignore
+    expect(radii.length).toBe(2 * 2 * 32);
+    for (const r of radii) expect(Math.min(Math.abs(r - middle - 1), Math.abs(r - middle - 2))).toBeLessThan(1e-12);
+    const deep = added(mesh, m).filter((p) => Math.abs(p[2]) !== 5);
+    for (const p of deep) expect([3, 4]).toContain(+Math.abs(p[2]).toFixed(12));
+    expect([mesh.slots, mesh.layers.slot!.length, mesh.layers.seam!.filter(Boolean).length]).toEqual([['Steel'], faceCount(mesh), m.layers.seam!.filter(Boolean).length]); // prettier-ignore
+  });
+
+  it('is mitred at the corners of a square hole, on one side if that is asked for', () => {
+    const m = cut(box(60, 40, 10), box(16, 16, 40));
+    const { mesh, report } = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'surface' });
+    isBand(m, mesh, 2 * 4, { rows: 1, sides: 'surface' });
+    expect(report.bands).toBe(2);
+    const corners = [-10, 10].flatMap((x) => [-10, 10].flatMap((y) => [-5, 5].map((z) => [x, y, z].join())));
+    expect(added(mesh, m).map((p) => p.map((x) => +x.toFixed(9)).join()).sort()).toEqual(corners.sort()); // prettier-ignore
+    const walls = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'walls' });
+    // Down the walls the spokes run along their creases.
+    expect(added(walls.mesh, m).map((p) => [Math.abs(p[0]), Math.abs(p[1]), Math.abs(p[2])].map((x) => +x.toFixed(9)).join()).sort()).toEqual(Array(8).fill('8,8,3')); // prettier-ignore
+  });
+
+  it('lies on both surfaces where a tube goes into a ball', () => {
+    const [R, outer, inner] = [20, 6, 4];
+    const m = cut(ballFromRings(R, 48, 24), placed(tube(outer, inner, 40, 32), [0, 0, 20]), 'union');
+    const { mesh, report } = collar(m, seamOf(m), wish);
+    isBand(m, mesh, 4 * 64 * 2);
+    expect([report.bands, report.narrowed, report.none]).toEqual([4, 0, []]);
+    // Facets of the ball lie within it by their sagitta, those of the tube within its circles by theirs.
+    const deep = R * (1 - Math.cos(Math.PI / 24) * Math.cos(Math.PI / 48));
+    for (const p of added(mesh, m)) {
+      const [far, wide] = [Math.hypot(...p), Math.hypot(p[0], p[1])];
+      const onBall = far <= R + 1e-9 && far >= R - deep;
+      const onTube = [outer, inner].some((r) => wide <= r + 1e-9 && wide >= r * Math.cos(Math.PI / 32) - 1e-9);
+      expect(onBall || onTube).toBe(true);
+    }
+    expect(surfaceDrift(m, mesh)!.distance).toBeLessThan(deep);
+  });
+
+  it('lies along the seam of two tubes that meet at 30°', () => {
+    const m = cut(cylinder(10, 100, 48), placed(cylinder(6, 60, 32), [0, -25, 0], [30, 0, 0]), 'union');
+    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 1.5 });
+    isBand(m, mesh, report.quads);
+    expect([report.bands, report.none, report.quads]).toEqual([2, [], 4 * seamOf(m).length]);
+    expect(report.narrowest).toBeGreaterThan(0.6 * 1.5);
+    expect(surfaceDrift(m, mesh)!.distance).toBeLessThan(0.06 * 1.5);
+  });
+
+  it('has its spokes on the edges of a box where it stands on a cylinder', () => {
+    const m = cut(cylinder(20, 60, 64), placed(box(16, 40, 20), [0, 20, 0]), 'union');
+    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 1, rows: 1 });
+    isBand(m, mesh, report.quads, { rows: 1 });
+    expect([report.bands, report.none]).toEqual([2, []]);
+    const onEdges = added(mesh, m).filter((p) => Math.abs(Math.abs(p[0]) - 8) < 1e-9 && Math.abs(Math.abs(p[2]) - 10) < 1e-9 && p[1] > 18); // prettier-ignore
+    expect(onEdges.length).toBe(4);
+  });
+
+  it('narrows beside an edge, and says how far and where', () => {
+    // The rim comes to within 2 mm of the plate's side, where spokes take 0.6 of the way.
+    const m = cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [20, 0, 0]));
+    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 6, rows: 1, sides: 'surface' });
+    isBand(m, mesh, 2 * 32, { rows: 1, sides: 'surface' });
+    expect(report.narrowest).toBeCloseTo(0.6 * 2 * Math.cos(Math.PI / 32), 9);
+    expect(report.at![0]).toBeCloseTo(28, 9);
+    expect(report.narrowed).toBeGreaterThan(4);
+    expect(surfaceDrift(m, mesh)!.distance).toBe(0);
+  });
+
+  it('lets its outer edge be moved along the line, and takes edges of either side for spokes', () => {
+    const m = cut(box(60, 40, 10), cylinder(8, 30, 32));
+    const { mesh } = collar(m, seamOf(m), { ...wish, rows: 1, shift: 1, sides: 'surface' });
+    isBand(m, mesh, 64, { rows: 1, sides: 'surface' });
+    const turn = (p: Vec3) => ((Math.atan2(p[1], p[0]) * 32) / (2 * Math.PI) + 32) % 1;
+    const turns = added(mesh, m).map(turn);
+    // Each end is as far round from its own vertex: none is beside it, as without a shift.
+    for (const x of turns) expect(Math.min(x, 1 - x)).toBeGreaterThan(0.2);
+    const straight = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'surface' }).mesh;
+    for (const x of added(straight, m).map(turn)) expect(Math.min(x, 1 - x)).toBeLessThan(1e-9);
+    // On a hull the flats' own edges, which come to the rim askew, carry the spokes.
+    const hull = cut(cylinder(20, 60, 64), placed(cylinder(6, 60, 32), [0, 0, 0], [90, 0, 0]));
+    const own = collar(hull, seamOf(hull), { ...wish, rows: 1, aim: 'own', sides: 'surface' }).mesh;
+    const onFlats = added(own, hull).filter((p) => Math.abs(((Math.atan2(p[1], p[0]) * 64) / (2 * Math.PI)) % 1) < 1e-9).length; // prettier-ignore
+    expect(onFlats).toBeGreaterThan(8);
+    const across = collar(hull, seamOf(hull), { ...wish, rows: 1, aim: 'across' });
+    isBand(hull, across.mesh, across.report.quads, { rows: 1 });
+  });
+
+  it('refuses what it cannot lie along, and where there is no room', () => {
+    const m = box(20, 20, 20, [4, 4, 4]);
+    const t = topologyOf(m);
+    const run = [...t.edgeCorner].filter((c) => [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => { const [x, y, z] = at(m, v); return z === 10 && y === 0 && Math.abs(x) <= 5; })); // prettier-ignore
+    expect(run.length).toBe(2);
+    expect(() => collar(m, run, wish)).toThrow(/no run that closes/);
+    const s = sheet(20, 20, [4, 4]);
+    const open = [...topologyOf(s).edgeCorner].filter((c) => [s.corners[c]!, s.corners[topologyOf(s).next[c]!]!].every((v) => Math.abs(at(s, v)[1]) < 1e-9)); // prettier-ignore
+    expect(open.length).toBe(4);
+    expect(() => collar(s, open, wish)).toThrow(/no run that closes/);
+    const top = [...t.edgeCorner].filter((c) => [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => { const [x, y, z] = at(m, v); return z === 10 && Math.max(Math.abs(x), Math.abs(y)) === 10; })); // prettier-ignore
+    expect(top.length).toBe(16);
+    expect(() => collar(m, top, { ...wish, sides: 'walls' })).toThrow(MasonError);
+    const { mesh, report } = collar(m, top, { ...wish, rows: 1 });
+    expect([report.bands, report.quads, report.narrowed, isClosed(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([2, 32, 0, true, 0]); // prettier-ignore
+  });
+});
+
+describe('sides of edges', () => {
+  it('are closed walks with their faces on the left: two along a loop, none of a line that ends, one in each face where all edges are lines', () => {
+    const m = box(10, 10, 10);
+    const t = topologyOf(m);
+    const top = [...t.edgeCorner].filter((c) => [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => at(m, v)[2] > 0));
+    expect(sidesOf(t, top).sides.map((s) => s.along.length)).toEqual([4, 4]);
+    expect(sidesOf(t, top.slice(0, 3))).toEqual({ sides: [], ends: 6 });
+    const all = sidesOf(t, t.edgeCorner).sides;
+    expect(all.map((s) => s.along.length)).toEqual(Array(6).fill(4));
+    for (const s of all) for (const [i, fan] of s.fans.entries()) expect(fan).toEqual([s.along[i]]);
+  });
+});
