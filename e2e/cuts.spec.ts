@@ -8,6 +8,8 @@ test('one cutter removes, splits, scribes and slits, each in its own way', async
   await course(page, 'Hatch').click();
   await as('split');
   await expect(course(page, 'Hatch')).toContainText('splits along');
+  // Both pieces: the figure of before is there until the new one is.
+  await expect(figure(page, 'volume')).not.toContainText('683.03 dm³');
   await expect(figure(page, 'state')).toContainText('Closed solid');
   const whole = await figure(page, 'volume').innerText();
   await card.getByRole('combobox', { name: 'Keeps' }).click();

@@ -1,7 +1,7 @@
 import * as THREE from 'three';
 import { instancesOf, type Cutter, type Instance } from '@dusky-mason/core/courses';
 import { MasonError, placementAffine, type RenderBuffers } from '@dusky-mason/core/mesh';
-import { disposeTree } from './lines.ts';
+import { disposeTree, kept } from './lines.ts';
 
 /** The box of a cutter's shape in its own frame, mm. */
 export interface ShapeBox {
@@ -28,6 +28,18 @@ const HATCH = {
       gl_FragColor = vec4(mix(colour, vec3(0.96, 0.93, 0.88), line * 0.6), strength * (0.22 + 0.5 * line));
     }`,
 };
+
+const hatched = (colour: number, strength: number) =>
+  kept(
+    new THREE.ShaderMaterial({
+      ...HATCH,
+      uniforms: { colour: { value: new THREE.Color(colour) }, strength: { value: strength }, spacing: { value: 9 } },
+      transparent: true,
+      depthWrite: false,
+      side: THREE.DoubleSide,
+    }),
+  );
+const HATCHED = { picked: hatched(PICKED, 0.75), other: hatched(SMOKE, 0.5) };
 
 interface Shown {
   group: THREE.Group;
@@ -113,16 +125,7 @@ export class CutterLayer {
       'position',
       new THREE.BufferAttribute(known.picture.positions, 3),
     );
-    const faces = new THREE.Mesh(
-      geometry,
-      new THREE.ShaderMaterial({
-        ...HATCH,
-        uniforms: { colour: { value: new THREE.Color(SMOKE) }, strength: { value: 0.5 }, spacing: { value: 9 } },
-        transparent: true,
-        depthWrite: false,
-        side: THREE.DoubleSide,
-      }),
-    );
+    const faces = new THREE.Mesh(geometry, HATCHED.other);
     faces.renderOrder = 2;
     // Only the edges that shade as hard: a round cutter is drawn by its rims.
     const hard = known.picture.lines.subarray(6 * known.picture.lineStart[2]!);
@@ -151,9 +154,7 @@ export class CutterLayer {
     const [, lines, hidden] = s.group.children as [THREE.Mesh, THREE.LineSegments, THREE.LineSegments];
     for (const l of [lines, hidden]) (l.material as THREE.LineBasicMaterial).color.set(picked ? PICKED : SMOKE);
     (hidden.material as THREE.LineBasicMaterial).opacity = picked ? 0.75 : 0.3;
-    const u = (s.faces.material as THREE.ShaderMaterial).uniforms;
-    u.strength!.value = picked ? 0.75 : 0.5;
-    (u.colour!.value as THREE.Color).set(picked ? PICKED : SMOKE);
+    s.faces.material = picked ? HATCHED.picked : HATCHED.other;
   }
 
   private remove(key: string): void {

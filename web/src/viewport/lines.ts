@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { LineMaterial } from 'three/addons/lines/LineMaterial.js';
+import { LineMaterial, type LineMaterialParameters } from 'three/addons/lines/LineMaterial.js';
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
 import { LINE_CLASSES, type LineClass, type RenderBuffers } from '@dusky-mason/core/mesh';
@@ -24,9 +24,30 @@ export const LINE_LOOKS: Record<
   nonManifold: { title: 'non-manifold edge', width: 5, dash: [], colour: 0xa6402f, opacity: 1 },
 };
 
+const held = new WeakSet<THREE.Material>();
+
+/**
+ * A material that all things of its look share, and that stays: a renderer forgets the shader of the last material of its kind that goes, and compiling it
+ * anew with every change takes longer than drawing many frames.
+ */
+export function kept<M extends THREE.Material>(material: M): M {
+  held.add(material);
+  return material;
+}
+
+const wide = new Map<string, LineMaterial>();
+
+/** The material of wide lines of one look. */
+function wideMaterial(look: LineMaterialParameters): LineMaterial {
+  const key = JSON.stringify(look);
+  const known = wide.get(key) ?? kept(new LineMaterial(look));
+  wide.set(key, known);
+  return known;
+}
+
 /** The edges of a part, one object a class. Dashes are in pixels: see `scaleDashes`. */
 export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
-  const wide = r.lineStart.at(-1)! - r.lineStart[1]! <= WIDE_UP_TO;
+  const few = r.lineStart.at(-1)! - r.lineStart[1]! <= WIDE_UP_TO;
   return LINE_CLASSES.flatMap((name, k): THREE.Object3D[] => {
     const from = r.lineStart[k]!;
     const to = r.lineStart[k + 1]!;
@@ -34,13 +55,13 @@ export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
     const look = LINE_LOOKS[name];
     const data = r.lines.subarray(6 * from, 6 * to);
     const shared = { color: look.colour, transparent: look.opacity < 1, opacity: look.opacity };
-    if (name !== 'plain' && wide) {
+    if (name !== 'plain' && few) {
       const geometry = new LineSegmentsGeometry().setPositions(data);
       const dashed = look.dash.length > 0;
       const [dashSize, gapSize] = look.dash;
       const line = new LineSegments2(
         geometry,
-        new LineMaterial({ ...shared, linewidth: look.width, dashed, ...(dashed && { dashSize, gapSize }) }),
+        wideMaterial({ ...shared, linewidth: look.width, dashed, ...(dashed && { dashSize, gapSize }) }),
       );
       if (dashed) line.computeLineDistances();
       return [line];
@@ -66,7 +87,7 @@ const STRONG = 3;
 export function strongLines(places: ArrayLike<number>, color: number): THREE.Object3D {
   if (places.length > 6 * WIDE_UP_TO) return overlayLines(places, color);
   const geometry = new LineSegmentsGeometry().setPositions(Float32Array.from(places));
-  const lines = new LineSegments2(geometry, new LineMaterial({ color, linewidth: STRONG, depthTest: false }));
+  const lines = new LineSegments2(geometry, wideMaterial({ color, linewidth: STRONG, depthTest: false }));
   lines.renderOrder = 5;
   lines.frustumCulled = false;
   return lines;
@@ -85,11 +106,12 @@ export function overlayLines(places: ArrayLike<number>, color: number, opacity =
   return lines;
 }
 
-/** Releases the geometry and material of everything below an object. */
+/** Releases the geometry and material of everything below an object, but for those that are kept. */
 export function disposeTree(o: THREE.Object3D): void {
   o.traverse((x) => {
     const m = x as THREE.Mesh;
     m.geometry?.dispose();
-    for (const material of Array.isArray(m.material) ? m.material : [m.material]) material?.dispose();
+    for (const material of Array.isArray(m.material) ? m.material : [m.material])
+      if (material && !held.has(material)) material.dispose();
   });
 }

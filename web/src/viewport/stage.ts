@@ -12,6 +12,8 @@ export const VIEWS = {
 export type ViewName = keyof typeof VIEWS;
 
 const FIELD_OF_VIEW = 32;
+/** Most shader programs that are held. */
+const MOST_PROGRAMS = 64;
 /** Room left round a part that is fitted into view. */
 const MARGIN = 1.12;
 
@@ -40,6 +42,8 @@ export class Stage {
   constructor(readonly canvas: HTMLCanvasElement) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.renderer.autoClear = false;
+    // Asking for errors waits for the compiler.
+    this.renderer.debug.checkShaderErrors = false;
     this.camera.up.set(0, 0, 1);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.zoomToCursor = true;
@@ -84,7 +88,20 @@ export class Stage {
     this.sceneDrawn();
     this.renderer.clearDepth();
     this.renderer.render(this.overlay, this.camera);
+    this.keepPrograms();
     this.afterFrame();
+  }
+
+  private readonly programs = new Set<THREE.WebGLProgram>();
+
+  /** Holds shader programs when the last thing that used them goes: with the next change they are wanted again, and compiling takes longer than many frames. */
+  private keepPrograms(): void {
+    for (const p of this.renderer.info.programs ?? []) {
+      if (this.programs.size >= MOST_PROGRAMS) return;
+      if (this.programs.has(p)) continue;
+      this.programs.add(p);
+      p.usedTimes++;
+    }
   }
 
   /** What the buttons of a pointer, its wheel and a finger do. */
