@@ -63,6 +63,19 @@ export const differing = (page: Page, a: Buffer, b: Buffer): Promise<number> =>
     [a.toString('base64'), b.toString('base64')],
   );
 
+/** A picture of the view when it has come to rest: as it was half a second before. */
+export async function atRest(page: Page): Promise<Buffer> {
+  const canvas = page.locator('canvas');
+  let last = await canvas.screenshot();
+  await expect(async () => {
+    await page.waitForTimeout(500);
+    const before = last;
+    last = await canvas.screenshot();
+    expect(await differing(page, before, last)).toBe(0);
+  }).toPass({ timeout: 20_000 });
+  return last;
+}
+
 /** A file as a drop brings it. */
 export async function drop(page: Page, target: string, name: string, content: string | Buffer): Promise<void> {
   const base64 = Buffer.from(content).toString('base64');

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { NodeIO } from '@gltf-transform/core';
-import { bytesOf, course, differing, figure, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
+import { atRest, bytesOf, course, differing, figure, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
 
 // The sample wall in closed form, mm³: block less doorway, hatch with round corners of 8 flats, notch, four drains of 32 flats.
 const corners = 4 * 90 * 90 - 16 * 90 * 90 * Math.sin(Math.PI / 16);
@@ -117,7 +117,7 @@ test('with the pointer: place a cutter, drag it, undo the drag, find everything 
   await page.mouse.move(640, 60);
   await page.locator('canvas').evaluate((c) => c.blur());
   await kept(page);
-  const picture = await page.locator('canvas').screenshot();
+  const picture = await atRest(page);
   await page.reload();
   await expect(z).toHaveValue(after);
   await page.mouse.move(640, 60);

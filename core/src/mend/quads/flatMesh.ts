@@ -102,8 +102,14 @@ export function badness(ring: readonly Flat[]): number {
 /** Cells along the longer side of what sizes are told for. */
 const CELLS = 48;
 
+/** How much quads grow with each mm from the outlines, and how large they are at most. */
+export interface Sizing {
+  growth: number;
+  most: number;
+}
+
 /** How large quads are to be at a place: as long as the nearest edges of the outlines, and larger the further off these are. */
-export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], growth: number): (p: Flat) => number {
+export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], { growth, most }: Sizing): (p: Flat) => number {
   const sides = edges.map(([a, b]) => ({ a, b, long: apart(a, b) }));
   const from = [0, 1].map((k) => sides.reduce((s, { a }) => Math.min(s, a[k]!), Infinity)) as Flat;
   const extent = Math.max(...[0, 1].map((k) => sides.reduce((s, { a }) => Math.max(s, a[k]! - from[k]!), 0)));
@@ -121,7 +127,7 @@ export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], growth: num
       list = sides.filter(({ a, b, long }) => long + growth * offSegment(middle, a, b) <= reach);
       near.set(key, list);
     }
-    return sizeOver(list, p);
+    return Math.min(most, sizeOver(list, p));
   };
 }
 

@@ -1,7 +1,7 @@
 import cdt2d from 'cdt2d';
 import blossom from 'edmonds-blossom-fixed';
 import { insideRing, offSegment, turned, type Flat } from '../../mesh/index.ts';
-import { apart, badness, edgesOf, sizesFrom, towards, type FlatMesh } from './flatMesh.ts';
+import { apart, badness, edgesOf, sizesFrom, towards, type FlatMesh, type Sizing } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
 
 // Fills an outline with triangles about inner points, matches them in pairs to quads (Edmonds’ matching of the most weight), and leads the triangles that are
@@ -21,10 +21,10 @@ const MOST_MATCHED = 1500;
 export function fillByMatching(
   m: FlatMesh,
   loops: readonly (readonly number[])[],
-  growth: number,
+  sizing: Sizing,
   check: () => void,
 ): boolean {
-  const triangles = refined(m, loops, growth, check);
+  const triangles = refined(m, loops, sizing, check);
   if (!triangles.length || triangles.length > MOST_MATCHED) return false;
   const beside = new Map<string, number>();
   triangles.forEach((t, i) => t.forEach((v, k) => beside.set(`${v},${t[(k + 1) % 3]!}`, i)));
@@ -64,13 +64,13 @@ const SHAKEN = 1e-8;
 const shaken = (points: readonly Flat[], extent: number): Flat[] => points.map(([x, y], i) => [x + SHAKEN * extent * Math.sin(12.9898 * i + 1), y + SHAKEN * extent * Math.sin(78.233 * i + 2)]); // prettier-ignore
 
 /** Triangles of some loops with inner points of the wanted sizes, which are added to the mesh. */
-function refined(m: FlatMesh, loops: readonly (readonly number[])[], growth: number, check: () => void): number[][] {
+function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Sizing, check: () => void): number[][] {
   const numbers = loops.flat();
   const local = new Map(numbers.map((v, i) => [v, i]));
   const points = m.places(numbers);
   const edges = edgesOf(loops).map(([u, v]): [number, number] => [local.get(u)!, local.get(v)!]);
   const sides = edges.map(([u, v]) => [points[u]!, points[v]!] as const);
-  const size = sizesFrom(sides, growth);
+  const size = sizesFrom(sides, sizing);
   const rings = loops.map((l) => m.places(l));
   const isInside = (p: Flat) => rings.filter((r) => insideRing(r, p)).length % 2 === 1;
   const sizes = points.map(size);

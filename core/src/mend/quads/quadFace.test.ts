@@ -110,6 +110,6 @@ describe('a face laid out in quads', () => {
   it('stops when it is told to', () => {
     let asked = 0;
     const stop = () => { if (++asked > 5) throw new Error('stopped'); }; // prettier-ignore
-    expect(() => quadFace(FACES['a ring']!, 'shape', stop)).toThrow('stopped');
+    expect(() => quadFace(FACES['a ring']!, 'shape', { check: stop })).toThrow('stopped');
   });
 });

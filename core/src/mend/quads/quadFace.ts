@@ -1,5 +1,5 @@
 import type { Flat } from '../../mesh/index.ts';
-import { badness, cornerAngle, edgesOf, FlatMesh, ringArea } from './flatMesh.ts';
+import { badness, cornerAngle, edgesOf, FlatMesh, ringArea, type Sizing } from './flatMesh.ts';
 import { improve, partDarts, suitableCounts } from './improve.ts';
 import { fillByMatching, leadTogether } from './matchFill.ts';
 import { fillByPairs } from './pairs.ts';
@@ -26,6 +26,17 @@ export interface QuadLayout {
   score: number;
 }
 
+/** What a face is laid out by, besides its outlines. */
+export interface LayOut {
+  /** Asked now and then; may throw to stop it. */
+  check: () => void;
+  /** What counts against a polygon besides its shape. */
+  judge: Judge;
+  /** No quad is to be larger. */
+  most: number;
+}
+export type Judge = (polygon: readonly Flat[]) => number;
+
 /** How fast quads grow away from the outlines, for each goal. */
 const GROWTHS: Record<QuadGoal, readonly number[]> = {
   shape: [0.45, 0.7],
@@ -51,18 +62,20 @@ const MANY = 160;
 /** Faces with so few corners are laid out in all ways, and in large quads, too. */
 const FEW = 16;
 const COARSE = [2, 8];
+/** A corner sharper than this makes a sliver, which counts as much as three triangles besides, degrees. */
+const SLIVER = 1.5;
 /** Angles beyond which a corner counts against a layout, degrees. */
 const [SHARP, BLUNT] = [25, 155];
 
 /**
  * Lays a flat face out in quads: a ring round each hole, then the rest by cutting it in two again and again, mirrored where the face is; several ways, of
  * which the best one that is sound is taken. Loops run with the face on their left. Null where no way is sound. The method of rings first, then chords, is
- * our own; `check` is asked now and then, and may throw to stop it. Every even outline can be filled with quads alone, an odd one leaves one triangle.
+ * our own. Every even outline can be filled with quads alone, an odd one leaves one triangle.
  */
 export function quadFace(
   rings: readonly (readonly Flat[])[],
   goal: QuadGoal,
-  check: () => void = () => undefined,
+  { check = () => undefined, judge = () => 0, most = Infinity }: Partial<LayOut> = {},
 ): QuadLayout | null {
   const many = rings.reduce((s, r) => s + r.length, 0) > MANY;
   const few = rings.reduce((s, r) => s + r.length, 0) <= FEW;
@@ -75,7 +88,7 @@ export function quadFace(
   const isGood = (): boolean => !!best && best.triangles === odd && best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length); // prettier-ignore
   const isFair = (): boolean => !!best && best.triangles <= odd && best.score < Math.max(POOR, POOR_EACH * best.polygons.length); // prettier-ignore
   const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
-    const layout = laidOut(rings, goal, growth, mode, by, plan, check);
+    const layout = laidOut(rings, goal, { growth, most }, mode, by, plan, check, judge);
     if (layout && (!best || layout.score < best.score)) best = layout;
     return !!layout && layout.triangles <= odd;
   };
@@ -97,7 +110,7 @@ export function quadFace(
     if (now() && (many || isFair() || (now()!.mirrors && now()!.triangles <= odd))) break;
     tried(growth, mode ?? modes[0]!, by, null);
   }
-  return best ?? byPairs(rings, goal);
+  return best ?? byPairs(rings, goal, judge);
 }
 
 /** How the rest is filled. */
@@ -118,10 +131,10 @@ function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] 
 }
 
 /** The way that is gone when no other is sound: triangles, in pairs where they suit each other. */
-function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal): QuadLayout | null {
+function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal, judge: Judge): QuadLayout | null {
   const { m, outlines } = begun(rings, 'none');
   fillByPairs(m, outlines);
-  return told(m, rings, outlines, goal, 0);
+  return told(m, rings, outlines, goal, 0, judge);
 }
 
 type Plan = { lines: number; from: number } | null;
@@ -150,18 +163,19 @@ function begun(
 function laidOut(
   rings: readonly (readonly Flat[])[],
   goal: QuadGoal,
-  growth: number,
+  sizing: Sizing,
   ring: Ringed,
   by: FillBy,
   plan: Plan,
   check: () => void,
+  judge: Judge,
 ): QuadLayout | null {
   const { m, outlines, loops } = begun(rings, ring);
   const fill = (domain: FlatMesh, list: readonly (readonly number[])[]): boolean => {
     if (
       !(by === 'match'
-        ? fillByMatching(domain, list, growth, check)
-        : new SplitFill(domain, list, growth, check).fill())
+        ? fillByMatching(domain, list, sizing, check)
+        : new SplitFill(domain, list, sizing, check).fill())
     )
       return false;
     const suits = suitableCounts(domain, anglesOf(domain, list));
@@ -174,8 +188,8 @@ function laidOut(
     }
     return true;
   };
-  if (plan ? !fillMirrored(m, outlines, loops, plan, growth, fill) : !fill(m, loops)) return null;
-  return told(m, rings, outlines, goal, plan?.lines ?? 0);
+  if (plan ? !fillMirrored(m, outlines, loops, plan, sizing, fill) : !fill(m, loops)) return null;
+  return told(m, rings, outlines, goal, plan?.lines ?? 0, judge);
 }
 
 /** The angle at each vertex of some loops within what they enclose, degrees. */
@@ -190,6 +204,7 @@ function told(
   outlines: number[][],
   goal: QuadGoal,
   mirrors: number,
+  judge: Judge,
 ): QuadLayout | null {
   const polygons = m.live().map((i) => [...m.polygons[i]!]);
   const whole = rings.reduce((s, r) => s + ringArea(r), 0);
@@ -216,10 +231,11 @@ function told(
     const places = m.places(p);
     places.forEach((q, i) => {
       const angle = cornerAngle(places[(i + p.length - 1) % p.length]!, q, places[(i + 1) % p.length]!);
+      if (angle < SLIVER) score += 3 * cost.triangle;
       if (angle < SHARP) score += ((SHARP - angle) / 8) ** 2;
       if (angle > BLUNT) score += ((angle - BLUNT) / 8) ** 2;
     });
-    score += 0.05 * badness(places);
+    score += 0.05 * badness(places) + judge(places);
   }
   const possible = mirrorsOf(m, outlines).angles.length;
   if (possible) score += cost.uneven * (1 - Math.min(1, mirrors / Math.min(2, possible)));

@@ -9,6 +9,7 @@ import {
   meanSize,
   ringArea,
   sizesFrom,
+  type Sizing,
   towards,
   type FlatMesh,
 } from './flatMesh.ts';
@@ -51,12 +52,12 @@ export class SplitFill {
   constructor(
     private readonly m: FlatMesh,
     private readonly loops: readonly (readonly number[])[],
-    growth: number,
+    sizing: Sizing,
     private readonly check: () => void,
   ) {
     this.size = sizesFrom(
       edgesOf(loops).map(([a, b]) => [m.points[a]!, m.points[b]!] as const),
-      growth,
+      sizing,
     );
   }
 

@@ -6,7 +6,7 @@ import { isRounded, joinOddFaces, stripsOf, wantedParts, type Strip } from './st
 
 const circle = (n: number, r: number): Flat[] => Array.from({ length: n }, (_, i) => [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)]); // prettier-ignore
 const square = (w: number): Flat[] => [[-w, -w], [w, -w], [w, w], [-w, w]]; // prettier-ignore
-const strip = (ends: number[], more: Partial<Strip> = {}): Strip => ({ edges: [0], ends, open: false, free: true, round: false, parts: 1, ...more }); // prettier-ignore
+const strip = (ends: number[], more: Partial<Strip> = {}): Strip => ({ edges: [0], ends, open: false, free: true, round: false, parts: 1, tried: false, ...more }); // prettier-ignore
 
 describe('strips of edges', () => {
   it('run across quads from side to side of a grid, and all round a box', () => {

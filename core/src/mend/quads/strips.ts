@@ -23,6 +23,8 @@ export interface Strip {
   /** Whether one of its edges is part of a rounded outline: those are split only where nothing else helps. */
   round: boolean;
   parts: number;
+  /** Whether that number was tried out and is the best one: it is not made even. */
+  tried: boolean;
 }
 
 /** What becomes of each face: laid out anew, split as the quad that it is, or left as it is. */
@@ -49,7 +51,8 @@ export function stripsOf(
   const of = new Int32Array(t.edgeCount).fill(-1);
   for (let e = 0; e < t.edgeCount; e++) {
     const r = find(e);
-    if (of[r]! < 0) of[r] = strips.push({ edges: [], ends: [], open: false, free: true, round: false, parts: 1 }) - 1;
+    if (of[r]! < 0)
+      of[r] = strips.push({ edges: [], ends: [], open: false, free: true, round: false, parts: 1, tried: false }) - 1;
     const strip = strips[(of[e] = of[r]!)]!;
     strip.edges.push(e);
     strip.round ||= isRound(e);

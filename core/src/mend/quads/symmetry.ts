@@ -1,5 +1,15 @@
 import { insideRing, type Flat } from '../../mesh/index.ts';
-import { apart, edgesOf, FlatMesh, lineBetween, meanSize, ringArea, sizesFrom, type Hold } from './flatMesh.ts';
+import {
+  apart,
+  edgesOf,
+  FlatMesh,
+  lineBetween,
+  meanSize,
+  ringArea,
+  sizesFrom,
+  type Hold,
+  type Sizing,
+} from './flatMesh.ts';
 
 // A face that is its own mirror image is laid out in one of its wedges, and the others are its images: then the quads are, too.
 
@@ -104,7 +114,7 @@ export function fillMirrored(
   outlines: readonly (readonly number[])[],
   loops: readonly (readonly number[])[],
   { lines, from }: { lines: number; from: number },
-  growth: number,
+  sizing: Sizing,
   fill: (domain: FlatMesh, loops: number[][]) => boolean,
 ): boolean {
   const { centre, radius } = mirrorsOf(m, outlines);
@@ -115,7 +125,7 @@ export function fillMirrored(
   const edges = edgesOf(loops);
   const rings = loops.map((l) => m.places(l));
   const isInside = (p: Flat) => rings.filter((r) => insideRing(r, p)).length % 2 === 1;
-  const size = sizesFrom(edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const), growth); // prettier-ignore
+  const size = sizesFrom(edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const), sizing); // prettier-ignore
   const paths: Path[] = [];
   for (const [k, ray] of rays.entries()) {
     const way: Flat = [Math.cos(ray), Math.sin(ray)];

@@ -3,7 +3,6 @@ import {
   faceCount,
   FlatFace,
   sizeOf,
-  topologyOf,
   type Flat,
   type NewCorner,
   type NewFace,
@@ -14,8 +13,9 @@ import {
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { between } from '../split.ts';
 import { cornerAngle } from './flatMesh.ts';
+import { joinFacets, spreadOut, type Spread } from './facets.ts';
 import { pairTriangles } from './pairTriangles.ts';
-import { quadFace, type QuadGoal } from './quadFace.ts';
+import { quadFace, type LayOut, type QuadGoal, type QuadLayout } from './quadFace.ts';
 import { isRounded, joinOddFaces, stripsOf, wantedParts, type FaceRole, type Strip } from './strips.ts';
 import { mirrorsOf } from './symmetry.ts';
 
@@ -59,8 +59,10 @@ export function toQuads(
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: QuadReport } {
   const first = options.pairs > 0 ? pairTriangles(whole, wanted, options.pairs) : { mesh: whole, paired: 0, of: null };
-  const m = first.mesh;
-  const isWanted = (f: number) => wanted(first.of ? first.of[f]! : f);
+  const was = (f: number) => wanted(first.of ? first.of[f]! : f);
+  const joined = joinFacets(first.mesh, was, new Set());
+  const m = joined.mesh;
+  const isWanted = (f: number) => was(joined.of[f]!);
   const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: first.paired, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0 }; // prettier-ignore
   const size = sizeOf(m);
   const sides = (f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
@@ -68,7 +70,9 @@ export function toQuads(
   const role = (f: number): FaceRole => !isWanted(f) || (single(f) && sides(f) < 4) ? 'stays' : single(f) && sides(f) === 4 ? 'quad' : 'anew'; // prettier-ignore
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
   if (!anew.length) return { mesh: m, report };
-  const t = topologyOf(m);
+  const e = new MeshEdit(m);
+  const t = e.topology;
+  const spread = new Map([...joined.lots].map(([f, facets]) => [f, spreadOut(first.mesh, facets, (points) => e.flatPoints(f, points))])); // prettier-ignore
   const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
   const round = new Set<number>();
   for (const { face, rings } of flats.values())
@@ -77,8 +81,9 @@ export function toQuads(
   const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
   const check = () => checkCancelled(ctx);
   if (options.split) {
-    for (const { face, rings } of flats.values()) askForSplits(face, rings, stripOf, options.goal, check);
-    for (const s of strips) if (s.parts > 1 && s.parts % 2) s.parts++;
+    for (const [f, { face, rings }] of flats)
+      askForSplits(face, drawnOn(spread.get(f), rings), stripOf, options.goal, layOutOf(spread.get(f), check));
+    for (const s of strips) if (s.parts > 1 && s.parts % 2 && !s.tried) s.parts++;
     const count = (f: number) =>
       flats
         .get(f)!
@@ -86,7 +91,6 @@ export function toQuads(
         .reduce((s, c) => s + stripOf(c).parts, 0);
     joinOddFaces(strips, count, anew);
   }
-  const e = new MeshEdit(m);
   const added = new Map<number, number[]>();
   for (const s of strips) {
     if (s.parts < 2) continue;
@@ -115,7 +119,7 @@ export function toQuads(
     ctx?.progress?.(i / anew.length, 'Laying out quads');
     const { face } = flats.get(f)!;
     const outlines = face.outlines.map((loop) => loop.flatMap(along));
-    e.replace(f, newFaces(e, face, outlines, options.goal, size, report, check));
+    e.replace(f, newFaces(e, face, outlines, options.goal, size, report, check, spread.get(f)));
   });
   report.faces = anew.length;
   return { mesh: e.done(), report };
@@ -136,7 +140,7 @@ function askForSplits(
   rings: readonly Flat[][],
   stripOf: (c: number) => Strip,
   goal: QuadGoal,
-  check: () => void,
+  by: LayOut,
 ): void {
   const corners = face.outlines.flat();
   const ask = (i: number, parts: number) => {
@@ -144,11 +148,11 @@ function askForSplits(
     if (strip.free && !strip.round) strip.parts = Math.max(strip.parts, parts);
   };
   // What is well laid out as it is needs no splits.
-  if (corners.length <= FEW_CORNERS && rings.flat().length % 2 === 0) {
-    const layout = quadFace(rings, goal, check);
-    if (layout && !layout.triangles && layout.score < GOOD) return;
-  }
-  if (goal !== 'fewest' && corners.length > 5) wantedParts(rings).forEach((parts, i) => ask(i, parts));
+  const layout = corners.length <= FEW_CORNERS ? quadFace(rings, goal, by) : null;
+  if (layout && !layout.triangles && layout.score < GOOD) return;
+  const parts = goal !== 'fewest' && corners.length > 5 ? wantedParts(rings) : rings.flat().map(() => 1);
+  if (layout && goal !== 'fewest' && rings.length === 1) return tryParts(rings, layout.score, parts, (i) => stripOf(corners[i]!), (list) => quadFace(list, goal, by)); // prettier-ignore
+  parts.forEach((n, i) => ask(i, n));
   if (goal === 'fewest' || rings.length < 2) return;
   const points = rings.flat();
   let at = 0;
@@ -161,6 +165,49 @@ function askForSplits(
       const long = Math.hypot(points[w]![0] - points[v]![0], points[w]![1] - points[v]![1]);
       if (Math.abs(off[0]! + off[1]!) < 1e-6 * long && Math.abs(off[0]!) > 0.4 * long) ask(v, 2);
     }
+}
+
+/** A polygon of a bent face may be so many times further from its facets than these are from their bend; each time more counts so much against it. */
+const [MAY_DEPART, DEPARTS] = [1.5, 2];
+const layOutOf = (bent: Spread | undefined, check: () => void): LayOut => bent ? { check, judge: (p) => DEPARTS * Math.max(0, bent.departs(p) - MAY_DEPART), most: bent.most } : { check, judge: () => 0, most: Infinity }; // prettier-ignore
+const drawnOn = (bent: Spread | undefined, rings: readonly Flat[][]): Flat[][] =>
+  rings.map((r) => r.map((p) => bent?.drawn(p) ?? p));
+
+/** Numbers of parts that the long edges of a face of few corners are tried with; what does not bring the score below this share is not worth a split. */
+const TRIED = [2, 3, 4, 6];
+const WORTH = 0.7;
+/** Edges longer than this share of the longest are long. */
+const LONG = 0.5;
+
+/** Lays a face out with its edges split as its sizes suggest, and with its long edges in several numbers of parts, and asks for what does best. */
+function tryParts(
+  rings: readonly Flat[][],
+  now: number,
+  suggested: readonly number[],
+  stripOf: (i: number) => Strip,
+  layOut: (list: readonly Flat[][]) => QuadLayout | null,
+): void {
+  // prettier-ignore
+  const edges = rings.flatMap((r) => r.map((p, i) => ({ p, q: r[(i + 1) % r.length]! })));
+  const length = edges.map(({ p, q }) => Math.hypot(q[0] - p[0], q[1] - p[1]));
+  const longest = length.reduce((a, b) => Math.max(a, b));
+  const free = edges.map((_, i) => stripOf(i).free && !stripOf(i).round);
+  const ways = [suggested, ...TRIED.map((n) => length.map((l) => (l > LONG * longest ? n : 1)))].map((parts) => parts.map((n, i) => (free[i] ? n : 1))); // prettier-ignore
+  let best: { parts: readonly number[]; score: number } = { parts: [], score: WORTH * now };
+  for (const parts of ways) {
+    if (parts.every((n) => n === 1)) continue;
+    let at = 0;
+    const split = rings.map((r) => r.flatMap((p, i): Flat[] => {
+      const q = r[(i + 1) % r.length]!;
+      const n = parts[at++]!;
+      return Array.from({ length: n }, (_, k) => [p[0] + ((q[0] - p[0]) * k) / n, p[1] + ((q[1] - p[1]) * k) / n]);
+    })); // prettier-ignore
+    const layout = layOut(split);
+    if (layout && layout.score < best.score) best = { parts, score: layout.score };
+  }
+  best.parts.forEach((parts, i) => {
+    if (parts > stripOf(i).parts) Object.assign(stripOf(i), { parts, tried: true });
+  });
 }
 
 /** A plain quad whose edges are split alike on opposite sides, as a grid. */
@@ -196,17 +243,19 @@ function newFaces(
   size: number,
   report: QuadReport,
   check: () => void,
+  bent?: Spread,
 ): NewFace[] {
   const f = face.face;
   const rings = outlines.map((o) => e.flat(f, o));
-  const layout = quadFace(rings, goal, check);
+  const layout = quadFace(drawnOn(bent, rings), goal, layOutOf(bent, check));
   const all = outlines.flat();
   if (!layout) {
     report.left++;
     return [{ from: f, outlines }];
   }
-  const lift = liftOnto(e, face, all, rings.flat(), size);
-  const vertices = layout.points.map((p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1)); // prettier-ignore
+  const points = bent ? layout.points.map(bent.back) : layout.points;
+  const lift = bent?.lift ?? liftOnto(e, face, all, rings.flat(), size);
+  const vertices = points.map((p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1)); // prettier-ignore
   const edges = new Map<string, number>();
   let at = 0;
   for (const o of outlines) {
@@ -218,7 +267,7 @@ function newFaces(
   report.poles += layout.poles;
   if (layout.possible) report.even++;
   if (layout.mirrors) report.mirrored++;
-  for (const p of layout.polygons) p.forEach((v, i) => (report.sharpest = Math.min(report.sharpest, cornerAngle(layout.points[p[(i + p.length - 1) % p.length]!]!, layout.points[v]!, layout.points[p[(i + 1) % p.length]!]!)))); // prettier-ignore
+  for (const p of layout.polygons) p.forEach((v, i) => (report.sharpest = Math.min(report.sharpest, cornerAngle(points[p[(i + p.length - 1) % p.length]!]!, points[v]!, points[p[(i + 1) % p.length]!]!)))); // prettier-ignore
   return layout.polygons.map((p) => ({
     from: f,
     outlines: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],

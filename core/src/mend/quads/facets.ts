@@ -1,0 +1,219 @@
+import {
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceNormals,
+  cross,
+  lengthOf,
+  sub,
+  topologyOf,
+  triangulateFace,
+  type Flat,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
+import { border } from '../dissolve.ts';
+import { MeshEdit } from '../meshEdit.ts';
+
+/** Facets of a bent surface that are laid out as one. */
+export interface Lots {
+  /** The mesh with one bent face in the place of each lot. */
+  mesh: PolyMesh;
+  /** Of each of its faces the face of before that it is, or the first of its lot. */
+  of: Int32Array;
+  /** By a face of it the faces of before that it was made of. */
+  lots: Map<number, readonly number[]>;
+}
+
+/** Facets that lean from each other by less than this (cosine) are one flat; by more than that (30°), an edge. */
+const [FLAT, SOFT] = [Math.cos((0.2 * Math.PI) / 180), Math.cos((30 * Math.PI) / 180)];
+/** Facets of a lot lean from its middle by less than this (cosine of 50°): they are laid on one plane. */
+const SPREAD = Math.cos((50 * Math.PI) / 180);
+
+/**
+ * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they are too narrow for sound quads where a
+ * finer outline cuts them. A lot bends so little that it can be seen as a whole from one side. Facets of `apart` are left alone.
+ */
+export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: ReadonlySet<number>): Lots {
+  const t = topologyOf(m);
+  const N = faceNormals(m);
+  const lean = (f: number, g: number) => N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!; // prettier-ignore
+  const { slot, seam, hard, body, mark } = m.layers;
+  const alike = (f: number, g: number) => [slot, body, mark].every((l) => !l || l[f] === l[g]);
+  const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) < 5;
+  const may = (f: number) => wanted(f) && !apart.has(f);
+  /** Facets beside one, across edges that are softly bent. */
+  const beside = (f: number): number[] => {
+    const out: number[] = [];
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+      const o = t.opposite[c]!;
+      if (o < 0 || seam?.[c] || seam?.[o] || hard?.[c] || hard?.[o]) continue;
+      const g = t.face[o]!;
+      const d = lean(f, g);
+      if (d < FLAT && d > SOFT && may(g) && alike(f, g)) out.push(g);
+    }
+    return out;
+  };
+  const taken = new Set<number>();
+  const lots: number[][] = [];
+  for (let seed = 0; seed < faceCount(m); seed++) {
+    if (taken.has(seed) || !may(seed) || isQuad(seed)) continue;
+    const lot = gathered(seed, (f) => beside(f).filter((g) => !taken.has(g) && !isQuad(g)), (f) => lean(seed, f) > SPREAD); // prettier-ignore
+    // With the plain ones beside it there is room round the outline.
+    const more = lot.flatMap((f) => beside(f).filter((g) => isQuad(g) && !taken.has(g) && lean(seed, g) > SPREAD));
+    const whole = [...new Set([...lot, ...more])];
+    if (whole.length < 2) continue;
+    for (const f of whole) taken.add(f);
+    lots.push(whole);
+  }
+  return joinedTo(m, lots, N);
+}
+
+/** What hangs together with a face and is wanted. */
+function gathered(seed: number, beside: (f: number) => number[], wanted: (f: number) => boolean): number[] {
+  const out = new Set([seed]);
+  for (const f of out) for (const g of beside(f)) if (wanted(g)) out.add(g);
+  return [...out];
+}
+
+function joinedTo(m: PolyMesh, lots: readonly (readonly number[])[], N: Float64Array): Lots {
+  const e = new MeshEdit(m);
+  const gone = new Set<number>();
+  const first = new Map<number, readonly number[]>();
+  for (const lot of lots) {
+    let outlines;
+    try {
+      outlines = border(m, lot, N);
+    } catch {
+      // No face with one outer outline: its facets stay alone.
+      continue;
+    }
+    e.replace(lot[0]!, [{ from: lot[0]!, outlines }]);
+    for (const f of lot.slice(1)) {
+      e.remove(f);
+      gone.add(f);
+    }
+    first.set(lot[0]!, lot);
+  }
+  if (!first.size) return { mesh: m, of: Int32Array.from({ length: faceCount(m) }, (_, f) => f), lots: new Map() };
+  const mesh = e.done();
+  const of = Int32Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => !gone.has(f));
+  const made = new Map<number, readonly number[]>();
+  of.forEach((f, i) => {
+    if (!first.has(f)) return;
+    made.set(i, first.get(f)!);
+    mesh.layers.plane?.fill(NaN, 6 * i, 6 * i + 6);
+  });
+  return { mesh, of, lots: made };
+}
+
+/** Facets that are laid on a plane, and how places of it are put back. */
+export interface Spread {
+  /** Where a place is over the facet that it falls on, over the nearest where it falls beside all. */
+  lift: (p: Flat) => Vec3;
+  /** Places of the plane as they are laid out, and back: drawn together along the facets where these are long, so that quads become long as well. */
+  drawn: (p: Flat) => Flat;
+  back: (p: Flat) => Flat;
+  /** How wide a quad may be. */
+  most: number;
+  /** How many times further than the facets are from the bend that they stand for a polygon with these corners would be from them, in its middle or that of a side. */
+  departs: (polygon: readonly Flat[]) => number;
+}
+
+/** Lays facets on a plane facets that are laid on it: where each one is over the facet that it falls on, the nearest where it falls beside all. */
+export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points: readonly Vec3[]) => Flat[]): Spread {
+  const at = (c: number): Vec3 => {
+    const v = 3 * m.corners[c]!;
+    return [m.positions[v]!, m.positions[v + 1]!, m.positions[v + 2]!];
+  };
+  const triangles = facets.flatMap((f) => {
+    const corners = triangulateFace(m, f);
+    return Array.from({ length: corners.length / 3 }, (_, i) => {
+      const solid = [0, 1, 2].map((k) => at(corners[3 * i + k]!)) as [Vec3, Vec3, Vec3];
+      return { solid, flat: flat(solid) as [Flat, Flat, Flat] };
+    });
+  });
+  const turned = (a: Flat, b: Flat, c: Flat) => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
+  const lift = (p: Flat): Vec3 => {
+    let [best, weights] = [triangles[0]!, [1, 0, 0]];
+    let most = -Infinity;
+    for (const x of triangles) {
+      const [a, b, c] = x.flat;
+      const whole = turned(a, b, c);
+      if (!(whole > 0)) continue;
+      const w = [turned(p, b, c) / whole, turned(a, p, c) / whole, turned(a, b, p) / whole];
+      const least = Math.min(...w);
+      if (least > most) [most, best, weights] = [least, x, w];
+      if (least >= 0) break;
+    }
+    return ([0, 1, 2] as const).map((k) =>
+      best.solid.reduce((s, q, i) => s + weights[i]! * q[k], 0),
+    ) as unknown as Vec3;
+  };
+  const { sagitta: near, width, way, squeeze } = bendOf(m, facets, flat);
+  const along = (k: number) => ([x, y]: Flat): Flat => {
+    const s = (k - 1) * (x * way[0] + y * way[1]);
+    return [x + s * way[0], y + s * way[1]];
+  }; // prettier-ignore
+  const [drawn, back] = [along(1 / squeeze), along(squeeze)];
+  const departs = (drawnPolygon: readonly Flat[]) => {
+    const polygon = drawnPolygon.map(back);
+    const corners = polygon.map(lift);
+    const off = (list: readonly number[]) => {
+      const mean = (k: number, of: readonly (readonly number[])[]) => list.reduce((s, i) => s + of[i % of.length]![k]!, 0) / list.length; // prettier-ignore
+      const on = lift([mean(0, polygon), mean(1, polygon)]);
+      return Math.hypot(...[0, 1, 2].map((k) => on[k]! - mean(k, corners)));
+    };
+    const all = [polygon.map((_, i) => i), ...polygon.map((_, i) => [i, i + 1])];
+    return all.reduce((most, list) => Math.max(most, off(list)), 0) / near;
+  };
+  return { lift, departs, drawn, back, most: MOST_WIDE * width };
+}
+
+/** Quads on facets are no wider than so many facets. */
+const MOST_WIDE = 1.4;
+/** A surface that bends one way less than this share of how it bends the other way is a row of long facets. */
+const ONE_WAY = 0.1;
+/** Quads on long facets are so many times as long as wide where there is room. */
+const [LENGTH, MOST_SQUEEZE] = [5, 6];
+
+/** How facets bend: how far they stand off an arc over them (mm), how wide they are across the bend, and by how much they are drawn together along a way. */
+function bendOf(
+  m: PolyMesh,
+  facets: readonly number[],
+  flat: (points: readonly Vec3[]) => Flat[],
+): { sagitta: number; width: number; way: Flat; squeeze: number } {
+  const t = topologyOf(m);
+  const N = faceNormals(m);
+  const inside = new Set(facets);
+  const at = (c: number): Vec3 => [m.positions[3 * m.corners[c]!]!, m.positions[3 * m.corners[c]! + 1]!, m.positions[3 * m.corners[c]! + 2]!]; // prettier-ignore
+  let [sagitta, widths, weight, lengths] = [0, 0, 0, 0];
+  let [xx, xy, yy] = [0, 0, 0];
+  for (const f of facets)
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+      const o = t.opposite[c]!;
+      const g = o < 0 ? -1 : t.face[o]!;
+      if (!inside.has(g)) continue;
+      const turn = Math.acos(Math.min(1, N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!)); // prettier-ignore
+      const [p, q] = [at(c), at(t.next[c]!)];
+      const long = lengthOf(sub(q, p));
+      // How wide the facet is, square to the edge: what it reaches from it.
+      let wide = 0;
+      for (let x = faceBegin(m, f); x < faceEnd(m, f); x++) wide = Math.max(wide, lengthOf(cross(sub(at(x), p), sub(q, p))) / long); // prettier-ignore
+      sagitta = Math.max(sagitta, (wide * turn) / 8);
+      const [a, b] = flat([p, q]) as [Flat, Flat];
+      const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+      const w = turn / (Math.hypot(dx, dy) || 1);
+      [xx, xy, yy] = [xx + w * dx * dx, xy + w * dx * dy, yy + w * dy * dy];
+      widths += wide * long;
+      lengths += long * long;
+      weight += long;
+    }
+  // Along the edges that it bends at, where these all run one way: the larger eigenvector.
+  const angle = Math.atan2(2 * xy, xx - yy) / 2;
+  const half = Math.hypot((xx - yy) / 2, xy);
+  const oneWay = (xx + yy) / 2 - half < ONE_WAY * ((xx + yy) / 2 + half);
+  const width = widths / weight;
+  const squeeze = oneWay ? Math.max(1, Math.min(MOST_SQUEEZE, lengths / weight / (LENGTH * width))) : 1;
+  return { sagitta, width, way: [Math.cos(angle), Math.sin(angle)], squeeze };
+}
