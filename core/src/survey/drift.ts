@@ -114,19 +114,54 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
     known.set(v, made);
     return made;
   };
-  const waiting: Probes[] = [];
+  // Those where most may be found first: what is found soon leaves little to be looked at.
+  const waiting = new Waiting<Probes>();
+  const wait = (corners: Probes) => waiting.put(corners, mostOf(corners));
   for (const f of faces) {
     const t = triangulateFace(from, f);
-    for (let i = 0; i < t.length; i += 3) waiting.push([vertex(t[i]!), vertex(t[i + 1]!), vertex(t[i + 2]!)]);
+    for (let i = 0; i < t.length; i += 3) wait([vertex(t[i]!), vertex(t[i + 1]!), vertex(t[i + 2]!)]);
   }
-  while (waiting.length) {
-    const corners = waiting.pop()!;
-    if (mostOf(corners) <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) continue;
+  for (let next = waiting.take(); next; next = waiting.take()) {
+    const { what: corners, rank } = next;
+    if (rank <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) return best;
     if (looks > MOST_LOOKS) return { ...best, atLeast: true };
     const mid = ({ at: p }: Probe, { at: q }: Probe): Probe => probe([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2]); // prettier-ignore
     const [a, b, c] = corners;
     const [ab, bc, ca] = [mid(a, b), mid(b, c), mid(c, a)];
-    waiting.push([a, ab, ca], [ab, b, bc], [ca, bc, c], [ab, bc, ca]);
+    for (const part of [
+      [a, ab, ca],
+      [ab, b, bc],
+      [ca, bc, c],
+      [ab, bc, ca],
+    ] as const)
+      wait(part);
   }
   return best;
+}
+
+/** Things that wait, taken out by rank, the greatest first: a binary heap. */
+class Waiting<T> {
+  private readonly list: { what: T; rank: number }[] = [];
+
+  put(what: T, rank: number): void {
+    const { list } = this;
+    let i = list.push({ what, rank }) - 1;
+    for (let up = (i - 1) >> 1; i > 0 && list[up]!.rank < rank; i = up, up = (i - 1) >> 1)
+      [list[i], list[up]] = [list[up]!, list[i]!];
+  }
+
+  take(): { what: T; rank: number } | undefined {
+    const { list } = this;
+    const first = list[0];
+    const last = list.pop();
+    if (!list.length) return first;
+    list[0] = last!;
+    for (let i = 0; ;) {
+      let most = i;
+      for (const k of [2 * i + 1, 2 * i + 2]) if (k < list.length && list[k]!.rank > list[most]!.rank) most = k;
+      if (most === i) return first;
+      [list[i], list[most]] = [list[most]!, list[i]!];
+      i = most;
+    }
+  }
 }

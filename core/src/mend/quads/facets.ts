@@ -171,7 +171,7 @@ export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points:
 }
 
 /** Quads on facets are no wider than so many facets. */
-const MOST_WIDE = 1.4;
+const MOST_WIDE = 1.15;
 /** A surface that bends one way less than this share of how it bends the other way is a row of long facets. */
 const ONE_WAY = 0.1;
 /** Quads on long facets are so many times as long as wide where there is room. */
