@@ -89,6 +89,7 @@ describe('mason', () => {
     const slit = await cut('--op', 'kerf', '--width', '2', '--depth', '3', '--along', '0,0,-1');
     expect(slit.volume).toBeCloseTo(120000 - 3 * 2 * 2 * 64 * 8 * Math.sin(Math.PI / 64), 6);
     expect(await cut('--op', 'subtract')).toMatchObject({ faces: 70 });
+    expect(await cut('--op', 'subtract', '--tidy')).toMatchObject({ faces: 70, openEdges: 0 });
     expect(await cut('--op', 'subtract', '--ties', 'corners')).toMatchObject({ faces: 4 + 64 + 8, openEdges: 0 });
     expect(await cut('--op', 'subtract', '--ties', 'ring', '--ring', '3')).toMatchObject({ faces: 70 + 128, openEdges: 0 }); // prettier-ignore
     expect(await cut('--op', 'subtract', '--uvs', 'strip')).toMatchObject({ faces: 70 });

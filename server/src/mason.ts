@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { carve, kerf, KERF_BOTTOMS, type CutOperation, type Direction, type KerfBottom } from '@dusky-mason/core/carve';
-import { Evaluator, readProject, withEdgesAsked, type PartResult, type Project } from '@dusky-mason/core/courses';
+import { Evaluator, readProject, tidied, withEdgesAsked, type PartResult, type Project } from '@dusky-mason/core/courses';
 import { SAMPLES, salvagedCasting, skerryLight } from '@dusky-mason/core/demo';
 import {
   exportDefaults,
@@ -50,6 +50,7 @@ const HELP_CUT = `mason cut TARGET CUTTER… --op OPERATION [options] [--out FIL
                                                         --spacing MM (twice the width), --along X,Y,Z
 
   Holes that the cut leaves in faces                    --ties none|short|corners|ring (none), --ring MM (4)
+  What it leaves beside its outline                     --tidy takes it out
   Texture coordinates of new walls                      --uvs box|strip (box)
 
 An open target is a sheet and stays one. Cutters must be closed.
@@ -85,6 +86,7 @@ interface Flags extends MendFlags {
   spacing?: string;
   ties?: string;
   ring?: string;
+  tidy?: boolean;
   uvs?: string;
   rules?: string;
   strict?: boolean;
@@ -132,6 +134,7 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
         spacing: { type: 'string' },
         ties: { type: 'string' },
         ring: { type: 'string' },
+        tidy: { type: 'boolean' },
         uvs: { type: 'string' },
         rules: { type: 'string' },
         strict: { type: 'boolean' },
@@ -269,8 +272,9 @@ function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: Poly
     const keeps = oneOf('keep', flags.keep ?? 'both', KEEPS);
     const ties = oneOf('ties', flags.ties ?? 'none', TIES);
     const ring = flags.ring === undefined ? 4 : millimetres('ring', flags.ring);
-    const { mesh, report } = carve(target, cutters, { operation, keeps, nearest, wallUvs });
-    return { mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh, report };
+    const cut = carve(target, cutters, { operation, keeps, nearest, wallUvs });
+    const { mesh } = flags.tidy ? tidied(cut, 1) : cut;
+    return { report: cut.report, mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh };
   }
   const bottom: KerfBottom = oneOf('bottom', flags.bottom ?? 'square', KERF_BOTTOMS);
   const [width, depth] = [millimetres('width', flags.width), millimetres('depth', flags.depth)];

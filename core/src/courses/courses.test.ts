@@ -8,6 +8,7 @@ import {
   MasonError,
   meshFromFaces,
   sameMesh,
+  vertexCount,
 } from '../mesh/index.ts';
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import {
@@ -18,11 +19,13 @@ import {
   DOCUMENT_VERSION,
   Evaluator,
   fieldsOf,
+  MEND_PARAMS,
   newProject,
   newShape,
   readProject,
   resizeShape,
   sayRings,
+  sayTidied,
   Shape,
   shapeKinds,
   shapeMesh,
@@ -150,6 +153,20 @@ describe('evaluation', () => {
     expect(sayRings({ rings: 3, narrowed: 1, left: 2 })).toBe('3, 1 narrower, 2 without room');
     // 64 quads on either face beside what two plain holes leave.
     expect(faceCount(r.mesh)).toBe(6 + 2 * 64 + 2 * 64);
+  });
+
+  it('tidies beside its own outline when asked, and says what it took out', () => {
+    // A vertex in the middle of every edge of the box is left over.
+    const halves = MEND_PARAMS.split.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } });
+    const split = { id: 9, kind: 'split', name: 'Split', on: true, params: halves } as Course;
+    const [as, tidy] = [{}, { tidy: true }].map((more) => new Evaluator().evaluate(part(base, split, hole(2, 0, more)), none)); // prettier-ignore
+    expect([isClosed(tidy!.mesh), areaAndVolume(tidy!.mesh).volume]).toEqual([true, expect.closeTo(120000 - holeVolume, 6)]); // prettier-ignore
+    const { report } = tidy!.courses[2]!;
+    // Those of the four upright edges are of no face that was cut.
+    expect(report.tidied).toMatchObject({ straight: 8, collapsed: 0, narrow: 0, left: 0 });
+    expect(vertexCount(as!.mesh) - vertexCount(tidy!.mesh)).toBe(8);
+    expect(sayTidied(report.tidied!)).toBe('8 vertices out of straight runs');
+    expect(as!.courses[2]!.report.tidied).toBeUndefined();
   });
 
   it('ties holes to the corners when asked', () => {

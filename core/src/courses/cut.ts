@@ -26,6 +26,7 @@ import {
   type OpContext,
   type PolyMesh,
 } from '../mesh/index.ts';
+import { tidy, type TidyReport } from '../mend/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { Cutter, CutParams } from './document.ts';
 import type { BodySizes } from './picks.ts';
@@ -174,9 +175,23 @@ export function runCut(
     still.length && moved.length && memory && ONE_BY_ONE.has(operation) && !nearest
       ? inTwo(target, still, moved, options, memory, ctx)
       : carve(target, cutters, options, ctx);
-  if (params.ties === 'none' || operation === 'scribe') return cut;
-  const { mesh, rings } = withEdgesAsked(cut.mesh, params, course);
-  return { mesh: isTrusted(cut.mesh) ? trust(mesh) : mesh, report: { ...cut.report, rings } };
+  // While a cutter moves only the picture counts.
+  const done = params.tidy && moving === undefined && operation !== 'scribe' ? tidied(cut, course) : cut;
+  if (params.ties === 'none' || operation === 'scribe') return done;
+  const { mesh, rings } = withEdgesAsked(done.mesh, params, course);
+  return { mesh: isTrusted(done.mesh) ? trust(mesh) : mesh, report: { ...done.report, rings } };
+}
+
+/** What a cut came to, without what it left beside its own outline. */
+export function tidied(cut: { mesh: PolyMesh; report: CutReport }, course: number): { mesh: PolyMesh; report: CutReport } {
+  const { seam } = cut.mesh.layers;
+  const beside = new Set<number>();
+  for (let f = 0; f < faceCount(cut.mesh); f++) {
+    const own = Array.from({ length: faceEnd(cut.mesh, f) - faceBegin(cut.mesh, f) }, (_, i) => faceBegin(cut.mesh, f) + i); // prettier-ignore
+    if (own.some((c) => seam?.[c] === course)) for (const c of own) beside.add(cut.mesh.corners[c]!);
+  }
+  const { mesh, report } = tidy(cut.mesh, (v) => beside.has(v), 0);
+  return { mesh, report: { ...cut.report, tidied: report } };
 }
 
 /** What comes out the same whether its cutters are taken as one list or one after the other, but for the order of faces. */
@@ -198,7 +213,7 @@ function inTwo(
 }
 
 /** What a cut reports: of carving, and of the edges that were asked for. */
-export type CutReport = Partial<CarveReport> & { rings?: RingReport };
+export type CutReport = Partial<CarveReport> & { rings?: RingReport; tidied?: TidyReport };
 
 /** The mesh with the edges that are asked for round the holes of a course's own cut lines. */
 export function withEdgesAsked(
@@ -257,6 +272,12 @@ export function sayRings({ rings, narrowed, left }: RingReport): string {
   if (left) told.push(`${left} without room`);
   return told.join(', ');
 }
+
+/** What tidying after a cut came to, in words. */
+export const sayTidied = ({ straight, collapsed, narrow, left }: TidyReport): string =>
+  straight + collapsed + narrow + left
+    ? [[straight, 'vertices out of straight runs'], [collapsed, 'tiny edges collapsed'], [narrow, 'narrow faces joined'], [left, 'tiny edges left']].filter(([n]) => n).map(([n, what]) => `${n} ${what}`).join(', ')
+    : 'nothing was left over'; // prettier-ignore
 
 function result(operation: Params['operation'], report?: Partial<CarveReport>): string {
   const many = (n: number, word: string) => `, ${n === 0 ? 'no' : n} ${word}${n === 1 ? '' : 's'}`;

@@ -110,6 +110,14 @@ export const CutParams = z.object({
     ...MAKES_HOLES,
   ),
   ring: onlyWhen(length('Ring width', 4, 'Narrower where there is no room.'), 'ties', ['ring']),
+  tidy: of(
+    flag(
+      'Tidy afterwards',
+      false,
+      'Takes vertices in straight runs, tiny edges and narrow faces out beside its outline, which stays.',
+    ),
+    ...MAKES_HOLES,
+  ),
   wallSlots: of(
     choice('Slot of new walls', 'part', {
       part: 'the part’s',

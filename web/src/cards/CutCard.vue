@@ -18,6 +18,7 @@ import {
   setCutter,
   setParams,
   sayRings,
+  sayTidied,
   shapeTitle,
   type CutCourse,
   type Cutter,
@@ -98,6 +99,7 @@ const figures = computed((): [string, string][] => {
     ...(r.contacts
       ? [['Touches itself', `at ${r.contacts} place${r.contacts === 1 ? '' : 's'}, kept apart`] as [string, string]]
       : []),
+    ...(r.tidied ? [['Tidied', sayTidied(r.tidied)] as [string, string]] : []),
     ...(r.rings ? [['Rings of quads', sayRings(r.rings)] as [string, string]] : []),
     ['Tolerance', `${r.relativeTolerance} of its size`],
     ['Time', `${result.value.ms.toFixed(1)} ms`],
