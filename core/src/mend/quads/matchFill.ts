@@ -96,7 +96,12 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Siz
     if (!added) break;
   }
   for (let i = numbers.length; i < points.length; i++) numbers.push(m.point(points[i]!, 'free'));
-  return triangulated(points, edges).map((t) => t.map((i) => numbers[i]!));
+  // Points of the outlines as they are: a straight run of them must stay one.
+  const inner = shaken(points, extent);
+  return triangulated(
+    points.map((p, i) => (i < edges.length ? p : inner[i]!)),
+    edges,
+  ).map((t) => t.map((i) => numbers[i]!));
 }
 
 /** Where a triangle that is too large or too thin wants a point: on the way from its shortest side to the middle of its circle. */
