@@ -8,6 +8,17 @@ export async function openSample(page: Page): Promise<void> {
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 }
 
+/** Has lines smoothed where nothing but the processor draws, as a graphics card does it: for pictures to be looked at. */
+export async function smoothLines(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Preferences' }).click();
+  await page.getByRole('combobox', { name: 'Smooth lines' }).click();
+  await page.getByRole('option', { name: 'always' }).click();
+  await page.keyboard.press('Escape');
+  await page.waitForTimeout(300);
+  await page.reload();
+  await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+}
+
 /** A figure of the level, by its name. */
 export const figure = (page: Page, name: string): Locator => page.locator(`footer [data-figure="${name}"]`);
 

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
-import { course, openSample, type } from './bench.ts';
+import { course, openSample, smoothLines, type } from './bench.ts';
 import { ROOT, served } from './served.ts';
 
 /** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
@@ -16,6 +16,7 @@ await served(4656, async (newPage) => {
   await mkdir(OUT, { recursive: true });
   const page = await newPage('light');
   await openSample(page);
+  await smoothLines(page);
   await shot(page, 'bench-pump-house-wall');
   await page.getByRole('button', { name: 'Gauge pod' }).click();
   await course(page, 'Latch seat').click();
@@ -139,6 +140,7 @@ await served(4656, async (newPage) => {
 
   const night = await newPage('dark');
   await openSample(night);
+  await smoothLines(night);
   await night.getByRole('button', { name: 'Gauge pod' }).click();
   await course(night, 'Bolt ring').click();
   await shot(night, 'bench-night');

@@ -20,6 +20,11 @@ const HABITS = [
   { key: 'wheel', title: 'Wheel forward', options: [{ value: 'towards', title: 'goes nearer' }, { value: 'away', title: 'goes away' }] },
   { key: 'touch', title: 'One finger', options: [{ value: 'turn', title: 'turns the view, two shift it and zoom' }, { value: 'shift', title: 'shifts the view, two turn it and zoom' }] },
 ] satisfies { key: keyof PointerHabits; title: string; options: { value: string; title: string }[] }[]; // prettier-ignore
+const SMOOTH = [
+  { value: 'card', title: 'with a graphics card' },
+  { value: 'always', title: 'always' },
+  { value: 'never', title: 'never' },
+];
 const THEMES = [
   { value: 'system', title: 'As the system has it' },
   { value: 'light', title: 'Light' },
@@ -57,6 +62,21 @@ const THEMES = [
           fluid
         />
       </template>
+      <label for="pref-smooth">Smooth lines</label>
+      <div>
+        <Select
+          v-model="prefs.now.smooth"
+          input-id="pref-smooth"
+          aria-label="Smooth lines"
+          :options="SMOOTH"
+          option-label="title"
+          option-value="value"
+          fluid
+        />
+        <small class="soft"
+          >In the view, from when it is opened next. Without a graphics card they slow each picture down.</small
+        >
+      </div>
       <label for="pref-limit">Longest run</label>
       <div>
         <LengthField

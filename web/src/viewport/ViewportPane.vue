@@ -30,7 +30,7 @@ import { PictureLayer } from './pictureLayer.ts';
 import { PlaceOnPart } from './placeOnPart.ts';
 import { Pointer } from './pointer.ts';
 import { Snapshot } from './snapshot.ts';
-import { Stage, VIEWS, type ViewName } from './stage.ts';
+import { hasCard, Stage, VIEWS, type ViewName } from './stage.ts';
 import { SurfaceBelow } from './surfaceBelow.ts';
 import { useSurveyInView } from './surveyInView.ts';
 import ToolStrip from './ToolStrip.vue';
@@ -76,7 +76,8 @@ function tag(t: Tag | null): void {
 }
 
 function open(on: HTMLCanvasElement) {
-  const stage = new Stage(on);
+  const { smooth } = prefs.now;
+  const stage = new Stage(on, smooth === 'always' || (smooth === 'card' && hasCard()));
   const part = new PartLayer();
   const before = new PartLayer();
   const after = new PartLayer();

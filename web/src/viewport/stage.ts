@@ -12,6 +12,15 @@ export const VIEWS = {
 export type ViewName = keyof typeof VIEWS;
 
 const FIELD_OF_VIEW = 32;
+/** Whether a graphics card draws, as far as the browser tells: what draws without one says so in its name. */
+export function hasCard(): boolean {
+  const gl = document.createElement('canvas').getContext('webgl2');
+  const names = gl?.getExtension('WEBGL_debug_renderer_info');
+  const name = gl && names ? String(gl.getParameter(names.UNMASKED_RENDERER_WEBGL)) : '';
+  gl?.getExtension('WEBGL_lose_context')?.loseContext();
+  return !/swiftshader|llvmpipe|softpipe|software|basic render/i.test(name);
+}
+
 /** Most shader programs that are held. */
 const MOST_PROGRAMS = 64;
 /** Room left round a part that is fitted into view. */
@@ -39,8 +48,11 @@ export class Stage {
   private reach = 100;
   private readonly light: THREE.DirectionalLight;
 
-  constructor(readonly canvas: HTMLCanvasElement) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+  constructor(
+    readonly canvas: HTMLCanvasElement,
+    smooth: boolean,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: smooth, alpha: true });
     this.renderer.autoClear = false;
     // Asking for errors waits for the compiler.
     this.renderer.debug.checkShaderErrors = false;
