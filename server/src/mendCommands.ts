@@ -58,5 +58,5 @@ export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: R
 export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const goal: QuadGoal = oneOf('goal', flags.goal, QUAD_GOALS);
   const { mesh, report } = toQuads(m, () => true, { goal, split: !flags['keep-edges'], pairs: number('pairs', flags.pairs, 20) }); // prettier-ignore
-  return { mesh, told: { ...report, drift: surfaceDrift(m, mesh)?.distance ?? null } };
+  return { mesh, told: { ...report, places: undefined, drift: surfaceDrift(m, mesh)?.distance ?? null } };
 }

@@ -8,6 +8,7 @@ import {
   sameMesh,
   type OpContext,
   type PolyMesh,
+  type Vec3,
 } from '../mesh/index.ts';
 import { verticesOfElement, type ElementKind } from '../mend/index.ts';
 import { changedFaces, outlineCrosses, placeOf, surfaceDrift, type Drift } from '../survey/index.ts';
@@ -33,6 +34,8 @@ export interface MendReport {
   lines?: number[];
   /** Of what can be dragged: where its middle was and how large it is, mm. */
   box?: { middle: [number, number, number]; size: [number, number, number] };
+  /** Where what is told of is, mm, by the name that it has in `did`. */
+  places?: Record<string, [number, number, number][]>;
   /** Gaps between open edges, mm, from the least on: of a healing. */
   gaps?: number[];
   /** The greatest distance between the surface before and after; null where it was not measured. */
@@ -47,6 +50,7 @@ export interface Mended {
   lines?: number[];
   box?: MendReport['box'];
   gaps?: number[];
+  places?: Record<string, readonly Vec3[]>;
 }
 
 export interface Mend<K extends MendKindName> {
@@ -83,17 +87,33 @@ export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind
       if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
       const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
-      const { mesh, did, heed = [], lines, box, gaps } = op(input!, [...ids], params, pick.on, env, ctx, each);
+      const { mesh, did, heed = [], lines, box, gaps, places } = op(input!, [...ids], params, pick.on, env, ctx, each);
       checkCancelled(ctx);
       lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
       const few = Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
       const went = few ? surfaceDrift(input!, mesh, ctx) : null;
-      return { mesh, report: { found: ids.length, of, lost: at, did, heed, lines, box, went, ...(gaps && { gaps }) } };
+      return {
+        mesh,
+        report: {
+          found: ids.length,
+          of,
+          lost: at,
+          did,
+          heed,
+          lines,
+          box,
+          went,
+          ...(gaps && { gaps }),
+          ...(places && { places: copied(places) }),
+        },
+      };
     },
     says: (params, unit, report) => mendSays(kind, params, unit, report),
   };
 }
+
+const copied = (places: Record<string, readonly Vec3[]>): NonNullable<MendReport['places']> => Object.fromEntries(Object.entries(places).map(([key, list]) => [key, list.map((p): [number, number, number] => [...p])])); // prettier-ignore
 
 function tooFew(pick: Pick, found: number, least: number): string {
   const wanted = countWords(pick.on, least);

@@ -242,7 +242,7 @@ const BY_ITSELF = {
         ...(r.left ? [`${countWords('face', r.left)} found no sound layout and stayed.`] : []),
         ...(r.rounded ? [`${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`] : []),
       ];
-      return { mesh, did: { faces: r.faces - r.left, quads: r.quads, triangles: r.triangles, left: r.left, paired: r.paired, split: r.split, mirrored: r.mirrored, poles: r.poles, sharpest: r.sharpest }, heed };
+      return { mesh, did: { faces: r.faces - r.left, quads: r.quads, triangles: r.triangles, left: r.left, paired: r.paired, split: r.split, mirrored: r.mirrored, poles: r.poles, sharpest: r.sharpest }, heed, places: r.places };
     },
   }),
   collar: mend('collar', {

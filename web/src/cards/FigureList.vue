@@ -1,13 +1,24 @@
 <script setup lang="ts">
 /** Numbers that matter about a thing, each with its unit. */
-defineProps<{ figures: readonly (readonly [title: string, value: string])[] }>();
+defineProps<{ figures: readonly (readonly [title: string, value: string, places?: number])[] }>();
+/** A figure with places was clicked: the next of them is wanted. */
+defineEmits<{ go: [title: string] }>();
 </script>
 
 <template>
   <dl>
-    <template v-for="[title, value] in figures" :key="title">
+    <template v-for="[title, value, places] in figures" :key="title">
       <dt>{{ title }}</dt>
-      <dd class="number">{{ value }}</dd>
+      <dd class="number">
+        <button
+          v-if="places"
+          :title="places > 1 ? `Go to the next of ${places}` : 'Go there'"
+          @click="$emit('go', title)"
+        >
+          {{ value }}<span class="unseen">: go to the next</span>
+        </button>
+        <template v-else>{{ value }}</template>
+      </dd>
     </template>
   </dl>
 </template>
@@ -21,6 +32,10 @@ dl {
 }
 dt {
   color: var(--soft);
+}
+dd button {
+  padding: 0 4px;
+  font: inherit;
 }
 dd {
   margin: 0;

@@ -42,21 +42,30 @@ const healed = computed(() =>
     .filter(({ key, meta }) => meta.as === 'flag' && report.value?.did?.[key] !== undefined)
     .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
 );
+/** Figures of a layout, by their names in the report. */
+const LAYOUT: Record<string, string> = { sharpest: 'Sharpest corner', poles: 'Poles', triangles: 'Triangles', left: 'N-gons left', split: 'Edges split' }; // prettier-ignore
 /** What a layout in quads is like. */
-const layout = computed((): [string, string][] => {
+const layout = computed((): [string, string, number][] => {
   const did = report.value?.did;
   if (props.course.kind !== 'quads' || !did?.faces) return [];
   const made = did.quads! + did.triangles!;
-  const told = (key: string) => did[key]!.toLocaleString('en');
+  const line = (key: string, value = did[key]!.toLocaleString('en')): [string, string, number] => [LAYOUT[key]!, value, report.value?.places?.[key]?.length ?? 0]; // prettier-ignore
   return [
-    ['Quads', `${((100 * did.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`],
-    ['Sharpest corner', `${did.sharpest!.toFixed(1)}°`],
-    ['Poles', told('poles')],
-    ['Triangles', told('triangles')],
-    ['N-gons left', told('left')],
-    ['Edges split', told('split')],
+    ['Quads', `${((100 * did.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`, 0],
+    line('sharpest', `${did.sharpest!.toFixed(1)}°`),
+    ...['poles', 'triangles', 'left', 'split'].map((key) => line(key)),
   ];
 });
+/** Which of its places each figure leads to next. */
+const next: Record<string, number> = {};
+function go(title: string): void {
+  const key = Object.keys(LAYOUT).find((k) => LAYOUT[k] === title)!;
+  const list = report.value?.places?.[key] ?? [];
+  if (!list.length) return;
+  const at = (next[key] ?? 0) % list.length;
+  next[key] = at + 1;
+  survey.flyTo(list[at]!);
+}
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 const lost = computed(() => report.value?.lost ?? []);
 
@@ -98,7 +107,7 @@ const rename = (name: string): void =>
     </p>
     <section v-if="layout.length">
       <h3>The layout</h3>
-      <FigureList :figures="layout" />
+      <FigureList :figures="layout" @go="go" />
     </section>
     <section v-if="course.kind === 'heal' && report?.did">
       <h3>What each step did</h3>

@@ -23,6 +23,8 @@ export interface QuadLayout {
   possible: number;
   triangles: number;
   poles: number;
+  /** The points at which other than four polygons meet, but for those of the outlines. */
+  poleAt: number[];
   score: number;
 }
 
@@ -224,8 +226,8 @@ function told(
   const angles = anglesOf(m, outlines);
   const cost = COST[goal];
   const triangles = polygons.filter((p) => p.length === 3).length;
-  let poles = 0;
-  for (let v = 0; v < m.points.length; v++) if (m.at(v).size && !angles.has(v) && m.at(v).size !== 4) poles += goal === 'subdivision' ? Math.abs(m.at(v).size - 4) : 1; // prettier-ignore
+  const poleAt = Array.from({ length: m.points.length }, (_, v) => v).filter((v) => m.at(v).size && !angles.has(v) && m.at(v).size !== 4); // prettier-ignore
+  const poles = poleAt.reduce((s, v) => s + (goal === 'subdivision' ? Math.abs(m.at(v).size - 4) : 1), 0);
   let score = cost.triangle * triangles + cost.pole * poles + cost.face * polygons.length;
   for (const p of polygons) {
     const places = m.places(p);
@@ -239,5 +241,5 @@ function told(
   }
   const possible = mirrorsOf(m, outlines).angles.length;
   if (possible) score += cost.uneven * (1 - Math.min(1, mirrors / Math.min(2, possible)));
-  return { points: m.points, polygons, mirrors, possible, triangles, poles, score };
+  return { points: m.points, polygons, mirrors, possible, triangles, poles, poleAt, score };
 }

@@ -11,6 +11,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
+import { middleOf } from '../merge.ts';
 import { between } from '../split.ts';
 import { cornerAngle } from './flatMesh.ts';
 import { joinFacets, spreadOut, type Spread } from './facets.ts';
@@ -45,7 +46,12 @@ export interface QuadReport {
   /** The sharpest corner of a new face, degrees, and vertices within the old faces where other than four faces meet. */
   sharpest: number;
   poles: number;
+  /** Where those are, mm: up to a few hundred of each. */
+  places: { triangles: Vec3[]; left: Vec3[]; poles: Vec3[]; sharpest: Vec3[] };
 }
+
+/** Places of a kind that are told. */
+const MOST_PLACES = 300;
 
 /**
  * Lays n-gons and faces with holes out in quads. New vertices lie on the faces, and on edges where these are split; no vertex moves. Splits run along
@@ -63,7 +69,7 @@ export function toQuads(
   const joined = joinFacets(first.mesh, was, new Set());
   const m = joined.mesh;
   const isWanted = (f: number) => was(joined.of[f]!);
-  const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: first.paired, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0 }; // prettier-ignore
+  const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: first.paired, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0, places: { triangles: [], left: [], poles: [], sharpest: [] } }; // prettier-ignore
   const size = sizeOf(m);
   const sides = (f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
   const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
@@ -251,6 +257,7 @@ function newFaces(
   const all = outlines.flat();
   if (!layout) {
     report.left++;
+    tell(report.places.left, middleOf(outlines[0]!.map((c) => e.at(c.vertex))));
     return [{ from: f, outlines }];
   }
   const points = bent ? layout.points.map(bent.back) : layout.points;
@@ -265,14 +272,32 @@ function newFaces(
   report.triangles += layout.triangles;
   report.quads += layout.polygons.length - layout.triangles;
   report.poles += layout.poles;
+  const { places } = report;
+  for (const p of layout.polygons)
+    if (p.length === 3) tell(places.triangles, middleOf(p.map((v) => e.at(vertices[v]!))));
+  for (const v of layout.poleAt) tell(places.poles, e.at(vertices[v]!));
   if (layout.possible) report.even++;
   if (layout.mirrors) report.mirrored++;
-  for (const p of layout.polygons) p.forEach((v, i) => (report.sharpest = Math.min(report.sharpest, cornerAngle(points[p[(i + p.length - 1) % p.length]!]!, points[v]!, points[p[(i + 1) % p.length]!]!)))); // prettier-ignore
+  for (const p of layout.polygons)
+    p.forEach((v, i) => {
+      const angle = cornerAngle(
+        points[p[(i + p.length - 1) % p.length]!]!,
+        points[v]!,
+        points[p[(i + 1) % p.length]!]!,
+      );
+      if (angle >= report.sharpest) return;
+      report.sharpest = angle;
+      places.sharpest = [e.at(vertices[v]!)];
+    });
   return layout.polygons.map((p) => ({
     from: f,
     outlines: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],
   }));
 }
+
+const tell = (list: Vec3[], place: Vec3): void => {
+  if (list.length < MOST_PLACES) list.push(place);
+};
 
 /** Faces that bend by less than this share of the part's size are flat. */
 const FLAT = 1e-9;
