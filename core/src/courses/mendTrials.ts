@@ -85,7 +85,7 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     },
     shapeRun: { into: one('round', 'even', 'flat', 'straight'), along: one('own', 'x'), even: one(true, false) },
     align: { to: one('axis', 'plane', 'line'), axis: one('x', 'y', 'z') },
-    tie: { way: one('short', 'corners') },
+    tie: { way: one('short', 'corners', 'bevel', 'light') },
     plane: { axis: one('x', 'y', 'z'), by: 'share', share: 0.05 + 0.9 * random(), keep: one('both', 'above', 'below'), cap: one(true, false) }, // prettier-ignore
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
     symmetric: { axis: one('x', 'y', 'z'), within: some },

@@ -89,7 +89,7 @@ export const MEND_WORDS = {
   }),
   tie: words('tie', {
     title: 'Tie holes', on: ['face'], also: 'edges hole surround corners',
-    says: (p, did) => `ties the holes of ${faces(n(did, 'tied'))}${p.way === 'corners' ? ' to their corners' : ''}`,
+    says: (p, did) => `ties the holes of ${faces(n(did, 'tied'))}${{ short: '', corners: ' to their corners', bevel: ' square to outlines', light: ', level over bends' }[p.way]}`,
   }),
   moveTie: words('moveTie', {
     title: 'Move a tie', on: ['vertex'], least: 3, also: 'edge end elsewhere',

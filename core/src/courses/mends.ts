@@ -123,7 +123,12 @@ export const MEND_PARAMS = {
     pick: pick(),
   }),
   tie: z.object({
-    way: choice('Ties', 'short', { short: 'short', corners: 'to the corners' }),
+    way: choice(
+      'Ties',
+      'short',
+      { short: 'short', corners: 'to the corners', bevel: 'square', light: 'level' },
+      'What comes next decides: to the corners for a subdivision, square to the outlines for a bevel that slides along them, level for light on a bent face.',
+    ),
     pick: pick('face'),
   }),
   moveTie: z.object({ pick: pick() }),
@@ -192,11 +197,12 @@ export const MEND_PARAMS = {
     width: length('Width', 5, 'From the edges to the outer edge of the band.'),
     rows: count('Quads across', 2, 1, 64),
     sides: choice('On', 'both', { both: 'both sides', surface: 'the side of the part', walls: 'the walls of the cut' }),
-    aim: choice('Spokes', 'square', {
-      square: 'square to the edges',
-      own: 'along edges of their own side',
-      across: 'in line with edges of the other side',
-    }),
+    aim: choice(
+      'Spokes',
+      'square',
+      { square: 'square', own: 'on own edges', across: 'on from beyond' },
+      'Own edges come to the line on the same side; on from beyond is in line with those of the other side.',
+    ),
     shift: offset('Outer edge moved by', 0, 'Along the edges.'),
     pick: pick(),
   }),

@@ -7,6 +7,7 @@ import {
   genus,
   loopCount,
   topologyOf,
+  transformMesh,
   vertexCount,
   type PolyMesh,
 } from '../mesh/index.ts';
@@ -22,6 +23,45 @@ const rim = (m: PolyMesh, k: number) =>
   vertexAt(m, 8 * Math.cos((k * Math.PI) / 12), 8 * Math.sin((k * Math.PI) / 12), 5);
 
 describe('ties', () => {
+  /** Edges that a mesh has and another has not, as places of their ends. */
+  const added = (after: PolyMesh, before: PolyMesh) => {
+    const edges = (m: PolyMesh) => [...topologyOf(m).edgeCorner].map((c) => [m.corners[c]!, m.corners[topologyOf(m).next[c]!]!].map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)] as [number, number, number])); // prettier-ignore
+    const key = (e: number[][]) => e.map((p) => p.join()).sort().join(' '); // prettier-ignore
+    const had = new Set(edges(before).map(key));
+    return edges(after).filter((e) => !had.has(key(e)));
+  };
+
+  it('stand square to the outlines for a bevel, more so than short ones', () => {
+    // A disc of 24 with a hole of 24 out of its middle: at a vertex of either an edge lies along the circle there.
+    const m = carve(cylinder(20, 10, 24), [transformMesh(cylinder(6, 30, 24), [1, 0, 0, 9, 0, 1, 0, 0, 0, 0, 1, 0])], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    /** The greatest cosine between a tie and the circles at its ends: 0 where it stands square to both. */
+    const slant = ([a, b]: [number[], number[]]) => {
+      const way = [b[0]! - a[0]!, b[1]! - a[1]!];
+      return Math.max(...[a, b].map((p) => {
+        const x = Math.hypot(p[0]!, p[1]!) > 19 ? 0 : 9;
+        return Math.abs((p[0]! - x) * way[1]! - p[1]! * way[0]!) / Math.hypot(p[0]! - x, p[1]!) / Math.hypot(...way);
+      })); // prettier-ignore
+    };
+    const worst = (way: 'short' | 'bevel') => {
+      const r = tie(m, flats(m), way);
+      expect([genus(r.mesh), loopCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([1, faceCount(r.mesh), expect.closeTo(areaAndVolume(m).area, 9)]); // prettier-ignore
+      const ties = added(r.mesh, m);
+      expect(ties.length).toBeGreaterThanOrEqual(4);
+      return Math.max(...ties.map((e) => slant(e as [number[], number[]])));
+    };
+    expect(worst('bevel')).toBeLessThan(worst('short'));
+    expect(worst('bevel')).toBeLessThan(Math.SQRT1_2);
+  });
+
+  it('run level over a bent face for light: from the rim to those corners that are as high', () => {
+    const bent = { ...holed, positions: holed.positions.slice(), layers: { ...holed.layers, plane: undefined } } as PolyMesh; // prettier-ignore
+    for (const s of [1, -1]) bent.positions[3 * vertexAt(holed, 20 * s, 20 * s, 5) + 2] = 9;
+    const top = flats(bent).filter((f) => faceNormals(bent)[3 * f + 2]! > 0);
+    const ties = added(tie(bent, top, 'light').mesh, bent);
+    expect(ties.length).toBeGreaterThanOrEqual(2);
+    for (const [a, b] of ties) expect(a![2]).toBe(b![2]);
+  });
+
   it('are put in, two at least, and leave the surface as it was', () => {
     const r = tie(holed, flats(holed), 'corners');
     expect([r.tied, faceCount(r.mesh), loopCount(r.mesh), genus(r.mesh)]).toEqual([2, faceCount(holed) + 6, faceCount(holed) + 6, 1]); // prettier-ignore

@@ -15,6 +15,7 @@ import {
   type NewFace,
   type PolyMesh,
   type Vec3,
+  type TieAim,
 } from '../mesh/index.ts';
 import { border } from './dissolve.ts';
 import { MeshEdit } from './meshEdit.ts';
@@ -25,11 +26,11 @@ import { chordCorners, isClearIn, neighbours } from './split.ts';
 const LEVEL = 1 - 1e-9;
 
 /** Puts ties into faces with holes: short ones, or to the corners of the face. Two at least for each hole. How many faces had holes. */
-export function tie(m: PolyMesh, faces: Iterable<number>, way: 'short' | 'corners'): { mesh: PolyMesh; tied: number } {
+export function tie(m: PolyMesh, faces: Iterable<number>, way: TieAim | 'corners'): { mesh: PolyMesh; tied: number } {
   const wanted = new Set(faces);
   const tied = [...wanted].filter((f) => m.faceLoops[f + 1]! - m.faceLoops[f]! > 1).length;
   const is = (f: number) => wanted.has(f);
-  return { mesh: way === 'short' ? tieHoles(m, is) : tieToCorners(m, is), tied };
+  return { mesh: way === 'corners' ? tieToCorners(m, is) : tieHoles(m, is, way), tied };
 }
 
 /** A tie, or any edge across a flat: the two faces beside it, and their outlines as they are once it is gone. */

@@ -80,12 +80,23 @@ function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: 
   return N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL;
 }
 
-/** A tie leads from outline to outline: an edge over a flat with an end in the midst of it, as a grid of quads has, is a plain one. */
+/**
+ * A tie leads from outline to outline: an edge over a flat with an end in the midst of it, as a grid of quads has, is a plain one. So is one between two
+ * quads that comes to no cut outline: it is of a grid or a band, and nothing is tied by it.
+ */
 function onlyFromRim(m: PolyMesh, t: Topology, classOf: Uint8Array): void {
   const rim = new Uint8Array(vertexCount(m));
   const ends = (e: number) => [m.corners[t.edgeCorner[e]!]!, m.corners[t.next[t.edgeCorner[e]!]!]!] as const;
   for (let e = 0; e < classOf.length; e++) if (classOf[e] !== 1) for (const v of ends(e)) rim[v] = 1;
-  for (let e = 0; e < classOf.length; e++) if (classOf[e] === 1 && !ends(e).every((v) => rim[v])) classOf[e] = 0;
+  const cut = new Uint8Array(vertexCount(m));
+  for (let e = 0; e < classOf.length; e++) if (classOf[e] === 3) for (const v of ends(e)) cut[v] = 1;
+  const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 4; // prettier-ignore
+  for (let e = 0; e < classOf.length; e++) {
+    if (classOf[e] !== 1) continue;
+    const c = t.edgeCorner[e]!;
+    const gridded = isQuad(t.face[c]!) && isQuad(t.face[t.opposite[c]!]!) && !ends(e).some((v) => cut[v]);
+    if (gridded || !ends(e).every((v) => rim[v])) classOf[e] = 0;
+  }
 }
 
 /** The arrays of render buffers, for handing them to another thread without a copy. */

@@ -1,21 +1,30 @@
-import { cornerCount, faceCount, loopCount, type PolyMesh } from './polymesh.ts';
+import { facePlane } from './planes.ts';
+import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, type PolyMesh } from './polymesh.ts';
 import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
 import { triangulateFace } from './triangulate.ts';
+import { dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
+
+/**
+ * What ties are chosen for: short ones; for a bevel those that stand most square to the outlines at both ends, along which the bevelled vertex can slide;
+ * for light those that run most level over a bent face.
+ */
+export type TieAim = 'short' | 'bevel' | 'light';
 
 /**
  * The mesh with every face (or those wanted) that has inner outlines cut into faces of one outline each, by edges (ties) from the holes to
- * their surround: at least two a hole, short ones, none crossing another, never one doubled edge.
+ * their surround: at least two a hole, as they are aimed at, none crossing another, never one doubled edge.
  *
- * Starts from a triangulation and takes its diagonals out again, longest first, as long as the two faces that a diagonal
+ * Starts from a triangulation and takes its diagonals out again, the worst first, as long as the two faces that a diagonal
  * parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
  */
-export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
+export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true, aim: TieAim = 'short'): PolyMesh {
+  // prettier-ignore
   if (loopCount(m) === faceCount(m)) return m;
   const next = loopNext(m);
   const faces = facesAsTheyAre(m).flatMap((face): NewFace[] => {
     if (face.outlines.length === 1 || !wanted(face.from)) return [face];
     // An edge keeps its data only where the new corner still leaves along the old edge.
-    return tiedPieces(m, face.from).map((piece) => ({
+    return tiedPieces(m, face.from, next, aim).map((piece) => ({
       from: face.from,
       outlines: [piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 }))], // prettier-ignore
     }));
@@ -33,8 +42,33 @@ function loopNext(m: PolyMesh): Int32Array {
   return next;
 }
 
+/** What counts against a tie between two corners of a face. */
+function costOf(m: PolyMesh, f: number, next: Int32Array, aim: TieAim): (a: number, b: number) => number {
+  const at = (c: number): Vec3 => [m.positions[3 * m.corners[c]!]!, m.positions[3 * m.corners[c]! + 1]!, m.positions[3 * m.corners[c]! + 2]!]; // prettier-ignore
+  const length = (a: number, b: number) => lengthOf(sub(at(b), at(a)));
+  if (aim === 'short') return length;
+  if (aim === 'light') {
+    const plane = facePlane(m, f);
+    const high = (c: number) => dot(at(c), [plane[0]!, plane[1]!, plane[2]!]);
+    // How steep it is; of level ones the shorter.
+    return (a, b) => Math.abs(high(a) - high(b)) / length(a, b) + TIE_BREAK * length(a, b);
+  }
+  const before = new Map<number, number>();
+  for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) before.set(next[c]!, c);
+  /** How far from square a way out of a corner is to the nearer of its two edges: 0 square or beyond, 1 along it. */
+  const aslant = (c: number, to: number) => {
+    const way = unit(sub(at(to), at(c)));
+    return [next[c]!, before.get(c)!].reduce((most, x) => Math.max(most, dot(way, unit(sub(at(x), at(c))))), 0);
+  };
+  // At equal slant the shorter one.
+  return (a, b) => Math.max(aslant(a, b), aslant(b, a)) + TIE_BREAK * length(a, b);
+}
+
+/** So little counts each mm of length where slant or steepness is what matters. */
+const TIE_BREAK = 1e-6;
+
 /** One face as plain discs, each a ring of corner numbers. */
-function tiedPieces(m: PolyMesh, f: number): number[][] {
+function tiedPieces(m: PolyMesh, f: number, after: Int32Array, aim: TieAim): number[][] {
   const tris = triangulateFace(m, f);
   // Half-edges of the triangles, each with the corner it leaves.
   const n = tris.length;
@@ -48,14 +82,10 @@ function tiedPieces(m: PolyMesh, f: number): number[][] {
     for (let q = next[h]!; q !== h; q = next[q]!) out.push(q);
     return out;
   };
-  const P = m.positions;
-  const length2 = (h: number) => {
-    const a = 3 * m.corners[tris[h]!]!;
-    const b = 3 * m.corners[tris[next[h]!]!]!;
-    return (P[a]! - P[b]!) ** 2 + (P[a + 1]! - P[b + 1]!) ** 2 + (P[a + 2]! - P[b + 2]!) ** 2;
-  };
+  const cost = costOf(m, f, after, aim);
+  const worth = Float64Array.from({ length: n }, (_, h) => cost(tris[h]!, tris[next[h]!]!));
   const diagonals = range(0, n).filter((h) => twin[h]! > h);
-  diagonals.sort((a, b) => length2(b) - length2(a) || a - b);
+  diagonals.sort((a, b) => worth[b]! - worth[a]! || a - b);
   const face = Int32Array.from({ length: n }, (_, h) => Math.floor(h / 3));
   const prev = Int32Array.from({ length: n }, (_, h) => (h % 3 === 0 ? h + 2 : h - 1));
   const gone = new Uint8Array(n);
