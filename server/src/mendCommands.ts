@@ -1,4 +1,5 @@
-import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal } from '@dusky-mason/core/mend';
+import { carve } from '@dusky-mason/core/carve';
+import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal, type Unite } from '@dusky-mason/core/mend';
 import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surfaceDrift } from '@dusky-mason/core/survey';
 
@@ -6,7 +7,7 @@ import { surfaceDrift } from '@dusky-mason/core/survey';
 export const HELP_MENDS = `mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
 
 Brings a damaged mesh to a closed solid that looks outward, or to a clean sheet: welds, drops doubled faces, inner walls and bodies
-within a body, closes cracks, fills openings, turns faces outward.
+within a body, closes cracks, fills openings, turns faces outward, unites pieces that overlap.
   --tolerance   cracks up to this are closed; without it as the gaps suggest
   --widest      openings up to this are filled; without it all but those of a sheet
   --as          seen: what it looks like (the default); sheet: stays open; body: every opening is filled
@@ -47,7 +48,8 @@ function oneOf<T extends string>(flag: string, value: string | undefined, known:
 /** Heals a mesh; what there is to tell. */
 export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
-  const options: HealOptions = { without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
+  const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+  const options: HealOptions = { unite, without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
   const { mesh, report } = heal(m, options);
   const { tolerance, steps, before, after, open, odd, stay } = report;
   const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay }; // prettier-ignore

@@ -1,6 +1,7 @@
 import {
   add,
   components,
+  faceCount,
   faceNormals,
   facePlane,
   joinMeshes,
@@ -12,9 +13,11 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../mesh/index.ts';
+import { carve } from '../carve/index.ts';
 import * as mends from '../mend/index.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
+import { findings } from '../survey/index.ts';
 import { countWords } from './picks.ts';
 
 const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({ mesh, did: { merged: n, longest, closed }, lines, heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [] }); // prettier-ignore
@@ -223,6 +226,9 @@ const WHOLE = {
 /** A band narrower than this share of what is wished helps nobody. */
 const THIN = 0.25;
 
+/** A healed part with more faces is not searched for faces that cut through each other. */
+const MOST_SEARCHED = 20_000;
+
 /** Mends that go by themselves. */
 const BY_ITSELF = {
   tidy: mend('tidy', {
@@ -259,20 +265,22 @@ const BY_ITSELF = {
     },
   }),
   heal: mend('heal', {
-    op(m, ids, p, _on, _env, ctx) {
+    op(m, ids, p, _on, env, ctx) {
       // Pieces that a pick touches, whole: a piece of them would seem open where it is cut off.
       const { of, count } = components(m);
       const touched = new Set(ids.map((f) => of[f]!));
       const whole = touched.size === count;
       const part = whole ? m : takeFaces(m, (f) => touched.has(of[f]!));
       const without = mends.HEAL_STEPS.filter((step) => !p[step]);
-      const { mesh: healed, report: r } = mends.heal(part, { without, tolerance: p.tolerance, widest: p.widest, as: p.as }, ctx);
+      const { mesh: healed, report: r } = mends.heal(part, { without, tolerance: p.tolerance, widest: p.widest, as: p.as, unite: (a, b) => carve(a, [b], { operation: 'union', course: env.course }, ctx).mesh }, ctx);
+      const crossing = faceCount(healed) <= MOST_SEARCHED ? (findings(healed, { rules: ['crossingFaces'] })[0]?.count ?? 0) : 0;
       const rest = whole ? null : takeFaces(m, (f) => !touched.has(of[f]!));
       const mesh = healed === part ? m : rest ? joinMeshes([healed, rest]) : healed;
       const heed = [
         ...(r.stay ? [`${r.stay} opening${r.stay === 1 ? ' stays' : 's stay'} open: too large, or meant.`] : []),
         ...(r.open && !r.stay ? [`${countWords('edge', r.open)} ${r.open === 1 ? 'is' : 'are'} open still.`] : []),
         ...(r.odd ? [`${countWords('edge', r.odd)} still ${r.odd === 1 ? 'has' : 'have'} three faces or more.`] : []),
+        ...(crossing ? [`${countWords('face', crossing)} still cut through others: a piece that crosses itself is not resolved. The survey leads there; take those faces out, and heal again.`] : []),
       ];
       return { mesh, did: { ...Object.fromEntries(r.steps.map(({ step, done }) => [step, done])), tolerance: r.tolerance, open: r.open, odd: r.odd, stay: r.stay }, heed, gaps: r.gaps.length > MOST_GAPS ? r.gaps.filter((_, i) => i % Math.ceil(r.gaps.length / MOST_GAPS) === 0) : r.gaps };
     },

@@ -29,7 +29,7 @@ const vertices = (x: number) => countWords('vertex', x);
 /** What a healing came to, in a line; steps that found nothing are left out. */
 function healSays(did: Record<string, number>): string {
   const x = (word: string, ...keys: string[]) => keys.reduce((s, k) => s + n(did, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(did, k), 0)}`] : []; // prettier-ignore
-  const list = [...x('welds', 'weld', 'stitch', 'sides'), ...x('drops', 'doubled', 'flat', 'walls', 'shells'), ...x('parts', 'parted'), ...x('fills', 'filled'), ...x('turns', 'outward')]; // prettier-ignore
+  const list = [...x('welds', 'weld', 'stitch', 'sides'), ...x('drops', 'doubled', 'flat', 'walls', 'shells'), ...x('parts', 'parted'), ...x('fills', 'filled'), ...x('turns', 'outward'), ...x('unites', 'united')]; // prettier-ignore
   return list.length ? `heals: ${list.join(', ')}` : 'finds nothing to heal';
 }
 

@@ -220,6 +220,7 @@ export const MEND_PARAMS = {
     filled: flag('Openings', true),
     shells: flag('Bodies within a body', true),
     outward: flag('Faces that look inward', true),
+    united: flag('Pieces that overlap', true),
     pick: pick('face'),
   }),
   gathered: z.object({

@@ -47,7 +47,7 @@ describe('ties', () => {
       expect([genus(r.mesh), loopCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([1, faceCount(r.mesh), expect.closeTo(areaAndVolume(m).area, 9)]); // prettier-ignore
       const ties = added(r.mesh, m);
       expect(ties.length).toBeGreaterThanOrEqual(4);
-      return Math.max(...ties.map((e) => slant(e as [number[], number[]])));
+      return Math.max(...ties.map((e) => slant(e as unknown as [number[], number[]])));
     };
     expect(worst('bevel')).toBeLessThan(worst('short'));
     expect(worst('bevel')).toBeLessThan(Math.SQRT1_2);

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, components, faceCount, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { carve } from '../../carve/index.ts';
+import { areaAndVolume, components, faceCount, flipMesh, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { findings } from '../../survey/index.ts';
 import { grid, inTriangles } from '../testMeshes.ts';
@@ -7,6 +8,7 @@ import { damaged, DAMAGES, type Damage } from './damage.ts';
 import { leastArea } from './fillSmooth.ts';
 import { heal, HEAL_STEPS, type HealOptions } from './heal.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
+import type { Unite } from './unite.ts';
 
 const plain: HealOptions = { without: [], tolerance: 0, widest: 0, as: 'seen' };
 const errors = (m: PolyMesh) => findings(m).filter((f) => f.severity === 'error').map((f) => f.rule); // prettier-ignore
@@ -23,6 +25,24 @@ describe('healing', () => {
       expect(report.steps.every((s) => s.done === 0)).toBe(true);
       expect(report.steps.map((s) => s.step)).toEqual([...HEAL_STEPS]);
     }
+  });
+
+  it('unites pieces that overlap, leaves those that only touch, and the hollow of a body', () => {
+    const at = (m: PolyMesh, x: number, y = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, 0]);
+    const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+    const healed = (...list: PolyMesh[]) => heal(joinMeshes(list), { ...plain, unite });
+    const b = box(20, 20, 20);
+    // Three in a row, each 7 into the next; a fourth stands apart.
+    const row = healed(b, at(b, 13, 3), at(b, 26, -4), at(b, 100));
+    expect(row.report.steps.at(-1)).toEqual({ step: 'united', done: 2 });
+    const shared = 7 * 20 * (20 - 3) + 7 * 20 * (20 - 7);
+    expect([components(row.mesh).count, isClosed(row.mesh), areaAndVolume(row.mesh).volume]).toEqual([2, true, expect.closeTo(4 * 8000 - shared, 6)]); // prettier-ignore
+    expect(findings(row.mesh, { rules: ['crossingFaces'] })).toEqual([]);
+    // Without a way to unite them they stay as they are.
+    expect(components(heal(joinMeshes([b, at(b, 13, 3)]), plain).mesh).count).toBe(2);
+    const hollow = joinMeshes([box(40, 40, 40), flipMesh(b)]);
+    const kept = healed(hollow, at(b, 35));
+    expect([components(kept.mesh).count, kept.report.steps.at(-1)!.done]).toEqual([3, 0]);
   });
 
   it.each(DAMAGES)('mends a body with %s', (kind) => {

@@ -4,9 +4,10 @@ import { orient } from '../orient.ts';
 import { fillSmooth } from './fillSmooth.ts';
 import { dropDoubled, dropInnerShells, dropInnerWalls, EXACT, joinSides, openCorners, partFans, stitch, weldExact, type Step } from './steps.ts'; // prettier-ignore
 import { gapsOf, suitableTolerance } from './tolerance.ts';
+import { uniteOverlapping, type Unite } from './unite.ts';
 
 /** The steps of a healing, in their order. */
-export const HEAL_STEPS = ['weld', 'doubled', 'stitch', 'sides', 'flat', 'walls', 'parted', 'filled', 'shells', 'outward'] as const; // prettier-ignore
+export const HEAL_STEPS = ['weld', 'doubled', 'stitch', 'sides', 'flat', 'walls', 'parted', 'filled', 'shells', 'outward', 'united'] as const; // prettier-ignore
 export type HealStep = (typeof HEAL_STEPS)[number];
 
 export interface HealOptions {
@@ -18,6 +19,8 @@ export interface HealOptions {
   widest: number;
   /** What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like. */
   as: 'seen' | 'sheet' | 'body';
+  /** How two bodies become one; without it overlapping pieces stay. */
+  unite?: Unite;
 }
 
 export interface HealReport {
@@ -44,7 +47,7 @@ const MOST_FACES = 4_000_000;
 /**
  * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and across cracks become one, doubled faces,
  * faces without area, inner walls and bodies within bodies go, sides that were split differently meet, vertices of several fans are parted, openings are
- * filled, and faces turned outward. No face that is sound moves. Steps find one another work and are gone through until none has any.
+ * filled, faces turned outward, and pieces that overlap united. No face that is sound moves. Steps find one another work and are gone through until none has any.
  */
 export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh: PolyMesh; report: HealReport } {
   if (faceCount(m) > MOST_FACES) throw new MasonError('too-large', `It has ${faceCount(m).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are healed at a time. Take it apart first.`); // prettier-ignore
@@ -89,6 +92,8 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
     const r = orient(x, 'outward');
     return { mesh: r.turned ? r.mesh : x, done: r.turned };
   });
+  const { unite } = options;
+  if (unite) run('united', (x) => uniteOverlapping(x, unite, ctx));
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
   return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay } }; // prettier-ignore

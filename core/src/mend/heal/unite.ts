@@ -1,0 +1,71 @@
+import { areaAndVolume, checkCancelled, components, faceCount, isClosed, joinMeshes, MasonError, takeFaces, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import type { Step } from './steps.ts';
+
+/** Makes one body of two closed ones; given from outside, as it is a cut. */
+export type Unite = (a: PolyMesh, b: PolyMesh) => PolyMesh;
+
+/** More pieces than this, or pairs whose boxes meet, are not looked through. */
+const [MOST_PIECES, MOST_PAIRS] = [500, 2000];
+/** Bodies that share less than this part of their volume only touch. */
+const SHARED = 1e-9;
+
+interface Piece {
+  mesh: PolyMesh;
+  volume: number;
+  /** Least and greatest corner of its box. */
+  low: number[];
+  high: number[];
+}
+
+/**
+ * Unites closed pieces that overlap, pair by pair. Pieces that only touch stay two, and so do those with a hollow in them, and those that cannot be united.
+ * What was united is looked at again with the others, until no two overlap.
+ */
+export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): Step {
+  const { of, count } = components(m);
+  if (count < 2 || count > MOST_PIECES) return { mesh: m, done: 0 };
+  const all = Array.from({ length: count }, (_, k) => pieceOf(takeFaces(m, (f) => of[f] === k)));
+  const hollows = all.filter((p) => p.volume < 0);
+  const solid = (p: Piece) => p.volume > 0 && isClosed(p.mesh) && !hollows.some((h) => meet(p, h));
+  const rest = all.filter((p) => !solid(p));
+  let list = all.filter(solid);
+  let done = 0;
+  let pairs = 0;
+  for (let i = 0; i < list.length; i++)
+    for (let j = i + 1; j < list.length; j++) {
+      if (!meet(list[i]!, list[j]!) || ++pairs > MOST_PAIRS) continue;
+      checkCancelled(ctx);
+      const one = united(list[i]!, list[j]!, unite);
+      if (!one) continue;
+      list = [...list.slice(0, i), one, ...list.slice(i + 1, j), ...list.slice(j + 1)];
+      done++;
+      // It reaches further now.
+      j = i;
+    }
+  return done ? { mesh: joinMeshes([...list, ...rest].map((p) => p.mesh)), done } : { mesh: m, done: 0 };
+}
+
+function pieceOf(mesh: PolyMesh): Piece {
+  const [low, high] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]]; // prettier-ignore
+  for (const v of mesh.corners)
+    for (let k = 0; k < 3; k++) {
+      low[k] = Math.min(low[k]!, mesh.positions[3 * v + k]!);
+      high[k] = Math.max(high[k]!, mesh.positions[3 * v + k]!);
+    }
+  return { mesh, volume: areaAndVolume(mesh).volume, low, high };
+}
+
+const meet = (a: Piece, b: Piece): boolean => [0, 1, 2].every((k) => a.low[k]! < b.high[k]! && b.low[k]! < a.high[k]!);
+
+/** Both as one, where they share some of their volume; else null. */
+function united(a: Piece, b: Piece, unite: Unite): Piece | null {
+  try {
+    const one = pieceOf(unite(a.mesh, b.mesh));
+    const both = a.volume + b.volume;
+    return faceCount(one.mesh) && isClosed(one.mesh) && one.volume < both * (1 - SHARED) ? one : null;
+  } catch (e) {
+    // A body that crosses itself cannot be united: it stays, and the report tells of what is left.
+    if (e instanceof MasonError && e.code !== 'cancelled') return null;
+    throw e;
+  }
+}
