@@ -73,6 +73,12 @@ export function addCourse(p: Project, partId: number, kind: MendKindName, name: 
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
 }
 
+/** Lays a mend on top of every part that is not locked, over all of it; how many parts that are. */
+export function addToAllParts(p: Project, kind: MendKindName, name: string): { project: Project; parts: number } {
+  const open = p.parts.filter((part) => !part.locked);
+  return { project: open.reduce((q, part) => addCourse(q, part.id, kind, name, {}), p), parts: open.length };
+}
+
 /** The mends in a row that a mend of a part stands among, from the first to the last. */
 export function mendsInRow(part: Part, courseId: number): MendCourse[] {
   const at = part.courses.findIndex((c) => c.id === courseId);

@@ -4,7 +4,7 @@ import { areaAndVolume, faceCount, faceNormals, genus, isClosed, loopCount, mesh
 import { damaged } from '../mend/index.ts';
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
-import { addCourse, gatherMends, scatterMends, setCutter } from './edit.ts';
+import { addCourse, addToAllParts, gatherMends, scatterMends, setCutter } from './edit.ts';
 import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
 import { bodySizes, Evaluator } from './evaluate.ts';
 import { addCut } from './edit.ts';
@@ -121,6 +121,17 @@ describe('mends as courses', () => {
     expect(wrong.courses[1]!.error?.message).toContain('works on faces');
     const turned = evaluated(withMend(over(), 'move', { scale: [-1, 1, 1] }, { by: 'all', on: 'vertex' }), b);
     expect(turned.courses[1]!.error?.message).toContain('inside out');
+  });
+
+  it('can be laid on all parts that are not locked, as one course each', () => {
+    const one = over();
+    const three = { ...one, parts: [one.parts[0]!, { ...one.parts[0]!, id: 51, locked: true }, { ...one.parts[0]!, id: 52 }] }; // prettier-ignore
+    const { project, parts } = addToAllParts(three, 'tidy', 'Tidy');
+    expect(parts).toBe(2);
+    expect(project.parts.map((p) => p.courses.length - one.parts[0]!.courses.length)).toEqual([1, 0, 1]);
+    const tops = [0, 2].map((i) => project.parts[i]!.courses.at(-1)!);
+    expect(tops.map((c) => [c.kind, c.name, c.on])).toEqual(Array(2).fill(['tidy', 'Tidy', true]));
+    expect([tops[1]!.id - tops[0]!.id, project.nextId]).toEqual([1, one.nextId + 2]);
   });
 
   it('can be gathered to one course and laid singly again; what cannot be done in it is told, and the others go on', () => {

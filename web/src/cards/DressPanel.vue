@@ -24,6 +24,8 @@ const GROUPS: { title: string; kinds: MendKindName[] }[] = [
   { title: 'Raise and move', kinds: ['inset', 'extrude', 'detach', 'move', 'align', 'shapeRun', 'match'] },
   { title: 'The whole part', kinds: ['plane', 'mirror', 'symmetric', 'orient'] },
 ];
+/** Mends that may be laid on every part at once. */
+const ALL_PARTS: MendKindName[] = ['tidy', 'quads', 'heal'];
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 const markOf = (k: MendKindName): MarkName => (k === 'split' ? 'splitEdge' : k);
 const kindOf = (k: MendKindName) => MEND_WORDS[k] as Pick<MendWords<MendKindName>, 'title' | 'on' | 'least' | 'also'>;
@@ -64,6 +66,7 @@ function lay(k: MendKindName): void {
 }
 useCommands([
   ...GROUPS.flatMap((g) => g.kinds).map((k) => ({ id: `mend-${k}`, title: kindOf(k).title, also: `mend ${kindOf(k).also}`, when: () => !missing(k), run: () => lay(k) })),
+  ...ALL_PARTS.map((k) => ({ id: `mend-${k}-all`, title: `${kindOf(k).title}, all parts`, also: `mend every ${kindOf(k).also}`, when: () => !!store.part && !store.readOnly, run: () => picks.mendAllParts(k, kindOf(k).title) })),
   { id: 'again', title: 'Do the last mend again, on what is picked now', also: 'repeat', keys: 'A', when: () => picks.canRepeat, run: () => void picks.again() },
 ]); // prettier-ignore
 </script>
@@ -99,6 +102,18 @@ useCommands([
           <span>{{ kindOf(k).title }}</span>
         </button>
       </div>
+      <p v-if="g.title === 'By itself'" class="all">
+        <span class="soft">All parts:</span>
+        <button
+          v-for="k in ALL_PARTS"
+          :key="k"
+          :disabled="store.readOnly"
+          :aria-label="`${kindOf(k).title}, all parts`"
+          @click="picks.mendAllParts(k, kindOf(k).title)"
+        >
+          {{ kindOf(k).title }}
+        </button>
+      </p>
     </section>
   </template>
 </template>
@@ -125,6 +140,19 @@ useCommands([
 .mends button:hover:not(:disabled),
 .again button:hover:not(:disabled) {
   border-color: var(--verdigris);
+}
+.all {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 5px;
+  margin: 6px 0 0;
+}
+.all button {
+  padding: 2px 8px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
 }
 button:disabled {
   color: var(--soft);

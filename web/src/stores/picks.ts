@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import {
   addCourse,
+  addToAllParts,
   everything,
   MEND_WORDS,
   pickWords,
@@ -141,6 +142,19 @@ export const usePicks = defineStore('picks', () => {
     }
   }
 
+  /** Lays a mend on top of every part that is not locked, over all of it. */
+  function mendAllParts(kind: MendKindName, name: string): void {
+    if (!store.project || !store.part || store.readOnly) return;
+    const here = store.part;
+    const { project, parts } = addToAllParts(store.project, kind, name);
+    if (!parts) return notices.say('warning', 'All parts are locked. Unlock one first.');
+    store.change(`${name}, all parts`, project);
+    const locked = project.parts.length - parts;
+    notices.say('said', `${name} lies on ${parts} part${parts === 1 ? '' : 's'} now${locked ? `; ${locked} locked` : ''}. One undo takes it off all of them.`); // prettier-ignore
+    const top = project.parts.find((p) => p.id === here.id)!.courses.at(-1)!;
+    if (!here.locked) store.select({ course: top.id });
+  }
+
   /** A line of edges over the part, from place to place; or along a path drawn freehand, which goes through vertices within `freehand` mm. */
   async function line(places: { face: number; point: Vec3 }[], freehand?: number): Promise<void> {
     const { part } = store;
@@ -209,6 +223,7 @@ export const usePicks = defineStore('picks', () => {
     keep,
     recall,
     mend,
+    mendAllParts,
     line,
     dragged,
     last,
