@@ -1,10 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { execFileSync } from 'node:child_process';
-import { readFile, rm } from 'node:fs/promises';
-import os from 'node:os';
-import path from 'node:path';
-import { course, drop, figure, openSample, type } from './bench.ts';
+import { course, figure, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -285,13 +281,14 @@ test('a plate with a hole is laid out in quads, and a salvaged casting is healed
   await page.getByRole('option', { name: 'the fewest faces' }).click();
   await expect(figure(page, 'faces')).toContainText('100 % quads');
 
+  // A figure leads to its place.
+  const sharpest = panel(page).getByRole('button', { name: /° *: go to the next/ });
+  await expect(sharpest).toBeVisible();
+  await sharpest.click();
+
   // A part that lies about with all kinds of damage.
-  const at = path.join(os.tmpdir(), `casting-${Date.now()}.obj`);
-  execFileSync('npx', ['tsx', path.join(import.meta.dirname, '../server/src/mason.ts'), 'sample', 'salvaged-casting', '--out', at]); // prettier-ignore
-  const obj = await readFile(at, 'utf8');
-  await rm(at);
-  await page.getByRole('link', { name: 'Cut' }).click();
-  await drop(page, '.bench', 'casting.obj', obj);
+  await page.goto('/yard');
+  await page.getByRole('button', { name: 'Open the salvaged casting' }).click();
   await expect(figure(page, 'state')).toContainText('Faces flipped');
   await page.getByRole('link', { name: 'Dress' }).click();
   await mend(page, 'Heal').click();
@@ -306,4 +303,29 @@ test('a plate with a hole is laid out in quads, and a salvaged casting is healed
     .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
     .analyze();
   expect(violations.map((v) => v.id)).toEqual([]);
+});
+
+test('a collar is laid along the outline of a hole and its figures told; Tidy goes on all parts at once', async ({
+  page,
+}) => {
+  await openPlate(page);
+  await kind(page, 'Edges').click();
+  const made = also(page)
+    .locator('option', { hasText: /Made by (?!Block|Part|Box)/ })
+    .last();
+  await also(page).selectOption((await made.getAttribute('value'))!);
+  await mend(page, 'Collar').click();
+  // Two rims of 32 edges, on both sides of each, two rows.
+  await expect(course(page, 'Collar')).toContainText('lays 4 bands of 256 quads along 64 edges, 5 mm wide; drift 0 mm');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await type(page, 'Quads across', '3');
+  await expect(course(page, 'Collar')).toContainText('384 quads');
+  // Wider than the plate has room for: 20 mm of it are left beside the hole.
+  await type(page, 'Width', '30');
+  await expect(panel(page).getByText(/narrower at \d+ of its spokes/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await panel(page).getByRole('button', { name: 'Tidy, all parts' }).click();
+  await expect(page.getByText('Tidy lies on 7 parts now')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(course(page, 'Collar')).toBeVisible();
 });

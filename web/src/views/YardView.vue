@@ -46,6 +46,14 @@ const start = (): Promise<void> =>
 const sample = (): Promise<void> =>
   attempt(async () => open((await keepProject({ ...skerryLight(), id: newId() })).id));
 
+/** A part with all kinds of damage, to be healed. */
+const casting = (): Promise<void> =>
+  attempt(async () => {
+    const r = await fetch('/samples/salvaged-casting.obj');
+    if (!r.ok) throw new Error('The salvaged casting is not beside the page. Build it again.');
+    await take([new File([await r.blob()], 'Salvaged casting.obj')]);
+  });
+
 const duplicate = (card: ProjectCard): Promise<void> =>
   attempt(async () => {
     const p = await openProject(card.id);
@@ -99,6 +107,7 @@ useCommands([
   { id: 'project-new', title: 'New project', run: () => void start() },
   { id: 'project-import', title: 'Open a mesh or project file', also: 'import obj stl zip', run: () => chooser.value?.click() },
   { id: 'project-sample', title: 'Open the sample, Skerry Light', also: 'demo example', run: () => void sample() },
+  { id: 'project-casting', title: 'Open the salvaged casting', also: 'demo example damaged heal repair', run: () => void casting() },
   { id: 'preferences', title: 'Preferences', also: 'settings theme night light', run: () => { preferences.value = true; } },
 ]); // prettier-ignore
 useCommands(() =>
@@ -157,7 +166,12 @@ useCommands(() =>
         </li>
         <li class="slot">
           <p>Drop an OBJ, an STL or a project file anywhere here to open it.</p>
-          <div class="acts"><button @click="sample">Open the sample, Skerry Light</button></div>
+          <div class="acts">
+            <button @click="sample">Open the sample, Skerry Light</button>
+            <button title="A scan with all kinds of damage, to be healed on Dress" @click="casting">
+              Open the salvaged casting
+            </button>
+          </div>
         </li>
       </ul>
       <section v-else-if="cards" class="empty">
@@ -170,6 +184,9 @@ useCommands(() =>
         <div class="acts">
           <button class="main" @click="sample">Open the sample, Skerry Light</button>
           <button @click="start">Begin with a plain block</button>
+          <button title="A scan with all kinds of damage, to be healed on Dress" @click="casting">
+            Open the salvaged casting
+          </button>
         </div>
       </section>
     </main>
