@@ -38,12 +38,6 @@ await served(4656, async (newPage) => {
 
   await page.getByRole('button', { name: 'Pump-house wall' }).click();
   await course(page, 'Hatch').click();
-  await page.getByRole('combobox', { name: 'Edges round new holes' }).click();
-  await page.getByRole('option', { name: 'ring of quads' }).click();
-  await type(page, 'Ring width', '60');
-  await shot(page, 'ring-of-quads');
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
   await type(page, 'Position along y', '-210');
   await type(page, 'Height', '640');
   await shot(page, 'dry-fit');
@@ -121,6 +115,19 @@ await served(4656, async (newPage) => {
   await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'Made by Drains' });
   await shot(page, 'dress');
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Gauge pod' }).click();
+  await page.waitForTimeout(1500);
+  await page.getByRole('button', { name: 'Side', exact: true }).click();
+  await page.getByRole('radio', { name: 'Edges' }).click();
+  await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'Made by Gland boss' });
+  await page.waitForTimeout(600);
+  await page.getByRole('button', { name: 'Collar', exact: true }).click();
+  await page.waitForTimeout(2500);
+  await shot(page, 'collar');
+  await page.keyboard.press('Control+z');
+  await page.getByRole('button', { name: 'Pump-house wall' }).click();
+  await page.waitForTimeout(1500);
+  await page.getByRole('button', { name: 'Corner', exact: true }).click();
   await page.getByRole('radio', { name: 'Courses' }).click();
   await page.getByRole('button', { name: 'To quads', exact: true }).click();
   await page

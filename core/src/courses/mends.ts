@@ -175,9 +175,9 @@ export const MEND_PARAMS = {
   }),
   quads: z.object({
     goal: choice('For', 'shape', {
-      shape: 'the best shapes',
-      fewest: 'the fewest faces',
-      subdivision: 'a surface to be subdivided',
+      shape: 'best shapes',
+      fewest: 'fewest faces',
+      subdivision: 'a subdivision',
     }),
     split: flag(
       'Edges may be split',

@@ -34,8 +34,15 @@ dt {
   color: var(--soft);
 }
 dd button {
-  padding: 0 4px;
+  padding: 0 5px;
   font: inherit;
+  color: inherit;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+dd button:hover {
+  border-color: var(--verdigris);
 }
 dd {
   margin: 0;
