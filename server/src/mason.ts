@@ -2,7 +2,14 @@ import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { carve, kerf, KERF_BOTTOMS, type CutOperation, type Direction, type KerfBottom } from '@dusky-mason/core/carve';
-import { Evaluator, readProject, tidied, withEdgesAsked, type PartResult, type Project } from '@dusky-mason/core/courses';
+import {
+  Evaluator,
+  readProject,
+  tidied,
+  withEdgesAsked,
+  type PartResult,
+  type Project,
+} from '@dusky-mason/core/courses';
 import { SAMPLES, salvagedCasting, skerryLight } from '@dusky-mason/core/demo';
 import {
   exportDefaults,

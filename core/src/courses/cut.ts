@@ -183,7 +183,10 @@ export function runCut(
 }
 
 /** What a cut came to, without what it left beside its own outline. */
-export function tidied(cut: { mesh: PolyMesh; report: CutReport }, course: number): { mesh: PolyMesh; report: CutReport } {
+export function tidied(
+  cut: { mesh: PolyMesh; report: CutReport },
+  course: number,
+): { mesh: PolyMesh; report: CutReport } {
   const { seam } = cut.mesh.layers;
   const beside = new Set<number>();
   for (let f = 0; f < faceCount(cut.mesh); f++) {

@@ -74,27 +74,29 @@ function healRatios(): void {
 
 /** The everyday cuts after tidying and laying out in quads: what is left round the cut, and whether anything moved. */
 export function cutSetInQuads(only = ''): void {
-  const rows = Object.entries(CUT_SET).filter(([cut]) => cut.includes(only)).map(([cut, make]) => {
-    const before = markCut(make()).mesh;
-    const tidied = tidy(before, () => true, 0).mesh;
-    const ms = timed(() => topologyOf(tidied));
-    let made = toQuads(tidied, () => false, { goal: 'shape', split: true, pairs: 0 });
-    const took = timed(() => (made = toQuads(tidied, () => true, { goal: 'shape', split: true, pairs: 0 })));
-    const { mesh, report } = made;
-    const t = topologyOf(mesh);
-    const rim = outlineVertices(mesh);
-    const near = new Set([...mesh.corners.keys()].filter((c) => rim[mesh.corners[c]!]).map((c) => t.face[c]!));
-    const sides = (f: number) => mesh.loopStart[mesh.faceLoops[f + 1]!]! - mesh.loopStart[mesh.faceLoops[f]!]!;
-    const counts = surveyCounts(mesh);
-    const places = (m: PolyMesh) => {
-      const on = outlineVertices(m);
-      return new Set(Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) => on[v]).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())); // prettier-ignore
-    };
-    const now = places(mesh);
-    const lost = [...places(before)].filter((p) => !now.has(p)).length;
-    const quads = near.size ? [...near].filter((f) => sides(f) === 4).length / near.size : 1;
-    return { cut, faces: faceCount(mesh), closed: isClosed(mesh) === isClosed(before), 'quads near %': Math.round(100 * quads), 'n-gons': counts.ngons, slivers: counts.slivers, triangles: report.triangles, 'outline lost': lost, drift: surfaceDrift(before, mesh)?.distance ?? NaN, ms: Math.round(took + ms), passed: quads >= 0.9 && !counts.ngons && !counts.slivers && !lost ? 'pass' : 'FAIL' }; // prettier-ignore
-  });
+  const rows = Object.entries(CUT_SET)
+    .filter(([cut]) => cut.includes(only))
+    .map(([cut, make]) => {
+      const before = markCut(make()).mesh;
+      const tidied = tidy(before, () => true, 0).mesh;
+      const ms = timed(() => topologyOf(tidied));
+      let made = toQuads(tidied, () => false, { goal: 'shape', split: true, pairs: 0 });
+      const took = timed(() => (made = toQuads(tidied, () => true, { goal: 'shape', split: true, pairs: 0 })));
+      const { mesh, report } = made;
+      const t = topologyOf(mesh);
+      const rim = outlineVertices(mesh);
+      const near = new Set([...mesh.corners.keys()].filter((c) => rim[mesh.corners[c]!]).map((c) => t.face[c]!));
+      const sides = (f: number) => mesh.loopStart[mesh.faceLoops[f + 1]!]! - mesh.loopStart[mesh.faceLoops[f]!]!;
+      const counts = surveyCounts(mesh);
+      const places = (m: PolyMesh) => {
+        const on = outlineVertices(m);
+        return new Set(Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) => on[v]).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())); // prettier-ignore
+      };
+      const now = places(mesh);
+      const lost = [...places(before)].filter((p) => !now.has(p)).length;
+      const quads = near.size ? [...near].filter((f) => sides(f) === 4).length / near.size : 1;
+      return { cut, faces: faceCount(mesh), closed: isClosed(mesh) === isClosed(before), 'quads near %': Math.round(100 * quads), 'n-gons': counts.ngons, slivers: counts.slivers, triangles: report.triangles, 'outline lost': lost, drift: surfaceDrift(before, mesh)?.distance ?? NaN, ms: Math.round(took + ms), passed: quads >= 0.9 && !counts.ngons && !counts.slivers && !lost ? 'pass' : 'FAIL' }; // prettier-ignore
+    });
   console.log('the everyday cuts, tidied and laid out in quads');
   console.table(rows);
   console.log(`${rows.filter((r) => r.passed === 'pass').length} of ${rows.length} pass`);
