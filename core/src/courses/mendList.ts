@@ -278,6 +278,7 @@ const BY_ITSELF = {
       const mesh = healed === part ? m : rest ? joinMeshes([healed, rest]) : healed;
       const heed = [
         ...(r.stay ? [`${r.stay} opening${r.stay === 1 ? ' stays' : 's stay'} open: too large, or meant.`] : []),
+        ...(r.plain ? [`${r.plain} bent opening${r.plain === 1 ? '' : 's'} of very many edges ${r.plain === 1 ? 'is' : 'are'} closed by one face each. To quads lays them out.`] : []),
         ...(r.open && !r.stay ? [`${countWords('edge', r.open)} ${r.open === 1 ? 'is' : 'are'} open still.`] : []),
         ...(r.odd ? [`${countWords('edge', r.odd)} still ${r.odd === 1 ? 'has' : 'have'} three faces or more.`] : []),
         ...(crossing ? [`${countWords('face', crossing)} still cut through others: a piece that crosses itself is not resolved. The survey leads there; take those faces out, and heal again.`] : []),

@@ -12,7 +12,7 @@ const FLAT = 1e-4;
 /** The surface goes on beyond a flat rim where the mean cosine between its normals and the rim’s is more than this. */
 const LEVEL = 0.6;
 /** Rims with more edges are filled by one face: the least area takes time with the cube of the edges. */
-const MOST_EDGES = 160;
+const MOST_EDGES = 300;
 /** Rounds of refinement, of spanning flat, and of fairing; it ends when no vertex moves by more than this share of the size. */
 const [REFINED, SPANNED, FAIRED] = [6, 60, 3000];
 const STILL = 1e-8;
@@ -26,20 +26,22 @@ export interface FillLimits {
   share: number;
 }
 
-/** Fills the openings of a mesh; how many were filled, and how many stay for their size. */
+/** Fills the openings of a mesh; how many were filled, how many of them, bent and of very many edges, by one face, and how many stay for their size. */
 export function fillSmooth(
   m: PolyMesh,
   area: number,
   { widest, share }: FillLimits,
-): { mesh: PolyMesh; filled: number; stay: number } {
+  check: () => void,
+): { mesh: PolyMesh; filled: number; stay: number; plain: number } {
   const t = topologyOf(m);
   const e = new MeshEdit(m);
   // Made only where a patch needs it.
   let known: Surroundings | null = null;
   const around = () => (known ??= new Surroundings(m));
-  let [filled, stay] = [0, 0];
+  let [filled, stay, plain] = [0, 0, 0];
   for (const run of openings(m)) {
     if (run.length < 3) continue;
+    check();
     const ring = run.map((c) => m.corners[c]!).reverse();
     const points = ring.map((v) => e.at(v));
     const size = areaVector(points);
@@ -54,6 +56,7 @@ export function fillSmooth(
     const flat = points.every((p) => Math.abs(dot(sub(p, points[0]!), n)) <= FLAT * extent);
     // A flat rim is closed by a flat lid where walls rise from it, and bulges where the surface goes on beyond it.
     const lid = ring.length < 5 || (flat && around().lean(ring, n) < LEVEL);
+    if (!lid && ring.length > MOST_EDGES) plain++;
     if (lid || ring.length > MOST_EDGES) e.add(like, [ring.map((v) => corner(v))]);
     else {
       const patch = refined(e, ring, leastArea(points).map((f) => f.map((i) => ring[i]!))); // prettier-ignore
@@ -62,7 +65,7 @@ export function fillSmooth(
       for (const f of patch.faces) e.add(like, [f.map((v) => corner(v))]);
     }
   }
-  return { mesh: filled ? e.done() : m, filled, stay };
+  return { mesh: filled ? e.done() : m, filled, stay, plain };
 }
 
 const areaVector = (points: readonly Vec3[]): Vec3 => points.reduce<Vec3>((s, p, i) => add(s, cross(sub(p, points[0]!), sub(points[(i + 1) % points.length]!, points[0]!)), 0.5), [0, 0, 0]); // prettier-ignore

@@ -27,6 +27,17 @@ describe('healing', () => {
     }
   });
 
+  it('closes a bent opening of very many edges by one face, and says so', () => {
+    // A cylinder without its top, the rim going up and down.
+    const m = cylinder(30, 40, 320, 1);
+    const top = (v: number) => m.positions[3 * v + 2]! > 0;
+    const open = takeFaces(m, (f) => ![...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].every(top)); // prettier-ignore
+    const bent = { ...open, positions: open.positions.map((x, i) => (i % 3 === 2 && x > 0 ? x + 8 * Math.sin(0.2 * open.positions[i - 1]!) : x)) }; // prettier-ignore
+    const { mesh, report } = heal(bent, { ...plain, as: 'body' });
+    expect([isClosed(mesh), report.plain, report.stay]).toEqual([true, 1, 0]);
+    expect(heal(damaged(box(20, 20, 20, [4, 4, 4]), ['missing'], seededRandom(3), 20), plain).report.plain).toBe(0);
+  });
+
   it('unites pieces that overlap, leaves those that only touch, and the hollow of a body', () => {
     const at = (m: PolyMesh, x: number, y = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, 0]);
     const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;

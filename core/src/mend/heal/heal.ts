@@ -35,6 +35,8 @@ export interface HealReport {
   open: number;
   odd: number;
   stay: number;
+  /** Bent openings of so many edges that one face closes each. */
+  plain: number;
 }
 
 /** Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of its area is meant. */
@@ -53,7 +55,7 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   if (faceCount(m) > MOST_FACES) throw new MasonError('too-large', `It has ${faceCount(m).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are healed at a time. Take it apart first.`); // prettier-ignore
   const done = new Map<HealStep, number>();
   let mesh = m;
-  let stay = 0;
+  let [stay, plain] = [0, 0];
   const run = (step: HealStep, act: (m: PolyMesh) => Step): number => {
     if (options.without.includes(step) || !mesh.corners.length) return 0;
     checkCancelled(ctx);
@@ -83,8 +85,8 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
     share: options.as === 'body' ? Infinity : options.as === 'sheet' ? 0 : SHEET_SHARE,
   };
   run('filled', (x) => {
-    const r = fillSmooth(x, areaAndVolume(x).area, limits);
-    stay = r.stay;
+    const r = fillSmooth(x, areaAndVolume(x).area, limits, () => checkCancelled(ctx));
+    [stay, plain] = [r.stay, r.plain];
     return { mesh: r.mesh, done: r.filled };
   });
   run('shells', dropInnerShells);
@@ -96,7 +98,7 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   if (unite) run('united', (x) => uniteOverlapping(x, unite, ctx));
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
-  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay } }; // prettier-ignore
+  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain } }; // prettier-ignore
 }
 
 function flatClosed(m: PolyMesh, within: number): Step {
