@@ -1,7 +1,7 @@
 import { MEND_PARAMS, mendTrials, type MendKindName } from '@dusky-mason/core/courses';
 import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
 import { faceCount, isClosed, meshFromFaces, sizeOf, topologyOf, triangulateMesh, vertexCount, type PolyMesh } from '@dusky-mason/core/mesh'; // prettier-ignore
-import { damaged, dissolveEdges, heal, outlineVertices, pickAct, tidy, toQuads, weld, type PickAct } from '@dusky-mason/core/mend'; // prettier-ignore
+import { collar, damaged, dissolveEdges, heal, outlineVertices, pickAct, tidy, toQuads, weld, type PickAct } from '@dusky-mason/core/mend'; // prettier-ignore
 import { ballFromPatches, seededRandom } from '@dusky-mason/core/shapes';
 import { surfaceDrift, surveyCounts } from '@dusky-mason/core/survey';
 
@@ -66,10 +66,18 @@ function healRatios(): void {
       'heal ratio': ratio(() => heal(fresh(soup), { without: [], tolerance: 0, widest: 0, as: 'seen' })),
       'pairs ratio': ratio(() => toQuads(fresh(flat), () => true, { goal: 'shape', split: true, pairs: 20 })),
       'tidy ratio': ratio(() => tidy(fresh(ball), () => true, 0)),
+      'collar ratio': ratio(() => collar(fresh(ball), capBorder(ball), { width: 0.5, rows: 2, aim: 'square', shift: 0, sides: 'both' })), // prettier-ignore
     };
   });
-  console.log('healing, pairs of triangles and tidying, against building the topology');
+  console.log('healing, pairs of triangles, tidying and a collar round a cap, against building the topology');
   console.table(rows);
+}
+
+/** The border of the cap of a ball that lies above nine tenths of its height: a loop of edges. */
+function capBorder(m: PolyMesh): number[] {
+  const t = topologyOf(m);
+  const above = (f: number) => m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!).every((v) => m.positions[3 * v + 2]! > 9); // prettier-ignore
+  return [...t.edgeCorner].filter((c) => above(t.face[c]!) !== above(t.face[t.opposite[c]!]!));
 }
 
 /** The everyday cuts after tidying and laying out in quads: what is left round the cut, and whether anything moved. */
