@@ -97,7 +97,7 @@ describe('slots of new walls', () => {
   it('a form shows only the fields that count for what the cut does', () => {
     const shown = (operation: string) =>
       fieldsOf(CutParams, { ...CutParams.parse({ operation, cutters: cut({}).cutters }) }).map((f) => f.key);
-    expect(shown('subtract')).toEqual(['operation', 'joinFlush', 'ties', 'wallSlots', 'wallUvs']);
+    expect(shown('subtract')).toEqual(['operation', 'joinFlush', 'ties', 'tidy', 'wallSlots', 'wallUvs']);
     expect(shown('split')).toContain('keeps');
     expect(shown('scribe')).toEqual(['operation', 'reach', 'along']);
     expect(shown('kerf')).toEqual([

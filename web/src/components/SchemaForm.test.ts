@@ -32,6 +32,7 @@ describe('a form from a schema', () => {
     expect(labels(f)).toEqual([
       'Join flush faces',
       'Edges round new holes',
+      'Tidy afterwards',
       'Slot of new walls',
       'Own slot',
       'UVs of new walls',
