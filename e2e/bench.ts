@@ -54,25 +54,36 @@ export async function findHandle(
 
 export const bytesOf = async (d: Download): Promise<Buffer> => readFile(await d.path());
 
+/** Red, green and blue of each pixel of a picture, from the upper left on. */
+async function pixelsOf(page: Page, png: Buffer): Promise<Buffer> {
+  const text = await page.evaluate(async (base64) => {
+    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    const image = await createImageBitmap(new Blob([bytes], { type: 'image/png' }));
+    const c = new OffscreenCanvas(image.width, image.height).getContext('2d')!;
+    c.drawImage(image, 0, 0);
+    const { data } = c.getImageData(0, 0, image.width, image.height);
+    let out = '';
+    for (let i = 0; i < data.length; i += 4) out += String.fromCharCode(data[i]!, data[i + 1]!, data[i + 2]!);
+    return btoa(out);
+  }, png.toString('base64'));
+  return Buffer.from(text, 'base64');
+}
+
 /** How many pixels of two pictures differ by more than a shade. */
-export const differing = (page: Page, a: Buffer, b: Buffer): Promise<number> =>
-  page.evaluate(
-    async (pictures) => {
-      const [p, q] = await Promise.all(
-        pictures.map(async (text) => {
-          const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
-          const image = await createImageBitmap(new Blob([bytes], { type: 'image/png' }));
-          const c = new OffscreenCanvas(image.width, image.height).getContext('2d')!;
-          c.drawImage(image, 0, 0);
-          return c.getImageData(0, 0, image.width, image.height).data;
-        }),
-      );
-      let n = 0;
-      for (let i = 0; i < p!.length; i += 4) if ([0, 1, 2].some((k) => Math.abs(p![i + k]! - q![i + k]!) > 2)) n++;
-      return n;
-    },
-    [a.toString('base64'), b.toString('base64')],
-  );
+export async function differing(page: Page, a: Buffer, b: Buffer): Promise<number> {
+  const [p, q] = [await pixelsOf(page, a), await pixelsOf(page, b)];
+  let n = 0;
+  for (let i = 0; i < p.length; i += 3) if ([0, 1, 2].some((k) => Math.abs(p[i + k]! - q[i + k]!) > 2)) n++;
+  return n;
+}
+
+/** How many pixels of a picture are as light as a part of the usual look is. */
+export async function lightPixels(page: Page, png: Buffer): Promise<number> {
+  const p = await pixelsOf(page, png);
+  let n = 0;
+  for (let i = 0; i < p.length; i += 3) if (p[i]! > 150 && p[i]! > p[i + 2]! + 20) n++;
+  return n;
+}
 
 /** A picture of the view when it has come to rest: as it was half a second before. */
 export async function atRest(page: Page): Promise<Buffer> {

@@ -88,7 +88,13 @@ export function toQuads(
   const check = () => checkCancelled(ctx);
   if (options.split) {
     for (const [f, { face, rings }] of flats)
-      askForSplits(face, drawnOn(spread.get(f), rings), stripOf, options.goal, layOutOf(spread.get(f), check));
+      askForSplits(
+        face,
+        drawnOn(spread.get(f), rings),
+        stripOf,
+        options.goal,
+        layOutOf(spread.get(f), options.goal, check),
+      );
     for (const s of strips) if (s.parts > 1 && s.parts % 2 && !s.tried) s.parts++;
     const count = (f: number) =>
       flats
@@ -175,7 +181,9 @@ function askForSplits(
 
 /** A polygon of a bent face may be so many times further from its facets than these are from their bend; each time more counts so much against it. */
 const [MAY_DEPART, DEPARTS] = [1.5, 2];
-const layOutOf = (bent: Spread | undefined, check: () => void): LayOut => bent ? { check, judge: (p) => DEPARTS * Math.max(0, bent.departs(p) - MAY_DEPART), most: bent.most } : { check, judge: () => 0, most: Infinity }; // prettier-ignore
+/** Where the fewest faces are wanted, quads of a bent face may be so much wider. */
+const WIDER = 2;
+const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => void): LayOut => bent ? { check, judge: (p) => DEPARTS * Math.max(0, bent.departs(p) - MAY_DEPART), most: (goal === 'fewest' ? WIDER : 1) * bent.most } : { check, judge: () => 0, most: Infinity }; // prettier-ignore
 const drawnOn = (bent: Spread | undefined, rings: readonly Flat[][]): Flat[][] =>
   rings.map((r) => r.map((p) => bent?.drawn(p) ?? p));
 
@@ -253,7 +261,7 @@ function newFaces(
 ): NewFace[] {
   const f = face.face;
   const rings = outlines.map((o) => e.flat(f, o));
-  const layout = quadFace(drawnOn(bent, rings), goal, layOutOf(bent, check));
+  const layout = quadFace(drawnOn(bent, rings), goal, layOutOf(bent, goal, check));
   const all = outlines.flat();
   if (!layout) {
     report.left++;
