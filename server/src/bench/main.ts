@@ -5,7 +5,7 @@ import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
-import { mendRatios } from './mends.ts';
+import { cutSetInQuads, mendRatios } from './mends.ts';
 import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
@@ -91,6 +91,7 @@ const survey = process.argv[2] === 'survey';
 const only = cuts || survey ? undefined : process.argv[2];
 if (cuts) {
   cutSet();
+  cutSetInQuads();
   const drag = liveDrag();
   console.log(
     `live drag, ten courses, ${drag.faces} faces: ${drag.ms.toFixed(1)} ms median (33 wanted), ${drag.slow.toFixed(1)} ms at the 95th percentile; ${drag.drawn.toFixed(1)} ms median with its triangles and lines`,
