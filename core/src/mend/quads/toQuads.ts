@@ -66,19 +66,36 @@ export function toQuads(
 ): { mesh: PolyMesh; report: QuadReport } {
   const first = options.pairs > 0 ? pairTriangles(whole, wanted, options.pairs) : { mesh: whole, paired: 0, of: null };
   const was = (f: number) => wanted(first.of ? first.of[f]! : f);
-  const joined = joinFacets(first.mesh, was, new Set());
+  const apart = new Set<number>();
+  for (;;) {
+    const { mesh, report, failed } = laidOut(first.mesh, was, apart, options, ctx);
+    // Facets that found no layout as one are laid out one by one: a bent face must not stay.
+    if (!failed.length) return { mesh, report: { ...report, paired: first.paired } };
+    for (const f of failed) apart.add(f);
+  }
+}
+
+/** As `toQuads`, once; facets that were joined and found no layout are told. */
+function laidOut(
+  before: PolyMesh,
+  was: (f: number) => boolean,
+  apart: ReadonlySet<number>,
+  options: QuadOptions,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: QuadReport; failed: readonly number[] } {
+  const joined = joinFacets(before, was, apart);
   const m = joined.mesh;
   const isWanted = (f: number) => was(joined.of[f]!);
-  const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: first.paired, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0, places: { triangles: [], left: [], poles: [], sharpest: [] } }; // prettier-ignore
+  const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: 0, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0, places: { triangles: [], left: [], poles: [], sharpest: [] } }; // prettier-ignore
   const size = sizeOf(m);
   const sides = (f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
   const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
   const role = (f: number): FaceRole => !isWanted(f) || (single(f) && sides(f) < 4) ? 'stays' : single(f) && sides(f) === 4 ? 'quad' : 'anew'; // prettier-ignore
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
-  if (!anew.length) return { mesh: m, report };
+  if (!anew.length) return { mesh: m, report, failed: [] };
   const e = new MeshEdit(m);
   const t = e.topology;
-  const spread = new Map([...joined.lots].map(([f, facets]) => [f, spreadOut(first.mesh, facets, (points) => e.flatPoints(f, points))])); // prettier-ignore
+  const spread = new Map([...joined.lots].map(([f, facets]) => [f, spreadOut(before, facets, (points) => e.flatPoints(f, points))])); // prettier-ignore
   const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
   const round = new Set<number>();
   for (const { face, rings } of flats.values())
@@ -127,14 +144,17 @@ export function toQuads(
       if (runs.some((r) => r.length > 1)) e.replace(f, gridded(e, f, runs));
     }
   }
+  const failed: number[] = [];
   anew.forEach((f, i) => {
     ctx?.progress?.(i / anew.length, 'Laying out quads');
     const { face } = flats.get(f)!;
     const outlines = face.outlines.map((loop) => loop.flatMap(along));
+    const left = report.left;
     e.replace(f, newFaces(e, face, outlines, options.goal, size, report, check, spread.get(f)));
+    if (report.left > left) failed.push(...(joined.lots.get(f) ?? []));
   });
   report.faces = anew.length;
-  return { mesh: e.done(), report };
+  return { mesh: e.done(), report, failed };
 }
 
 function flatRings(m: PolyMesh, f: number): { face: FlatFace; rings: Flat[][] } {
