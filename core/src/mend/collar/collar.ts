@@ -2,6 +2,7 @@ import {
   checkCancelled,
   lengthOf,
   MasonError,
+  segmentsMeet,
   sizeOf,
   sub,
   topologyOf,
@@ -51,6 +52,8 @@ const ENOUGH = 0.95;
 const [MOST_TRIES, NARROWER] = [16, 0.72];
 /** A band narrower than this share of what is wished is none. */
 const USELESS = 0.02;
+/** Faces with more corners are not searched for crossings: they are flats, and edges do not move in them. */
+const MOST_LOOKED_AT = 200;
 /** The band's area is that of what goes under it, but for this share. */
 const AREA = 0.25;
 
@@ -213,8 +216,9 @@ class Round {
         try {
           const laid = partAlong(e, side, { ends, spots: walks.rows.map((list) => list.at(-1)!), links: walks.links });
           const columns = this.columns(side, walks, ends);
-          if (this.covers(laid, columns)) return { laid, columns, widths, least, room };
-          culprits = widths.keys();
+          const crossing = this.crossing(laid, ends);
+          if (!crossing.length && this.covers(laid, columns)) return { laid, columns, widths, least, room };
+          culprits = crossing.length ? crossing : widths.keys();
         } catch (why) {
           if (!(why instanceof NoBand)) throw why;
           culprits = why.culprits.length ? why.culprits : widths.keys();
@@ -234,6 +238,26 @@ class Round {
       ...walks.rows[i]!.slice(0, -1).map((x) => (x.vertex >= 0 ? x.vertex : this.edit.vertex(x.point))),
       ends[i]!,
     ]);
+  }
+
+  /** Ends at faces whose outlines would cross once edges that the line crosses end at them. */
+  private crossing({ kept }: Laid, ends: readonly number[]): number[] {
+    const { edit: e } = this;
+    const at = new Map(ends.map((v, i) => [v, i]));
+    const bad = new Set<number>();
+    for (const [f, faces] of kept)
+      for (const { outlines } of faces) {
+        const corners = outlines.flat();
+        // Where nothing but ends is new, as in a flat with a hole, there is nothing to cross.
+        if (corners.length > MOST_LOOKED_AT) continue;
+        const sides = outlines.flatMap((loop) => {
+          const p = e.flat(f, loop);
+          return p.map((a, i) => ({ a, b: p[(i + 1) % p.length]!, ends: [loop[i]!.vertex, loop[(i + 1) % loop.length]!.vertex] })); // prettier-ignore
+        });
+        const meets = sides.some((x, i) => sides.slice(i + 1).some((y) => !x.ends.some((v) => y.ends.includes(v)) && segmentsMeet(x.a, x.b, y.a, y.b, 0))); // prettier-ignore
+        if (meets) for (const c of corners) if (at.has(c.vertex)) bad.add(at.get(c.vertex)!);
+      }
+    return [...bad];
   }
 
   /** Whether the band is as large as what goes under it: else it lies elsewhere, or twice over itself. */

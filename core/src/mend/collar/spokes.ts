@@ -42,6 +42,10 @@ export interface Walks {
 const MIDDLE = [0.2, 0.8] as const;
 /** Corners of the line that turn by more (radians) are corners: its direction is not taken over them. */
 const TURNS = 0.6;
+/** A spoke that no edge carries keeps between these shares of its fan. */
+const LEANS = [0.15, 0.85] as const;
+/** Spokes meet no nearer than so many widths, as far as so many rounds of turning bring them apart. */
+const [MEET, ROUNDS] = [1.5, 24];
 /** Spokes keep to these shares of the way to another line, and to an edge that bends or ends. */
 const [TO_LINE, TO_BEND] = [0.4, 0.6];
 /** The width changes by no more than this share of the edge between two spokes. */
@@ -64,27 +68,59 @@ export function aimSpokes(
   const { mesh: m } = s;
   const points = side.along.map((c) => s.at(m.corners[c]!));
   const fans = side.fans.map((corners) => s.fan(corners));
-  const angles: number[] = [];
+  const totals = fans.map((fan) => fan.reduce((sum, w) => sum + w.angle, 0));
+  const free: boolean[] = [];
+  const angles = fans.map((fan, i) => {
+    const total = totals[i]!;
+    const held = carried(s, fan, total, wish.aim);
+    free.push(held === null);
+    if (held !== null) return held;
+    const from = wish.aim === 'across' ? other.get(m.corners[side.along[i]!]!) : undefined;
+    const square = total / 2 + (manner.smooth ? leanTo(s, fan, total / 2, points, i, manner.smooth * wish.width) : 0);
+    const angle = from === undefined ? square : from * total;
+    return angle - (wish.shift ? Math.atan2(wish.shift, wish.width) : 0);
+  });
+  const within = (i: number, angle: number) => Math.max(LEANS[0] * totals[i]!, Math.min(LEANS[1] * totals[i]!, angle));
+  angles.forEach((a, i) => free[i] && (angles[i] = within(i, a)));
+  partFromEachOther(points, totals, angles, free, wish.width, within);
   const stretch: number[] = [];
   const room: number[] = [];
   fans.forEach((fan, i) => {
-    const total = fan.reduce((sum, w) => sum + w.angle, 0);
-    let angle = carried(s, fan, total, wish.aim) ?? NaN;
-    const free = Number.isNaN(angle);
-    if (free && wish.aim === 'across') angle = (other.get(m.corners[side.along[i]!]!) ?? NaN) * total;
-    if (Number.isNaN(angle))
-      angle = total / 2 + (manner.smooth ? leanTo(s, fan, total / 2, points, i, manner.smooth * wish.width) : 0);
-    if (free && wish.shift) angle -= Math.atan2(wish.shift, wish.width);
-    angle = free ? Math.max(0.15 * total, Math.min(0.85 * total, angle)) : angle;
-    const half = Math.min(angle, total - angle);
+    const angle = angles[i]!;
+    const half = Math.min(angle, totals[i]! - angle);
     const k = Math.min(half > Math.PI / 2 ? ROUNDED : LONGEST, 1 / Math.sin(half));
     const reach = s.walk(fan, angle, [2 * k * wish.width]);
     const most = reach.stop ? ((reach.stop === 'line' ? TO_LINE : TO_BEND) * reach.reach) / k : Infinity;
-    angles.push(angle);
     stretch.push(k);
     room.push(Math.min(wish.width, most));
   });
   return { fans, angles, stretch, room };
+}
+
+/**
+ * Turns neighbouring spokes away from each other where they would meet within the band: on short edges of a ragged line each would go its own way. Spokes
+ * that an edge carries stay.
+ */
+function partFromEachOther(
+  points: readonly Vec3[],
+  totals: readonly number[],
+  angles: number[],
+  free: readonly boolean[],
+  width: number,
+  within: (i: number, angle: number) => number,
+): void {
+  const n = angles.length;
+  for (let round = 0; round < ROUNDS; round++)
+    for (let i = 0; i < n; i++) {
+      const j = (i + 1) % n;
+      // How much they lean towards each other, and how much they may, to meet no nearer than so many widths.
+      const lean = Math.PI - angles[i]! - (totals[j]! - angles[j]!);
+      const much = lean - lengthOf(sub(points[j]!, points[i]!)) / (MEET * width);
+      if (!(much > 0) || !(free[i] || free[j])) continue;
+      const each = much / (free[i] && free[j] ? 2 : 1);
+      if (free[i]) angles[i] = within(i, angles[i]! + each);
+      if (free[j]) angles[j] = within(j, angles[j]! - each);
+    }
 }
 
 /** The angle at which an edge carries a spoke: always one that bends, and others of this side where that is wished. Nearest to the middle. */
