@@ -8,8 +8,8 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   reporter: [['list']],
-  timeout: 90_000,
-  expect: { timeout: 20_000 },
+  timeout: 150_000,
+  expect: { timeout: 30_000 },
   workers: 2,
   fullyParallel: true,
   use: {
