@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, openSample, type } from './bench.ts';
+import { atRest, course, differing, figure, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -284,7 +284,11 @@ test('a plate with a hole is laid out in quads, and a salvaged casting is healed
   // A figure leads to its place.
   const sharpest = panel(page).getByRole('button', { name: /° *: go to the next/ });
   await expect(sharpest).toBeVisible();
+  const picture = await atRest(page);
   await sharpest.click();
+  await expect
+    .poll(async () => differing(page, picture, await page.locator('canvas').screenshot()))
+    .toBeGreaterThan(1000);
 
   // A part that lies about with all kinds of damage.
   await page.goto('/yard');

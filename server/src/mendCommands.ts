@@ -51,8 +51,8 @@ export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: R
   const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
   const options: HealOptions = { unite, without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
   const { mesh, report } = heal(m, options);
-  const { tolerance, steps, before, after, open, odd, stay } = report;
-  const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay }; // prettier-ignore
+  const { tolerance, steps, before, after, open, odd, stay, plain, many } = report;
+  const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay, plain, many }; // prettier-ignore
   return { mesh, told: healing };
 }
 

@@ -182,17 +182,25 @@ export function runCut(
   return { mesh: isTrusted(done.mesh) ? trust(mesh) : mesh, report: { ...done.report, rings } };
 }
 
+/** Whether a face has an edge of a course's own cut outline. */
+function besideOutline(m: PolyMesh, course: number): (f: number) => boolean {
+  const { seam } = m.layers;
+  return (f) => {
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (seam?.[c] === course) return true;
+    return false;
+  };
+}
+
 /** What a cut came to, without what it left beside its own outline. */
 export function tidied(
   cut: { mesh: PolyMesh; report: CutReport },
   course: number,
 ): { mesh: PolyMesh; report: CutReport } {
-  const { seam } = cut.mesh.layers;
+  const { corners } = cut.mesh;
   const beside = new Set<number>();
-  for (let f = 0; f < faceCount(cut.mesh); f++) {
-    const own = Array.from({ length: faceEnd(cut.mesh, f) - faceBegin(cut.mesh, f) }, (_, i) => faceBegin(cut.mesh, f) + i); // prettier-ignore
-    if (own.some((c) => seam?.[c] === course)) for (const c of own) beside.add(cut.mesh.corners[c]!);
-  }
+  const touched = besideOutline(cut.mesh, course);
+  for (let f = 0; f < faceCount(cut.mesh); f++)
+    if (touched(f)) for (let c = faceBegin(cut.mesh, f); c < faceEnd(cut.mesh, f); c++) beside.add(corners[c]!);
   const { mesh, report } = tidy(cut.mesh, (v) => beside.has(v), 0);
   return { mesh, report: { ...cut.report, tidied: report } };
 }
@@ -224,11 +232,7 @@ export function withEdgesAsked(
   { ties, ring }: Pick<Params, 'ties' | 'ring'>,
   course: number,
 ): { mesh: PolyMesh; rings?: RingReport } {
-  const seam = m.layers.seam;
-  const touched = (f: number) => {
-    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (seam?.[c] === course) return true;
-    return false;
-  };
+  const touched = besideOutline(m, course);
   if (ties === 'short') return { mesh: tieHoles(m, touched) };
   if (ties === 'corners') return { mesh: tieToCorners(m, touched) };
   const { mesh, report } = ringHoles(m, ring, (_, loop) => isRimOf(m, loop, course));

@@ -281,6 +281,7 @@ const BY_ITSELF = {
         ...(r.plain ? [`${r.plain} bent opening${r.plain === 1 ? '' : 's'} of very many edges ${r.plain === 1 ? 'is' : 'are'} closed by one face each. To quads lays them out.`] : []),
         ...(r.open && !r.stay ? [`${countWords('edge', r.open)} ${r.open === 1 ? 'is' : 'are'} open still.`] : []),
         ...(r.odd ? [`${countWords('edge', r.odd)} still ${r.odd === 1 ? 'has' : 'have'} three faces or more.`] : []),
+        ...(r.many ? ['There are too many pieces to look through all of them for overlaps. Separate them into parts, and heal each.'] : []),
         ...(crossing ? [`${countWords('face', crossing)} still cut through others: a piece that crosses itself is not resolved. The survey leads there; take those faces out, and heal again.`] : []),
       ];
       return { mesh, did: { ...Object.fromEntries(r.steps.map(({ step, done }) => [step, done])), tolerance: r.tolerance, open: r.open, odd: r.odd, stay: r.stay }, heed, gaps: r.gaps.length > MOST_GAPS ? r.gaps.filter((_, i) => i % Math.ceil(r.gaps.length / MOST_GAPS) === 0) : r.gaps };

@@ -203,7 +203,7 @@ export const MEND_PARAMS = {
       { square: 'square', own: 'on own edges', across: 'on from beyond' },
       'Own edges come to the line on the same side; on from beyond is in line with those of the other side.',
     ),
-    shift: offset('Outer edge moved by', 0, 'Along the edges.'),
+    shift: offset('Outer edge moved by', 0, 'Along the edges; spokes on edges stay.'),
     pick: pick(),
   }),
   heal: z.object({

@@ -1,3 +1,4 @@
+import { sizeOf } from './measures.ts';
 import { facePlane } from './planes.ts';
 import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, type PolyMesh } from './polymesh.ts';
 import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
@@ -18,13 +19,13 @@ export type TieAim = 'short' | 'bevel' | 'light';
  * parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
  */
 export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true, aim: TieAim = 'short'): PolyMesh {
-  // prettier-ignore
   if (loopCount(m) === faceCount(m)) return m;
+  const cost = costOf(m, aim);
   const next = loopNext(m);
   const faces = facesAsTheyAre(m).flatMap((face): NewFace[] => {
     if (face.outlines.length === 1 || !wanted(face.from)) return [face];
     // An edge keeps its data only where the new corner still leaves along the old edge.
-    return tiedPieces(m, face.from, next, aim).map((piece) => ({
+    return tiedPieces(m, face.from, cost(face.from, next)).map((piece) => ({
       from: face.from,
       outlines: [piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 }))], // prettier-ignore
     }));
@@ -43,32 +44,35 @@ function loopNext(m: PolyMesh): Int32Array {
 }
 
 /** What counts against a tie between two corners of a face. */
-function costOf(m: PolyMesh, f: number, next: Int32Array, aim: TieAim): (a: number, b: number) => number {
+function costOf(m: PolyMesh, aim: TieAim): (f: number, next: Int32Array) => (a: number, b: number) => number {
   const at = (c: number): Vec3 => [m.positions[3 * m.corners[c]!]!, m.positions[3 * m.corners[c]! + 1]!, m.positions[3 * m.corners[c]! + 2]!]; // prettier-ignore
   const length = (a: number, b: number) => lengthOf(sub(at(b), at(a)));
-  if (aim === 'short') return length;
-  if (aim === 'light') {
-    const plane = facePlane(m, f);
-    const high = (c: number) => dot(at(c), [plane[0]!, plane[1]!, plane[2]!]);
-    // How steep it is; of level ones the shorter.
-    return (a, b) => Math.abs(high(a) - high(b)) / length(a, b) + TIE_BREAK * length(a, b);
-  }
-  const before = new Map<number, number>();
-  for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) before.set(next[c]!, c);
-  /** How far from square a way out of a corner is to the nearer of its two edges: 0 square or beyond, 1 along it. */
-  const aslant = (c: number, to: number) => {
-    const way = unit(sub(at(to), at(c)));
-    return [next[c]!, before.get(c)!].reduce((most, x) => Math.max(most, dot(way, unit(sub(at(x), at(c))))), 0);
+  if (aim === 'short') return () => length;
+  // Of two that are as good the shorter one.
+  const little = TIE_BREAK / (sizeOf(m) || 1);
+  if (aim === 'light')
+    return (f) => {
+      const plane = facePlane(m, f);
+      const high = (c: number) => dot(at(c), [plane[0]!, plane[1]!, plane[2]!]);
+      return (a, b) => Math.abs(high(a) - high(b)) / length(a, b) + little * length(a, b);
+    };
+  return (f, next) => {
+    const before = new Map<number, number>();
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) before.set(next[c]!, c);
+    /** How far from square a way out of a corner is to the nearer of its two edges: 0 square or beyond, 1 along it. */
+    const aslant = (c: number, to: number) => {
+      const way = unit(sub(at(to), at(c)));
+      return [next[c]!, before.get(c)!].reduce((most, x) => Math.max(most, dot(way, unit(sub(at(x), at(c))))), 0);
+    };
+    return (a, b) => Math.max(aslant(a, b), aslant(b, a)) + little * length(a, b);
   };
-  // At equal slant the shorter one.
-  return (a, b) => Math.max(aslant(a, b), aslant(b, a)) + TIE_BREAK * length(a, b);
 }
 
-/** So little counts each mm of length where slant or steepness is what matters. */
-const TIE_BREAK = 1e-6;
+/** So little counts a length as long as the part where slant or steepness is what matters. */
+const TIE_BREAK = 1e-4;
 
 /** One face as plain discs, each a ring of corner numbers. */
-function tiedPieces(m: PolyMesh, f: number, after: Int32Array, aim: TieAim): number[][] {
+function tiedPieces(m: PolyMesh, f: number, cost: (a: number, b: number) => number): number[][] {
   const tris = triangulateFace(m, f);
   // Half-edges of the triangles, each with the corner it leaves.
   const n = tris.length;
@@ -82,7 +86,6 @@ function tiedPieces(m: PolyMesh, f: number, after: Int32Array, aim: TieAim): num
     for (let q = next[h]!; q !== h; q = next[q]!) out.push(q);
     return out;
   };
-  const cost = costOf(m, f, after, aim);
   const worth = Float64Array.from({ length: n }, (_, h) => cost(tris[h]!, tris[next[h]!]!));
   const diagonals = range(0, n).filter((h) => twin[h]! > h);
   diagonals.sort((a, b) => worth[b]! - worth[a]! || a - b);

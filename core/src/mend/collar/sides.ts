@@ -9,8 +9,8 @@ export interface Side {
 }
 
 /**
- * The sides of some edges (by one corner each): at each vertex a side turns into the next of the edges on its own side, so that lines which meet, and ends of
- * lines, have their sides as well. What comes to an open border has none; how many edges that are is told.
+ * The sides of some edges (by one corner each): at each vertex a side turns into the next of the edges on its own side, so that lines which meet
+ * have their sides as well. A run that ends, at an open border or anywhere else, has none; how many edges that are is told.
  */
 export function sidesOf(t: Topology, edges: Iterable<number>): { sides: Side[]; ends: number } {
   const line = new Set<number>();

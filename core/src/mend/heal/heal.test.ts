@@ -49,6 +49,8 @@ describe('healing', () => {
     const shared = 7 * 20 * (20 - 3) + 7 * 20 * (20 - 7);
     expect([components(row.mesh).count, isClosed(row.mesh), areaAndVolume(row.mesh).volume]).toEqual([2, true, expect.closeTo(4 * 8000 - shared, 6)]); // prettier-ignore
     expect(findings(row.mesh, { rules: ['crossingFaces'] })).toEqual([]);
+    expect(row.report.many).toBe(false);
+    expect(healed(...Array.from({ length: 501 }, (_, i) => at(b, 30 * i))).report.many).toBe(true);
     // Without a way to unite them they stay as they are.
     expect(components(heal(joinMeshes([b, at(b, 13, 3)]), plain).mesh).count).toBe(2);
     const hollow = joinMeshes([box(40, 40, 40), flipMesh(b)]);

@@ -37,6 +37,8 @@ export interface HealReport {
   stay: number;
   /** Bent openings of so many edges that one face closes each. */
   plain: number;
+  /** Whether there were so many pieces that not all of them were looked through for overlaps. */
+  many: boolean;
 }
 
 /** Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of its area is meant. */
@@ -56,6 +58,7 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   const done = new Map<HealStep, number>();
   let mesh = m;
   let [stay, plain] = [0, 0];
+  let many = false;
   const run = (step: HealStep, act: (m: PolyMesh) => Step): number => {
     if (options.without.includes(step) || !mesh.corners.length) return 0;
     checkCancelled(ctx);
@@ -95,10 +98,15 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
     return { mesh: r.turned ? r.mesh : x, done: r.turned };
   });
   const { unite } = options;
-  if (unite) run('united', (x) => uniteOverlapping(x, unite, ctx));
+  if (unite)
+    run('united', (x) => {
+      const r = uniteOverlapping(x, unite, ctx);
+      many = !r.all;
+      return r;
+    });
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
-  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain } }; // prettier-ignore
+  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain, many } }; // prettier-ignore
 }
 
 function flatClosed(m: PolyMesh, within: number): Step {

@@ -19,16 +19,16 @@ interface Piece {
 
 /**
  * Unites closed pieces that overlap, pair by pair. Pieces that only touch stay two, and so do those with a hollow in them, and those that cannot be united.
- * What was united is looked at again with the others, until no two overlap.
+ * What was united is looked at again with the others, until no two overlap; `all` says whether every pair was looked at.
  */
-export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): Step {
+export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): Step & { all: boolean } {
   const { of, count } = components(m);
-  if (count < 2 || count > MOST_PIECES) return { mesh: m, done: 0 };
-  const all = Array.from({ length: count }, (_, k) => pieceOf(takeFaces(m, (f) => of[f] === k)));
-  const hollows = all.filter((p) => p.volume < 0);
+  if (count < 2 || count > MOST_PIECES) return { mesh: m, done: 0, all: count < 2 };
+  const pieces = Array.from({ length: count }, (_, k) => pieceOf(takeFaces(m, (f) => of[f] === k)));
+  const hollows = pieces.filter((p) => p.volume < 0);
   const solid = (p: Piece) => p.volume > 0 && isClosed(p.mesh) && !hollows.some((h) => meet(p, h));
-  const rest = all.filter((p) => !solid(p));
-  let list = all.filter(solid);
+  const rest = pieces.filter((p) => !solid(p));
+  let list = pieces.filter(solid);
   let done = 0;
   let pairs = 0;
   for (let i = 0; i < list.length; i++)
@@ -42,7 +42,8 @@ export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): St
       // It reaches further now.
       j = i;
     }
-  return done ? { mesh: joinMeshes([...list, ...rest].map((p) => p.mesh)), done } : { mesh: m, done: 0 };
+  const all = pairs <= MOST_PAIRS;
+  return done ? { mesh: joinMeshes([...list, ...rest].map((p) => p.mesh)), done, all } : { mesh: m, done: 0, all };
 }
 
 function pieceOf(mesh: PolyMesh): Piece {

@@ -120,7 +120,7 @@ export interface Spread {
   departs: (polygon: readonly Flat[]) => number;
 }
 
-/** Lays facets on a plane facets that are laid on it: where each one is over the facet that it falls on, the nearest where it falls beside all. */
+/** Lays facets of a lot, which bend so little that none comes over another, on a plane: `flat` says where places of space are on it. */
 export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points: readonly Vec3[]) => Flat[]): Spread {
   const at = (c: number): Vec3 => {
     const v = 3 * m.corners[c]!;
