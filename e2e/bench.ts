@@ -11,12 +11,21 @@ export async function openSample(page: Page): Promise<void> {
 /** Has lines smoothed where nothing but the processor draws, as a graphics card does it: for pictures to be looked at. */
 export async function smoothLines(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Preferences' }).click();
-  await page.getByRole('combobox', { name: 'Smooth lines' }).click();
-  await page.getByRole('option', { name: 'always' }).click();
+  await choose(page.getByRole('combobox', { name: 'Smooth lines' }), 'always');
   await page.keyboard.press('Escape');
   await page.waitForTimeout(300);
   await page.reload();
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
+}
+
+/** Chooses from a list that drops down. It closes when what it stands in scrolls, so it is opened after that has come to rest. */
+export async function choose(list: Locator, option: string): Promise<void> {
+  await list.scrollIntoViewIfNeeded();
+  await list.evaluate(
+    () => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))),
+  );
+  await list.click();
+  await list.page().getByRole('option', { name: option, exact: true }).click();
 }
 
 /** A figure of the level, by its name. */

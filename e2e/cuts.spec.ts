@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { course, figure, kept, openSample, type } from './bench.ts';
+import { choose, course, figure, kept, openSample, type } from './bench.ts';
 
 test('one cutter removes, splits, scribes and slits, each in its own way', async ({ page }) => {
   await openSample(page);
@@ -12,8 +12,7 @@ test('one cutter removes, splits, scribes and slits, each in its own way', async
   await expect(figure(page, 'volume')).not.toContainText('683.03 dm³');
   await expect(figure(page, 'state')).toContainText('Closed solid');
   const whole = await figure(page, 'volume').innerText();
-  await card.getByRole('combobox', { name: 'Keeps' }).click();
-  await page.getByRole('option', { name: 'the rest' }).click();
+  await choose(card.getByRole('combobox', { name: 'Keeps' }), 'the rest');
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
   await as('scribe');
   await expect(course(page, 'Hatch')).toContainText('enclosed');
@@ -91,18 +90,15 @@ test('freezing keeps the courses in a copy', async ({ page }) => {
 test('edges round a new hole, UVs and a projected outline are chosen on the card', async ({ page }) => {
   await openSample(page);
   const card = page.getByRole('complementary', { name: 'Card' });
-  const choose = async (field: string, option: string) => {
-    await card.getByRole('combobox', { name: field }).click();
-    await page.getByRole('option', { name: option, exact: true }).click();
-  };
+  const set = (field: string, option: string) => choose(card.getByRole('combobox', { name: field }), option);
   await course(page, 'Hatch').click();
   const plain = await figure(page, 'faces').innerText();
-  await choose('Edges round new holes', 'ring of quads');
+  await set('Edges round new holes', 'ring of quads');
   await expect(card).toContainText('Rings of quads');
   await expect(figure(page, 'faces')).not.toHaveText(plain);
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
   await type(page, 'Ring width', '30');
-  await choose('Edges round new holes', 'ties to corners');
+  await set('Edges round new holes', 'ties to corners');
   await expect(card).not.toContainText('Rings of quads');
   await expect(figure(page, 'state')).toContainText('Closed solid');
 
@@ -112,7 +108,7 @@ test('edges round a new hole, UVs and a projected outline are chosen on the card
   await expect(card.getByRole('group', { name: 'Towards' })).toBeVisible();
   await expect(course(page, 'Hatch')).toContainText('enclosed');
   // The outline lies in the wall's own plane: from straight below there is nothing to project.
-  await choose('Projected along', 'Z');
+  await set('Projected along', 'Z');
   await expect(card).toContainText('would project it to a line');
   await page.keyboard.press('Control+z');
   await expect(course(page, 'Hatch')).toContainText('enclosed');
@@ -124,8 +120,7 @@ test('a cutter is repeated in a row, and one of the row is switched off', async 
   await course(page, 'Hatch').click();
   await type(page, 'Length', '100');
   await type(page, 'Width', '100');
-  await card.getByRole('combobox', { name: 'Repeat', exact: true }).click();
-  await page.getByRole('option', { name: 'in a row' }).click();
+  await choose(card.getByRole('combobox', { name: 'Repeat', exact: true }), 'in a row');
   await type(page, 'Step', '120');
   await expect(course(page, 'Hatch')).toContainText('5 cutters, each rounded box 100 × 100');
   const five = await figure(page, 'volume').innerText();
@@ -146,8 +141,7 @@ test('another part is the cutter: linked, it follows; as a copy, it does not', a
   await openSample(page);
   const card = page.getByRole('complementary', { name: 'Card' });
   await course(page, 'Hatch').click();
-  await card.getByRole('combobox', { name: 'Shape', exact: true }).click();
-  await page.getByRole('option', { name: 'Part: Mast clamp' }).click();
+  await choose(card.getByRole('combobox', { name: 'Shape', exact: true }), 'Part: Mast clamp');
   await expect(card).toContainText('Linked: it follows the part.');
   await expect(figure(page, 'volume')).not.toContainText('683.03');
   await expect(figure(page, 'state')).toContainText('Closed solid');

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { figure, openSample } from './bench.ts';
+import { choose, figure, openSample } from './bench.ts';
 
 const hint = (page: Page) => page.locator('.strip .hint');
 /** Types into the strip's field and presses Enter. */
@@ -87,11 +87,9 @@ test('a free outline in a straight-on view cuts the wall in two, and the other p
   await expect(drawn(page, 'Free outline')).toContainText('splits along');
   const card = page.getByRole('complementary', { name: 'Card' });
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
-  await card.getByRole('combobox', { name: 'Keeps' }).click();
-  await page.getByRole('option', { name: 'the offcut' }).click();
+  await choose(card.getByRole('combobox', { name: 'Keeps' }), 'the offcut');
   const offcut = await expect.poll(() => volume(page)).toBeLessThan(680).then(() => volume(page)); // prettier-ignore
-  await card.getByRole('combobox', { name: 'Keeps' }).click();
-  await page.getByRole('option', { name: 'the rest' }).click();
+  await choose(card.getByRole('combobox', { name: 'Keeps' }), 'the rest');
   await expect.poll(() => volume(page)).toBeCloseTo(683.03 - offcut, 1);
 });
 
@@ -153,8 +151,7 @@ test('a circle on the round hull lies in the tangent plane, and six slots go rou
   await act(page.mouse.click(...hull));
   await expect(page.getByRole('button', { name: /^Keyway:/ })).toBeVisible();
   await act(page.keyboard.press('Escape'));
-  await page.getByRole('combobox', { name: 'Repeat', exact: true }).click();
-  await act(page.getByRole('option', { name: 'round an axis' }).click());
+  await act(choose(page.getByRole('combobox', { name: 'Repeat', exact: true }), 'round an axis'));
   const count = page.getByRole('textbox', { name: 'How many' });
   await count.fill('6');
   await act(count.press('Enter'));

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { NodeIO } from '@gltf-transform/core';
-import { atRest, bytesOf, course, differing, figure, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
+import { atRest, bytesOf, choose, course, differing, figure, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
 
 // The sample wall in closed form, mm³: block less doorway, hatch with round corners of 8 flats, notch, four drains of 32 flats.
 const corners = 4 * 90 * 90 - 16 * 90 * 90 * Math.sin(Math.PI / 16);
@@ -52,8 +52,7 @@ test('with the keyboard: place a cutter, type its sizes, undo, redo, reload, wri
   const fan = faces.flatMap((f) => f.slice(2).map((_, i): Triangle => [points[f[0]!]!, points[f[i + 1]!]!, points[f[i + 2]!]!])); // prettier-ignore
   expect(volumeOf(fan) / (WALL - POCKET)).toBeCloseTo(1, 6);
 
-  await page.getByRole('combobox', { name: 'Format' }).click();
-  await page.getByRole('option', { name: 'GLB' }).click();
+  await choose(page.getByRole('combobox', { name: 'Format' }), 'GLB');
   const [glb] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Write pump-house-wall.glb' }).click(),

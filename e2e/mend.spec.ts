@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { atRest, course, differing, figure, openSample, type } from './bench.ts';
+import { atRest, choose, course, differing, figure, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -37,8 +37,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await page.mouse.click(x + 120, y);
   await expect(strip(page)).toContainText(/1 face, [\d.]+ [cm]m²/);
   await mend(page, 'Tie holes').click();
-  await panel(page).getByRole('combobox', { name: 'Ties' }).click();
-  await page.getByRole('option', { name: 'to the corners' }).click();
+  await choose(panel(page).getByRole('combobox', { name: 'Ties' }), 'to the corners');
   await expect(course(page, 'Tie holes')).toContainText('ties the holes of 1 face to their corners; drift 0 mm');
   await expect(figure(page, 'n-gons').or(figure(page, 'ngons'))).toBeVisible();
 
@@ -62,8 +61,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await page.mouse.click(x + 150, y - 98);
   await expect(strip(page)).toContainText(/1 edge, 4[89]\.[\d]+ mm/);
   await mend(page, 'Split edges').click();
-  await panel(page).getByRole('combobox', { name: 'At', exact: true }).click();
-  await page.getByRole('option', { name: 'equal parts' }).click();
+  await choose(panel(page).getByRole('combobox', { name: 'At', exact: true }), 'equal parts');
   await type(page, 'Parts', '20');
   await expect(course(page, 'Split edges')).toContainText('puts 19 vertices into edges; drift 0 mm');
   await kind(page, 'Vertices').click();
@@ -85,8 +83,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await also(page).selectOption({ label: 'As edges' });
   await expect(strip(page)).toContainText('1 edge, 20 mm');
   await mend(page, 'Insert a loop').click();
-  await panel(page).getByRole('combobox', { name: 'At', exact: true }).click();
-  await page.getByRole('option', { name: 'a distance' }).click();
+  await choose(panel(page).getByRole('combobox', { name: 'At', exact: true }), 'a distance');
   await type(page, 'Distance', '3');
   await panel(page).getByRole('switch', { name: 'On both sides' }).click();
   await expect(course(page, 'Insert a loop')).toContainText('cuts 32 faces by loops; drift 0 mm');
@@ -237,8 +234,7 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   await page.keyboard.press('Escape');
 
   await mend(page, 'Tie holes').click();
-  await panel(page).getByRole('combobox', { name: 'Ties' }).click();
-  await page.getByRole('option', { name: 'to the corners' }).click();
+  await choose(panel(page).getByRole('combobox', { name: 'Ties' }), 'to the corners');
   await expect(course(page, 'Tie holes')).toContainText('ties the holes of 2 faces to their corners');
   await mend(page, 'Move a tie').click();
   await drag([60, -55], [50, -40], [46, -31]);
@@ -277,8 +273,7 @@ test('a plate with a hole is laid out in quads, and a salvaged casting is healed
   await expect(course(page, 'To quads')).toContainText(/lays 2 faces out in \d+ quads; drift 0 mm/);
   await expect(figure(page, 'faces')).toContainText('100 % quads');
   await expect(figure(page, 'state')).toContainText('Closed solid');
-  await panel(page).getByRole('combobox', { name: 'For' }).click();
-  await page.getByRole('option', { name: 'fewest faces' }).click();
+  await choose(panel(page).getByRole('combobox', { name: 'For' }), 'fewest faces');
   await expect(figure(page, 'faces')).toContainText('100 % quads');
 
   // A figure leads to its place.

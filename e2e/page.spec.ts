@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, hangAt, openSample } from './bench.ts';
+import { choose, course, figure, hangAt, openSample } from './bench.ts';
 
 async function faults(page: Page): Promise<string[]> {
   const { violations } = await new AxeBuilder({ page })
@@ -14,8 +14,7 @@ for (const theme of ['light', 'night'])
     await openSample(page);
     if (theme === 'night') {
       await page.getByRole('button', { name: 'Preferences' }).click();
-      await page.getByRole('combobox', { name: 'Theme' }).click();
-      await page.getByRole('option', { name: 'Night' }).click();
+      await choose(page.getByRole('combobox', { name: 'Theme' }), 'Night');
       await expect(page.getByRole('listbox')).toHaveCount(0);
       expect(await faults(page)).toEqual([]);
       await page.keyboard.press('Escape');
@@ -42,8 +41,7 @@ for (const theme of ['light', 'night'])
     await expect(page.getByRole('group', { name: 'What the cut does' })).toBeVisible();
     expect(await faults(page)).toEqual([]);
     await page.keyboard.press('Enter');
-    await page.getByRole('combobox', { name: 'Repeat', exact: true }).click();
-    await page.getByRole('option', { name: 'in a row' }).click();
+    await choose(page.getByRole('combobox', { name: 'Repeat', exact: true }), 'in a row');
     await page.getByRole('button', { name: 'Instance 2', exact: true }).click();
     expect(await faults(page)).toEqual([]);
     await page.locator('canvas').focus();

@@ -1,7 +1,7 @@
 import { WebIO } from '@gltf-transform/core';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { bytesOf, course, figure, lightPixels, openSample, type } from './bench.ts';
+import { bytesOf, choose, course, figure, lightPixels, openSample, type } from './bench.ts';
 
 const card = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const part = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
@@ -155,8 +155,7 @@ test('a material is seen, travels with GLB, and the other parts are shown beside
   await page.keyboard.press('o');
   await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(alone)).toBe(false);
   await page.getByRole('link', { name: 'Dispatch' }).click();
-  await page.getByRole('combobox', { name: 'Format' }).click();
-  await page.getByRole('option', { name: 'GLB' }).click();
+  await choose(page.getByRole('combobox', { name: 'Format' }), 'GLB');
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: /^Write/ }).click();
   const doc = await new WebIO().readBinary(new Uint8Array(await bytesOf(await download)));
@@ -173,8 +172,7 @@ test('a command is pinned to the strip, the wheel is turned round, and both are 
   const pinned = page.locator('.strip').getByRole('button', { name: 'See through the part' });
   await expect(pinned).toBeVisible();
   await page.getByRole('button', { name: 'Preferences' }).click();
-  await page.getByRole('combobox', { name: 'Wheel forward' }).click();
-  await page.getByRole('option', { name: 'goes away' }).click();
+  await choose(page.getByRole('combobox', { name: 'Wheel forward' }), 'goes away');
   await page.keyboard.press('Escape');
   await page.waitForTimeout(400);
   await page.reload();
@@ -202,8 +200,7 @@ test('a cutter gets courses of its own, and others stand along a picked outline'
 
   await part(page, 'Gauge pod').click();
   await course(page, 'Latch seat').click();
-  await card(page).getByRole('combobox', { name: 'Repeat', exact: true }).click();
-  await page.getByRole('option', { name: 'along an outline' }).click();
+  await choose(card(page).getByRole('combobox', { name: 'Repeat', exact: true }), 'along an outline');
   await expect(card(page)).toContainText('Pick an edge of it');
   await page.getByRole('button', { name: 'Pick the outline' }).click();
   await expect(hint(page)).toContainText('an edge of the outline');

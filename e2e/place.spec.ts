@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, findHandle, openSample, type } from './bench.ts';
+import { choose, course, figure, findHandle, openSample, type } from './bench.ts';
 
 const hint = (page: Page) => page.locator('.strip .hint');
 const card = (page: Page) => page.getByRole('complementary', { name: 'Card' });
@@ -21,8 +21,7 @@ async function say(page: Page, text: string): Promise<void> {
 async function wedge(page: Page): Promise<void> {
   await openSample(page);
   await page.getByRole('button', { name: 'New part', exact: true }).click();
-  await card(page).getByRole('combobox', { name: 'Shape', exact: true }).click();
-  await page.getByRole('option', { name: 'Wedge' }).click();
+  await choose(card(page).getByRole('combobox', { name: 'Shape', exact: true }), 'Wedge');
   for (const [name, value] of [['Length', '40'], ['Width', '30'], ['Height', '20']] as const) await type(page, name, value); // prettier-ignore
   await expect.poll(() => volume(page)).toBe(12000);
   await page.getByRole('button', { name: 'Name, unit and numbers of the part' }).click();

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
-import { course, openSample, smoothLines, type } from './bench.ts';
+import { choose, course, openSample, smoothLines, type } from './bench.ts';
 import { ROOT, served } from './served.ts';
 
 /** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
@@ -22,8 +22,7 @@ await served(4656, async (newPage) => {
   await course(page, 'Latch seat').click();
   await shot(page, 'bench-gauge-pod');
   await course(page, 'Port').click();
-  await page.getByRole('combobox', { name: 'Repeat', exact: true }).click();
-  await page.getByRole('option', { name: 'round an axis' }).click();
+  await choose(page.getByRole('combobox', { name: 'Repeat', exact: true }), 'round an axis');
   await type(page, 'How many', '6');
   await page.getByRole('button', { name: 'Instance 3', exact: true }).click();
   await page.getByRole('button', { name: 'Switch off instance 3' }).click();
@@ -102,8 +101,7 @@ await served(4656, async (newPage) => {
   await page.mouse.click(780, 480);
   await page.waitForTimeout(600);
   await page.getByRole('button', { name: 'Tie holes', exact: true }).click();
-  await page.getByRole('combobox', { name: 'Ties' }).click();
-  await page.getByRole('option', { name: 'to the corners' }).click();
+  await choose(page.getByRole('combobox', { name: 'Ties' }), 'to the corners');
   await page.getByRole('radio', { name: 'Faces' }).click();
   await page.getByRole('combobox', { name: 'More ways to pick' }).selectOption({ label: 'Made by Hatch' });
   await page.waitForTimeout(600);

@@ -5,6 +5,7 @@ import {
   segmentsMeet,
   sizeOf,
   sub,
+  Surface,
   topologyOf,
   type NewCorner,
   type NewFace,
@@ -16,7 +17,6 @@ import { corner, MeshEdit } from '../meshEdit.ts';
 import { NoBand, partAlong, type Laid } from './layBand.ts';
 import { sidesOf, type Side } from './sides.ts';
 import { aimSpokes, edgesAcross, graded, walkSpokes, type BandWish, type Manner, type Walks } from './spokes.ts';
-import { Surface } from './surface.ts';
 
 export interface CollarWish extends BandWish {
   /** Which sides of the edges get a band: of a cut the part's own surface, or the walls that the cut made. */
@@ -52,6 +52,8 @@ const ENOUGH = 0.95;
 const [MOST_TRIES, NARROWER] = [16, 0.72];
 /** A band narrower than this share of what is wished is none. */
 const USELESS = 0.02;
+/** Edges where the surface bends by more (degrees) end a band. */
+const BEND = 35;
 /** Faces with more corners are not searched for crossings: they are flats, and edges do not move in them. */
 const MOST_LOOKED_AT = 200;
 /** The band's area is that of what goes under it, but for this share. */
@@ -151,7 +153,7 @@ class Round {
     const held = new Uint8Array(t.edgeCount);
     for (const [a, b] of lines) held[t.edge[this.corner(a, b)]!] = 1;
     mesh.layers.seam?.forEach((course, c) => course && (held[t.edge[c]!] = 1));
-    this.surface = new Surface(mesh, (edge) => held[edge] === 1);
+    this.surface = new Surface(mesh, (edge) => held[edge] === 1, BEND);
   }
 
   private corner(a: number, b: number): number {

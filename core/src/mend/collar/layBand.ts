@@ -1,8 +1,14 @@
-import { insideRing, segmentsMeet, type Flat, type NewCorner, type NewFace } from '../../mesh/index.ts';
+import {
+  insideRing,
+  segmentsMeet,
+  type Flat,
+  type NewCorner,
+  type NewFace,
+  type Pass,
+  type Spot,
+} from '../../mesh/index.ts';
 import { corner, type MeshEdit } from '../meshEdit.ts';
 import type { Side } from './sides.ts';
-import type { Spot } from './facets.ts';
-import type { Pass } from './surface.ts';
 
 /** A line beside a side of edges, from spoke to spoke: the vertices at the ends of the spokes, and how the line runs between each two. */
 export interface OuterLine {

@@ -1,7 +1,18 @@
-import { add, cross, dot, lengthOf, scaled, sub, unit, type Vec3 } from '../../mesh/index.ts';
+import {
+  add,
+  cross,
+  dot,
+  lengthOf,
+  scaled,
+  sub,
+  unit,
+  type Pass,
+  type Spot,
+  type Surface,
+  type Vec3,
+  type Wedge,
+} from '../../mesh/index.ts';
 import type { Side } from './sides.ts';
-import type { Spot, Wedge } from './facets.ts';
-import type { Pass, Surface } from './surface.ts';
 
 /** Where spokes go: square to the line, along edges of their own side that come near to that, or on from edges of the other side. */
 export type SpokeAim = 'square' | 'own' | 'across';

@@ -1,21 +1,10 @@
-import {
-  add,
-  cross,
-  dot,
-  faceCount,
-  faceNormals,
-  lengthOf,
-  nearestOn,
-  sizeOf,
-  sub,
-  topologyOf,
-  triangulateFace,
-  unit,
-  vertexCorners,
-  type PolyMesh,
-  type Topology,
-  type Vec3,
-} from '../../mesh/index.ts';
+import { sizeOf } from './measures.ts';
+import { faceNormals } from './normals.ts';
+import { faceBend } from './planes.ts';
+import { faceCount, type PolyMesh } from './polymesh.ts';
+import { topologyOf, vertexCorners, type Topology } from './topology.ts';
+import { triangulateFace } from './triangulate.ts';
+import { add, cross, dot, lengthOf, nearestOn, sub, unit, type Vec3 } from './vec.ts';
 
 /** A place on a surface: at a vertex, on an edge (by a corner that leaves along it, and the share from there), or within a triangle of a face. */
 export interface Spot {
@@ -38,8 +27,6 @@ export interface Wedge {
 
 /** Places nearer to a vertex than this share of the size are the vertex. */
 const AT_VERTEX = 1e-8;
-/** Edges where the surface bends by more (cosine of 35°) are not crossed. */
-const BEND = Math.cos((35 * Math.PI) / 180);
 /** Most triangles that lie round one corner or vertex, or that one way leads over. */
 export const MOST_STEPS = 4000;
 /** A triangle thinner than this (height to length) has no normal worth having. */
@@ -59,11 +46,15 @@ export class Facets {
   protected readonly diagonals = new Map<number, number>();
   protected readonly normalOf: Vec3[] = [];
 
-  /** `held` says of an edge, by its number, that no way may cross it. */
+  private readonly bend: number;
+
+  /** `held` says of an edge, by its number, that no way may cross it; nor are edges crossed where the surface bends by more than an angle (degrees). */
   constructor(
     readonly mesh: PolyMesh,
     private readonly held: (edge: number) => boolean,
+    most: number,
   ) {
+    this.bend = most < 180 ? Math.cos((most * Math.PI) / 180) : -Infinity;
     this.topology = topologyOf(mesh);
     this.normals = faceNormals(mesh);
     this.around = vertexCorners(mesh);
@@ -99,12 +90,13 @@ export class Facets {
     this.cut[f] = 1;
     const first = this.faces.length;
     this.corners.push(...triangulateFace(this.mesh, f));
+    const flat = faceBend(this.mesh, f) <= this.tolerance;
     for (let i = first; 3 * i < this.corners.length; i++) {
       this.faces.push(f);
       const [a, b, c] = [0, 1, 2].map((k) => this.place(i, k)) as [Vec3, Vec3, Vec3];
       const n = cross(sub(b, a), sub(c, a));
       const longest = Math.max(dot(sub(b, a), sub(b, a)), dot(sub(c, a), sub(c, a)));
-      this.normalOf.push(lengthOf(n) > FLAT * longest ? unit(n) : this.normal(f));
+      this.normalOf.push(!flat && lengthOf(n) > FLAT * longest ? unit(n) : this.normal(f));
       for (let k = 0; k < 3; k++) {
         const [p, q] = [this.corner(i, k), this.corner(i, k + 1)];
         if (this.topology.next[p] === q && this.side[p]! < 0) this.side[p] = 3 * i + k;
@@ -138,7 +130,7 @@ export class Facets {
     const { opposite, edge, face } = this.topology;
     if (this.held(edge[c]!)) return 'line';
     if (opposite[c]! < 0) return 'border';
-    return dot(this.normal(face[c]!), this.normal(face[opposite[c]!]!)) < BEND ? 'bend' : null;
+    return dot(this.normal(face[c]!), this.normal(face[opposite[c]!]!)) < this.bend ? 'bend' : null;
   }
 
   /** Triangles at a corner, counter-clockwise from its own edge to the one before it. */
