@@ -16,7 +16,7 @@ export const CORE_FOLDERS = {
   carve: ['mesh', 'shapes'],
   survey: ['mesh'],
   mend: ['mesh', 'survey'],
-  dress: ['mesh', 'mend'],
+  dress: ['mesh', 'survey', 'mend'],
   recast: ['mesh', 'carve'],
   inlay: ['mesh', 'carve'],
   formats: ['mesh', 'shapes', 'units'],

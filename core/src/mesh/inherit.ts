@@ -50,6 +50,11 @@ export function inheritLayers(
         const source = sources[from.body[f]!]!;
         const data = source.layers[name];
         if (!data) continue;
+        const same = sameAllOver(source, from.face[f]!, data, size);
+        if (same >= 0) {
+          for (let c = made.begin(f); c < made.begin(f + 1); c++) copy(c, data, same, from.flipped[f] === 1);
+          continue;
+        }
         const blend = faceBlend(source, from.face[f]!);
         for (let c = made.begin(f); c < made.begin(f + 1); c++) {
           const w = blend(made.positions, 3 * made.corners[c]!);
@@ -66,6 +71,13 @@ export function inheritLayers(
   return { layers, slots };
 }
 
+/** A corner of a face where a layer has one value all over it; −1 where it has not. */
+function sameAllOver(m: PolyMesh, f: number, data: ArrayLike<number>, size: number): number {
+  const begin = faceBegin(m, f);
+  for (let i = begin * size; i < faceEnd(m, f) * size; i++) if (data[i] !== data[begin * size + (i % size)]) return -1;
+  return begin;
+}
+
 /** For a source face: a function from a place to (corner, weight) pairs. */
 function faceBlend(m: PolyMesh, f: number): (P: Float64Array, i: number) => number[] {
   const plane = facePlane(m, f);
@@ -74,6 +86,14 @@ function faceBlend(m: PolyMesh, f: number): (P: Float64Array, i: number) => numb
   const begin = faceBegin(m, f);
   const end = faceEnd(m, f);
   let triangles: number[] | null = null;
+  /** Corners by their first coordinate. */
+  const byX = new Map<number, number[]>();
+  for (let c = begin; c < end; c++) {
+    const x = m.positions[3 * m.corners[c]!]!;
+    const list = byX.get(x);
+    if (list) list.push(c);
+    else byX.set(x, [c]);
+  }
   const flat = (P: Float64Array, i: number): [number, number] => {
     const x = P[i]! - plane[3]!;
     const y = P[i + 1]! - plane[4]!;
@@ -81,7 +101,7 @@ function faceBlend(m: PolyMesh, f: number): (P: Float64Array, i: number) => numb
     return [basis[0]! * x + basis[1]! * y + basis[2]! * z, basis[3]! * x + basis[4]! * y + basis[5]! * z];
   };
   return (P, i) => {
-    for (let c = begin; c < end; c++) {
+    for (const c of byX.get(P[i]!) ?? []) {
       const v = 3 * m.corners[c]!;
       if (m.positions[v] === P[i] && m.positions[v + 1] === P[i + 1] && m.positions[v + 2] === P[i + 2]) return [c, 1];
     }

@@ -1,5 +1,5 @@
 import { orient2d, orient3d } from 'robust-predicates';
-import { Bvh, checkCancelled, faceBoxes, faceCount, triangulateMesh } from '../mesh/index.ts';
+import { boxesMeet, Bvh, checkCancelled, faceBoxes, faceCount, sizeOf, triangulateFace, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { Places, type Looked } from './look.ts';
 
 /** Triangles within this share of the size of each other's plane lie in it. */
@@ -17,44 +17,86 @@ type Common = 'cross' | 'overlap' | null;
 function pairs(l: Looked): { cross: Places; overlap: Places } {
   const known = l.known.get('pairs') as ReturnType<typeof pairs> | undefined;
   if (known) return known;
-  const { mesh: m, size, ctx } = l;
+  const out = { cross: new Places('face'), overlap: new Places('face') };
+  eachPair(
+    l.mesh,
+    () => true,
+    l.size,
+    l.ctx,
+    (kind, f, g) => out[kind].add(f, g),
+  );
+  l.known.set('pairs', out);
+  return out;
+}
+
+/** Pairs of faces that cut through each other or lie over each other in one plane, of which at least one is among those asked for. */
+export function pairsThatMeet(m: PolyMesh, wanted: (face: number) => boolean, ctx?: OpContext): [number, number][] {
+  const out: [number, number][] = [];
+  eachPair(m, wanted, sizeOf(m), ctx, (_, f, g) => out.push([f, g]));
+  return out;
+}
+
+function eachPair(
+  m: PolyMesh,
+  wanted: (face: number) => boolean,
+  size: number,
+  ctx: OpContext | undefined,
+  found: (kind: 'cross' | 'overlap', f: number, g: number) => void,
+): void {
   const boxes = faceBoxes(m);
   const n = faceCount(m);
   const tree = new Bvh(
     boxes,
     Int32Array.from({ length: n }, (_, f) => f),
   );
-  const { triangles, face } = triangulateMesh(m);
-  const start = new Int32Array(n + 1);
-  for (const f of face) start[f + 1]!++;
-  for (let f = 0; f < n; f++) start[f + 1]! += start[f]!;
-  // Triangles come face by face.
-  const of = (f: number): number[][] =>
-    Array.from({ length: start[f + 1]! - start[f]! }, (_, k) => [0, 1, 2].map((j) => m.corners[triangles[3 * (start[f]! + k) + j]!]!)); // prettier-ignore
+  const cut = new Map<number, Cut>();
+  const of = (f: number): Cut => {
+    let known = cut.get(f);
+    if (!known) cut.set(f, (known = cutUp(m, f)));
+    return known;
+  };
   const at = (v: number): P3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
-  const out = { cross: new Places('face'), overlap: new Places('face') };
   for (let f = 0; f < n; f++) {
     if (f % EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.(f / n, 'looking for faces that cut through each other');
     }
-    const own = of(f);
+    if (!wanted(f)) continue;
     tree.overlaps(boxes, 6 * f, 0, (g) => {
-      if (g <= f) return;
-      const kind = common(own, of(g), at, IN_PLANE * size);
-      if (kind) out[kind].add(f, g);
+      if (g === f || (g < f && wanted(g))) return;
+      const kind = common(of(f), of(g), at, IN_PLANE * size);
+      if (kind) found(kind, Math.min(f, g), Math.max(f, g));
     });
   }
-  l.known.set('pairs', out);
-  return out;
+}
+
+/** The triangles of a face by their vertices, and the box of each: least and greatest of every coordinate. */
+interface Cut {
+  triangles: number[][];
+  boxes: Float64Array;
+}
+
+function cutUp(m: PolyMesh, f: number): Cut {
+  const c = triangulateFace(m, f).map((x) => m.corners[x]!);
+  const triangles = Array.from({ length: c.length / 3 }, (_, k) => c.slice(3 * k, 3 * k + 3));
+  const boxes = new Float64Array(6 * triangles.length);
+  triangles.forEach((t, i) => {
+    for (let k = 0; k < 3; k++) {
+      const [a, b, d] = t.map((v) => m.positions[3 * v + k]!) as [number, number, number];
+      boxes[6 * i + k] = Math.min(a, b, d);
+      boxes[6 * i + 3 + k] = Math.max(a, b, d);
+    }
+  });
+  return { triangles, boxes };
 }
 
 /** What the triangles of two faces have in common: the first crossing, else an overlap. */
-function common(a: number[][], b: number[][], at: (v: number) => P3, tol: number): Common {
+function common(a: Cut, b: Cut, at: (v: number) => P3, tol: number): Common {
   let overlap = false;
-  for (const s of a)
-    for (const t of b) {
-      const kind = between(s, t, at, tol);
+  for (let i = 0; i < a.triangles.length; i++)
+    for (let j = 0; j < b.triangles.length; j++) {
+      if (!boxesMeet(a.boxes, 6 * i, b.boxes, 6 * j, 0)) continue;
+      const kind = between(a.triangles[i]!, b.triangles[j]!, at, tol);
       if (kind === 'cross') return 'cross';
       if (kind) overlap = true;
     }
