@@ -6,13 +6,17 @@ import { topologyOf, vertexCorners, type Topology } from './topology.ts';
 import { triangulateFace } from './triangulate.ts';
 import { add, cross, dot, lengthOf, nearestOn, sub, unit, type Vec3 } from './vec.ts';
 
-/** A place on a surface: at a vertex, on an edge (by a corner that leaves along it, and the share from there), or within a triangle of a face. */
+/**
+ * A place on a surface: at a vertex, on an edge (by a corner that leaves along it, and the share from there), or within a triangle of a face; `face` where it is
+ * not known in which of its triangles.
+ */
 export interface Spot {
   point: Vec3;
   vertex: number;
   corner: number;
   share: number;
   triangle: number;
+  face?: number;
 }
 
 /** What no way over the surface crosses: a line that is held, an edge that the surface bends at, its border, a vertex of such edges. */
@@ -44,6 +48,7 @@ export class Facets {
   protected readonly side: Int32Array;
   protected readonly cut: Uint8Array;
   protected readonly diagonals = new Map<number, number>();
+  private readonly firstOf = new Map<number, number>();
   protected readonly normalOf: Vec3[] = [];
 
   private readonly bend: number;
@@ -89,6 +94,7 @@ export class Facets {
     if (this.cut[f]) return;
     this.cut[f] = 1;
     const first = this.faces.length;
+    this.firstOf.set(f, first);
     this.corners.push(...triangulateFace(this.mesh, f));
     const flat = faceBend(this.mesh, f) <= this.tolerance;
     for (let i = first; 3 * i < this.corners.length; i++) {
@@ -204,14 +210,31 @@ export class Facets {
   /** Triangles that a place belongs to. */
   protected trianglesOf(s: Spot): number[] {
     if (s.vertex >= 0) return this.fan(this.around(s.vertex)).map((w) => w.triangle);
-    if (s.corner < 0) return [s.triangle];
+    if (s.corner < 0) return [s.triangle < 0 && s.face !== undefined ? this.triangleAt(s.face, s.point) : s.triangle];
     const o = this.topology.opposite[s.corner]!;
     for (const c of o < 0 ? [s.corner] : [s.corner, o]) this.triangles(this.topology.face[c]!);
     return [s.corner, o].flatMap((c) => (c < 0 || this.side[c]! < 0 ? [] : [Math.floor(this.side[c]! / 3)]));
   }
 
+  /** The triangle of a face that a place of it lies in, or is nearest to. */
+  private triangleAt(f: number, p: Vec3): number {
+    this.triangles(f);
+    let [best, most] = [this.firstOf.get(f)!, -Infinity];
+    for (let i = best; this.faces[i] === f; i++) {
+      let least = Infinity;
+      for (let k = 0; k < 3; k++) {
+        const a = this.place(i, k);
+        const e = sub(this.place(i, k + 1), a);
+        least = Math.min(least, dot(cross(e, sub(p, a)), this.normalOf[i]!) / (lengthOf(e) || 1));
+      }
+      if (least > most) [best, most] = [i, least];
+    }
+    return best;
+  }
+
   /** Faces that a place belongs to. */
   facesOf(s: Spot): number[] {
+    if (s.face !== undefined && s.triangle < 0) return [s.face];
     return [...new Set(this.trianglesOf(s).map((i) => this.faces[i]!))];
   }
 

@@ -220,8 +220,8 @@ export class Surface extends Facets {
       for (const { i, ahead, rank } of around.map(onward).sort((x, y) => y.rank - x.rank)) {
         if (!(rank > 0)) continue;
         const hit = this.leaves(i, here.point, ahead);
-        // Out by the way it came in: the triangle lies behind.
-        if (!hit || hit.t < this.tolerance) continue;
+        // From an edge or a vertex, out by the way it came in: the triangle lies behind.
+        if (!hit || (hit.t < this.tolerance && (here.vertex >= 0 || here.corner >= 0))) continue;
         if (hit.vertex >= 0) {
           const to = atVertex(this.at(hit.vertex), hit.vertex);
           if (this.around(hit.vertex).some((c) => this.barrier(c))) return null;

@@ -1,5 +1,5 @@
 import { orient2d, orient3d } from 'robust-predicates';
-import { boxesMeet, Bvh, checkCancelled, faceBoxes, faceCount, sizeOf, triangulateFace, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { add, boxesMeet, Bvh, checkCancelled, cross, dot, faceBoxes, faceCount, sizeOf, sub, triangulateFace, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { Places, type Looked } from './look.ts';
 
 /** Triangles within this share of the size of each other's plane lie in it. */
@@ -106,20 +106,38 @@ function common(a: Cut, b: Cut, at: (v: number) => P3, tol: number): Common {
 function between(s: number[], t: number[], at: (v: number) => P3, tol: number): Common {
   const [S, T] = [s.map(at), t.map(at)] as [P3[], P3[]];
   if (flat(S, T, tol)) return overlaps(S, T) ? 'overlap' : null;
-  return pierces(s, S, t, T) || pierces(t, T, s, S) ? 'cross' : null;
+  return pierces(s, S, t, T, tol) || pierces(t, T, s, S, tol) ? 'cross' : null;
 }
 
-/** Whether an edge of the first triangle goes through the inside of the second: strictly, so that touching is not crossing. */
-function pierces(s: number[], S: P3[], t: number[], T: P3[]): boolean {
+/**
+ * Whether an edge of the first triangle goes through the inside of the second: by more than `tol` on both sides of its plane and from its border, so that
+ * touching is not crossing, as where a vertex stands in the edge of a face.
+ */
+function pierces(s: number[], S: P3[], t: number[], T: P3[], tol: number): boolean {
   const side = S.map((p, i) => (t.includes(s[i]!) ? 0 : Math.sign(orient3d(...T[0]!, ...T[1]!, ...T[2]!, ...p)))); // prettier-ignore
   for (let i = 0; i < 3; i++) {
     const j = (i + 1) % 3;
     if (side[i]! * side[j]! >= 0) continue;
     const [p, q] = [S[i]!, S[j]!];
     const way = [0, 1, 2].map((k) => Math.sign(orient3d(...p, ...q, ...T[k]!, ...T[(k + 1) % 3]!)));
-    if (way[0] !== 0 && way[0] === way[1] && way[1] === way[2]) return true;
+    if (way[0] !== 0 && way[0] === way[1] && way[1] === way[2] && deeper(p, q, T, tol)) return true;
   }
   return false;
+}
+
+/** Whether the way from p to q goes through a triangle by more than `tol` on each side and from its border. */
+function deeper(p: P3, q: P3, T: P3[], tol: number): boolean {
+  const n = cross(sub(T[1]!, T[0]!), sub(T[2]!, T[0]!));
+  const length = Math.hypot(...n);
+  if (!(length > 0)) return false;
+  const off = (x: P3) => Math.abs(dot(sub(x, T[0]!), n)) / length;
+  const [a, b] = [off(p), off(q)];
+  if (Math.min(a, b) <= tol) return false;
+  const hit = add(p, sub(q, p), a / (a + b));
+  return [0, 1, 2].every((k) => {
+    const e = sub(T[(k + 1) % 3]!, T[k]!);
+    return Math.hypot(...cross(e, sub(hit, T[k]!))) > tol * Math.hypot(...e);
+  });
 }
 
 /** Whether two triangles lie in one plane: all corners of each within `tol` of that of the other. */
@@ -134,8 +152,6 @@ function near(S: P3[], [a, b, c]: P3[], tol: number): boolean {
   // A triangle without area lies in every plane, and over nothing.
   return length > 0 && S.every((p) => Math.abs(n.reduce((d, x, k) => d + x * (p[k]! - a![k]!), 0)) <= tol * length);
 }
-
-const sub = (p: P3, q: P3): P3 => [p[0] - q[0], p[1] - q[1], p[2] - q[2]];
 
 /** Whether two triangles of one plane have area in common, seen along the axis that shows them largest. */
 function overlaps(S: P3[], T: P3[]): boolean {

@@ -38,7 +38,9 @@ export interface ChainHeadroom {
 }
 
 /** Narrower by this share where something is in the way, so many times at most. */
-const [NARROWER, MOST_ROUNDS] = [0.85, 48];
+const [NARROWER, MOST_ROUNDS] = [0.9, 64];
+/** Steps in which width is given back after it was narrowed. */
+const GIVES_BACK = 5;
 /** What is left of a width below this share is none. */
 const NOTHING = 0.02;
 /** Of a chain's headroom so much is used where it is held to it. */
@@ -139,33 +141,47 @@ export function bevel(
     const rooms = headrooms(b, ctx).map((x) => x.headroom);
     for (let v = 0; v < share.length; v++) if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN * rooms[of[v]!]!);
   }
-  const narrowed = new Set<number>();
+  const full = share.slice();
+  narrow(b, share, wish.past, ctx);
+  const { mesh, made } = b.dressed(share);
+  const narrowed = [...share.keys()].filter((v) => share[v]! < full[v]!);
+  return {
+    mesh: mesh!,
+    report: {
+      edges: rounded,
+      strips: made.filter((f) => f.kind === 'strip').length,
+      corners: made.filter((f) => f.kind === 'corner').length,
+      narrowed: narrowed.length,
+      least: narrowed.reduce((x, v) => Math.min(x, share[v]!), 1),
+      places: narrowed.map((v) => b.ground.surface.at(v)),
+    },
+  };
+}
+
+/** Lessens shares where something is in the way until nothing is, then gives back as much as goes. */
+function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'], ctx: OpContext | undefined): void {
+  const full = share.slice();
   for (let round = 0; ; round++) {
-    const built = b.build(share);
-    if (!built.troubles.length) {
-      const { mesh, made } = b.dressed(share);
-      const all = [...narrowed].filter((v) => share[v]! < 1);
-      return {
-        mesh: mesh!,
-        report: {
-          edges: rounded,
-          strips: made.filter((f) => f.kind === 'strip').length,
-          corners: made.filter((f) => f.kind === 'corner').length,
-          narrowed: all.length,
-          least: all.reduce((x, v) => Math.min(x, share[v]!), 1),
-          places: all.map((v) => b.ground.surface.at(v)),
-        },
-      };
-    }
-    const first = built.troubles[0]!;
-    if (wish.past === 'stop' || round === MOST_ROUNDS) throw new MasonError('not-done', `The bevel has no room: ${inWords(first.what)}. Use less width${wish.past === 'stop' ? ', or let it be narrower there' : ''}.`, { point: first.at }); // prettier-ignore
-    ctx?.progress?.(Math.min(0.95, round / 20), 'making it narrower where there is no room');
-    const before = share.slice();
-    for (const v of new Set(built.troubles.flatMap((x) => x.vertices))) {
+    const { troubles } = b.build(share);
+    if (!troubles.length) break;
+    const first = troubles[0]!;
+    if (past === 'stop' || round === MOST_ROUNDS) throw new MasonError('not-done', `The bevel has no room: ${inWords(first.what)}. Use less width${past === 'stop' ? ', or let it be narrower there' : ''}.`, { point: first.at }); // prettier-ignore
+    ctx?.progress?.(Math.min(0.9, round / 20), 'making it narrower where there is no room');
+    for (const v of new Set(troubles.flatMap((x) => x.vertices)))
       share[v] = share[v]! * NARROWER < NOTHING ? 0 : share[v]! * NARROWER;
+    levelled(b.mesh, b.ground.role, b.width, share);
+  }
+  if (share.every((s, v) => s === full[v])) return;
+  const least = share.slice();
+  let [low, high] = [0, 1];
+  for (let step = 0; step < GIVES_BACK; step++) {
+    const middle = (low + high) / 2;
+    const tried = least.map((s, v) => s + middle * (full[v]! - s));
+    if (b.build(tried).troubles.length) high = middle;
+    else {
+      low = middle;
+      share.set(tried);
     }
-    levelled(m, b.ground.role, b.width, share);
-    share.forEach((s, v) => s < before[v]! && narrowed.add(v));
   }
 }
 

@@ -32,7 +32,7 @@ export function bevelGround(m: PolyMesh, role: Uint8Array, surface: Surface): Be
   const t = topologyOf(m);
   const loops = groupLoops(m, role, surface);
   const roleAt = (c: number) => (t.opposite[c]! < 0 ? RAIL : role[t.edge[c]!]!);
-  return { mesh: m, surface, role, loops, pointed: pointedEnds(loops, m.corners, roleAt, t.opposite) };
+  return { mesh: m, surface, role, loops, pointed: pointedEnds(loops, m, roleAt) };
 }
 
 /** Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. `bare`: without layers. */

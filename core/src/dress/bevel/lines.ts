@@ -1,4 +1,5 @@
-import { add, lengthOf, sub, topologyOf, type Spot, type Vec3 } from '../../mesh/index.ts';
+import { add, lengthOf, sub, topologyOf, type PolyMesh, type Spot, type Vec3 } from '../../mesh/index.ts';
+import { FlatWays } from './flatWays.ts';
 import { RAIL, ROUNDED, type GroupLoop } from './loops.ts';
 import type { BevelNode, Nodes, Trouble } from './nodes.ts';
 import { offsetLoop, type OffsetVertex } from './offset.ts';
@@ -36,6 +37,7 @@ export class Lines {
   /** Each outline once round: nodes, and the face that leads on from each. */
   readonly rounds: { node: BevelNode; face: number }[][] = [];
   readonly troubles: Trouble[] = [];
+  private readonly ways: FlatWays;
   /** On rails, by edge and end: where the strip ends. */
   private readonly slides = new Map<number, BevelNode>();
 
@@ -44,6 +46,7 @@ export class Lines {
     private readonly aim: BevelAim,
     private readonly loops: readonly GroupLoop[],
   ) {
+    this.ways = new FlatWays(nodes.surface, (f) => nodes.level(f));
     this.slideOnRails();
   }
 
@@ -137,10 +140,8 @@ export class Lines {
     });
     const offset = offsetLoop(vertices);
     if ('usedUp' in offset) {
-      const i = of[offset.usedUp]!.sector;
-      const both = [i, (i + 1) % n].map((k) => this.mesh.corners[loop.sides[k]!]!);
-      const all = offset.what === 'loop' ? loop.sides.map((c) => this.mesh.corners[c]!) : both;
-      this.troubles.push({ what: 'used up', at: this.at(both[0]!), vertices: all });
+      const all = [...new Set(offset.usedUp.map((k) => this.mesh.corners[loop.sides[of[k]!.sector]!]!))];
+      this.troubles.push({ what: 'used up', at: this.at(all[0]!), vertices: all });
       return;
     }
     const paths: BevelNode[][] = loop.sides.map(() => []);
@@ -189,12 +190,14 @@ export class Lines {
     const b = ((bearing % turn) + turn + HAIR) % turn;
     const sum = loop.angles[i]!;
     if (b > sum + 2 * HAIR) return this.stuck('in the way', v, run);
-    const walked = this.nodes.surface.walk(this.nodes.surface.fan(loop.fans[i]!), Math.max(0, b - HAIR), [distance]);
-    const spot = walked.spots[0];
+    const fan = loop.fans[i]!;
+    const spot =
+      this.ways.from(fan, Math.max(0, b - HAIR), distance) ??
+      this.nodes.surface.walk(this.nodes.surface.fan(fan), Math.max(0, b - HAIR), [distance]).spots[0];
     if (!spot || spot.vertex === v) return this.stuck('in the way', v, run);
     const t = topologyOf(this.mesh);
     const faces = this.nodes.surface.facesOf(spot);
-    const plain = alone && faces.every((f) => this.nodes.flat(f)) && loop.fans[i]!.some((c) => faces.includes(t.face[c]!)); // prettier-ignore
+    const plain = alone && faces.every((f) => this.nodes.flat(f)) && fan.some((c) => faces.includes(t.face[c]!)); // prettier-ignore
     return [this.nodes.node(spot, run, plain)];
   }
 
@@ -260,6 +263,13 @@ export class Lines {
 
   /** The straightest line between two nodes over the faces: in the plane through both and along the mean of their normals. */
   private draught(a: BevelNode, b: BevelNode): OffsetLine | null {
+    const faces = this.nodes.surface.facesOf(b.spot);
+    const shared = this.nodes.surface.facesOf(a.spot).find((f) => faces.includes(f) && this.nodes.level(f) && this.ways.clear(f, a.at, b.at)); // prettier-ignore
+    if (shared !== undefined && a.spot.vertex < 0 && b.spot.vertex < 0) return { nodes: [a, b], faces: [shared], shares: [0, 1] }; // prettier-ignore
+    return this.section(a, b);
+  }
+
+  private section(a: BevelNode, b: BevelNode): OffsetLine | null {
     const passes = this.nodes.surface.section(a.spot, b.spot, add(a.normal, b.normal));
     if (!passes) {
       this.troubles.push({ what: 'in the way', at: a.at, vertices: [...a.of, ...b.of] });
@@ -279,25 +289,23 @@ export class Lines {
 }
 
 /** Vertices at which strips run out to a point: where a rounded edge ends within a surface, or where a rail leads on from it. */
-export function pointedEnds(
-  loops: readonly GroupLoop[],
-  corners: Int32Array,
-  role: (corner: number) => number,
-  opposite: Int32Array,
-): Set<number> {
+export function pointedEnds(loops: readonly GroupLoop[], m: PolyMesh, role: (corner: number) => number): Set<number> {
+  const t = topologyOf(m);
   const out = new Set<number>();
-  const sectors = new Map<number, { rounded: Set<number>; rails: number }>();
+  const edges = new Map<number, Map<number, number>>();
   for (const loop of loops)
     loop.sides.forEach((c, i) => {
       const come = loop.sides.at(i - 1)!;
-      const v = corners[c]!;
-      const entry = sectors.get(v) ?? { rounded: new Set<number>(), rails: 0 };
-      if (role(c) === ROUNDED) entry.rounded.add(c);
-      else entry.rails++;
-      sectors.set(v, entry);
-      if (role(c) === ROUNDED && opposite[come] === c) out.add(v);
+      const v = m.corners[c]!;
+      const here = edges.get(v) ?? new Map<number, number>();
+      for (const x of [c, come]) here.set(t.edge[x]!, role(x));
+      edges.set(v, here);
+      if (role(c) === ROUNDED && t.opposite[come] === c) out.add(v);
       if (role(c) !== role(come) && Math.abs(Math.sin(loop.angles[i]!)) < OBLIQUE) out.add(v);
     });
-  for (const [v, { rounded, rails }] of sectors) if (rounded.size === 1 && rails === 1) out.add(v);
+  for (const [v, here] of edges) {
+    const rounded = [...here.values()].filter((r) => r === ROUNDED).length;
+    if (rounded === 1 && here.size === 2) out.add(v);
+  }
   return out;
 }

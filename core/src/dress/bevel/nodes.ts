@@ -30,6 +30,7 @@ export class Nodes {
   private readonly made: number[] = [];
   private readonly olds: number;
   private readonly flats = new Map<number, boolean>();
+  private readonly levels = new Map<number, boolean>();
   private readonly bent = new Map<number, number[]>();
   /** The corners at a vertex. */
   readonly cornersAt: (v: number) => number[];
@@ -68,12 +69,18 @@ export class Nodes {
     return { id, at: spot.point, normal: this.normal(spot), spot, of, plain };
   }
 
+  /** Whether a face lies in one plane. */
+  level(f: number): boolean {
+    let known = this.levels.get(f);
+    if (known === undefined) this.levels.set(f, (known = faceBend(this.mesh, f) <= this.surface.tolerance));
+    return known;
+  }
+
   /** Whether a face lies in one plane with all that soft edges join to it. */
   flat(f: number): boolean {
     const known = this.flats.get(f);
     if (known !== undefined) return known;
-    const { mesh: m, surface } = this;
-    const flat = faceBend(m, f) <= surface.tolerance && this.bends(f).length === 0;
+    const flat = this.level(f) && this.bends(f).length === 0;
     this.flats.set(f, flat);
     return flat;
   }

@@ -20,9 +20,8 @@ export interface Landing {
   distance: number;
 }
 
-/** What becomes of the outline: where its vertices come to, and for each side whether it is still there. Or where it is used up, and after which share of the way. */
-export type Offset =
-  { landings: Landing[]; left: boolean[] } | { usedUp: number; share: number; what: 'loop' | 'side' };
+/** What becomes of the outline: where its vertices come to, and for each side whether it is still there. Or which run of vertices is used up. */
+export type Offset = { landings: Landing[]; left: boolean[] } | { usedUp: number[] };
 
 /** Sides whose lines make less than this angle (radians) are parallel for what is cut of them. */
 const PARALLEL = 0.05;
@@ -78,9 +77,12 @@ export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
     done = upto;
     if (!(soonest < 1)) break;
     const j = next[which]!;
-    if (alive <= 3) return { usedUp: which, share: soonest, what: 'loop' };
+    if (alive <= 3) return { usedUp: vertices.map((_, i) => i) };
     const sum = angle[which]! + angle[j]! - Math.PI;
-    if (firm[which] || firm[j] || sum <= PARALLEL) return { usedUp: which, share: soonest, what: 'side' };
+    if (firm[which] || firm[j] || sum <= PARALLEL) {
+      const count = ((j - first[which]! + n) % n) + 1;
+      return { usedUp: Array.from({ length: count }, (_, k) => (first[which]! + k) % n) };
+    }
     left[which] = false;
     alive--;
     next[prev[which]!] = j;

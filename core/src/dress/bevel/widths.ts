@@ -74,7 +74,7 @@ export function chainsOf(m: PolyMesh, role: Uint8Array): { of: Int32Array; count
 }
 
 /** Along rounded edges no width changes faster than this, mm for each mm. */
-const SLOPE = 0.5;
+const SLOPE = 0.25;
 
 /** Lessens shares until widths change no faster than they may along the edges. */
 export function levelled(m: PolyMesh, role: Uint8Array, width: Float64Array, share: Float64Array): void {

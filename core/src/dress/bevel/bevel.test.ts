@@ -1,0 +1,286 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, bounds, components, faceBend, faceCount, genus, isClosed, topologyOf, transformMesh, type Affine, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { carve, type CutOperation } from '../../carve/index.ts';
+import { box, cylinder, prism, sheet, tube, circleOutline } from '../../shapes/index.ts';
+import { pairsThatMeet } from '../../survey/index.ts';
+import { bevel, bevelHeadroom, sharpEdges, type BevelWish } from '../index.ts';
+
+const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
+const round = (m: PolyMesh, wish: Partial<BevelWish> = {}, edges = sharpEdges(m, 30)) => bevel(m, edges, { ...WISH, ...wish }); // prettier-ignore
+const volume = (m: PolyMesh) => areaAndVolume(m).volume;
+const moved = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z] as Affine); // prettier-ignore
+const cut = (m: PolyMesh, cutter: PolyMesh, operation: CutOperation = 'subtract') => carve(m, [cutter], { operation }).mesh; // prettier-ignore
+/** Edges of which both ends pass a test on their places. */
+function edgesWhere(m: PolyMesh, test: (x: number, y: number, z: number) => boolean): number[] {
+  const t = topologyOf(m);
+  const fits = (v: number) => test(m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!);
+  return sharpEdges(m, 30).filter((e) => fits(m.corners[t.edgeCorner[e]!]!) && fits(m.corners[t.next[t.edgeCorner[e]!]!]!)); // prettier-ignore
+}
+/** Closed, in as many pieces, of the same genus, and no face cuts through another. */
+function sound(m: PolyMesh, before: PolyMesh): void {
+  expect([isClosed(m), genus(m), components(m).count]).toEqual([isClosed(before), genus(before), components(before).count]); // prettier-ignore
+  expect(pairsThatMeet(m, () => true)).toEqual([]);
+}
+/** Places of a quarter circle of s parts: how far in and how far down, from the face to the wall. */
+const quarter = (w: number, s: number) => Array.from({ length: s + 1 }, (_, k) => {
+  const a = (Math.PI / 2) * (k / s);
+  return { inward: w - w * Math.sin(a), down: w - w * Math.cos(a) };
+}); // prettier-ignore
+/** What a rounded rim of an n-gon (apothem a) takes off or adds: frusta between n-gons of the apothems a + sign · inward. */
+function rim(a: number, n: number, w: number, s: number, sign: 1 | -1): number {
+  const q = quarter(w, s);
+  let sum = 0;
+  for (let k = 0; k < s; k++) {
+    const [p, r] = [a + sign * q[k]!.inward, a + sign * q[k + 1]!.inward];
+    sum += ((q[k + 1]!.down - q[k]!.down) / 3) * (p * p + p * r + r * r) - a * a * (q[k + 1]!.down - q[k]!.down);
+  }
+  return n * Math.tan(Math.PI / n) * sum;
+}
+/** The area that a rounding of s parts takes off a right angle. */
+const corner = (w: number, s: number) => w * w - (s / 2) * w * w * Math.sin(Math.PI / 2 / s);
+/** How far a place is from a box about the origin, outside. */
+const offBox = (p: number[], half: number[]) => Math.hypot(...p.map((x, k) => Math.max(0, Math.abs(x) - half[k]!)));
+const places = (m: PolyMesh) => Array.from({ length: m.positions.length / 3 }, (_, v) => [...m.positions.subarray(3 * v, 3 * v + 3)]); // prettier-ignore
+
+describe('bevel of a box', () => {
+  it('chamfer: volume in closed form', () => {
+    const { mesh, report } = round(box(4, 6, 8), { width: 0.5 });
+    // Prisms along twelve edges, and 5/6 of a cube at each of eight corners.
+    expect(volume(mesh)).toBeCloseTo(192 - 4 * 0.125 * (3 + 5 + 7) - (8 * 5 * 0.125) / 6, 12);
+    expect([faceCount(mesh), report.strips, report.corners]).toEqual([26, 12, 8]);
+    sound(mesh, box(4, 6, 8));
+  });
+
+  for (const s of [1, 2, 3, 4, 8])
+    it(`${s} parts: every vertex is on the surface of the ball that rolls inside`, () => {
+      const { mesh } = round(box(4, 6, 8), { width: 0.5, segments: s });
+      for (const p of places(mesh)) expect(offBox(p, [1.5, 2.5, 3.5])).toBeCloseTo(0.5, 12);
+      const flats = 192 - 4 * corner(0.5, s) * (3 + 5 + 7) - 8 * 0.125;
+      const share = (volume(mesh) - flats) / (8 * 0.125);
+      // At the corners an eighth of a ball is nearly filled, from below: more with more parts.
+      expect(share).toBeLessThan(Math.PI / 6);
+      expect(share).toBeGreaterThan([0, 1 / 6 - 1e-9, 0.4, 0.45, 0.48, 0, 0, 0, 0.51][s]!);
+      sound(mesh, box(4, 6, 8));
+    });
+
+  it('one edge alone: its ends lie in the end faces', () => {
+    const m = box(4, 6, 8);
+    for (const s of [1, 3]) {
+      const { mesh } = round(
+        m,
+        { width: 1, segments: s },
+        edgesWhere(m, (x, y) => x > 0 && y > 0),
+      );
+      expect(volume(mesh)).toBeCloseTo(192 - 8 * corner(1, s), 11);
+      for (let f = 0; f < faceCount(mesh); f++) expect(faceBend(mesh, f)).toBeLessThan(1e-12);
+      expect(faceCount(mesh)).toBe(6 + s);
+      sound(mesh, m);
+    }
+  });
+
+  it('the edges round one face: mitred corners', () => {
+    const m = box(4, 6, 8);
+    const { mesh } = round(
+      m,
+      { segments: 2 },
+      edgesWhere(m, (_x, _y, z) => z > 0),
+    );
+    // Layers of the top between rectangles.
+    const q = quarter(1, 2);
+    let top = 0;
+    for (let k = 0; k < 2; k++) {
+      const side = (i: number) => [4 - 2 * q[i]!.inward, 6 - 2 * q[i]!.inward] as const;
+      const [[a, b], [c, d]] = [side(k), side(k + 1)];
+      top += ((q[k + 1]!.down - q[k]!.down) / 6) * (a * b + c * d + (a + c) * (b + d));
+    }
+    expect(volume(mesh)).toBeCloseTo(24 * 7 + top, 11);
+    sound(mesh, m);
+  });
+
+  it('three edges at one corner, two others run out in end faces', () => {
+    const m = box(10, 10, 10);
+    const near = edgesWhere(m, (x, y, z) => Number(x > 0) + Number(y > 0) + Number(z > 0) >= 2);
+    expect(near).toHaveLength(3);
+    const { mesh, report } = round(m, { segments: 3 }, near);
+    // Round a middle triangle three quads, and three more between them.
+    expect(report.corners).toBe(7);
+    for (const p of places(mesh)) {
+      const q = p.map((x) => Math.max(0, x - 4));
+      if (q.filter((x) => x > 0).length > 1) expect(Math.hypot(...q)).toBeCloseTo(1, 10);
+    }
+    sound(mesh, m);
+  });
+
+  it('as radius and as depth: the same at a right angle', () => {
+    const m = box(4, 6, 8);
+    const a = round(m, { width: 0.5, segments: 3 }).mesh;
+    const b = round(m, { width: 0.5, measure: 'radius', segments: 3 }).mesh;
+    const c = round(m, { width: 0.5 * Math.SQRT1_2, measure: 'depth', segments: 3 }).mesh;
+    for (const x of [b, c]) expect(volume(x)).toBeCloseTo(volume(a), 10);
+  });
+
+  it('straight, hollow and full profiles', () => {
+    const m = box(4, 6, 8);
+    const one = edgesWhere(m, (x, y) => x > 0 && y > 0);
+    const taken = (profile: number) => (192 - volume(round(m, { segments: 4, profile }, one).mesh)) / 8;
+    expect(taken(0)).toBeCloseTo(0.5, 11);
+    expect(taken(1)).toBeCloseTo(corner(1, 4), 11);
+    expect(taken(-1)).toBeCloseTo(1 - corner(1, 4), 11);
+    expect(taken(2)).toBeCloseTo(0, 11);
+  });
+});
+
+describe('bevel of what cuts leave', () => {
+  const plate = box(20, 20, 6);
+  for (const s of [1, 2, 3])
+    it(`the rims of a round hole, ${s} parts: stacked frusta`, () => {
+      const m = cut(plate, cylinder(4, 20, 32));
+      const a = 4 * Math.cos(Math.PI / 32);
+      const { mesh } = round(
+        m,
+        { width: 1, segments: s },
+        edgesWhere(m, (x, y) => Math.hypot(x, y) < 5),
+      );
+      expect(volume(mesh)).toBeCloseTo(volume(m) - 2 * rim(a, 32, 1, s, 1), 9);
+      expect(genus(mesh)).toBe(1);
+      sound(mesh, m);
+    });
+
+  it('a tube: outer and inner rims', () => {
+    const m = tube(8, 5, 12, 48);
+    const { mesh } = round(m, { width: 0.8, segments: 3 });
+    const [o, i] = [8, 5].map((r) => r * Math.cos(Math.PI / 48)) as [number, number];
+    expect(volume(mesh)).toBeCloseTo(volume(m) + 2 * rim(o, 48, 0.8, 3, -1) - 2 * rim(i, 48, 0.8, 3, 1), 9);
+    sound(mesh, m);
+  });
+
+  it('a blind pocket: inner corners lie on the ball, and what is added is five sixths of a cube', () => {
+    const m = cut(plate, moved(box(8, 6, 6), 0, 0, 4));
+    const floor = edgesWhere(m, (x, y, z) => Math.abs(x) < 5 && Math.abs(y) < 4 && z < 2.9);
+    // The floor's four edges, and none of the four that rise from it.
+    const { mesh } = round(m, { width: 0.5 }, floor);
+    expect(volume(mesh)).toBeCloseTo(volume(m) + 0.125 * 2 * (7 + 5) + 8 * 0.0625 * (1 - 1 / 3) * 0.5 * 4 * 0 + 4 * (0.25 * 0.5) * (2 / 3), 10); // prettier-ignore
+    const all = edgesWhere(m, (x, y) => Math.abs(x) < 5 && Math.abs(y) < 4);
+    for (const segments of [1, 3, 4]) {
+      const r = round(m, { width: 0.5, segments }, all).mesh;
+      sound(r, m);
+      // Below the rim's strips the pocket is a box that a ball of 0.5 rolls in.
+      for (const p of places(r)) {
+        if (Math.abs(p[0]!) >= 4.0001 || Math.abs(p[1]!) >= 3.0001 || p[2]! > 2.4) continue;
+        const q = [Math.max(0, Math.abs(p[0]!) - 3.5), Math.max(0, Math.abs(p[1]!) - 2.5), Math.max(0, 1.5 - p[2]!)];
+        expect(Math.hypot(...q)).toBeCloseTo(0.5, 10);
+      }
+    }
+  });
+
+  it('a saddle: an L of two bars, all edges', () => {
+    const m = cut(box(10, 10, 4), moved(box(10, 10, 6), 4, 4, 0));
+    for (const segments of [1, 2, 3]) {
+      const { mesh } = round(m, { width: 0.6, segments });
+      sound(mesh, m);
+      // What one part takes off: strips along all edges, and at saddles nothing that a box's corner would not.
+      expect(volume(mesh)).toBeLessThan(volume(m));
+    }
+  });
+
+  it('a prism of n sides, rolled by radius: every vertex at the radius from the prism within', () => {
+    for (const n of [3, 5, 6, 8]) {
+      const m = prism({ points: circleOutline(5, n), holes: [] }, 6);
+      const { mesh } = round(m, { width: 0.5, measure: 'radius', segments: 4 });
+      sound(mesh, m);
+      const b = bounds(m);
+      const inner = (p: number[]) => {
+        const a = 5 * Math.cos(Math.PI / n) - 0.5;
+        // Distance from the inner polygon: the greatest over its sides, or from its corners.
+        const r = a / Math.cos(Math.PI / n);
+        const ring = circleOutline(r, n);
+        let d = Infinity;
+        let inside = true;
+        ring.forEach((q, i) => {
+          const s = ring[(i + 1) % n]!;
+          const e = [s[0] - q[0], s[1] - q[1]];
+          const t = Math.max(0, Math.min(1, ((p[0]! - q[0]) * e[0]! + (p[1]! - q[1]) * e[1]!) / (e[0]! ** 2 + e[1]! ** 2))); // prettier-ignore
+          d = Math.min(d, Math.hypot(p[0]! - q[0] - t * e[0]!, p[1]! - q[1] - t * e[1]!));
+          if (e[0]! * (p[1]! - q[1]) - e[1]! * (p[0]! - q[0]) < 0) inside = false;
+        });
+        const z = Math.max(0, b.min[2] + 0.5 - p[2]!, p[2]! - (b.max[2] - 0.5));
+        return Math.hypot(inside ? 0 : d, z);
+      };
+      for (const p of places(mesh)) expect(inner(p)).toBeCloseTo(0.5, 9);
+    }
+  });
+
+  it('flats keep their light, and layers go along', () => {
+    const m = { ...box(4, 6, 8), slots: ['A', 'B'] };
+    const slotted = {
+      ...m,
+      layers: { ...m.layers, slot: Int32Array.from({ length: 6 }, (_, f) => (f === 0 ? 1 : 0)) },
+    };
+    const { mesh } = round(slotted, { width: 0.5, segments: 3 });
+    const { normal, slot } = mesh.layers;
+    for (let f = 0; f < 6; f++)
+      for (let c = mesh.loopStart[mesh.faceLoops[f]!]!; c < mesh.loopStart[mesh.faceLoops[f + 1]!]!; c++)
+        expect(Math.max(...normal!.subarray(3 * c, 3 * c + 3).map(Math.abs))).toBe(1);
+    expect(slot!.slice(0, 6)).toEqual(slotted.layers.slot);
+    // Unit normals everywhere, and on the ball at a corner they point from its middle.
+    for (let c = 0; c < mesh.corners.length; c++) {
+      const n = [...normal!.subarray(3 * c, 3 * c + 3)];
+      expect(Math.hypot(...n)).toBeCloseTo(1, 5);
+      const p = [0, 1, 2].map((k) => mesh.positions[3 * mesh.corners[c]! + k]!);
+      const from = p.map((x, k) => x - Math.sign(x) * Math.min(Math.abs(x), [1.5, 2.5, 3.5][k]!));
+      expect(from.reduce((s, x, k) => s + x * n[k]!, 0)).toBeCloseTo(0.5, 5);
+    }
+  });
+
+  it('an open sheet: a fold ends at its border', () => {
+    const m = box(4, 6, 8);
+    const open = carve(m, [moved(box(20, 20, 20), 0, 0, 14)], { operation: 'subtract' }).mesh;
+    expect(isClosed(open)).toBe(true);
+    const flat = sheet(8, 4, [2, 1]);
+    const P = flat.positions.slice();
+    for (let v = 0; v < P.length / 3; v++) if (P[3 * v]! > 1) ((P[3 * v + 2] = P[3 * v]!), (P[3 * v] = 0));
+    const fold = { ...flat, positions: P };
+    const { mesh } = round(fold, { segments: 4 });
+    // Two flats of 3 × 4, and four parts of a quarter round.
+    const chord = 2 * Math.sin(Math.PI / 16);
+    expect(areaAndVolume(mesh).area).toBeCloseTo(2 * 12 + 4 * chord * 4, 10);
+    expect(faceCount(mesh)).toBe(6);
+  });
+});
+
+describe('headroom', () => {
+  it('of a box: half its least side', () => {
+    const m = box(4, 6, 8);
+    const [chain] = bevelHeadroom(m, sharpEdges(m, 30), WISH);
+    expect(chain!.headroom).toBeCloseTo(2, 7);
+    expect([chain!.edges, chain!.what]).toEqual([12, 'used up']);
+  });
+
+  it('of a hole near an edge: half of what is between, and no further the other chain', () => {
+    const m = cut(box(20, 20, 6), moved(cylinder(4, 20, 32), 4, 0, 0));
+    const all = bevelHeadroom(m, sharpEdges(m, 30), WISH);
+    // A corner of the hole points to the edge: its strip reaches w / cos(π / 32) there.
+    const gap = 10 - (4 + 4);
+    const least = Math.min(...all.map((x) => x.headroom));
+    expect(least).toBeCloseTo(gap / (1 + 1 / Math.cos(Math.PI / 32)), 6);
+    expect(all.map((x) => x.edges).sort((a, b) => a - b)).toEqual([12, 32, 32]);
+    const wish = { segments: 3 };
+    sound(round(m, { ...wish, width: 0.95 * least }).mesh, m);
+    expect(() => round(m, { ...wish, width: 1.05 * least })).toThrow(/no room: two strips meet/);
+    const past = round(m, { ...wish, width: 1.5 * least, past: 'narrow' });
+    sound(past.mesh, m);
+    expect(past.report.narrowed).toBeGreaterThan(0);
+    expect(past.report.narrowed).toBeLessThan(40);
+    expect(past.report.least).toBeGreaterThan(0.5);
+    // Away from that place the strips are as wide as asked for: the far side of the box is.
+    expect(places(past.mesh).some((p) => Math.abs(p[0]! + 10 - 1.5 * least) < 1e-9)).toBe(true);
+    const held = round(m, { ...wish, width: 1.5 * least, past: 'clamp' });
+    sound(held.mesh, m);
+    expect(held.report.narrowed).toBe(0);
+  });
+
+  it('refuses what has nothing to round', () => {
+    const m = box(4, 6, 8);
+    expect(() => bevel(m, [], WISH)).toThrow(/no edge to bevel/);
+  });
+});
