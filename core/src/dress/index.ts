@@ -1,4 +1,13 @@
-export { bevel, bevelHeadroom, inWords, type BevelReport, type BevelWish, type ChainHeadroom } from './bevel/bevel.ts';
+export {
+  bevel,
+  bevelHeadroom,
+  holdEdges,
+  inWords,
+  type BevelReport,
+  type BevelShape,
+  type BevelWish,
+  type ChainHeadroom,
+} from './bevel/bevel.ts';
 export { BEVEL_MEASURES, type BevelMeasure } from './bevel/widths.ts';
 export * from './catmullClark.ts';
 export * from './sharpEdges.ts';

@@ -3,7 +3,7 @@ import { areaAndVolume, bounds, components, faceBend, faceCount, genus, isClosed
 import { carve, type CutOperation } from '../../carve/index.ts';
 import { box, cylinder, prism, sheet, tube, circleOutline } from '../../shapes/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
-import { bevel, bevelHeadroom, sharpEdges, type BevelWish } from '../index.ts';
+import { bevel, bevelHeadroom, holdEdges, sharpEdges, type BevelWish } from '../index.ts';
 
 const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
 const round = (m: PolyMesh, wish: Partial<BevelWish> = {}, edges = sharpEdges(m, 30)) => bevel(m, edges, { ...WISH, ...wish }); // prettier-ignore
@@ -282,5 +282,37 @@ describe('headroom', () => {
   it('refuses what has nothing to round', () => {
     const m = box(4, 6, 8);
     expect(() => bevel(m, [], WISH)).toThrow(/no edge to bevel/);
+  });
+});
+
+describe('holding lines', () => {
+  it('of a box: on both sides of all edges, the surface as it was', () => {
+    const m = { ...box(4, 6, 8), layers: { hard: new Uint8Array(24).fill(1) } };
+    const { mesh } = holdEdges(m, sharpEdges(m, 30), 0.5);
+    expect(volume(mesh)).toBeCloseTo(192, 12);
+    expect(areaAndVolume(mesh).area).toBeCloseTo(2 * (24 + 32 + 48), 11);
+    // Six flats within, two bands along each of twelve edges, three quads at each of eight corners.
+    expect(faceCount(mesh)).toBe(6 + 24 + 24);
+    for (let f = 0; f < faceCount(mesh); f++) expect(mesh.loopStart[f + 1]! - mesh.loopStart[f]!).toBe(4);
+    const lengths = [...Array(topologyOf(mesh).edgeCount).keys()].filter((e) => mesh.layers.hard![topologyOf(mesh).edgeCorner[e]!]); // prettier-ignore
+    // Each edge is still hard, in three parts.
+    expect(lengths).toHaveLength(36);
+    expect(sharpEdges(mesh, 30)).toHaveLength(36);
+    expect(isClosed(mesh)).toBe(true);
+  });
+
+  it('of a round hole: rings in the flat and in the wall, no other vertex in the flat', () => {
+    const m = cut(box(20, 20, 6), cylinder(4, 20, 32));
+    const { mesh } = holdEdges(
+      m,
+      edgesWhere(m, (x, y) => Math.hypot(x, y) < 5),
+      0.75,
+    );
+    expect(volume(mesh)).toBeCloseTo(volume(m), 10);
+    const top = places(mesh).filter((p) => Math.abs(p[2]! - 3) < 1e-12);
+    expect(top).toHaveLength(4 + 64);
+    const a = (4 * Math.cos(Math.PI / 32) + 0.75) / Math.cos(Math.PI / 32);
+    expect(top.filter((p) => Math.abs(Math.hypot(p[0]!, p[1]!) - a) < 1e-12)).toHaveLength(32);
+    sound(mesh, m);
   });
 });

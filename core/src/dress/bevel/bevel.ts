@@ -16,7 +16,12 @@ export interface BevelWish {
   profile: number;
   /** Where there is no room: narrower just there, the whole chain as wide as fits, or not at all. */
   past: 'narrow' | 'clamp' | 'stop';
+  /** Over which length (mm) strips that end within a surface run out to a point; none: over their last edge. */
+  taper?: number;
 }
+
+/** What of a bevel makes its shape. */
+export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile'>;
 
 /** What a bevel came to. */
 export interface BevelReport {
@@ -52,13 +57,12 @@ const [EXACT, NEAR] = [1e-9, 1e-3];
 class Bevelling {
   readonly ground: BevelGround;
   readonly width: Float64Array;
-  private readonly segments: number;
-  private readonly profile: number;
-
+  /** How many edges are rounded. */
+  readonly rounded: number;
   constructor(
     readonly mesh: PolyMesh,
     edges: readonly number[],
-    wish: Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile'>,
+    private readonly wish: BevelShape & { holds?: boolean },
     private readonly ctx: OpContext | undefined,
   ) {
     const t = topologyOf(mesh);
@@ -67,13 +71,17 @@ class Bevelling {
     const surface = new Surface(mesh, (e) => role[e] !== SOFT, 180);
     this.ground = bevelGround(mesh, role, surface);
     this.width = new Float64Array(t.edgeCount);
+    this.rounded = role.reduce((n, r) => n + (r === ROUNDED ? 1 : 0), 0);
     for (const c of t.edgeCorner) {
       const e = t.edge[c]!;
       if (role[e] === ROUNDED)
         this.width[e] = alongFaces(wish.widths?.get(e) ?? wish.width, turnAt(mesh, surface, c), wish.measure);
     }
-    this.segments = wish.segments;
-    this.profile = wish.profile;
+  }
+
+  private built(share: Float64Array, width: Float64Array, bare: boolean): Built {
+    const { segments, profile, holds = false } = this.wish;
+    return buildBevel(this.ground, { role: this.ground.role, width, share, segments, holds }, profile, bare);
   }
 
   /** Shares of the width per vertex: all of it, and nothing where strips run out. */
@@ -87,7 +95,7 @@ class Bevelling {
   build(share: Float64Array, scale = 1): Built {
     checkCancelled(this.ctx);
     const width = scale === 1 ? this.width : this.width.map((w) => w * scale);
-    const built = buildBevel(this.ground, { role: this.ground.role, width, share, segments: this.segments }, this.profile, true); // prettier-ignore
+    const built = this.built(share, width, true);
     if (!built.mesh) return built;
     const { mesh, first, made } = built;
     for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, this.ctx)) {
@@ -101,7 +109,7 @@ class Bevelling {
 
   /** Builds it with all layers. */
   dressed(share: Float64Array): Built {
-    return buildBevel(this.ground, { role: this.ground.role, width: this.width, share, segments: this.segments }, this.profile); // prettier-ignore
+    return this.built(share, this.width, false);
   }
 
   /** Vertices of the rounded edges of a face. */
@@ -133,22 +141,49 @@ export function bevel(
 ): { mesh: PolyMesh; report: BevelReport } {
   // prettier-ignore
   const b = new Bevelling(m, edges, wish, ctx);
-  const rounded = b.ground.role.reduce((n, r) => n + (r === ROUNDED ? 1 : 0), 0);
-  if (!rounded) throw new MasonError('bad-input', 'There is no edge to bevel: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
+  if (!b.rounded) throw new MasonError('bad-input', 'There is no edge to bevel: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
   const share = b.shares();
+  if (wish.taper) tapered(b, share, wish.taper);
   if (wish.past === 'clamp') {
     const { of } = chainsOf(m, b.ground.role);
     const rooms = headrooms(b, ctx).map((x) => x.headroom);
     for (let v = 0; v < share.length; v++) if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN * rooms[of[v]!]!);
   }
+  return finished(b, share, wish.past, ctx);
+}
+
+/**
+ * Lays lines at one distance on both sides of edges, which stay where they are, as the surface does: so that a subdivision holds them. Corners where edges meet
+ * are filled with quads round the vertex. Where there is no room the lines come nearer to the edge. Options and errors as for `bevel`.
+ */
+export function holdEdges(
+  m: PolyMesh,
+  edges: readonly number[],
+  distance: number,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: BevelReport } {
+  // prettier-ignore
+  const b = new Bevelling(m, edges, { width: distance, measure: 'offset', segments: 2, profile: 2, holds: true }, ctx);
+  if (!b.rounded) throw new MasonError('bad-input', 'There is no edge to hold: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
+  return finished(b, b.shares(), 'narrow', ctx);
+}
+
+/** Narrows what has no room, and builds it with all layers. */
+function finished(
+  b: Bevelling,
+  share: Float64Array,
+  past: BevelWish['past'],
+  ctx: OpContext | undefined,
+): { mesh: PolyMesh; report: BevelReport } {
+  // prettier-ignore
   const full = share.slice();
-  narrow(b, share, wish.past, ctx);
+  narrow(b, share, past, ctx);
   const { mesh, made } = b.dressed(share);
   const narrowed = [...share.keys()].filter((v) => share[v]! < full[v]!);
   return {
     mesh: mesh!,
     report: {
-      edges: rounded,
+      edges: b.rounded,
       strips: made.filter((f) => f.kind === 'strip').length,
       corners: made.filter((f) => f.kind === 'corner').length,
       narrowed: narrowed.length,
@@ -156,6 +191,12 @@ export function bevel(
       places: narrowed.map((v) => b.ground.surface.at(v)),
     },
   };
+}
+
+/** Lets strips that run out to a point do so evenly over a length (mm) of their chain. */
+function tapered(b: Bevelling, share: Float64Array, over: number): void {
+  for (const v of b.ground.pointed) share[v] = 0;
+  levelled(b.mesh, b.ground.role, b.width, share, (width) => width / over);
 }
 
 /** Lessens shares where something is in the way until nothing is, then gives back as much as goes. */

@@ -65,8 +65,8 @@ export function buildBevel(ground: BevelGround, aim: BevelAim, profile: number, 
     line.faces.forEach((f, k) => chord(f, line.nodes[k]!, line.nodes[k + 1]!));
   const kept = keptFaces(nodes, role, pieces, chords, (id) => behind.get(id) ?? [], (c) => lines.beside.has(c)); // prettier-ignore
   if (kept.troubles.length) return none(kept.troubles);
-  const faces: (NewFace | number)[] = [...kept.faces, ...strips.faces.map((f): NewFace => ({ from: f.from, outlines: [f.outline.map((vertex) => ({ vertex, edge: -1 }))] }))]; // prettier-ignore
-  const mesh = bare ? reface({ ...m, layers: {} }, faces, nodes.positions()) : lit(m, role, faces, nodes.positions(), kept.faces.length, strips.faces); // prettier-ignore
+  const faces: (NewFace | number)[] = [...kept.faces, ...strips.faces.map((f): NewFace => ({ from: f.from, outlines: [f.outline.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))] }))]; // prettier-ignore
+  const mesh = bare ? reface({ ...m, layers: {} }, faces, nodes.positions()) : aim.holds ? takeFaces(reface(m, faces, nodes.positions()), () => true) : lit(m, role, faces, nodes.positions(), kept.faces.length, strips.faces); // prettier-ignore
   const fromOf = (f: NewFace | number) => (typeof f === 'number' ? f : f.from);
   return { mesh, made: strips.faces, first: kept.faces.length, kept: kept.faces.map(fromOf), troubles: [] };
 

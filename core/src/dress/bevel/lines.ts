@@ -17,6 +17,8 @@ export interface BevelAim {
   width: Float64Array;
   share: Float64Array;
   segments: number;
+  /** The bands stay on the faces, and the edges where they are: two parts in each row, the edge between. */
+  holds: boolean;
 }
 
 /** Corners of the inside above this angle (radians, 230°) are gone round at one distance. */

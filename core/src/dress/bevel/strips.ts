@@ -12,6 +12,8 @@ export interface MadeFace {
   from: number;
   of: readonly number[];
   kind: 'strip' | 'corner';
+  /** For each of its edges the old corner along whose edge it runs, −1 for none. */
+  edges: number[];
 }
 
 /** Places along a line nearer than this share of it are one. */
@@ -89,15 +91,23 @@ export class Strips {
       for (let k = 0; k < this.aim.segments; k++) {
         const [x, y] = [made[i]!, made[i + 1]!];
         const from = t.face[2 * k >= this.aim.segments ? c : o]!;
-        this.add([[x, k], [y, k], [y, k + 1], [x, k + 1]].map(([r, j]) => [(r as Row).ids[j as number]!, (r as Row).normals[j as number]!]), from, of, 'strip'); // prettier-ignore
+        // Where bands stay on the faces, the edge itself runs along the middle of the rows.
+        const edges = this.aim.holds ? (k ? [c, -1, -1, -1] : [-1, -1, o, -1]) : [-1, -1, -1, -1];
+        this.add([[x, k], [y, k], [y, k + 1], [x, k + 1]].map(([r, j], i) => [(r as Row).ids[j as number]!, (r as Row).normals[j as number]!, edges[i]!]), from, of, 'strip'); // prettier-ignore
       }
   }
 
-  /** A face of vertices with their normals, without those that follow themselves. */
-  private add(ring: readonly (readonly [number, Vec3])[], from: number, of: readonly number[], kind: MadeFace['kind']) {
-    const kept = ring.filter(([id], i) => id !== ring.at(i - 1)![0]);
+  /** A face of vertices with their normals and old edges, without those that follow themselves. */
+  private add(
+    ring: readonly (readonly [number, Vec3, number])[],
+    from: number,
+    of: readonly number[],
+    kind: MadeFace['kind'],
+  ) {
+    // prettier-ignore
+    const kept = ring.filter(([id], i) => id !== ring[(i + 1) % ring.length]![0]);
     if (new Set(kept.map(([id]) => id)).size < 3) return;
-    this.faces.push({ outline: kept.map(([id]) => id), normals: kept.map(([, n]) => n), from, of, kind });
+    this.faces.push({ outline: kept.map(([id]) => id), normals: kept.map(([, n]) => n), edges: kept.map(([, , e]) => e), from, of, kind }); // prettier-ignore
   }
 
   /** The normal that a strip ends with on the side of a corner's face. */
@@ -109,7 +119,7 @@ export class Strips {
   /** Where the tangents of a row meet, where the edge itself tells it: on its line. */
   private meet(c: number, share: number, p: BevelNode, q: BevelNode): { at: Vec3; angle: number } | undefined {
     const t = topologyOf(this.mesh);
-    if (!p.plain || !q.plain) return undefined;
+    if (!this.aim.holds && (!p.plain || !q.plain)) return undefined;
     const way = this.way(c);
     const angle = Math.abs(this.turn(c));
     if (share === 0 || share === 1) {
@@ -120,6 +130,10 @@ export class Strips {
         return { at: from, angle: all.reduce((s, x) => s + Math.abs(this.turn(x)), 0) / all.length };
     }
     const from = this.nodes.surface.at(this.mesh.corners[c]!);
+    if (this.aim.holds && share > 0 && share < 1) {
+      const to = this.nodes.surface.at(this.mesh.corners[t.opposite[c]!]!);
+      return { at: add(from, sub(to, from), share), angle };
+    }
     return { at: add(from, way, dot(sub(scaled(add(p.at, q.at), 0.5), from), way)), angle };
   }
 
@@ -225,6 +239,7 @@ export class Strips {
     from: number,
   ) {
     // prettier-ignore
+    const t = topologyOf(this.mesh);
     const s = this.aim.segments;
     const border = sides.flatMap((x) => x.ids.slice(0, s));
     const normals = sides.flatMap((x) => (x.normals ?? x.ids.map((): Vec3 => [0, 0, 0])).slice(0, s));
@@ -232,7 +247,7 @@ export class Strips {
     if (sides.length === 2) {
       const ring = between(border);
       this.add(
-        ring.map((id) => [id, normals[border.indexOf(id)] ?? normals[0]!]),
+        ring.map((id) => [id, normals[border.indexOf(id)] ?? normals[0]!, -1]),
         from,
         [v],
         'corner',
@@ -243,16 +258,25 @@ export class Strips {
     let places = fairPatch(grid, border.map((id) => this.nodes.at(id)), (i) => (sides[i]!.edge >= 0 ? this.way(sides[i]!.edge) : null)); // prettier-ignore
     const ball = this.ball(v, sides);
     if (ball) places = places.map((p, i) => (i < grid.border ? p : add(ball.middle, unit(sub(p, ball.middle)), ball.radius))); // prettier-ignore
-    const ids = [...border, ...places.slice(grid.border).map((p) => this.nodes.place(p))];
+    // Bands on the faces meet in the vertex itself.
+    const ids = [...border, ...places.slice(grid.border).map((p) => (this.aim.holds ? v : this.nodes.place(p)))];
+    const old = new Map<string, number>();
+    if (this.aim.holds)
+      sides.forEach(({ ids: row, edge }) => {
+        if (edge < 0) return;
+        old.set(`${v},${row[1]!}`, edge);
+        old.set(`${row[1]!},${v}`, t.opposite[edge]!);
+      });
     const shown: Vec3[] = [...normals];
     for (let i = 0; i < grid.count; i++) {
       if (i < grid.border && lengthOf(shown[i]!) > 0) continue;
       shown[i] = ball ? scaled(unit(sub(places[i]!, ball.middle)), ball.sign) : meanNormal(grid.faces, places, i);
     }
     for (const face of grid.faces) {
-      const ring = face.flatMap((i, k): [number, Vec3][] => {
+      const ring = face.flatMap((i, k): [number, Vec3, number][] => {
         const j = face[(k + 1) % face.length]!;
-        return [[ids[i]!, shown[i]!], ...this.onJoin(ids[i]!, ids[j]!).map((id): [number, Vec3] => [id, shown[i]!])];
+        const edge = old.get(`${ids[i]!},${ids[j]!}`) ?? -1;
+        return [[ids[i]!, shown[i]!, edge], ...this.onJoin(ids[i]!, ids[j]!).map((id): [number, Vec3, number] => [id, shown[i]!, -1])]; // prettier-ignore
       });
       this.add(ring, from, [v], 'corner');
     }

@@ -76,8 +76,15 @@ export function chainsOf(m: PolyMesh, role: Uint8Array): { of: Int32Array; count
 /** Along rounded edges no width changes faster than this, mm for each mm. */
 const SLOPE = 0.25;
 
-/** Lessens shares until widths change no faster than they may along the edges. */
-export function levelled(m: PolyMesh, role: Uint8Array, width: Float64Array, share: Float64Array): void {
+/** Lessens shares until widths change no faster than they may along the edges: by `slope`, mm for each mm, which may hang on the width. */
+export function levelled(
+  m: PolyMesh,
+  role: Uint8Array,
+  width: Float64Array,
+  share: Float64Array,
+  slope = (_width: number) => SLOPE,
+): void {
+  // prettier-ignore
   const t = topologyOf(m);
   const edges: { a: number; b: number; step: number }[] = [];
   for (const c of t.edgeCorner) {
@@ -85,7 +92,7 @@ export function levelled(m: PolyMesh, role: Uint8Array, width: Float64Array, sha
     if (role[e] !== ROUNDED) continue;
     const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
     const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
-    edges.push({ a, b, step: (SLOPE * lengthOf(add(at(a), at(b), -1))) / width[e]! });
+    edges.push({ a, b, step: (slope(width[e]!) * lengthOf(add(at(a), at(b), -1))) / width[e]! });
   }
   for (let moved = true; moved;) {
     moved = false;
