@@ -23,6 +23,8 @@ import {
 } from '@dusky-mason/core/formats';
 import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surveyCounts } from '@dusky-mason/core/survey';
+import { bevelled, HELP_DRESS, roomOf, subdivided, type DressFlags } from './dressCommands.ts';
+import { oneOf } from './flags.ts';
 import { healed, HELP_MENDS, quadded, type MendFlags } from './mendCommands.ts';
 import { HELP_SURVEY, rulesAsked, surveyMesh, UnknownRule } from './surveyCommand.ts';
 
@@ -35,10 +37,13 @@ const HELP = `mason: carve and survey meshes without the screen
   mason cut TARGET CUTTER… --op subtract|union|intersect|split|scribe|kerf [options] [--out FILE] [--json]
   mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
   mason quads IN [--out OUT] [--goal shape|fewest|subdivision] [--keep-edges] [--pairs DEGREES] [--json]
+  mason bevel IN --width LENGTH [--angle ANGLE] [--segments N] [--out OUT] [--json]
+  mason headroom IN [--angle ANGLE] [--segments N] [--json]
+  mason subdivide IN --levels N [--limit] [--out OUT] [--json]
   mason convert IN OUT
   mason sample NAME --out FILE        (${SAMPLE_NAMES.join(', ')})
   mason run PROJECT [--part NAME] [--out FILE] [--json]
-  mason help [cut|survey|heal|quads]
+  mason help [cut|survey|heal|quads|bevel|headroom|subdivide]
 
 FILE is .obj or .stl to read, .obj, .stl or .glb to write. PROJECT is a project file or a bare project document.
 Numbers are millimetres. Exit: 0 done, 2 bad input or usage, 3 could not be done correctly, 4 errors found (--strict),
@@ -79,14 +84,13 @@ const OPERATIONS: readonly (CutOperation | 'kerf')[] = ['subtract', 'union', 'in
 const KEEPS = ['both', 'rest', 'offcut'] as const;
 const TIES = ['none', 'short', 'corners', 'ring'] as const;
 
-interface Flags extends MendFlags {
+interface Flags extends MendFlags, DressFlags {
   json: boolean;
   out?: string;
   op?: string;
   part?: string;
   keep?: string;
   along?: string;
-  width?: string;
   depth?: string;
   bottom?: string;
   lines?: string;
@@ -151,6 +155,13 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
         goal: { type: 'string' },
         'keep-edges': { type: 'boolean' },
         pairs: { type: 'string' },
+        angle: { type: 'string' },
+        segments: { type: 'string' },
+        measure: { type: 'string' },
+        profile: { type: 'string' },
+        past: { type: 'string' },
+        levels: { type: 'string' },
+        limit: { type: 'boolean' },
         help: { type: 'boolean' },
       },
     });
@@ -161,7 +172,7 @@ function parse(argv: string[]): { values: Flags; positionals: string[] } {
 }
 
 /** Help by topic. */
-const HELPS: Record<string, string> = { cut: HELP_CUT, survey: HELP_SURVEY, heal: HELP_MENDS, quads: HELP_MENDS };
+const HELPS: Record<string, string> = { cut: HELP_CUT, survey: HELP_SURVEY, heal: HELP_MENDS, quads: HELP_MENDS, bevel: HELP_DRESS, headroom: HELP_DRESS, subdivide: HELP_DRESS }; // prettier-ignore
 
 const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>> = {
   help: async ([topic], _flags, write) => write(HELPS[topic ?? ''] ?? HELP),
@@ -194,6 +205,9 @@ const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: stri
 
   heal: async (args, flags, write) => mended(args, flags, write, healed, 'heal'),
   quads: async (args, flags, write) => mended(args, flags, write, quadded, 'quads'),
+  bevel: async (args, flags, write) => mended(args, flags, write, bevelled, 'bevel'),
+  headroom: async (args, flags, write) => mended(args, flags, write, roomOf, 'headroom'),
+  subdivide: async (args, flags, write) => mended(args, flags, write, subdivided, 'subdivide'),
 
   convert: async ([from, to, ...rest], { json }, write) => {
     if (!from || !to || rest.length) throw new UsageError('Usage: mason convert IN OUT');
@@ -259,7 +273,7 @@ async function mended(
   [file, ...rest]: string[],
   flags: Flags,
   write: (text: string) => void,
-  mend: (m: PolyMesh, flags: MendFlags) => { mesh: PolyMesh; told: Record<string, unknown> },
+  mend: (m: PolyMesh, flags: Flags) => { mesh: PolyMesh; told: Record<string, unknown> },
   word: string,
 ): Promise<void> {
   if (!file || rest.length)
@@ -274,28 +288,22 @@ async function mended(
 
 function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: PolyMesh[], flags: Flags) {
   const nearest = flags.along === undefined ? undefined : cutters.map(() => direction(flags.along!));
-  const wallUvs = oneOf('uvs', flags.uvs ?? 'box', ['box', 'strip'] as const);
+  const wallUvs = oneOf('uvs', flags.uvs, ['box', 'strip']);
   if (operation !== 'kerf') {
-    const keeps = oneOf('keep', flags.keep ?? 'both', KEEPS);
-    const ties = oneOf('ties', flags.ties ?? 'none', TIES);
+    const keeps = oneOf('keep', flags.keep, KEEPS);
+    const ties = oneOf('ties', flags.ties, TIES);
     const ring = flags.ring === undefined ? 4 : millimetres('ring', flags.ring);
     const cut = carve(target, cutters, { operation, keeps, nearest, wallUvs });
     const { mesh } = flags.tidy ? tidied(cut, 1) : cut;
     return { report: cut.report, mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh };
   }
-  const bottom: KerfBottom = oneOf('bottom', flags.bottom ?? 'square', KERF_BOTTOMS);
+  const bottom: KerfBottom = oneOf('bottom', flags.bottom, KERF_BOTTOMS);
   const [width, depth] = [millimetres('width', flags.width), millimetres('depth', flags.depth)];
   const lines = Number(flags.lines ?? 1);
   if (!Number.isInteger(lines) || lines < 1 || lines > 1000)
     throw new UsageError('--lines takes a whole number from 1 to 1000.');
   const spacing = flags.spacing === undefined ? undefined : millimetres('spacing', flags.spacing);
   return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, wallUvs });
-}
-
-function oneOf<T extends string>(flag: string, value: string, known: readonly T[]): T {
-  const found = known.find((k) => k === value);
-  if (!found) throw new UsageError(`--${flag} takes one of ${known.join(', ')}; it is "${value}".`);
-  return found;
 }
 
 function millimetres(flag: string, value: string | undefined): number {

@@ -2,6 +2,7 @@ import { carve } from '@dusky-mason/core/carve';
 import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal, type Unite } from '@dusky-mason/core/mend';
 import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surfaceDrift } from '@dusky-mason/core/survey';
+import { oneOf } from './flags.ts';
 
 /** Words of the `heal` and `quads` commands. */
 export const HELP_MENDS = `mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
@@ -37,12 +38,6 @@ function number(flag: string, value: string | undefined, fallback: number): numb
   const x = value === undefined ? fallback : Number(value);
   if (!(x >= 0 && x < 1e7)) throw new MasonError('bad-input', `--${flag} takes a number from 0 on; it is "${value}".`);
   return x;
-}
-
-function oneOf<T extends string>(flag: string, value: string | undefined, known: readonly [T, ...T[]]): T {
-  const found = value === undefined ? known[0] : known.find((k) => k === value);
-  if (!found) throw new MasonError('bad-input', `--${flag} takes one of ${known.join(', ')}; it is "${value}".`);
-  return found;
 }
 
 /** Heals a mesh; what there is to tell. */

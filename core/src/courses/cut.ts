@@ -1,3 +1,4 @@
+import type { GuideSurface } from '../dress/index.ts';
 import type { z } from 'zod';
 import {
   carve,
@@ -43,6 +44,8 @@ export interface CourseEnv {
   course: number;
   /** How many faces the part's own bodies have just now; picks are found by them. */
   bodies?: BodySizes;
+  /** The guide surface of a state of the part. */
+  guide?: (m: PolyMesh) => GuideSurface;
   /** What the course remembers of its last run. */
   memory?: CourseMemory;
   /** The cutter that is being moved just now: only the picture counts, not the order of its faces. */

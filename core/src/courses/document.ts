@@ -172,6 +172,16 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('collar'),
   mended('heal'),
   mended('gathered'),
+  mended('finish'),
+  mended('bevel'),
+  mended('ownWidth'),
+  mended('hold'),
+  mended('hard'),
+  mended('crease'),
+  mended('subdivide'),
+  mended('relight'),
+  mended('reseat'),
+  mended('thicken'),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];

@@ -11,6 +11,7 @@ import {
   type Part,
   type Project,
 } from './document.ts';
+import { isDressKind } from './dresses.ts';
 import type { MendKindName } from './mends.ts';
 import type { Shape } from './shapeSpec.ts';
 
@@ -39,12 +40,13 @@ export const findCutter = (course: Course | undefined, cutterId: number | null):
 export const renameProject = (p: Project, name: string): Project => ({ ...p, name });
 export const setUnit = (p: Project, unit: Project['unit']): Project => ({ ...p, unit });
 
-/** Courses with one more on top; a mirror that stays on top goes above it, so that it shows on both sides. */
+/** Courses with one more on top; a mirror that stays on top goes above it, so that it shows on both sides, and so does what dresses the edges of cuts. */
 function laid(courses: readonly Course[], course: Course): Course[] {
   let at = courses.length;
   while (at > 1) {
     const above = courses[at - 1]!;
-    if (above.kind !== 'mirror' || !above.params.live || !above.on) break;
+    const stays = above.kind === 'mirror' && above.params.live && above.on;
+    if (!stays && !(course.kind === 'cut' && isDressKind(above.kind))) break;
     at--;
   }
   return [...courses.slice(0, at), course, ...courses.slice(at)];

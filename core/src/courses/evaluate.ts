@@ -9,6 +9,7 @@ import {
 } from '../mesh/index.ts';
 import { CourseMemory, type CourseEnv } from './cut.ts';
 import type { Course, Part } from './document.ts';
+import { guideOf } from './guide.ts';
 import { COURSE_KINDS, type CourseKind, type CourseReport } from './kinds.ts';
 import type { BodySizes } from './picks.ts';
 import { shapeMesh, type MeshStore } from './shapeMesh.ts';
@@ -147,7 +148,14 @@ export class Evaluator {
           next,
           course,
           mesh,
-          { store, course: course.id, bodies, memory, moving: moves ? moving : undefined },
+          {
+            store,
+            course: course.id,
+            bodies,
+            memory,
+            guide: (m) => guideOf(part, m, store),
+            moving: moves ? moving : undefined,
+          },
           ctx,
           before,
         );

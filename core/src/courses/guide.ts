@@ -166,6 +166,8 @@ export interface Guide {
   normal: Intended;
   /** How far a point of a face is from the surface that the face comes from, mm. */
   off(face: number, point: Vec3): number;
+  /** Whether a face comes from a body of the part. */
+  knows(face: number): boolean;
 }
 
 /**
@@ -204,6 +206,7 @@ export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
       const n = s.at.surface.normal(s.p, s.flat, s.face);
       return [0, 1, 2].map((i) => s.at.matrix[3 * i]! * n[0] + s.at.matrix[3 * i + 1]! * n[1] + s.at.matrix[3 * i + 2]! * n[2]) as unknown as Vec3; // prettier-ignore
     },
+    knows: (face) => (stands.get(source?.[3 * face] ?? -1)?.length ?? 0) > 0,
     off(face, point) {
       const s = seen(face, point);
       return s ? s.at.scale * s.at.surface.off(s.p, s.flat, s.face) : itself.off(point);

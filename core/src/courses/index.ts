@@ -3,6 +3,8 @@ export * from './courseSays.ts';
 export * from './cut.ts';
 export * from './document.ts';
 export * from './drawn.ts';
+export * from './dresses.ts';
+export { headroomOf } from './dressList.ts';
 export * from './edit.ts';
 export * from './evaluate.ts';
 export * from './fields.ts';

@@ -15,6 +15,7 @@ import {
 } from '../mesh/index.ts';
 import { carve } from '../carve/index.ts';
 import * as mends from '../mend/index.ts';
+import { DRESS_KINDS } from './dressList.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
 import { findings } from '../survey/index.ts';
@@ -292,7 +293,7 @@ const BY_ITSELF = {
 /** More gaps than this are not sent to the page. */
 const MOST_GAPS = 2000;
 
-const SINGLE = { ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
+const SINGLE = { ...DRESS_KINDS, ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
 
 /** Mends that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
 const gathered = mend('gathered', {

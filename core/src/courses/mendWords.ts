@@ -1,30 +1,10 @@
-import type { z } from 'zod';
-import type { ElementKind } from '../mend/index.ts';
-import { formatLength, type LengthUnit } from '../units/index.ts';
-import type { MEND_PARAMS, MendKindName } from './mends.ts';
+import { formatLength } from '../units/index.ts';
+import { DRESS_WORDS } from './dressWords.ts';
+import { faces, n, vertices, words, type MendWords } from './mendWord.ts';
+import type { MendKindName } from './mends.ts';
 import { countWords } from './picks.ts';
 
-export type MendParams<K extends MendKindName> = z.infer<(typeof MEND_PARAMS)[K]>;
-
-/** How a mend is called, and what it says of itself. Apart from what it does, so that a page which only tells of mends need not carry them. */
-export interface MendWords<K extends MendKindName> {
-  title: string;
-  /** What it may be picked on; the first is what it is for. */
-  on: readonly ElementKind[];
-  /** Fewest elements that it needs. */
-  least?: number;
-  /** Whether a closed part may come open by it: then that is not told. */
-  opens?: boolean;
-  /** Other words that it is found by. */
-  also: string;
-  /** What it does, and what it did. */
-  says(params: MendParams<K>, did: Record<string, number> | undefined, unit: LengthUnit): string;
-}
-
-const words = <K extends MendKindName>(_kind: K, w: MendWords<K>): MendWords<K> => w;
-const n = (did: Record<string, number> | undefined, key: string) => did?.[key] ?? 0;
-const faces = (x: number) => countWords('face', x);
-const vertices = (x: number) => countWords('vertex', x);
+export type { MendParams, MendWords } from './mendWord.ts';
 
 /** What a healing came to, in a line; steps that found nothing are left out. */
 function healSays(did: Record<string, number>): string {
@@ -35,6 +15,7 @@ function healSays(did: Record<string, number>): string {
 
 /** The words of every mend. */
 export const MEND_WORDS = {
+  ...DRESS_WORDS,
   weld: words('weld', {
     title: 'Weld', on: ['vertex', 'edge', 'face'], also: 'near vertices together close cracks',
     says: (p, did, unit) => (did ? `welds ${vertices(n(did, 'merged'))} nearer than ${formatLength(p.distance, unit)}` : 'welds vertices'),

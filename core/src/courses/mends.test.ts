@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
 import { areaAndVolume, faceCount, faceNormals, genus, isClosed, loopCount, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { damaged } from '../mend/index.ts';
-import { box, cylinder, seededRandom } from '../shapes/index.ts';
+import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
 import { addCourse, addToAllParts, gatherMends, scatterMends, setCutter } from './edit.ts';
 import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
@@ -67,6 +67,16 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   collar: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c]), { width: 2 }],
   quads: [holed, 'face', () => [...Array(faceCount(holed)).keys()]],
   heal: [damaged(box(20, 20, 20, [3, 3, 3]), ['doubled', 'turned', 'crack'], seededRandom(4), 20), 'face', () => [0]],
+  finish: [holed, 'edge', (m) => edges(m, () => true), { width: 0.5 }],
+  bevel: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c]), { segments: 3 }],
+  ownWidth: [holed, 'edge', () => [0]],
+  hold: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c])],
+  hard: [box(10, 10, 10), 'edge', () => [0]],
+  crease: [box(10, 10, 10), 'edge', () => [0]],
+  subdivide: [box(10, 10, 10), 'face', () => [0, 1, 2, 3, 4, 5]],
+  relight: [holed, 'face', () => [0]],
+  reseat: [holed, 'face', () => [0]],
+  thicken: [sheet(10, 10, [3, 3]), 'face', () => [0, 1, 2, 3, 4, 5, 6, 7, 8]],
   gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore
 };
 
@@ -79,7 +89,7 @@ describe('mends as courses', () => {
     }
   });
 
-  it.each(Object.keys(CASES).filter((k) => !['moveTie', 'match', 'bridge'].includes(k)) as MendKindName[])('%s does what it says, goes through a file, tells its drift, and is undone by switching it off', (kind) => {
+  it.each(Object.keys(CASES).filter((k) => !['moveTie', 'match', 'bridge', 'ownWidth', 'hard', 'crease', 'relight', 'reseat'].includes(k)) as MendKindName[])('%s does what it says, goes through a file, tells its drift, and is undone by switching it off', (kind) => {
     const [m, on, ids, params = {}] = CASES[kind];
     const q = withMend(over(), kind, params, pickOf(m, on, ids(m)));
     const p = readProject(JSON.parse(JSON.stringify(q)));

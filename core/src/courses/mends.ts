@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
+import { DRESS_PARAMS } from './dresses.ts';
 import { everything, PickSchema, type PickedOn } from './picks.ts';
 
 // The settings of every mend: what it works on, and how.
@@ -16,8 +17,9 @@ const splitBy = {
 };
 const keep = choice('Keeps', 'above', { above: 'the far side (+)', below: 'the near side (−)' });
 
-/** The settings of each kind of mend. */
+/** The settings of each kind of mend, and of what dresses edges, which works on picks as a mend does. */
 export const MEND_PARAMS = {
+  ...DRESS_PARAMS,
   weld: z.object({
     distance: length('Nearer than', 0.01, 'Vertices that near become one.'),
     outline: flag('Cut outlines, too', false, 'Else what is near an outline goes to it, and the outline stays.'),

@@ -10,28 +10,66 @@ export interface Subdivided {
   cage: Int32Array;
 }
 
-/**
- * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards a smooth surface. Open edges
- * follow the smooth curve of the rim alone; hard and non-manifold edges stay where they are (their vertices move along them only). Faces with holes
- * are tied first. Throws `too-large` before it would make more than `MOST_SUBDIVIDED` faces.
- * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and creases as in DeRose, Kass and
- * Truong, "Subdivision Surfaces in Character Animation", 1998.
- */
-export function subdivide(m: PolyMesh, levels: number): Subdivided {
-  let mesh = tieHoles(m);
-  let cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
-  for (let i = 0; i < levels; i++) {
-    if (mesh.corners.length > MOST_SUBDIVIDED)
-      throw new MasonError('too-large', `The next level would have ${mesh.corners.length.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`); // prettier-ignore
-    ({ mesh, cage } = once(mesh, cage));
-  }
-  return { mesh, cage };
+/** How a subdivision is done, beside its levels. */
+export interface SubdivisionWish {
+  /** Vertices of the last level go to where no end of levels would bring them. */
+  limit?: boolean;
+  /** Corners of open borders, where one face meets the border, stay where they are. */
+  corners?: boolean;
+  /** UVs go with the surface, but for the borders of their islands; or they are halved. */
+  uvs?: 'smooth' | 'straight';
 }
 
-function once(m: PolyMesh, cage: Int32Array): Subdivided {
+/** A crease that stays sharp in every round. */
+const FOR_EVER = 10;
+
+/** How many faces so many levels of a mesh come to: four for each quad of the level before, one for each corner in the first. */
+export const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.length * 4 ** (levels - 1);
+
+/**
+ * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards a smooth surface. Open edges
+ * follow the smooth curve of the rim alone; hard and non-manifold edges stay on their lines, creases for as many rounds as their weight says, the last part of
+ * a round in proportion. Faces with holes are tied first. Throws `too-large` before it would make more than `MOST_SUBDIVIDED` faces.
+ * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and creases as in DeRose, Kass and
+ * Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in Halstead, Kass and DeRose, "Efficient, fair interpolation using
+ * Catmull-Clark surfaces", 1993.
+ */
+export function subdivide(m: PolyMesh, levels: number, wish: SubdivisionWish = {}): Subdivided {
+  let mesh = tieHoles(m);
+  let cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
+  const made = subdividedCount(mesh, levels);
+  if (made > MOST_SUBDIVIDED)
+    throw new MasonError('too-large', `${levels} levels would make ${made.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`); // prettier-ignore
+  for (let i = 0; i < levels; i++) ({ mesh, cage } = once(mesh, cage, wish));
+  return { mesh: wish.limit ? { ...mesh, positions: limitPositions(mesh, wish) } : mesh, cage };
+}
+
+/** What holds at each edge and vertex of a mesh: how sharp edges are (0 smooth, 10 for ever), and which vertices do not move. */
+function held(m: PolyMesh, { corners = false }: SubdivisionWish): { sharp: Float64Array; fixed: Uint8Array } {
+  const t = topologyOf(m);
+  const sharp = new Float64Array(t.edgeCount);
+  const { hard, crease } = m.layers;
+  for (const c of t.edgeCorner) {
+    const o = t.opposite[c]!;
+    const e = t.edge[c]!;
+    if (o < 0 || hard?.[c] || hard?.[o]) sharp[e] = FOR_EVER;
+    else sharp[e] = Math.max(crease?.[c] ?? 0, crease?.[o] ?? 0);
+  }
+  const fixed = new Uint8Array(vertexCount(m));
+  if (corners) {
+    const faces = new Int32Array(fixed.length);
+    for (const v of m.corners) faces[v]!++;
+    for (let c = 0; c < m.corners.length; c++)
+      if (t.opposite[c]! < 0 && t.opposite[t.prev[c]!]! < 0 && faces[m.corners[c]!] === 1) fixed[m.corners[c]!] = 1;
+  }
+  return { sharp, fixed };
+}
+
+function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided {
   const t = topologyOf(m);
   const [nv, nf, ne] = [vertexCount(m), faceCount(m), t.edgeCount];
   const P = m.positions;
+  const { sharp, fixed } = held(m, wish);
   const out = new Float64Array(3 * (nv + nf + ne));
   const faceAt = 3 * nv;
   const edgeAt = 3 * (nv + nf);
@@ -43,31 +81,30 @@ function once(m: PolyMesh, cage: Int32Array): Subdivided {
       out[faceAt + 3 * f + k] = s / (end - begin);
     }
   }
-  const { hard } = m.layers;
-  /** Edges that keep their own line, by edge. */
-  const kept = new Uint8Array(ne);
-  for (const c of t.edgeCorner) {
-    const o = t.opposite[c]!;
-    if (o < 0 || hard?.[c] || hard?.[o]) kept[t.edge[c]!] = 1;
-  }
   const lines = new Int32Array(nv);
   const lineSum = new Float64Array(3 * nv);
+  const sharpness = new Float64Array(nv);
   const edges = new Int32Array(nv);
   const edgeSum = new Float64Array(3 * nv);
   for (const c of t.edgeCorner) {
     const e = t.edge[c]!;
     const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
+    const share = Math.min(1, sharp[e]!);
+    const o = t.opposite[c]!;
     for (let k = 0; k < 3; k++) {
       const mid = (P[3 * u + k]! + P[3 * v + k]!) / 2;
-      out[edgeAt + 3 * e + k] = kept[e] ? mid : (2 * mid + out[faceAt + 3 * t.face[c]! + k]! + out[faceAt + 3 * t.face[t.opposite[c]!]! + k]!) / 4;
+      const smooth = o < 0 ? mid : (2 * mid + out[faceAt + 3 * t.face[c]! + k]! + out[faceAt + 3 * t.face[o]! + k]!) / 4;
+      out[edgeAt + 3 * e + k] = smooth + share * (mid - smooth);
       for (const [a, b] of [[u, v], [v, u]] as const) {
         edgeSum[3 * a + k]! += mid;
-        if (kept[e]) lineSum[3 * a + k]! += P[3 * b + k]!;
+        if (share) lineSum[3 * a + k]! += P[3 * b + k]!;
       }
     }
     for (const a of [u, v]) {
       edges[a]!++;
-      if (kept[e]) lines[a]!++;
+      if (!share) continue;
+      lines[a]!++;
+      sharpness[a]! += sharp[e]!;
     }
   } // prettier-ignore
   const faces = new Int32Array(nv);
@@ -77,29 +114,33 @@ function once(m: PolyMesh, cage: Int32Array): Subdivided {
     faces[v]!++;
     for (let k = 0; k < 3; k++) faceSum[3 * v + k]! += out[faceAt + 3 * t.face[c]! + k]!;
   }
-  for (let v = 0; v < nv; v++)
+  for (let v = 0; v < nv; v++) {
+    const n = edges[v]!;
+    // On one line through it a vertex follows that line; where more meet it is a corner; where one ends it is smooth.
+    const share = lines[v]! > 1 ? Math.min(1, sharpness[v]! / lines[v]!) : 0;
     for (let k = 0; k < 3; k++) {
       const p = P[3 * v + k]!;
-      const n = edges[v]!;
-      // On one line through it a vertex follows that line; where more meet, or one ends, it is a corner or smooth.
-      if (lines[v] === 2) out[3 * v + k] = (6 * p + lineSum[3 * v + k]!) / 8;
-      else if (lines[v]! > 2 || n === 0) out[3 * v + k] = p;
-      else out[3 * v + k] = (faceSum[3 * v + k]! / faces[v]! + (2 * edgeSum[3 * v + k]!) / n + (n - 3) * p) / n;
+      const bound = lines[v] === 2 && !fixed[v] ? (6 * p + lineSum[3 * v + k]!) / 8 : p;
+      const smooth = share === 1 ? bound : (faceSum[3 * v + k]! / faces[v]! + (2 * edgeSum[3 * v + k]!) / n + (n - 3) * p) / n; // prettier-ignore
+      out[3 * v + k] = n === 0 ? p : smooth + share * (bound - smooth);
     }
+  }
   // A quad for each corner: the vertex, the middle of the edge that leaves it, the middle of the face, the middle of the edge that arrives.
   const count = m.corners.length;
   const corners = new Int32Array(4 * count);
-  const half = new Uint8Array(hard ? 4 * count : 0);
-  const { slot, source } = m.layers;
+  const { slot, source, hard, crease, uv } = m.layers;
+  const half = hard && new Uint8Array(4 * count);
+  const creases = crease && new Float32Array(4 * count);
   const slots = slot && new Int32Array(count);
   const sources = source && new Int32Array(3 * count);
   for (let c = 0; c < count; c++) {
     const f = t.face[c]!;
     const before = t.prev[c]!;
     corners.set([m.corners[c]!, nv + nf + t.edge[c]!, nv + f, nv + nf + t.edge[before]!], 4 * c);
-    if (hard) {
-      half[4 * c] = hard[c]!;
-      half[4 * c + 3] = hard[before]!;
+    if (half) [half[4 * c], half[4 * c + 3]] = [hard[c]!, hard[before]!];
+    if (creases) {
+      const next = (x: number) => (x >= FOR_EVER ? x : Math.max(0, x - 1));
+      [creases[4 * c], creases[4 * c + 3]] = [next(crease[c]!), next(crease[before]!)];
     }
     if (slots) slots[c] = slot[f]!;
     if (sources) sources.set(source.subarray(3 * f, 3 * f + 3), 3 * c);
@@ -109,11 +150,93 @@ function once(m: PolyMesh, cage: Int32Array): Subdivided {
     faceLoops: Int32Array.from({ length: count + 1 }, (_, i) => i),
     loopStart: Int32Array.from({ length: count + 1 }, (_, i) => 4 * i),
     corners,
-    layers: { ...(slots && { slot: slots }), ...(sources && { source: sources }), ...(hard && { hard: half }) },
+    layers: { ...(slots && { slot: slots }), ...(sources && { source: sources }), ...(half && { hard: half }), ...(creases && { crease: creases }), ...(uv && { uv: subdividedUvs(m, uv, wish.uvs ?? 'straight') }) }, // prettier-ignore
     slots: m.slots,
   };
   // An edge of the cage is now the first half of itself in one quad, and the second in the next.
   const left = new Int32Array(2 * cage.length);
   cage.forEach((c, i) => left.set([4 * c, 4 * t.next[c]! + 3], 2 * i));
   return { mesh, cage: left };
+}
+
+/** UVs of the quads of the next level, two numbers for each corner. */
+function subdividedUvs(m: PolyMesh, uv: Float64Array, way: 'smooth' | 'straight'): Float64Array {
+  const t = topologyOf(m);
+  const count = m.corners.length;
+  const face = new Float64Array(2 * faceCount(m));
+  for (let f = 0; f < faceCount(m); f++)
+    for (let k = 0; k < 2; k++) {
+      const [begin, end] = [m.loopStart[f]!, m.loopStart[f + 1]!];
+      let s = 0;
+      for (let c = begin; c < end; c++) s += uv[2 * c + k]!;
+      face[2 * f + k] = s / (end - begin);
+    }
+  /** Whether the UVs go on over a corner's edge. */
+  const joined = Uint8Array.from({ length: count }, (_, c) => {
+    const o = t.opposite[c]!;
+    const same = (a: number, b: number) => uv[2 * a] === uv[2 * b] && uv[2 * a + 1] === uv[2 * b + 1];
+    return o >= 0 && same(c, t.next[o]!) && same(t.next[c]!, o) ? 1 : 0;
+  });
+  /** Per vertex: how many corners it has, and how many of their edges the UVs go on over. */
+  const [around, inner] = [new Int32Array(vertexCount(m)), new Int32Array(vertexCount(m))];
+  const [faceSum, edgeSum] = [new Float64Array(2 * around.length), new Float64Array(2 * around.length)];
+  for (let c = 0; c < count; c++) {
+    const v = m.corners[c]!;
+    around[v]!++;
+    inner[v]! += joined[c]!;
+    for (let k = 0; k < 2; k++) {
+      faceSum[2 * v + k]! += face[2 * t.face[c]! + k]!;
+      edgeSum[2 * v + k]! += (uv[2 * c + k]! + uv[2 * t.next[c]! + k]!) / 2;
+    }
+  }
+  const out = new Float64Array(8 * count);
+  const middle = (c: number, k: number) => {
+    const mid = (uv[2 * c + k]! + uv[2 * t.next[c]! + k]!) / 2;
+    return way === 'smooth' && joined[c] ? (2 * mid + face[2 * t.face[c]! + k]! + face[2 * t.face[t.opposite[c]!]! + k]!) / 4 : mid; // prettier-ignore
+  };
+  for (let c = 0; c < count; c++)
+    for (let k = 0; k < 2; k++) {
+      const v = m.corners[c]!;
+      const n = around[v]!;
+      const own = uv[2 * c + k]!;
+      const smooth = way === 'smooth' && inner[v] === n ? (faceSum[2 * v + k]! / n + (2 * edgeSum[2 * v + k]!) / n + (n - 3) * own) / n : own; // prettier-ignore
+      [out[8 * c + k], out[8 * c + 2 + k], out[8 * c + 4 + k], out[8 * c + 6 + k]] = [smooth, middle(c, k), face[2 * t.face[c]! + k]!, middle(t.prev[c]!, k)]; // prettier-ignore
+    }
+  return out;
+}
+
+/**
+ * Where the vertices of a mesh of quads lie on the limit surface. Edges that are still sharp count as sharp for ever.
+ * Within the surface (n² v + 4 Σ neighbours + Σ opposite corners) / (n (n + 5)); on a line (a + 4 v + b) / 6.
+ */
+function limitPositions(m: PolyMesh, wish: SubdivisionWish): Float64Array {
+  const t = topologyOf(m);
+  const { sharp, fixed } = held(m, wish);
+  const P = m.positions;
+  const out = P.slice();
+  const nv = vertexCount(m);
+  const [count, lines] = [new Int32Array(nv), new Int32Array(nv)];
+  const [near, across, along] = [0, 1, 2].map(() => new Float64Array(3 * nv)) as [Float64Array, Float64Array, Float64Array]; // prettier-ignore
+  for (const c of t.edgeCorner) {
+    const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
+    for (const [a, b] of [[u, v], [v, u]] as const) {
+      count[a]!++;
+      if (sharp[t.edge[c]!]) lines[a]!++;
+      for (let k = 0; k < 3; k++) {
+        near[3 * a + k]! += P[3 * b + k]!;
+        if (sharp[t.edge[c]!]) along[3 * a + k]! += P[3 * b + k]!;
+      }
+    }
+  } // prettier-ignore
+  for (let c = 0; c < m.corners.length; c++)
+    for (let k = 0; k < 3; k++) across[3 * m.corners[c]! + k]! += P[3 * m.corners[t.next[t.next[c]!]!]! + k]!;
+  for (let v = 0; v < nv; v++)
+    for (let k = 0; k < 3; k++) {
+      const i = 3 * v + k;
+      const n = count[v]!;
+      if (lines[v]! > 2 || fixed[v] || n === 0) continue;
+      out[i] =
+        lines[v] === 2 ? (4 * P[i]! + along[i]!) / 6 : (n * n * P[i]! + 4 * near[i]! + across[i]!) / (n * (n + 5));
+    }
+  return out;
 }

@@ -10,4 +10,7 @@ export {
 } from './bevel/bevel.ts';
 export { BEVEL_MEASURES, type BevelMeasure } from './bevel/widths.ts';
 export * from './catmullClark.ts';
+export * from './hardEdges.ts';
+export * from './relight.ts';
 export * from './sharpEdges.ts';
+export * from './thicken.ts';

@@ -164,6 +164,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'measure':
     case 'wall':
     case 'gauge':
+    case 'headroom':
     case 'pick':
     case 'pickOf':
     case 'resolve':

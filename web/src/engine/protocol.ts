@@ -1,5 +1,6 @@
 import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Pick, Project, Shape } from '@dusky-mason/core/courses';
+import type { ChainHeadroom } from '@dusky-mason/core/dress';
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
 import type { ElementKind, Grab, PickAct, PickShape } from '@dusky-mason/core/mend';
 import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
@@ -41,6 +42,8 @@ export type Ask =
   | { kind: 'wall'; part: Part; course: number }
   /** How round the wall is that a face belongs to. */
   | { kind: 'gauge'; part: Part; face: number }
+  /** How wide the bevel of a course can get, chain by chain. */
+  | { kind: 'headroom'; part: Part; course: number; cancel: Int32Array | null }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
   /** The edges that a line over the part stops at, as a course keeps them, and where on them; of a path drawn freehand where it crosses edges, within so many mm of a vertex through it. */
@@ -125,6 +128,7 @@ export type Answer =
   | ({ kind: 'measure' } & FaceMeasures)
   | { kind: 'wall'; wall: WallLeft | null }
   | { kind: 'gauge'; gauged: Gauged & { faces: number } }
+  | { kind: 'headroom'; chains: ChainHeadroom[] | null }
   | ({ kind: 'pick'; key: string; on: ElementKind; ids: Int32Array; face: number | null } & PickShape)
   | { kind: 'pickOf'; pick: Pick }
   | { kind: 'grab'; grab: Grab | null }

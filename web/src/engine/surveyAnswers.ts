@@ -1,6 +1,7 @@
 import {
   bodySizes,
   guideOf,
+  headroomOf,
   pickOf,
   resolvePick,
   type Evaluator,
@@ -28,7 +29,7 @@ import {
 import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
 import type { Answer, Ask, PartState, ShadingState } from './protocol.ts';
 
-export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'grab' | 'report' }>; // prettier-ignore
+export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'headroom' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'grab' | 'report' }>; // prettier-ignore
 
 /** What the answers are made from. */
 export interface Workshop {
@@ -79,6 +80,12 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       const mesh = whole(ask.part);
       const { source } = mesh.layers;
       return { answer: { kind: 'wall', wall: wallLeft(mesh, (f) => source?.[3 * f + 2] === ask.course) } };
+    }
+    case 'headroom': {
+      const course = ask.part.courses.find((c) => c.id === ask.course);
+      const below = evaluator.below(ask.part, ask.course, store, ctx);
+      const chains = course && below ? headroomOf(course, below, bodySizes(ask.part, store), ctx) : null;
+      return { answer: { kind: 'headroom', chains } };
     }
     case 'gauge':
       return { answer: { kind: 'gauge', gauged: gaugeWall(whole(ask.part), ask.face) } };

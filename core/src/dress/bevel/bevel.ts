@@ -1,4 +1,4 @@
-import { checkCancelled, MasonError, Surface, topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { checkCancelled, faceCount, MasonError, Surface, topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { pairsThatMeet } from '../../survey/index.ts';
 import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
 import { ROUNDED, SOFT } from './loops.ts';
@@ -18,6 +18,10 @@ export interface BevelWish {
   past: 'narrow' | 'clamp' | 'stop';
   /** Over which length (mm) strips that end within a surface run out to a point; none: over their last edge. */
   taper?: number;
+  /** Name of the slot of strips and corners; none: those of the faces beside them. */
+  slot?: string;
+  /** The number of the course, which new faces are said to come from; none: from the faces beside them. */
+  course?: number;
 }
 
 /** What of a bevel makes its shape. */
@@ -149,7 +153,24 @@ export function bevel(
     const rooms = headrooms(b, ctx).map((x) => x.headroom);
     for (let v = 0; v < share.length; v++) if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN * rooms[of[v]!]!);
   }
-  return finished(b, share, wish.past, ctx);
+  const { mesh, report } = finished(b, share, wish.past, ctx);
+  return { mesh: marked(mesh, faceCount(mesh) - report.strips - report.corners, wish), report };
+}
+
+/** The mesh with its faces from one on in the slot and of the source that are asked for. */
+function marked(m: PolyMesh, first: number, { slot: name, course }: BevelWish): PolyMesh {
+  const layers = { ...m.layers };
+  let { slots } = m;
+  if (name) {
+    slots = slots.includes(name) ? slots : [...slots, name];
+    layers.slot = layers.slot?.slice() ?? new Int32Array(faceCount(m));
+    layers.slot.fill(slots.indexOf(name), first);
+  }
+  if (course !== undefined && layers.source) {
+    layers.source = layers.source.slice();
+    for (let f = first; f < faceCount(m); f++) layers.source.set([course, f - first, course], 3 * f);
+  }
+  return { ...m, slots, layers };
 }
 
 /**

@@ -1,0 +1,54 @@
+import { formatLength, type LengthUnit } from '../units/index.ts';
+import type { DressKindName } from './dresses.ts';
+import { edges, faces, n, vertices, words, type MendWords } from './mendWord.ts';
+
+/** What a bevel came to, in a line. */
+function bevelSays(width: number, segments: number, did: Record<string, number> | undefined, unit: LengthUnit): string {
+  const size = `${formatLength(width, unit, 3)}, ${segments} segment${segments === 1 ? '' : 's'}`;
+  if (!did) return `bevels edges by ${size}`;
+  return `bevels ${edges(n(did, 'edges'))} by ${size}${n(did, 'narrowed') ? `; narrower at ${vertices(n(did, 'narrowed'))}` : ''}`;
+}
+
+/** The words of every course that dresses edges. */
+export const DRESS_WORDS = {
+  finish: words('finish', {
+    title: 'Edge finish', on: ['edge'], also: 'bevel all edges chamfer round fillet everyday',
+    says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
+  }),
+  bevel: words('bevel', {
+    title: 'Bevel', on: ['edge'], also: 'chamfer round fillet edge strip',
+    says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
+  }),
+  ownWidth: words('ownWidth', {
+    title: 'Own width', on: ['edge', 'face'], also: 'bevel width group of edges mark',
+    says: (p, did, unit) => `marks ${edges(n(did, 'edges'))} with ${p.width ? formatLength(p.width, unit, 3) : 'no width'} of their own`,
+  }),
+  hold: words('hold', {
+    title: 'Hold edges', on: ['edge'], also: 'holding support loops both sides subdivision',
+    says: (p, did, unit) => `lays lines beside ${edges(n(did, 'edges'))}, ${formatLength(p.distance, unit, 3)} away${n(did, 'narrowed') ? `; nearer at ${vertices(n(did, 'narrowed'))}` : ''}`,
+  }),
+  hard: words('hard', {
+    title: 'Hard edges', on: ['edge', 'face'], also: 'sharp soft smooth normals shading',
+    says: (p, did) => `makes ${edges(n(did, 'edges'))} ${p.to}`,
+  }),
+  crease: words('crease', {
+    title: 'Crease', on: ['edge', 'face'], also: 'sharp subdivision weight semi-sharp',
+    says: (p, did) => (p.sharpness ? `keeps ${edges(n(did, 'edges'))} sharp for ${p.sharpness >= 10 ? 'ever' : `${p.sharpness} rounds`}` : `takes creases off ${edges(n(did, 'edges'))}`),
+  }),
+  subdivide: words('subdivide', {
+    title: 'Subdivide', on: ['face'], also: 'smooth Catmull Clark subdivision surface levels',
+    says: (p, did) => `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${did ? `: ${faces(n(did, 'faces'))}` : ''}${p.limit ? ', onto the limit' : ''}`,
+  }),
+  relight: words('relight', {
+    title: 'Relight', on: ['face'], also: 'shading normals transfer guide surface dent light',
+    says: (_, did) => (did ? `lights ${faces(n(did, 'faces'))} as the undisturbed surface, turned by ${n(did, 'most').toFixed(2)}° at most` : 'lights faces as the undisturbed surface'),
+  }),
+  reseat: words('reseat', {
+    title: 'Reseat', on: ['face'], also: 'project shrink onto guide surface curvature',
+    says: (_, did, unit) => (did ? `puts ${vertices(n(did, 'moved'))} onto the undisturbed surface, by ${formatLength(n(did, 'furthest'), unit, 4)} at most` : 'puts vertices onto the undisturbed surface'),
+  }),
+  thicken: words('thicken', {
+    title: 'Thicken', on: ['face'], also: 'thickness solidify shell sheet body rim',
+    says: (p, _did, unit) => `makes a body of the sheet, ${formatLength(p.thickness, unit, 3)} thick`,
+  }),
+} as const satisfies { [K in DressKindName]: MendWords<K> }; // prettier-ignore

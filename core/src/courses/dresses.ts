@@ -1,0 +1,91 @@
+import { z } from 'zod';
+import { angle, choice, count, flag, length, lengthOrZero, onlyWhen, text } from './fields.ts';
+import { everything, PickSchema, type Pick } from './picks.ts';
+
+// The settings of every course that dresses edges: it stands above the cuts, so that a new cut is dressed like the rest.
+
+/** Edges by a rule that is looked at anew above every cut. */
+const sharper = (degrees: number): Pick => ({ by: 'sharper', on: 'edge', angle: degrees });
+
+const bevelled = {
+  width: length('Width', 1, 'From the edge to where the strip ends.'),
+  measure: choice('Measured', 'offset', {
+    offset: 'along the faces',
+    radius: 'as the radius of the rounding',
+    depth: 'as the depth of a flat below the edge',
+  }),
+  segments: count('Segments', 2, 1, 32),
+  profile: choice('Profile', 'round', { round: 'round', straight: 'straight', hollow: 'hollow', full: 'full', own: 'in between' }), // prettier-ignore
+  bulge: onlyWhen(z.number().min(-100).max(200).default(50).meta({ title: 'Bulge', as: 'count', min: -100, max: 200, hint: 'In percent: −100 hollow, 0 straight, 100 round, 200 full.' }), 'profile', ['own']), // prettier-ignore
+  past: choice(
+    'Without room',
+    'narrow',
+    { narrow: 'narrower just there', clamp: 'the whole chain narrower', stop: 'not at all' },
+    'A chain is what hangs together of the edges.',
+  ),
+  own: flag('Edges keep their own widths', true, 'Of edges that a width was marked on.'),
+  strips: flag('Strips in a slot of their own', false),
+  slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
+};
+
+/** The settings of each kind of dressing. */
+export const DRESS_PARAMS = {
+  finish: z.object({
+    angle: angle('Edges sharper than', 30, 1, 179, 'The angle by which the surface turns; looked at anew above every cut.'), // prettier-ignore
+    ...bevelled,
+    pick: PickSchema.default(everything('edge')),
+  }),
+  bevel: z.object({
+    ...bevelled,
+    taper: lengthOrZero('Ends run out over', 0, 'Where a chain ends within a surface. 0: over its last edge.'),
+    pick: PickSchema,
+  }),
+  ownWidth: z.object({
+    width: lengthOrZero('Width', 2, 'Of a bevel above; 0: none of their own.'),
+    pick: PickSchema,
+  }),
+  hold: z.object({
+    distance: length('Distance', 1, 'From the edge to the lines on both sides.'),
+    pick: PickSchema.default(sharper(30)),
+  }),
+  hard: z.object({
+    to: choice('Edges are', 'hard', { hard: 'hard', soft: 'soft' }),
+    weight: choice(
+      'Normals by',
+      'angle',
+      { angle: 'the angles of corners', area: 'the areas of faces', largest: 'the largest face' },
+      'The largest face alone keeps the light on flats exact, and leaves the rounding to the strips beside them.',
+    ),
+    pick: PickSchema.default(sharper(30)),
+  }),
+  crease: z.object({
+    sharpness: z.number().min(0).max(10).default(2).meta({ title: 'Sharp for', as: 'count', min: 0, max: 10, hint: 'So many rounds of a subdivision; 0: none, 10: for ever.' }), // prettier-ignore
+    pick: PickSchema.default(sharper(30)),
+  }),
+  subdivide: z.object({
+    levels: count('Levels', 2, 1, 4, 'Each makes four faces of one.'),
+    limit: flag('Onto the limit surface', false, 'Vertices go to where no end of levels would bring them.'),
+    corners: flag('Corners of open borders stay', true),
+    uvs: choice('UVs', 'smooth', { smooth: 'smooth', straight: 'straight' }),
+    pick: PickSchema.default(everything('face')),
+  }),
+  relight: z.object({
+    fade: lengthOrZero('Fades towards cuts over', 0, '0: right up to the edge of the cut.'),
+    pick: PickSchema.default(everything('face')),
+  }),
+  reseat: z.object({
+    most: length('No vertex further than', 1),
+    pick: PickSchema.default(everything('face')),
+  }),
+  thicken: z.object({
+    thickness: length('Thickness', 2),
+    side: choice('Material', 'inside', { inside: 'on the back', outside: 'on the front', both: 'half on each' }),
+    far: text('Slot of the far side', '', 'Empty: that of the near side.'),
+    rim: text('Slot of the rim', ''),
+    pick: PickSchema.default(everything('face')),
+  }),
+} as const;
+export type DressKindName = keyof typeof DRESS_PARAMS;
+
+/** Whether a course of a kind dresses: new cuts go under it. */
+export const isDressKind = (kind: string): kind is DressKindName => kind in DRESS_PARAMS;

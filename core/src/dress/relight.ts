@@ -1,0 +1,140 @@
+import { add, cornerNormals, dot, faceNormals, lengthOf, nearestOn, scaled, sharpCorners, sub, topologyOf, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+
+/** The surface that a part is meant to have. */
+export interface GuideSurface {
+  /** Whether a face comes from a surface that is known. */
+  knows(face: number): boolean;
+  /** The normal that is meant at a point of a face; any length. */
+  normal(face: number, point: Vec3): Vec3;
+  /** How far a point of a face is from its surface, mm. */
+  off(face: number, point: Vec3): number;
+}
+
+/** A face whose guide turns by less (radians) from it at all its corners is a flat that is meant to be one. */
+const FLAT = 1e-6;
+
+/** Whether a face is one of those that stand for a bent surface. */
+function bent(m: PolyMesh, guide: GuideSurface, normals: Float64Array, f: number): boolean {
+  if (!guide.knows(f)) return false;
+  for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
+    const n = unit(guide.normal(f, place(m, m.corners[c]!)));
+    if (lengthOf(sub(n, [normals[3 * f]!, normals[3 * f + 1]!, normals[3 * f + 2]!])) > FLAT) return true;
+  }
+  return false;
+}
+
+const place = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+
+/**
+ * Gives the faces that stand for a bent surface its own normals, so that a cut leaves no dent in the light. Flats and strips keep theirs. With a `fade` (mm) the
+ * light passes to what it was over that distance from cut edges. Returns how many corners have new normals, and the greatest turn, degrees.
+ */
+export function relight(
+  m: PolyMesh,
+  guide: GuideSurface,
+  wanted: (face: number) => boolean,
+  fade: number,
+): { mesh: PolyMesh; corners: number; most: number } {
+  // prettier-ignore
+  const flat = faceNormals(m);
+  const normal = m.layers.normal?.slice() ?? cornerNormals(m, flat, sharpCorners(m, flat));
+  const near = fade > 0 ? seamDistance(m, fade) : null;
+  let [corners, least] = [0, 1];
+  for (let f = 0; f + 1 < m.faceLoops.length; f++) {
+    if (!wanted(f) || !bent(m, guide, flat, f)) continue;
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
+      const p = place(m, m.corners[c]!);
+      const was: Vec3 = [normal[3 * c]!, normal[3 * c + 1]!, normal[3 * c + 2]!];
+      const share = near ? Math.min(1, near(p) / fade) : 1;
+      const n = unit(add(scaled(unit(was), 1 - share), unit(guide.normal(f, p)), share));
+      least = Math.min(least, dot(n, unit(was)));
+      normal.set(n, 3 * c);
+      corners++;
+    }
+  }
+  return { mesh: { ...m, layers: { ...m.layers, normal } }, corners, most: (Math.acos(Math.max(-1, least)) * 180) / Math.PI }; // prettier-ignore
+}
+
+/** How far a place is from the nearest cut edge, up to a distance, mm. */
+function seamDistance(m: PolyMesh, most: number): (p: Vec3) => number {
+  const t = topologyOf(m);
+  const { seam } = m.layers;
+  const seams = [...t.edgeCorner].filter((c) => seam?.[c] || (t.opposite[c]! >= 0 && seam?.[t.opposite[c]!]));
+  return (p) => seams.reduce((d, c) => Math.min(d, nearestOn(p, place(m, m.corners[c]!), place(m, m.corners[t.next[c]!]!)).distance), most); // prettier-ignore
+}
+
+/** Steps towards the surface; each leaves about the square of what was left. */
+const STEPS = 8;
+/** A vertex nearer to its surface than this share of the size is on it. */
+const ON = 1e-12;
+
+/**
+ * Puts vertices of faces that stand for a bent surface onto it: along its normals; those on cut edges along the walls of the cut, so that the outline stays in
+ * them. No vertex goes further than `most` (mm). Vertices where three surfaces or more meet stay. Returns how many moved, the greatest way, and how many would
+ * have gone too far.
+ */
+export function reseat(
+  m: PolyMesh,
+  guide: GuideSurface,
+  wanted: (face: number) => boolean,
+  most: number,
+): { mesh: PolyMesh; moved: number; furthest: number; spared: number } {
+  // prettier-ignore
+  const t = topologyOf(m);
+  const flat = faceNormals(m);
+  const onto = new Uint8Array(flat.length / 3);
+  for (let f = 0; f < onto.length; f++) onto[f] = wanted(f) && bent(m, guide, flat, f) ? 1 : 0;
+  const at = new Map<number, number[]>();
+  m.corners.forEach((v, c) => {
+    const list = at.get(v);
+    if (list) list.push(c);
+    else at.set(v, [c]);
+  });
+  const positions = m.positions.slice();
+  const size = Math.max(...m.positions.map(Math.abs), 1e-9);
+  let [moved, furthest, spared] = [0, 0, 0];
+  for (const [v, corners] of at) {
+    const face = corners.map((c) => t.face[c]!).find((f) => onto[f]);
+    if (face === undefined) continue;
+    const others = corners.filter((c) => !onto[t.face[c]!]);
+    const from = place(m, v);
+    let along: Vec3 | null = null;
+    if (others.length) {
+      // Along the one edge between other faces; with two walls of one flat there is none, and it goes in the flat.
+      const rising = others.filter((c) => t.opposite[c]! >= 0 && !onto[t.face[t.opposite[c]!]!]);
+      const normals = others.map((c): Vec3 => [flat[3 * t.face[c]!]!, flat[3 * t.face[c]! + 1]!, flat[3 * t.face[c]! + 2]!]); // prettier-ignore
+      if (rising.length === 1) along = unit(sub(place(m, m.corners[t.next[rising[0]!]!]!), from));
+      else if (!rising.length && normals.every((n) => lengthOf(sub(n, normals[0]!)) < FLAT)) {
+        const n = unit(guide.normal(face, from));
+        along = unit(add(n, normals[0]!, -dot(n, normals[0]!)));
+      } else continue;
+    }
+    const to = seated(guide, face, from, along, ON * size);
+    const way = lengthOf(sub(to, from));
+    if (way <= ON * size) continue;
+    if (way > most) {
+      spared++;
+      continue;
+    }
+    positions.set(to, 3 * v);
+    moved++;
+    furthest = Math.max(furthest, way);
+  }
+  return { mesh: { ...m, positions }, moved, furthest, spared };
+}
+
+/** A place of a face brought onto its surface, along a direction or the surface's normal. */
+function seated(guide: GuideSurface, face: number, from: Vec3, along: Vec3 | null, near: number): Vec3 {
+  let p = from;
+  for (let i = 0; i < STEPS; i++) {
+    const off = guide.off(face, p);
+    if (off <= near) break;
+    const n = unit(guide.normal(face, p));
+    const d = along ?? n;
+    const slope = dot(d, n);
+    if (Math.abs(slope) < 0.05) return from;
+    const [a, b] = [add(p, d, off / slope), add(p, d, -off / slope)];
+    p = guide.off(face, a) < guide.off(face, b) ? a : b;
+  }
+  return p;
+}

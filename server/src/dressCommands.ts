@@ -1,0 +1,79 @@
+import { bevel, bevelHeadroom, BEVEL_MEASURES, inWords, sharpEdges, subdivide, type BevelShape, type ChainHeadroom } from '@dusky-mason/core/dress'; // prettier-ignore
+import { faceCount, MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
+import { parseAngle, parseLength } from '@dusky-mason/core/units';
+import { oneOf } from './flags.ts';
+
+/** Words of the `bevel`, `headroom` and `subdivide` commands. */
+export const HELP_DRESS = `mason bevel IN --width LENGTH [--angle ANGLE] [--segments N] [--measure ${BEVEL_MEASURES.join('|')}]
+            [--profile P] [--past narrow|clamp|stop] [--out OUT] [--json]
+mason headroom IN [--angle ANGLE] [--segments N] [--measure …] [--json]
+
+Bevels every edge at which the surface turns by more than an angle (30°), or says how wide such a bevel can get.
+  --width     along the faces, as the radius of the rounding, or as the depth below the edge: see --measure (offset)
+  --segments  into how many parts each strip is divided (1)
+  --profile   -1 hollow, 0 straight, 1 round (the default), 2 full
+  --past      where there is no room: narrower just there (the default), the whole chain narrower, or exit 3
+Both tell "headroom", the smallest over all chains in millimetres (null where nothing is in the way), and "chains": of each chain of edges
+that meet, how many they are ("edges"), its headroom, what is in the way ("what") and where ("at").
+
+mason subdivide IN --levels N [--limit] [--out OUT] [--json]
+
+Catmull–Clark subdivision, 1 to 4 levels; hard edges and creases hold. --limit puts the vertices onto the limit surface.
+`;
+
+export interface DressFlags {
+  width?: string;
+  angle?: string;
+  segments?: string;
+  measure?: string;
+  profile?: string;
+  past?: string;
+  levels?: string;
+  limit?: boolean;
+}
+
+type Told = { mesh: PolyMesh; told: Record<string, unknown> };
+
+function whole(flag: string, value: string | undefined, fallback: number, most: number): number {
+  const n = value === undefined ? fallback : Number(value);
+  if (!Number.isInteger(n) || n < 1 || n > most) throw new MasonError('bad-input', `--${flag} takes a whole number from 1 to ${most}; it is "${value}".`); // prettier-ignore
+  return n;
+}
+
+function wishOf(m: PolyMesh, flags: DressFlags, width: number): { edges: number[]; wish: BevelShape } {
+  const profile = flags.profile === undefined ? 1 : Number(flags.profile);
+  if (!(profile >= -1 && profile <= 2)) throw new MasonError('bad-input', `--profile takes a number from -1 to 2; it is "${flags.profile}".`); // prettier-ignore
+  const measure = oneOf('measure', flags.measure, BEVEL_MEASURES);
+  const edges = sharpEdges(m, flags.angle === undefined ? 30 : parseAngle(flags.angle));
+  return { edges, wish: { width, measure, segments: whole('segments', flags.segments, 1, 64), profile } };
+}
+
+/** The headroom of all chains as it is told: the smallest, and each. */
+function roomTold(all: readonly ChainHeadroom[]): Record<string, unknown> {
+  const finite = (x: number) => (Number.isFinite(x) ? x : null);
+  const least = all.reduce((x, c) => Math.min(x, c.headroom), Infinity);
+  return { headroom: finite(least), chains: all.map((c) => ({ edges: c.edges, headroom: finite(c.headroom), what: inWords(c.what), at: c.at })) }; // prettier-ignore
+}
+
+/** Bevels a mesh; what there is to tell. */
+export function bevelled(m: PolyMesh, flags: DressFlags): Told {
+  const width = flags.width === undefined ? NaN : parseLength(flags.width);
+  if (!(width > 0 && width < 1e7)) throw new MasonError('bad-input', '--width takes a length above 0, as in --width 2mm.'); // prettier-ignore
+  const { edges, wish } = wishOf(m, flags, width);
+  const { mesh, report } = bevel(m, edges, { ...wish, past: oneOf('past', flags.past, ['narrow', 'clamp', 'stop']) });
+  const { narrowed, least, strips, corners } = report;
+  return { mesh, told: { edges: report.edges, strips, corners, narrowed, least, ...roomTold(bevelHeadroom(m, edges, wish)) } }; // prettier-ignore
+}
+
+/** The headroom of a mesh's edges; what there is to tell. The mesh is as it was. */
+export function roomOf(m: PolyMesh, flags: DressFlags): Told {
+  const { edges, wish } = wishOf(m, flags, 1);
+  if (!edges.length) throw new MasonError('bad-input', 'There is no edge that sharp. Use a smaller --angle.');
+  return { mesh: m, told: roomTold(bevelHeadroom(m, edges, wish)) };
+}
+
+/** Subdivides a mesh; what there is to tell. */
+export function subdivided(m: PolyMesh, flags: DressFlags): Told {
+  const { mesh } = subdivide(m, whole('levels', flags.levels, 1, 4), { limit: flags.limit, corners: true, uvs: 'smooth' }); // prettier-ignore
+  return { mesh, told: { from: faceCount(m) } };
+}
