@@ -123,13 +123,14 @@ function guideIn(m: PolyMesh, env: CourseEnv): dress.GuideSurface {
 }
 
 /**
- * How wide the bevel of a course can get on the mesh below it, chain by chain (mm, as the course measures). Null where the course bevels nothing there.
+ * How wide the bevel of a course can get on the mesh below it, chain by chain (mm, as the course measures). Null where the course bevels nothing there. `only`: the least alone is quicker.
  * Edges with widths of their own grow in the same proportion.
  */
 export function headroomOf(
   course: { kind: string; params: unknown },
   below: PolyMesh,
   bodies: BodySizes,
+  only: 'least' | 'all',
   ctx?: OpContext,
 ): dress.ChainHeadroom[] | null {
   // prettier-ignore
@@ -137,5 +138,5 @@ export function headroomOf(
   const p = course.params as MendParams<'finish'> | MendParams<'bevel'>;
   const { ids } = resolvePick(below, p.pick, bodies);
   const edges = 'angle' in p ? finishEdges(below, [...ids], p.angle) : edgesOf(below, [...ids], p.pick.on);
-  return edges.length ? dress.bevelHeadroom(below, edges, shapeOf(below, p), ctx) : null;
+  return edges.length ? dress.bevelHeadroom(below, edges, shapeOf(below, p), ctx, only) : null;
 }

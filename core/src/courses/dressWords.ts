@@ -12,11 +12,11 @@ function bevelSays(width: number, segments: number, did: Record<string, number> 
 /** The words of every course that dresses edges. */
 export const DRESS_WORDS = {
   finish: words('finish', {
-    title: 'Edge finish', on: ['edge'], also: 'bevel all edges chamfer round fillet everyday',
+    title: 'Edge finish', on: ['edge'], reshapes: true, also: 'bevel all edges chamfer round fillet everyday',
     says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
   }),
   bevel: words('bevel', {
-    title: 'Bevel', on: ['edge'], also: 'chamfer round fillet edge strip',
+    title: 'Bevel', on: ['edge'], reshapes: true, also: 'chamfer round fillet edge strip',
     says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
   }),
   ownWidth: words('ownWidth', {
@@ -36,7 +36,7 @@ export const DRESS_WORDS = {
     says: (p, did) => (p.sharpness ? `keeps ${edges(n(did, 'edges'))} sharp for ${p.sharpness >= 10 ? 'ever' : `${p.sharpness} rounds`}` : `takes creases off ${edges(n(did, 'edges'))}`),
   }),
   subdivide: words('subdivide', {
-    title: 'Subdivide', on: ['face'], also: 'smooth Catmull Clark subdivision surface levels',
+    title: 'Subdivide', on: ['face'], reshapes: true, also: 'smooth Catmull Clark subdivision surface levels',
     says: (p, did) => `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${did ? `: ${faces(n(did, 'faces'))}` : ''}${p.limit ? ', onto the limit' : ''}`,
   }),
   relight: words('relight', {
@@ -48,7 +48,7 @@ export const DRESS_WORDS = {
     says: (_, did, unit) => (did ? `puts ${vertices(n(did, 'moved'))} onto the undisturbed surface, by ${formatLength(n(did, 'furthest'), unit, 4)} at most` : 'puts vertices onto the undisturbed surface'),
   }),
   thicken: words('thicken', {
-    title: 'Thicken', on: ['face'], also: 'thickness solidify shell sheet body rim',
+    title: 'Thicken', on: ['face'], reshapes: true, also: 'thickness solidify shell sheet body rim',
     says: (p, _did, unit) => `makes a body of the sheet, ${formatLength(p.thickness, unit, 3)} thick`,
   }),
 } as const satisfies { [K in DressKindName]: MendWords<K> }; // prettier-ignore

@@ -91,7 +91,7 @@ export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind
       checkCancelled(ctx);
       lookOver(input!, mesh, m, heed);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
-      const few = Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
+      const few = !m.reshapes && Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
       const went = few ? surfaceDrift(input!, mesh, ctx) : null;
       return {
         mesh,

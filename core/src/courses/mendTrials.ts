@@ -39,7 +39,7 @@ export interface MendTrials {
 }
 
 /** Mends that only part the surface: no area and no volume may change. */
-const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line', 'quads'];
+const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line', 'quads', 'hold']; // prettier-ignore
 /** Places of each surface that the drift is held against. */
 const SAMPLES = 120;
 
@@ -99,6 +99,13 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     tidy: { tolerance: one(some, 3 * some) },
     heal: { as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
+    finish: { angle: one(20, 30, 60), width: some / 4, segments: one(1, 2, 3), measure: one('offset', 'radius', 'depth') }, // prettier-ignore
+    bevel: { width: some / 4, segments: one(1, 2, 3), past: one('narrow', 'clamp'), taper: one(0, some) },
+    hold: { distance: some / 4 },
+    hard: { to: one('hard', 'soft'), weight: one('angle', 'area', 'largest') },
+    crease: { sharpness: one(0, 1, 2.5, 10) },
+    subdivide: { levels: one(1, 2), limit: one(true, false), corners: one(true, false), uvs: one('smooth', 'straight') }, // prettier-ignore
+    thicken: { thickness: some / 8, side: one('inside', 'outside', 'both') },
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
   };
   return all[kind] ?? {};
@@ -134,6 +141,7 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
     const f = Math.floor(random() * faceCount(m));
     return seam.length ? seam : [...new Set(Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => t.edgeCorner[t.edge[faceBegin(m, f) + i]!]!))]; // prettier-ignore
   }
+  if (kind === 'subdivide' || kind === 'thicken' || kind === 'finish') return all;
   if ((kind === 'quads' || kind === 'tidy') && random() < 0.7) return all;
   const count = Math.max(least, 1 + Math.floor(random() ** 2 * Math.min(8, all.length)));
   return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
@@ -198,13 +206,14 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
       if (Math.abs(is.area - was.area) > 1e-9 * was.area || Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)) tell(`area or volume changed: ${was.area} ${is.area}`); // prettier-ignore
       if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
     }
-    const keepsForm = PARTS_ONLY.includes(kind) || kind === 'collar';
+    const keepsForm = PARTS_ONLY.includes(kind) || ['collar', 'bevel', 'finish', 'subdivide'].includes(kind);
     if (keepsForm && isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`); // prettier-ignore
     if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
     if (isClosed(m) && isClosed(mesh) && keepsForm && pinchedVertices(mesh).length) tell('faces meet at a point');
     // The drift against a measurement of its own.
     const far = Math.max(sampled(m, mesh, random), sampled(mesh, m, random));
-    const { distance, atLeast } = report.went!;
+    if (!report.went) continue;
+    const { distance, atLeast } = report.went;
     if (far > distance * (1 + 2e-4) + 2e-6 * sizeOf(m) && !atLeast)
       tell(`places are ${far} off, and the drift is ${distance}`);
   }

@@ -15,6 +15,8 @@ export interface MendWords<K extends MendKindName> {
   least?: number;
   /** Whether a closed part may come open by it: then that is not told. */
   opens?: boolean;
+  /** Whether it is there to change the surface: then it is not told how far it went. */
+  reshapes?: boolean;
   /** Other words that it is found by. */
   also: string;
   /** What it does, and what it did. */

@@ -1,6 +1,6 @@
 import { newellPlane } from './planes.ts';
 import { cornerCount, faceBegin, faceCount, type PolyMesh } from './polymesh.ts';
-import { cornerFans, topologyOf } from './topology.ts';
+import { cornerFans, topologyOf, type Topology } from './topology.ts';
 
 /** Faces meeting at more than this angle (degrees) shade as a sharp edge unless a layer says otherwise. */
 export const SHARP_ANGLE = 30;
@@ -18,11 +18,17 @@ export function faceNormals(m: PolyMesh): Float64Array {
   return out;
 }
 
-/** For each corner whether its edge shades as a sharp one: open, hard, a cut edge, or sharper than `angle` degrees. */
+/** Normals on both sides of an edge that differ by less (1 − cosine) are one: it is lit as a smooth edge. */
+const ONE_LIGHT = 1e-4;
+
+/**
+ * For each corner whether its edge shades as a sharp one: open, hard, a cut edge, or sharper than `angle` degrees. Where the mesh has normals of its own, an edge
+ * that is lit alike from both sides is smooth, however sharp it is.
+ */
 export function sharpCorners(m: PolyMesh, normals: Float64Array, angle = SHARP_ANGLE): Uint8Array {
   const t = topologyOf(m);
   const limit = Math.cos((angle * Math.PI) / 180);
-  const { hard, seam } = m.layers;
+  const { hard, seam, normal } = m.layers;
   const out = new Uint8Array(cornerCount(m));
   for (let c = 0; c < out.length; c++) {
     const o = t.opposite[c]!;
@@ -31,10 +37,17 @@ export function sharpCorners(m: PolyMesh, normals: Float64Array, angle = SHARP_A
       const a = 3 * t.face[c]!;
       const b = 3 * t.face[o]!;
       const d = normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!;
-      if (d < limit) out[c] = 1;
+      if (d < limit && !(normal && litAlike(normal, t, c))) out[c] = 1;
     }
   }
   return out;
+}
+
+/** Whether both sides of the edge of a corner have the same normals at its ends. */
+function litAlike(normal: Float32Array, t: Topology, c: number): boolean {
+  const o = t.opposite[c]!;
+  const same = (a: number, b: number) => 1 - (normal[3 * a]! * normal[3 * b]! + normal[3 * a + 1]! * normal[3 * b + 1]! + normal[3 * a + 2]! * normal[3 * b + 2]!) < ONE_LIGHT; // prettier-ignore
+  return same(c, t.next[o]!) && same(t.next[c]!, o);
 }
 
 /**

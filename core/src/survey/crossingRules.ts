@@ -106,6 +106,8 @@ function common(a: Cut, b: Cut, at: (v: number) => P3, tol: number): Common {
 function between(s: number[], t: number[], at: (v: number) => P3, tol: number): Common {
   const [S, T] = [s.map(at), t.map(at)] as [P3[], P3[]];
   if (flat(S, T, tol)) return overlaps(S, T) ? 'overlap' : null;
+  // With an edge in common they lie in one plane or on both sides of it.
+  if (s.filter((v) => t.includes(v)).length > 1) return null;
   return pierces(s, S, t, T, tol) || pierces(t, T, s, S, tol) ? 'cross' : null;
 }
 

@@ -17,6 +17,8 @@ const tools = useTools();
 const mend = computed(() => (store.course && isMend(store.course) ? store.course : null));
 
 const GROUPS: { title: string; kinds: MendKindName[] }[] = [
+  { title: 'Edges', kinds: ['finish', 'bevel', 'ownWidth', 'hold', 'hard', 'crease'] },
+  { title: 'Form and light', kinds: ['subdivide', 'relight', 'reseat', 'thicken'] },
   { title: 'By itself', kinds: ['tidy', 'quads', 'collar', 'heal'] },
   { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },
   { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'line', 'split', 'loop', 'divide'] },
@@ -25,7 +27,7 @@ const GROUPS: { title: string; kinds: MendKindName[] }[] = [
   { title: 'The whole part', kinds: ['plane', 'mirror', 'symmetric', 'orient'] },
 ];
 /** Mends that may be laid on every part at once. */
-const ALL_PARTS: MendKindName[] = ['tidy', 'quads', 'heal'];
+const ALL_PARTS: MendKindName[] = ['tidy', 'quads', 'heal', 'finish'];
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 const markOf = (k: MendKindName): MarkName => (k === 'split' ? 'splitEdge' : k);
 const kindOf = (k: MendKindName) => MEND_WORDS[k] as Pick<MendWords<MendKindName>, 'title' | 'on' | 'least' | 'also'>;

@@ -19,6 +19,7 @@ import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 import CardTitle from './CardTitle.vue';
+import BevelRoom from './BevelRoom.vue';
 import FigureList from './FigureList.vue';
 import { gapBins } from './gapBins.ts';
 import CourseProblem from './CourseProblem.vue';
@@ -66,6 +67,14 @@ function go(title: string): void {
   next[key] = at + 1;
   survey.flyTo(list[at]!);
 }
+/** Where a bevel has less room than is asked for. */
+const narrowed = computed(() => report.value?.places?.narrowed ?? []);
+let narrowedAt = 0;
+const goNarrowed = (): void => survey.flyTo(narrowed.value[narrowedAt++ % narrowed.value.length]!);
+/** The angle of a pick by rule, which is typed on the card. */
+const setAngle = (angle: number): void => {
+  if (pick.value.by === 'sharper') set('pick', { ...pick.value, angle }, 'Angle');
+};
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 const lost = computed(() => report.value?.lost ?? []);
 
@@ -122,9 +131,34 @@ const rename = (name: string): void =>
         <span class="number">{{ formatLength(gaps.sizeAt(1), unit, 4) }}</span>
       </p>
     </section>
+    <BevelRoom
+      v-if="course.kind === 'bevel' || course.kind === 'finish'"
+      :course="course"
+      @width="(mm) => set('width', mm, 'Width')"
+    />
+    <section v-if="narrowed.length" class="narrowed">
+      <p>
+        <span>Narrower at {{ countWords('vertex', narrowed.length) }}</span>
+        <button @click="goNarrowed">Go to the next</button>
+      </p>
+    </section>
     <section v-if="course.kind !== 'gathered'">
       <h3>Works on</h3>
       <p>{{ pickWords(pick, nameOf) }}</p>
+      <label v-if="pick.by === 'sharper'" class="angle">
+        <span>Sharper than</span>
+        <input
+          type="number"
+          min="1"
+          max="179"
+          step="1"
+          :value="pick.angle"
+          @change="
+            setAngle(Math.max(1, Math.min(179, Number(($event.target as HTMLInputElement).value) || pick.angle)))
+          "
+        />
+        <span>°</span>
+      </label>
       <p v-if="lost.length" class="told">
         {{ countWords(pick.on, lost.length) }} of {{ report!.of }} are not there any more, and are kept in case they
         come back.
@@ -176,6 +210,23 @@ const rename = (name: string): void =>
 ol {
   margin: 0 0 6px;
   padding-left: 22px;
+}
+.narrowed p,
+.angle {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  justify-content: space-between;
+}
+.angle input {
+  width: 6em;
+  margin-left: auto;
+}
+.narrowed button {
+  padding: 3px 9px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
 }
 .heed {
   list-style: none;

@@ -43,7 +43,7 @@ export type Ask =
   /** How round the wall is that a face belongs to. */
   | { kind: 'gauge'; part: Part; face: number }
   /** How wide the bevel of a course can get, chain by chain. */
-  | { kind: 'headroom'; part: Part; course: number; cancel: Int32Array | null }
+  | { kind: 'headroom'; part: Part; course: number; only: 'least' | 'all'; cancel: Int32Array | null }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
   /** The edges that a line over the part stops at, as a course keeps them, and where on them; of a path drawn freehand where it crosses edges, within so many mm of a vertex through it. */

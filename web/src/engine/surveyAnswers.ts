@@ -84,7 +84,7 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
     case 'headroom': {
       const course = ask.part.courses.find((c) => c.id === ask.course);
       const below = evaluator.below(ask.part, ask.course, store, ctx);
-      const chains = course && below ? headroomOf(course, below, bodySizes(ask.part, store), ctx) : null;
+      const chains = course && below ? headroomOf(course, below, bodySizes(ask.part, store), ask.only, ctx) : null;
       return { answer: { kind: 'headroom', chains } };
     }
     case 'gauge':

@@ -233,12 +233,9 @@ describe('bevel of what cuts leave', () => {
   });
 
   it('an open sheet: a fold ends at its border', () => {
-    const m = box(4, 6, 8);
-    const open = carve(m, [moved(box(20, 20, 20), 0, 0, 14)], { operation: 'subtract' }).mesh;
-    expect(isClosed(open)).toBe(true);
     const flat = sheet(8, 4, [2, 1]);
     const P = flat.positions.slice();
-    for (let v = 0; v < P.length / 3; v++) if (P[3 * v]! > 1) ((P[3 * v + 2] = P[3 * v]!), (P[3 * v] = 0));
+    for (let v = 0; v < P.length / 3; v++) if (P[3 * v]! > 1) P.set([0, P[3 * v + 1]!, P[3 * v]!], 3 * v);
     const fold = { ...flat, positions: P };
     const { mesh } = round(fold, { segments: 4 });
     // Two flats of 3 × 4, and four parts of a quarter round.

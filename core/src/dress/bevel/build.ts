@@ -16,7 +16,7 @@ export interface BevelGround {
   pointed: Set<number>;
 }
 
-/** A bevel that was built: the mesh, and which of its faces are new, with the vertices that they come from. Or what stood in its way. */
+/** A bevel that was built: the mesh without layers, and which of its faces are new, with the vertices that they come from. Or what stood in its way. */
 export interface Built {
   mesh: PolyMesh | null;
   made: readonly MadeFace[];
@@ -25,6 +25,8 @@ export interface Built {
   /** The old face of each face that remains. */
   kept: readonly number[];
   troubles: Trouble[];
+  /** The mesh with all layers; null where there is none. */
+  dress(): PolyMesh | null;
 }
 
 /** Prepares a mesh for a bevel of some of its edges (by `role`). */
@@ -35,14 +37,21 @@ export function bevelGround(m: PolyMesh, role: Uint8Array, surface: Surface): Be
   return { mesh: m, surface, role, loops, pointed: pointedEnds(loops, m, roleAt) };
 }
 
-/** Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. `bare`: without layers. */
-export function buildBevel(ground: BevelGround, aim: BevelAim, profile: number, bare = false): Built {
+/** Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. */
+export function buildBevel(ground: BevelGround, aim: BevelAim, profile: number): Built {
   const { mesh: m, surface, role, loops } = ground;
   const t = topologyOf(m);
   const nodes = new Nodes(m, surface, role);
   const lines = new Lines(nodes, aim, loops);
   const rows = new Rows(nodes, aim.segments, profile);
-  const none = (troubles: Trouble[]): Built => ({ mesh: null, made: [], first: 0, kept: [], troubles });
+  const none = (troubles: Trouble[]): Built => ({
+    mesh: null,
+    made: [],
+    first: 0,
+    kept: [],
+    troubles,
+    dress: () => null,
+  });
   if (lines.troubles.length) return none(lines.troubles);
   lines.draw(capsOf(ground, aim, nodes, rows));
   if (lines.troubles.length) return none(lines.troubles);
@@ -66,9 +75,11 @@ export function buildBevel(ground: BevelGround, aim: BevelAim, profile: number, 
   const kept = keptFaces(nodes, role, pieces, chords, (id) => behind.get(id) ?? [], (c) => lines.beside.has(c)); // prettier-ignore
   if (kept.troubles.length) return none(kept.troubles);
   const faces: (NewFace | number)[] = [...kept.faces, ...strips.faces.map((f): NewFace => ({ from: f.from, outlines: [f.outline.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))] }))]; // prettier-ignore
-  const mesh = bare ? reface({ ...m, layers: {} }, faces, nodes.positions()) : aim.holds ? takeFaces(reface(m, faces, nodes.positions()), () => true) : lit(m, role, faces, nodes.positions(), kept.faces.length, strips.faces); // prettier-ignore
+  const positions = nodes.positions();
+  const mesh = reface({ ...m, layers: {} }, faces, positions);
+  const dress = () => (aim.holds ? takeFaces(reface(m, faces, positions), () => true) : lit(m, role, faces, positions, kept.faces.length, strips.faces)); // prettier-ignore
   const fromOf = (f: NewFace | number) => (typeof f === 'number' ? f : f.from);
-  return { mesh, made: strips.faces, first: kept.faces.length, kept: kept.faces.map(fromOf), troubles: [] };
+  return { mesh, made: strips.faces, first: kept.faces.length, kept: kept.faces.map(fromOf), troubles: [], dress };
 
   /** The face left of a stretch that runs along an edge. */
   function leftFace(of: PolyMesh, a: BevelNode, b: BevelNode): number {

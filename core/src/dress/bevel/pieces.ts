@@ -112,25 +112,32 @@ export class Pieces {
   private meetVertex(node: BevelNode, before: BevelNode, from: number, after: BevelNode, into: number): void {
     const t = topologyOf(this.mesh);
     const v = node.spot.vertex;
+    const edgeTo = (other: BevelNode, c: number) => {
+      const far = this.mesh.corners[t.next[c]!]!;
+      return other.spot.vertex === far || (other.spot.corner >= 0 && t.edge[other.spot.corner] === t.edge[c]);
+    };
+    // From a corner of the sector that the line is in, clockwise to where the sector begins.
     const some = this.nodes.cornersAt(v);
-    const start = some.find((c) => !this.soft(c) && (t.face[c] === into || t.face[c] === from)) ?? some.find((c) => t.face[c] === into || t.face[c] === from) ?? some[0]!; // prettier-ignore
+    const inSector = some.find((c) => (into < 0 ? edgeTo(after, c) : t.face[c] === into)) ?? some[0]!;
+    let start = inSector;
+    while (this.soft(start)) {
+      start = t.next[t.opposite[start]!]!;
+      if (start === inSector) break;
+    }
     const ring: number[] = [start];
     for (let c = t.prev[start]!; this.soft(c) && t.opposite[c] !== start;) {
       ring.push(t.opposite[c]!);
       c = t.prev[t.opposite[c]!]!;
     }
     const last = t.prev[ring.at(-1)!]!;
-    const edgeTo = (other: BevelNode, c: number) => {
-      const far = this.mesh.corners[t.next[c]!]!;
-      return other.spot.vertex === far || (other.spot.corner >= 0 && t.edge[other.spot.corner] === t.edge[c]);
-    };
     const place = (other: BevelNode, face: number): number => {
-      if (face < 0) return 2 * ring.findIndex((c) => edgeTo(other, c));
-      if (!this.soft(ring[0]!) && edgeTo(other, ring[0]!)) return 0;
-      if (!this.soft(last) && (other.spot.vertex === this.mesh.corners[last] || (other.spot.corner >= 0 && t.edge[other.spot.corner] === t.edge[last]))) return 2 * ring.length; // prettier-ignore
-      return 2 * ring.findIndex((c) => t.face[c] === face) + 1;
+      const at = ring.findIndex((c) => edgeTo(other, c));
+      return face < 0 ? 2 * at : 2 * ring.findIndex((c) => t.face[c] === face) + 1;
     };
-    const [come, go] = [place(before, from), place(after, into)];
+    // Along the outline it comes by the sector's last edge and goes by its first.
+    const came = !this.soft(last) && (before.spot.vertex === this.mesh.corners[last] || (before.spot.corner >= 0 && t.edge[before.spot.corner] === t.edge[last])); // prettier-ignore
+    const come = came ? 2 * ring.length : place(before, from);
+    const go = !this.soft(ring[0]!) && edgeTo(after, ring[0]!) ? 0 : place(after, into);
     ring.forEach((c, i) => this.soft(c) && this.begins.set(c, leftOf(2 * i, go, come)));
   }
 

@@ -82,7 +82,7 @@ export function levelled(
   role: Uint8Array,
   width: Float64Array,
   share: Float64Array,
-  slope = (_width: number) => SLOPE,
+  slope: (width: number) => number = () => SLOPE,
 ): void {
   // prettier-ignore
   const t = topologyOf(m);

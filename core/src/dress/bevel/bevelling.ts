@@ -1,0 +1,88 @@
+import { checkCancelled, Surface, topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import { pairsThatMeet } from '../../survey/index.ts';
+import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
+import { ROUNDED, SOFT } from './loops.ts';
+import { alongFaces, edgeRoles, turnAt, type BevelMeasure } from './widths.ts';
+
+/** What a bevel is to be. */
+export interface BevelWish {
+  /** Size, mm: see `measure`. An edge may have its own in `widths`, by edge. */
+  width: number;
+  measure: BevelMeasure;
+  widths?: ReadonlyMap<number, number>;
+  segments: number;
+  /** −1 hollow, 0 straight, 1 round, 2 full. */
+  profile: number;
+  /** Where there is no room: narrower just there, the whole chain as wide as fits, or not at all. */
+  past: 'narrow' | 'clamp' | 'stop';
+  /** Over which length (mm) strips that end within a surface run out to a point; none: over their last edge. */
+  taper?: number;
+  /** Name of the slot of strips and corners; none: those of the faces beside them. */
+  slot?: string;
+  /** The number of the course, which new faces are said to come from; none: from the faces beside them. */
+  course?: number;
+}
+
+/** What of a bevel makes its shape. */
+export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile'>;
+
+/** Widths of a bevel on one mesh, which can be built and tried. */
+export class Bevelling {
+  readonly ground: BevelGround;
+  readonly width: Float64Array;
+  /** How many edges are rounded. */
+  readonly rounded: number;
+  constructor(
+    readonly mesh: PolyMesh,
+    edges: readonly number[],
+    private readonly wish: BevelShape & { holds?: boolean },
+    private readonly ctx: OpContext | undefined,
+  ) {
+    const t = topologyOf(mesh);
+    const plain = new Surface(mesh, () => false, 180);
+    const role = edgeRoles(mesh, edges, plain);
+    const surface = new Surface(mesh, (e) => role[e] !== SOFT, 180);
+    this.ground = bevelGround(mesh, role, surface);
+    this.width = new Float64Array(t.edgeCount);
+    this.rounded = role.reduce((n, r) => n + (r === ROUNDED ? 1 : 0), 0);
+    for (const c of t.edgeCorner) {
+      const e = t.edge[c]!;
+      if (role[e] === ROUNDED)
+        this.width[e] = alongFaces(wish.widths?.get(e) ?? wish.width, turnAt(mesh, surface, c), wish.measure);
+    }
+  }
+
+  /** Shares of the width per vertex: all of it, and nothing where strips run out. */
+  shares(): Float64Array {
+    const share = new Float64Array(this.mesh.positions.length / 3).fill(1);
+    for (const v of this.ground.pointed) share[v] = 0;
+    return share;
+  }
+
+  /** Builds it, scaled, and looks whether any of its faces cut through others. Without layers. */
+  build(share: Float64Array, scale = 1): Built {
+    checkCancelled(this.ctx);
+    const width = scale === 1 ? this.width : this.width.map((w) => w * scale);
+    const { segments, profile, holds = false } = this.wish;
+    const built = buildBevel(this.ground, { role: this.ground.role, width, share, segments, holds }, profile);
+    if (!built.mesh) return built;
+    const { mesh, first, made } = built;
+    for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, this.ctx)) {
+      const vertices = [f, g].flatMap((x) => (x >= first ? [...made[x - first]!.of] : this.verticesOf(built.kept[x]!)));
+      const c = mesh.loopStart[mesh.faceLoops[f >= first ? f : g]!]!;
+      const v = 3 * mesh.corners[c]!;
+      built.troubles.push({ what: 'cuts through', at: [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!], vertices }); // prettier-ignore
+    }
+    return built;
+  }
+
+  /** Vertices of the rounded edges of a face. */
+  private verticesOf(f: number): number[] {
+    const m = this.mesh;
+    const t = topologyOf(m);
+    const out: number[] = [];
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
+      if (this.ground.role[t.edge[c]!] === ROUNDED) out.push(m.corners[c]!, m.corners[t.next[c]!]!);
+    return out;
+  }
+}

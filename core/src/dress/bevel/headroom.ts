@@ -1,0 +1,94 @@
+import { topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { Bevelling, type BevelShape } from './bevelling.ts';
+import { ROUNDED } from './loops.ts';
+import type { Trouble } from './nodes.ts';
+import { chainsOf } from './widths.ts';
+
+/** How wide a chain of edges can get (as `measure` says, mm) before something is in its way: what, and where. */
+export interface ChainHeadroom {
+  edges: number;
+  headroom: number;
+  what: Trouble['what'] | 'nothing';
+  at: Vec3;
+}
+
+/** Of a chain's headroom so much is used where it is held to it. */
+export const WITHIN = 0.99;
+/** The least headroom is found to this share of itself, those of other chains to the second, and to the third where one asks for the least alone. */
+const [EXACT, NEAR, QUICK] = [1e-9, 1e-2, 1e-3];
+
+/** What stands in the way of a bevel, in words. */
+export function inWords(what: Trouble['what'] | 'nothing'): string {
+  if (what === 'used up') return 'an edge or a face beside it would be used up';
+  if (what === 'in the way') return 'another edge is in the way';
+  if (what === 'meets') return 'two strips meet, or one meets another outline';
+  return what === 'nothing' ? 'nothing is in the way' : 'it would cut through another face';
+}
+
+/**
+ * How wide a bevel of some edges can get before it collides, chain by chain: edges that meet are a chain. Found by bisection on the bevel itself, with all
+ * its tests: the least to 1e-9 of itself, the others to 1e-2; with `only` the least, those chains alone that have it, to 1e-3. `wish.width` (and `widths`) set how
+ * the widths of edges are to each other.
+ */
+export function bevelHeadroom(
+  m: PolyMesh,
+  edges: readonly number[],
+  wish: BevelShape,
+  ctx?: OpContext,
+  only: 'least' | 'all' = 'all',
+): ChainHeadroom[] {
+  const b = new Bevelling(m, edges, wish, ctx);
+  return headrooms(b, ctx, only).map((x) => ({ ...x, headroom: x.headroom * wish.width }));
+}
+
+/** Headrooms as shares of the widths asked for: all chains grow together; what runs into something stays as it is then, and the others go on. */
+export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least' | 'all' = 'all'): ChainHeadroom[] {
+  const m = b.mesh;
+  const t = topologyOf(m);
+  const { of, count } = chainsOf(m, b.ground.role);
+  const chains = Array.from({ length: count }, (): ChainHeadroom => ({ edges: 0, headroom: Infinity, what: 'nothing', at: [0, 0, 0] })); // prettier-ignore
+  for (const c of t.edgeCorner) if (b.ground.role[t.edge[c]!] === ROUNDED) chains[of[m.corners[c]!]!]!.edges++;
+  const free = new Set(chains.keys());
+  const tried = (scale: number): Trouble[] => {
+    const share = b.shares();
+    for (let v = 0; v < share.length; v++)
+      if (of[v]! >= 0 && !free.has(of[v]!)) share[v] = Math.min(share[v]!, (WITHIN * chains[of[v]!]!.headroom) / scale);
+    return b.build(share, scale).troubles;
+  };
+  let low = 0;
+  for (let exact = only === 'least' ? QUICK : EXACT; free.size; exact = NEAR) {
+    ctx?.progress?.(1 - free.size / (count + 1), 'looking how wide it can get');
+    let high = Math.max(low * (1 + NEAR), 1);
+    let troubles = tried(high);
+    while (!troubles.length && high < MOST_SCALE) {
+      low = high;
+      high *= 2;
+      troubles = tried(high);
+    }
+    if (!troubles.length) break;
+    while (high - low > exact * high && high > LEAST_SCALE) {
+      const middle = low > 0 && high > 4 * low ? Math.sqrt(low * high) : low > 0 ? (low + high) / 2 : high / 4;
+      const found = tried(middle);
+      if (found.length) [high, troubles] = [middle, found];
+      else low = middle;
+    }
+    // What runs into something hardly later does so now, as the many alike holes of a plate do.
+    const all = [...troubles, ...tried(high * (1 + NEAR))];
+    const before = free.size;
+    for (const x of all)
+      for (const v of x.vertices) {
+        const k = of[v]!;
+        if (k < 0 || !free.delete(k)) continue;
+        Object.assign(chains[k]!, { headroom: low, what: x.what, at: x.at });
+      }
+    if (only === 'least') return chains.filter((_, k) => !free.has(k));
+    if (free.size === before) {
+      for (const k of free) Object.assign(chains[k]!, { headroom: low, what: all[0]!.what, at: all[0]!.at });
+      break;
+    }
+  }
+  return chains;
+}
+
+/** A bevel is not tried above so many times its width, nor below such a share of it. */
+const [MOST_SCALE, LEAST_SCALE] = [4096, 1e-6];

@@ -1,0 +1,170 @@
+<script setup lang="ts">
+import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
+import type { MendCourse } from '@dusky-mason/core/courses';
+import { inWords, type ChainHeadroom } from '@dusky-mason/core/dress';
+import { formatLength } from '@dusky-mason/core/units';
+import { EngineError } from '../engine/client.ts';
+import { sideEngine } from '../engine/engine.ts';
+import { Latest } from '../engine/latest.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useProject } from '../stores/project.ts';
+import { useSurvey } from '../stores/survey.ts';
+
+/** How wide a bevel can get: as a number, as a bar while the width is changed, and where it runs into something. */
+const props = defineProps<{ course: Extract<MendCourse, { kind: 'bevel' | 'finish' }> }>();
+defineEmits<{ width: [mm: number] }>();
+const store = useProject();
+const survey = useSurvey();
+const notices = useNotices();
+const unit = computed(() => store.project!.unit);
+const length = (mm: number) => formatLength(mm, unit.value, 3);
+
+const chains = shallowRef<ChainHeadroom[] | null>(null);
+const working = ref<number | null>(null);
+/** Whether all chains are known, or only those with the least room. */
+const all = ref(false);
+const shared = typeof SharedArrayBuffer === 'function';
+let cancel: Int32Array | null = null;
+const stop = () => {
+  if (cancel) Atomics.store(cancel, 0, 1);
+};
+const latest = new Latest<number>(async () => {
+  const { part } = store;
+  if (!part?.courses.some((c) => c.id === props.course.id)) return;
+  cancel = shared ? new Int32Array(new SharedArrayBuffer(4)) : null;
+  working.value = 0;
+  try {
+    // The least first: it is what decides, and the others take their time.
+    for (const only of ['least', 'all'] as const) {
+      const a = await sideEngine().ask({ kind: 'headroom', part, course: props.course.id, only, cancel }, { progress: (p) => { working.value = p.fraction; } }); // prettier-ignore
+      chains.value = a.chains;
+      all.value = only === 'all';
+    }
+  } catch (e) {
+    if (!(e instanceof EngineError && e.code === 'cancelled')) notices.fail(e);
+  } finally {
+    working.value = null;
+  }
+}, stop);
+onUnmounted(stop);
+
+/** All that the room hangs on: what stands below, and the settings but for the width. */
+const hangsOn = computed(() => {
+  const at = store.part?.courses.findIndex((c) => c.id === props.course.id) ?? -1;
+  const shape = { ...props.course.params, width: 0, past: '' };
+  return JSON.stringify([store.part?.courses.slice(0, at), shape]);
+});
+watch(
+  hangsOn,
+  () => {
+    chains.value = null;
+    all.value = false;
+    latest.request(0);
+  },
+  { immediate: true },
+);
+
+const sorted = computed(() => [...(chains.value ?? [])].sort((a, b) => a.headroom - b.headroom));
+const least = computed(() => sorted.value[0] ?? null);
+const share = computed(() => (least.value ? props.course.params.width / least.value.headroom : 0));
+const SHOWN = 4;
+</script>
+
+<template>
+  <section aria-live="polite">
+    <h3>Room</h3>
+    <p v-if="working !== null && !chains" class="soft">
+      Looking how wide it can get: {{ Math.round(100 * working) }} %
+      <button @click="stop">Leave it</button>
+    </p>
+    <template v-else-if="least">
+      <div
+        class="bar"
+        role="meter"
+        aria-label="Width of the room"
+        aria-valuemin="0"
+        :aria-valuemax="100"
+        :aria-valuenow="Math.min(100, Math.round(100 * share))"
+        :aria-valuetext="`${length(course.params.width)} of ${length(least.headroom)}`"
+      >
+        <span :class="{ past: share > 1 }" :style="{ width: `${Math.min(100, 100 * share)}%` }" />
+      </div>
+      <p class="line">
+        <span>
+          <span class="number">{{ length(course.params.width) }}</span> of
+          <span class="number">{{ length(least.headroom) }}</span>
+          {{ share > 1 ? '△ past the room' : '' }}
+        </span>
+        <button
+          :disabled="share === 1 || store.readOnly"
+          @click="$emit('width', Math.floor(950 * least.headroom) / 1000)"
+        >
+          Take 95 %
+        </button>
+      </p>
+      <p class="soft">Then {{ inWords(least.what) }}.</p>
+      <p v-if="working !== null" class="soft">
+        Looking at the other chains: {{ Math.round(100 * working) }} %
+        <button @click="stop">Leave it</button>
+      </p>
+      <ul v-if="Number.isFinite(least.headroom)">
+        <li v-for="(c, i) in sorted.slice(0, SHOWN)" :key="i">
+          <span>{{ c.edges }} edge{{ c.edges === 1 ? '' : 's' }}</span>
+          <span class="number">{{ Number.isFinite(c.headroom) ? length(c.headroom) : 'any' }}</span>
+          <button
+            :disabled="!Number.isFinite(c.headroom)"
+            :aria-label="`Go to where ${c.edges} edges have no more room`"
+            @click="survey.flyTo(c.at)"
+          >
+            Go there
+          </button>
+        </li>
+        <li v-if="sorted.length > SHOWN" class="soft">
+          and {{ sorted.length - SHOWN }} more chains, with {{ length(sorted[SHOWN]!.headroom) }} or more
+        </li>
+      </ul>
+    </template>
+    <p v-else class="soft">
+      {{ working === null ? 'How wide it can get is not known.' : '' }}
+      <button v-if="working === null" @click="latest.request(0)">Look</button>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.bar {
+  height: 10px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+}
+.bar span {
+  display: block;
+  height: 100%;
+  background: var(--verdigris);
+}
+.bar span.past {
+  background: repeating-linear-gradient(135deg, var(--ochre) 0 4px, transparent 4px 7px);
+}
+.line,
+li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  margin: 4px 0;
+}
+ul {
+  list-style: none;
+  margin: 4px 0 0;
+  padding: 0;
+}
+li .number {
+  margin-left: auto;
+}
+button {
+  padding: 2px 8px;
+  border: 1px solid var(--joint);
+  background: var(--raised);
+  cursor: pointer;
+}
+</style>
