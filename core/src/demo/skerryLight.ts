@@ -152,7 +152,7 @@ function mastClamp(b: Builder): Part {
     ]),
     b.cut('Clamp gap', 'subtract', [b.cutter('Clamp gap', { kind: 'box', x: 40, y: 6, z: 36 }, [70, 0, 18])]),
     b.cut('Cross hole', 'subtract', [
-      b.cutter('Cross hole', { kind: 'cylinder', diameter: 10, height: 90, segments: 32 }, [65, 0, 18], [90, 0, 0]),
+      b.cutter('Cross hole', { kind: 'cylinder', diameter: 5, height: 90, segments: 32 }, [66, 0, 18], [90, 0, 0]),
     ]),
     b.cut('Sloped end', 'subtract', [
       b.cutter('Sloped end', { kind: 'wedge', x: 30, y: 80, z: 22 }, [-55, 0, 25], [180, 0, 180]),

@@ -49,6 +49,8 @@ export class Facets {
   protected readonly cut: Uint8Array;
   protected readonly diagonals = new Map<number, number>();
   private readonly firstOf = new Map<number, number>();
+  /** Faces that were cut and lie in one plane. */
+  protected readonly level = new Set<number>();
   protected readonly normalOf: Vec3[] = [];
 
   private readonly bend: number;
@@ -97,6 +99,7 @@ export class Facets {
     this.firstOf.set(f, first);
     this.corners.push(...triangulateFace(this.mesh, f));
     const flat = faceBend(this.mesh, f) <= this.tolerance;
+    if (flat) this.level.add(f);
     for (let i = first; 3 * i < this.corners.length; i++) {
       this.faces.push(f);
       const [a, b, c] = [0, 1, 2].map((k) => this.place(i, k)) as [Vec3, Vec3, Vec3];

@@ -211,7 +211,8 @@ export class Surface extends Facets {
         return passes;
       }
       const around = this.trianglesOf(here).filter((i) => i !== came);
-      const there = around.find((i) => last.has(i));
+      // In a flat face the rest of the way is straight, whichever triangles it goes through.
+      const there = around.find((i) => last.has(i)) ?? around.find((i) => lastFaces.has(this.faces[i]!) && this.level.has(this.faces[i]!)); // prettier-ignore
       if (there !== undefined) {
         go(this.faces[there]!, b, here);
         return passes;

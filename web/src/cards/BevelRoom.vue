@@ -10,9 +10,9 @@ import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 
-/** How wide a bevel can get: as a number, as a bar while the width is changed, and where it runs into something. */
+/** How wide a bevel can get: as a number, on a slider that ends past it, and where it runs into something. */
 const props = defineProps<{ course: Extract<MendCourse, { kind: 'bevel' | 'finish' }> }>();
-defineEmits<{ width: [mm: number] }>();
+defineEmits<{ width: [mm: number]; preview: [mm: number] }>();
 const store = useProject();
 const survey = useSurvey();
 const notices = useNotices();
@@ -68,6 +68,10 @@ const sorted = computed(() => [...(chains.value ?? [])].sort((a, b) => a.headroo
 const least = computed(() => sorted.value[0] ?? null);
 const share = computed(() => (least.value ? props.course.params.width / least.value.headroom : 0));
 const SHOWN = 4;
+/** The slider reaches past the room by this, in steps of a two-hundredth of it, rounded to a figure that reads well. */
+const REACH = 1.25;
+const step = computed(() => 10 ** Math.floor(Math.log10((least.value?.headroom ?? 1) / 100)));
+const asked = (e: Event): number => Number((e.target as HTMLInputElement).value);
 </script>
 
 <template>
@@ -78,16 +82,21 @@ const SHOWN = 4;
       <button @click="stop">Leave it</button>
     </p>
     <template v-else-if="least">
-      <div
-        class="bar"
-        role="meter"
-        aria-label="Width of the room"
-        aria-valuemin="0"
-        :aria-valuemax="100"
-        :aria-valuenow="Math.min(100, Math.round(100 * share))"
-        :aria-valuetext="`${length(course.params.width)} of ${length(least.headroom)}`"
-      >
-        <span :class="{ past: share > 1 }" :style="{ width: `${Math.min(100, 100 * share)}%` }" />
+      <div class="slide">
+        <input
+          type="range"
+          data-settled="true"
+          aria-label="Width within the room"
+          :aria-valuetext="`${length(course.params.width)} of ${length(least.headroom)}`"
+          :min="step"
+          :max="REACH * least.headroom"
+          :step="step"
+          :value="course.params.width"
+          :disabled="store.readOnly || !Number.isFinite(least.headroom)"
+          @input="$emit('preview', asked($event))"
+          @change="$emit('width', asked($event))"
+        />
+        <span class="end" aria-hidden="true" :style="{ left: `${100 / REACH}%` }" />
       </div>
       <p class="line">
         <span>
@@ -132,18 +141,19 @@ const SHOWN = 4;
 </template>
 
 <style scoped>
-.bar {
-  height: 10px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
+.slide {
+  position: relative;
 }
-.bar span {
-  display: block;
-  height: 100%;
-  background: var(--verdigris);
+.slide input {
+  width: 100%;
+  accent-color: var(--verdigris);
 }
-.bar span.past {
-  background: repeating-linear-gradient(135deg, var(--ochre) 0 4px, transparent 4px 7px);
+.end {
+  position: absolute;
+  top: -2px;
+  bottom: -2px;
+  width: 2px;
+  background: var(--ochre);
 }
 .line,
 li {

@@ -80,7 +80,7 @@ useCommands([
     <p class="soft">
       {{
         store.part
-          ? 'Pick vertices, edges or faces in the view, then say what is to be done with them. Each mend is a course on top of the wall.'
+          ? 'Edge finish bevels all sharp edges at once. For the rest pick vertices, edges or faces in the view, then say what is to be done. Each is a course on top of the wall; new cuts go under what dresses edges.'
           : 'There is no part to mend.'
       }}
     </p>

@@ -78,8 +78,9 @@ const setAngle = (angle: number): void => {
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 const lost = computed(() => report.value?.lost ?? []);
 
+const withParam = (key: string, value: unknown) => setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>); // prettier-ignore
 const set = (key: string, value: unknown, title: string): void =>
-  store.change(`${title} of ${props.course.name}`, setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>)); // prettier-ignore
+  store.change(`${title} of ${props.course.name}`, withParam(key, value));
 async function anew(): Promise<void> {
   const next = await picks.stored();
   if (next && next.on === pick.value.on) set('pick', next, 'Pick');
@@ -131,10 +132,18 @@ const rename = (name: string): void =>
         <span class="number">{{ formatLength(gaps.sizeAt(1), unit, 4) }}</span>
       </p>
     </section>
+    <SchemaForm
+      :schema="MEND_PARAMS[course.kind]"
+      :model-value="course.params"
+      :unit="unit"
+      :name="`mend-${course.id}`"
+      @change="set"
+    />
     <BevelRoom
       v-if="course.kind === 'bevel' || course.kind === 'finish'"
       :course="course"
       @width="(mm) => set('width', mm, 'Width')"
+      @preview="(mm) => store.preview(withParam('width', mm))"
     />
     <section v-if="narrowed.length" class="narrowed">
       <p>
@@ -185,13 +194,6 @@ const rename = (name: string): void =>
         <button @click="scatter">Lay them singly again</button>
       </div>
     </section>
-    <SchemaForm
-      :schema="MEND_PARAMS[course.kind]"
-      :model-value="course.params"
-      :unit="unit"
-      :name="`mend-${course.id}`"
-      @change="set"
-    />
   </fieldset>
 </template>
 

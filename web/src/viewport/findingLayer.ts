@@ -23,9 +23,8 @@ export class FindingLayer {
     disposeTree(this.group);
     this.group.clear();
     this.ring = this.at = null;
-    if (!f) return;
-    if (f.lines.length) this.group.add(overlayLines(f.lines, BRICK));
-    else {
+    if (f?.lines.length) this.group.add(overlayLines(f.lines, BRICK));
+    else if (f) {
       const places = new Float32Array(f.points.subarray(0, 3 * MOST_DOTS));
       const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(places, 3));
       this.group.add(new THREE.Points(geometry, new THREE.PointsMaterial({ color: BRICK, size: DOT, sizeAttenuation: false, depthTest: false }))); // prettier-ignore

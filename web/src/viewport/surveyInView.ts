@@ -107,7 +107,9 @@ export function useSurveyInView(now: () => Surveyed | null): void {
     () => survey.spot,
     (p) => {
       const view = now();
-      if (view && p) view.stage.fit(new Vector3(...p), view.part.radius / 6);
+      if (!view || !p) return;
+      view.findings.show(survey.finding, p);
+      view.stage.fit(new Vector3(...p), view.part.radius / 6);
     },
   );
 }

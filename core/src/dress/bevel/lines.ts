@@ -272,7 +272,12 @@ export class Lines {
   }
 
   private section(a: BevelNode, b: BevelNode): OffsetLine | null {
-    const passes = this.nodes.surface.section(a.spot, b.spot, add(a.normal, b.normal));
+    const { surface } = this.nodes;
+    const up = add(a.normal, b.normal);
+    // A place hard by an edge may see no way over it, and yet be seen from the other side.
+    const passes =
+      surface.section(a.spot, b.spot, up) ??
+      surface.section(b.spot, a.spot, up)?.reverse().map(({ face, from, to }) => ({ face, from: to, to: from })); // prettier-ignore
     if (!passes) {
       this.troubles.push({ what: 'in the way', at: a.at, vertices: [...a.of, ...b.of] });
       return null;

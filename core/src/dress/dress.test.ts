@@ -1,0 +1,130 @@
+import { describe, expect, it } from 'vitest';
+import { areaAndVolume, bounds, faceCount, isClosed, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { box, cylinder, prism, sheet } from '../shapes/index.ts';
+import { markEdges, setHard, sharpEdges, subdivide, thicken } from './index.ts';
+
+const normalsOf = (m: PolyMesh, f: number) => {
+  const out: number[][] = [];
+  for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) out.push([...m.layers.normal!.subarray(3 * c, 3 * c + 3)]); // prettier-ignore
+  return out;
+};
+const at = (m: PolyMesh, v: number) => [...m.positions.subarray(3 * v, 3 * v + 3)];
+
+describe('sharp edges', () => {
+  it('by angle, and on over what turns hardly less', () => {
+    expect(sharpEdges(box(2, 3, 4), 30)).toHaveLength(12);
+    expect(sharpEdges(box(2, 3, 4), 91)).toHaveLength(0);
+    // A roof whose ridge turns by 40° in one half, by 25° in the other: the chain goes on over it, and alone it would not be one.
+    const ridge = (tilt: number) => Math.tan((tilt * Math.PI) / 360);
+    const roof = (a: number, b: number) => meshFromFaces([0, -1, -ridge(a), 0, 0, 0, 0, 1, -ridge(a), 1, -1, -ridge(a), 1, 0, 0, 1, 1, -ridge(a), 2, -1, -ridge(b), 2, 0, 0, 2, 1, -ridge(b)], [[0, 3, 4, 1], [1, 4, 5, 2], [3, 6, 7, 4], [4, 7, 8, 5]]); // prettier-ignore
+    expect(sharpEdges(roof(40, 40), 30)).toHaveLength(2);
+    const on = sharpEdges(roof(40, 20), 30);
+    expect(on.length).toBeGreaterThanOrEqual(1);
+    expect(sharpEdges(roof(24, 24), 30)).toHaveLength(0);
+  });
+});
+
+describe('hard edges', () => {
+  it('hard: each side has its own light; soft: one, by angles, areas, or of the largest face', () => {
+    const m = box(2, 2, 8);
+    const all = [...Array(12).keys()];
+    const hard = setHard(m, all, 'hard', 'angle');
+    for (let f = 0; f < 6; f++) for (const n of normalsOf(hard, f)) expect(Math.max(...n.map(Math.abs))).toBe(1);
+    expect(hard.layers.hard!.every((x) => x === 1)).toBe(true);
+    const soft = setHard(hard, all, 'soft', 'angle');
+    expect(soft.layers.hard!.every((x) => x === 0)).toBe(true);
+    for (let f = 0; f < 6; f++) for (const n of normalsOf(soft, f)) for (const x of n) expect(Math.abs(x)).toBeCloseTo(Math.sqrt(1 / 3), 6); // prettier-ignore
+    // By areas 16, 16 and 4: the long sides have four times the say of the ends.
+    const [x, y, z] = normalsOf(setHard(m, all, 'soft', 'area'), 0)[0]!.map(Math.abs);
+    expect([x! / z!, y! / z!].map((r) => +r.toFixed(5))).toEqual([4, 4]);
+    const [, , end] = normalsOf(setHard(m, all, 'soft', 'largest'), 0)[0]!;
+    expect(end).toBeCloseTo(0, 6);
+  });
+});
+
+describe('Catmull–Clark, by what is published', () => {
+  it('limit positions: on a regular grid those of the bicubic spline, at the rim those of the cubic one', () => {
+    const flat = sheet(6, 6, [6, 6]);
+    const P = flat.positions.slice();
+    for (let v = 0; v < P.length / 3; v++) P[3 * v + 2] = 0.3 * P[3 * v]! ** 2;
+    const m = { ...flat, positions: P };
+    const { mesh } = subdivide(m, 1, { limit: true });
+    // A cubic B-spline over the values x² has x² + 1/3 as its limit, with steps of 1; after one round vertices lie on the same surface.
+    for (let v = 0; v < vertexCount(mesh); v++) {
+      const [x, y, z] = at(mesh, v) as [number, number, number];
+      if (Math.abs(x) > 1.9 || Math.abs(y) > 1.9) continue;
+      expect(z).toBeCloseTo(0.3 * (x * x + 1 / 3), 12);
+    }
+  });
+
+  it('the limit does not hang on the level at which it is taken', () => {
+    const corner = (levels: number) => at(subdivide(box(2, 2, 2), levels, { limit: true }).mesh, 0);
+    // Halstead, Kass and DeRose: (n² v + 4 Σ e + Σ f) / (n (n + 5)) of the once subdivided cube.
+    const once = subdivide(box(2, 2, 2), 1).mesh;
+    const t = topologyOf(once);
+    const around = [...once.corners.keys()].filter((c) => once.corners[c] === 0);
+    const sum = [0, 1, 2].map((k) => (9 * at(once, 0)[k]! + 4 * around.reduce((s, c) => s + at(once, once.corners[t.next[c]!]!)[k]!, 0) + around.reduce((s, c) => s + at(once, once.corners[t.next[t.next[c]!]!]!)[k]!, 0)) / 24); // prettier-ignore
+    corner(1).forEach((x, k) => expect(x).toBeCloseTo(sum[k]!, 12));
+    for (const n of [2, 3]) corner(n).forEach((x, k) => expect(x).toBeCloseTo(sum[k]!, 10));
+  });
+
+  it('creases: for ever as hard edges, for one round as that round sharp, for half a round half way', () => {
+    const m = box(2, 2, 2);
+    const all = [...Array(12).keys()];
+    const of = (sharpness: number, levels = 1) => subdivide(markEdges(m, all, 'crease', sharpness), levels).mesh;
+    expect(areaAndVolume(of(10, 3)).volume).toBeCloseTo(8, 10);
+    // All three edges at a corner are sharp: it stays for one round.
+    expect(at(of(1), 0).map(Math.abs)).toEqual([1, 1, 1]);
+    expect(of(1).layers.crease!.every((x) => x === 0)).toBe(true);
+    expect(of(2).layers.crease!.some((x) => x === 1)).toBe(true);
+    at(of(0.5), 0).forEach((x) => expect(Math.abs(x)).toBeCloseTo((1 + 5 / 9) / 2, 12));
+    expect(areaAndVolume(of(0)).volume).toBeCloseTo(areaAndVolume(subdivide(m, 1).mesh).volume, 12);
+  });
+
+  it('corners of a sheet stay where that is asked for, and UVs go along', () => {
+    const flat = sheet(8, 8, [4, 4]);
+    const kept = subdivide(flat, 2, { corners: true }).mesh;
+    expect(bounds(kept)).toEqual(bounds(flat));
+    expect(areaAndVolume(kept).area).toBeCloseTo(64, 10);
+    const uv = new Float64Array(2 * flat.corners.length);
+    flat.corners.forEach((v, c) => uv.set([flat.positions[3 * v]!, flat.positions[3 * v + 1]!], 2 * c));
+    const mapped = { ...flat, layers: { ...flat.layers, uv } };
+    const smooth = subdivide(mapped, 2, { corners: true, uvs: 'smooth' }).mesh;
+    // A map that is the place itself within the sheet stays so, rims apart, which are halved.
+    smooth.corners.forEach((v, c) => {
+      const p = at(smooth, v);
+      if (Math.max(Math.abs(p[0]!), Math.abs(p[1]!)) > 2) return;
+      expect([smooth.layers.uv![2 * c], smooth.layers.uv![2 * c + 1]].map((x, k) => x! - p[k]!)).toEqual([expect.closeTo(0, 12), expect.closeTo(0, 12)]); // prettier-ignore
+    });
+    expect(() => subdivide(cylinder(5, 9, 4096, 200), 4)).toThrow(/would make .* faces; up to/);
+  });
+});
+
+describe('thickness', () => {
+  it('a flat sheet: a box', () => {
+    for (const side of ['inside', 'outside', 'both'] as const) {
+      const { mesh, rim } = thicken(sheet(6, 4, [3, 2]), { thickness: 0.5, side, far: 'Back', rim: '' });
+      expect([isClosed(mesh), rim, faceCount(mesh)]).toEqual([true, 10, 12 + 10]);
+      expect(areaAndVolume(mesh).volume).toBeCloseTo(12, 12);
+      expect(bounds(mesh).max[2]).toBeCloseTo({ inside: 0, outside: 0.5, both: 0.25 }[side], 12);
+      expect(mesh.slots.at(-1)).toBe('Back');
+    }
+  });
+
+  it('a box without its lid: true distance at every corner', () => {
+    const b = box(10, 8, 6);
+    const open = meshFromFaces([...b.positions], [...Array(6).keys()].filter((f) => f !== 5).map((f) => [...b.corners.subarray(4 * f, 4 * f + 4)])); // prettier-ignore
+    const { mesh } = thicken(open, { thickness: 1, side: 'inside', far: '', rim: 'Rim' });
+    expect(areaAndVolume(mesh).volume).toBeCloseTo(480 - 8 * 6 * 5, 10);
+    expect(isClosed(mesh)).toBe(true);
+    expect([...mesh.layers.slot!].filter((s) => mesh.slots[s] === 'Rim')).toHaveLength(4);
+  });
+
+  it('refuses what is closed, and what would cut through itself, with the place', () => {
+    expect(() => thicken(box(1, 1, 1), { thickness: 1, side: 'both', far: '', rim: '' })).toThrow(/closed/);
+    const wall = prism({ points: [[0, 0], [10, 0], [10, 10], [9, 10], [9, 1], [0, 1]], holes: [] }, 5); // prettier-ignore
+    const lidless = meshFromFaces([...wall.positions], [...Array(faceCount(wall)).keys()].slice(0, -1).map((f) => [...wall.corners.subarray(wall.loopStart[f]!, wall.loopStart[f + 1]!)])); // prettier-ignore
+    expect(() => thicken(lidless, { thickness: 0.8, side: 'inside', far: '', rim: '' })).toThrow(/too thick/);
+    expect(isClosed(thicken(lidless, { thickness: 0.3, side: 'inside', far: '', rim: '' }).mesh)).toBe(true);
+  });
+});

@@ -1,0 +1,104 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { choose, course, figure, openSample, type } from './bench.ts';
+
+const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
+const tool = (page: Page, name: string) => panel(page).getByRole('button', { name, exact: true });
+const room = (page: Page) => panel(page).getByRole('slider', { name: 'Width within the room' });
+const volume = async (page: Page) =>
+  parseFloat(
+    await figure(page, 'volume')
+      .innerText()
+      .then((x) => x.replace('volume', '')),
+  );
+
+/** A new part: a plate of 100 × 60 × 20 mm, on Dress. */
+async function openPlate(page: Page): Promise<void> {
+  await openSample(page);
+  await page.getByRole('button', { name: 'New part' }).click();
+  await expect(figure(page, 'faces')).toContainText('6');
+  await type(page, 'Length', '100');
+  await type(page, 'Width', '60');
+  await type(page, 'Height', '20');
+  await expect(figure(page, 'volume')).toContainText('120 cm³');
+  await page.getByRole('link', { name: 'Dress' }).click();
+}
+
+test('a part is finished by the everyday card alone; the width is typed and dragged; its room is told, and found in the view', async ({
+  page,
+}) => {
+  await openPlate(page);
+  await tool(page, 'Edge finish').click();
+  await expect(course(page, 'Edge finish')).toContainText('bevels 12 edges by 1 mm, 2 segments');
+  // Twelve edges of two strips, eight corners of three quads, six flats.
+  await expect(figure(page, 'faces')).toContainText('54');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await expect(room(page)).toBeVisible();
+  await expect(panel(page)).toContainText('1 mm of 10 mm');
+  await expect(panel(page)).toContainText('an edge or a face beside it would be used up');
+
+  await type(page, 'Width', '2.5');
+  await expect(course(page, 'Edge finish')).toContainText('by 2.5 mm');
+  await expect(panel(page)).toContainText('2.5 mm of 10 mm');
+  const typed = await volume(page);
+  // By the pointer: to the middle of the slider, which reaches to 12.5 mm.
+  const box = (await room(page).boundingBox())!;
+  await page.mouse.move(box.x + box.width * 0.2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.5, box.y + box.height / 2, { steps: 8 });
+  await page.mouse.up();
+  await expect(course(page, 'Edge finish')).toContainText(/by 6\.\d+ mm/);
+  expect(await volume(page)).toBeLessThan(typed);
+  // One act, one step back.
+  await page.keyboard.press('Control+z');
+  await expect(course(page, 'Edge finish')).toContainText('by 2.5 mm');
+
+  const before = await page.locator('canvas').screenshot();
+  await panel(page).getByRole('button', { name: 'Go to where 12 edges have no more room' }).click();
+  await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(before)).toBe(false);
+
+  await type(page, 'Segments', '1');
+  await expect(figure(page, 'faces')).toContainText('26');
+  await choose(panel(page).getByRole('combobox', { name: 'Profile' }), 'straight');
+  await expect(course(page, 'Edge finish')).toContainText('1 segment');
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations.map((v) => v.id)).toEqual([]);
+});
+
+test('a new cut goes under what dresses edges, and its own edges are dressed with nothing to redo', async ({
+  page,
+}) => {
+  await openPlate(page);
+  await tool(page, 'Edge finish').click();
+  await expect(course(page, 'Edge finish')).toContainText('bevels 12 edges');
+  await page.getByRole('link', { name: 'Cut' }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('c');
+  await page.keyboard.press('Enter');
+  await expect(course(page, 'Edge finish')).toContainText('bevels 76 edges');
+  expect((await page.locator('ol strong').allInnerTexts())[0]).toBe('Edge finish');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  // The cutter moves, and the edges of its hole go along.
+  const faces = await figure(page, 'faces').innerText();
+  const was = await figure(page, 'volume').innerText();
+  await type(page, 'Diameter', '30');
+  await expect(figure(page, 'volume')).not.toHaveText(was);
+  await expect(figure(page, 'faces')).toHaveText(faces);
+  await expect(course(page, 'Edge finish')).toContainText('bevels 76 edges');
+});
+
+test('past its room a bevel is narrower just there, and says where', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'Mast clamp', exact: false }).first().click();
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await tool(page, 'Edge finish').click();
+  await expect(course(page, 'Edge finish')).toContainText('bevels');
+  await expect(room(page)).toBeVisible();
+  await expect(panel(page)).toContainText('△ past the room');
+  await expect(course(page, 'Edge finish')).toContainText(/narrower at \d+ vertices/);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await panel(page).getByRole('button', { name: 'Take 95 %' }).click();
+  await expect(panel(page)).not.toContainText('△ past the room');
+  await expect(course(page, 'Edge finish')).not.toContainText('narrower');
+  await panel(page).getByRole('button', { name: 'Go to the next' }).waitFor({ state: 'hidden' });
+});
