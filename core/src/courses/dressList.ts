@@ -88,6 +88,8 @@ export const DRESS_KINDS = {
   subdivide: mend('subdivide', {
     op(m, ids, p) {
       if (ids.length !== m.faceLoops.length - 1) throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.'); // prettier-ignore
+      const holed = m.loopStart.length - m.faceLoops.length;
+      if (holed) throw new MasonError('bad-input', `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`); // prettier-ignore
       const { mesh } = dress.subdivide(m, p.levels, { limit: p.limit, corners: p.corners, uvs: p.uvs });
       return { mesh, did: { faces: mesh.faceLoops.length - 1 } };
     },

@@ -84,6 +84,7 @@ export function reseat(
   const flat = faceNormals(m);
   const onto = new Uint8Array(flat.length / 3);
   for (let f = 0; f < onto.length; f++) onto[f] = wanted(f) && bent(m, guide, flat, f) ? 1 : 0;
+  const bodyOf = (f: number) => m.layers.source?.[3 * f] ?? 0;
   const at = new Map<number, number[]>();
   m.corners.forEach((v, c) => {
     const list = at.get(v);
@@ -94,20 +95,19 @@ export function reseat(
   const size = Math.max(...m.positions.map(Math.abs), 1e-9);
   let [moved, furthest, spared] = [0, 0, 0];
   for (const [v, corners] of at) {
-    const face = corners.map((c) => t.face[c]!).find((f) => onto[f]);
+    // Where surfaces of two bodies meet, the vertex belongs to the older one, and the other is the wall of the cut.
+    const face = corners.map((c) => t.face[c]!).filter((f) => onto[f]).sort((a, b) => bodyOf(a) - bodyOf(b))[0]; // prettier-ignore
     if (face === undefined) continue;
-    const others = corners.filter((c) => !onto[t.face[c]!]);
+    const own = (f: number) => onto[f] === 1 && bodyOf(f) === bodyOf(face);
+    const others = corners.filter((c) => !own(t.face[c]!));
     const from = place(m, v);
     let along: Vec3 | null = null;
     if (others.length) {
-      // Along the one edge between other faces; with two walls of one flat there is none, and it goes in the flat.
-      const rising = others.filter((c) => t.opposite[c]! >= 0 && !onto[t.face[t.opposite[c]!]!]);
-      const normals = others.map((c): Vec3 => [flat[3 * t.face[c]!]!, flat[3 * t.face[c]! + 1]!, flat[3 * t.face[c]! + 2]!]); // prettier-ignore
-      if (rising.length === 1) along = unit(sub(place(m, m.corners[t.next[rising[0]!]!]!), from));
-      else if (!rising.length && normals.every((n) => lengthOf(sub(n, normals[0]!)) < FLAT)) {
-        const n = unit(guide.normal(face, from));
-        along = unit(add(n, normals[0]!, -dot(n, normals[0]!)));
-      } else continue;
+      // Along the edge between the other faces, or where there is none along those of the one face beside it: so the wall of a cut stays one.
+      const rising = others.filter((c) => t.opposite[c]! >= 0 && !own(t.face[t.opposite[c]!]!));
+      if (rising.length > 1) continue;
+      along = rising.length ? unit(sub(place(m, m.corners[t.next[rising[0]!]!]!), from)) : wayOf(m, t.face[others[0]!]!, own, unit(guide.normal(face, from))); // prettier-ignore
+      if (!along) continue;
     }
     const to = seated(guide, face, from, along, ON * size);
     const way = lengthOf(sub(to, from));
@@ -121,6 +121,19 @@ export function reseat(
     furthest = Math.max(furthest, way);
   }
   return { mesh: { ...m, positions }, moved, furthest, spared };
+}
+
+/** The direction of the edge of a wall, not on the surface itself, that leads away from it the most. */
+function wayOf(m: PolyMesh, wall: number, own: (face: number) => boolean, n: Vec3): Vec3 | null {
+  const t = topologyOf(m);
+  let [best, most]: [Vec3 | null, number] = [null, 0.1];
+  for (let c = m.loopStart[m.faceLoops[wall]!]!; c < m.loopStart[m.faceLoops[wall + 1]!]!; c++) {
+    const o = t.opposite[c]!;
+    if (o >= 0 && own(t.face[o]!)) continue;
+    const d = unit(sub(place(m, m.corners[t.next[c]!]!), place(m, m.corners[c]!)));
+    if (Math.abs(dot(d, n)) > most) [best, most] = [d, Math.abs(dot(d, n))];
+  }
+  return best;
 }
 
 /** A place of a face brought onto its surface, along a direction or the surface's normal. */

@@ -63,6 +63,10 @@ export function inheritLayers(
             for (let i = 0; i < w.length; i += 2) x += w[i + 1]! * data[w[i]! * size + k]!;
             out[c * size + k] = from.flipped[f] && kind.negates?.includes(k) ? -x : x;
           }
+          if (kind.unit) {
+            const length = Math.hypot(...out.subarray(c * size, c * size + size));
+            if (length > 0) for (let k = 0; k < size; k++) out[c * size + k]! /= length;
+          }
         }
       }
     setLayer(layers, name satisfies LayerName, out);

@@ -16,6 +16,8 @@ export interface LayerKind {
   rule: 'copy' | 'blend';
   /** Which of the numbers change sign when a face is turned over. */
   negates?: readonly number[];
+  /** Whether the numbers make a direction, which has length 1 after it was blended. */
+  unit?: boolean;
 }
 
 export type LayerArray = Float64Array | Float32Array | Int32Array | Uint8Array;
@@ -34,7 +36,7 @@ export const LAYERS = {
   /** Texture coordinates. */
   uv: { on: 'corner', size: 2, array: Float64Array, empty: 0, rule: 'blend' },
   /** Shading normal. */
-  normal: { on: 'corner', size: 3, array: Float32Array, empty: 0, rule: 'blend', negates: [0, 1, 2] },
+  normal: { on: 'corner', size: 3, array: Float32Array, empty: 0, rule: 'blend', negates: [0, 1, 2], unit: true },
   /** 1 where the edge shades as a sharp one. */
   hard: { on: 'edge', size: 1, array: Uint8Array, empty: 0, rule: 'copy' },
   /** Subdivision crease weight. */
