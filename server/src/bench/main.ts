@@ -4,12 +4,13 @@ import { Brush, Evaluator, SUBTRACTION } from 'three-bvh-csg';
 import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
+import { bevelDrag, cutSetBevelled } from './bevels.ts';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
 import { cutSetInQuads, mendRatios } from './mends.ts';
 import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- mends` at the mends. */
+/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- mends` at the mends, `-- bevels` at bevels and subdivision. */
 interface Row {
   name: string;
   faces: number;
@@ -109,6 +110,12 @@ if (survey) process.exit();
 const mends = process.argv[2] === 'mends';
 if (mends || !process.argv[2]) mendRatios();
 if (mends) process.exit();
+const bevels = process.argv[2] === 'bevels';
+if (bevels || !process.argv[2]) {
+  bevelDrag();
+  cutSetBevelled();
+}
+if (bevels) process.exit();
 const witness = await Witness.load();
 const rows: Row[] = [];
 for (const { name, target, cutters, runs } of cases()) {
