@@ -62,7 +62,7 @@ export function bevelled(m: PolyMesh, flags: DressFlags): Told {
   const { edges, wish } = wishOf(m, flags, width);
   const { mesh, report } = bevel(m, edges, { ...wish, past: oneOf('past', flags.past, ['narrow', 'clamp', 'stop']) });
   const { narrowed, least, strips, corners } = report;
-  return { mesh, told: { edges: report.edges, strips, corners, narrowed, least, ...roomTold(bevelHeadroom(m, edges, wish)) } }; // prettier-ignore
+  return { mesh, told: { rounded: report.edges, strips, corners, narrowed, least, ...roomTold(bevelHeadroom(m, edges, wish)) } }; // prettier-ignore
 }
 
 /** The headroom of a mesh's edges; what there is to tell. The mesh is as it was. */

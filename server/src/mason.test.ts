@@ -198,9 +198,34 @@ describe('mason', () => {
     expect((await run('help', 'quads')).out).toContain('mason heal IN');
   });
 
+  it('bevel, headroom and subdivide: one measure of the room, and what came of it', async () => {
+    const room = await run('headroom', at('box.obj'), '--angle', '30', '--json');
+    const told = JSON.parse(room.out) as { headroom: number; chains: { edges: number; headroom: number; what: string; at: number[] }[] }; // prettier-ignore
+    expect([room.code, told.chains.length, told.chains[0]!.edges]).toEqual([0, 1, 12]);
+    expect(told.headroom).toBeCloseTo(10, 6);
+    const r = await run('bevel', at('box.obj'), '--angle', '30', '--width', '2mm', '--segments', '3', '--out', at('round.obj'), '--json'); // prettier-ignore
+    const made = JSON.parse(r.out) as { headroom: number; chains: unknown[]; rounded: number; narrowed: number; openEdges: number; faces: number }; // prettier-ignore
+    expect([r.code, made.rounded, made.narrowed, made.openEdges, made.faces]).toEqual([0, 12, 0, 0, 6 + 36 + 56]);
+    expect(made.headroom).toBeCloseTo(10, 6);
+    expect(made.chains).toHaveLength(1);
+    const back = await run('survey', at('round.obj'), '--rules', 'all', '--strict');
+    expect(back.code).toBe(0);
+    // A file has no holes in faces: the ties there are gone over.
+    await run('cut', at('box.obj'), at('tool.obj'), '--op', 'subtract', '--out', at('tied.obj'));
+    const tied = await run('bevel', at('tied.obj'), '--width', '1', '--json');
+    expect(JSON.parse(tied.out)).toMatchObject({ openEdges: 0, nonManifoldEdges: 0, narrowed: 0, genus: 1 });
+    expect((await run('bevel', at('box.obj'), '--width', '30', '--past', 'stop')).code).toBe(3);
+    expect((await run('bevel', at('box.obj'), '--width', '0')).err).toContain('--width 2mm');
+    expect((await run('bevel', at('box.obj'), '--width', '1', '--segments', '0')).code).toBe(2);
+    const twice = await run('subdivide', at('box.obj'), '--levels', '2', '--out', at('smooth.obj'), '--json');
+    expect(JSON.parse(twice.out)).toMatchObject({ from: 6, faces: 96, quads: 96, openEdges: 0 });
+    expect((await run('subdivide', at('box.obj'), '--levels', '9')).code).toBe(2);
+    expect((await run('help', 'bevel')).out).toContain('mason headroom IN');
+  });
+
   it('help tells all commands', async () => {
     const { out } = await run('help');
-    for (const word of ['survey', 'cut', 'heal', 'quads', 'convert', 'sample', 'run'])
+    for (const word of ['survey', 'cut', 'heal', 'quads', 'bevel', 'headroom', 'subdivide', 'convert', 'sample', 'run'])
       expect(out).toContain(`mason ${word}`);
   });
 });
