@@ -182,6 +182,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('relight'),
   mended('reseat'),
   mended('thicken'),
+  mended('cage'),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];

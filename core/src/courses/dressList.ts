@@ -2,7 +2,7 @@ import { MasonError, topologyOf, type OpContext, type PolyMesh } from '../mesh/i
 import * as dress from '../dress/index.ts';
 import type { CourseEnv } from './cut.ts';
 import { resolvePick, type BodySizes } from './picks.ts';
-import { mend, type Mended } from './mendKinds.ts';
+import { mend, verticesOf, type Mended } from './mendKinds.ts';
 import type { MendParams } from './mendWords.ts';
 
 type BevelParams = Omit<MendParams<'bevel'>, 'pick' | 'taper'>;
@@ -107,6 +107,13 @@ export const DRESS_KINDS = {
       const wanted = new Set(ids);
       const { mesh, moved, furthest, spared } = dress.reseat(m, guideIn(m, env), (f) => wanted.has(f), p.most);
       return { mesh, did: { moved, furthest }, heed: spared ? [`${spared} ${spared === 1 ? 'vertex is' : 'vertices are'} further from the surface than that and stayed.`] : [] };
+    },
+  }),
+  cage: mend('cage', {
+    op(m, ids, p, on) {
+      const wish = { divisions: [p.x, p.y, p.z], moves: p.moves, smooth: p.smooth, taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio } } as const;
+      const { mesh, moved, furthest, lines } = dress.bendByCage(m, verticesOf(m, on, ids), wish);
+      return { mesh, did: { moved, furthest }, lines };
     },
   }),
   thicken: mend('thicken', {

@@ -47,6 +47,10 @@ export const DRESS_WORDS = {
     title: 'Reseat', on: ['face'], also: 'project shrink onto guide surface curvature',
     says: (_, did, unit) => (did ? `puts ${vertices(n(did, 'moved'))} onto the undisturbed surface, by ${formatLength(n(did, 'furthest'), unit, 4)} at most` : 'puts vertices onto the undisturbed surface'),
   }),
+  cage: words('cage', {
+    title: 'Cage', on: ['vertex', 'edge', 'face'], also: 'lattice box bend taper narrow lengthen deform',
+    says: (p, did, unit) => `bends ${vertices(n(did, 'moved'))} in a cage of ${p.x} × ${p.y} × ${p.z}${did ? `, by ${formatLength(n(did, 'furthest'), unit, 3)} at most` : ''}`,
+  }),
   thicken: words('thicken', {
     title: 'Thicken', on: ['face'], reshapes: true, also: 'thickness solidify shell sheet body rim',
     says: (p, _did, unit) => `makes a body of the sheet, ${formatLength(p.thickness, unit, 3)} thick`,

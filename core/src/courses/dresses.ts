@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { angle, choice, count, flag, length, lengthOrZero, onlyWhen, text } from './fields.ts';
+import { angle, choice, count, flag, length, lengthOrZero, onlyWhen, text, vector3 } from './fields.ts';
 import { everything, PickSchema, type Pick } from './picks.ts';
 
 // The settings of every course that dresses edges: it stands above the cuts, so that a new cut is dressed like the rest.
@@ -76,6 +76,29 @@ export const DRESS_PARAMS = {
   reseat: z.object({
     most: length('No vertex further than', 1),
     pick: PickSchema.default(everything('face')),
+  }),
+  cage: z.object({
+    x: count('Parts along X', 1, 1, 8),
+    y: count('Parts along Y', 1, 1, 8),
+    z: count('Parts along Z', 2, 1, 8),
+    smooth: flag('Smooth', true, 'Else straight from point to point.'),
+    axis: choice('Tapers along', 'z', { x: 'X', y: 'Y', z: 'Z' }),
+    ratio: z.number().positive().max(100).default(0.8).meta({ title: 'Far end times', as: 'factor', min: 0.01, max: 100, hint: 'How wide the far end becomes; 1: as it is.' }), // prettier-ignore
+    /** Points of the cage that were moved: their places from 0 on, and how far, mm. */
+    moves: z
+      .array(
+        z.object({
+          point: z.tuple([
+            z.number().int().min(0).max(8),
+            z.number().int().min(0).max(8),
+            z.number().int().min(0).max(8),
+          ]),
+          by: vector3,
+        }),
+      ) // prettier-ignore
+      .max(729)
+      .default([]),
+    pick: PickSchema.default(everything('vertex')),
   }),
   thicken: z.object({
     thickness: length('Thickness', 2),

@@ -4,7 +4,7 @@ import { z } from 'zod';
 export interface FieldMeta {
   title: string;
   /** How the value is typed and printed. */
-  as: 'length' | 'angle' | 'count' | 'share' | 'flag' | 'choice' | 'text' | 'lengths' | 'angles' | 'factors';
+  as: 'length' | 'angle' | 'count' | 'factor' | 'share' | 'flag' | 'choice' | 'text' | 'lengths' | 'angles' | 'factors';
   hint?: string;
   /** Least and greatest value that a form offers; lengths in mm, angles in degrees. */
   min?: number;

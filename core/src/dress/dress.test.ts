@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, bounds, faceCount, isClosed, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
-import { markEdges, setHard, sharpEdges, subdivide, thicken } from './index.ts';
+import { bendByCage, markEdges, setHard, sharpEdges, subdivide, thicken } from './index.ts';
 
 const normalsOf = (m: PolyMesh, f: number) => {
   const out: number[][] = [];
@@ -126,5 +126,43 @@ describe('thickness', () => {
     const lidless = meshFromFaces([...wall.positions], [...Array(faceCount(wall)).keys()].slice(0, -1).map((f) => [...wall.corners.subarray(wall.loopStart[f]!, wall.loopStart[f + 1]!)])); // prettier-ignore
     expect(() => thicken(lidless, { thickness: 0.8, side: 'inside', far: '', rim: '' })).toThrow(/too thick/);
     expect(isClosed(thicken(lidless, { thickness: 0.3, side: 'inside', far: '', rim: '' }).mesh)).toBe(true);
+  });
+});
+
+describe('cage', () => {
+  const all = (m: PolyMesh) => [...Array(vertexCount(m)).keys()];
+  const still = { divisions: [1, 1, 1], moves: [], taper: { axis: 2, ratio: 1 }, smooth: true } as const;
+
+  it('tapers by the ratio typed: a frustum', () => {
+    const m = box(4, 4, 6);
+    for (const smooth of [true, false]) {
+      const { mesh, moved } = bendByCage(m, all(m), { ...still, taper: { axis: 2, ratio: 0.5 }, smooth });
+      expect(areaAndVolume(mesh).volume).toBeCloseTo((6 / 3) * (16 + 8 + 4), 12);
+      expect(moved).toBe(4);
+    }
+  });
+
+  it('a point that is moved takes what is near it along: by Bernstein weights, or in its own cells alone', () => {
+    const m = box(2, 2, 8, [1, 1, 8]);
+    const moves = [0, 1].flatMap((i) => [0, 1].map((j) => ({ point: [i, j, 1] as [number, number, number], by: [1, 0, 0] as [number, number, number] }))); // prettier-ignore
+    const smooth = bendByCage(m, all(m), { ...still, divisions: [1, 1, 2], moves });
+    const straight = bendByCage(m, all(m), { ...still, divisions: [1, 1, 2], moves, smooth: false });
+    for (let v = 0; v < vertexCount(m); v++) {
+      const t = (m.positions[3 * v + 2]! + 4) / 8;
+      expect(smooth.mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(2 * t * (1 - t), 12);
+      expect(straight.mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(1 - Math.abs(2 * t - 1), 12);
+      expect(smooth.mesh.positions[3 * v + 2]).toBe(m.positions[3 * v + 2]);
+    }
+    expect([smooth.furthest, straight.furthest]).toEqual([expect.closeTo(0.5, 12), expect.closeTo(1, 12)]);
+    expect(smooth.lines).toHaveLength(6 * (2 * 2 * 2 + 3 * 2 * 2));
+  });
+
+  it('only what is picked goes along; a point that is not there is told', () => {
+    const m = box(2, 2, 8, [1, 1, 8]);
+    const upper = all(m).filter((v) => m.positions[3 * v + 2]! >= 0);
+    const { mesh } = bendByCage(m, upper, { ...still, taper: { axis: 2, ratio: 2 } });
+    for (const v of all(m)) if (m.positions[3 * v + 2]! < 0) expect(at(mesh, v)).toEqual(at(m, v));
+    expect(bounds(mesh).max[0]).toBeCloseTo(2, 12);
+    expect(() => bendByCage(m, upper, { ...still, moves: [{ point: [0, 0, 5], by: [1, 0, 0] }] })).toThrow(/no point 0, 0, 5/); // prettier-ignore
   });
 });

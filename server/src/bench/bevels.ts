@@ -25,23 +25,26 @@ function wrong(m: PolyMesh, before: PolyMesh): string {
   return met > pairsThatMeet(before, () => true).length ? `${met} faces meet` : '';
 }
 
-/** How far the new vertices on faces that remain are from the width, as the greatest share of it: their distance from the nearest of the edges, in space. */
+/**
+ * How far the strips are from the width, as the greatest share of it: from the middles of the lines that they begin at to the nearest of the edges, in space. Over a
+ * bend the way along the faces is longer than the one through space, so only on a part of flats is less counted, too.
+ */
 function widthOff(before: PolyMesh, edges: readonly number[], after: PolyMesh, made: number, width: number): number {
   const t = topologyOf(before);
   const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
-  const lines = edges.map((e) => [at(before, before.corners[t.edgeCorner[e]!]!), at(before, before.corners[t.next[t.edgeCorner[e]!]!]!)] as const); // prettier-ignore
+  const ends = (m: PolyMesh, c: number) => [at(m, m.corners[c]!), at(m, m.corners[topologyOf(m).next[c]!]!)] as const;
+  const lines = edges.map((e) => ends(before, t.edgeCorner[e]!));
+  const flats = sharpEdges(before, 0.01).length === edges.length;
+  const now = topologyOf(after);
   const first = faceCount(after) - made;
-  const [kept, strips] = [new Set<number>(), new Set<number>()];
-  for (let f = 0; f < faceCount(after); f++)
-    for (let c = after.loopStart[after.faceLoops[f]!]!; c < after.loopStart[after.faceLoops[f + 1]!]!; c++)
-      (f < first ? kept : strips).add(after.corners[c]!);
   let most = 0;
-  for (const v of strips) {
-    if (!kept.has(v)) continue;
-    const p = at(after, v);
-    const d = lines.reduce((x, [a, b]) => Math.min(x, nearestOn(p, a, b).distance), Infinity);
-    // Over a bend the way along the faces is longer than the one through space.
-    most = Math.max(most, d / width - 1);
+  for (let c = 0; c < after.corners.length; c++) {
+    const o = now.opposite[c]!;
+    if (now.face[c]! >= first || o < 0 || now.face[o]! < first) continue;
+    const [a, b] = ends(after, c);
+    const p = a.map((x, k) => (x + b[k]!) / 2) as unknown as Vec3;
+    const off = lines.reduce((x, [q, r]) => Math.min(x, nearestOn(p, q, r).distance), Infinity) / width - 1;
+    most = Math.max(most, flats ? Math.abs(off) : off);
   }
   return most;
 }

@@ -20,6 +20,7 @@ import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 import CardTitle from './CardTitle.vue';
 import BevelRoom from './BevelRoom.vue';
+import CageForm from './CageForm.vue';
 import FigureList from './FigureList.vue';
 import { gapBins } from './gapBins.ts';
 import CourseProblem from './CourseProblem.vue';
@@ -138,6 +139,13 @@ const rename = (name: string): void =>
       :unit="unit"
       :name="`mend-${course.id}`"
       @change="set"
+    />
+    <CageForm
+      v-if="course.kind === 'cage'"
+      :params="course.params"
+      :unit="unit"
+      :disabled="store.readOnly"
+      @change="(moves) => set('moves', moves, 'Points')"
     />
     <BevelRoom
       v-if="course.kind === 'bevel' || course.kind === 'finish'"

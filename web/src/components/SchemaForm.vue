@@ -44,7 +44,13 @@ const options = (o: Record<string, string> | undefined) =>
         <label :for="`${name}-${key}`">{{ meta.title }}</label>
         <div>
           <LengthField
-            v-if="meta.as === 'length' || meta.as === 'angle' || meta.as === 'count' || meta.as === 'share'"
+            v-if="
+              meta.as === 'length' ||
+              meta.as === 'angle' ||
+              meta.as === 'count' ||
+              meta.as === 'factor' ||
+              meta.as === 'share'
+            "
             :id="`${name}-${key}`"
             :model-value="Number(modelValue[key])"
             :as="meta.as"

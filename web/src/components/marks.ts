@@ -38,6 +38,7 @@ export const MARKS = {
   subdivide: ['M12 3l9 9-9 9-9-9z', 'M12 8l4 4-4 4-4-4z', 'M3 12h5', 'M16 12h5'],
   relight: ['M3 19a13 13 0 0 1 18 0', 'M12 4v6', 'M5 8l3 4', 'M19 8l-3 4'],
   reseat: ['M3 19a13 13 0 0 1 18 0', 'M12 3v9', 'M9 9l3 3 3-3'],
+  cage: ['M5 4h14l2 16H3z', 'M4 12h16', 'M12 4v16'],
   thicken: ['M3 8h18v7H3z', 'M3 11.5h3', 'M18 11.5h3'],
   inset: ['M3 3h18v18H3z', 'M8 8h8v8H8z'],
   extrude: ['M3 19h5v-9h8v9h5', 'M12 7V3'],
