@@ -15,8 +15,8 @@ export interface BevelReport {
   places: Vec3[];
 }
 
-/** Narrower by this share where something is in the way, so many times at most. */
-const [NARROWER, MOST_ROUNDS] = [0.9, 64];
+/** Narrower by this share where something is in the way, so many times at most; by more when it takes long. */
+const [NARROWER, PATIENT, MOST_ROUNDS] = [0.9, 40, 64];
 /** Steps in which width is given back after it was narrowed. */
 const GIVES_BACK = 5;
 /** What is left of a width below this share is none. */
@@ -125,8 +125,9 @@ function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'], ctx:
     const first = troubles[0]!;
     if (past === 'stop' || round === MOST_ROUNDS) throw new MasonError('not-done', `The bevel has no room: ${inWords(first.what)}. Use less width${past === 'stop' ? ', or let it be narrower there' : ''}.`, { point: first.at }); // prettier-ignore
     ctx?.progress?.(Math.min(0.9, round / 20), 'making it narrower where there is no room');
+    const by = round < PATIENT ? NARROWER : round < MOST_ROUNDS - 8 ? 0.5 : 0;
     for (const v of new Set(troubles.flatMap((x) => x.vertices)))
-      share[v] = share[v]! * NARROWER < NOTHING ? 0 : share[v]! * NARROWER;
+      share[v] = share[v]! * by < NOTHING ? 0 : share[v]! * by;
     levelled(b.mesh, b.ground.role, b.width, share);
   }
   if (share.every((s, v) => s === full[v])) return good;

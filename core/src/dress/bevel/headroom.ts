@@ -66,11 +66,21 @@ export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least
       troubles = tried(high);
     }
     if (!troubles.length) break;
-    while (high - low > exact * high && high > LEAST_SCALE) {
-      const middle = low > 0 && high > 4 * low ? Math.sqrt(low * high) : low > 0 ? (low + high) / 2 : high / 4;
-      const found = tried(middle);
-      if (found.length) [high, troubles] = [middle, found];
-      else low = middle;
+    const narrow = () => {
+      while (high - low > exact * high && high > LEAST_SCALE) {
+        const middle = low > 0 && high > 4 * low ? Math.sqrt(low * high) : low > 0 ? (low + high) / 2 : high / 4;
+        const found = tried(middle);
+        if (found.length) [high, troubles] = [middle, found];
+        else low = middle;
+      }
+    };
+    narrow();
+    // Seldom something is in the way at a lesser width already.
+    for (const share of free.size === count ? LESSER : []) {
+      const found = tried(low * share);
+      if (!found.length) continue;
+      [high, troubles, low] = [low * share, found, 0];
+      narrow();
     }
     // What runs into something hardly later does so now, as the many alike holes of a plate do.
     const all = [...troubles, ...tried(high * (1 + NEAR))];
@@ -89,6 +99,9 @@ export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least
   }
   return chains;
 }
+
+/** At these shares of the room it is tried again. */
+const LESSER = [0.9, 0.7, 0.5, 0.25];
 
 /** A bevel is not tried above so many times its width, nor below such a share of it. */
 const [MOST_SCALE, LEAST_SCALE] = [4096, 1e-6];
