@@ -3,7 +3,8 @@ import { areaAndVolume, bounds, components, faceBend, faceCount, genus, isClosed
 import { carve, type CutOperation } from '../../carve/index.ts';
 import { box, cylinder, prism, sheet, tube, circleOutline } from '../../shapes/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
-import { bevel, bevelHeadroom, holdEdges, sharpEdges, type BevelWish } from '../index.ts';
+import { collar } from '../../mend/index.ts';
+import { bevel, bevelHeadroom, bevelVertices, holdEdges, sharpEdges, type BevelWish } from '../index.ts';
 
 const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
 const round = (m: PolyMesh, wish: Partial<BevelWish> = {}, edges = sharpEdges(m, 30)) => bevel(m, edges, { ...WISH, ...wish }); // prettier-ignore
@@ -311,5 +312,40 @@ describe('holding lines', () => {
     const a = (4 * Math.cos(Math.PI / 32) + 0.75) / Math.cos(Math.PI / 32);
     expect(top.filter((p) => Math.abs(Math.hypot(p[0]!, p[1]!) - a) < 1e-12)).toHaveLength(32);
     sound(mesh, m);
+  });
+});
+
+describe('vertices cut off', () => {
+  it('of a cube: a sixth of a small cube each, faces of eight corners', () => {
+    const m = box(4, 4, 4);
+    const { mesh, narrowed } = bevelVertices(m, [...Array(8).keys()], 1);
+    expect(volume(mesh)).toBeCloseTo(64 - 8 / 6, 12);
+    expect([faceCount(mesh), narrowed, isClosed(mesh)]).toEqual([14, 0, true]);
+    // To the middles of the edges, and no further, both ends cut.
+    const most = bevelVertices(m, [...Array(8).keys()], 3);
+    expect(most.narrowed).toBe(8);
+    expect(isClosed(most.mesh)).toBe(true);
+    expect(volume(most.mesh)).toBeGreaterThan(64 * (5 / 6));
+    expect(volume(bevelVertices(m, [0], 3).mesh)).toBeCloseTo(64 - 27 / 6, 12);
+    expect(() => bevelVertices(sheet(2, 2), [0], 0.5)).toThrow(/open border/);
+  });
+});
+
+describe('bevel after a collar', () => {
+  it('takes nine tenths of the band: closed, uncrossed, and the band’s outer edge stays where it is', () => {
+    const m = cut(box(40, 40, 10), cylinder(8, 30, 32));
+    const t = topologyOf(m);
+    const seam = edgesWhere(m, (x, y) => Math.hypot(x, y) < 9);
+    const { mesh: banded } = collar(
+      m,
+      seam.map((e) => t.edgeCorner[e]!),
+      { width: 3, rows: 1, sides: 'both', aim: 'square', shift: 0 },
+    );
+    const rims = edgesWhere(banded, (x, y) => Math.hypot(x, y) < 9);
+    const { mesh, report } = bevel(banded, rims, { ...WISH, width: 2.7, segments: 3 });
+    sound(mesh, m);
+    expect(report.narrowed).toBe(0);
+    const outer = (x: PolyMesh) => places(x).filter((p) => Math.abs(p[2]! - 5) < 1e-9 && Math.abs(Math.hypot(p[0]!, p[1]!) - 11) < 0.1); // prettier-ignore
+    expect(outer(mesh)).toHaveLength(outer(banded).length);
   });
 });
