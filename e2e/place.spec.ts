@@ -83,7 +83,7 @@ test('a cutter runs along a picked edge, and stands midway between two: by point
 }) => {
   await openSample(page);
   await page.getByRole('button', { name: 'Mast clamp' }).click();
-  await expect(figure(page, 'faces')).toContainText('216');
+  await expect(figure(page, 'faces')).toContainText('198');
   await course(page, 'Adjusting slot').click();
   await type(page, 'Turn along z', '20');
   const turn = page.getByRole('textbox', { name: 'Turn along z', exact: true });

@@ -37,7 +37,7 @@ export const DRESS_WORDS = {
   }),
   subdivide: words('subdivide', {
     title: 'Subdivide', on: ['face'], reshapes: true, also: 'smooth Catmull Clark subdivision surface levels',
-    says: (p, did) => `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${did ? `: ${faces(n(did, 'faces'))}` : ''}${p.limit ? ', onto the limit' : ''}`,
+    says: (p, did) => `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${did ? `: ${faces(n(did, 'faces'))}${p.levels < 4 ? `; one more makes ${(4 * n(did, 'faces')).toLocaleString('en')}` : ''}` : ''}${p.limit ? ', onto the limit' : ''}`,
   }),
   relight: words('relight', {
     title: 'Relight', on: ['face'], also: 'shading normals transfer guide surface dent light',

@@ -3,7 +3,7 @@ import { CUT_SET } from '@dusky-mason/core/carve/suite';
 import { Evaluator } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { bevel, bevelHeadroom, sharpEdges, subdivide, type BevelReport, type BevelWish } from '@dusky-mason/core/dress';
-import { components, faceCount, genus, isClosed, nearestOn, topologyOf, transformMesh, type Affine, type PolyMesh, type Vec3 } from '@dusky-mason/core/mesh'; // prettier-ignore
+import { add, components, faceCount, genus, isClosed, nearestOn, sub, topologyOf, transformMesh, unit, type Affine, type PolyMesh, type Vec3 } from '@dusky-mason/core/mesh'; // prettier-ignore
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
 import { pairsThatMeet } from '@dusky-mason/core/survey';
 
@@ -43,8 +43,14 @@ function widthOff(
   const t = topologyOf(before);
   const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   const ends = (m: PolyMesh, c: number) => [at(m, m.corners[c]!), at(m, m.corners[topologyOf(m).next[c]!]!)] as const;
-  const lines = edges.map((e) => ends(before, t.edgeCorner[e]!));
   const flats = sharpEdges(before, 0.01).length === edges.length;
+  // Over bends lines are cut where facets meet, and a piece may lie beside the end of its edge, where the line goes round it.
+  const beyond = flats ? 0 : width / 2;
+  const lines = edges.map((e) => {
+    const [a, b] = ends(before, t.edgeCorner[e]!);
+    const way = unit(sub(b, a));
+    return [add(a, way, -beyond), add(b, way, beyond)] as const;
+  });
   const now = topologyOf(after);
   const last = faceCount(after) - report.corners;
   const first = last - report.strips;

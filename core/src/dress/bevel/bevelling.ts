@@ -26,6 +26,18 @@ export interface BevelWish {
 /** What of a bevel makes its shape. */
 export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile'>;
 
+const grounds = new WeakMap<PolyMesh, { edges: readonly number[]; ground: BevelGround }>();
+
+/** What a bevel of some edges of a mesh stands on, whatever its width: kept as long as the mesh for the edges asked for last, as a width that is dragged asks again and again. */
+function groundOf(mesh: PolyMesh, edges: readonly number[]): BevelGround {
+  const known = grounds.get(mesh);
+  if (known && known.edges.length === edges.length && known.edges.every((e, i) => e === edges[i])) return known.ground;
+  const role = edgeRoles(mesh, edges, new Surface(mesh, () => false, 180));
+  const ground = bevelGround(mesh, role, new Surface(mesh, (e) => role[e] !== SOFT, 180));
+  grounds.set(mesh, { edges: [...edges], ground });
+  return ground;
+}
+
 /** Widths of a bevel on one mesh, which can be built and tried. */
 export class Bevelling {
   readonly ground: BevelGround;
@@ -39,10 +51,8 @@ export class Bevelling {
     private readonly ctx: OpContext | undefined,
   ) {
     const t = topologyOf(mesh);
-    const plain = new Surface(mesh, () => false, 180);
-    const role = edgeRoles(mesh, edges, plain);
-    const surface = new Surface(mesh, (e) => role[e] !== SOFT, 180);
-    this.ground = bevelGround(mesh, role, surface);
+    this.ground = groundOf(mesh, edges);
+    const { role, surface } = this.ground;
     this.width = new Float64Array(t.edgeCount);
     this.rounded = role.reduce((n, r) => n + (r === ROUNDED ? 1 : 0), 0);
     for (const c of t.edgeCorner) {
