@@ -106,7 +106,7 @@ export const DRESS_KINDS = {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
       const { mesh, corners, most } = dress.relight(m, guideIn(m, env), (f) => wanted.has(f), p.fade);
-      if (!corners) throw new MasonError('bad-input', 'None of these faces stands for a bent surface. Pick faces of a round base.');
+      if (!corners) throw new MasonError('bad-input', 'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.');
       return { mesh, did: { faces: wanted.size, corners, most } };
     },
   }),

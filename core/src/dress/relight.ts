@@ -23,11 +23,15 @@ function bent(m: PolyMesh, guide: GuideSurface, normals: Float64Array, f: number
   return false;
 }
 
+/** Normals that differ by less (1 − cosine) are the same light: single digits hold no more. */
+const SAME_LIGHT = 1e-6;
+
 const place = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 
 /**
- * Gives the faces that stand for a bent surface its own normals, so that a cut leaves no dent in the light. Flats and strips keep theirs. With a `fade` (mm) the
- * light passes to what it was over that distance from cut edges. Returns how many corners have new normals, and the greatest turn, degrees.
+ * Gives faces the normals of the surface that they stand for, so that a cut leaves no dent in the light: bent ones those of the round, flats their own. Strips and
+ * what else comes from no body keep theirs. With a `fade` (mm) the light passes to what it was over that distance from cut edges. Returns how many corners have
+ * other normals than before, and the greatest turn, degrees.
  */
 export function relight(
   m: PolyMesh,
@@ -41,15 +45,16 @@ export function relight(
   const near = fade > 0 ? seamDistance(m, fade) : null;
   let [corners, least] = [0, 1];
   for (let f = 0; f + 1 < m.faceLoops.length; f++) {
-    if (!wanted(f) || !bent(m, guide, flat, f)) continue;
+    if (!wanted(f) || !guide.knows(f)) continue;
     for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
       const p = place(m, m.corners[c]!);
       const was: Vec3 = [normal[3 * c]!, normal[3 * c + 1]!, normal[3 * c + 2]!];
       const share = near ? Math.min(1, near(p) / fade) : 1;
       const n = unit(add(scaled(unit(was), 1 - share), unit(guide.normal(f, p)), share));
-      least = Math.min(least, dot(n, unit(was)));
+      const cos = dot(n, unit(was));
+      if (1 - cos > SAME_LIGHT) corners++;
+      least = Math.min(least, cos);
       normal.set(n, 3 * c);
-      corners++;
     }
   }
   return { mesh: { ...m, layers: { ...m.layers, normal } }, corners, most: (Math.acos(Math.max(-1, least)) * 180) / Math.PI }; // prettier-ignore
