@@ -150,7 +150,6 @@ export function headroomOf(
   only: 'least' | 'all',
   ctx?: OpContext,
 ): dress.ChainHeadroom[] | null {
-  // prettier-ignore
   if (course.kind !== 'bevel' && course.kind !== 'finish') return null;
   const p = course.params as MendParams<'finish'> | MendParams<'bevel'>;
   if (p.pick.on === 'vertex') return null;

@@ -24,7 +24,7 @@ export interface SubdivisionWish {
 const FOR_EVER = 10;
 
 /** How many faces so many levels of a mesh come to: four for each quad of the level before, one for each corner in the first. */
-export const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.length * 4 ** (levels - 1);
+const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.length * 4 ** (levels - 1);
 
 /**
  * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards a smooth surface. Open edges

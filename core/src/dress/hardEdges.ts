@@ -1,8 +1,15 @@
-import { cornerFans, faceNormals, faceShapes, sharpCorners, topologyOf, type PolyMesh } from '../mesh/index.ts';
+import {
+  cornerFans,
+  cornerNormals,
+  faceNormals,
+  faceShapes,
+  sharpCorners,
+  topologyOf,
+  type PolyMesh,
+} from '../mesh/index.ts';
 
 /** How the normals of faces round a vertex weigh in its normal. */
-export const NORMAL_WEIGHTS = ['angle', 'area', 'largest'] as const;
-export type NormalWeight = (typeof NORMAL_WEIGHTS)[number];
+export type NormalWeight = 'angle' | 'area' | 'largest';
 
 /** Faces whose areas differ by less than this share are of one size. */
 const ALIKE = 1e-6;
@@ -26,12 +33,8 @@ export function setHard(m: PolyMesh, edges: readonly number[], to: 'hard' | 'sof
 }
 
 /** Normals of all corners, three numbers each: see `setHard`. `flat`: normals of faces; `sharp`: per corner whether its edge parts the light. */
-export function weightedNormals(
-  m: PolyMesh,
-  flat: Float64Array,
-  sharp: Uint8Array,
-  weight: NormalWeight,
-): Float32Array {
+function weightedNormals(m: PolyMesh, flat: Float64Array, sharp: Uint8Array, weight: NormalWeight): Float32Array {
+  if (weight === 'angle') return cornerNormals(m, flat, sharp);
   const t = topologyOf(m);
   const fan = cornerFans(m, t, (c) => !sharp[c]);
   const { areas } = faceShapes(m);
@@ -41,7 +44,7 @@ export function weightedNormals(
   const sums = new Float64Array(3 * n);
   for (let c = 0; c < n; c++) {
     const f = t.face[c]!;
-    const w = weight === 'angle' ? cornerAngle(m, c) : weight === 'area' ? areas[f]! : areas[f]! >= most[fan[c]!]! * (1 - ALIKE) ? 1 : 0; // prettier-ignore
+    const w = weight === 'area' ? areas[f]! : areas[f]! >= most[fan[c]!]! * (1 - ALIKE) ? 1 : 0; // prettier-ignore
     for (let k = 0; k < 3; k++) sums[3 * fan[c]! + k]! += flat[3 * f + k]! * w;
   }
   const out = new Float32Array(3 * n);
@@ -53,16 +56,6 @@ export function weightedNormals(
   return out;
 }
 
-/** The angle of a corner, radians. */
-function cornerAngle(m: PolyMesh, c: number): number {
-  const { next, prev } = topologyOf(m);
-  const P = m.positions;
-  const [v, a, b] = [3 * m.corners[c]!, 3 * m.corners[prev[c]!]!, 3 * m.corners[next[c]!]!];
-  const [ux, uy, uz] = [P[a]! - P[v]!, P[a + 1]! - P[v + 1]!, P[a + 2]! - P[v + 2]!];
-  const [wx, wy, wz] = [P[b]! - P[v]!, P[b + 1]! - P[v + 1]!, P[b + 2]! - P[v + 2]!];
-  return Math.atan2(Math.hypot(uy * wz - uz * wy, uz * wx - ux * wz, ux * wy - uy * wx), ux * wx + uy * wy + uz * wz);
-}
-
 /** Sets what edges carry for what comes above them: the width of a bevel (mm, 0 for none of their own), or for how many rounds of a subdivision they stay sharp. */
 export function markEdges(
   m: PolyMesh,
@@ -70,7 +63,6 @@ export function markEdges(
   layer: 'bevelWidth' | 'crease',
   value: number,
 ): PolyMesh {
-  // prettier-ignore
   const t = topologyOf(m);
   const data = m.layers[layer]?.slice() ?? new Float32Array(m.corners.length);
   const picked = new Uint8Array(t.edgeCount);

@@ -39,7 +39,6 @@ export function relight(
   wanted: (face: number) => boolean,
   fade: number,
 ): { mesh: PolyMesh; corners: number; most: number } {
-  // prettier-ignore
   const flat = faceNormals(m);
   const normal = m.layers.normal?.slice() ?? cornerNormals(m, flat, sharpCorners(m, flat));
   const near = fade > 0 ? seamDistance(m, fade) : null;
@@ -84,7 +83,6 @@ export function reseat(
   wanted: (face: number) => boolean,
   most: number,
 ): { mesh: PolyMesh; moved: number; furthest: number; spared: number } {
-  // prettier-ignore
   const t = topologyOf(m);
   const flat = faceNormals(m);
   const onto = new Uint8Array(flat.length / 3);

@@ -53,7 +53,6 @@ export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: 
     [wish.far, skins, 2 * skins],
     [wish.rim, 2 * skins, faces.length],
   ] as const) {
-    // prettier-ignore
     if (!name) continue;
     if (!slots.includes(name)) slots.push(name);
     slot.fill(slots.indexOf(name), from, to);

@@ -39,7 +39,6 @@ function widthOff(
   report: BevelReport,
   width: number,
 ): { off: number; flats: boolean } {
-  // prettier-ignore
   const t = topologyOf(before);
   const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   const ends = (m: PolyMesh, c: number) => [at(m, m.corners[c]!), at(m, m.corners[topologyOf(m).next[c]!]!)] as const;

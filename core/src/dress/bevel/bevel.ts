@@ -38,7 +38,6 @@ export function bevel(
   wish: BevelWish,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: BevelReport } {
-  // prettier-ignore
   const b = new Bevelling(m, edges, wish, ctx);
   if (!b.rounded) throw new MasonError('bad-input', 'There is no edge to bevel: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
   const share = b.shares();
@@ -78,7 +77,6 @@ export function holdEdges(
   distance: number,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: BevelReport } {
-  // prettier-ignore
   const b = new Bevelling(m, edges, { width: distance, measure: 'offset', segments: 2, profile: 2, holds: true }, ctx);
   if (!b.rounded) throw new MasonError('bad-input', 'There is no edge to hold: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
   return finished(b, b.shares(), 'narrow', ctx);
@@ -91,7 +89,6 @@ function finished(
   past: BevelWish['past'],
   ctx: OpContext | undefined,
 ): { mesh: PolyMesh; report: BevelReport } {
-  // prettier-ignore
   const full = share.slice();
   const { made, dress } = narrow(b, share, past, ctx);
   const narrowed = [...share.keys()].filter((v) => share[v]! < full[v]!);

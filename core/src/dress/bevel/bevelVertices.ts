@@ -12,7 +12,6 @@ export function bevelVertices(
   vertices: readonly number[],
   width: number,
 ): { mesh: PolyMesh; narrowed: number } {
-  // prettier-ignore
   const t = topologyOf(m);
   const around = vertexCorners(m);
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];

@@ -6,6 +6,7 @@ import { Nodes, type BevelNode, type Trouble } from './nodes.ts';
 import { Pieces } from './pieces.ts';
 import { Rows } from './rows.ts';
 import { Strips, type MadeFace } from './strips.ts';
+import { turnAt } from './widths.ts';
 
 /** What does not change with the width: outlines of the groups, and where strips run out to a point. */
 export interface BevelGround {
@@ -101,7 +102,6 @@ function capsOf(
   nodes: Nodes,
   rows: Rows,
 ): Parameters<Lines['draw']>[0] {
-  // prettier-ignore
   const t = topologyOf(m);
   const fans = new Map<number, { fan: number[]; come: number }>();
   for (const loop of loops) loop.sides.forEach((c, i) => fans.set(c, { fan: loop.fans[i]!, come: loop.sides.at(i - 1)! })); // prettier-ignore
@@ -120,8 +120,7 @@ function capsOf(
     const rails = nodes.cornersAt(v).filter((c) => !rounded.includes(c));
     if (rounded.length === 1 && fan.length === 1 && come && leave && rails.length === 2) {
       const c = rounded[0]!;
-      const [a, b] = [nodes.surface.normal(t.face[c]!), nodes.surface.normal(t.face[t.opposite[c]!]!)];
-      const angle = Math.acos(Math.max(-1, Math.min(1, a[0] * b[0] + a[1] * b[1] + a[2] * b[2])));
+      const angle = Math.abs(turnAt(m, nodes.surface, c));
       const ids = rows.between(come, leave, { at: nodes.surface.at(v), angle });
       return ids.map((id, k) => (k === 0 ? come : k === ids.length - 1 ? leave : inner(id, nodes.at(id), v, t.face[out]!))); // prettier-ignore
     }
@@ -154,7 +153,6 @@ function lit(
   first: number,
   made: readonly MadeFace[],
 ): PolyMesh {
-  // prettier-ignore
   const t = topologyOf(m);
   let base = m;
   if (!m.layers.normal) {

@@ -66,7 +66,6 @@ function outlinesOf(
   of: (node: number) => readonly number[],
   out: KeptFaces,
 ): void {
-  // prettier-ignore
   const normal = nodes.surface.normal(f);
   const basis = new Float64Array(6);
   planeBasis(normal, 0, basis);

@@ -187,7 +187,6 @@ export class Pieces {
     of: readonly number[],
     set: (v: number, remains: boolean, of: readonly number[]) => void,
   ) {
-    // prettier-ignore
     const t = topologyOf(this.mesh);
     if (this.onEdge.has(t.edge[c]!)) return;
     const far = t.opposite[c]!;

@@ -4,6 +4,7 @@ import type { BevelAim, Lines, OffsetLine } from './lines.ts';
 import type { BevelNode, Nodes } from './nodes.ts';
 import { fairPatch, patchGrid } from './patch.ts';
 import { turnedNormals, type Row, type Rows } from './rows.ts';
+import { turnAt } from './widths.ts';
 
 /** A new face: its vertices, the normal that light sees at each, and the old face whose slot and UVs it takes. */
 export interface MadeFace {
@@ -57,12 +58,8 @@ export class Strips {
   }
 
   /** The angle by which the surface turns over an edge, radians; negative in a hollow. */
-  turn(c: number): number {
-    const t = topologyOf(this.mesh);
-    const [a, b] = [this.nodes.surface.normal(t.face[c]!), this.nodes.surface.normal(t.face[t.opposite[c]!]!)];
-    const n = cross(a, b);
-    const angle = Math.atan2(lengthOf(n), dot(a, b));
-    return dot(n, this.way(c)) < 0 ? -angle : angle;
+  private turn(c: number): number {
+    return turnAt(this.mesh, this.nodes.surface, c);
   }
 
   private way(c: number): Vec3 {
@@ -104,7 +101,6 @@ export class Strips {
     of: readonly number[],
     kind: MadeFace['kind'],
   ) {
-    // prettier-ignore
     const kept = ring.filter(([id], i) => id !== ring[(i + 1) % ring.length]![0]);
     if (new Set(kept.map(([id]) => id)).size < 3) return;
     this.faces.push({ outline: kept.map(([id]) => id), normals: kept.map(([, n]) => n), edges: kept.map(([, , e]) => e), from, of, kind }); // prettier-ignore
@@ -223,7 +219,7 @@ export class Strips {
       if (row) sides.push({ ids: row.ids, edge: leave, normals: row.normals });
     });
     const kept = sides.filter((x) => new Set(x.ids).size > 1);
-    if (kept.length < 2 || (open && kept.length < 2)) return;
+    if (kept.length < 2) return;
     if (kept.length === 2 && kept[0]!.ids.every((id, k) => id === kept[1]!.ids[s - k])) return;
     if (open) {
       const [a, b] = [kept.at(-1)!.ids.at(-1)!, kept[0]!.ids[0]!];
@@ -238,7 +234,6 @@ export class Strips {
     sides: { ids: readonly number[]; edge: number; normals: readonly Vec3[] | null }[],
     from: number,
   ) {
-    // prettier-ignore
     const t = topologyOf(this.mesh);
     const s = this.aim.segments;
     const border = sides.flatMap((x) => x.ids.slice(0, s));
@@ -303,7 +298,6 @@ export class Strips {
         [ids[0]!, t.face[t.opposite[edge]!]!],
         [ids.at(-1)!, t.face[edge]!],
       ] as const) {
-        // prettier-ignore
         if (!this.nodes.flat(f)) return null;
         const middle = add(this.nodes.at(id), this.nodes.surface.normal(f), -Math.sign(turn) * radius);
         if (!found) found = { middle, radius, sign: Math.sign(turn) };

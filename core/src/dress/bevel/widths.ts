@@ -84,7 +84,6 @@ export function levelled(
   share: Float64Array,
   slope: (width: number) => number = () => SLOPE,
 ): void {
-  // prettier-ignore
   const t = topologyOf(m);
   const edges: { a: number; b: number; step: number }[] = [];
   for (const c of t.edgeCorner) {
