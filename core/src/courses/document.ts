@@ -174,6 +174,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('gathered'),
   mended('finish'),
   mended('bevel'),
+  mended('cutOff'),
   mended('ownWidth'),
   mended('hold'),
   mended('hard'),

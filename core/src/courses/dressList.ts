@@ -62,14 +62,12 @@ export const DRESS_KINDS = {
     op: (m, ids, p, _on, env, ctx) => bevelled(m, finishEdges(m, ids, p.angle), p, 0, env, ctx),
   }),
   bevel: mend('bevel', {
-    op(m, ids, p, on, env, ctx) {
-      if (on !== 'vertex') return bevelled(m, edgesOf(m, ids, on), p, p.taper, env, ctx);
+    op: (m, ids, p, on, env, ctx) => bevelled(m, edgesOf(m, ids, on), p, p.taper, env, ctx),
+  }),
+  cutOff: mend('cutOff', {
+    op(m, ids, p) {
       const { mesh, narrowed } = dress.bevelVertices(m, ids, p.width);
-      return {
-        mesh,
-        did: { cut: ids.length, narrowed },
-        heed: narrowed ? [`Edges are too short at ${narrowed} of them: the cut is nearer there.`] : [],
-      };
+      return { mesh, did: { cut: ids.length, narrowed } };
     },
   }),
   ownWidth: mend('ownWidth', {
@@ -152,7 +150,6 @@ export function headroomOf(
 ): dress.ChainHeadroom[] | null {
   if (course.kind !== 'bevel' && course.kind !== 'finish') return null;
   const p = course.params as MendParams<'finish'> | MendParams<'bevel'>;
-  if (p.pick.on === 'vertex') return null;
   const { ids } = resolvePick(below, p.pick, bodies);
   const edges = 'angle' in p ? finishEdges(below, [...ids], p.angle) : edgesOf(below, [...ids], p.pick.on);
   return edges.length ? dress.bevelHeadroom(below, edges, shapeOf(below, p), ctx, only) : null;

@@ -16,8 +16,12 @@ export const DRESS_WORDS = {
     says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
   }),
   bevel: words('bevel', {
-    title: 'Bevel', on: ['edge', 'vertex'], reshapes: true, also: 'chamfer round fillet edge strip',
-    says: (p, did, unit) => (p.pick.on === 'vertex' ? `cuts ${vertices(n(did, 'cut'))} off, ${formatLength(p.width, unit, 3)} along their edges` : bevelSays(p.width, p.segments, did, unit)),
+    title: 'Bevel', on: ['edge'], reshapes: true, also: 'chamfer round fillet edge strip',
+    says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
+  }),
+  cutOff: words('cutOff', {
+    title: 'Cut corners off', on: ['vertex'], reshapes: true, also: 'vertex bevel chamfer truncate corner',
+    says: (p, did, unit) => `cuts ${vertices(n(did, 'cut'))} off, ${formatLength(p.width, unit, 3)} along their edges${n(did, 'narrowed') ? `; nearer at ${n(did, 'narrowed')}` : ''}`,
   }),
   ownWidth: words('ownWidth', {
     title: 'Own width', on: ['edge', 'face'], also: 'bevel width group of edges mark',

@@ -40,6 +40,10 @@ export const DRESS_PARAMS = {
     taper: lengthOrZero('Ends run out over', 0, 'Where a chain ends within a surface. 0: over its last edge.'),
     pick: PickSchema,
   }),
+  cutOff: z.object({
+    width: length('Width', 1, 'From the vertex along its edges.'),
+    pick: PickSchema,
+  }),
   ownWidth: z.object({
     width: lengthOrZero('Width', 2, 'Of a bevel above; 0: none of their own.'),
     pick: PickSchema,

@@ -1,6 +1,7 @@
 import { carve } from '../carve/index.ts';
 import {
   areaAndVolume,
+  bounds,
   faceBegin,
   faceCount,
   faceEnd,
@@ -21,6 +22,7 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../mend/index.ts';
+import type { GuideSurface } from '../dress/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
 import type { CourseKind } from './kinds.ts';
 import type { MendReport } from './mendKinds.ts';
@@ -43,8 +45,8 @@ const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide
 /** Places of each surface that the drift is held against. */
 const SAMPLES = 120;
 
-/** A small body or sheet, turned and moved at random, with slots, sources and sometimes a hole. */
-function randomMesh(random: () => number): PolyMesh {
+/** A small body or sheet (`open`: a sheet), turned and moved at random, with slots, sources and sometimes a hole. */
+function randomMesh(random: () => number, open: boolean): PolyMesh {
   const whole = (low: number, high: number) => low + Math.floor(random() * (high - low + 1));
   const bodies: (() => PolyMesh)[] = [
     () => box(whole(5, 30), whole(5, 30), whole(5, 30), [whole(1, 3), whole(1, 3), whole(1, 3)]),
@@ -52,11 +54,23 @@ function randomMesh(random: () => number): PolyMesh {
     () => sheet(whole(5, 30), whole(5, 30), [whole(1, 5), whole(1, 5)]),
     () => carve(withSource(box(40, 30, 8), 1, 1), [withSource(transformMesh(cylinder(whole(2, 9), 30, whole(5, 14)), [1, 0, 0, whole(-5, 5), 0, 1, 0, whole(-3, 3), 0, 0, 1, 0]), 2, 2)], { operation: 'subtract', course: 2 }).mesh, // prettier-ignore
   ];
-  const m = bodies[whole(0, bodies.length - 1)]!();
+  const m = open ? bodies[2]!() : bodies[whole(0, bodies.length - 1)]!();
   const turn: Vec3 = [360 * random(), 360 * random(), 360 * random()];
   const placed = transformMesh(m, placementAffine({ position: [100 * random(), 0, -50 * random()], turn: [...turn] }));
   const sourced = placed.layers.source ? placed : withSource(placed, 1, 1);
   return { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot: new Int32Array(faceCount(sourced)) } };
+}
+
+/** A ball about the middle of a mesh, through its first vertex, as what all of it is meant to be. */
+function ballAround(m: PolyMesh): GuideSurface {
+  const { min, max } = bounds(m);
+  const from = (p: Vec3): Vec3 => [
+    p[0] - (min[0] + max[0]) / 2,
+    p[1] - (min[1] + max[1]) / 2,
+    p[2] - (min[2] + max[2]) / 2,
+  ];
+  const radius = Math.hypot(...from([m.positions[0]!, m.positions[1]!, m.positions[2]!]));
+  return { knows: () => true, normal: (_, p) => from(p), off: (_, p) => Math.abs(Math.hypot(...from(p)) - radius) };
 }
 
 /** Settings that a mend may be given, at random. */
@@ -105,6 +119,9 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     hard: { to: one('hard', 'soft'), weight: one('angle', 'area', 'largest') },
     crease: { sharpness: one(0, 1, 2.5, 10) },
     subdivide: { levels: one(1, 2), limit: one(true, false), corners: one(true, false), uvs: one('smooth', 'straight') }, // prettier-ignore
+    cutOff: { width: some },
+    relight: { fade: one(0, some) },
+    reseat: { most: 10 * some },
     thicken: { thickness: some / 8, side: one('inside', 'outside', 'both') },
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
   };
@@ -178,7 +195,7 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
   const k = MEND_KINDS[kind] as unknown as CourseKind<unknown> & { on: readonly ElementKind[]; least: number };
   for (let run = 0; run < runs; run++) {
     const random = seededRandom(seed + 7919 * run);
-    const bare = randomMesh(random);
+    const bare = randomMesh(random, kind === 'thicken');
     const m =
       kind === 'moveTie'
         ? tie(bare, elementsOf(bare, 'face'), 'short').mesh
@@ -191,7 +208,7 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
     const tell = (what: string) => wrong.push(`run ${run}: ${what}`);
     let out: { mesh: PolyMesh; report: MendReport };
     try {
-      out = k.run(undefined, m, params, { store: () => undefined, course: 9 });
+      out = k.run(undefined, m, params, { store: () => undefined, course: 9, guide: ballAround });
     } catch (e) {
       if (!(e instanceof MasonError)) tell(`it stopped on ${String(e)}`);
       else if (e.message.length < 20) tell(`it says only “${e.message}”`);
@@ -206,7 +223,7 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
       if (Math.abs(is.area - was.area) > 1e-9 * was.area || Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)) tell(`area or volume changed: ${was.area} ${is.area}`); // prettier-ignore
       if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
     }
-    const keepsForm = PARTS_ONLY.includes(kind) || ['collar', 'bevel', 'finish', 'subdivide'].includes(kind);
+    const keepsForm = PARTS_ONLY.includes(kind) || ['collar', 'bevel', 'finish', 'subdivide', 'cutOff'].includes(kind);
     if (keepsForm && isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`); // prettier-ignore
     if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
     if (isClosed(m) && isClosed(mesh) && keepsForm && pinchedVertices(mesh).length) tell('faces meet at a point');

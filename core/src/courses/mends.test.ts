@@ -70,6 +70,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   heal: [damaged(box(20, 20, 20, [3, 3, 3]), ['doubled', 'turned', 'crack'], seededRandom(4), 20), 'face', () => [0]],
   finish: [holed, 'edge', (m) => edges(m, () => true), { width: 0.5 }],
   bevel: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c]), { segments: 3 }],
+  cutOff: [box(10, 10, 10), 'vertex', () => [0, 7]],
   ownWidth: [holed, 'edge', () => [0]],
   hold: [holed, 'edge', (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c])],
   hard: [box(10, 10, 10), 'edge', () => [0]],

@@ -17,7 +17,7 @@ const tools = useTools();
 const mend = computed(() => (store.course && isMend(store.course) ? store.course : null));
 
 const GROUPS: { title: string; kinds: MendKindName[] }[] = [
-  { title: 'Edges', kinds: ['finish', 'bevel', 'ownWidth', 'hold', 'hard', 'crease'] },
+  { title: 'Edges', kinds: ['finish', 'bevel', 'ownWidth', 'hold', 'hard', 'crease', 'cutOff'] },
   { title: 'Form and light', kinds: ['subdivide', 'relight', 'reseat', 'thicken', 'cage'] },
   { title: 'By itself', kinds: ['tidy', 'quads', 'collar', 'heal'] },
   { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },

@@ -148,7 +148,7 @@ const rename = (name: string): void =>
       @change="(moves) => set('moves', moves, 'Points')"
     />
     <BevelRoom
-      v-if="(course.kind === 'bevel' || course.kind === 'finish') && pick.on !== 'vertex'"
+      v-if="course.kind === 'bevel' || course.kind === 'finish'"
       :course="course"
       @width="(mm) => set('width', mm, 'Width')"
       @preview="(mm) => store.preview(withParam('width', mm))"

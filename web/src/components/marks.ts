@@ -31,6 +31,7 @@ export const MARKS = {
   tidy: ['M3 18h18', 'M6 14V9', 'M12 14V5', 'M18 14v-5', 'M9 5h6'],
   finish: ['M3 20h18', 'M5 16V9l4-4h6l4 4v7'],
   bevel: ['M4 21V11', 'M4 11l7-7', 'M11 4h10'],
+  cutOff: ['M4 21V9l8-5 8 5v12', 'M8 9h8'],
   ownWidth: ['M4 21V13l9-9h8', 'M8 21h5', 'M21 8v5'],
   hold: ['M12 3v18', 'M7 5v14', 'M17 5v14'],
   hard: ['M4 18l8-13 8 13'],
