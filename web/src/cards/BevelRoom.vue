@@ -5,6 +5,7 @@ import { inWords, type ChainHeadroom } from '@dusky-mason/core/dress';
 import { formatLength } from '@dusky-mason/core/units';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
+import { Stopper } from '../engine/stopper.ts';
 import { Latest } from '../engine/latest.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
@@ -23,15 +24,12 @@ const chains = shallowRef<ChainHeadroom[] | null>(null);
 const working = ref<number | null>(null);
 /** Whether all chains are known, or only those with the least room. */
 const all = ref(false);
-const shared = typeof SharedArrayBuffer === 'function';
-let cancel: Int32Array | null = null;
-const stop = () => {
-  if (cancel) Atomics.store(cancel, 0, 1);
-};
+const stopper = new Stopper();
+const { stop } = stopper;
 const latest = new Latest<number>(async () => {
   const { part } = store;
   if (!part?.courses.some((c) => c.id === props.course.id)) return;
-  cancel = shared ? new Int32Array(new SharedArrayBuffer(4)) : null;
+  const cancel = stopper.begin();
   working.value = 0;
   try {
     // The least first: it is what decides, and the others take their time.
@@ -67,6 +65,8 @@ watch(
 const sorted = computed(() => [...(chains.value ?? [])].sort((a, b) => a.headroom - b.headroom));
 const least = computed(() => sorted.value[0] ?? null);
 const share = computed(() => (least.value ? props.course.params.width / least.value.headroom : 0));
+/** Whether there is a room to speak of: neither none nor without end. */
+const roomy = computed(() => !!least.value && least.value.headroom > 0 && Number.isFinite(least.value.headroom));
 const SHOWN = 4;
 /** The slider reaches past the room by this, in steps of a two-hundredth of it, rounded to a figure that reads well. */
 const REACH = 1.25;
@@ -82,7 +82,7 @@ const asked = (e: Event): number => Number((e.target as HTMLInputElement).value)
       <button @click="stop">Leave it</button>
     </p>
     <template v-else-if="least">
-      <div class="slide">
+      <div v-if="roomy" class="slide">
         <input
           type="range"
           data-settled="true"
@@ -92,7 +92,7 @@ const asked = (e: Event): number => Number((e.target as HTMLInputElement).value)
           :max="REACH * least.headroom"
           :step="step"
           :value="course.params.width"
-          :disabled="store.readOnly || !Number.isFinite(least.headroom)"
+          :disabled="store.readOnly"
           @input="$emit('preview', asked($event))"
           @change="$emit('width', asked($event))"
         />
@@ -101,12 +101,12 @@ const asked = (e: Event): number => Number((e.target as HTMLInputElement).value)
       <p class="line">
         <span>
           <span class="number">{{ length(course.params.width) }}</span> of
-          <span class="number">{{ length(least.headroom) }}</span>
+          <span class="number">{{ Number.isFinite(least.headroom) ? length(least.headroom) : 'any' }}</span>
           {{ share > 1 ? '△ past the room' : '' }}
         </span>
         <button
-          :disabled="share === 1 || store.readOnly"
-          @click="$emit('width', Math.floor(950 * least.headroom) / 1000)"
+          :disabled="!roomy || store.readOnly"
+          @click="$emit('width', Number((0.95 * least.headroom).toPrecision(3)))"
         >
           Take 95 %
         </button>

@@ -16,6 +16,7 @@ import {
 } from '@dusky-mason/core/courses';
 import type { Fit } from '@dusky-mason/core/carve';
 import { engine, sideEngine } from '../engine/engine.ts';
+import { Stopper } from '../engine/stopper.ts';
 import { EngineError, EngineLost } from '../engine/client.ts';
 import { Latest } from '../engine/latest.ts';
 import type { EvaluateAnswer, PartPicture } from '../engine/protocol.ts';
@@ -73,11 +74,8 @@ export const useProject = defineStore('project', () => {
   const redoTitle = computed(() => historyShown.value.redoTitle);
 
   // Evaluation: the newest state of the part at hand, the one under way stopped when it is stale.
-  const shared = typeof SharedArrayBuffer === 'function';
-  let cancel: Int32Array | null = null;
-  const stop = () => {
-    if (cancel) Atomics.store(cancel, 0, 1);
-  };
+  const stopper = new Stopper();
+  const { stop } = stopper;
   const latest = new Latest<number>(evaluate, stop);
   // Without links no part needs another one.
   const links = () => (project.value && hasLinks(project.value) ? project.value.parts : []);
@@ -90,7 +88,7 @@ export const useProject = defineStore('project', () => {
   async function evaluate(partId: number): Promise<void> {
     const p = project.value && findPart(project.value, partId);
     if (!p) return;
-    cancel = shared ? new Int32Array(new SharedArrayBuffer(4)) : null;
+    const cancel = stopper.begin();
     let begun = { course: 0, name: 'the part' };
     const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
     try {
@@ -133,7 +131,7 @@ export const useProject = defineStore('project', () => {
       course: course.id,
       moving: moving(),
       others: otherParts(p.id),
-      cancel,
+      cancel: stopper.current,
     });
     fits.value = { course: course.id, list: answer.fits };
   }

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { RuleName, ShownFinding } from '@dusky-mason/core/survey';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
+import { Stopper } from '../engine/stopper.ts';
 import { Latest } from '../engine/latest.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
@@ -21,15 +22,12 @@ export const useSurvey = defineStore('survey', () => {
   /** Whether all but the picked finding's faces fade. */
   const alone = ref(false);
 
-  const shared = typeof SharedArrayBuffer === 'function';
-  let cancel: Int32Array | null = null;
-  const stop = () => {
-    if (cancel) Atomics.store(cancel, 0, 1);
-  };
+  const stopper = new Stopper();
+  const { stop } = stopper;
   const latest = new Latest<number>(async () => {
     const { part } = store;
     if (!part || !wanted.value) return;
-    cancel = shared ? new Int32Array(new SharedArrayBuffer(4)) : null;
+    const cancel = stopper.begin();
     try {
       const a = await sideEngine().ask(
         { kind: 'survey', part, deep: deep.value, cancel },
