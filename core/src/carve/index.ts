@@ -4,4 +4,4 @@ export * from './cost.ts';
 export * from './dryFit.ts';
 export * from './gate.ts';
 export * from './kerf.ts';
-export { CarveMemory, OPERATIONS, type CarveOperation } from './kernel/index.ts';
+export { CarveMemory, OPERATIONS, uncross, type CarveOperation } from './kernel/index.ts';

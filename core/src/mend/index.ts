@@ -22,5 +22,7 @@ export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
 export * from './quads/toQuads.ts';
 export { damaged, DAMAGES, type Damage } from './heal/damage.ts';
 export * from './heal/heal.ts';
+export { fitQuadric, ontoQuadric } from './heal/quadric.ts';
+export { partFans } from './heal/steps.ts';
 export type { Unite } from './heal/unite.ts';
 export * from './tidy.ts';

@@ -18,6 +18,7 @@ export * from './polymesh.ts';
 export * from './reface.ts';
 export * from './render.ts';
 export * from './smoothSurface.ts';
+export * from './solidAngle.ts';
 export * from './spatial.ts';
 export * from './surface.ts';
 export * from './take.ts';

@@ -4,6 +4,8 @@ import { Places, type Looked } from './look.ts';
 
 /** Triangles within this share of the size of each other's plane lie in it. */
 const IN_PLANE = 1e-9;
+/** No more pairs than this are listed: a heap of loose triangles has more than memory holds. */
+const MOST_PAIRS = 1_000_000;
 /** Told and asked after so many faces. */
 const EVERY = 2048;
 
@@ -18,21 +20,30 @@ function pairs(l: Looked): { cross: Places; overlap: Places } {
   const known = l.known.get('pairs') as ReturnType<typeof pairs> | undefined;
   if (known) return known;
   const out = { cross: new Places('face'), overlap: new Places('face') };
+  let count = 0;
   eachPair(
     l.mesh,
     () => true,
     l.size,
     l.ctx,
-    (kind, f, g) => out[kind].add(f, g),
+    (kind, f, g) => {
+      out[kind].add(f, g);
+      return ++count < MOST_PAIRS;
+    },
   );
   l.known.set('pairs', out);
   return out;
 }
 
-/** Pairs of faces that cut through each other or lie over each other in one plane, of which at least one is among those asked for. */
-export function pairsThatMeet(m: PolyMesh, wanted: (face: number) => boolean, ctx?: OpContext): [number, number][] {
+/** Pairs of faces that cut through each other or lie over each other in one plane, of which at least one is among those asked for; up to `most` of them. */
+export function pairsThatMeet(
+  m: PolyMesh,
+  wanted: (face: number) => boolean,
+  ctx?: OpContext,
+  most = MOST_PAIRS,
+): [number, number][] {
   const out: [number, number][] = [];
-  eachPair(m, wanted, sizeOf(m), ctx, (_, f, g) => out.push([f, g]));
+  eachPair(m, wanted, sizeOf(m), ctx, (_, f, g) => out.push([f, g]) < most);
   return out;
 }
 
@@ -41,7 +52,8 @@ function eachPair(
   wanted: (face: number) => boolean,
   size: number,
   ctx: OpContext | undefined,
-  found: (kind: 'cross' | 'overlap', f: number, g: number) => void,
+  /** Told of each; no more are looked for when it says no. */
+  found: (kind: 'cross' | 'overlap', f: number, g: number) => boolean,
 ): void {
   const boxes = faceBoxes(m);
   const n = faceCount(m);
@@ -55,60 +67,121 @@ function eachPair(
     if (!known) cut.set(f, (known = cutUp(m, f)));
     return known;
   };
-  const at = (v: number): P3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   for (let f = 0; f < n; f++) {
     if (f % EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.(f / n, 'looking for faces that cut through each other');
     }
     if (!wanted(f)) continue;
+    let more = true;
     tree.overlaps(boxes, 6 * f, 0, (g) => {
-      if (g === f || (g < f && wanted(g))) return;
-      const kind = common(of(f), of(g), at, IN_PLANE * size);
-      if (kind) found(kind, Math.min(f, g), Math.max(f, g));
+      if (!more || g === f || (g < f && wanted(g))) return;
+      const kind = common(of(f), of(g), m.positions, IN_PLANE * size);
+      if (kind) more = found(kind, Math.min(f, g), Math.max(f, g));
     });
+    if (!more) return;
   }
 }
 
-/** The triangles of a face by their vertices, and the box of each: least and greatest of every coordinate. */
+/** The triangles of a face by their vertices, the box of each (least and greatest of every coordinate), its plane: unit normal and distance from the origin. */
 interface Cut {
   triangles: number[][];
   boxes: Float64Array;
+  planes: Float64Array;
+  /** The box of all of them. */
+  whole: Float64Array;
 }
 
 function cutUp(m: PolyMesh, f: number): Cut {
   const c = triangulateFace(m, f).map((x) => m.corners[x]!);
   const triangles = Array.from({ length: c.length / 3 }, (_, k) => c.slice(3 * k, 3 * k + 3));
   const boxes = new Float64Array(6 * triangles.length);
-  triangles.forEach((t, i) => {
+  const planes = new Float64Array(4 * triangles.length);
+  const P = m.positions;
+  triangles.forEach(([v, w, x], i) => {
+    const [a, b, d] = [3 * v!, 3 * w!, 3 * x!];
     for (let k = 0; k < 3; k++) {
-      const [a, b, d] = t.map((v) => m.positions[3 * v + k]!) as [number, number, number];
-      boxes[6 * i + k] = Math.min(a, b, d);
-      boxes[6 * i + 3 + k] = Math.max(a, b, d);
+      boxes[6 * i + k] = Math.min(P[a + k]!, P[b + k]!, P[d + k]!);
+      boxes[6 * i + 3 + k] = Math.max(P[a + k]!, P[b + k]!, P[d + k]!);
+    }
+    let square = 0;
+    for (let k = 0; k < 3; k++) {
+      const [p, q] = [(k + 1) % 3, (k + 2) % 3];
+      const n = (P[b + p]! - P[a + p]!) * (P[d + q]! - P[a + q]!) - (P[b + q]! - P[a + q]!) * (P[d + p]! - P[a + p]!);
+      planes[4 * i + k] = n;
+      square += n * n;
+    }
+    const length = Math.sqrt(square) || 1;
+    for (let k = 0; k < 3; k++) {
+      planes[4 * i + k]! /= length;
+      planes[4 * i + 3]! += planes[4 * i + k]! * P[a + k]!;
     }
   });
-  return { triangles, boxes };
+  const whole = new Float64Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+  for (let i = 0; i < boxes.length; i++) {
+    const k = i % 6;
+    whole[k] = k < 3 ? Math.min(whole[k]!, boxes[i]!) : Math.max(whole[k]!, boxes[i]!);
+  }
+  return { triangles, boxes, planes, whole };
 }
 
 /** What the triangles of two faces have in common: the first crossing, else an overlap. */
-function common(a: Cut, b: Cut, at: (v: number) => P3, tol: number): Common {
+function common(f: Cut, g: Cut, P: Float64Array, tol: number): Common {
   let overlap = false;
-  for (let i = 0; i < a.triangles.length; i++)
+  // The face of more triangles outside: most of them are clear of the other face as a whole.
+  const [a, b] = f.triangles.length < g.triangles.length ? [g, f] : [f, g];
+  for (let i = 0; i < a.triangles.length; i++) {
+    if (!boxesMeet(a.boxes, 6 * i, b.whole, 0, 0)) continue;
     for (let j = 0; j < b.triangles.length; j++) {
       if (!boxesMeet(a.boxes, 6 * i, b.boxes, 6 * j, 0)) continue;
-      const kind = between(a.triangles[i]!, b.triangles[j]!, at, tol);
+      const [s, t] = [a.triangles[i]!, b.triangles[j]!];
+      // Most pairs are told by the planes alone: neither goes through that of the other, nor do both lie in one.
+      const over = reach(s, t, b.planes, 4 * j, P, tol);
+      const under = reach(t, s, a.planes, 4 * i, P, tol);
+      const through = Math.max(over, under) > tol && Math.min(over, under) > AT_ALL * tol;
+      if (!through && over !== IN && under !== IN) continue;
+      const kind = between(s, t, P, tol, over > tol, under > tol);
       if (kind === 'cross') return 'cross';
       if (kind) overlap = true;
     }
+  }
   return overlap ? 'overlap' : null;
 }
 
-function between(s: number[], t: number[], at: (v: number) => P3, tol: number): Common {
+/** Stands for a triangle that lies in a plane. */
+const IN = -1;
+/** A triangle that another one goes through reaches to both sides of that one's plane, by more than this share of the tolerance. */
+const AT_ALL = 1e-3;
+
+/** By how much a triangle reaches to both sides of the plane of another one, mm: 0 where it is on one side alone, −1 where it lies in the plane. */
+function reach(
+  s: readonly number[],
+  t: readonly number[],
+  planes: Float64Array,
+  q: number,
+  P: Float64Array,
+  tol: number,
+): number {
+  let low = 0;
+  let high = 0;
+  for (let i = 0; i < 3; i++) {
+    const v = s[i]!;
+    if (v === t[0] || v === t[1] || v === t[2]) continue;
+    const d = planes[q]! * P[3 * v]! + planes[q + 1]! * P[3 * v + 1]! + planes[q + 2]! * P[3 * v + 2]! - planes[q + 3]!;
+    if (d < low) low = d;
+    if (d > high) high = d;
+  }
+  if (low >= -tol && high <= tol) return IN;
+  return high < -low ? high : -low;
+}
+
+function between(s: number[], t: number[], P: Float64Array, tol: number, over: boolean, under: boolean): Common {
+  const at = (v: number): P3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
   const [S, T] = [s.map(at), t.map(at)] as [P3[], P3[]];
-  if (flat(S, T, tol)) return overlaps(S, T) ? 'overlap' : null;
+  if (!over && !under && flat(S, T, tol)) return overlaps(S, T) ? 'overlap' : null;
   // With an edge in common they lie in one plane or on both sides of it.
   if (s.filter((v) => t.includes(v)).length > 1) return null;
-  return pierces(s, S, t, T, tol) || pierces(t, T, s, S, tol) ? 'cross' : null;
+  return (over && pierces(s, S, t, T, tol)) || (under && pierces(t, T, s, S, tol)) ? 'cross' : null;
 }
 
 /**

@@ -210,7 +210,7 @@ export class Arranger extends PlaneGraph {
         continue;
       }
       if (!cover.length) continue;
-      for (let i = 1; i < cover.length; i++)
+      for (let i = 1; i < cover.length && !s.alone; i++)
         if (s.facetBody[cover[i]!] === s.facetBody[cover[i - 1]!]) s.trouble('coverage', v);
       const net = this.emit(p, cover, k);
       for (const f of cover) this.covered[f]! += net;

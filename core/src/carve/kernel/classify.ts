@@ -97,13 +97,26 @@ function linkNodes(s: State): Roots {
     entrySet.push(set);
     lists.add(e, entryNode.push(node), false);
   };
+  eachSide(s, link, (f, g) => roots.join(f, g));
+  const border = scene.borderEdges;
+  for (let i = 0; i < border.length; i += 2) link(s.rep[border[i + 1]!]!, s.rep[border[i]!]!, 0, nodeBeyond(s));
+  return roots;
+}
+
+/** Calls `link` for each directed edge of each node, with the bodies that cover it, and `joined` for far faces that are neighbours. */
+export function eachSide(
+  s: State,
+  link: (u: number, v: number, set: number, node: number) => void,
+  joined: (f: number, g: number) => void,
+): void {
+  const { scene } = s;
   for (let f = 0; f < scene.faceBody.length; f++) {
     if (s.faceFacet[f]! >= 0) continue;
     for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
       const end = scene.loopStart[l + 1]!;
       for (let c = scene.loopStart[l]!; c < end; c++) {
         const o = scene.opposite[c]!;
-        if (o >= 0 && s.faceFacet[scene.cornerFace[o]!]! < 0) roots.join(f, scene.cornerFace[o]!);
+        if (o >= 0 && s.faceFacet[scene.cornerFace[o]!]! < 0) joined(f, scene.cornerFace[o]!);
         else {
           const d = c + 1 < end ? c + 1 : scene.loopStart[l]!;
           link(s.rep[scene.corners[c]!]!, s.rep[scene.corners[d]!]!, scene.faceBody[f]!, f);
@@ -125,7 +138,4 @@ function linkNodes(s: State): Roots {
         u = v;
       }
     }
-  const border = scene.borderEdges;
-  for (let i = 0; i < border.length; i += 2) link(s.rep[border[i + 1]!]!, s.rep[border[i]!]!, 0, nodeBeyond(s));
-  return roots;
 }

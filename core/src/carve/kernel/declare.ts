@@ -1,4 +1,5 @@
 import { boxesMeet, newellPlane, outlineBend, triangulateFace } from '../../mesh/index.ts';
+import type { FacePairs } from './near.ts';
 import { VertexGrid } from './points.ts';
 import { emptyBox, growBox } from './scene.ts';
 import type { State } from './state.ts';
@@ -11,7 +12,7 @@ const SAME_PLANE_ANGLE = 1e-3;
  * Step 1, declare: which vertices are the same, which faces are flat, which planes are the same. This is the one place
  * where tolerance enters; every later decision is on the signs and numbers declared here.
  */
-export function declare(s: State, pairs: { first: Int32Array; second: Int32Array }): VertexGrid {
+export function declare(s: State, pairs: FacePairs): VertexGrid {
   const grid = mergeVertices(s, pairs);
   makeFacets(s);
   pairFacets(s, pairs);
@@ -21,7 +22,7 @@ export function declare(s: State, pairs: { first: Int32Array; second: Int32Array
 }
 
 /** Vertices of near faces within tol of each other become one; the first comer stays. */
-function mergeVertices(s: State, pairs: { first: Int32Array; second: Int32Array }): VertexGrid {
+function mergeVertices(s: State, pairs: FacePairs): VertexGrid {
   const { scene, P, rep } = s;
   for (const list of [pairs.first, pairs.second]) for (const f of list) s.faceFacet[f] = 0;
   let corners = 0;
@@ -163,7 +164,7 @@ function flatPlane(s: State, f: number, out: Float64Array, at: number): boolean 
 }
 
 /** Face pairs as facet pairs. */
-function pairFacets(s: State, pairs: { first: Int32Array; second: Int32Array }): void {
+function pairFacets(s: State, pairs: FacePairs): void {
   const a = new IntList(pairs.first.length + 1);
   const b = new IntList(pairs.first.length + 1);
   const lastOf = (f: number): number => {

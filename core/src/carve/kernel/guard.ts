@@ -5,12 +5,13 @@ import { classify, nodeBeyond } from './classify.ts';
 import { splitAtContacts } from './contacts.ts';
 import { crossCoplanarEdges, declareVerticesOnEdges, EdgeFinder } from './coplanar.ts';
 import { declare } from './declare.ts';
-import { nearPairs } from './near.ts';
+import { nearPairs, type FacePairs } from './near.ts';
 import { Crossings } from './points.ts';
 import { gatherScene, MOST_BODIES, toleranceOf, type Scene } from './scene.ts';
 import type { Beyond } from './reach.ts';
 import { nearestOnly, OPERATIONS, select, zones, type Selection } from './select.ts';
 import { Slicer } from './slices.ts';
+import { splitWhereThreeMeet } from './triples.ts';
 import { State, type Trouble, type TroubleKind } from './state.ts';
 
 /** Tolerances that are tried in turn, as shares of the size. */
@@ -58,7 +59,14 @@ export interface CarveBodiesOptions extends AssembleOptions {
 export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext, contacts = false): State {
   const s = new State(scene, toleranceOf(scene, rel), ctx);
   s.step(0.02, 'Finding near faces');
-  const pairs = nearPairs(scene, s.tol);
+  arrangePairs(s, nearPairs(scene, s.tol), contacts);
+  classify(s);
+  s.step(0.85, 'Checking');
+  return s;
+}
+
+/** Steps 1 to 5 on pairs of faces that may meet. */
+export function arrangePairs(s: State, pairs: FacePairs, contacts: boolean): void {
   s.step(0.1, 'Declaring planes');
   const grid = declare(s, pairs);
   const crossings = new Crossings(s, grid);
@@ -67,13 +75,11 @@ export function arrangeBodies(scene: Scene, rel: number, ctx?: OpContext, contac
   crossCoplanarEdges(s, crossings, edges);
   s.step(0.2, 'Crossing faces');
   new Slicer(s, crossings).run();
+  if (s.alone) splitWhereThreeMeet(s, crossings);
   if (contacts) splitAtContacts(s);
   s.step(0.5, 'Arranging planes');
   new Arranger(s).run();
   s.step(0.7, 'Telling inside from outside');
-  classify(s);
-  s.step(0.85, 'Checking');
-  return s;
 }
 
 /**
@@ -202,21 +208,21 @@ function closedWithin(s: State, { mesh, vertices }: Assembled): boolean {
 function checkClosed(s: State): void {
   // A sheet has a border to begin with.
   if (s.scene.open) return;
-  for (const operation of OPERATIONS) {
-    const keep = select(s, operation);
-    const balance = new Int32Array(s.carried.count);
-    for (let i = 0; i < s.linkNode.length; i++) {
-      const k = keep[s.linkNode.get(i)]!;
-      if (!k) continue;
-      const e = s.linkEdge.get(i);
-      balance[e >> 1]! += e & 1 ? -k : k;
-    }
-    for (let e = 0; e < balance.length; e++)
-      if (balance[e]) {
-        s.trouble('open', s.carried.firstOf(e));
-        return;
-      }
+  for (const operation of OPERATIONS) if (!isBalanced(s, select(s, operation))) return;
+}
+
+/** Whether every edge of what would be kept is walked as often one way as the other; a trouble where not. */
+export function isBalanced(s: State, keep: Int8Array): boolean {
+  const balance = new Int32Array(s.carried.count);
+  for (let i = 0; i < s.linkNode.length; i++) {
+    const k = keep[s.linkNode.get(i)]!;
+    if (!k) continue;
+    const e = s.linkEdge.get(i);
+    balance[e >> 1]! += e & 1 ? -k : k;
   }
+  const open = balance.findIndex((b) => b !== 0);
+  if (open >= 0) s.trouble('open', s.carried.firstOf(open));
+  return open < 0;
 }
 
 const WHAT: Record<TroubleKind, string> = {

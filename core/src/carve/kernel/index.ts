@@ -3,4 +3,5 @@ export { carveInReach } from './local.ts';
 export { CarveMemory } from './memory.ts';
 export { type AssembleOptions } from './assemble.ts';
 export { OPERATIONS, type CarveOperation, type Selection } from './select.ts';
+export { uncross } from './uncross.ts';
 export { uniteNear } from './unite.ts';

@@ -2,8 +2,14 @@ import { boxesMeet, Bvh } from '../../mesh/index.ts';
 import type { Scene } from './scene.ts';
 import { IntList } from './tables.ts';
 
+/** Faces, by their numbers in the scene, that may meet. */
+export interface FacePairs {
+  first: Int32Array;
+  second: Int32Array;
+}
+
 /** Step 0, near and far: pairs of faces of different bodies whose boxes, grown by tol, meet. Faces in no pair pass through untouched. */
-export function nearPairs(scene: Scene, tol: number): { first: Int32Array; second: Int32Array } {
+export function nearPairs(scene: Scene, tol: number): FacePairs {
   const { bodies, bodyBoxes, faceBoxes, faceBase } = scene;
   const n = bodies.length;
   const first = new IntList(1024);
@@ -33,5 +39,19 @@ export function nearPairs(scene: Scene, tol: number): { first: Int32Array; secon
           first.push(f);
           second.push(g);
         });
+  return { first: first.view(), second: second.view() };
+}
+
+/** The same for faces of one mesh, of which some are held against each other: neighbours are among the pairs. */
+export function pairsAmong(scene: Scene, faces: Int32Array, tol: number): FacePairs {
+  const first = new IntList(1024);
+  const second = new IntList(1024);
+  const tree = new Bvh(scene.faceBoxes, faces);
+  for (const f of faces)
+    tree.overlaps(scene.faceBoxes, 6 * f, tol, (g) => {
+      if (g <= f) return;
+      first.push(f);
+      second.push(g);
+    });
   return { first: first.view(), second: second.view() };
 }

@@ -101,6 +101,12 @@ export class RayCaster {
     return -1;
   }
 
+  /** The roomiest place of a node, mm from the scene's centre; good until the next question. */
+  placeIn(node: number): Float64Array {
+    this.interior(node);
+    return this.point;
+  }
+
   vertexOf(node: number): number {
     const { s } = this;
     const faces = s.scene.faceBody.length;

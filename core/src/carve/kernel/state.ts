@@ -126,6 +126,8 @@ export class State {
     readonly scene: Scene,
     tol: number,
     readonly ctx: OpContext | undefined,
+    /** One body is held against itself: then several of its faces may cover a cell. */
+    readonly alone = false,
   ) {
     this.tol = tol;
     const n = scene.positions.length / 3;

@@ -22,14 +22,14 @@ const RESCALED = 50;
 export interface FillLimits {
   /** Openings wider than this stay, mm; 0 for no limit. */
   widest: number;
-  /** Openings whose patch is more than this share of the whole area stay: the mesh is a sheet. */
+  /** Openings whose patch is more than this share of the area of their piece stay: that is a sheet. */
   share: number;
 }
 
-/** Fills the openings of a mesh; how many were filled, how many of them, bent and of very many edges, by one face, and how many stay for their size. */
+/** Fills the openings of a mesh, of which `areaOf` tells the area (mm²) of the piece that a face is of; how many were filled, how many of them, bent and of very many edges, by one face, and how many stay for their size. */
 export function fillSmooth(
   m: PolyMesh,
-  area: number,
+  areaOf: (face: number) => number,
   { widest, share }: FillLimits,
   check: () => void,
 ): { mesh: PolyMesh; filled: number; stay: number; plain: number } {
@@ -45,7 +45,7 @@ export function fillSmooth(
     const ring = run.map((c) => m.corners[c]!).reverse();
     const points = ring.map((v) => e.at(v));
     const size = areaVector(points);
-    if ((widest > 0 && extentOf(points) > widest) || lengthOf(size) > share * area) {
+    if ((widest > 0 && extentOf(points) > widest) || lengthOf(size) > share * areaOf(t.face[run[0]!]!)) {
       stay++;
       continue;
     }

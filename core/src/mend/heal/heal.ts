@@ -1,13 +1,15 @@
-import { areaAndVolume, checkCancelled, faceCount, isClosed, MasonError, sizeOf, topologyOf, UNPAIRED, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, checkCancelled, components, faceAreas, faceCount, isClosed, MasonError, sizeOf, topologyOf, UNPAIRED, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { pairsThatMeet } from '../../survey/index.ts';
 import { closeFlatFaces } from '../flatFaces.ts';
 import { orient } from '../orient.ts';
 import { fillSmooth } from './fillSmooth.ts';
 import { dropDoubled, dropInnerShells, dropInnerWalls, EXACT, joinSides, openCorners, partFans, stitch, weldExact, type Step } from './steps.ts'; // prettier-ignore
 import { gapsOf, suitableTolerance } from './tolerance.ts';
+import { uncrossPieces, type Uncross } from './uncross.ts';
 import { uniteOverlapping, type Unite } from './unite.ts';
 
 /** The steps of a healing, in their order. */
-export const HEAL_STEPS = ['weld', 'doubled', 'stitch', 'sides', 'flat', 'walls', 'parted', 'filled', 'shells', 'outward', 'united'] as const; // prettier-ignore
+export const HEAL_STEPS = ['weld', 'doubled', 'stitch', 'sides', 'flat', 'walls', 'parted', 'filled', 'shells', 'outward', 'crossed', 'united'] as const; // prettier-ignore
 export type HealStep = (typeof HEAL_STEPS)[number];
 
 export interface HealOptions {
@@ -19,8 +21,9 @@ export interface HealOptions {
   widest: number;
   /** What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like. */
   as: 'seen' | 'sheet' | 'body';
-  /** How two bodies become one; without it overlapping pieces stay. */
+  /** How two bodies become one, and how one that crosses itself is resolved; without them such pieces stay. */
   unite?: Unite;
+  uncross?: Uncross;
 }
 
 export interface HealReport {
@@ -37,21 +40,27 @@ export interface HealReport {
   stay: number;
   /** Bent openings of so many edges that one face closes each. */
   plain: number;
-  /** Whether there were so many pieces that not all of them were looked through for overlaps. */
+  /** Whether there were so many pieces, or so large ones, that not all of them were looked through for overlaps. */
   many: boolean;
+  /** Pairs of faces that still cut through each other or lie over each other; null where there are too many faces to look. */
+  crossing: number | null;
 }
 
-/** Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of its area is meant. */
+/** Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of the area of its piece is meant. */
 const SHEET_SHARE = 0.12;
 /** Steps that find each other work are gone through so often. */
 const MOST_ROUNDS = 4;
 /** More faces than this are refused: a healing holds several copies of a mesh. */
 const MOST_FACES = 4_000_000;
+/** More pairs of faces that meet are not listed: nothing would come of it. */
+const MOST_PAIRS = 100_000;
+/** A mesh with more faces is not looked through for faces that cut through each other. */
+const MOST_SEARCHED = 200_000;
 
 /**
  * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and across cracks become one, doubled faces,
  * faces without area, inner walls and bodies within bodies go, sides that were split differently meet, vertices of several fans are parted, openings are
- * filled, faces turned outward, and pieces that overlap united. No face that is sound moves. Steps find one another work and are gone through until none has any.
+ * filled, faces turned outward, pieces that cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work and are gone through until none has any.
  */
 export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh: PolyMesh; report: HealReport } {
   if (faceCount(m) > MOST_FACES) throw new MasonError('too-large', `It has ${faceCount(m).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are healed at a time. Take it apart first.`); // prettier-ignore
@@ -88,7 +97,7 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
     share: options.as === 'body' ? Infinity : options.as === 'sheet' ? 0 : SHEET_SHARE,
   };
   run('filled', (x) => {
-    const r = fillSmooth(x, areaAndVolume(x).area, limits, () => checkCancelled(ctx));
+    const r = fillSmooth(x, pieceAreas(x), limits, () => checkCancelled(ctx));
     [stay, plain] = [r.stay, r.plain];
     return { mesh: r.mesh, done: r.filled };
   });
@@ -97,16 +106,29 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
     const r = orient(x, 'outward');
     return { mesh: r.turned ? r.mesh : x, done: r.turned };
   });
-  const { unite } = options;
+  const { unite, uncross } = options;
+  // Looked for once for a mesh that stays as it is.
+  const searched = faceCount(mesh) <= MOST_SEARCHED;
+  let met = { mesh, pairs: searched ? pairsThatMeet(mesh, () => true, ctx, MOST_PAIRS) : [] };
+  if (uncross && met.pairs.length) run('crossed', (x) => uncrossPieces(x, met.pairs, uncross, ctx));
   if (unite)
     run('united', (x) => {
       const r = uniteOverlapping(x, unite, ctx);
       many = !r.all;
       return r;
     });
+  if (searched && mesh !== met.mesh) met = { mesh, pairs: pairsThatMeet(mesh, () => true, ctx, MOST_PAIRS) };
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
-  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain, many } }; // prettier-ignore
+  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain, many, crossing: searched ? met.pairs.length : null } }; // prettier-ignore
+}
+
+/** The area of the piece that a face is of, mm². */
+function pieceAreas(m: PolyMesh): (face: number) => number {
+  const { of, count } = components(m);
+  const areas = new Float64Array(count);
+  faceAreas(m).forEach((a, f) => (areas[of[f]!]! += a));
+  return (face) => areas[of[face]!]!;
 }
 
 function flatClosed(m: PolyMesh, within: number): Step {

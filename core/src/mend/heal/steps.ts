@@ -1,4 +1,4 @@
-import { faceBegin, faceCount, faceEnd, lowerBound, nearestOn, sizeOf, SpatialIndex, takeFaces, topologyOf, UNPAIRED, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { Bvh, faceBegin, faceCount, faceEnd, lengthOf, nearestOn, sizeOf, SpatialIndex, sub, takeFaces, topologyOf, UNPAIRED, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { findings, Looked, shells, sidesOf, type RuleName } from '../../survey/index.ts';
 import { deleteFaces } from '../dissolve.ts';
 import { mergeVertices, weld } from '../merge.ts';
@@ -84,26 +84,27 @@ export function joinSides(m: PolyMesh, tolerance: number): Step {
   const t = topologyOf(m);
   const open = openCorners(m);
   const vertices = [...new Set(open.flatMap((c) => [m.corners[c]!, m.corners[t.next[c]!]!]))];
-  // Along x: an edge meets only vertices between its two ends.
-  vertices.sort((a, b) => m.positions[3 * a]! - m.positions[3 * b]!);
-  const xs = vertices.map((v) => m.positions[3 * v]!);
+  const boxes = Float64Array.from({ length: 6 * vertices.length }, (_, i) => m.positions[3 * vertices[Math.floor(i / 6)]! + (i % 3)]!); // prettier-ignore
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from(vertices, (_, i) => i),
+  );
   const places = new Map<number, number[]>();
   let done = 0;
   for (const c of open) {
     const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
     const [p, q] = [at(m, a), at(m, b)];
-    const long = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+    const way = sub(q, p);
+    const long = lengthOf(way);
+    if (!(long > 0)) continue;
     const on: { v: number; share: number }[] = [];
-    for (
-      let i = lowerBound(xs, Math.min(p[0], q[0]) - tolerance);
-      i < xs.length && xs[i]! <= Math.max(p[0], q[0]) + tolerance;
-      i++
-    ) {
+    tree.ray(p, way, tolerance, (i) => {
       const v = vertices[i]!;
-      if (v === a || v === b) continue;
+      if (v === a || v === b) return false;
       const { share, distance } = nearestOn(at(m, v), p, q);
       if (distance <= tolerance && share * long > tolerance && (1 - share) * long > tolerance) on.push({ v, share });
-    }
+      return false;
+    });
     if (!on.length) continue;
     places.set(t.edge[c]!, on.sort((x, y) => x.share - y.share).map((x) => x.v)); // prettier-ignore
     done += on.length;

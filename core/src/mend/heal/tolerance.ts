@@ -6,6 +6,8 @@ import { openCorners } from './steps.ts';
 const WIDEST = 0.02;
 /** A tolerance is at most this share of the middle length of open edges: what is welded must not swallow edges. */
 const OF_EDGES = 0.3;
+/** Of more vertices than this only some are asked for their gap, evenly. */
+const MOST_ASKED = 40_000;
 /** Gaps that follow each other by more than this factor are of two kinds: cracks, and what is apart on purpose. */
 const APART = 3;
 
@@ -23,7 +25,9 @@ export function gapsOf(m: PolyMesh): number[] {
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   const near = neighboursOf(list, at, WIDEST * sizeOf(m));
   const out: number[] = [];
-  for (const v of list) {
+  const every = Math.ceil(list.length / MOST_ASKED);
+  for (let i = 0; i < list.length; i += every) {
+    const v = list[i]!;
     const p = at(v);
     let least = Infinity;
     for (const w of near(v)) if (!beside.get(v)!.has(w)) least = Math.min(least, Math.hypot(...at(w).map((x, k) => x - p[k]!))); // prettier-ignore
@@ -32,7 +36,7 @@ export function gapsOf(m: PolyMesh): number[] {
   return out.sort((a, b) => a - b);
 }
 
-/** The tolerance that suits the gaps of a mesh, mm: above its cracks, and below what is apart on purpose; 0 where it has no cracks. */
+/** The tolerance that suits the gaps of a mesh, mm: above its cracks, and below what is apart on purpose; 0 where it has no cracks that stand out. */
 export function suitableTolerance(m: PolyMesh, gaps: readonly number[] = gapsOf(m)): number {
   if (!gaps.length) return 0;
   const t = topologyOf(m);
@@ -45,12 +49,13 @@ export function suitableTolerance(m: PolyMesh, gaps: readonly number[] = gapsOf(
   if (!cracks.length) return 0;
   // The first wide step from one gap to the next is where cracks end.
   const floor = 1e-9 * sizeOf(m);
-  let [step, after] = [1, cracks.at(-1)!];
-  [...cracks, most * APART].forEach((g, i, all) => {
+  let [step, after] = [1, 0];
+  [...cracks, most].forEach((g, i, all) => {
     const next = all[i + 1];
     if (next === undefined) return;
     const ratio = next / Math.max(g, floor);
     if (ratio > APART && ratio > step) [step, after] = [ratio, g];
   });
-  return Math.min(most, Math.max(floor, 1.5 * after));
+  // Gaps of all widths, as between triangles that lie about loose, are no cracks.
+  return step > 1 ? Math.min(most, Math.max(floor, 1.5 * after)) : 0;
 }

@@ -6,6 +6,8 @@ export type Unite = (a: PolyMesh, b: PolyMesh) => PolyMesh;
 
 /** More pieces than this, or pairs whose boxes meet, are not looked through. */
 const [MOST_PIECES, MOST_PAIRS] = [500, 2000];
+/** Nor are pairs of more faces: to unite them would take longer than all else. */
+const MOST_FACES = 300_000;
 /** Bodies that share less than this part of their volume only touch. */
 const SHARED = 1e-9;
 
@@ -31,10 +33,15 @@ export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): St
   let list = pieces.filter(solid);
   let done = 0;
   let pairs = 0;
+  let large = false;
   for (let i = 0; i < list.length; i++)
     for (let j = i + 1; j < list.length; j++) {
       if (!meet(list[i]!, list[j]!) || ++pairs > MOST_PAIRS) continue;
       checkCancelled(ctx);
+      if (faceCount(list[i]!.mesh) + faceCount(list[j]!.mesh) > MOST_FACES) {
+        large = true;
+        continue;
+      }
       const one = united(list[i]!, list[j]!, unite);
       if (!one) continue;
       list = [...list.slice(0, i), one, ...list.slice(i + 1, j), ...list.slice(j + 1)];
@@ -42,7 +49,7 @@ export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): St
       // It reaches further now.
       j = i;
     }
-  const all = pairs <= MOST_PAIRS;
+  const all = pairs <= MOST_PAIRS && !large;
   return done ? { mesh: joinMeshes([...list, ...rest].map((p) => p.mesh)), done, all } : { mesh: m, done: 0, all };
 }
 

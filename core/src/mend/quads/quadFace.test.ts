@@ -76,6 +76,25 @@ describe('a face laid out in quads', () => {
     }
   });
 
+  it('comes onto itself when it is turned, as the face does, where that has no mirror line', () => {
+    const turned = (by: number) => ([x, y]: Flat): Flat => [Math.cos(by) * x - Math.sin(by) * y, Math.sin(by) * x + Math.cos(by) * y]; // prettier-ignore
+    const pinwheel = (n: number): Flat[] => Array.from({ length: n }, (_, i) => ([[0.6, 0], [1.3, 0.25], [1.1, 0.75]] as const).map(([x, y]) => turned((2 * Math.PI * i) / n)([x, y]))).flat(); // prettier-ignore
+    const cases: [string, Flat[][], number][] = [
+      ['a plate with two holes on its diagonal', [rectangle(3, 2, [6, 4]), hole(16, 0.3, -0.8, -0.4), hole(16, 0.3, 0.8, 0.4)], 2],
+      ['a plate with two holes on its diagonal and one in the middle', [rectangle(3, 2, [6, 4]), hole(12, 0.25), hole(16, 0.25, -0.9, -0.5), hole(16, 0.25, 0.9, 0.5)], 2],
+      ['a pinwheel of four', [pinwheel(4)], 4],
+      ['a pinwheel of six with a hole', [pinwheel(6), hole(12, 0.3)], 6],
+    ];
+    for (const [name, rings, turns] of cases) {
+      const l = quadFace(rings, 'shape')!;
+      sound(rings, l);
+      expect([name, l.possible, l.mirrors, l.triangles]).toEqual([name, turns, expect.any(Number), 0]);
+      expect(l.mirrors, name).toBeGreaterThan(1);
+      const middles = l.polygons.map((p) => [0, 1].map((k) => p.reduce((s, v) => s + l.points[v]![k]!, 0) / p.length) as Flat);
+      for (const p of middles) expect(middles.some((q) => apart(q, turned((2 * Math.PI) / l.mirrors)(p)) < 1e-6), name).toBe(true);
+    }
+  }); // prettier-ignore
+
   it('gives fewer faces where they are asked for', () => {
     const counts = QUAD_GOALS.map(
       (goal) => quadFace(FACES['a plate with a hole of 32, its edges split']!, goal)!.polygons.length,

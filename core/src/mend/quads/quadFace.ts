@@ -6,6 +6,7 @@ import { fillByPairs } from './pairs.ts';
 import { bandsAlong, ringRound } from './ringRound.ts';
 import { SplitFill } from './splitFill.ts';
 import { isRounded } from './strips.ts';
+import { fillTurned, turnsOf } from './turns.ts';
 import { fillMirrored, mirrorPlans, mirrorsOf } from './symmetry.ts';
 
 /** What quads are laid out for: the best shapes, the fewest faces, or a surface to be subdivided, with few poles. */
@@ -17,9 +18,9 @@ export interface QuadLayout {
   /** The first points are those of the outlines, loop by loop. */
   points: readonly Flat[];
   polygons: number[][];
-  /** Mirror lines that it keeps. */
+  /** Mirror lines that it keeps; of a face without any, how often it comes onto itself in a turn. */
   mirrors: number;
-  /** Mirror lines that the face has. */
+  /** As many as the face has. */
   possible: number;
   triangles: number;
   poles: number;
@@ -53,6 +54,8 @@ const COST: Record<QuadGoal, { triangle: number; pole: number; face: number; une
 };
 /** More mirror lines than this are not kept: wedges would be too narrow for sound quads. */
 const MOST_MIRRORS = 6;
+/** Nor more turns. */
+const MOST_TURNS = 12;
 /** A layout that scores less than this, or than so much for each polygon, is good: no other is looked for. */
 const GOOD = 2;
 const GOOD_EACH = 0.05;
@@ -139,12 +142,19 @@ function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal, judge: Jud
   return told(m, rings, outlines, goal, 0, judge);
 }
 
-type Plan = { lines: number; from: number } | null;
+type Plan = { lines: number; from: number } | { turns: number } | null;
 
-/** The ways to keep mirror lines of a face, the most first, and in the end none. */
+/** The ways to keep the symmetry of a face: its mirror lines, the most first, or its turns; and in the end none. */
 function plansOf(rings: readonly (readonly Flat[])[]): Plan[] {
   const { m, outlines } = begun(rings, 'none');
-  return [...mirrorPlans(mirrorsOf(m, outlines), MOST_MIRRORS), null];
+  const mirrors = mirrorsOf(m, outlines);
+  if (mirrors.angles.length) return [...mirrorPlans(mirrors, MOST_MIRRORS), null];
+  const turns = turnsOf(m, outlines);
+  return [...turnPlans(turns), null];
+}
+
+function* turnPlans(all: number): Generator<{ turns: number }> {
+  for (let turns = Math.min(all, MOST_TURNS); turns > 1; turns--) if (all % turns === 0) yield { turns };
 }
 
 /** The points of a face, and a ring round each hole where there is to be one and room for it. */
@@ -190,8 +200,8 @@ function laidOut(
     }
     return true;
   };
-  if (plan ? !fillMirrored(m, outlines, loops, plan, sizing, fill) : !fill(m, loops)) return null;
-  return told(m, rings, outlines, goal, plan?.lines ?? 0, judge);
+  const filled = !plan ? fill(m, loops) : 'turns' in plan ? fillTurned(m, outlines, loops, plan.turns, sizing, fill) : fillMirrored(m, outlines, loops, plan, sizing, fill); // prettier-ignore
+  return filled ? told(m, rings, outlines, goal, !plan ? 0 : 'turns' in plan ? plan.turns : plan.lines, judge) : null;
 }
 
 /** The angle at each vertex of some loops within what they enclose, degrees. */
@@ -239,7 +249,9 @@ function told(
     });
     score += 0.05 * badness(places) + judge(places);
   }
-  const possible = mirrorsOf(m, outlines).angles.length;
+  const lines = mirrorsOf(m, outlines).angles.length;
+  const turns = lines ? 1 : turnsOf(m, outlines);
+  const possible = lines || (turns > 1 ? turns : 0);
   if (possible) score += cost.uneven * (1 - Math.min(1, mirrors / Math.min(2, possible)));
   return { points: m.points, polygons, mirrors, possible, triangles, poles, poleAt, score };
 }

@@ -14,7 +14,7 @@ import {
 // A face that is its own mirror image is laid out in one of its wedges, and the others are its images: then the quads are, too.
 
 /** Vertices nearer to where their image should be than this share of the radius are it. */
-const SAME = 1e-6;
+export const SAME = 1e-6;
 
 /** The mirror lines of an outline: where they meet, and their angles from 0 to π, evenly spaced. */
 export interface Mirrors {
@@ -24,7 +24,7 @@ export interface Mirrors {
 }
 
 /** Finds places again that are given with an error. */
-class Places {
+export class Places {
   private readonly cells = new Map<string, number[]>();
   constructor(private readonly m: { points: readonly Flat[] }, private readonly within: number) {} // prettier-ignore
 
@@ -50,13 +50,13 @@ const mirrored = (c: Flat, angle: number) => ([x, y]: Flat): Flat => {
   const [cos, sin] = [Math.cos(2 * angle), Math.sin(2 * angle)];
   return [c[0] + cos * (x - c[0]) + sin * (y - c[1]), c[1] + sin * (x - c[0]) - cos * (y - c[1])];
 }; // prettier-ignore
-const turnedBy = (c: Flat, angle: number) => ([x, y]: Flat): Flat => {
+export const turnedBy = (c: Flat, angle: number) => ([x, y]: Flat): Flat => {
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
   return [c[0] + cos * (x - c[0]) - sin * (y - c[1]), c[1] + sin * (x - c[0]) + cos * (y - c[1])];
 }; // prettier-ignore
 
-/** The mirror lines of some loops: every vertex and every edge has its image. */
-export function mirrorsOf(m: { points: readonly Flat[] }, loops: readonly (readonly number[])[]): Mirrors {
+/** The middle of some loops, how far they reach from it, their vertices by place and by what follows them, and the fewest vertices that are as far from it: images of a vertex are. */
+export function middleOf(m: { points: readonly Flat[] }, loops: readonly (readonly number[])[]) {
   const all = loops.flat();
   const centre: Flat = [0, 1].map((d) => all.reduce((s, v) => s + m.points[v]![d]!, 0) / all.length) as Flat;
   const off = (v: number) => apart(m.points[v]!, centre);
@@ -64,6 +64,19 @@ export function mirrorsOf(m: { points: readonly Flat[] }, loops: readonly (reado
   const places = new Places(m, SAME * radius);
   for (const v of all) places.add(v);
   const next = new Map(loops.flatMap((l) => l.map((v, i) => [v, l[(i + 1) % l.length]!] as const)));
+  const byDistance = new Map<number, number[]>();
+  for (const v of all) {
+    const r = Math.round(off(v) / (10 * SAME * radius));
+    if (r > 10) byDistance.set(r, [...(byDistance.get(r) ?? []), v]);
+  }
+  const fewest = [...byDistance.values()].reduce<number[]>((a, b) => (a.length && a.length <= b.length ? a : b), []);
+  return { centre, radius, places, next, fewest };
+}
+
+/** The mirror lines of some loops: every vertex and every edge has its image. */
+export function mirrorsOf(m: { points: readonly Flat[] }, loops: readonly (readonly number[])[]): Mirrors {
+  const all = loops.flat();
+  const { centre, radius, places, next, fewest } = middleOf(m, loops);
   const isMirror = (angle: number) => {
     const image = mirrored(centre, angle);
     return all.every((v) => {
@@ -71,13 +84,6 @@ export function mirrorsOf(m: { points: readonly Flat[] }, loops: readonly (reado
       return w !== undefined && u !== undefined && next.get(u) === w;
     });
   };
-  // Images of a vertex are as far from the middle: the fewest of one distance are tried.
-  const byDistance = new Map<number, number[]>();
-  for (const v of all) {
-    const r = Math.round(off(v) / (10 * SAME * radius));
-    if (r > 10) byDistance.set(r, [...(byDistance.get(r) ?? []), v]);
-  }
-  const fewest = [...byDistance.values()].reduce<number[]>((a, b) => (a.length && a.length <= b.length ? a : b), []);
   const angleOf = (v: number) => Math.atan2(m.points[v]![1] - centre[1], m.points[v]![0] - centre[0]);
   const angles = fewest.flatMap((w) => {
     const a = (angleOf(fewest[0]!) + angleOf(w)) / 2;
@@ -160,7 +166,11 @@ export function fillMirrored(
   for (const group of made.groups) if (!fill(made.domain, group)) return false;
   for (const i of m.locked) m.remove(i);
   const origin = new Map([...made.origin].filter(([, v]) => own.has(v)));
-  replicate(m, outlines, centre, SAME * radius * 4, lines, from, made.domain, origin);
+  const images = Array.from({ length: lines }, (_, k) => [
+    { image: turnedBy(centre, (2 * Math.PI * k) / lines), back: false },
+    { image: mirrored(centre, from + (Math.PI * k) / lines), back: true },
+  ]).flat();
+  replicate(m, outlines, SAME * radius * 4, images, made.domain, origin);
   return true;
 }
 
@@ -234,23 +244,17 @@ function wedge(
   return null;
 }
 
-/** Puts the images of a wedge into the mesh: points that fall on each other are one. */
-function replicate(
+/** Puts the images of a wedge into the mesh, the first of which is itself: points that fall on each other are one. */
+export function replicate(
   m: FlatMesh,
   loops: readonly (readonly number[])[],
-  centre: Flat,
   within: number,
-  lines: number,
-  from: number,
+  images: readonly { image: (p: Flat) => Flat; back: boolean }[],
   domain: FlatMesh,
   origin: ReadonlyMap<number, number>,
 ): void {
   const places = new Places(m, within);
   for (const v of loops.flat()) places.add(v);
-  const images = Array.from({ length: lines }, (_, k) => [
-    { image: turnedBy(centre, (2 * Math.PI * k) / lines), back: false },
-    { image: mirrored(centre, from + (Math.PI * k) / lines), back: true },
-  ]).flat();
   images.forEach(({ image, back }, i) => {
     const number = domain.points.map((p, d) => {
       if (i === 0 && origin.has(d)) return origin.get(d)!;

@@ -1,0 +1,2 @@
+export * from './limits.ts';
+export { recast, type RecastReport } from './recast.ts';
