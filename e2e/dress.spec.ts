@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { choose, course, figure, openSample, type } from './bench.ts';
+import { choose, course, figure, findHandle, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const tool = (page: Page, name: string) => panel(page).getByRole('button', { name, exact: true });
@@ -101,4 +101,71 @@ test('past its room a bevel is narrower just there, and says where', async ({ pa
   await expect(panel(page)).not.toContainText('△ past the room');
   await expect(course(page, 'Edge finish')).not.toContainText('narrower');
   await panel(page).getByRole('button', { name: 'Go to the next' }).waitFor({ state: 'hidden' });
+});
+
+test('a profile is drawn on the card, by pointer, keys and typed; the width may be a share of what meets the edges', async ({
+  page,
+}) => {
+  await openPlate(page);
+  await tool(page, 'Edge finish').click();
+  await choose(panel(page).getByRole('combobox', { name: 'Measured' }), 'as a share');
+  await type(page, 'Width', '20');
+  await expect(course(page, 'Edge finish')).toContainText('by 20 % of the shortest neighbour');
+  await expect(panel(page)).toContainText('20 % of 50 %');
+  await choose(panel(page).getByRole('combobox', { name: 'Profile' }), 'drawn');
+  await expect(course(page, 'Edge finish')).toContainText('a drawn profile');
+  // Two parts to each point before the middle, on both halves: six strips along each edge.
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  const picture = panel(page).getByRole('group', { name: 'The profile' });
+  const second = picture.getByRole('slider', { name: 'Point 2 of the profile' });
+  await second.scrollIntoViewIfNeeded();
+  const at = (await second.boundingBox())!;
+  await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(at.x + at.width / 2, at.y + at.height / 2 + 40, { steps: 6 });
+  await page.mouse.up();
+  const out = panel(page).getByRole('spinbutton', { name: 'Point 2 out, percent' });
+  await expect(out).not.toHaveValue('70');
+  await second.focus();
+  const was = Number(await out.inputValue());
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(out).toHaveValue(`${was + 10}`);
+  await panel(page).getByRole('spinbutton', { name: 'Point 1 along, percent' }).fill('20');
+  await page.keyboard.press('Tab');
+  await panel(page).getByRole('button', { name: 'Take point 3 out' }).click();
+  await expect(out).toHaveValue(`${was + 10}`);
+  // Without a point in the middle a flat lies there: five strips.
+  await expect(picture.getByRole('slider')).toHaveCount(2);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze(); // prettier-ignore
+  expect(violations.map((v) => v.id)).toEqual([]);
+});
+
+test('points of a cage are moved by their handles, singly and in layers, and all put back', async ({ page }) => {
+  await openPlate(page);
+  await tool(page, 'Cage').click();
+  await type(page, 'Far end times', '1');
+  await type(page, 'Parts along Z', '1');
+  await expect(figure(page, 'volume')).toContainText('120 cm³');
+  for (const axis of ['X', 'Y']) await panel(page).getByLabel(`Point along ${axis}`).selectOption('all');
+  await panel(page).getByLabel('Point along Z').selectOption('1');
+  // The upper layer, typed: 5 mm up.
+  const typed = page.getByRole('group', { name: 'Slide by, typed' });
+  await typed.getByLabel('Own axis').selectOption('z');
+  await typed.getByRole('textbox').fill('5');
+  await page.keyboard.press('Enter');
+  await expect(figure(page, 'volume')).toContainText('150 cm³');
+  await expect(panel(page).getByRole('button', { name: 'Point 1, 1, 1' })).toBeVisible();
+  await panel(page).getByRole('button', { name: 'Put all back' }).click();
+  await expect(figure(page, 'volume')).toContainText('120 cm³');
+  // By the pointer: the post that stands above the layer.
+  const [x, y] = await findHandle(page, { x: 560, y: 100, width: 150, height: 400 });
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x, y - 60, { steps: 6 });
+  await page.mouse.up();
+  await expect(figure(page, 'volume')).not.toContainText('120 cm³');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('Control+z');
+  await expect(figure(page, 'volume')).toContainText('120 cm³');
 });

@@ -5,15 +5,16 @@ import { oneOf } from './flags.ts';
 
 /** Words of the `bevel`, `headroom` and `subdivide` commands. */
 export const HELP_DRESS = `mason bevel IN --width LENGTH [--angle ANGLE] [--segments N] [--measure ${BEVEL_MEASURES.join('|')}]
-            [--profile P] [--past narrow|clamp|stop] [--out OUT] [--json]
+            [--profile P] [--past narrow|meet|clamp|stop] [--out OUT] [--json]
 mason headroom IN [--angle ANGLE] [--segments N] [--measure …] [--json]
 
 Bevels every edge at which the surface turns by more than an angle (30°), or says how wide such a bevel can get.
-  --width     along the faces, as the radius of the rounding, or as the depth below the edge: see --measure (offset)
+  --width     along the faces, as the radius of the rounding, or as the depth below the edge: see --measure (offset); with --measure share a
+              number, as 0.25 of the shortest edge that meets the chain
   --segments  into how many parts each strip is divided (1)
   --profile   -1 hollow, 0 straight, 1 round (the default), 2 full
-  --past      where there is no room: narrower just there (the default), the whole chain narrower, or exit 3
-Both tell "headroom", the smallest over all chains in millimetres (null where nothing is in the way), and "chains": of each chain of edges
+  --past      where there is no room: narrower just there (the default), strips that meet in a line, the whole chain narrower, or exit 3
+Both tell "headroom", the smallest over all chains in millimetres, a share with --measure share (null where nothing is in the way), and "chains": of each chain of edges
 that meet, how many they are ("edges"), its headroom, what is in the way ("what") and where ("at").
 
 mason subdivide IN --levels N [--limit] [--out OUT] [--json]
@@ -57,10 +58,14 @@ function roomTold(all: readonly ChainHeadroom[]): Record<string, unknown> {
 
 /** Bevels a mesh; what there is to tell. */
 export function bevelled(m: PolyMesh, flags: DressFlags): Told {
-  const width = flags.width === undefined ? NaN : parseLength(flags.width);
+  const width =
+    flags.width === undefined ? NaN : flags.measure === 'share' ? Number(flags.width) : parseLength(flags.width);
   if (!(width > 0 && width < 1e7)) throw new MasonError('bad-input', '--width takes a length above 0, as in --width 2mm.'); // prettier-ignore
   const { edges, wish } = wishOf(m, flags, width);
-  const { mesh, report } = bevel(m, edges, { ...wish, past: oneOf('past', flags.past, ['narrow', 'clamp', 'stop']) });
+  const { mesh, report } = bevel(m, edges, {
+    ...wish,
+    past: oneOf('past', flags.past, ['narrow', 'meet', 'clamp', 'stop']),
+  });
   const { narrowed, least, strips, corners } = report;
   return { mesh, told: { rounded: report.edges, strips, corners, narrowed, least, ...roomTold(bevelHeadroom(m, edges, wish)) } }; // prettier-ignore
 }

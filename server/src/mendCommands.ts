@@ -1,4 +1,4 @@
-import { carve } from '@dusky-mason/core/carve';
+import { carve, uncross } from '@dusky-mason/core/carve';
 import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal, type Unite } from '@dusky-mason/core/mend';
 import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surfaceDrift } from '@dusky-mason/core/survey';
@@ -8,12 +8,12 @@ import { oneOf } from './flags.ts';
 export const HELP_MENDS = `mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
 
 Brings a damaged mesh to a closed solid that looks outward, or to a clean sheet: welds, drops doubled faces, inner walls and bodies
-within a body, closes cracks, fills openings, turns faces outward, unites pieces that overlap.
+within a body, closes cracks, fills openings, turns faces outward, resolves pieces that cross themselves, unites pieces that overlap.
   --tolerance   cracks up to this are closed; without it as the gaps suggest
   --widest      openings up to this are filled; without it all but those of a sheet
   --as          seen: what it looks like (the default); sheet: stays open; body: every opening is filled
 It tells the tolerance, what each step did ("steps"), area and volume before and after, and what is left: open edges ("open"), edges
-with three faces or more ("odd"), openings that stay for their size ("stay").
+with three faces or more ("odd"), openings that stay for their size ("stay"), pairs of faces that cut through each other ("crossing").
 
 mason quads IN [--out OUT] [--goal ${QUAD_GOALS.join('|')}] [--keep-edges] [--pairs DEGREES] [--json]
 
@@ -44,10 +44,10 @@ function number(flag: string, value: string | undefined, fallback: number): numb
 export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
   const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
-  const options: HealOptions = { unite, without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
+  const options: HealOptions = { unite, uncross: (x, pairs) => uncross(x, pairs, 1), without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
   const { mesh, report } = heal(m, options);
-  const { tolerance, steps, before, after, open, odd, stay, plain, many } = report;
-  const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay, plain, many }; // prettier-ignore
+  const { tolerance, steps, before, after, open, odd, stay, plain, many, crossing } = report;
+  const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay, plain, many, crossing }; // prettier-ignore
   return { mesh, told: healing };
 }
 

@@ -171,6 +171,7 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   mended('quads'),
   mended('collar'),
   mended('heal'),
+  mended('recast'),
   mended('gathered'),
   mended('finish'),
   mended('bevel'),

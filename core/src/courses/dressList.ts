@@ -15,7 +15,9 @@ function shapeOf(m: PolyMesh, p: BevelParams): dress.BevelShape {
   const t = topologyOf(m);
   const widths = new Map<number, number>();
   own?.forEach((w, c) => w > 0 && widths.set(t.edge[c]!, w));
-  return { width: p.width, measure: p.measure, widths, segments: p.segments, profile: p.profile === 'own' ? p.bulge / 100 : PROFILES[p.profile] }; // prettier-ignore
+  const drawn = p.drawn.map(([along, out]) => [along / 100, out / 100] as const);
+  const profile = p.profile === 'drawn' ? drawn : p.profile === 'own' ? p.bulge / 100 : PROFILES[p.profile];
+  return { width: p.measure === 'share' ? p.share / 100 : p.width, measure: p.measure, widths, segments: p.segments, profile, mitre: p.inner === 'mitre' }; // prettier-ignore
 }
 
 function bevelled(
@@ -26,15 +28,16 @@ function bevelled(
   env: CourseEnv,
   ctx: OpContext | undefined,
 ): Mended {
-  const wish = { ...shapeOf(m, p), past: p.past, taper, course: env.course, ...(p.strips && { slot: p.slot }) };
+  const guide = p.measure === 'radius' && p.rolls ? env.guide?.(m) : undefined;
+  const wish = { ...shapeOf(m, p), guide, past: p.past, taper, course: env.course, ...(p.strips && { slot: p.slot }) };
   return madeOf(dress.bevel(m, edges, wish, ctx), 'narrower');
 }
 
 function madeOf({ mesh, report }: { mesh: PolyMesh; report: dress.BevelReport }, word: string): Mended {
-  const { edges, strips, corners, narrowed, least, places } = report;
+  const { edges, strips, corners, narrowed, least, met, places } = report;
   return {
     mesh,
-    did: { edges, strips, corners, narrowed, least },
+    did: { edges, strips, corners, narrowed, least, ...(met && { met }) },
     ...(narrowed && {
       heed: [`There is no room for all of it: ${word} at ${narrowed} ${narrowed === 1 ? 'vertex' : 'vertices'}, down to ${(100 * least).toFixed(0)} %.`],
       places: { narrowed: places },
@@ -56,6 +59,9 @@ function finishEdges(m: PolyMesh, ids: readonly number[], angle: number): number
   const picked = new Set(edgesOf(m, ids, 'edge'));
   return dress.sharpEdges(m, angle).filter((e) => picked.has(e));
 }
+
+/** Of subdivisions into more faces it is not measured how round and how far off they are. */
+const MOST_MEASURED = 200_000;
 
 export const DRESS_KINDS = {
   finish: mend('finish', {
@@ -92,18 +98,23 @@ export const DRESS_KINDS = {
     },
   }),
   subdivide: mend('subdivide', {
-    op(m, ids, p) {
+    op(m, ids, p, _on, env) {
       if (ids.length !== m.faceLoops.length - 1) throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.'); // prettier-ignore
       const holed = m.loopStart.length - m.faceLoops.length;
       if (holed) throw new MasonError('bad-input', `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`); // prettier-ignore
       const { mesh } = dress.subdivide(m, p.levels, { limit: p.limit, corners: p.corners, uvs: p.uvs });
-      return { mesh, did: { faces: mesh.faceLoops.length - 1 } };
+      const faces = mesh.faceLoops.length - 1;
+      const figures = faces <= MOST_MEASURED ? dress.subdivisionFigures(m, mesh, env.guide) : null;
+      const did: Record<string, number> = { faces };
+      if (figures?.rims) Object.assign(did, { rims: figures.rims, outBefore: figures.outBefore, outAfter: figures.outAfter, radius: figures.radius });
+      if (figures?.offAfter != null) Object.assign(did, { offBefore: figures.offBefore, offAfter: figures.offAfter });
+      return { mesh, did, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
     },
   }),
   relight: mend('relight', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
-      const { mesh, corners, most } = dress.relight(m, guideIn(m, env), (f) => wanted.has(f), p.fade);
+      const { mesh, corners, most } = dress.relight(m, guideIn(m, env, p.surface, wanted), (f) => wanted.has(f), p.fade);
       if (!corners) throw new MasonError('bad-input', 'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.');
       return { mesh, did: { faces: wanted.size, corners, most } };
     },
@@ -111,15 +122,15 @@ export const DRESS_KINDS = {
   reseat: mend('reseat', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
-      const { mesh, moved, furthest, spared } = dress.reseat(m, guideIn(m, env), (f) => wanted.has(f), p.most);
+      const { mesh, moved, furthest, spared } = dress.reseat(m, guideIn(m, env, p.surface, wanted), (f) => wanted.has(f), p.most);
       return { mesh, did: { moved, furthest }, heed: spared ? [`${spared} ${spared === 1 ? 'vertex is' : 'vertices are'} further from the surface than that and stayed.`] : [] };
     },
   }),
   cage: mend('cage', {
     op(m, ids, p, on) {
-      const wish = { divisions: [p.x, p.y, p.z], moves: p.moves, smooth: p.smooth, taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio } } as const;
-      const { mesh, moved, furthest, lines } = dress.bendByCage(m, verticesOf(m, on, ids), wish);
-      return { mesh, did: { moved, furthest }, lines };
+      const wish = { divisions: [p.x, p.y, p.z], moves: p.moves, smooth: p.smooth, flats: p.flats, taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio } } as const;
+      const { mesh, moved, furthest, lines, rest } = dress.bendByCage(m, verticesOf(m, on, ids), wish);
+      return { mesh, did: { moved, furthest }, lines, places: { cage: rest } };
     },
   }),
   thicken: mend('thicken', {
@@ -131,8 +142,14 @@ export const DRESS_KINDS = {
   }),
 } as const; // prettier-ignore
 
-/** The guide surface of the part that a mesh is a state of. */
-function guideIn(m: PolyMesh, env: CourseEnv): dress.GuideSurface {
+/** The guide surface of the part that a mesh is a state of, or the one that is fitted to some of its faces. */
+function guideIn(
+  m: PolyMesh,
+  env: CourseEnv,
+  surface: 'own' | 'fitted',
+  wanted: ReadonlySet<number>,
+): dress.GuideSurface {
+  if (surface === 'fitted') return dress.fittedGuide(m, (f) => wanted.has(f));
   if (!env.guide) throw new MasonError('bad-input', 'There is no undisturbed surface known here.');
   return env.guide(m);
 }

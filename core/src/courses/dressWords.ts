@@ -3,21 +3,26 @@ import type { DressKindName } from './dresses.ts';
 import { edges, faces, n, vertices, words, type MendWords } from './mendWord.ts';
 
 /** What a bevel came to, in a line. */
-function bevelSays(width: number, segments: number, did: Record<string, number> | undefined, unit: LengthUnit): string {
-  const size = `${formatLength(width, unit, 3)}, ${segments} segment${segments === 1 ? '' : 's'}`;
+function bevelSays(
+  p: { width: number; measure: string; share: number; segments: number; profile: string },
+  did: Record<string, number> | undefined,
+  unit: LengthUnit,
+): string {
+  const width = p.measure === 'share' ? `${p.share} % of the shortest neighbour` : formatLength(p.width, unit, 3);
+  const size = `${width}, ${p.profile === 'drawn' ? 'a drawn profile' : `${p.segments} segment${p.segments === 1 ? '' : 's'}`}`;
   if (!did) return `bevels edges by ${size}`;
-  return `bevels ${edges(n(did, 'edges'))} by ${size}${n(did, 'narrowed') ? `; narrower at ${vertices(n(did, 'narrowed'))}` : ''}`;
+  return `bevels ${edges(n(did, 'edges'))} by ${size}${n(did, 'narrowed') ? `; narrower at ${vertices(n(did, 'narrowed'))}` : ''}${n(did, 'met') ? `; strips meet over ${faces(n(did, 'met'))}` : ''}`;
 }
 
 /** The words of every course that dresses edges. */
 export const DRESS_WORDS = {
   finish: words('finish', {
     title: 'Edge finish', on: ['edge'], reshapes: true, also: 'bevel all edges chamfer round fillet everyday',
-    says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
+    says: (p, did, unit) => bevelSays(p, did, unit),
   }),
   bevel: words('bevel', {
     title: 'Bevel', on: ['edge'], reshapes: true, also: 'chamfer round fillet edge strip',
-    says: (p, did, unit) => bevelSays(p.width, p.segments, did, unit),
+    says: (p, did, unit) => bevelSays(p, did, unit),
   }),
   cutOff: words('cutOff', {
     title: 'Cut corners off', on: ['vertex'], reshapes: true, also: 'vertex bevel chamfer truncate corner',
@@ -52,7 +57,7 @@ export const DRESS_WORDS = {
     says: (_, did, unit) => (did ? `puts ${vertices(n(did, 'moved'))} onto the undisturbed surface, by ${formatLength(n(did, 'furthest'), unit, 4)} at most` : 'puts vertices onto the undisturbed surface'),
   }),
   cage: words('cage', {
-    title: 'Cage', on: ['vertex', 'edge', 'face'], also: 'lattice box bend taper narrow lengthen deform',
+    title: 'Cage', waits: true, on: ['vertex', 'edge', 'face'], also: 'lattice box bend taper narrow lengthen deform',
     says: (p, did, unit) => `bends ${vertices(n(did, 'moved'))} in a cage of ${p.x} × ${p.y} × ${p.z}${did ? `, by ${formatLength(n(did, 'furthest'), unit, 3)} at most` : ''}`,
   }),
   thicken: words('thicken', {

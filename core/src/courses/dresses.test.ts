@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, isClosed, topologyOf, type PolyMesh } from '../mesh/index.ts';
+import { faceCount, faceNormals, isClosed, topologyOf, type PolyMesh } from '../mesh/index.ts';
 import { departure, pairsThatMeet } from '../survey/index.ts';
-import { addCourse, addCut, addPart, Evaluator, findPart, guideOf, headroomOf, newProject, setParams, setCutter, Shape, type Cutter, type Project } from './index.ts'; // prettier-ignore
+import { addCourse, addCut, addPart, Evaluator, findPart, guideOf, headroomOf, newProject, pickOf, setParams, setCutter, Shape, type Cutter, type Project } from './index.ts'; // prettier-ignore
 
 const none = () => undefined;
 const shape = (s: Record<string, unknown>) => Shape.parse(s);
@@ -153,6 +153,49 @@ describe('light and form of what a cut disturbs', () => {
     expect(made(dressed(p, 'reseat', { most: 1 })).courses[3]!.error?.message).toMatch(/nothing to do/);
   });
 
+  it('relit and reseated by the smooth surface that is fitted to picked faces: that of the hull they stand for', () => {
+    const cut = port(hull());
+    const m = made(cut).mesh;
+    const N = faceNormals(m);
+    const wall = [...Array(faceCount(m)).keys()].filter((f) => Math.abs(N[3 * f + 2]!) < 0.1); // prettier-ignore
+    const skin = wall.filter((f) => [...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].every((v) => Math.hypot(m.positions[3 * v]!, m.positions[3 * v + 1]!) > 37.9)); // prettier-ignore
+    expect(skin.length).toBeGreaterThan(60);
+    const pick = pickOf(m, 'face', skin);
+    const [own, fitted] = (['own', 'fitted'] as const).map((surface) => made(dressed(cut, 'relight', { surface, pick }))); // prettier-ignore
+    expect([own!.courses[2]!.error, fitted!.courses[2]!.error]).toEqual([undefined, undefined]);
+    const t = topologyOf(m);
+    const on = new Set(skin);
+    own!.mesh.layers.normal!.forEach((x, i) => {
+      if (on.has(t.face[Math.floor(i / 3)]!)) expect(fitted!.mesh.layers.normal![i]).toBeCloseTo(x, 3);
+    });
+    const seated = made(dressed(cut, 'reseat', { surface: 'fitted', pick }));
+    expect(seated.courses[2]!.report.did!.moved).toBeGreaterThan(10);
+    for (const f of skin) for (const v of seated.mesh.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)) expect(Math.hypot(seated.mesh.positions[3 * v]!, seated.mesh.positions[3 * v + 1]!)).toBeCloseTo(38, 4); // prettier-ignore
+  });
+
+  it('a bevel by radius takes the guide of the part when it is to be true to round surfaces', () => {
+    const [flat, round] = [false, true].map((rolls) => made(dressed(port(hull()), 'finish', { measure: 'radius', width: 2, segments: 2, rolls }))); // prettier-ignore
+    expect([flat!.courses[2]!.error, round!.courses[2]!.error]).toEqual([undefined, undefined]);
+    expect(isClosed(round!.mesh)).toBe(true);
+    expect([...round!.mesh.positions]).not.toEqual([...flat!.mesh.positions]);
+  });
+
+  it('held and subdivided twice, a port in a round hull: the card tells how round it is left, and how far off the hull', () => {
+    const coarse = addPart(newProject('p', 'P'), 'Hull', shape({ kind: 'cylinder', diameter: 76, height: 70, segments: 32 }));
+    const cut = addCut(coarse, 2, { name: 'Port', shape: shape({ kind: 'cylinder', diameter: 25, height: 60, segments: 24 }), placement: { position: [40, 0, 0], turn: [0, 90, 0] } });
+    const held = dressed(dressed(dressed(cut, 'hold', { distance: 2 }), 'quads', { goal: 'subdivision' }), 'subdivide', { levels: 2 });
+    const { mesh, courses } = made(held);
+    expect(courses.map((c) => c.error?.message)).toEqual(courses.map(() => undefined));
+    expect(isClosed(mesh)).toBe(true);
+    const did = courses.at(-1)!.report.did!;
+    expect(did.rims).toBe(1);
+    // Of a diameter of 25 mm; the rim is rounded within its lines, 2 mm on both sides.
+    expect(did.outAfter).toBeLessThan(0.5);
+    expect(did.offAfter).toBeLessThan(1);
+    // Before, the middles of flats are off by the sagitta of 32 of them round 38 mm at least.
+    expect(did.offBefore).toBeGreaterThan(38 * (1 - Math.cos(Math.PI / 32)) - 1e-9);
+  }, 60_000); // prettier-ignore
+
   it('held and subdivided twice, a hole in a flat stays round', () => {
     const held = dressed(hole(plate(), 0), 'hold', { distance: 1 });
     expect(made(dressed(held, 'subdivide')).courses[3]!.error?.message).toMatch(
@@ -170,5 +213,18 @@ describe('light and form of what a cut disturbs', () => {
     expect(wall.length).toBeGreaterThanOrEqual(128);
     expect(Math.max(...radii) - Math.min(...radii)).toBeLessThan(0.02);
     expect(t.edgeCount).toBeGreaterThan(1000);
+    // The card tells the rims of both sides by the plug gauge, and how far off its surfaces the part is.
+    const did = courses[4]!.report.did!;
+    expect(did.rims).toBe(2);
+    expect(did.outBefore).toBeLessThan(1e-9);
+    const rim = new Set([...mesh.corners.keys()].filter((c) => mesh.layers.seam![c] && P[3 * mesh.corners[c]! + 2]! > 0).map((c) => mesh.corners[c]!)); // prettier-ignore
+    const out = [...rim].map((v) => Math.hypot(P[3 * v]!, P[3 * v + 1]!));
+    expect(did.outAfter).toBeCloseTo(Math.max(...out) - Math.min(...out), 2);
+    expect(did.outAfter).toBeLessThan(0.15);
+    expect(did.radius).toBeLessThan(0.1);
+    // Before, the middles of the wall's flats are off by their sagitta.
+    expect(did.offBefore).toBeGreaterThan(0.001);
+    // And after it the rims are rounded within their lines.
+    expect(did.offAfter).toBeLessThan(0.3);
   });
 });

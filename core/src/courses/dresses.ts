@@ -8,25 +8,60 @@ import { everything, PickSchema, type Pick } from './picks.ts';
 const sharper = (degrees: number): Pick => ({ by: 'sharper', on: 'edge', angle: degrees });
 
 const bevelled = {
-  width: length('Width', 1, 'From the edge to where the strip ends.'),
+  width: onlyWhen(length('Width', 1, 'From the edge to where the strip ends.'), 'measure', [
+    'offset',
+    'radius',
+    'depth',
+  ]),
+  share: onlyWhen(z.number().min(0.1).max(1000).default(25).meta({ title: 'Width', as: 'count', min: 0.1, max: 1000, hint: 'In percent of the shortest edge that meets the chain.' }), 'measure', ['share']), // prettier-ignore
   measure: choice('Measured', 'offset', {
     offset: 'along the faces',
     radius: 'as the radius of the rounding',
     depth: 'as the depth of a flat below the edge',
+    share: 'as a share',
   }),
-  segments: count('Segments', 2, 1, 32),
-  profile: choice('Profile', 'round', { round: 'round', straight: 'straight', hollow: 'hollow', full: 'full', own: 'in between' }), // prettier-ignore
+  rolls: onlyWhen(flag('True to round surfaces', false, 'The ball rolls on the surfaces that the facets stand for.'), 'measure', ['radius']), // prettier-ignore
+  segments: onlyWhen(count('Segments', 2, 1, 32), 'profile', ['round', 'straight', 'hollow', 'full', 'own']),
+  profile: choice('Profile', 'round', { round: 'round', straight: 'straight', hollow: 'hollow', full: 'full', own: 'in between', drawn: 'drawn' }), // prettier-ignore
   bulge: onlyWhen(z.number().min(-100).max(200).default(50).meta({ title: 'Bulge', as: 'count', min: -100, max: 200, hint: 'In percent: −100 hollow, 0 straight, 100 round, 200 full.' }), 'profile', ['own']), // prettier-ignore
+  /** Of a drawn profile the points from one side to the middle: how far along, and how far out, in percent. */
+  drawn: z
+    .array(z.tuple([z.number().min(1).max(100), z.number().min(-100).max(200)]))
+    .min(1)
+    .max(8)
+    .refine(
+      (list) => list.every(([x], i) => i === 0 || x > list[i - 1]![0]),
+      'Points of a profile follow each other towards the middle.',
+    )
+    .default([
+      [30, 0],
+      [50, 70],
+      [100, 70],
+    ]),
+  inner: choice('Inside corners of faces', 'round', { round: 'gone round', mitre: 'mitred' }, 'Of strips that go round a corner which stands into a face.'), // prettier-ignore
   past: choice(
     'Without room',
     'narrow',
-    { narrow: 'narrower just there', clamp: 'the whole chain narrower', stop: 'not at all' },
+    {
+      narrow: 'narrower just there',
+      meet: 'strips meet in a line',
+      clamp: 'the whole chain narrower',
+      stop: 'not at all',
+    },
     'A chain is what hangs together of the edges.',
   ),
   own: flag('Edges keep their own widths', true, 'Of edges that a width was marked on.'),
   strips: flag('Strips in a slot of their own', false),
   slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
 };
+
+/** Which smooth surface faces are held to. */
+const guideChoice = choice(
+  'Surface',
+  'own',
+  { own: 'of its bodies before the cuts', fitted: 'the smooth one nearest to these faces' },
+  'The nearest one is fitted to the faces that it works on: pick those of one bent surface.',
+);
 
 /** The settings of each kind of dressing. */
 export const DRESS_PARAMS = {
@@ -74,10 +109,12 @@ export const DRESS_PARAMS = {
     pick: PickSchema.default(everything('face')),
   }),
   relight: z.object({
+    surface: guideChoice,
     fade: lengthOrZero('Fades towards cuts over', 0, '0: right up to the edge of the cut.'),
     pick: PickSchema.default(everything('face')),
   }),
   reseat: z.object({
+    surface: guideChoice,
     most: length('No vertex further than', 1),
     pick: PickSchema.default(everything('face')),
   }),
@@ -86,6 +123,7 @@ export const DRESS_PARAMS = {
     y: count('Parts along Y', 1, 1, 8),
     z: count('Parts along Z', 2, 1, 8),
     smooth: flag('Smooth', true, 'Else straight from point to point.'),
+    flats: flag('Flats stay flat', false, 'Those with sharp edges all round.'),
     axis: choice('Tapers along', 'z', { x: 'X', y: 'Y', z: 'Z' }),
     ratio: z.number().positive().max(100).default(0.8).meta({ title: 'Far end times', as: 'factor', min: 0.01, max: 100, hint: 'How wide the far end becomes; 1: as it is.' }), // prettier-ignore
     /** Points of the cage that were moved: their places from 0 on, and how far, mm. */

@@ -158,6 +158,8 @@ interface Stand {
   pivot: Vec3;
   /** Lengths in the part's frame for one in its own. */
   scale: number;
+  /** Normals of the body's own faces in its frame: whether a face is of a wall or of an end is told by what it was. Null where its surface is a mesh. */
+  normals: Float64Array | null;
 }
 
 /** What a part is meant to be: the undisturbed surfaces that its faces come from. */
@@ -195,9 +197,13 @@ export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
     const at = all.reduce((a, b) => (far(b) < far(a) ? b : a));
     const local = solve3(at.matrix, [point[0] - at.position[0], point[1] - at.position[1], point[2] - at.position[2]]);
     const leaning = solve3(at.matrix, [flat[3 * face]!, flat[3 * face + 1]!, flat[3 * face + 2]!]);
-    const length = Math.hypot(...leaning) || 1;
+    const index = source![3 * face + 1]!;
+    const was = at.normals && index >= 0 && 3 * index < at.normals.length ? at.normals.subarray(3 * index, 3 * index + 3) : null; // prettier-ignore
+    const side = was && was[0]! * leaning[0] + was[1]! * leaning[1] + was[2]! * leaning[2] < 0 ? -1 : 1;
+    const own = was ? [side * was[0]!, side * was[1]!, side * was[2]!] : leaning;
+    const length = Math.hypot(...own) || 1;
     const p: Vec3 = [local[0] + at.pivot[0], local[1] + at.pivot[1], local[2] + at.pivot[2]];
-    return { at, p, flat: leaning.map((x) => x / length) as unknown as Vec3, face: source![3 * face + 1]! };
+    return { at, p, flat: own.map((x) => x / length) as unknown as Vec3, face: index };
   };
   return {
     normal(face, point) {
@@ -226,6 +232,7 @@ function standsOf(shape: Shape, placements: Placements, store: MeshStore): Stand
   }
   const pivot: Vec3 = pivotPlace(shape, store);
   const surface = surfaceOf(shape, cornersOf(mesh, pivot));
+  const normals = faceNormals(mesh);
   return placements.map((p): Stand => {
     const [x, y, z] = (p.scale ?? [1, 1, 1]).map(Math.abs) as [number, number, number];
     // A surface that is stretched along its own axis alone stays the same round it; else it is another one.
@@ -233,9 +240,9 @@ function standsOf(shape: Shape, placements: Placements, store: MeshStore): Stand
     const long = even && Math.abs(x - z) > 1e-12 * x;
     const exact = surface && even && (!long || ALONG_AXIS.includes(shape.kind));
     const a = placementAffine(p);
-    if (!exact) return { surface: meshSurface(transformMesh(mesh, a)), matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1], position: p.position, pivot: p.position, scale: 1 }; // prettier-ignore
+    if (!exact) return { surface: meshSurface(transformMesh(mesh, a)), matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1], position: p.position, pivot: p.position, scale: 1, normals: null }; // prettier-ignore
     const matrix = [a[0]!, a[1]!, a[2]!, a[4]!, a[5]!, a[6]!, a[8]!, a[9]!, a[10]!];
-    return { surface, matrix, position: p.position, pivot, scale: x };
+    return { surface, matrix, position: p.position, pivot, scale: x, normals };
   });
 }
 

@@ -1,4 +1,5 @@
 export * from './align.ts';
+export * from './cagePoints.ts';
 export * from './courseSays.ts';
 export * from './cut.ts';
 export * from './document.ts';

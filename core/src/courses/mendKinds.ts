@@ -124,8 +124,13 @@ function tooFew(pick: Pick, found: number, least: number): string {
 }
 
 /** Refuses what must not be, with the place; tells what got worse. */
-function lookOver(before: PolyMesh, after: PolyMesh, { opens }: { opens?: boolean }, heed: string[]): void {
-  if (sameMesh(before, after)) throw new MasonError('bad-input', 'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.'); // prettier-ignore
+function lookOver(
+  before: PolyMesh,
+  after: PolyMesh,
+  { opens, waits }: { opens?: boolean; waits?: boolean },
+  heed: string[],
+): void {
+  if (!waits && sameMesh(before, after)) throw new MasonError('bad-input', 'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.'); // prettier-ignore
   if (!after.corners.length) throw new MasonError('not-done', 'Nothing would be left of the part. Pick less.');
   for (const f of changedFaces(before, after).after)
     if (

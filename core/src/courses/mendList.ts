@@ -1,24 +1,9 @@
-import {
-  add,
-  components,
-  faceCount,
-  faceNormals,
-  facePlane,
-  joinMeshes,
-  MasonError,
-  sizeOf,
-  sub,
-  takeFaces,
-  unit,
-  type PolyMesh,
-  type Vec3,
-} from '../mesh/index.ts';
-import { carve } from '../carve/index.ts';
+import { add, faceNormals, facePlane, MasonError, sizeOf, sub, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
 import { DRESS_KINDS } from './dressList.ts';
 import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
-import { findings } from '../survey/index.ts';
+import { BY_ITSELF, crossesAt } from './mendsByItself.ts';
 import { countWords } from './picks.ts';
 
 const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({ mesh, did: { merged: n, longest, closed }, lines, heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [] }); // prettier-ignore
@@ -224,75 +209,6 @@ const WHOLE = {
   }),
 } as const; // prettier-ignore
 
-/** A band narrower than this share of what is wished helps nobody. */
-const THIN = 0.25;
-
-/** A healed part with more faces is not searched for faces that cut through each other. */
-const MOST_SEARCHED = 20_000;
-
-/** Mends that go by themselves. */
-const BY_ITSELF = {
-  tidy: mend('tidy', {
-    op(m, ids, p, on) {
-      const picked = new Set(verticesOf(m, on, ids));
-      const { mesh, report: r } = mends.tidy(m, (v) => picked.has(v), p.tolerance);
-      const heed = r.left ? [`${countWords('edge', r.left)} below ${r.tolerance.toPrecision(2)} mm ${r.left === 1 ? 'stays' : 'stay'}: of cut outlines, or where a face would not stay flat.`] : [];
-      return { mesh, did: { straight: r.straight, collapsed: r.collapsed, narrow: r.narrow, left: r.left }, heed };
-    },
-  }),
-  quads: mend('quads', {
-    op(m, ids, p, _on, _env, ctx) {
-      const picked = new Set(ids);
-      const { mesh, report: r } = mends.toQuads(m, (f) => picked.has(f), p, ctx);
-      const heed = [
-        ...(r.triangles ? [`${r.triangles} triangle${r.triangles === 1 ? ' is' : 's are'} left: where a face has an odd number of edges that no strip joins, or where no quad would be convex.`] : []),
-        ...(r.left ? [`${countWords('face', r.left)} found no sound layout and stayed.`] : []),
-        ...(r.rounded ? [`${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`] : []),
-      ];
-      return { mesh, did: { faces: r.faces - r.left, quads: r.quads, triangles: r.triangles, left: r.left, paired: r.paired, split: r.split, mirrored: r.mirrored, poles: r.poles, sharpest: r.sharpest }, heed, places: r.places };
-    },
-  }),
-  collar: mend('collar', {
-    op(m, ids, p, _on, _env, ctx) {
-      const { mesh, report: r } = mends.collar(m, ids, p, ctx);
-      const heed = [
-        ...(r.narrowed ? [`The band is narrower at ${r.narrowed} of its spokes, where there is no room for more: ${(100 * r.narrowest / p.width).toPrecision(2)} % of the width at the place that is marked.${r.narrowest < THIN * p.width ? ' That is thin: type a smaller width, or leave those edges out.' : ''}`] : []),
-        ...(r.none.length ? [`${r.none.length} side${r.none.length === 1 ? ' has' : 's have'} no room for a band, and none; marked.`] : []),
-        ...(r.ends ? [`${countWords('edge', r.ends)} ${r.ends === 1 ? 'is' : 'are'} of runs that do not close, and ${r.ends === 1 ? 'has' : 'have'} no band.`] : []),
-        ...(r.swallowed + r.under ? [`${countWords('face', r.swallowed)} and ${countWords('edge', r.under)} beneath went.`] : []),
-      ];
-      const marks = [...(r.narrowed && r.at ? [r.at] : []), ...r.none].flat();
-      return { mesh, did: { bands: r.bands, quads: r.quads, edges: ids.length, narrowest: r.narrowest, narrowed: r.narrowed, none: r.none.length, swallowed: r.swallowed, under: r.under }, heed, lines: crossesAt(marks, sizeOf(m) / 60) };
-    },
-  }),
-  heal: mend('heal', {
-    op(m, ids, p, _on, env, ctx) {
-      // Pieces that a pick touches, whole: a piece of them would seem open where it is cut off.
-      const { of, count } = components(m);
-      const touched = new Set(ids.map((f) => of[f]!));
-      const whole = touched.size === count;
-      const part = whole ? m : takeFaces(m, (f) => touched.has(of[f]!));
-      const without = mends.HEAL_STEPS.filter((step) => !p[step]);
-      const { mesh: healed, report: r } = mends.heal(part, { without, tolerance: p.tolerance, widest: p.widest, as: p.as, unite: (a, b) => carve(a, [b], { operation: 'union', course: env.course }, ctx).mesh }, ctx);
-      const crossing = faceCount(healed) <= MOST_SEARCHED ? (findings(healed, { rules: ['crossingFaces'] })[0]?.count ?? 0) : 0;
-      const rest = whole ? null : takeFaces(m, (f) => !touched.has(of[f]!));
-      const mesh = healed === part ? m : rest ? joinMeshes([healed, rest]) : healed;
-      const heed = [
-        ...(r.stay ? [`${r.stay} opening${r.stay === 1 ? ' stays' : 's stay'} open: too large, or meant.`] : []),
-        ...(r.plain ? [`${r.plain} bent opening${r.plain === 1 ? '' : 's'} of very many edges ${r.plain === 1 ? 'is' : 'are'} closed by one face each. To quads lays them out.`] : []),
-        ...(r.open && !r.stay ? [`${countWords('edge', r.open)} ${r.open === 1 ? 'is' : 'are'} open still.`] : []),
-        ...(r.odd ? [`${countWords('edge', r.odd)} still ${r.odd === 1 ? 'has' : 'have'} three faces or more.`] : []),
-        ...(r.many ? ['There are too many pieces to look through all of them for overlaps. Separate them into parts, and heal each.'] : []),
-        ...(crossing ? [`${countWords('face', crossing)} still cut through others: a piece that crosses itself is not resolved. The survey leads there; take those faces out, and heal again.`] : []),
-      ];
-      return { mesh, did: { ...Object.fromEntries(r.steps.map(({ step, done }) => [step, done])), tolerance: r.tolerance, open: r.open, odd: r.odd, stay: r.stay }, heed, gaps: r.gaps.length > MOST_GAPS ? r.gaps.filter((_, i) => i % Math.ceil(r.gaps.length / MOST_GAPS) === 0) : r.gaps };
-    },
-  }),
-} as const; // prettier-ignore
-
-/** More gaps than this are not sent to the page. */
-const MOST_GAPS = 2000;
-
 const SINGLE = { ...DRESS_KINDS, ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
 
 /** Mends that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
@@ -374,10 +290,6 @@ function pickedPlane(m: PolyMesh, ids: readonly number[], on: mends.ElementKind)
   const p = facePlane(m, ids[0]!);
   return { normal: [p[0]!, p[1]!, p[2]!], at: p[0]! * p[3]! + p[1]! * p[4]! + p[2]! * p[5]! };
 }
-
-/** Three strokes through each of some places, so that they are seen. */
-const crossesAt = (places: readonly number[], reach: number): number[] =>
-  places.flatMap((_, i) => (i % 3 ? [] : [0, 1, 2].flatMap((k) => [-reach, reach].flatMap((d) => [0, 1, 2].map((j) => places[i + j]! + (j === k ? d : 0)))))); // prettier-ignore
 
 /** How many strokes a circle is drawn with. */
 const ROUND = 48;

@@ -112,9 +112,16 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     },
     tidy: { tolerance: one(some, 3 * some) },
     heal: { as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) },
+    recast: { cells: one(8, 14, 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
-    finish: { angle: one(20, 30, 60), width: some / 4, segments: one(1, 2, 3), measure: one('offset', 'radius', 'depth') }, // prettier-ignore
-    bevel: { width: some / 4, segments: one(1, 2, 3), past: one('narrow', 'clamp'), taper: one(0, some) },
+    finish: { angle: one(20, 30, 60), width: some / 4, share: one(5, 20, 60), segments: one(1, 2, 3), measure: one('offset', 'radius', 'depth', 'share'), past: one('narrow', 'meet'), profile: one('round', 'drawn', 'full'), inner: one('round', 'mitre') }, // prettier-ignore
+    bevel: {
+      width: some / 4,
+      segments: one(1, 2, 3),
+      past: one('narrow', 'meet', 'clamp'),
+      taper: one(0, some),
+      inner: one('round', 'mitre'),
+    },
     hold: { distance: some / 4 },
     hard: { to: one('hard', 'soft'), weight: one('angle', 'area', 'largest') },
     crease: { sharpness: one(0, 1, 2.5, 10) },

@@ -17,6 +17,8 @@ export interface MendWords<K extends MendKindName> {
   opens?: boolean;
   /** Whether it is there to change the surface: then it is not told how far it went. */
   reshapes?: boolean;
+  /** Whether it may stand there and do nothing, to be moved in the view. */
+  waits?: boolean;
   /** Other words that it is found by. */
   also: string;
   /** What it does, and what it did. */

@@ -9,7 +9,7 @@ export type { MendParams, MendWords } from './mendWord.ts';
 /** What a healing came to, in a line; steps that found nothing are left out. */
 function healSays(did: Record<string, number>): string {
   const x = (word: string, ...keys: string[]) => keys.reduce((s, k) => s + n(did, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(did, k), 0)}`] : []; // prettier-ignore
-  const list = [...x('welds', 'weld', 'stitch', 'sides'), ...x('drops', 'doubled', 'flat', 'walls', 'shells'), ...x('parts', 'parted'), ...x('fills', 'filled'), ...x('turns', 'outward'), ...x('unites', 'united')]; // prettier-ignore
+  const list = [...x('welds', 'weld', 'stitch', 'sides'), ...x('drops', 'doubled', 'flat', 'walls', 'shells'), ...x('parts', 'parted'), ...x('fills', 'filled'), ...x('turns', 'outward'), ...x('resolves', 'crossed'), ...x('unites', 'united')]; // prettier-ignore
   return list.length ? `heals: ${list.join(', ')}` : 'finds nothing to heal';
 }
 
@@ -135,6 +135,10 @@ export const MEND_WORDS = {
   heal: words('heal', {
     title: 'Heal', on: ['face'], opens: true, also: 'repair fix import damaged scan clean manifold watertight crack hole',
     says: (_, did) => (did ? healSays(did) : 'brings damage to a sound body'),
+  }),
+  recast: words('recast', {
+    title: 'Recast', on: ['face'], also: 'rebuild volume grid voxel remesh watertight broken damage last resort',
+    says: (_, did, unit) => (did ? `rebuilds it in ${n(did, 'quads')} quads from cells of ${formatLength(n(did, 'cell'), unit, 3)}` : 'rebuilds a body through a volume grid'),
   }),
   gathered: words('gathered', {
     title: 'Gathered mends', on: ['vertex'], opens: true, also: 'several edits one course',

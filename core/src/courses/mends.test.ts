@@ -80,6 +80,7 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
   reseat: [holed, 'face', () => [0]],
   cage: [box(10, 10, 10, [1, 1, 4]), 'vertex', () => [...Array(20).keys()], { ratio: 0.5 }],
   thicken: [sheet(10, 10, [3, 3]), 'face', () => [0, 1, 2, 3, 4, 5, 6, 7, 8]],
+  recast: [box(10, 10, 10), 'face', () => [0], { cells: 12 }],
   gathered: [box(10, 10, 10), 'vertex', () => [0], { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } } }, { kind: 'weld', name: 'Weld', params: { distance: 1e-9 } }] }], // prettier-ignore
 };
 

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
 import { DRESS_PARAMS } from './dresses.ts';
+import { LEAST_CELLS, MOST_CELLS } from '../recast/index.ts';
 import { everything, PickSchema, type PickedOn } from './picks.ts';
 
 // The settings of every mend: what it works on, and how.
@@ -222,7 +223,18 @@ export const MEND_PARAMS = {
     filled: flag('Openings', true),
     shells: flag('Bodies within a body', true),
     outward: flag('Faces that look inward', true),
+    crossed: flag('Pieces that cross themselves', true),
     united: flag('Pieces that overlap', true),
+    pick: pick('face'),
+  }),
+  recast: z.object({
+    cells: count(
+      'Cells along the longest side',
+      64,
+      LEAST_CELLS,
+      MOST_CELLS,
+      'Twice as many take eight times as long.',
+    ),
     pick: pick('face'),
   }),
   gathered: z.object({

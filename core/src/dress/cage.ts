@@ -1,3 +1,4 @@
+import { keepFlats } from './keepFlats.ts';
 import { MasonError, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 
 /** A box of points round a part or some of its vertices, which are moved to bend what is within. */
@@ -10,14 +11,20 @@ export interface CageWish {
   taper: { axis: 0 | 1 | 2; ratio: number };
   /** Smooth from point to point, or straight. */
   smooth: boolean;
+  /** Flats that sharp edges bound are flat afterwards, too. */
+  flats?: boolean;
 }
 
-/** What a cage does: the mesh, how many vertices moved, the furthest way (mm), and the lines of the moved cage, pairs of points. */
+/**
+ * What a cage does: the mesh, how many vertices moved, the furthest way (mm), the lines of the moved cage, pairs of points, and where its points are without their
+ * moves, x by x, then y by y, then z by z.
+ */
 export interface Caged {
   mesh: PolyMesh;
   moved: number;
   furthest: number;
   lines: number[];
+  rest: Vec3[];
 }
 
 /** A box that is flatter than this share of its longest side is given this much on the flat side. */
@@ -51,13 +58,14 @@ export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageW
       for (let k = 0; k < 3; k++)
         if (k !== taper.axis) ways[at + k] = (here[k]! - (low[k]! + size[k]! / 2)) * share * (taper.ratio - 1);
     });
+  const rest: Vec3[] = [];
+  each((p, at) => rest.push(place(p).map((x, k) => x + ways[at + k]!) as unknown as Vec3));
   for (const { point, by } of wish.moves) {
     if (point.some((x, k) => !(x >= 0 && x < count[k]!))) throw new MasonError('bad-input', `The cage has no point ${point.join(', ')}: it has ${count.join(' × ')}, told from 0 on.`); // prettier-ignore
     const at = 3 * index(...point);
     for (let k = 0; k < 3; k++) ways[at + k]! += by[k]!;
   }
   const positions = P.slice();
-  let [moved, furthest] = [0, 0];
   for (const v of vertices) {
     const w = [0, 1, 2].map((k) => weights((P[3 * v + k]! - low[k]!) / size[k]!, divisions[k]!, smooth));
     const by = [0, 0, 0];
@@ -65,11 +73,15 @@ export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageW
       const x = w[0]![i]! * w[1]![j]! * w[2]![k]!;
       if (x) for (let q = 0; q < 3; q++) by[q]! += x * ways[at + q]!;
     });
-    const far = Math.hypot(...by);
+    for (let q = 0; q < 3; q++) positions[3 * v + q]! += by[q]!;
+  }
+  if (wish.flats) keepFlats(m, new Set(vertices), positions);
+  let [moved, furthest] = [0, 0];
+  for (const v of vertices) {
+    const far = Math.hypot(...[0, 1, 2].map((k) => positions[3 * v + k]! - P[3 * v + k]!));
     if (!(far > 0)) continue;
     moved++;
     furthest = Math.max(furthest, far);
-    for (let q = 0; q < 3; q++) positions[3 * v + q]! += by[q]!;
   }
   const lines: number[] = [];
   each((p, at) => {
@@ -81,7 +93,7 @@ export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageW
       lines.push(...place(p).map((x, i) => x + ways[at + i]!), ...place(q).map((x, i) => x + ways[to + i]!));
     }
   });
-  return { mesh: { ...m, positions, layers: { ...m.layers, normal: undefined } }, moved, furthest, lines };
+  return { mesh: { ...m, positions, layers: { ...m.layers, normal: undefined } }, moved, furthest, lines, rest };
 }
 
 /** How much each of n + 1 points along a side has to say at a share of it. */

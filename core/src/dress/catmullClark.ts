@@ -128,9 +128,10 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
   // A quad for each corner: the vertex, the middle of the edge that leaves it, the middle of the face, the middle of the edge that arrives.
   const count = m.corners.length;
   const corners = new Int32Array(4 * count);
-  const { slot, source, hard, crease, uv } = m.layers;
+  const { slot, source, hard, crease, seam, uv } = m.layers;
   const half = hard && new Uint8Array(4 * count);
   const creases = crease && new Float32Array(4 * count);
+  const seams = seam && new Int32Array(4 * count);
   const slots = slot && new Int32Array(count);
   const sources = source && new Int32Array(3 * count);
   for (let c = 0; c < count; c++) {
@@ -138,6 +139,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
     const before = t.prev[c]!;
     corners.set([m.corners[c]!, nv + nf + t.edge[c]!, nv + f, nv + nf + t.edge[before]!], 4 * c);
     if (half) [half[4 * c], half[4 * c + 3]] = [hard[c]!, hard[before]!];
+    if (seams) [seams[4 * c], seams[4 * c + 3]] = [seam[c]!, seam[before]!];
     if (creases) {
       const next = (x: number) => (x >= FOR_EVER ? x : Math.max(0, x - 1));
       [creases[4 * c], creases[4 * c + 3]] = [next(crease[c]!), next(crease[before]!)];
@@ -150,7 +152,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
     faceLoops: Int32Array.from({ length: count + 1 }, (_, i) => i),
     loopStart: Int32Array.from({ length: count + 1 }, (_, i) => 4 * i),
     corners,
-    layers: { ...(slots && { slot: slots }), ...(sources && { source: sources }), ...(half && { hard: half }), ...(creases && { crease: creases }), ...(uv && { uv: subdividedUvs(m, uv, wish.uvs ?? 'straight') }) }, // prettier-ignore
+    layers: { ...(slots && { slot: slots }), ...(sources && { source: sources }), ...(half && { hard: half }), ...(creases && { crease: creases }), ...(seams && { seam: seams }), ...(uv && { uv: subdividedUvs(m, uv, wish.uvs ?? 'straight') }) }, // prettier-ignore
     slots: m.slots,
   };
   // An edge of the cage is now the first half of itself in one quad, and the second in the next.

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, faceCount, isClosed, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { carve } from '../carve/index.ts';
+import { areaAndVolume, bounds, faceBend, faceCount, faceNormals, isClosed, meshFromFaces, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
-import { bendByCage, markEdges, setHard, sharpEdges, subdivide, thicken } from './index.ts';
+import { bendByCage, fittedGuide, markEdges, relight, setHard, sharpEdges, subdivide, thicken } from './index.ts';
+import { flatsOf } from './keepFlats.ts';
 
 const normalsOf = (m: PolyMesh, f: number) => {
   const out: number[][] = [];
@@ -129,6 +131,37 @@ describe('thickness', () => {
   });
 });
 
+describe('a guide that is fitted to faces', () => {
+  it('is the cylinder, the ball or the plane that they stand for, cut or not', () => {
+    const port = carve(cylinder(20, 60, 40), [transformMesh(cylinder(6, 60, 24), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0])], { operation: 'subtract' }).mesh; // prettier-ignore
+    const N = faceNormals(port);
+    const skin = (f: number) => Math.abs(N[3 * f + 2]!) < 0.1 && [...port.corners.subarray(port.loopStart[port.faceLoops[f]!]!, port.loopStart[port.faceLoops[f + 1]!]!)].every((v) => Math.hypot(port.positions[3 * v]!, port.positions[3 * v + 1]!) > 20 * Math.cos(Math.PI / 40) - 1e-9); // prettier-ignore
+    const guide = fittedGuide(port, skin);
+    for (const a of [0.1, 0.8, 2, 4]) {
+      const [n, p] = [
+        guide.normal(0, [20 * Math.cos(a), 20 * Math.sin(a), 7]),
+        [20 * Math.cos(a), 20 * Math.sin(a), 7] as const,
+      ];
+      const cos = Math.abs(n[0] * Math.cos(a) + n[1] * Math.sin(a)) / Math.hypot(...n);
+      expect((Math.acos(Math.min(1, cos)) * 180) / Math.PI).toBeLessThan(0.1);
+      expect(guide.off(0, p)).toBeLessThan(0.07);
+    }
+    const { mesh, corners } = relight(port, guide, skin, 0);
+    expect(corners).toBeGreaterThan(20);
+    let worst = 0;
+    mesh.corners.forEach((v, c) => {
+      const f = topologyOf(mesh).face[c]!;
+      if (!skin(f)) return;
+      const [x, y] = at(mesh, v) as [number, number];
+      const n = mesh.layers.normal!.subarray(3 * c, 3 * c + 3);
+      worst = Math.max(worst, Math.acos(Math.min(1, (n[0]! * x + n[1]! * y) / Math.hypot(x, y))));
+    });
+    expect((worst * 180) / Math.PI).toBeLessThan(0.1);
+    const ball = transformMesh(subdivide(box(2, 2, 2), 0).mesh, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
+    expect(() => fittedGuide(ball, () => false)).toThrow(/do not settle/);
+  });
+});
+
 describe('cage', () => {
   const all = (m: PolyMesh) => [...Array(vertexCount(m)).keys()];
   const still = { divisions: [1, 1, 1], moves: [], taper: { axis: 2, ratio: 1 }, smooth: true } as const;
@@ -155,6 +188,38 @@ describe('cage', () => {
     }
     expect([smooth.furthest, straight.furthest]).toEqual([expect.closeTo(0.5, 12), expect.closeTo(1, 12)]);
     expect(smooth.lines).toHaveLength(6 * (2 * 2 * 2 + 3 * 2 * 2));
+  });
+
+  it('flats with sharp edges all round stay flat where that is asked for; what is bent goes as it would', () => {
+    // A bar with a hole through it, twisted at its far end: its sides would be bent.
+    const bar = carve(box(6, 6, 20, [1, 1, 4]), [transformMesh(cylinder(1.5, 20, 24), [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0])], { operation: 'subtract' }).mesh; // prettier-ignore
+    const moves = [{ point: [1, 1, 2], by: [2, 0.5, 1] }, { point: [0, 1, 2], by: [0, -1.5, 0] }] as const; // prettier-ignore
+    const wish = { ...still, divisions: [1, 1, 2], moves } as const;
+    const bent = (m: PolyMesh) => Math.max(...Array.from({ length: faceCount(m) }, (_, f) => faceBend(m, f)));
+    expect(bent(bendByCage(bar, all(bar), wish).mesh)).toBeGreaterThan(0.1);
+    const { mesh, furthest } = bendByCage(bar, all(bar), { ...wish, flats: true });
+    const { of, count } = flatsOf(bar);
+    expect(count).toBe(6);
+    const flat = faceNormals(mesh);
+    for (let k = 0; k < count; k++) {
+      const faces = [...of.keys()].filter((f) => of[f] === k);
+      for (const f of faces) {
+        expect(faceBend(mesh, f)).toBeLessThan(1e-12);
+        for (let i = 0; i < 3; i++) expect(flat[3 * f + i]).toBeCloseTo(flat[3 * faces[0]! + i]!, 12);
+      }
+    }
+    expect(furthest).toBeGreaterThan(1);
+    expect(isClosed(mesh)).toBe(true);
+    // With a vertex of each flat out of the pick there is nothing to keep.
+    const upper = all(bar).filter((v) => bar.positions[3 * v + 2]! > -9);
+    const part = {
+      ...wish,
+      divisions: [1, 1, 1] as const,
+      moves: [{ point: [1, 1, 1] as const, by: [1, 0, 0] as const }],
+    };
+    const top = (m: PolyMesh) => [...m.positions].filter((_, i) => m.positions[i - (i % 3) + 2]! > 9);
+    expect(top(bendByCage(bar, upper, { ...part, flats: true }).mesh).length).toBe(top(bendByCage(bar, upper, part).mesh).length); // prettier-ignore
+    for (const v of all(bar)) if (bar.positions[3 * v + 2]! <= -9) expect(at(bendByCage(bar, upper, { ...part, flats: true }).mesh, v)).toEqual(at(bar, v)); // prettier-ignore
   });
 
   it('only what is picked goes along; a point that is not there is told', () => {

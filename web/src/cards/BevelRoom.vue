@@ -13,12 +13,16 @@ import { useSurvey } from '../stores/survey.ts';
 
 /** How wide a bevel can get: as a number, on a slider that ends past it, and where it runs into something. */
 const props = defineProps<{ course: Extract<MendCourse, { kind: 'bevel' | 'finish' }> }>();
-defineEmits<{ width: [mm: number]; preview: [mm: number] }>();
+/** Widths are told as the course has them: mm, or percent of the shortest neighbour. */
+const emit = defineEmits<{ width: [value: number]; preview: [value: number] }>();
 const store = useProject();
 const survey = useSurvey();
 const notices = useNotices();
 const unit = computed(() => store.project!.unit);
-const length = (mm: number) => formatLength(mm, unit.value, 3);
+/** A width is a length, or a share of the shortest edge that meets the chain. */
+const byShare = computed(() => props.course.params.measure === 'share');
+const width = computed(() => (byShare.value ? props.course.params.share / 100 : props.course.params.width));
+const told = (x: number) => (byShare.value ? `${Number((100 * x).toPrecision(3))} %` : formatLength(x, unit.value, 3));
 
 const chains = shallowRef<ChainHeadroom[] | null>(null);
 const working = ref<number | null>(null);
@@ -49,7 +53,7 @@ onUnmounted(stop);
 /** All that the room hangs on: what stands below, and the settings but for the width. */
 const hangsOn = computed(() => {
   const at = store.part?.courses.findIndex((c) => c.id === props.course.id) ?? -1;
-  const shape = { ...props.course.params, width: 0, past: '' };
+  const shape = { ...props.course.params, width: 0, share: 0, past: '' };
   return JSON.stringify([store.part?.courses.slice(0, at), shape]);
 });
 watch(
@@ -64,14 +68,15 @@ watch(
 
 const sorted = computed(() => [...(chains.value ?? [])].sort((a, b) => a.headroom - b.headroom));
 const least = computed(() => sorted.value[0] ?? null);
-const share = computed(() => (least.value ? props.course.params.width / least.value.headroom : 0));
+const share = computed(() => (least.value ? width.value / least.value.headroom : 0));
 /** Whether there is a room to speak of: neither none nor without end. */
 const roomy = computed(() => !!least.value && least.value.headroom > 0 && Number.isFinite(least.value.headroom));
 const SHOWN = 4;
 /** The slider reaches past the room by this, in steps of a two-hundredth of it, rounded to a figure that reads well. */
 const REACH = 1.25;
 const step = computed(() => 10 ** Math.floor(Math.log10((least.value?.headroom ?? 1) / 100)));
-const asked = (e: Event): number => Number((e.target as HTMLInputElement).value);
+const inCourse = (x: number): number => Number(((byShare.value ? 100 : 1) * x).toPrecision(3));
+const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElement).value));
 </script>
 
 <template>
@@ -87,27 +92,24 @@ const asked = (e: Event): number => Number((e.target as HTMLInputElement).value)
           type="range"
           data-settled="true"
           aria-label="Width within the room"
-          :aria-valuetext="`${length(course.params.width)} of ${length(least.headroom)}`"
+          :aria-valuetext="`${told(width)} of ${told(least.headroom)}`"
           :min="step"
           :max="REACH * least.headroom"
           :step="step"
-          :value="course.params.width"
+          :value="width"
           :disabled="store.readOnly"
-          @input="$emit('preview', asked($event))"
-          @change="$emit('width', asked($event))"
+          @input="emit('preview', asked($event))"
+          @change="emit('width', asked($event))"
         />
         <span class="end" aria-hidden="true" :style="{ left: `${100 / REACH}%` }" />
       </div>
       <p class="line">
         <span>
-          <span class="number">{{ length(course.params.width) }}</span> of
-          <span class="number">{{ Number.isFinite(least.headroom) ? length(least.headroom) : 'any' }}</span>
+          <span class="number">{{ told(width) }}</span> of
+          <span class="number">{{ Number.isFinite(least.headroom) ? told(least.headroom) : 'any' }}</span>
           {{ share > 1 ? '△ past the room' : '' }}
         </span>
-        <button
-          :disabled="!roomy || store.readOnly"
-          @click="$emit('width', Number((0.95 * least.headroom).toPrecision(3)))"
-        >
+        <button :disabled="!roomy || store.readOnly" @click="emit('width', inCourse(0.95 * least.headroom))">
           Take 95 %
         </button>
       </p>
@@ -119,7 +121,7 @@ const asked = (e: Event): number => Number((e.target as HTMLInputElement).value)
       <ul v-if="Number.isFinite(least.headroom)">
         <li v-for="(c, i) in sorted.slice(0, SHOWN)" :key="i">
           <span>{{ c.edges }} edge{{ c.edges === 1 ? '' : 's' }}</span>
-          <span class="number">{{ Number.isFinite(c.headroom) ? length(c.headroom) : 'any' }}</span>
+          <span class="number">{{ Number.isFinite(c.headroom) ? told(c.headroom) : 'any' }}</span>
           <button
             :disabled="!Number.isFinite(c.headroom)"
             :aria-label="`Go to where ${c.edges} edges have no more room`"
@@ -129,7 +131,7 @@ const asked = (e: Event): number => Number((e.target as HTMLInputElement).value)
           </button>
         </li>
         <li v-if="sorted.length > SHOWN" class="soft">
-          and {{ sorted.length - SHOWN }} more chains, with {{ length(sorted[SHOWN]!.headroom) }} or more
+          and {{ sorted.length - SHOWN }} more chains, with {{ told(sorted[SHOWN]!.headroom) }} or more
         </li>
       </ul>
     </template>

@@ -1,20 +1,25 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
-import type { MendCourse } from '@dusky-mason/core/courses';
+import { computed } from 'vue';
+import type { CageChoice, MendCourse } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import VectorRow from '../components/VectorRow.vue';
+import { cageChoice } from '../stores/cageChoice.ts';
 
 /** The points of a cage that were moved; one is told by its place along the three sides, from the low end on. */
 type Cage = Extract<MendCourse, { kind: 'cage' }>['params'];
 const props = defineProps<{ params: Cage; unit: LengthUnit; disabled: boolean }>();
 const emit = defineEmits<{ change: [moves: Cage['moves']] }>();
 const AXES = ['x', 'y', 'z'] as const;
-const point = ref<[number, number, number]>([0, 0, 0]);
-const same = (p: readonly number[]) => p.every((x, k) => x === point.value[k]);
+const choose = (k: number, e: Event): void => {
+  const { value } = e.target as HTMLSelectElement;
+  cageChoice.value = cageChoice.value.map((c, i) => (i === k ? (value === '' ? null : Number(value)) : c)) as unknown as CageChoice;
+}; // prettier-ignore
+const one = computed(() => cageChoice.value.every((c) => c !== null));
+const same = (p: readonly number[]) => p.every((x, k) => x === cageChoice.value[k]);
 const by = computed(() => props.params.moves.find((m) => same(m.point))?.by ?? [0, 0, 0]);
 function move(to: readonly number[]): void {
   const rest = props.params.moves.filter((m) => !same(m.point));
-  const next = { point: [...point.value] as [number, number, number], by: [...to] as [number, number, number] };
+  const next = { point: [...cageChoice.value] as [number, number, number], by: [...to] as [number, number, number] };
   emit('change', to.some((x) => x !== 0) ? [...rest, next] : rest);
 }
 const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3)).join(', ');
@@ -23,16 +28,26 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
 <template>
   <section>
     <h3>Points of the cage</h3>
-    <p class="soft">Of each side from its low end on, 0 first. Choose one, then say how far it goes.</p>
+    <p class="soft">
+      Choose a point, or a row or layer of them: of each side from its low end on, 0 first. Then drag the handles in the
+      view, to move, turn or size them, or type how far a point goes.
+    </p>
     <div class="which">
       <label v-for="(a, k) in AXES" :key="a">
         <span>{{ a.toUpperCase() }}</span>
-        <select v-model.number="point[k]" :aria-label="`Point along ${a.toUpperCase()}`" :disabled="disabled">
+        <select
+          :value="cageChoice[k] ?? ''"
+          :aria-label="`Point along ${a.toUpperCase()}`"
+          :disabled="disabled"
+          @change="choose(k, $event)"
+        >
+          <option value="">all</option>
           <option v-for="i in params[a] + 1" :key="i" :value="i - 1">{{ i - 1 }}</option>
         </select>
       </label>
     </div>
     <VectorRow
+      v-if="one"
       title="Goes by"
       :model-value="by"
       as="length"
@@ -42,12 +57,13 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
     />
     <ul v-if="params.moves.length">
       <li v-for="m in params.moves" :key="m.point.join()">
-        <button :aria-label="`Point ${m.point.join(', ')}`" @click="point = [...m.point]">
+        <button :aria-label="`Point ${m.point.join(', ')}`" @click="cageChoice = [...m.point]">
           {{ m.point.join(' · ') }}
         </button>
         <span class="number">{{ far(m.by) }}</span>
       </li>
     </ul>
+    <button v-if="params.moves.length" :disabled="disabled" @click="emit('change', [])">Put all back</button>
   </section>
 </template>
 
@@ -70,7 +86,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
 }
 ul {
   list-style: none;
-  margin: 6px 0 0;
+  margin: 6px 0;
   padding: 0;
 }
 li {

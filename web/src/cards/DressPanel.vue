@@ -19,7 +19,7 @@ const mend = computed(() => (store.course && isMend(store.course) ? store.course
 const GROUPS: { title: string; kinds: MendKindName[] }[] = [
   { title: 'Edges', kinds: ['finish', 'bevel', 'ownWidth', 'hold', 'hard', 'crease', 'cutOff'] },
   { title: 'Form and light', kinds: ['subdivide', 'relight', 'reseat', 'thicken', 'cage'] },
-  { title: 'By itself', kinds: ['tidy', 'quads', 'collar', 'heal'] },
+  { title: 'By itself', kinds: ['tidy', 'quads', 'collar', 'heal', 'recast'] },
   { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },
   { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'line', 'split', 'loop', 'divide'] },
   { title: 'Ties', kinds: ['tie', 'moveTie'] },

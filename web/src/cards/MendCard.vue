@@ -8,6 +8,7 @@ import {
   courseSays,
   fieldsOf,
   MEND_PARAMS,
+  MEND_WORDS,
   pickWords,
   renameCourse,
   setParams,
@@ -21,6 +22,7 @@ import { useSurvey } from '../stores/survey.ts';
 import CardTitle from './CardTitle.vue';
 import BevelRoom from './BevelRoom.vue';
 import CageForm from './CageForm.vue';
+import ProfileForm from './ProfileForm.vue';
 import FigureList from './FigureList.vue';
 import { gapBins } from './gapBins.ts';
 import CourseProblem from './CourseProblem.vue';
@@ -45,7 +47,7 @@ const healed = computed(() =>
     .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
 );
 /** Figures of a layout, by their names in the report. */
-const LAYOUT: Record<string, string> = { sharpest: 'Sharpest corner', poles: 'Poles', triangles: 'Triangles', left: 'N-gons left', split: 'Edges split' }; // prettier-ignore
+const LAYOUT: Record<string, string> = { outAfter: 'Out of round', sharpest: 'Sharpest corner', poles: 'Poles', triangles: 'Triangles', left: 'N-gons left', split: 'Edges split' }; // prettier-ignore
 /** What a layout in quads is like. */
 const layout = computed((): [string, string, number][] => {
   const did = report.value?.did;
@@ -58,6 +60,16 @@ const layout = computed((): [string, string, number][] => {
     ...['poles', 'triangles', 'left', 'split'].map((key) => line(key)),
   ];
 });
+/** How round a subdivision left cut outlines, and how far it is from the surfaces that are meant. */
+const subdivided = computed((): [string, string, number][] => {
+  const did = report.value?.did;
+  if (props.course.kind !== 'subdivide' || !did) return [];
+  const mm = (key: string) => formatLength(did[key]!, unit.value, 3);
+  return [
+    ...(did.rims ? ([['Round outlines', `${did.rims}`, 0], ['Out of round', `${mm('outAfter')}, before ${mm('outBefore')}`, report.value?.places?.outAfter?.length ?? 0], ['Radius changed by', mm('radius'), 0]] as [string, string, number][]) : []),
+    ...(did.offAfter === undefined ? [] : ([['Off its surfaces', `${mm('offAfter')}, before ${mm('offBefore')}`, 0]] as [string, string, number][])),
+  ];
+}); // prettier-ignore
 /** Which of its places each figure leads to next. */
 const next: Record<string, number> = {};
 function go(title: string): void {
@@ -72,11 +84,21 @@ function go(title: string): void {
 const narrowed = computed(() => report.value?.places?.narrowed ?? []);
 let narrowedAt = 0;
 const goNarrowed = (): void => survey.flyTo(narrowed.value[narrowedAt++ % narrowed.value.length]!);
+/** Where the width of a bevel is kept: as a length, or as a share. */
+const widthKey = computed(() =>
+  'measure' in props.course.params && props.course.params.measure === 'share' ? 'share' : 'width',
+);
 /** The angle of a pick by rule, which is typed on the card. */
 const setAngle = (angle: number): void => {
   if (pick.value.by === 'sharper') set('pick', { ...pick.value, angle }, 'Angle');
 };
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
+/** What a healing could not mend: then a part is rebuilt. */
+const unhealed = computed(() => {
+  const did = report.value?.did;
+  // Openings that stay are those of a sheet, or were meant.
+  return props.course.kind === 'heal' && !!did && (!!did.odd || !!did.crossing || (!!did.open && !did.stay));
+});
 const lost = computed(() => report.value?.lost ?? []);
 
 const withParam = (key: string, value: unknown) => setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>); // prettier-ignore
@@ -120,9 +142,17 @@ const rename = (name: string): void =>
       <h3>The layout</h3>
       <FigureList :figures="layout" @go="go" />
     </section>
+    <section v-if="subdivided.length">
+      <h3>How true it is</h3>
+      <FigureList :figures="subdivided" @go="go" />
+    </section>
     <section v-if="course.kind === 'heal' && report?.did">
       <h3>What each step did</h3>
       <FigureList :figures="healed" />
+      <p v-if="unhealed" class="offer">
+        <span>What is left needs a hand, or a rebuild through a volume grid, on top of this.</span>
+        <button @click="picks.mend('recast', MEND_WORDS.recast.title, {}, null)">Recast</button>
+      </p>
     </section>
     <section v-if="gaps">
       <h3>Gaps between open edges</h3>
@@ -140,6 +170,13 @@ const rename = (name: string): void =>
       :name="`mend-${course.id}`"
       @change="set"
     />
+    <ProfileForm
+      v-if="'profile' in course.params && course.params.profile === 'drawn'"
+      :points="course.params.drawn"
+      :disabled="store.readOnly"
+      @change="(points) => set('drawn', points, 'Profile')"
+      @preview="(points) => store.preview(withParam('drawn', points))"
+    />
     <CageForm
       v-if="course.kind === 'cage'"
       :params="course.params"
@@ -150,8 +187,8 @@ const rename = (name: string): void =>
     <BevelRoom
       v-if="course.kind === 'bevel' || course.kind === 'finish'"
       :course="course"
-      @width="(mm) => set('width', mm, 'Width')"
-      @preview="(mm) => store.preview(withParam('width', mm))"
+      @width="(x) => set(widthKey, x, 'Width')"
+      @preview="(x) => store.preview(withParam(widthKey, x))"
     />
     <section v-if="narrowed.length" class="narrowed">
       <p>
@@ -232,6 +269,12 @@ ol {
   width: 6em;
   margin-left: auto;
 }
+.offer {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.offer button,
 .narrowed button {
   padding: 3px 9px;
   border: 1px solid var(--joint);

@@ -27,6 +27,7 @@ export const MARKS = {
   divide: ['M4 4h16v16H4z', 'M4 12h16', 'M12 4v16'],
   quads: ['M3 6l8-3 10 4-3 12-12 2z', 'M11 3l2 18', 'M4 13l15-1'],
   collar: ['M8 8h8v8H8z', 'M4 4h16v16H4z', 'M4 4l4 4', 'M20 4l-4 4', 'M4 20l4-4', 'M20 20l-4-4'],
+  recast: ['M4 8h16M4 16h16M8 4v16M16 4v16', 'M12 6l6 6-6 6-6-6z'],
   heal: ['M4 20V8l8-5 8 5v12z', 'M9 9l3 3-2 3 3 3', 'M6 20h12'],
   tidy: ['M3 18h18', 'M6 14V9', 'M12 14V5', 'M18 14v-5', 'M9 5h6'],
   finish: ['M3 20h18', 'M5 16V9l4-4h6l4 4v7'],

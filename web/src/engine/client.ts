@@ -35,7 +35,7 @@ export interface Watch {
 }
 
 /**
- * The page's end of one worker. A worker that crashes, or does not answer within its limit, is ended and a new one is started with
+ * The page's end of one worker. A worker that crashes, or gives no sign within its limit, is ended and a new one is started with
  * the meshes that the old one had been given; what was asked of it is rejected with `EngineLost`.
  */
 export class EngineClient {
@@ -70,10 +70,13 @@ export class EngineClient {
     const id = this.next++;
     if (ask.kind === 'store') this.stored.set(ask.hash, ask.bytes);
     return new Promise<Answer>((resolve, reject) => {
-      const timer = self.setTimeout(() => this.lose('hung'), this.limit());
-      this.waiting.set(id, { resolve, reject, watch, timer: Number(timer) });
+      this.waiting.set(id, { resolve, reject, watch, timer: this.alarm() });
       this.worker.postMessage({ id, ask, parts: this.parts() } satisfies ToWorker);
     }) as Promise<AnswerTo<A>>;
+  }
+
+  private alarm(): number {
+    return Number(self.setTimeout(() => this.lose('hung'), this.limit()));
   }
 
   private hear(m: FromWorker): void {
@@ -82,8 +85,14 @@ export class EngineClient {
     if ('begun' in m) {
       this.course = m.begun;
       w.watch.begun?.(m.begun);
-    } else if ('progress' in m) w.watch.progress?.(m.progress);
-    else {
+    } else if ('progress' in m) {
+      // Long work that goes on is no work that hangs; nor is what waits for it.
+      for (const x of this.waiting.values()) {
+        clearTimeout(x.timer);
+        x.timer = this.alarm();
+      }
+      w.watch.progress?.(m.progress);
+    } else {
       this.waiting.delete(m.id);
       clearTimeout(w.timer);
       this.course = null;

@@ -56,6 +56,24 @@ describe('the engine client', () => {
     expect(hired[1]!.asked.map((m) => m.ask)).toMatchObject([{ kind: 'store', hash: 'm' }]);
   });
 
+  it('does not give up on long work that tells how it goes on, nor on what waits for it', async () => {
+    vi.useFakeTimers();
+    const { client, hired } = setUp(1000);
+    const long = client.ask({ kind: 'shape', shape: {} as never });
+    const waits = client.ask({ kind: 'store', hash: 'a', bytes: new Uint8Array(1) });
+    const [first, second] = hired[0]!.asked;
+    for (let k = 0; k < 5; k++) {
+      vi.advanceTimersByTime(800);
+      hired[0]!.say({ id: first!.id, progress: { fraction: k / 5, stage: 'Healing' } });
+    }
+    expect(hired).toHaveLength(1);
+    hired[0]!.say({ id: second!.id, answer: { kind: 'store' } });
+    expect(await waits).toEqual({ kind: 'store' });
+    vi.advanceTimersByTime(1100);
+    await expect(long).rejects.toMatchObject({ why: 'hung' });
+    vi.useRealTimers();
+  });
+
   it('gives up on a worker that does not answer in time', async () => {
     vi.useFakeTimers();
     const { client, hired } = setUp(50);

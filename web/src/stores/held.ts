@@ -1,6 +1,9 @@
 import {
   addCutter,
+  boxOfPoints,
+  chosenPoints,
   cutterName,
+  movedPoints,
   setCutter,
   setParams,
   Shape,
@@ -8,6 +11,7 @@ import {
   type Placed,
   type Project,
 } from '@dusky-mason/core/courses';
+import { cageChoice } from './cageChoice.ts';
 import type { useProject } from './project.ts';
 
 /** What is picked and stands somewhere: a cutter, or the base of a part. */
@@ -54,6 +58,31 @@ function movedPick(
   };
 }
 
+/** The chosen points of a cage, as a box that stands where they are. */
+function chosenOfCage(
+  store: ReturnType<typeof useProject>,
+  part: number,
+  course: Extract<MendCourse, { kind: 'cage' }>,
+): Held | null {
+  const rest = store.outcome?.courses.find((c) => c.id === course.id)?.report.places?.cage;
+  const points = rest ? chosenPoints(course.params, rest, cageChoice.value) : [];
+  if (!points.length) return null;
+  const { middle, size } = boxOfPoints(points);
+  const whole = boxOfPoints(rest!.map((at) => ({ at }))).size;
+  const least = Math.max(LEAST, Math.hypot(...whole) / 40);
+  const [x, y, z] = size.map((s) => Math.max(least, s)) as [number, number, number];
+  return {
+    placed: { shape: Shape.parse({ kind: 'box', x, y, z }), placement: { position: [...middle], turn: [0, 0, 0] } },
+    name: course.name,
+    kind: 'mend',
+    put: (p, { shape, placement }) => {
+      const factor: [number, number, number] = shape.kind === 'box' ? [shape.x / x, shape.y / y, shape.z / z] : [1, 1, 1]; // prettier-ignore
+      return setParams(p, part, course.id, { moves: movedPoints(course.params, points, placement, factor) });
+    },
+    copied: () => null,
+  };
+}
+
 /** What is picked just now; null where it cannot be moved by itself. */
 export function heldOf(store: ReturnType<typeof useProject>): Held | null {
   const { part, course, cutter } = store;
@@ -69,6 +98,7 @@ export function heldOf(store: ReturnType<typeof useProject>): Held | null {
     };
   }
   if (course.kind === 'move') return movedPick(store, part.id, course);
+  if (course.kind === 'cage') return chosenOfCage(store, part.id, course);
   if (course.kind !== 'shape') return null;
   const { shape, placement } = course.params;
   // A fitted part stands where its cutter does.

@@ -35,6 +35,8 @@ import {
 
 /** An evaluation that takes longer than this is told of, ms. */
 const WORKING_AFTER = 200;
+/** A worker that was asked to stop has so long to listen, ms, before it is ended: a cancel is over within 200 ms. */
+const LISTENS_WITHIN = 120;
 /** How long the view may rest before it is kept, ms. */
 const VIEW_RESTS = 400;
 
@@ -76,6 +78,8 @@ export const useProject = defineStore('project', () => {
   // Evaluation: the newest state of the part at hand, the one under way stopped when it is stale.
   const stopper = new Stopper();
   const { stop } = stopper;
+  /** Whether it was the user who stopped what is under way. */
+  let byUser = false;
   const latest = new Latest<number>(evaluate, stop);
   // Without links no part needs another one.
   const links = () => (project.value && hasLinks(project.value) ? project.value.parts : []);
@@ -89,6 +93,8 @@ export const useProject = defineStore('project', () => {
     const p = project.value && findPart(project.value, partId);
     if (!p) return;
     const cancel = stopper.begin();
+    // A stop that came when nothing was under way is none of this work.
+    byUser = false;
     let begun = { course: 0, name: 'the part' };
     const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
     try {
@@ -112,8 +118,11 @@ export const useProject = defineStore('project', () => {
       working.value = null;
       await lookAtFit(p);
     } catch (e) {
-      onLost(e, partId);
+      // What the user stopped is switched off, whether the worker listened or had to be ended.
+      const stopped = byUser && e instanceof EngineError && e.code === 'cancelled';
+      onLost(stopped ? new EngineLost('stopped', begun.course ? begun : null) : e, partId);
     } finally {
+      byUser = false;
       clearTimeout(tell);
       working.value = null;
     }
@@ -161,8 +170,9 @@ export const useProject = defineStore('project', () => {
 
   /** Stops the evaluation under way: by its flag, or by ending its worker if it does not listen. */
   function stopWork(): void {
+    byUser = true;
     stop();
-    setTimeout(() => working.value && engine().lose('stopped'), WORKING_AFTER);
+    setTimeout(() => working.value && engine().lose('stopped'), LISTENS_WITHIN);
   }
 
   function show(): void {

@@ -13,6 +13,7 @@ import {
 } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { surveyCounts } from '@dusky-mason/core/survey';
+import type { Watch } from '../engine/client.ts';
 import type { Ask } from '../engine/protocol.ts';
 
 // @vitest-environment happy-dom
@@ -22,7 +23,7 @@ const kept = vi.hoisted(() => ({
   views: new Map<string, unknown>(),
   fails: false,
 }));
-const worker = vi.hoisted(() => ({ asked: [] as unknown[], lose: null as null | (() => Error) }));
+const worker = vi.hoisted(() => ({ asked: [] as unknown[], lose: null as null | ((watch: Watch) => Error) }));
 
 vi.mock('./storage.ts', () => ({
   LOCK: 'lock:',
@@ -41,10 +42,10 @@ vi.mock('./storage.ts', () => ({
 vi.mock('../engine/engine.ts', async () => {
   const evaluator = new Evaluator();
   const client = {
-    ask: async (ask: Ask) => {
+    ask: async (ask: Ask, watch: Watch = {}) => {
       worker.asked.push(ask);
       if (worker.lose) {
-        const e = worker.lose();
+        const e = worker.lose(watch);
         worker.lose = null;
         throw e;
       }
@@ -60,7 +61,7 @@ vi.mock('../engine/engine.ts', async () => {
 const { useProject } = await import('./project.ts');
 const { heldOf } = await import('./held.ts');
 const { useNotices } = await import('./notices.ts');
-const { EngineLost } = await import('../engine/client.ts');
+const { EngineError, EngineLost } = await import('../engine/client.ts');
 
 const sample = skerryLight('p');
 const wall = sample.parts[0]!;
@@ -168,6 +169,26 @@ describe('the open project', () => {
     store.undo();
     await settled();
     expect(store.outcome?.counts.faces).toBe(178);
+  });
+
+  it('what the user stops is switched off though the worker listened; what is only stale is not', async () => {
+    const store = await opened();
+    const drains = wall.courses[4]!;
+    const on = () => store.part!.courses.find((c) => c.id === drains.id)!.on;
+    const cancelled = (byUser: boolean) => (watch: Watch) => {
+      watch.begun?.({ course: drains.id, name: 'Drains' });
+      if (byUser) store.stopWork();
+      return new EngineError('cancelled', 'Stopped.');
+    };
+    worker.lose = cancelled(false);
+    store.change('Lay elsewhere', moveCourse(store.project!, wall.id, drains.id, 1));
+    await settled();
+    expect(on()).toBe(true);
+    worker.lose = cancelled(true);
+    store.change('Lay elsewhere', moveCourse(store.project!, wall.id, drains.id, 2));
+    await settled();
+    expect(on()).toBe(false);
+    expect(useNotices().list.at(-1)?.text).toContain('"Drains" was stopped');
   });
 
   it('says at once when it cannot be kept, and works on', async () => {

@@ -37,7 +37,7 @@ const modes = computed(() =>
   (Object.keys(HANDLE_MODES) as HandleMode[]).filter((m) => m !== 'points' || pointed.value),
 );
 const HOW: Record<HandleMode, string> = {
-  slide: 'Drag a post to slide it, the puck to slide it over the surface',
+  slide: 'Drag a post to slide it',
   turn: 'Drag a bead to turn it',
   resize: 'Drag a tab to move that side',
   points: 'Drag a point, or a lesser mark to bend its piece',
@@ -65,8 +65,10 @@ const hint = computed(() => {
   if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
   if (held.value) {
-    const copies = held.value.kind === 'cutter' ? ', Ctrl leaves a copy' : '';
-    return `${HOW[mode.value]}; Shift keeps to ${mode.value === 'turn' ? '15°' : formatLength(step.value, unit.value)}${mode.value === 'resize' ? ', Alt moves both sides' : mode.value === 'slide' ? copies : ''}.`;
+    const cutter = held.value.kind === 'cutter';
+    const copies = cutter ? ', Ctrl leaves a copy' : '';
+    const puck = cutter && mode.value === 'slide' ? ', the puck to slide it over the surface' : '';
+    return `${HOW[mode.value]}${puck}; Shift keeps to ${mode.value === 'turn' ? '15°' : formatLength(step.value, unit.value)}${mode.value === 'resize' ? ', Alt moves both sides' : mode.value === 'slide' ? copies : ''}.`;
   }
   if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
   return 'Click a face to pick the course that made it, or place a cutter (C).';

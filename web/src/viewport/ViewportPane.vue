@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { cutterName, setCutter } from '@dusky-mason/core/courses';
 import { isTyping, useCommands } from '../components/commands.ts';
 import { useCompany } from '../stores/company.ts';
+import { cageChoice } from '../stores/cageChoice.ts';
 import { heldOf } from '../stores/held.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePicks } from '../stores/picks.ts';
@@ -284,7 +285,7 @@ watch(
   () => view?.stage.redraw(),
 );
 watch(
-  () => [store.selection.course, store.selection.cutter, store.course, tools.handles, props.cutting, props.dressing, store.outcome?.key, shapes.arrived.value] as const,
+  () => [store.selection.course, store.selection.cutter, store.course, cageChoice.value, tools.handles, props.cutting, props.dressing, store.outcome?.key, shapes.arrived.value] as const,
   () => {
     showCutters();
     view?.placer.again();

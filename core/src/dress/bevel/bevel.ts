@@ -1,7 +1,8 @@
 import { faceCount, MasonError, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import { Bevelling, type BevelWish } from './bevelling.ts';
-import type { Built } from './build.ts';
-import { headrooms, inWords, WITHIN } from './headroom.ts';
+import { headrooms, QUICK, WITHIN } from './headroom.ts';
+import { meetInLines } from './meeting.ts';
+import { comeTogether, narrow } from './past.ts';
 import { chainsOf, levelled } from './widths.ts';
 
 /** What a bevel came to. */
@@ -12,23 +13,18 @@ export interface BevelReport {
   /** Vertices at which it is narrower than asked for, where, and the least share that is left. */
   narrowed: number;
   least: number;
+  /** Faces between strips that were used up, so that the strips meet in lines. */
+  met: number;
   places: Vec3[];
 }
-
-/** Narrower by this share where something is in the way, so many times at most; by more when it takes long. */
-const [NARROWER, PATIENT, MOST_ROUNDS] = [0.9, 40, 64];
-/** Steps in which width is given back after it was narrowed. */
-const GIVES_BACK = 5;
-/** What is left of a width below this share is none. */
-const NOTHING = 0.02;
 
 /**
  * Rounds or chamfers edges of a polygon mesh: each gets a strip between two lines beside it, drawn at one distance over the faces and across soft edges; faces
  * keep what lies beyond the lines, and corners where strips meet are filled with quads. Edges that a line uses up are passed over; corners of the inside beyond
- * 230° are gone round. Faces with inner outlines need no ties.
+ * 230° are gone round, or mitred. Faces with inner outlines need no ties.
  *
- * `edges`: numbers of edges (see `topologyOf`) with two faces. Where there is no room the bevel is made narrower at the vertices concerned (`past`: 'narrow'), along
- * the whole chain ('clamp'), or refused ('stop', `not-done` with the place). A result whose faces cut through others is never returned.
+ * `edges`: numbers of edges (see `topologyOf`) with two faces. Where there is no room the bevel is made narrower at the vertices concerned (`past`: 'narrow'), and strips that
+ * come near each other may meet in a line there ('meet'), along the whole chain ('clamp'), or refused ('stop', `not-done` with the place). A result whose faces cut through others is never returned.
  * Source: offsets by straight-skeleton events along each outline (Aichholzer and Aurenhammer, 1996), on unrolled facets; arcs as rational curves of second
  * degree (Farin, "Curves and Surfaces for CAGD").
  */
@@ -44,7 +40,7 @@ export function bevel(
   if (wish.taper) tapered(b, share, wish.taper);
   if (wish.past === 'clamp') {
     const { of } = chainsOf(m, b.ground.role);
-    const rooms = headrooms(b, ctx).map((x) => x.headroom);
+    const rooms = headrooms(b, ctx, 'all', QUICK).map((x) => x.headroom);
     for (let v = 0; v < share.length; v++) if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN * rooms[of[v]!]!);
   }
   const { mesh, report } = finished(b, share, wish.past, ctx);
@@ -90,16 +86,24 @@ function finished(
   ctx: OpContext | undefined,
 ): { mesh: PolyMesh; report: BevelReport } {
   const full = share.slice();
-  const { made, dress } = narrow(b, share, past, ctx);
+  const narrowest = narrow(b, share, past, ctx);
+  const apart = share.slice();
+  const meeting = past === 'meet' && share.some((v, i) => v < full[i]!) ? comeTogether(b, share, full, narrowest, ctx) : null; // prettier-ignore
+  const near = meeting?.built.dress() ?? null;
+  const met = near && meetInLines(near, meeting!.built.first, meeting!.within);
+  // Where they cannot meet they stay apart, as no hairline is to be left.
+  if (!met) share.set(apart);
+  const { made, dress } = met ? meeting!.built : narrowest;
   const narrowed = [...share.keys()].filter((v) => share[v]! < full[v]!);
   return {
-    mesh: dress()!,
+    mesh: met ?? dress()!,
     report: {
       edges: b.rounded,
       strips: made.filter((f) => f.kind === 'strip').length,
       corners: made.filter((f) => f.kind === 'corner').length,
       narrowed: narrowed.length,
       least: narrowed.reduce((x, v) => Math.min(x, share[v]!), 1),
+      met: met ? faceCount(near) - faceCount(met) : 0,
       places: narrowed.map((v) => b.ground.surface.at(v)),
     },
   };
@@ -109,36 +113,4 @@ function finished(
 function tapered(b: Bevelling, share: Float64Array, over: number): void {
   for (const v of b.ground.pointed) share[v] = 0;
   levelled(b.mesh, b.ground.role, b.width, share, (width) => width / over);
-}
-
-/** Lessens shares where something is in the way until nothing is, then gives back as much as goes: what is built of them. */
-function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'], ctx: OpContext | undefined): Built {
-  const full = share.slice();
-  let good: Built;
-  for (let round = 0; ; round++) {
-    good = b.build(share);
-    const { troubles } = good;
-    if (!troubles.length) break;
-    const first = troubles[0]!;
-    if (past === 'stop' || round === MOST_ROUNDS) throw new MasonError('not-done', `The bevel has no room: ${inWords(first.what)}. Use less width${past === 'stop' ? ', or let it be narrower there' : ''}.`, { point: first.at }); // prettier-ignore
-    ctx?.progress?.(Math.min(0.9, round / 20), 'making it narrower where there is no room');
-    const by = round < PATIENT ? NARROWER : round < MOST_ROUNDS - 8 ? 0.5 : 0;
-    for (const v of new Set(troubles.flatMap((x) => x.vertices)))
-      share[v] = share[v]! * by < NOTHING ? 0 : share[v]! * by;
-    levelled(b.mesh, b.ground.role, b.width, share);
-  }
-  if (share.every((s, v) => s === full[v])) return good;
-  const least = share.slice();
-  let [low, high] = [0, 1];
-  for (let step = 0; step < GIVES_BACK; step++) {
-    const middle = (low + high) / 2;
-    const tried = least.map((s, v) => s + middle * (full[v]! - s));
-    const built = b.build(tried);
-    if (built.troubles.length) high = middle;
-    else {
-      [low, good] = [middle, built];
-      share.set(tried);
-    }
-  }
-  return good;
 }

@@ -1,20 +1,26 @@
-import { checkCancelled, Surface, topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import { checkCancelled, Surface, topologyOf, vertexCorners, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
 import { ROUNDED, SOFT } from './loops.ts';
-import { alongFaces, edgeRoles, turnAt, type BevelMeasure } from './widths.ts';
+import type { GuideSurface } from '../relight.ts';
+import { rollingWidths } from './rolling.ts';
+import { drawnSegments, type Profile } from './rows.ts';
+import { alongFaces, chainsOf, edgeRoles, shortestBeside, turnAt, type BevelMeasure } from './widths.ts';
 
 /** What a bevel is to be. */
 export interface BevelWish {
-  /** Size, mm: see `measure`. An edge may have its own in `widths`, by edge. */
+  /** Size, mm, or a share: see `measure`. An edge may have its own in `widths`, mm along the faces where that is a share. */
   width: number;
   measure: BevelMeasure;
   widths?: ReadonlyMap<number, number>;
   segments: number;
-  /** −1 hollow, 0 straight, 1 round, 2 full. */
-  profile: number;
-  /** Where there is no room: narrower just there, the whole chain as wide as fits, or not at all. */
-  past: 'narrow' | 'clamp' | 'stop';
+  profile: Profile;
+  /** Corners of a face that look into it are mitred, not gone round. */
+  mitre?: boolean;
+  /** Of a bevel by radius: the surfaces that faces stand for; then the ball rolls on these. */
+  guide?: GuideSurface;
+  /** Where there is no room: narrower just there, strips that meet in a line where they come together, the whole chain as wide as fits, or not at all. */
+  past: 'narrow' | 'meet' | 'clamp' | 'stop';
   /** Over which length (mm) strips that end within a surface run out to a point; none: over their last edge. */
   taper?: number;
   /** Name of the slot of strips and corners; none: those of the faces beside them. */
@@ -24,7 +30,7 @@ export interface BevelWish {
 }
 
 /** What of a bevel makes its shape. */
-export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile'>;
+export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile' | 'mitre' | 'guide'>;
 
 const grounds = new WeakMap<PolyMesh, { edges: readonly number[]; ground: BevelGround }>();
 
@@ -44,6 +50,8 @@ export class Bevelling {
   readonly width: Float64Array;
   /** How many edges are rounded. */
   readonly rounded: number;
+  private corners: ((v: number) => number[]) | null = null;
+  private readonly rolled: ReadonlyMap<number, number> | null;
   constructor(
     readonly mesh: PolyMesh,
     edges: readonly number[],
@@ -55,11 +63,26 @@ export class Bevelling {
     const { role, surface } = this.ground;
     this.width = new Float64Array(t.edgeCount);
     this.rounded = role.reduce((n, r) => n + (r === ROUNDED ? 1 : 0), 0);
+    this.rolled = wish.guide && wish.measure === 'radius' ? rollingWidths(mesh, role, surface, wish.guide, wish.width) : null; // prettier-ignore
+    const chains = chainsOf(mesh, role);
+    const beside = wish.measure === 'share' ? shortestBeside(mesh, role, chains) : null;
     for (const c of t.edgeCorner) {
       const e = t.edge[c]!;
-      if (role[e] === ROUNDED)
-        this.width[e] = alongFaces(wish.widths?.get(e) ?? wish.width, turnAt(mesh, surface, c), wish.measure);
+      if (role[e] !== ROUNDED) continue;
+      const own = wish.widths?.get(e);
+      this.width[e] = own && beside ? own : alongFaces(own ?? wish.width, turnAt(mesh, surface, c), wish.measure, beside?.[chains.of[mesh.corners[c]!]!] ?? 0); // prettier-ignore
     }
+  }
+
+  /** The vertices that rounded edges lead to from one. */
+  beside(v: number): number[] {
+    const m = this.mesh;
+    const t = topologyOf(m);
+    this.corners ??= vertexCorners(m);
+    return this.corners(v).flatMap((c) => [
+      ...(this.ground.role[t.edge[c]!] === ROUNDED ? [m.corners[t.next[c]!]!] : []),
+      ...(this.ground.role[t.edge[t.prev[c]!]!] === ROUNDED ? [m.corners[t.prev[c]!]!] : []),
+    ]);
   }
 
   /** Shares of the width per vertex: all of it, and nothing where strips run out. */
@@ -73,8 +96,11 @@ export class Bevelling {
   build(share: Float64Array, scale = 1): Built {
     checkCancelled(this.ctx);
     const width = scale === 1 ? this.width : this.width.map((w) => w * scale);
-    const { segments, profile, holds = false } = this.wish;
-    const built = buildBevel(this.ground, { role: this.ground.role, width, share, segments, holds }, profile);
+    const { profile, holds = false, mitre = false } = this.wish;
+    const segments = typeof profile === 'number' ? this.wish.segments : drawnSegments(profile);
+    const built = buildBevel(
+      this.ground,
+      { role: this.ground.role, width, share, segments, holds, mitre, rolled: this.rolled, scale }, profile, this.rolled ? this.wish.guide : undefined); // prettier-ignore
     if (!built.mesh) return built;
     const { mesh, first, made } = built;
     for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, this.ctx)) {
@@ -87,7 +113,7 @@ export class Bevelling {
   }
 
   /** Vertices of the rounded edges of a face. */
-  private verticesOf(f: number): number[] {
+  verticesOf(f: number): number[] {
     const m = this.mesh;
     const t = topologyOf(m);
     const out: number[] = [];

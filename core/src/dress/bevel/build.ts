@@ -1,10 +1,11 @@
 import { cornerNormals, faceNormals, reface, sharpCorners, takeFaces, topologyOf, type NewFace, type PolyMesh, type Spot, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import type { GuideSurface } from '../relight.ts';
 import { groupLoops, RAIL, ROUNDED, type GroupLoop } from './loops.ts';
 import { keptFaces } from './kept.ts';
 import { Lines, pointedEnds, type BevelAim } from './lines.ts';
 import { Nodes, type BevelNode, type Trouble } from './nodes.ts';
 import { Pieces } from './pieces.ts';
-import { Rows } from './rows.ts';
+import { Rows, type Profile } from './rows.ts';
 import { Strips, type MadeFace } from './strips.ts';
 import { turnAt } from './widths.ts';
 
@@ -38,11 +39,11 @@ export function bevelGround(m: PolyMesh, role: Uint8Array, surface: Surface): Be
   return { mesh: m, surface, role, loops, pointed: pointedEnds(loops, m, roleAt) };
 }
 
-/** Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. */
-export function buildBevel(ground: BevelGround, aim: BevelAim, profile: number): Built {
+/** Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. With a `guide` the strips end with the normals that it tells. */
+export function buildBevel(ground: BevelGround, aim: BevelAim, profile: Profile, guide?: GuideSurface): Built {
   const { mesh: m, surface, role, loops } = ground;
   const t = topologyOf(m);
-  const nodes = new Nodes(m, surface, role);
+  const nodes = new Nodes(m, surface, role, guide);
   const lines = new Lines(nodes, aim, loops);
   const rows = new Rows(nodes, aim.segments, profile);
   const none = (troubles: Trouble[]): Built => ({
@@ -78,7 +79,7 @@ export function buildBevel(ground: BevelGround, aim: BevelAim, profile: number):
   const faces: (NewFace | number)[] = [...kept.faces, ...strips.faces.map((f): NewFace => ({ from: f.from, outlines: [f.outline.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))] }))]; // prettier-ignore
   const positions = nodes.positions();
   const mesh = reface({ ...m, layers: {} }, faces, positions);
-  const dress = () => (aim.holds ? takeFaces(reface(m, faces, positions), () => true) : lit(m, role, faces, positions, kept.faces.length, strips.faces)); // prettier-ignore
+  const dress = () => (aim.holds ? takeFaces(reface(m, faces, positions), () => true) : lit(m, role, faces, positions, kept.faces.length, strips.faces, typeof profile !== 'number')); // prettier-ignore
   const fromOf = (f: NewFace | number) => (typeof f === 'number' ? f : f.from);
   return { mesh, made: strips.faces, first: kept.faces.length, kept: kept.faces.map(fromOf), troubles: [], dress };
 
@@ -152,6 +153,7 @@ function lit(
   positions: Float64Array,
   first: number,
   made: readonly MadeFace[],
+  faceted: boolean,
 ): PolyMesh {
   const t = topologyOf(m);
   let base = m;
@@ -163,8 +165,11 @@ function lit(
   }
   const mesh = reface(base, faces, positions);
   const { normal, plane } = mesh.layers;
+  // What a drawn profile is like is seen by its facets alone.
+  const own = faceted ? faceNormals(mesh) : null;
   made.forEach((f, i) => {
     const begin = mesh.loopStart[mesh.faceLoops[first + i]!]!;
+    if (own) f.normals = f.normals.map(() => [0, 1, 2].map((k) => own[3 * (first + i) + k]!) as unknown as Vec3);
     f.normals.forEach((n, k) => normal!.set(n, 3 * (begin + k)));
     plane?.fill(NaN, 6 * (first + i), 6 * (first + i + 1));
   });

@@ -1,5 +1,7 @@
-import { topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { sizeOf, topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import { Bevelling, type BevelShape } from './bevelling.ts';
+import type { Built } from './build.ts';
+import { exactLimit } from './exactLimit.ts';
 import { ROUNDED } from './loops.ts';
 import type { Trouble } from './nodes.ts';
 import { chainsOf } from './widths.ts';
@@ -15,7 +17,8 @@ export interface ChainHeadroom {
 /** Of a chain's headroom so much is used where it is held to it. */
 export const WITHIN = 0.99;
 /** The least headroom is found to this share of itself, those of other chains to the second, and to the third where one asks for the least alone. */
-const [EXACT, NEAR, QUICK] = [1e-9, 1e-2, 1e-3];
+const [EXACT, NEAR] = [1e-9, 1e-2];
+export const QUICK = 1e-3;
 
 /** What stands in the way of a bevel, in words. */
 export function inWords(what: Trouble['what'] | 'nothing'): string {
@@ -27,7 +30,7 @@ export function inWords(what: Trouble['what'] | 'nothing'): string {
 
 /**
  * How wide a bevel of some edges can get before it collides, chain by chain: edges that meet are a chain. Found by bisection on the bevel itself, with all
- * its tests: the least to 1e-9 of itself, the others to 1e-2; with `only` the least, those chains alone that have it, to 1e-3. `wish.width` (and `widths`) set how
+ * its tests; the least exactly where flats tell it, else to 1e-9 of itself, the others to 1e-2; with `only` the least, those chains alone that have it, to 1e-3. `wish.width` (and `widths`) set how
  * the widths of edges are to each other.
  */
 export function bevelHeadroom(
@@ -41,8 +44,13 @@ export function bevelHeadroom(
   return headrooms(b, ctx, only).map((x) => ({ ...x, headroom: x.headroom * wish.width }));
 }
 
-/** Headrooms as shares of the widths asked for: all chains grow together; what runs into something stays as it is then, and the others go on. */
-export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least' | 'all' = 'all'): ChainHeadroom[] {
+/** Headrooms as shares of the widths asked for: all chains grow together; what runs into something stays as it is then, and the others go on. The least is found to `least` of itself. */
+export function headrooms(
+  b: Bevelling,
+  ctx: OpContext | undefined,
+  only: 'least' | 'all' = 'all',
+  least = only === 'least' ? QUICK : EXACT,
+): ChainHeadroom[] {
   const m = b.mesh;
   const t = topologyOf(m);
   const { of, count } = chainsOf(m, b.ground.role);
@@ -55,8 +63,18 @@ export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least
       if (of[v]! >= 0 && !free.has(of[v]!)) share[v] = Math.min(share[v]!, (WITHIN * chains[of[v]!]!.headroom) / scale);
     return b.build(share, scale).troubles;
   };
+  const size = sizeOf(m);
+  const builtAt = (scale: number) => b.build(b.shares(), scale);
+  /** What the flats say of where between two scales something happens, of all chains together. */
+  const flatLimit = (from: number, to: number): number | null => {
+    if (free.size < count) return null;
+    const scales = [0.9 * from, 0.95 * from, from] as const;
+    const limit = exactLimit(scales.map(builtAt) as unknown as [Built, Built, Built], scales, to, size);
+    // It must be so: nothing just before it, and something just after.
+    return limit !== null && !tried(limit * (1 - SURE)).length && tried(limit * (1 + SURE)).length ? limit : null;
+  };
   let low = 0;
-  for (let exact = only === 'least' ? QUICK : EXACT; free.size; exact = NEAR) {
+  for (let exact = least; free.size; exact = NEAR) {
     ctx?.progress?.(1 - free.size / (count + 1), 'looking how wide it can get');
     let high = Math.max(low * (1 + NEAR), 1);
     let troubles = tried(high);
@@ -66,15 +84,21 @@ export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least
       troubles = tried(high);
     }
     if (!troubles.length) break;
-    const narrow = () => {
-      while (high - low > exact * high && high > LEAST_SCALE) {
+    const narrow = (until = exact) => {
+      while (high - low > until * high && high > LEAST_SCALE) {
         const middle = low > 0 && high > 4 * low ? Math.sqrt(low * high) : low > 0 ? (low + high) / 2 : high / 4;
         const found = tried(middle);
         if (found.length) [high, troubles] = [middle, found];
         else low = middle;
       }
     };
-    narrow();
+    narrow(Math.max(exact, QUICK));
+    if (exact < QUICK && low > 0) {
+      // Flats tell the rest; where something bends, it is closed in on.
+      const told = flatLimit(low, high);
+      if (told !== null) [low, high] = [told, told];
+      else narrow();
+    }
     // Seldom something is in the way at a lesser width already.
     for (const share of free.size === count ? LESSER : []) {
       const found = tried(low * share);
@@ -100,6 +124,8 @@ export function headrooms(b: Bevelling, ctx: OpContext | undefined, only: 'least
   return chains;
 }
 
+/** By this share before and after a limit it is looked whether it is one. */
+const SURE = 1e-8;
 /** At these shares of the room it is tried again. */
 const LESSER = [0.9, 0.7, 0.5, 0.25];
 

@@ -2,6 +2,7 @@ import { add, lengthOf, sub, topologyOf, type PolyMesh, type Spot, type Vec3 } f
 import { FlatWays } from './flatWays.ts';
 import { RAIL, ROUNDED, type GroupLoop } from './loops.ts';
 import type { BevelNode, Nodes, Trouble } from './nodes.ts';
+import { sideAt } from './rolling.ts';
 import { offsetLoop, type OffsetVertex } from './offset.ts';
 
 /** A line beside an edge, or a part of a round join: its nodes, the face that each stretch of it runs in (−1 along an edge), and how far along each node is, 0 to 1. */
@@ -19,10 +20,17 @@ export interface BevelAim {
   segments: number;
   /** The bands stay on the faces, and the edges where they are: two parts in each row, the edge between. */
   holds: boolean;
+  /** Corners of the inside are not gone round, but for those that are nearly a turn. */
+  mitre: boolean;
+  /** Where it is known how far a ball touches at the ends of edges (see `sideAt`), mm, that counts in place of the width, times the scale. */
+  rolled: ReadonlyMap<number, number> | null;
+  scale: number;
 }
 
 /** Corners of the inside above this angle (radians, 230°) are gone round at one distance. */
 const ROUND_JOIN = (230 * Math.PI) / 180;
+/** Above this they are gone round even where they are to be mitred: the mitre would stand out without end. */
+const ALWAYS_ROUND = (320 * Math.PI) / 180;
 /** A rail that an edge meets at less than this (sine) leads on from it: the strip runs out to a point there. */
 const OBLIQUE = 0.17;
 /** Bearings beyond a sector by less (radians) are rounding. */
@@ -62,7 +70,10 @@ export class Lines {
   }
 
   private width(c: number, v: number): number {
-    return this.role(c) === ROUNDED ? this.aim.width[topologyOf(this.mesh).edge[c]!]! * this.aim.share[v]! : 0;
+    if (this.role(c) !== ROUNDED) return 0;
+    const touch = this.aim.rolled?.get(sideAt(c, this.mesh.corners[c] === v));
+    const width = touch === undefined ? this.aim.width[topologyOf(this.mesh).edge[c]!]! : touch * this.aim.scale;
+    return width * this.aim.share[v]!;
   }
 
   private at(v: number): Vec3 {
@@ -127,7 +138,10 @@ export class Lines {
       const [before, after] = [this.width(come, v), this.width(out, v)];
       const firm = this.role(come) === RAIL || this.role(out) === RAIL;
       const length = this.length(out);
-      const joins = !firm && before > 0 && after > 0 && angle > ROUND_JOIN ? this.aim.segments : 0;
+      const joins =
+        !firm && before > 0 && after > 0 && angle > (this.aim.mitre ? ALWAYS_ROUND : ROUND_JOIN)
+          ? this.aim.segments
+          : 0;
       const each = (angle + joins * Math.PI) / (joins + 1);
       for (let k = 0; k <= joins; k++) {
         vertices.push({

@@ -1,4 +1,5 @@
 import { add, dot, cross, faceBend, faceEnd, lengthOf, scaled, sub, topologyOf, unit, vertexCorners, type PolyMesh, type Spot, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import type { GuideSurface } from '../relight.ts';
 import { SOFT } from './loops.ts';
 
 /** A vertex of the lines that bound the strips. */
@@ -39,6 +40,8 @@ export class Nodes {
     readonly mesh: PolyMesh,
     readonly surface: Surface,
     private readonly role: Uint8Array,
+    /** The surfaces that faces stand for, where they are asked for: they tell the normals. */
+    private readonly guide?: GuideSurface,
   ) {
     this.olds = mesh.positions.length / 3;
     this.cornersAt = vertexCorners(mesh);
@@ -108,6 +111,7 @@ export class Nodes {
     const { surface, mesh: m } = this;
     const t = topologyOf(m);
     const faces = surface.facesOf(s);
+    if (this.guide?.knows(faces[0]!)) return unit(this.guide.normal(faces[0]!, s.point));
     if (faces.length > 1) return unit(faces.reduce<Vec3>((sum, f) => add(sum, surface.normal(f)), [0, 0, 0]));
     const f = faces[0]!;
     let [nearest, least] = [-1, Infinity];

@@ -13,10 +13,36 @@ const SHALLOW = 0.35;
 const NO_MEETING = 1e-6;
 
 /**
- * How much of the two ends of a row, and of the place where their tangents meet, each vertex of it takes: a circle's arc of an angle (radians) as a rational
- * curve of second degree. `profile`: −1 hollow, 0 straight, 1 round, 2 out to where the tangents meet.
+ * A point of a drawn profile, which is drawn from one side of a strip to its middle and is the same on the other half: how far along, 0 … 1, and how far out from
+ * the straight line between both sides, as a share of how far out the tangents meet.
  */
-export function rowWeights(angle: number, segments: number, profile: number): [number, number, number][] {
+export type ProfilePoint = readonly [along: number, out: number];
+/** −1 hollow, 0 straight, 1 round, 2 out to where the tangents meet, and between; or as it is drawn. */
+export type Profile = number | readonly ProfilePoint[];
+
+/** Whether the last point of a drawn profile stands in the middle of the strip. */
+const toMiddle = (drawn: readonly ProfilePoint[]): boolean => drawn.at(-1)?.[0] === 1;
+
+/** The parts of a strip with a drawn profile. */
+export const drawnSegments = (drawn: readonly ProfilePoint[]): number => 2 * drawn.length + (toMiddle(drawn) ? 0 : 1);
+
+/** As `rowWeights`, of a drawn profile. */
+function drawnWeights(drawn: readonly ProfilePoint[]): [number, number, number][] {
+  const half = drawn.map(([along, out]): [number, number, number] => [
+    1 - along / 2 - out / 2,
+    out,
+    along / 2 - out / 2,
+  ]);
+  const other = half.slice(0, toMiddle(drawn) ? -1 : undefined).reverse();
+  return [[1, 0, 0], ...half, ...other.map(([a, k, b]): [number, number, number] => [b, k, a]), [0, 0, 1]];
+}
+
+/**
+ * How much of the two ends of a row, and of the place where their tangents meet, each vertex of it takes: a circle's arc of an angle (radians) as a rational
+ * curve of second degree.
+ */
+export function rowWeights(angle: number, segments: number, profile: Profile): [number, number, number][] {
+  if (typeof profile !== 'number') return drawnWeights(profile);
   return Array.from({ length: segments + 1 }, (_, k): [number, number, number] => {
     const t = k / segments;
     const chord: [number, number, number] = [1 - t, 0, t];
@@ -45,7 +71,7 @@ export class Rows {
   constructor(
     private readonly nodes: Nodes,
     private readonly segments: number,
-    private readonly profile: number,
+    private readonly profile: Profile,
   ) {}
 
   /** The vertices between two nodes, from the first one to the second; `meet` is where the tangents meet, where it is known, with the angle between them. */

@@ -1,8 +1,11 @@
 import { add, cross, dot, lengthOf, sub, topologyOf, unit, type PolyMesh, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { RAIL, ROUNDED, SOFT } from './loops.ts';
 
-/** How the size of a bevel is meant: along the faces, as the radius of the ball that rolls in it, or as the depth of its flat below the edge. */
-export const BEVEL_MEASURES = ['offset', 'radius', 'depth'] as const;
+/**
+ * How the size of a bevel is meant: along the faces, as the radius of the ball that rolls in it, as the depth of its flat below the edge, or as a share of the
+ * shortest edge that meets the chain.
+ */
+export const BEVEL_MEASURES = ['offset', 'radius', 'depth', 'share'] as const;
 export type BevelMeasure = (typeof BEVEL_MEASURES)[number];
 
 /** Edges that are not rounded hold where the surface turns by more (degrees) or where they are marked as hard. */
@@ -40,9 +43,10 @@ export function turnAt(m: PolyMesh, surface: Surface, c: number): number {
 /** Edges over which the surface turns by less (radians) have nothing to round. */
 const FLAT = 1e-6;
 
-/** How far along the faces a bevel of a size goes at an edge over which the surface turns by an angle (radians). */
-export function alongFaces(size: number, turn: number, measure: BevelMeasure): number {
+/** How far along the faces a bevel of a size goes at an edge over which the surface turns by an angle (radians); `beside` is the shortest edge that meets its chain, mm. */
+export function alongFaces(size: number, turn: number, measure: BevelMeasure, beside: number): number {
   const half = Math.abs(turn) / 2;
+  if (measure === 'share') return size * beside;
   return measure === 'offset' ? size : measure === 'radius' ? size * Math.tan(half) : size / Math.sin(half);
 }
 
@@ -71,6 +75,24 @@ export function chainsOf(m: PolyMesh, role: Uint8Array): { of: Int32Array; count
     count++;
   }
   return { of, count };
+}
+
+/** For each chain the shortest edge that meets it, mm, of those that hold; where none does, of its own. */
+export function shortestBeside(
+  m: PolyMesh,
+  role: Uint8Array,
+  { of, count }: ReturnType<typeof chainsOf>,
+): Float64Array {
+  const t = topologyOf(m);
+  const beside = new Float64Array(count).fill(Infinity);
+  const own = new Float64Array(count).fill(Infinity);
+  for (const c of t.edgeCorner) {
+    const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+    const long = Math.hypot(...[0, 1, 2].map((k) => m.positions[3 * a + k]! - m.positions[3 * b + k]!));
+    const list = role[t.edge[c]!] === ROUNDED ? own : role[t.edge[c]!] === RAIL ? beside : null;
+    for (const v of [a, b]) if (list && of[v]! >= 0) list[of[v]!] = Math.min(list[of[v]!]!, long);
+  }
+  return beside.map((x, k) => (Number.isFinite(x) ? x : own[k]!));
 }
 
 /** Along rounded edges no width changes faster than this, mm for each mm. */
