@@ -18,14 +18,14 @@ export async function smoothLines(page: Page): Promise<void> {
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 }
 
-/** Chooses from a list that drops down. It closes when what it stands in scrolls, so it is opened after that has come to rest. */
+/** Chooses from a list that drops down. It closes when what it stands in scrolls, and is opened again then, as anybody would. */
 export async function choose(list: Locator, option: string): Promise<void> {
+  const choice = list.page().getByRole('option', { name: option, exact: true });
   await list.scrollIntoViewIfNeeded();
-  await list.evaluate(
-    () => new Promise<void>((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))),
-  );
-  await list.click();
-  await list.page().getByRole('option', { name: option, exact: true }).click();
+  await expect(async () => {
+    if (!(await choice.isVisible())) await list.click({ timeout: 10_000 });
+    await choice.click({ timeout: 10_000 });
+  }).toPass();
 }
 
 /** A figure of the level, by its name. */

@@ -60,7 +60,11 @@ export class Stage {
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.zoomToCursor = true;
     this.controls.enableDamping = false;
-    this.controls.addEventListener('change', () => this.redraw());
+    this.controls.addEventListener('change', () => {
+      // What is asked of the view before its next frame is asked of where it looks now.
+      this.camera.updateMatrixWorld();
+      this.redraw();
+    });
     const sky = new THREE.HemisphereLight(0xfff4e6, 0x7a6a80, 1.7);
     sky.position.set(0, 0, 1);
     this.scene.add(sky);
