@@ -88,7 +88,8 @@ test('a profile by typed pieces is turned to a part of exactly its volume', asyn
   await canvas(page);
   // Faster than the view is drawn: what is meant is where it looks by then.
   await page.locator('canvas').evaluate((to) => {
-    for (const key of ['v', 't', 'Enter', 'Enter']) to.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+    for (const key of ['v', 't', 'Enter', 'Enter'])
+      to.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
   });
   await expect(hint(page)).toContainText('Click the next point');
   for (const piece of ['20, 0', '30, 90', '20, 180']) await say(page, piece);
