@@ -84,7 +84,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
     <h3>Room</h3>
     <p v-if="working !== null && !chains" class="soft">
       Looking how wide it can get: {{ Math.round(100 * working) }} %
-      <button @click="stop">Leave it</button>
+      <button class="small" @click="stop">Leave it</button>
     </p>
     <template v-else-if="least">
       <div v-if="roomy" class="slide">
@@ -109,20 +109,25 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
           <span class="number">{{ Number.isFinite(least.headroom) ? told(least.headroom) : 'any' }}</span>
           {{ share > 1 ? '△ past the room' : '' }}
         </span>
-        <button :disabled="!roomy || store.readOnly" @click="emit('width', inCourse(0.95 * least.headroom))">
+        <button
+          class="small"
+          :disabled="!roomy || store.readOnly"
+          @click="emit('width', inCourse(0.95 * least.headroom))"
+        >
           Take 95 %
         </button>
       </p>
       <p class="soft">Then {{ inWords(least.what) }}.</p>
       <p v-if="working !== null" class="soft">
         Looking at the other chains: {{ Math.round(100 * working) }} %
-        <button @click="stop">Leave it</button>
+        <button class="small" @click="stop">Leave it</button>
       </p>
-      <ul v-if="Number.isFinite(least.headroom)">
+      <ul class="lines" v-if="Number.isFinite(least.headroom)">
         <li v-for="(c, i) in sorted.slice(0, SHOWN)" :key="i">
           <span>{{ c.edges }} edge{{ c.edges === 1 ? '' : 's' }}</span>
           <span class="number">{{ Number.isFinite(c.headroom) ? told(c.headroom) : 'any' }}</span>
           <button
+            class="small"
             :disabled="!Number.isFinite(c.headroom)"
             :aria-label="`Go to where ${c.edges} edges have no more room`"
             @click="survey.flyTo(c.at)"
@@ -137,7 +142,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
     </template>
     <p v-else class="soft">
       {{ working === null ? 'How wide it can get is not known.' : '' }}
-      <button v-if="working === null" @click="latest.request(0)">Look</button>
+      <button class="small" v-if="working === null" @click="latest.request(0)">Look</button>
     </p>
   </section>
 </template>
@@ -157,26 +162,14 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
   width: 2px;
   background: var(--ochre);
 }
-.line,
-li {
+.line {
   display: flex;
   justify-content: space-between;
   align-items: center;
   gap: 8px;
   margin: 4px 0;
 }
-ul {
-  list-style: none;
-  margin: 4px 0 0;
-  padding: 0;
-}
 li .number {
   margin-left: auto;
-}
-button {
-  padding: 2px 8px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
-  cursor: pointer;
 }
 </style>

@@ -55,15 +55,17 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
       name="cage-point"
       @update:model-value="move"
     />
-    <ul v-if="params.moves.length">
+    <ul class="lines" v-if="params.moves.length">
       <li v-for="m in params.moves" :key="m.point.join()">
-        <button :aria-label="`Point ${m.point.join(', ')}`" @click="cageChoice = [...m.point]">
+        <button class="small" :aria-label="`Point ${m.point.join(', ')}`" @click="cageChoice = [...m.point]">
           {{ m.point.join(' · ') }}
         </button>
         <span class="number">{{ far(m.by) }}</span>
       </li>
     </ul>
-    <button v-if="params.moves.length" :disabled="disabled" @click="emit('change', [])">Put all back</button>
+    <button class="small" v-if="params.moves.length" :disabled="disabled" @click="emit('change', [])">
+      Put all back
+    </button>
   </section>
 </template>
 
@@ -83,22 +85,5 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
   border: 1px solid var(--joint);
   background: var(--raised);
   color: inherit;
-}
-ul {
-  list-style: none;
-  margin: 6px 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  margin: 3px 0;
-}
-button {
-  padding: 2px 8px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
-  cursor: pointer;
 }
 </style>

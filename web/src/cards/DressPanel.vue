@@ -109,6 +109,7 @@ useCommands([
         <button
           v-for="k in ALL_PARTS"
           :key="k"
+          class="small"
           :disabled="store.readOnly"
           :aria-label="`${kindOf(k).title}, all parts`"
           @click="picks.mendAllParts(k, kindOf(k).title)"
@@ -149,12 +150,6 @@ useCommands([
   align-items: baseline;
   gap: 5px;
   margin: 6px 0 0;
-}
-.all button {
-  padding: 2px 8px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
-  cursor: pointer;
 }
 button:disabled {
   color: var(--soft);

@@ -28,7 +28,7 @@ const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.nam
 <template>
   <section v-if="kept.length">
     <h3>Kept picks</h3>
-    <ul>
+    <ul class="lines">
       <li v-for="(k, i) in kept" :key="i">
         <input
           :value="k.name"
@@ -37,36 +37,21 @@ const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.nam
           :disabled="store.readOnly"
           @change="rename(i, $event)"
         />
-        <button :title="pickWords(k.pick, nameOf)" @click="picks.recall(k)">Pick</button>
-        <button :aria-label="`Delete ${k.name}`" :disabled="store.readOnly" @click="drop(i)">Delete</button>
+        <button class="small" :title="pickWords(k.pick, nameOf)" @click="picks.recall(k)">Pick</button>
+        <button class="small" :aria-label="`Delete ${k.name}`" :disabled="store.readOnly" @click="drop(i)">
+          Delete
+        </button>
       </li>
     </ul>
   </section>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: grid;
-  gap: 4px;
-}
-li {
-  display: grid;
-  grid-template-columns: 1fr auto auto;
-  gap: 5px;
-}
 input {
+  flex: 1;
   min-width: 0;
   padding: 2px 5px;
   border: 1px solid var(--joint);
   background: none;
-}
-button {
-  padding: 2px 8px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
-  cursor: pointer;
 }
 </style>

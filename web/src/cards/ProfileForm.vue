@@ -59,6 +59,12 @@ function nudge(e: KeyboardEvent, i: number): void {
   const [along, out] = props.points[i]!;
   emit('change', put(i, along + by * way[0], out + by * way[1]));
 }
+/** The two figures of a point, percent. */
+const COORDINATES = [
+  { name: 'along', min: 1, max: 100 },
+  { name: 'out', min: -100, max: 200 },
+] as const;
+const other = (p: Point, k: number, value: number): Point => (k === 0 ? [value, p[1]] : [p[0], value]);
 const typed = (e: Event): number => Number((e.target as HTMLInputElement).value) || 0;
 /** A new point half way to the middle from the last one. */
 const more = computed(() => props.points.length < MOST && gapOf() !== null);
@@ -114,35 +120,23 @@ const without = (i: number) => emit('change', props.points.filter((_, k) => k !=
         @keydown="nudge($event, i)"
       />
     </svg>
-    <ol>
+    <ol class="lines">
       <li v-for="(p, i) in points" :key="i">
-        <label>
-          <span>Along</span>
+        <label v-for="(way, k) in COORDINATES" :key="way.name">
+          <span>{{ way.name }}</span>
           <input
             type="number"
-            min="1"
-            max="100"
-            :value="p[0]"
+            :min="way.min"
+            :max="way.max"
+            :value="p[k]"
             :disabled="disabled"
-            :aria-label="`Point ${i + 1} along, percent`"
-            @change="emit('change', put(i, typed($event), p[1]))"
-          />
-          <span>%</span>
-        </label>
-        <label>
-          <span>out</span>
-          <input
-            type="number"
-            min="-100"
-            max="200"
-            :value="p[1]"
-            :disabled="disabled"
-            :aria-label="`Point ${i + 1} out, percent`"
-            @change="emit('change', put(i, p[0], typed($event)))"
+            :aria-label="`Point ${i + 1} ${way.name}, percent`"
+            @change="emit('change', put(i, ...other(p, k, typed($event))))"
           />
           <span>%</span>
         </label>
         <button
+          class="small"
           :disabled="disabled || points.length < 2"
           :aria-label="`Take point ${i + 1} out`"
           title="Take this point out"
@@ -152,7 +146,7 @@ const without = (i: number) => emit('change', props.points.filter((_, k) => k !=
         </button>
       </li>
     </ol>
-    <button :disabled="disabled || !more" @click="add">Another point</button>
+    <button class="small" :disabled="disabled || !more" @click="add">Another point</button>
   </section>
 </template>
 
@@ -186,20 +180,10 @@ circle:focus-visible {
   stroke: var(--ochre);
   stroke-width: 4;
 }
-ol {
-  list-style: none;
-  margin: 4px 0;
-  padding: 0;
-}
-li,
 label {
   display: flex;
   align-items: center;
   gap: 5px;
-}
-li {
-  justify-content: space-between;
-  margin: 3px 0;
 }
 section {
   min-width: 0;
@@ -210,11 +194,5 @@ input {
   border: 1px solid var(--joint);
   background: var(--raised);
   color: inherit;
-}
-button {
-  padding: 2px 8px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
-  cursor: pointer;
 }
 </style>

@@ -144,7 +144,7 @@ watch(
     <div v-if="survey.working" class="working" role="status">
       <progress :value="survey.working.fraction" :aria-label="survey.working.stage"></progress>
       <span>{{ survey.working.stage }}</span>
-      <button @click="survey.giveUp()">Cancel</button>
+      <button class="small" @click="survey.giveUp()">Cancel</button>
     </div>
     <label class="deep">
       <input v-model="survey.deep" type="checkbox" />
@@ -197,11 +197,6 @@ watch(
 .working progress {
   width: 60px;
   accent-color: var(--verdigris);
-}
-.working button {
-  padding: 2px 8px;
-  border: 1px solid var(--joint);
-  background: var(--raised);
 }
 ul {
   list-style: none;
