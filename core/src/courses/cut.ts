@@ -1,4 +1,4 @@
-import type { GuideSurface } from '../dress/index.ts';
+import type { BevelPlan, GuideSurface } from '../dress/index.ts';
 import type { z } from 'zod';
 import {
   carve,
@@ -48,13 +48,15 @@ export interface CourseEnv {
   guide?: (m: PolyMesh) => GuideSurface;
   /** What the course remembers of its last run. */
   memory?: CourseMemory;
-  /** The cutter that is being moved just now: only the picture counts, not the order of its faces. */
+  /** The cutter that is being moved just now, or the course whose width is: only the picture counts, not the order of its faces. */
   moving?: number;
 }
 
 /** What a course remembers of its last run, so that the next one costs what has changed. */
 export class CourseMemory {
   readonly carve = new CarveMemory();
+  /** Of a bevel whose width is dragged. */
+  plan: BevelPlan | null = null;
   /** The cutters of the last run, where they stood, by all that they were made from. */
   private cutters = new Map<string, PolyMesh>();
 
@@ -73,7 +75,7 @@ export class CourseMemory {
 
   /** Lets go of what is of use only while a cutter moves. */
   rest(): void {
-    this.done = null;
+    this.done = this.plan = null;
   }
 
   /** Hands out the cutters of a run one by one; those that were there in the last one are not made again. */

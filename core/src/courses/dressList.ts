@@ -30,7 +30,13 @@ function bevelled(
 ): Mended {
   const guide = p.measure === 'radius' && p.rolls ? env.guide?.(m) : undefined;
   const wish = { ...shapeOf(m, p), guide, past: p.past, taper, course: env.course, ...(p.strips && { slot: p.slot }) };
-  return madeOf(dress.bevel(m, edges, wish, ctx), 'narrower');
+  const make = (width: number) => dress.bevel(m, edges, { ...wish, width }, ctx);
+  const { memory } = env;
+  // A ball on bent surfaces does not go straight as it grows.
+  if (env.moving === undefined || !memory || guide) return madeOf(make(wish.width), 'narrower');
+  memory.plan ??= new dress.BevelPlan();
+  const { width, widths, ...others } = wish;
+  return madeOf(memory.plan.at(width, m, JSON.stringify([edges, [...widths!], others]), make), 'narrower');
 }
 
 function madeOf({ mesh, report }: { mesh: PolyMesh; report: dress.BevelReport }, word: string): Mended {

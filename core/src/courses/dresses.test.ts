@@ -68,6 +68,27 @@ describe('edges stay dressed', () => {
     expect(rim.filter((r) => Math.abs(r - a) < 1e-9)).toHaveLength(0);
   });
 
+  it('while the width is dragged it is what it will be at rest; at rest it is built', () => {
+    const p = dressed(hole(plate(), 0), 'finish', { width: 1, segments: 2 });
+    const id = findPart(p, 2)!.courses.at(-1)!.id;
+    const at = (width: number) => findPart(setParams(p, 2, id, { width }), 2)!;
+    const evaluator = new Evaluator(() => 0);
+    const drag = (width: number) => evaluator.evaluate(at(width), none, undefined, undefined, id);
+    for (let k = 0; k <= 20; k++) {
+      const shown = drag(1 + 0.1 * k);
+      const rests = new Evaluator(() => 0).evaluate(at(1 + 0.1 * k), none);
+      expect(shown.key).not.toBe(rests.key);
+      expect(shown.courses.at(-1)!.report).toEqual(rests.courses.at(-1)!.report);
+      expect([...shown.mesh.corners]).toEqual([...rests.mesh.corners]);
+      shown.mesh.positions.forEach((x, i) => expect(Math.abs(x - rests.mesh.positions[i]!)).toBeLessThan(1e-10));
+    }
+    const settled = evaluator.evaluate(at(2.5), none);
+    expect(settled.key).toBe(new Evaluator(() => 0).evaluate(at(2.5), none).key);
+    expect([...settled.mesh.positions]).toEqual([...new Evaluator(() => 0).evaluate(at(2.5), none).mesh.positions]);
+    // Wider than the plate is thick: narrower where there is no room, as at rest.
+    expect(drag(12).courses.at(-1)!.report.did).toEqual(new Evaluator(() => 0).evaluate(at(12), none).courses.at(-1)!.report.did); // prettier-ignore
+  });
+
   it('its room is told without the course having to be done, in the measure of the course', () => {
     const p = dressed(plate(), 'finish', { width: 1, segments: 1 });
     const { part } = made(p);

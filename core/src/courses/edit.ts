@@ -75,9 +75,10 @@ export function addCourse(p: Project, partId: number, kind: MendKindName, name: 
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
 }
 
-/** Lays a mend on top of every part that is not locked, over all of it; how many parts that are. */
+/** Lays a mend on top of every part that is not locked, over all of it; how many parts that are. What works on cut outlines goes where there is a cut. */
 export function addToAllParts(p: Project, kind: MendKindName, name: string): { project: Project; parts: number } {
-  const open = p.parts.filter((part) => !part.locked);
+  const wantsCut = kind === 'collar';
+  const open = p.parts.filter((part) => !part.locked && (!wantsCut || part.courses.some((c) => c.kind === 'cut')));
   return { project: open.reduce((q, part) => addCourse(q, part.id, kind, name, {}), p), parts: open.length };
 }
 

@@ -42,6 +42,12 @@ interface Entry {
   ms: number;
 }
 
+/** Whether a cutter that is moved belongs to a course; or the course is a bevel and the number its own. */
+const movesIn = (course: Course, moving: number): boolean =>
+  course.kind === 'cut'
+    ? course.params.cutters.some((c) => c.id === moving)
+    : (course.kind === 'bevel' || course.kind === 'finish') && course.id === moving;
+
 /** How many faces each of a part's own shapes has, by the number of its body; counted when it is asked for. */
 export function bodySizes(part: Part, store: MeshStore): BodySizes {
   const known = new Map<number, number>();
@@ -80,8 +86,8 @@ export class Evaluator {
 
   /**
    * Climbs the wall. A course that fails says why in its result, and the part goes on as it was below that course.
-   * Throws only when cancelled. `before` is told the course that is about to run. While a cutter is `moving` (its number), the faces may come in
-   * another order than when it rests; such results are kept apart from the others.
+   * Throws only when cancelled. `before` is told the course that is about to run. While a cutter is `moving` (its number), or the width of a bevel
+   * (the number of its course), only the picture counts: faces may come in another order than at rest; such results are kept apart from the others.
    */
   evaluate(
     part: Part,
@@ -139,7 +145,7 @@ export class Evaluator {
     const courses = part.courses.map((course): CourseResult => {
       const result: CourseResult = { id: course.id, state: 'off', report: {}, ms: 0, found: false };
       if (!course.on) return result;
-      const moves = moving !== undefined && course.kind === 'cut' && course.params.cutters.some((c) => c.id === moving);
+      const moves = moving !== undefined && movesIn(course, moving);
       const next = hashText(`${key}|${course.kind}|${course.id}|${JSON.stringify(course.params)}|${moves}`);
       const memory = this.memoryOf(course.id);
       if (!moves) memory.rest();

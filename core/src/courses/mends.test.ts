@@ -4,7 +4,7 @@ import { areaAndVolume, faceCount, faceNormals, genus, isClosed, loopCount, mesh
 import { damaged } from '../mend/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
-import { addCourse, addToAllParts, gatherMends, scatterMends, setCutter } from './edit.ts';
+import { addCourse, addToAllParts, gatherMends, moveCourse, scatterMends, setCutter } from './edit.ts';
 import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
 import { bodySizes, Evaluator } from './evaluate.ts';
 import { addCut } from './edit.ts';
@@ -148,6 +148,25 @@ describe('mends as courses', () => {
     const tops = [0, 2].map((i) => project.parts[i]!.courses.at(-1)!);
     expect(tops.map((c) => [c.kind, c.name, c.on])).toEqual(Array(2).fill(['tidy', 'Tidy', true]));
     expect([tops[1]!.id - tops[0]!.id, project.nextId]).toEqual([1, one.nextId + 2]);
+  });
+
+  it('that work on cut outlines are laid on the parts that have a cut, and look for the outlines anew', () => {
+    const bare = addPart(newProject('p', 'P'), 'Plate', Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }));
+    const hole = (p: Project, x: number) => addCut(p, 2, { name: 'Hole', shape: Shape.parse({ kind: 'cylinder', diameter: 20, height: 40 }), placement: { position: [x, 0, 0], turn: [0, 0, 0] } }); // prettier-ignore
+    const cut = addPart(hole(bare, -20), 'Another', Shape.parse({ kind: 'box', x: 10, y: 10, z: 10 }));
+    const { project, parts } = addToAllParts(cut, 'collar', 'Collar');
+    expect(parts).toBe(1);
+    expect(project.parts.map((p) => p.courses.at(-1)!.kind)).toEqual(['collar', 'shape']);
+    const collar = (p: Project) => evaluated(p).courses.at(-1)!;
+    // A band on each side of both rims of each hole.
+    expect(collar(project).report.did).toMatchObject({ bands: 4, none: 0 });
+    const top = project.parts[0]!.courses.at(-1)!;
+    const two = hole(project, 20);
+    expect(two.parts[0]!.courses.at(-1)!.id).toBe(two.nextId - 2);
+    const below = moveCourse(two, 2, two.parts[0]!.courses.at(-1)!.id, 2);
+    expect(below.parts[0]!.courses.at(-1)!.id).toBe(top.id);
+    expect(collar(below).report.did).toMatchObject({ bands: 8, none: 0 });
+    expect(collar(addCourse(bare, 2, 'collar', 'Collar', {})).error?.message).toContain('the outlines of all cuts come to nothing here'); // prettier-ignore
   });
 
   it('can be gathered to one course and laid singly again; what cannot be done in it is told, and the others go on', () => {

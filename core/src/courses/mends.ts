@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
 import { DRESS_PARAMS } from './dresses.ts';
 import { LEAST_CELLS, MOST_CELLS } from '../recast/index.ts';
-import { everything, PickSchema, type PickedOn } from './picks.ts';
+import { ALL_OUTLINES, everything, PickSchema, type PickedOn } from './picks.ts';
 
 // The settings of every mend: what it works on, and how.
 
@@ -207,7 +207,7 @@ export const MEND_PARAMS = {
       'Own edges come to the line on the same side; on from beyond is in line with those of the other side.',
     ),
     shift: offset('Outer edge moved by', 0, 'Along the edges; spokes on edges stay.'),
-    pick: pick(),
+    pick: PickSchema.default(ALL_OUTLINES),
   }),
   heal: z.object({
     tolerance: lengthOrZero('Cracks up to', 0, '0: as its gaps suggest.'),

@@ -5,7 +5,7 @@ import { addCourse, addCut, setCutter } from './edit.ts';
 import { newProject, readProject, type CutCourse, type Project } from './document.ts';
 import { bodySizes, Evaluator } from './evaluate.ts';
 import { addPart, duplicatePart, movePart } from './parts.ts';
-import { everything, pickOf, pickWords, resolvePick, type PickedOn } from './picks.ts';
+import { ALL_OUTLINES, everything, pickOf, pickWords, resolvePick, type PickedOn } from './picks.ts';
 import { newShape } from './shapeSpec.ts';
 
 /** A plate of 100 × 60 × 20 mm with a round hole through it. */
@@ -78,6 +78,8 @@ describe('picks', () => {
   it('follow rules', () => {
     const count = (on: PickedOn, rule: object) => resolvePick(m, { on, ...rule } as never).ids.length;
     expect(count('edge', { by: 'seam', course: 3 })).toBe(64);
+    expect(count('edge', { by: 'seam', course: 4 })).toBe(0);
+    expect(count('edge', { by: 'outlines' })).toBe(64);
     expect(count('face', { by: 'walls', course: 3 })).toBe(32);
     // The twelve edges of the plate and both rims.
     expect(count('edge', { by: 'sharper', angle: 30 })).toBe(12 + 64);
@@ -90,6 +92,7 @@ describe('picks', () => {
     expect(pickWords(pickOf(m, 'vertex', [0]))).toBe('1 vertex');
     expect(pickWords({ by: 'seam', on: 'edge', course: 3 }, () => 'Hole')).toBe('the seam of Hole');
     expect(pickWords(everything('face'))).toBe('all faces');
+    expect(pickWords(ALL_OUTLINES)).toBe('the outlines of all cuts');
   });
 });
 

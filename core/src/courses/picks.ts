@@ -9,6 +9,7 @@ import {
   vertexCorners,
   type PolyMesh,
 } from '../mesh/index.ts';
+import { outlineEdges } from '../mend/index.ts';
 import { findings, placeOf, RULE_NAMES, ruleOf } from '../survey/index.ts';
 import { vector3 } from './fields.ts';
 
@@ -38,12 +39,15 @@ export const PickSchema = z.discriminatedUnion('by', [
   }),
   z.object({ by: z.literal('finding'), on, rule: z.enum(RULE_NAMES) }),
   z.object({ by: z.literal('seam'), on: z.literal('edge'), course: id }),
+  /** The outlines of all cuts. */
+  z.object({ by: z.literal('outlines'), on: z.literal('edge') }),
   z.object({ by: z.literal('walls'), on: z.literal('face'), course: id }),
   z.object({ by: z.literal('sharper'), on: z.literal('edge'), angle: z.number().min(0).max(180) }),
   z.object({ by: z.literal('source'), on: z.literal('face'), body: id, face: id }),
 ]); // prettier-ignore
 export type Pick = z.infer<typeof PickSchema>;
 
+export const ALL_OUTLINES: Pick = { by: 'outlines', on: 'edge' };
 export const everything = (where: PickedOn): Pick => ({ by: 'all', on: where });
 
 /** How many faces the body of a number has just now; undefined where it is none of the part's own shapes. */
@@ -140,14 +144,16 @@ export function resolvePick(m: PolyMesh, pick: Pick, sizes: BodySizes = () => un
 function byRule(m: PolyMesh, pick: Exclude<Pick, { by: 'elements' }>): ArrayLike<number> {
   const { face, edgeCorner, opposite } = topologyOf(m);
   const faces = () => Array.from({ length: faceCount(m) }, (_, f) => f);
-  const { source, seam } = m.layers;
+  const { source } = m.layers;
   switch (pick.by) {
     case 'all':
       return pick.on === 'face' ? faces() : pick.on === 'edge' ? edgeCorner : [...new Set(m.corners)];
     case 'finding':
       return findings(m, { rules: [pick.rule] })[0]?.ids ?? [];
     case 'seam':
-      return [...edgeCorner].filter((c) => seam?.[c] === pick.course || (opposite[c]! >= 0 && seam?.[opposite[c]!] === pick.course)); // prettier-ignore
+      return outlineEdges(m, pick.course);
+    case 'outlines':
+      return outlineEdges(m);
     case 'walls':
       return faces().filter((f) => source?.[3 * f + 2] === pick.course);
     case 'source':
@@ -261,6 +267,8 @@ export function pickWords(pick: Pick, nameOf: (course: number) => string = () =>
       return `what the survey calls “${ruleOf(pick.rule).title.toLowerCase()}”`;
     case 'seam':
       return `the seam of ${nameOf(pick.course)}`;
+    case 'outlines':
+      return 'the outlines of all cuts';
     case 'walls':
       return `the walls of ${nameOf(pick.course)}`;
     case 'sharper':

@@ -2,6 +2,7 @@ export { bevel, holdEdges, type BevelReport } from './bevel/bevel.ts';
 export type { BevelShape, BevelWish } from './bevel/bevelling.ts';
 export { bevelVertices } from './bevel/bevelVertices.ts';
 export { bevelHeadroom, inWords, type ChainHeadroom } from './bevel/headroom.ts';
+export { BevelPlan } from './bevel/plan.ts';
 export type { ProfilePoint } from './bevel/rows.ts';
 export { BEVEL_MEASURES, type BevelMeasure } from './bevel/widths.ts';
 export * from './cage.ts';

@@ -1,6 +1,16 @@
 import { ringOf } from './loops.ts';
 import { elementsWithin, type ScreenArea } from './screen.ts';
-import { asKind, borderEdges, loopAlong, madeBy, sharperEdges, similarTo, stepped, type Likeness } from './selectBy.ts';
+import {
+  asKind,
+  borderEdges,
+  loopAlong,
+  madeBy,
+  outlineEdges,
+  sharperEdges,
+  similarTo,
+  stepped,
+  type Likeness,
+} from './selectBy.ts';
 import { edgeAt, verticesOfElement, type ElementKind } from './elements.ts';
 import {
   faceAreas,
@@ -29,6 +39,8 @@ export type PickAct =
   | { do: 'sharper'; angle: number }
   /** What a course made: its cut lines, or its faces. */
   | { do: 'made'; course: number }
+  /** The outlines of all cuts. */
+  | { do: 'outlines' }
   /** The next one: round the outline of its face, or along the run that it is part of. */
   | { do: 'step'; by: 1 | -1; along: 'face' | 'loop'; face: number | null };
 export type Joins = 'only' | 'add' | 'drop';
@@ -82,6 +94,8 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
       return told(sharperEdges(m, act.angle), 'edge');
     case 'made':
       return told(madeBy(m, on, act.course));
+    case 'outlines':
+      return told(outlineEdges(m), 'edge');
     case 'step': {
       const { ids: next, face } = stepped(m, on, now, act.by, act.along, act.face);
       return { ...told(next), face };

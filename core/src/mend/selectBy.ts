@@ -120,12 +120,19 @@ export function sharperEdges(m: PolyMesh, angle: number): number[] {
 
 /** Faces that a course made, or its cut lines, or the vertices of these. */
 export function madeBy(m: PolyMesh, on: ElementKind, course: number): Iterable<number> {
-  const { source, seam } = m.layers;
-  const t = topologyOf(m);
+  const { source } = m.layers;
   if (on === 'face')
     return Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => source?.[3 * f + 2] === course);
-  const edges = [...t.edgeCorner].filter((c) => seam?.[c] === course || (t.opposite[c]! >= 0 && seam?.[t.opposite[c]!] === course)); // prettier-ignore
+  const edges = outlineEdges(m, course);
   return on === 'edge' ? edges : asKind(m, 'edge', new Set(edges), 'vertex');
+}
+
+/** The edges of the cut outlines of a course, or of all of them where none is named; each by its first corner, in order. */
+export function outlineEdges(m: PolyMesh, course?: number): number[] {
+  const { seam } = m.layers;
+  const { edgeCorner, opposite } = topologyOf(m);
+  const of = (c: number): boolean => c >= 0 && (course === undefined ? !!seam?.[c] : seam?.[c] === course);
+  return [...edgeCorner].filter((c) => of(c) || of(opposite[c]!));
 }
 
 /**

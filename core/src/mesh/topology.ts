@@ -32,6 +32,12 @@ export function topologyOf(m: PolyMesh): Topology {
   return t;
 }
 
+/** A mesh of the very same faces as another one, with its topology: vertices have moved. */
+export function sharedTopology(m: PolyMesh, as: PolyMesh): PolyMesh {
+  cache.set(m, topologyOf(as));
+  return m;
+}
+
 function derive(m: PolyMesh): Topology {
   const n = cornerCount(m);
   const { corners } = m;

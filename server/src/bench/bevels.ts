@@ -2,7 +2,7 @@ import { carve } from '@dusky-mason/core/carve';
 import { CUT_SET } from '@dusky-mason/core/carve/suite';
 import { Evaluator } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
-import { bevel, bevelHeadroom, sharpEdges, subdivide, type BevelReport, type BevelWish } from '@dusky-mason/core/dress';
+import { bevel, BevelPlan, bevelHeadroom, sharpEdges, subdivide, type BevelReport, type BevelWish } from '@dusky-mason/core/dress';
 import { add, components, faceCount, genus, isClosed, nearestOn, sub, topologyOf, transformMesh, unit, type Affine, type PolyMesh, type Vec3 } from '@dusky-mason/core/mesh'; // prettier-ignore
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
 import { pairsThatMeet } from '@dusky-mason/core/survey';
@@ -123,8 +123,12 @@ export function bevelDrag(): void {
     const m = evaluator.evaluate(part, () => undefined).mesh;
     const edges = sharpEdges(m, ANGLE);
     if (!edges.length) return { part: part.name, edges: 0 };
-    const times = Array.from({ length: 21 }, (_, i) => timed(() => bevel(m, edges, { ...WISH, segments: 2, width: 0.2 + 0.02 * i, past: 'narrow' }))); // prettier-ignore
-    return { part: part.name, edges: edges.length, 'median ms': +median(times).toFixed(1) };
+    const make = (width: number) => bevel(m, edges, { ...WISH, segments: 2, width, past: 'narrow' });
+    const widths = Array.from({ length: 21 }, (_, i) => 0.2 + 0.02 * i);
+    const built = widths.map((w) => timed(() => make(w)));
+    const plan = new BevelPlan();
+    const dragged = widths.map((w) => timed(() => plan.at(w, m, '', make)));
+    return { part: part.name, edges: edges.length, 'built, median ms': +median(built).toFixed(1), 'dragged, median ms': +median(dragged).toFixed(1), 'longest ms': +Math.max(...dragged).toFixed(1) }; // prettier-ignore
   });
   console.log('bevel width dragged on the parts of the sample, computation only');
   console.table(rows);

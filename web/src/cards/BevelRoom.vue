@@ -122,7 +122,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
         Looking at the other chains: {{ Math.round(100 * working) }} %
         <button class="small" @click="stop">Leave it</button>
       </p>
-      <ul class="lines" v-if="Number.isFinite(least.headroom)">
+      <ul v-if="Number.isFinite(least.headroom)" class="lines">
         <li v-for="(c, i) in sorted.slice(0, SHOWN)" :key="i">
           <span>{{ c.edges }} edge{{ c.edges === 1 ? '' : 's' }}</span>
           <span class="number">{{ Number.isFinite(c.headroom) ? told(c.headroom) : 'any' }}</span>
@@ -142,7 +142,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
     </template>
     <p v-else class="soft">
       {{ working === null ? 'How wide it can get is not known.' : '' }}
-      <button class="small" v-if="working === null" @click="latest.request(0)">Look</button>
+      <button v-if="working === null" class="small" @click="latest.request(0)">Look</button>
     </p>
   </section>
 </template>

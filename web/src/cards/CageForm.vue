@@ -55,7 +55,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
       name="cage-point"
       @update:model-value="move"
     />
-    <ul class="lines" v-if="params.moves.length">
+    <ul v-if="params.moves.length" class="lines">
       <li v-for="m in params.moves" :key="m.point.join()">
         <button class="small" :aria-label="`Point ${m.point.join(', ')}`" @click="cageChoice = [...m.point]">
           {{ m.point.join(' · ') }}
@@ -63,7 +63,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
         <span class="number">{{ far(m.by) }}</span>
       </li>
     </ul>
-    <button class="small" v-if="params.moves.length" :disabled="disabled" @click="emit('change', [])">
+    <button v-if="params.moves.length" class="small" :disabled="disabled" @click="emit('change', [])">
       Put all back
     </button>
   </section>

@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { isMend, MEND_PARAMS, MEND_WORDS, type MendKindName, type MendWords } from '@dusky-mason/core/courses';
+import {
+  isMend,
+  MEND_PARAMS,
+  MEND_WORDS,
+  pickWords,
+  type MendKindName,
+  type MendWords,
+} from '@dusky-mason/core/courses';
 import { useCommands } from '../components/commands.ts';
 import type { MarkName } from '../components/marks.ts';
 import MasonMark from '../components/MasonMark.vue';
@@ -27,7 +34,7 @@ const GROUPS: { title: string; kinds: MendKindName[] }[] = [
   { title: 'The whole part', kinds: ['plane', 'mirror', 'symmetric', 'orient'] },
 ];
 /** Mends that may be laid on every part at once. */
-const ALL_PARTS: MendKindName[] = ['tidy', 'quads', 'heal', 'finish'];
+const ALL_PARTS: MendKindName[] = ['tidy', 'quads', 'collar', 'heal', 'finish'];
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 const markOf = (k: MendKindName): MarkName => (k === 'split' ? 'splitEdge' : k);
 const kindOf = (k: MendKindName) => MEND_WORDS[k] as Pick<MendWords<MendKindName>, 'title' | 'on' | 'least' | 'also'>;
@@ -48,6 +55,11 @@ function missing(k: MendKindName): string {
   if (enough(k)) return '';
   if (onAll(k) && !picks.count) return '';
   return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;
+}
+/** What a mend works on while nothing is picked. */
+function otherwise(k: MendKindName): string {
+  const { data } = picks.count ? { data: undefined } : MEND_PARAMS[k].safeParse({});
+  return data && 'pick' in data ? `Nothing is picked: it works on ${pickWords(data.pick)}.` : '';
 }
 /** A line is drawn from stop to stop on the part. */
 function drawLine(): void {
@@ -99,7 +111,13 @@ useCommands([
     <section v-for="g in GROUPS" :key="g.title">
       <h3>{{ g.title }}</h3>
       <div class="mends">
-        <button v-for="k in g.kinds" :key="k" :disabled="!!missing(k)" :title="missing(k) || undefined" @click="lay(k)">
+        <button
+          v-for="k in g.kinds"
+          :key="k"
+          :disabled="!!missing(k)"
+          :title="missing(k) || otherwise(k) || undefined"
+          @click="lay(k)"
+        >
           <MasonMark :name="markOf(k)" :size="18" />
           <span>{{ kindOf(k).title }}</span>
         </button>

@@ -19,7 +19,7 @@ import type {
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
   | { kind: 'store'; hash: string; bytes: Uint8Array }
-  /** `moving` is the number of a cutter that is being dragged. */
+  /** `moving` is the number of a cutter, or of a course, that is being dragged. */
   | { kind: 'evaluate'; part: Part; have: string; moving?: number; cancel: Int32Array | null }
   /** The dry fit of a cut; asked for once the picture is there, so that it never waits for it. */
   | { kind: 'fit'; part: Part; course: number; moving?: number; others: Part[]; cancel: Int32Array | null }

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import {
+  ALL_OUTLINES,
   addCourse,
   addToAllParts,
   everything,
@@ -27,6 +28,7 @@ const NOTHING = new Int32Array(0);
 function ruleOf(act: PickAct, on: ElementKind): Pick | null {
   if (act.do === 'all') return everything(on);
   if (act.do === 'sharper') return { by: 'sharper', on: 'edge', angle: act.angle };
+  if (act.do === 'outlines') return ALL_OUTLINES;
   if (act.do !== 'made' || on === 'vertex') return null;
   return on === 'edge' ? { by: 'seam', on, course: act.course } : { by: 'walls', on, course: act.course };
 }
@@ -147,7 +149,7 @@ export const usePicks = defineStore('picks', () => {
     if (!store.project || !store.part || store.readOnly) return;
     const here = store.part;
     const { project, parts } = addToAllParts(store.project, kind, name);
-    if (!parts) return notices.say('warning', 'All parts are locked. Unlock one first.');
+    if (!parts) return notices.say('warning', store.project.parts.every((p) => p.locked) ? 'All parts are locked. Unlock one first.' : 'No part that may be changed has a cut.'); // prettier-ignore
     store.change(`${name}, all parts`, project);
     const locked = project.parts.length - parts;
     notices.say('said', `${name} lies on ${parts} part${parts === 1 ? '' : 's'} now${locked ? `; ${locked} locked` : ''}. One undo takes it off all of them.`); // prettier-ignore

@@ -86,8 +86,8 @@ export const useProject = defineStore('project', () => {
   engine().parts = links;
   sideEngine().parts = links;
 
-  /** The cutter whose drag is shown beforehand just now. */
-  const moving = (): number | undefined => (previewFrom && selection.value.cutter) ?? undefined;
+  /** The cutter whose drag is shown beforehand just now, or the course. */
+  const moving = (): number | undefined => (previewFrom && (selection.value.cutter ?? selection.value.course)) ?? undefined; // prettier-ignore
 
   async function evaluate(partId: number): Promise<void> {
     const p = project.value && findPart(project.value, partId);
