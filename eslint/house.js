@@ -44,7 +44,7 @@ export function arrowProblem(root, file, spec) {
     return WORKSPACES[fromSpace].includes(toSpace) ? null : `${fromSpace}/ may not import ${toSpace}/.`;
   }
   // Tests may take their bodies from anywhere in the core.
-  if (fromSpace !== 'core' || fromFolder === toFolder || file.endsWith('.test.ts')) return null;
+  if (fromSpace !== 'core' || fromFolder === toFolder || /(\.test|\/testing)\.ts$/.test(file)) return null;
   if (!(CORE_FOLDERS[fromFolder] ?? []).includes(toFolder))
     return `core/src/${fromFolder} may not import core/src/${toFolder}.`;
   return toRest.join('/') === 'index.ts' ? null : `Import core/src/${toFolder} through its index.ts.`;

@@ -31,15 +31,21 @@ export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): num
     quadTriangles(m, s, flat, out);
     return out;
   }
-  const holes: number[] = [];
-  for (let l = m.faceLoops[f]! + 1; l < m.faceLoops[f + 1]!; l++) holes.push(m.loopStart[l]! - s);
-  const tris = earcut(flat, holes, 2);
-  const next = new Int32Array(e - s);
-  for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
-    for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++)
-      next[c - s] = (c + 1 < m.loopStart[l + 1]! ? c + 1 : m.loopStart[l]!) - s;
-  for (const i of withGapsClosed(orient(tris, flat), next)) out.push(s + i);
+  const starts: number[] = [];
+  for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) starts.push(m.loopStart[l]! - s);
+  for (const i of triangulateFlat(flat, starts)) out.push(s + i);
   return out;
+}
+
+/**
+ * Triangles of a polygon of a plane as numbers of its points, three each, turning as its first outline does; every point of its outlines is a corner of one.
+ * `flat`: two coordinates per point; `starts`: the first point of each outline, the outer one first.
+ */
+export function triangulateFlat(flat: readonly number[], starts: readonly number[]): number[] {
+  const n = flat.length / 2;
+  const next = Int32Array.from({ length: n }, (_, i) => i + 1);
+  starts.forEach((s, l) => (next[(starts[l + 1] ?? n) - 1] = s));
+  return withGapsClosed(orient(earcut(flat, starts.slice(1), 2), flat), next);
 }
 
 /** A quad is cut along its shorter diagonal that leaves both triangles turning the right way. */
@@ -61,7 +67,7 @@ function quadTriangles(m: PolyMesh, s: number, flat: number[], out: number[]): v
 }
 
 /** Turns all triangles the way the outer outline runs; the outline is counter-clockwise on its own plane. */
-function orient(tris: number[], flat: number[]): number[] {
+function orient(tris: number[], flat: readonly number[]): number[] {
   let area = 0;
   for (let i = 0; i < tris.length; i += 3) {
     const [a, b, c] = [2 * tris[i]!, 2 * tris[i + 1]!, 2 * tris[i + 2]!];

@@ -56,12 +56,15 @@ export class FlatMesh {
   }
 }
 
-export const apart = (a: Flat, b: Flat): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
+export const apart = (a: Flat, b: Flat): number => Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2);
 export const towards = (a: Flat, b: Flat, s: number): Flat => [a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1])];
 
 /** The angle at b from the way to c round to the way to a, to the left, degrees 0 … 360: within a polygon that runs a b c. */
 export function cornerAngle(a: Flat, b: Flat, c: Flat): number {
-  const [ux, uy, vx, vy] = [c[0] - b[0], c[1] - b[1], a[0] - b[0], a[1] - b[1]];
+  const ux = c[0] - b[0];
+  const uy = c[1] - b[1];
+  const vx = a[0] - b[0];
+  const vy = a[1] - b[1];
   const angle = (Math.atan2(ux * vy - uy * vx, ux * vx + uy * vy) * 180) / Math.PI;
   return angle < 0 ? angle + 360 : angle;
 }
@@ -76,15 +79,20 @@ const [SHARP, FLAT] = [20, 165];
 const LONG = 4;
 
 /** How poor a polygon is: for each corner the square of how far it is from its ideal, with more below 20°, above 165°, and much beyond 180°; a triangle counts 1 besides. And the square of how much longer its longest side is than four times its shortest. */
-export function badness(ring: readonly Flat[]): number {
-  const n = ring.length;
+export const badness = (ring: readonly Flat[]): number => badnessOf(ring, null);
+
+/** The same of a polygon that names its points. */
+export function badnessOf(points: readonly Flat[], list: readonly number[] | null): number {
+  const n = list ? list.length : points.length;
+  const at = (i: number): Flat => (list ? points[list[i]!]! : points[i]!);
   const ideal = n === 3 ? 60 : 90;
   let sum = n === 3 ? 1 : 0;
   let [short, long] = [Infinity, 0];
   // One pass without lists: this is what most of the time goes into.
-  let [a, b] = [ring[n - 1]!, ring[0]!];
+  let a = at(n - 1);
+  let b = at(0);
   for (let i = 0; i < n; i++) {
-    const c = ring[i + 1 < n ? i + 1 : 0]!;
+    const c = at(i + 1 < n ? i + 1 : 0);
     const angle = cornerAngle(a, b, c);
     sum += ((angle - ideal) / 90) ** 2;
     if (angle < SHARP) sum += 0.02 * (SHARP - angle) ** 2;
@@ -114,7 +122,11 @@ export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], { growth, m
   const from = [0, 1].map((k) => sides.reduce((s, { a }) => Math.min(s, a[k]!), Infinity)) as Flat;
   const extent = Math.max(...[0, 1].map((k) => sides.reduce((s, { a }) => Math.max(s, a[k]! - from[k]!), 0)));
   const cell = extent / CELLS || 1;
-  const sizeOver = (list: typeof sides, p: Flat) => list.reduce((least, { a, b, long }) => Math.min(least, long + growth * offSegment(p, a, b)), Infinity); // prettier-ignore
+  const sizeOver = (list: typeof sides, p: Flat): number => {
+    let least = Infinity;
+    for (const { a, b, long } of list) if (long < least) least = Math.min(least, long + growth * offSegment(p, a, b));
+    return least;
+  };
   // Of a cell only those edges are kept that can be the least anywhere in it.
   const near = new Map<number, typeof sides>();
   return (p) => {

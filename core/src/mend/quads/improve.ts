@@ -1,5 +1,5 @@
 import type { Flat } from '../../mesh/index.ts';
-import { badness, cornerAngle, type FlatMesh } from './flatMesh.ts';
+import { badnessOf, cornerAngle, type FlatMesh } from './flatMesh.ts';
 
 // Makes a layout of quads better in place: points move, pairs of quads are parted otherwise, quads that share two edges become one.
 
@@ -51,7 +51,7 @@ export function partDarts(m: FlatMesh): number {
 /** How poor the polygons at a point are together. */
 function around(m: FlatMesh, v: number): number {
   let sum = 0;
-  for (const i of m.at(v)) sum += badness(m.places(m.polygons[i]!));
+  for (const i of m.at(v)) sum += badnessOf(m.points, m.polygons[i]!);
   return sum;
 }
 
@@ -119,7 +119,7 @@ function partPairs(m: FlatMesh, suits: (v: number) => number): number {
       if (new Set(ring).size < 6) continue;
       const chord = (c: number) => [0, 3].map((s) => [0, 1, 2, 3].map((d) => ring[(c + s + d) % 6]!));
       const counts = ring.map((x, n) => m.at(x).size - (n % 3 === 0 ? 1 : 0));
-      const cost = (c: number) => chord(c).reduce((s, p) => s + badness(m.places(p)), 0) + POLE * ring.reduce((s, x, n) => s + (counts[n]! + (n % 3 === c ? 1 : 0) - suits(x)) ** 2, 0); // prettier-ignore
+      const cost = (c: number) => chord(c).reduce((s, p) => s + badnessOf(m.points, p), 0) + POLE * ring.reduce((s, x, n) => s + (counts[n]! + (n % 3 === c ? 1 : 0) - suits(x)) ** 2, 0); // prettier-ignore
       const now = cost(0);
       const best = [1, 2].reduce((a, b) => (cost(b) < cost(a) ? b : a));
       if (cost(best) > now - GAIN) continue;
@@ -144,7 +144,8 @@ function dropDoublets(m: FlatMesh): number {
     const k = one.indexOf(v);
     const far = two[(two.indexOf(v) + 2) % 4]!;
     const quad = [one[(k + 1) % 4]!, one[(k + 2) % 4]!, one[(k + 3) % 4]!, far];
-    if (new Set(quad).size < 4 || badness(m.places(quad)) > badness(m.places(one)) + badness(m.places(two))) continue;
+    if (new Set(quad).size < 4 || badnessOf(m.points, quad) > badnessOf(m.points, one) + badnessOf(m.points, two))
+      continue;
     m.remove(i);
     m.remove(j);
     m.polygon(quad);

@@ -1,7 +1,7 @@
-import cdt2d from 'cdt2d';
 import blossom from 'edmonds-blossom-fixed';
-import { insideRing, offSegment, turned, type Flat } from '../../mesh/index.ts';
-import { apart, badness, edgesOf, sizesFrom, towards, type FlatMesh, type Sizing } from './flatMesh.ts';
+import { offSegment, turned, type Flat } from '../../mesh/index.ts';
+import { Delaunay } from './delaunay.ts';
+import { apart, badness, badnessOf, sizesFrom, towards, type FlatMesh, type Sizing } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
 
 // Fills an outline with triangles about inner points, matches them in pairs to quads (Edmonds’ matching of the most weight), and leads the triangles that are
@@ -52,56 +52,45 @@ export function fillByMatching(
   return true;
 }
 
-function triangulated(
-  points: readonly Flat[],
-  edges: readonly (readonly [number, number])[],
-): [number, number, number][] {
-  return cdt2d(points, edges, { exterior: false }).map(([a, b, c]) => (turned(points[a]!, points[b]!, points[c]!) < 0 ? [a, c, b] : [a, b, c])); // prettier-ignore
-}
-
-/** Points are shaken by this share of the extent while it is only sought where more are wanted: points on one circle are slow to decide on. */
-const SHAKEN = 1e-8;
-const shaken = (points: readonly Flat[], extent: number): Flat[] => points.map(([x, y], i) => [x + SHAKEN * extent * Math.sin(12.9898 * i + 1), y + SHAKEN * extent * Math.sin(78.233 * i + 2)]); // prettier-ignore
-
 /** Triangles of some loops with inner points of the wanted sizes, which are added to the mesh. */
 function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Sizing, check: () => void): number[][] {
   const numbers = loops.flat();
-  const local = new Map(numbers.map((v, i) => [v, i]));
-  const points = m.places(numbers);
-  const edges = edgesOf(loops).map(([u, v]): [number, number] => [local.get(u)!, local.get(v)!]);
-  const sides = edges.map(([u, v]) => [points[u]!, points[v]!] as const);
-  const size = sizesFrom(sides, sizing);
   const rings = loops.map((l) => m.places(l));
-  const isInside = (p: Flat) => rings.filter((r) => insideRing(r, p)).length % 2 === 1;
+  const d = new Delaunay(rings);
+  const { points } = d;
+  const sides = rings.flatMap((r) => r.map((p, i) => [p, r[(i + 1) % r.length]!] as const));
+  const size = sizesFrom(sides, sizing);
   const sizes = points.map(size);
-  const extent = points.reduce((s, p) => Math.max(s, apart(p, points[0]!)), 0);
+  /** Whether a place is nearer to a side than it may be. */
+  const crowds = (p: Flat, h: number): boolean => {
+    // None is to be further from the place than this.
+    const reach = FROM_EDGES * 1.6 * h;
+    const [x, y] = p;
+    return sides.some(([a, b]) => {
+      if ((a[0] < x - reach && b[0] < x - reach) || (a[0] > x + reach && b[0] > x + reach) || (a[1] < y - reach && b[1] < y - reach) || (a[1] > y + reach && b[1] > y + reach)) return false; // prettier-ignore
+      return offSegment(p, a, b) < Math.min(FROM_EDGES * apart(a, b), reach);
+    });
+  };
   for (let round = 0; round < ROUNDS; round++) {
     check();
     const wanted: { need: number; p: Flat }[] = [];
-    for (const t of triangulated(shaken(points, extent), edges)) {
+    for (const t of d.triangles()) {
       const p = centreFor(t.map((i) => points[i]!) as [Flat, Flat, Flat], size);
       if (p) wanted.push(p);
     }
     wanted.sort((a, b) => b.need - a.need);
     let added = 0;
     for (const { p } of wanted) {
-      if (points.length - numbers.length >= MOST_POINTS || !isInside(p)) continue;
+      if (points.length - numbers.length >= MOST_POINTS) break;
       const h = size(p);
-      if (sides.some(([a, b]) => offSegment(p, a, b) < FROM_EDGES * Math.min(apart(a, b), 1.6 * h))) continue;
-      if (points.some((q, i) => apart(p, q) < FROM_POINTS * Math.min(h, sizes[i]!))) continue;
-      points.push(p);
+      if (points.some((q, i) => apart(p, q) < FROM_POINTS * Math.min(h, sizes[i]!)) || crowds(p, h) || d.insert(p) === null) continue; // prettier-ignore
       sizes.push(h);
       added++;
     }
     if (!added) break;
   }
   for (let i = numbers.length; i < points.length; i++) numbers.push(m.point(points[i]!, 'free'));
-  // Points of the outlines as they are: a straight run of them must stay one.
-  const inner = shaken(points, extent);
-  return triangulated(
-    points.map((p, i) => (i < edges.length ? p : inner[i]!)),
-    edges,
-  ).map((t) => t.map((i) => numbers[i]!));
+  return d.triangles().map((t) => t.map((i) => numbers[i]!));
 }
 
 /** Where a triangle that is too large or too thin wants a point: on the way from its shortest side to the middle of its circle. */
@@ -145,7 +134,7 @@ export function leadTogether(m: FlatMesh): void {
         const triangle = [r(0), r(1), r(2)];
         if (edge && !triangle.slice(0, 2).some((v, i) => v === edge[0] && triangle[i + 1] === edge[1])) continue;
         const quad = [r(2), r(3), r(4), r(0)];
-        const cost = badness(m.places(triangle)) + badness(m.places(quad));
+        const cost = badnessOf(m.points, triangle) + badnessOf(m.points, quad);
         if (!best || cost < best.cost) best = { cost, triangle, quad };
       }
       m.polygon(best!.quad);

@@ -82,20 +82,29 @@ export function quadFace(
   goal: QuadGoal,
   { check = () => undefined, judge = () => 0, most = Infinity }: Partial<LayOut> = {},
 ): QuadLayout | null {
-  const many = rings.reduce((s, r) => s + r.length, 0) > MANY;
-  const few = rings.reduce((s, r) => s + r.length, 0) <= FEW;
+  const corners = rings.reduce((s, r) => s + r.length, 0);
+  const [many, few] = [corners > MANY, corners <= FEW];
   const growths = many ? GROWTHS[goal].slice(0, 1) : few ? [...GROWTHS[goal], ...COARSE] : GROWTHS[goal];
   const modes = modesOf(rings, goal);
   const plans = plansOf(rings);
   let best: QuadLayout | null = null;
   const now = (): QuadLayout | null => best;
-  const odd = rings.reduce((s, r) => s + r.length, 0) % 2;
+  // Ways that come to the same are gone once: modes that find no place for a band are as none.
+  const bare = new Set(modes.filter((mode) => begun(rings, mode).m.points.length === corners));
+  const before = new Map<string, boolean>();
+  const odd = corners % 2;
   const isGood = (): boolean => !!best && best.triangles === odd && best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length); // prettier-ignore
   const isFair = (): boolean => !!best && best.triangles <= odd && best.score < Math.max(POOR, POOR_EACH * best.polygons.length); // prettier-ignore
-  const tried = (growth: number, mode: Ringed, by: FillBy, plan: Plan): boolean => {
+  const tried = (growth: number, asked: Ringed, by: FillBy, plan: Plan): boolean => {
+    const mode = bare.has(asked) ? 'none' : asked;
+    const key = JSON.stringify([growth, mode, by, plan]);
+    const known = before.get(key);
+    if (known !== undefined) return known;
     const layout = laidOut(rings, goal, { growth, most }, mode, by, plan, check, judge);
     if (layout && (!best || layout.score < best.score)) best = layout;
-    return !!layout && layout.triangles <= odd;
+    const sound = !!layout && layout.triangles <= odd;
+    before.set(key, sound);
+    return sound;
   };
   for (const mode of modes)
     for (const plan of plans) {

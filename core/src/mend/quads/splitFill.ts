@@ -2,6 +2,7 @@ import { offSegment, type Flat } from '../../mesh/index.ts';
 import {
   apart,
   badness,
+  badnessOf,
   cornerAngle,
   crosses,
   edgesOf,
@@ -230,7 +231,7 @@ export class SplitFill {
     const r = (k: number) => polygon[k % n]!;
     if (n < 5) return void m.polygon(polygon);
     const ways: { cost: number; polygons: number[][]; middle?: Flat }[] = [];
-    const way = (polygons: number[][]) => ways.push({ polygons, cost: polygons.reduce((s, p) => s + badness(m.places(p)), 0) }); // prettier-ignore
+    const way = (polygons: number[][]) => ways.push({ polygons, cost: polygons.reduce((s, p) => s + badnessOf(m.points, p), 0) }); // prettier-ignore
     if (n === 5)
       for (let k = 0; k < 5; k++) way([[r(k), r(k + 1), r(k + 2)], [r(k + 2), r(k + 3), r(k + 4), r(k)]]); // prettier-ignore
     else {

@@ -71,6 +71,11 @@ export function stripsOf(
   return { strips, of };
 }
 
+/** Places along an edge at which it is looked how much room there is. */
+const SAMPLES = 10;
+/** A place with little room makes no more parts than so many times those that fit on the whole. */
+const CROWDED = 1.5;
+
 /** In how many parts each edge of a flat face is best split, by its length and how far off the other edges are; rounded runs stay whole. Edges loop by loop. */
 export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
   const edges = rings.flatMap((ring, l) =>
@@ -80,18 +85,22 @@ export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
   return edges.map((e) => {
     if (isRounded(rings[e.l]!, e.i)) return 1;
     const long = apart(e.a, e.b);
-    let parts = 1;
-    for (let s = 0; s <= 10; s++) {
-      const p = towards(e.a, e.b, s / 10);
+    // As many quads as fit along it where each is as large as there is room: everywhere, and where there is the least.
+    let fit = 0;
+    let most = 0;
+    for (let s = 0; s < SAMPLES; s++) {
+      const p = towards(e.a, e.b, (s + 0.5) / SAMPLES);
       let room = Infinity;
       for (const o of edges) {
         if (o.l === e.l && [0, 1, e.n - 1].includes((o.i - e.i + e.n) % e.n)) continue;
         const d = offSegment(p, o.a, o.b);
         if (d > 1e-9 * long) room = Math.min(room, 1.5 * apart(o.a, o.b) + 0.8 * d);
       }
-      if (room < Infinity) parts = Math.max(parts, Math.round(long / (1.2 * room)));
+      fit += long / (1.2 * room) / SAMPLES;
+      most = Math.max(most, long / (1.2 * room));
     }
-    return parts > MOST_NARROW && long > NARROW * side ? 1 : Math.min(parts, MOST);
+    const parts = Math.max(1, Math.round(Math.min(most, CROWDED * fit)));
+    return Math.round(most) > MOST_NARROW && long > NARROW * side ? 1 : Math.min(parts, MOST);
   });
 }
 
