@@ -2,7 +2,15 @@ import { carve } from '@dusky-mason/core/carve';
 import { CUT_SET } from '@dusky-mason/core/carve/suite';
 import { Evaluator } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
-import { bevel, BevelPlan, bevelHeadroom, sharpEdges, subdivide, type BevelReport, type BevelWish } from '@dusky-mason/core/dress';
+import {
+  bevel,
+  BevelPlan,
+  bevelHeadroom,
+  sharpEdges,
+  subdivide,
+  type BevelReport,
+  type BevelWish,
+} from '@dusky-mason/core/dress';
 import { add, components, faceCount, genus, isClosed, nearestOn, sub, topologyOf, transformMesh, unit, type Affine, type PolyMesh, type Vec3 } from '@dusky-mason/core/mesh'; // prettier-ignore
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
 import { pairsThatMeet } from '@dusky-mason/core/survey';
