@@ -327,4 +327,13 @@ test('a collar is laid along the outline of a hole and its figures told; Tidy go
   await expect(page.getByText('Tidy lies on 7 parts now')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(course(page, 'Collar')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(course(page, 'Collar')).toHaveCount(0);
+  // Without a pick it goes on the outlines of all cuts; on all parts, where there is a cut. Its card is read from the top.
+  await panel(page).getByRole('button', { name: 'Collar, all parts' }).click();
+  await expect(page.getByText(/Collar lies on \d parts now/)).toBeVisible();
+  await expect(panel(page).getByText('the outlines of all cuts')).toBeVisible();
+  await expect(panel(page).getByRole('textbox', { name: 'Name of the mend' })).toBeInViewport();
+  await expect(course(page, 'Collar')).toContainText('lays 4 bands of 256 quads along 64 edges');
 });

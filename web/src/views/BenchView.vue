@@ -29,6 +29,13 @@ const router = useRouter();
 const stage = computed(() => String(route.params.stage));
 const chooser = ref<HTMLInputElement>();
 const reading = ref('');
+const panel = ref<HTMLElement>();
+// Another card is read from its top; between two of a kind one stays at the setting that one looks at.
+watch(
+  () => `${stage.value} ${store.course?.kind}`,
+  () => panel.value?.scrollTo(0, 0),
+  { flush: 'post' },
+);
 
 watch(
   () => String(route.params.id),
@@ -113,7 +120,7 @@ useCommands([
       <div class="body">
         <WallColumn :cutting="stage === 'cut'" />
         <ViewportPane :cutting="stage === 'cut'" :dressing="stage === 'dress'" />
-        <aside class="panel" aria-label="Card" tabindex="0">
+        <aside ref="panel" class="panel" aria-label="Card" tabindex="0">
           <p v-if="reading" role="status">Reading {{ reading }} …</p>
           <CutPanel v-if="stage === 'cut'" />
           <SurveyPanel v-else-if="stage === 'survey'" />
