@@ -168,4 +168,11 @@ test('points of a cage are moved by their handles, singly and in layers, and all
   await page.locator('canvas').focus();
   await page.keyboard.press('Control+z');
   await expect(figure(page, 'volume')).toContainText('120 cm³');
+  // With fewer points the choice stays among those that there are; another cage begins at its first point.
+  await type(page, 'Parts along X', '3');
+  await panel(page).getByLabel('Point along X').selectOption('3');
+  await type(page, 'Parts along X', '1');
+  await expect(panel(page).getByLabel('Point along X')).toHaveValue('1');
+  await tool(page, 'Cage').click();
+  for (const axis of ['X', 'Y', 'Z']) await expect(panel(page).getByLabel(`Point along ${axis}`)).toHaveValue('0');
 });

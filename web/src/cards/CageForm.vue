@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
 import type { CageChoice, MendCourse } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import VectorRow from '../components/VectorRow.vue';
@@ -10,6 +10,14 @@ type Cage = Extract<MendCourse, { kind: 'cage' }>['params'];
 const props = defineProps<{ params: Cage; unit: LengthUnit; disabled: boolean }>();
 const emit = defineEmits<{ change: [moves: Cage['moves']] }>();
 const AXES = ['x', 'y', 'z'] as const;
+// Each cage begins at its first point, and with fewer points the choice stays among those that there are.
+cageChoice.value = [0, 0, 0];
+watch(
+  () => AXES.map((a) => props.params[a]),
+  (most) => {
+    cageChoice.value = cageChoice.value.map((c, k) => (c === null ? null : Math.min(c, most[k]!))) as unknown as CageChoice; // prettier-ignore
+  },
+);
 const choose = (k: number, e: Event): void => {
   const { value } = e.target as HTMLSelectElement;
   cageChoice.value = cageChoice.value.map((c, i) => (i === k ? (value === '' ? null : Number(value)) : c)) as unknown as CageChoice;
