@@ -28,6 +28,8 @@ export interface MendWords<K extends MendKindName> {
 /** Declares the words of a kind. */
 export const words = <K extends MendKindName>(_kind: K, w: MendWords<K>): MendWords<K> => w;
 export const n = (did: Record<string, number> | undefined, key: string): number => did?.[key] ?? 0;
-export const faces = (x: number): string => countWords('face', x);
-export const vertices = (x: number): string => countWords('vertex', x);
-export const edges = (x: number): string => countWords('edge', x);
+/** How many of a kind there were, by a figure of what was done; of what was not done yet the kind alone: `3 vertices`, `vertices`. */
+export const some = (where: ElementKind, did: Record<string, number> | undefined, key: string): string =>
+  did ? countWords(where, n(did, key)) : countWords(where, 2).slice(2);
+/** A number with its word: `1 band`, `2 bands`. */
+export const many = (did: Record<string, number> | undefined, key: string, word: string): string => `${n(did, key).toLocaleString('en')} ${word}${n(did, key) === 1 ? '' : 's'}`; // prettier-ignore
