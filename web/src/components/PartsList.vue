@@ -78,7 +78,7 @@ const state = (p: Part): string => `${p.shown ? '' : ', hidden'}${p.locked ? ', 
   display: flex;
   flex-wrap: wrap;
   gap: 5px;
-  max-height: 120px;
+  max-height: 132px;
   overflow: auto;
 }
 .list button {
