@@ -47,18 +47,21 @@ export async function kept(page: Page): Promise<void> {
   await page.waitForTimeout(700);
 }
 
-/** The place of a handle on the canvas, found by the cursor it gives, row by row in a part of the page. */
+/** The place of a handle on the canvas, found by the cursor it gives, row by row in a part of the page: looked for within the page, as a pointer would take long. */
 export async function findHandle(
   page: Page,
   area: { x: number; y: number; width: number; height: number },
 ): Promise<[number, number]> {
-  const canvas = page.locator('canvas');
-  for (let y = area.y; y < area.y + area.height; y += 6)
-    for (let x = area.x; x < area.x + area.width; x += 6) {
-      await page.mouse.move(x, y);
-      if ((await canvas.evaluate((c) => c.style.cursor)) === 'grab') return [x + 4, y + 6];
-    }
-  throw new Error('No handle was found.');
+  const found = await page.locator('canvas').evaluate((canvas, { x: left, y: top, width, height }) => {
+    for (let y = top; y < top + height; y += 6)
+      for (let x = left; x < left + width; x += 6) {
+        canvas.dispatchEvent(new PointerEvent('pointermove', { clientX: x, clientY: y, bubbles: true }));
+        if (canvas.style.cursor === 'grab') return [x, y] as const;
+      }
+    return null;
+  }, area);
+  if (!found) throw new Error('No handle was found.');
+  return [found[0] + 4, found[1] + 6];
 }
 
 export const bytesOf = async (d: Download): Promise<Buffer> => readFile(await d.path());
