@@ -12,7 +12,7 @@ import {
   type Project,
 } from './document.ts';
 import { isDressKind } from './dresses.ts';
-import type { MendKindName } from './mends.ts';
+import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import type { Shape } from './shapeSpec.ts';
 
 // Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
@@ -77,7 +77,8 @@ export function addCourse(p: Project, partId: number, kind: MendKindName, name: 
 
 /** Lays a mend on top of every part that is not locked, over all of it; how many parts that are. What works on cut outlines goes where there is a cut. */
 export function addToAllParts(p: Project, kind: MendKindName, name: string): { project: Project; parts: number } {
-  const wantsCut = kind === 'collar';
+  const { data } = MEND_PARAMS[kind].safeParse({});
+  const wantsCut = !!data && 'pick' in data && data.pick.by === 'outlines';
   const open = p.parts.filter((part) => !part.locked && (!wantsCut || part.courses.some((c) => c.kind === 'cut')));
   return { project: open.reduce((q, part) => addCourse(q, part.id, kind, name, {}), p), parts: open.length };
 }

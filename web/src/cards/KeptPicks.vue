@@ -49,6 +49,7 @@ const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.nam
 <style scoped>
 input {
   flex: 1;
+  width: 0;
   min-width: 0;
   padding: 2px 5px;
   border: 1px solid var(--joint);

@@ -63,7 +63,7 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Siz
   const sizes = points.map(size);
   /** Whether a place is nearer to a side than it may be. */
   const crowds = (p: Flat, h: number): boolean => {
-    // None is to be further from the place than this.
+    // Sides that are further away than this crowd nothing.
     const reach = FROM_EDGES * 1.6 * h;
     const [x, y] = p;
     return sides.some(([a, b]) => {
