@@ -31,5 +31,10 @@ export default ts.config(
       'no-restricted-globals': ['error', 'window', 'document', 'navigator', 'localStorage'],
     },
   },
+  {
+    files: ['core/src/**/*.ts', 'web/src/**/*.{ts,vue}', 'server/src/*.ts'],
+    ignores: ['**/*.test.ts', '**/test*.ts'],
+    rules: { 'house/sentences': 'error' },
+  },
   prettier,
 );

@@ -111,4 +111,32 @@ const noCycle = {
   }),
 };
 
-export default { rules: { arrows, 'no-cycle': noCycle } };
+/** Whether an expression is an error's own text: `e.message` of whatever was caught, or `String(e)`. */
+const isRawText = (node) =>
+  (node.type === 'MemberExpression' && node.property.name === 'message') ||
+  (node.type === 'CallExpression' && node.callee.name === 'String');
+
+/** What a person reads goes through `sentenceOf`: no library's or engine's own text gets through. */
+const sentences = {
+  meta: {
+    type: 'problem',
+    schema: [],
+    messages: {
+      raw: 'Say an error with sentenceOf(e): its own text may be a library’s.',
+      plain: 'Throw a SaidError or a MasonError with a sentence for the user; plain errors are for programmers.',
+    },
+  },
+  create: (context) => ({
+    ConditionalExpression(node) {
+      const { test } = node;
+      if (test.type === 'BinaryExpression' && test.operator === 'instanceof' && test.right.name === 'Error')
+        if (isRawText(node.consequent) || isRawText(node.alternate)) context.report({ node, messageId: 'raw' });
+    },
+    ThrowStatement(node) {
+      if (node.argument.type === 'NewExpression' && node.argument.callee.name === 'Error')
+        context.report({ node, messageId: 'plain' });
+    },
+  }),
+};
+
+export default { rules: { arrows, 'no-cycle': noCycle, sentences } };

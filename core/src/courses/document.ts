@@ -1,23 +1,24 @@
 import { z } from 'zod';
 import { MasonError } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
-import { choice, count, flag, length, onlyWhen, text, vector3 } from './fields.ts';
-import { MEND_PARAMS, type MendKindName } from './mends.ts';
+import { choice, count, factor3, flag, length, onlyWhen, text, triple, vector3, type FieldMeta } from './fields.ts';
+import { isMendKind, MEND_PARAMS, type MendKindName } from './mends.ts';
 import { PickSchema } from './picks.ts';
+import { sayIssue } from './settingProblem.ts';
 import { notRepeated, RepeatSchema } from './repeat.ts';
 import { Shape } from './shapeSpec.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 6;
+export const DOCUMENT_VERSION = 7;
 
 const id = z.number().int().positive();
 const name = z.string().max(200);
 
 export const PlacementSchema = z.object({
-  position: vector3.default([0, 0, 0]),
+  position: triple('Position', 'lengths'),
   /** Degrees about x, then y, then z. */
-  turn: vector3.default([0, 0, 0]),
-  scale: vector3.refine((s) => s.every((x) => x !== 0), 'A scale of 0 leaves nothing.').optional(),
+  turn: triple('Turn', 'angles'),
+  scale: factor3.optional().meta({ title: 'Scale', as: 'factors' } satisfies FieldMeta),
 });
 
 export const CutterSchema = z.object({
@@ -49,6 +50,9 @@ const operation = choice('Does what', 'subtract', {
 });
 const of = <T extends z.ZodType>(field: T, ...operations: z.infer<typeof operation>[]): T =>
   onlyWhen(field, 'operation', operations);
+
+/** The most cutters of one cut. */
+export const MOST_CUTTERS = 10_000;
 
 /** What leaves holes in faces. */
 const MAKES_HOLES = ['subtract', 'union', 'intersect', 'split'] as const;
@@ -132,7 +136,7 @@ export const CutParams = z.object({
   ),
   wallSlot: onlyWhen(text('Own slot', 'Walls'), 'wallSlots', ['own']),
   wallUvs: of(choice('UVs of new walls', 'box', { box: 'along the axes', strip: 'unrolled' }), ...MAKES_HOLES, 'kerf'),
-  cutters: z.array(CutterSchema).min(1).max(10_000),
+  cutters: z.array(CutterSchema).min(1).max(MOST_CUTTERS),
 });
 
 const common = { id, name, on: z.boolean().default(true) };
@@ -191,7 +195,14 @@ export type CourseKindName = Course['kind'];
 export type CutCourse = Extract<Course, { kind: 'cut' }>;
 export type ShapeCourse = Extract<Course, { kind: 'shape' }>;
 export type MendCourse = Extract<Course, { kind: MendKindName }>;
-export const isMend = (c: Course): c is MendCourse => c.kind in MEND_PARAMS;
+export const isMend = (c: Course): c is MendCourse => isMendKind(c.kind);
+
+/** The most parts of a project, and courses of a part. */
+export const [MOST_PARTS, MOST_COURSES] = [1000, 1000];
+
+/** Whether a wall begins with its base, and has no other one. */
+export const oneShapeFirst = (list: readonly { kind: string }[]): boolean =>
+  list.every((c, i) => (c.kind === 'shape') === (i === 0));
 
 export const PartSchema = z.object({
   id,
@@ -208,11 +219,8 @@ export const PartSchema = z.object({
   courses: z
     .array(CourseSchema)
     .min(1)
-    .max(1000)
-    .refine(
-      (list) => list.every((c, i) => (c.kind === 'shape') === (i === 0)),
-      'A part begins with one shape, and only with one.',
-    ),
+    .max(MOST_COURSES)
+    .refine(oneShapeFirst, 'A part begins with one shape, and only with one.'),
 });
 export type Part = z.infer<typeof PartSchema>;
 export type KeptPick = Part['picks'][number];
@@ -254,27 +262,40 @@ export const PictureSchema = z.object({
 });
 export type ReferencePicture = z.infer<typeof PictureSchema>;
 
-export const ProjectSchema = z
-  .object({
-    version: z.literal(DOCUMENT_VERSION),
-    id: z.string().min(1).max(100),
-    name,
-    unit: z.enum(Object.keys(LENGTH_UNITS) as [LengthUnit, ...LengthUnit[]]).default('mm'),
-    parts: z.array(PartSchema).max(1000),
-    /** Of the slots that have a look of their own. */
-    materials: z.array(MaterialSchema).max(1000).default([]),
-    pictures: z.array(PictureSchema).max(20).default([]),
-    /** The next number for a part, a course or a cutter: numbers are never used twice. */
-    nextId: id,
-  })
-  .refine((p) => {
-    const ids = p.parts.flatMap((part) => [
-      part.id,
-      ...part.courses.flatMap((c) => [c.id, ...(c.kind === 'cut' ? c.params.cutters.map((k) => k.id) : [])]),
-    ]);
-    ids.push(...p.pictures.map((x) => x.id));
-    return new Set(ids).size === ids.length && ids.every((i) => i < p.nextId);
-  }, 'Two things in it have the same number.');
+/** A project, but for the rule that its numbers are used once. */
+export const ProjectFrame = z.object({
+  version: z.literal(DOCUMENT_VERSION),
+  id: z.string().min(1).max(100),
+  name,
+  unit: z.enum(Object.keys(LENGTH_UNITS) as [LengthUnit, ...LengthUnit[]]).default('mm'),
+  parts: z.array(PartSchema).max(MOST_PARTS),
+  /** Of the slots that have a look of their own. */
+  materials: z.array(MaterialSchema).max(1000).default([]),
+  pictures: z.array(PictureSchema).max(20).default([]),
+  /** The next number for a part, a course or a cutter: numbers are never used twice. */
+  nextId: id,
+});
+
+/** Whether each part, course, cutter and picture has a number of its own, below the next one. */
+export function numbersOnce(p: z.infer<typeof ProjectFrame>): boolean {
+  const ids = new Set<number>();
+  let count = 0;
+  const take = (i: number): void => {
+    ids.add(i);
+    count++;
+  };
+  for (const part of p.parts) {
+    take(part.id);
+    for (const c of part.courses) {
+      take(c.id);
+      if (c.kind === 'cut') for (const k of c.params.cutters) take(k.id);
+    }
+  }
+  for (const x of p.pictures) take(x.id);
+  return ids.size === count && [...ids].every((i) => i < p.nextId);
+}
+
+export const ProjectSchema = ProjectFrame.refine(numbersOnce, 'Two things in it have the same number.');
 export type Project = z.infer<typeof ProjectSchema>;
 
 type Loose = Record<string, unknown>;
@@ -310,13 +331,12 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
   4: (d) => ({ ...d, version: 5 }),
   // Version 5 knew no mends.
   5: (d) => ({ ...d, version: 6 }),
+  // Version 6 was written with fewer kinds, too: from here on each new kind raises the number, so that an older program says so.
+  6: (d) => ({ ...d, version: 7 }),
 };
 
-/**
- * A project from what was read from a file or from storage: migrated when old, checked in full. Throws `bad-file` with the
- * place in the document.
- */
-export function readProject(data: unknown): Project {
+/** A document in the form of today, not checked yet. Throws `bad-file` where it is none, or was written by a newer version. */
+export function upToDate(data: unknown): Record<string, unknown> {
   if (typeof data !== 'object' || data === null || Array.isArray(data))
     throw new MasonError('bad-file', 'This is not a project document.');
   let d = data as Record<string, unknown>;
@@ -326,16 +346,34 @@ export function readProject(data: unknown): Project {
   if (version > DOCUMENT_VERSION)
     throw new MasonError(
       'bad-file',
-      `The project is of version ${version}, and this program knows up to ${DOCUMENT_VERSION}. Open it with a newer one.`,
+      `A newer version of Dusky Mason wrote this project (document version ${version}; this one reads up to ${DOCUMENT_VERSION}). Open it with that one.`,
     );
   for (let v = version; v < DOCUMENT_VERSION; v++) d = MIGRATIONS[v]!(d);
+  return d;
+}
+
+/**
+ * A project from what was read from a file or from storage: migrated when old, checked in full. Throws `bad-file` with the
+ * place in the document.
+ */
+export function readProject(data: unknown): Project {
+  const d = upToDate(data);
   const r = ProjectSchema.safeParse(d);
   if (r.success) return r.data;
-  const issue = r.error.issues[0]!;
-  throw new MasonError(
-    'bad-file',
-    `The project cannot be used: ${issue.message} (at ${issue.path.join('.') || 'its top'}).`,
-  );
+  throw new MasonError('bad-file', `The project cannot be read whole. ${issueIn(d, r.error.issues[0]!)}`);
+}
+
+/** One sentence about what is wrong with a document: in which part and course, and what. */
+function issueIn(d: Record<string, unknown>, issue: z.core.$ZodIssue): string {
+  let at: unknown = d;
+  const names: string[] = [];
+  for (const key of issue.path) {
+    at = (at as Record<PropertyKey, unknown> | null | undefined)?.[key];
+    const own = (at as { name?: unknown } | null | undefined)?.name;
+    if (typeof own === 'string' && own) names.push(`"${own.slice(0, 60)}"`);
+  }
+  const where = names.length ? `In ${names.join(', ')}: ` : '';
+  return `${where}${sayIssue(ProjectSchema, d, issue)}`;
 }
 
 /** An empty project. */

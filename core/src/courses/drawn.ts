@@ -1,3 +1,4 @@
+import { checked } from './settingProblem.ts';
 import { MasonError, turnOf, type Vec3 } from '../mesh/index.ts';
 import {
   arcRun,
@@ -154,7 +155,7 @@ export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
   const left = -low > high;
   const points = pieces.points.map(([x, y]): Point2 => [left ? -x : x, y]);
   const bows = points.map((_, i) => (left ? -1 : 1) * (pieces.bows[i] ?? 0) + 0);
-  const shape = Shape.parse({ kind: 'turned', points, bows, segments: DRAWN_SEGMENTS, arcs: DRAWN_SEGMENTS });
+  const shape = checked(Shape, { kind: 'turned', points, bows, segments: DRAWN_SEGMENTS, arcs: DRAWN_SEGMENTS });
   const zs = run.map((p) => p[1]);
   const position = tidyPoint(offPlane(plane, [0, (Math.min(...zs) + Math.max(...zs)) / 2]));
   const [x, z, n] = plane.axes;
@@ -173,7 +174,7 @@ export function drawingCutters(outlines: readonly Outline[], name: string, at: V
       return (xs.reduce((a, b) => Math.min(a, b), Infinity) + xs.reduce((a, b) => Math.max(a, b), -Infinity)) / 2;
     }) as Point2;
     const own = (run: readonly Point2[]) => run.map(([x, y]): Point2 => [x - middle[0], y - middle[1]]);
-    const shape = Shape.parse({ kind: 'outline', points: own(points), holes: holes.map(own), height: 10 });
+    const shape = checked(Shape, { kind: 'outline', points: own(points), holes: holes.map(own), height: 10 });
     const position = tidyPoint([at[0] + middle[0], at[1] + middle[1], at[2]]);
     return { name: outlines.length > 1 ? `${name} ${i + 1}` : name, shape, placement: { position, turn: [0, 0, 0] }, through: true }; // prettier-ignore
   });
@@ -200,18 +201,18 @@ function shapeOf(d: Drawn, height: number): { shape: Shape; centre: Point2; turn
     case 'rectangle': {
       const [x, y] = [Math.abs(d.to[0] - d.from[0]), Math.abs(d.to[1] - d.from[1])];
       const kind = d.corner > 0 ? 'plate' : 'box';
-      return { shape: Shape.parse({ kind, x, y, z: height, corner: Math.min(d.corner, x / 2, y / 2), segments: 8 }), centre: between(d.from, d.to), turn: 0 }; // prettier-ignore
+      return { shape: checked(Shape, { kind, x, y, z: height, corner: Math.min(d.corner, x / 2, y / 2), segments: 8 }), centre: between(d.from, d.to), turn: 0 }; // prettier-ignore
     }
     case 'circle':
-      return { shape: Shape.parse({ kind: 'cylinder', diameter: 2 * d.radius, height, segments: DRAWN_SEGMENTS }), centre: d.centre, turn: 0 }; // prettier-ignore
+      return { shape: checked(Shape, { kind: 'cylinder', diameter: 2 * d.radius, height, segments: DRAWN_SEGMENTS }), centre: d.centre, turn: 0 }; // prettier-ignore
     case 'polygon': {
       const turn = Math.atan2(d.corner[1] - d.centre[1], d.corner[0] - d.centre[0]);
-      return { shape: Shape.parse({ kind: 'polygon', diameter: 2 * away(d.centre, d.corner), height, segments: d.sides }), centre: d.centre, turn }; // prettier-ignore
+      return { shape: checked(Shape, { kind: 'polygon', diameter: 2 * away(d.centre, d.corner), height, segments: d.sides }), centre: d.centre, turn }; // prettier-ignore
     }
     case 'slot': {
       const turn = Math.atan2(d.to[1] - d.from[1], d.to[0] - d.from[0]);
       const x = away(d.from, d.to) + d.width;
-      return { shape: Shape.parse({ kind: 'slot', x, y: d.width, z: height, segments: DRAWN_SEGMENTS / 2 }), centre: between(d.from, d.to), turn }; // prettier-ignore
+      return { shape: checked(Shape, { kind: 'slot', x, y: d.width, z: height, segments: DRAWN_SEGMENTS / 2 }), centre: between(d.from, d.to), turn }; // prettier-ignore
     }
     case 'free': {
       const run = drawnRun(d);
@@ -223,7 +224,7 @@ function shapeOf(d: Drawn, height: number): { shape: Shape; centre: Point2; turn
       const points = d.points.map(([x, y]): Point2 => [x - centre[0], y - centre[1]]);
       const bows = d.points.map((_, i) => d.bows[i] ?? 0);
       return {
-        shape: Shape.parse({
+        shape: checked(Shape, {
           kind: 'outline',
           height,
           points: clockwise ? [...points].reverse() : points,

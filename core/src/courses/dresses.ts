@@ -153,4 +153,4 @@ export const DRESS_PARAMS = {
 export type DressKindName = keyof typeof DRESS_PARAMS;
 
 /** Whether a course of a kind dresses: new cuts go under it. */
-export const isDressKind = (kind: string): kind is DressKindName => kind in DRESS_PARAMS;
+export const isDressKind = (kind: string): kind is DressKindName => Object.hasOwn(DRESS_PARAMS, kind);

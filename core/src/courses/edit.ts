@@ -1,3 +1,4 @@
+import { checked } from './settingProblem.ts';
 import { MasonError } from '../mesh/index.ts';
 import {
   CourseSchema,
@@ -12,6 +13,7 @@ import {
   type Project,
 } from './document.ts';
 import { isDressKind } from './dresses.ts';
+import { shortName } from './fields.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import type { Shape } from './shapeSpec.ts';
 
@@ -62,16 +64,16 @@ export function addCut(
   const course: CutCourse = {
     id: p.nextId,
     kind: 'cut',
-    name: cutter.name,
+    name: shortName(cutter.name),
     on: true,
-    params: CutParams.parse({ operation, cutters: [{ ...cutter, id: p.nextId + 1 }] }),
+    params: checked(CutParams, { operation, cutters: [{ ...cutter, name: shortName(cutter.name), id: p.nextId + 1 }] }),
   };
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 2 };
 }
 
 /** A course of any kind with settings of its kind, on top of the wall. Its number is the old `nextId`. */
 export function addCourse(p: Project, partId: number, kind: MendKindName, name: string, params: unknown): Project {
-  const course = CourseSchema.parse({ id: p.nextId, kind, name, params });
+  const course = checked(CourseSchema, { id: p.nextId, kind, name, params });
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
 }
 
@@ -98,7 +100,7 @@ export function gatherMends(p: Project, partId: number, courseId: number): Proje
   const row = part ? mendsInRow(part, courseId) : [];
   if (!part || row.length < 2) return p;
   const edits = row.flatMap((c) => (c.kind === 'gathered' ? c.params.edits : [{ kind: c.kind, name: c.name, params: c.params as Record<string, unknown> }])); // prettier-ignore
-  const course = CourseSchema.parse({
+  const course = checked(CourseSchema, {
     id: p.nextId,
     kind: 'gathered',
     name: `${edits.length} mends`,
@@ -115,7 +117,7 @@ export function scatterMends(p: Project, partId: number, courseId: number): Proj
   const course = findCourse(findPart(p, partId), courseId);
   if (course?.kind !== 'gathered') return p;
   let { nextId } = p;
-  const single = course.params.edits.map((e) => CourseSchema.parse({ id: nextId++, kind: e.kind, name: e.name, params: e.params })); // prettier-ignore
+  const single = course.params.edits.map((e) => checked(CourseSchema, { id: nextId++, kind: e.kind, name: e.name, params: e.params })); // prettier-ignore
   const courses = (part: Part) => part.courses.flatMap((c) => (c.id === courseId ? single : [c]));
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: courses(part) })), nextId };
 }
@@ -126,7 +128,13 @@ export const addCutter = (p: Project, partId: number, courseId: number, cutter: 
     c.kind === 'cut'
       ? {
           ...c,
-          params: { ...c.params, cutters: [...c.params.cutters, CutterSchema.parse({ ...cutter, id: p.nextId })] },
+          params: {
+            ...c.params,
+            cutters: [
+              ...c.params.cutters,
+              checked(CutterSchema, { ...cutter, name: shortName(cutter.name), id: p.nextId }),
+            ],
+          },
         }
       : c,
   ),

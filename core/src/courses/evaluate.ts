@@ -3,6 +3,7 @@ import {
   faceCount,
   hashText,
   MasonError,
+  sentenceOf,
   type OpContext,
   type Place,
   type PolyMesh,
@@ -175,7 +176,7 @@ export class Evaluator {
             ? { code: e.code, message: e.message, place: e.place }
             : {
                 code: 'internal',
-                message: `This course stopped on a fault of ours: ${String(e)}. The part is as it was below.`,
+                message: `This course stopped. ${sentenceOf(e)} The part is as it was below.`,
                 place: {},
               };
         return { ...result, state: 'failed', error };

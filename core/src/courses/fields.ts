@@ -9,8 +9,6 @@ export interface FieldMeta {
   /** Least and greatest value that a form offers; lengths in mm, angles in degrees. */
   min?: number;
   max?: number;
-  /** Whether a length may be 0, where its least value is 0. */
-  zero?: boolean;
   /** Words for the options of a choice. */
   options?: Record<string, string>;
   /** Shown only while another field has one of these values. */
@@ -19,16 +17,21 @@ export interface FieldMeta {
 
 type Numeric = z.ZodDefault<z.ZodNumber>;
 
-const LONGEST = 1e7;
+/** The longest length, mm: 10 km. */
+export const LONGEST = 1e7;
+/** The shortest length that is none, mm: a nanometre. */
+export const SHORTEST = 1e-6;
+/** The least and the greatest factor of a scale. */
+const [LEAST_FACTOR, MOST_FACTOR] = [1e-6, 1e6];
 
 /** A length in mm above 0. */
 export const length = (title: string, value: number, hint?: string): Numeric =>
   z
     .number()
-    .positive()
+    .min(SHORTEST)
     .max(LONGEST)
     .default(value)
-    .meta({ title, as: 'length', min: 0, hint } satisfies FieldMeta);
+    .meta({ title, as: 'length', min: SHORTEST, max: LONGEST, hint } satisfies FieldMeta);
 
 /** A length in mm that may be 0. */
 export const lengthOrZero = (title: string, value: number, hint?: string): Numeric =>
@@ -37,7 +40,7 @@ export const lengthOrZero = (title: string, value: number, hint?: string): Numer
     .min(0)
     .max(LONGEST)
     .default(value)
-    .meta({ title, as: 'length', min: 0, zero: true, hint } satisfies FieldMeta);
+    .meta({ title, as: 'length', min: 0, max: LONGEST, hint } satisfies FieldMeta);
 
 /** A length in mm to either side of 0. */
 export const offset = (title: string, value: number, hint?: string): Numeric =>
@@ -46,7 +49,7 @@ export const offset = (title: string, value: number, hint?: string): Numeric =>
     .min(-LONGEST)
     .max(LONGEST)
     .default(value)
-    .meta({ title, as: 'length', hint } satisfies FieldMeta);
+    .meta({ title, as: 'length', min: -LONGEST, max: LONGEST, hint } satisfies FieldMeta);
 
 /** An angle in degrees. */
 export const angle = (title: string, value: number, min: number, max: number, hint?: string): Numeric =>
@@ -83,11 +86,18 @@ export const flag = (title: string, value: boolean, hint?: string) =>
     .default(value)
     .meta({ title, as: 'flag', hint } satisfies FieldMeta);
 
+/** The longest name, in characters. */
+const MOST_LETTERS = 200;
+
+/** A name cut to what a document holds, its end kept apart from its beginning by dots. */
+export const shortName = (name: string): string =>
+  name.length <= MOST_LETTERS ? name : `${name.slice(0, MOST_LETTERS - 20)} … ${name.slice(-15)}`;
+
 /** A short text. */
 export const text = (title: string, value: string, hint?: string) =>
   z
     .string()
-    .max(200)
+    .max(MOST_LETTERS)
     .default(value)
     .meta({ title, as: 'text', hint } satisfies FieldMeta);
 
@@ -101,9 +111,15 @@ export const choice = <K extends string>(title: string, value: NoInfer<K>, optio
 const coordinate = z.number().min(-LONGEST).max(LONGEST);
 export const vector3 = z.tuple([coordinate, coordinate, coordinate]);
 
+/** Three factors along x, y and z; a negative one mirrors. */
+export const factor3 = vector3.refine(
+  (v) => v.every((x) => Math.abs(x) >= LEAST_FACTOR && Math.abs(x) <= MOST_FACTOR),
+  `Factors are from ${LEAST_FACTOR} to ${MOST_FACTOR.toLocaleString('en')}, or the same below 0.`,
+);
+
 /** Three numbers along x, y and z: lengths in mm, degrees, or factors. */
 export const triple = (title: string, as: 'lengths' | 'angles' | 'factors', hint?: string) =>
-  (as === 'factors' ? vector3.refine((v) => v.every((x) => x !== 0), 'A factor of 0 leaves nothing.') : vector3)
+  (as === 'factors' ? factor3 : vector3)
     .default(as === 'factors' ? [1, 1, 1] : [0, 0, 0])
     .meta({ title, as, hint } satisfies FieldMeta);
 

@@ -1,3 +1,4 @@
+import { checked } from './settingProblem.ts';
 import { mapPoint, placementAffine, turnOf } from '../mesh/index.ts';
 import { circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
 import type { Cutter, Part, Project } from './document.ts';
@@ -69,7 +70,7 @@ export function addFitted(p: Project, partId: number, courseId: number, cutter: 
   const narrow = Math.min(Math.max(...xs!) - Math.min(...xs!), Math.max(...ys!) - Math.min(...ys!));
   const size = (share: number) => +(narrow * share).toPrecision(2);
   const { gap, leg, thickness } = BEGIN[piece];
-  const shape = Shape.parse({
+  const shape = checked(Shape, {
     kind: 'fitted', piece, gap: size(gap), leg: size(leg), thickness: size(thickness), points: opening.points,
     source: { part: partId, course: courseId, cutter: cutter.id },
   }); // prettier-ignore

@@ -219,7 +219,8 @@ const gathered = mend('gathered', {
     const lines: number[] = [];
     let done = 0;
     edits.forEach((edit, i) => {
-      const kind = SINGLE[edit.kind as keyof typeof SINGLE] as unknown as MendKind<MendKindName> | undefined;
+      const own = Object.hasOwn(SINGLE, edit.kind) ? SINGLE[edit.kind as keyof typeof SINGLE] : undefined;
+      const kind = own as unknown as MendKind<MendKindName> | undefined;
       const params = kind?.schema.safeParse(edit.params);
       const called = `${edit.name} (${i + 1} of ${edits.length})`;
       if (!kind || !params?.success) return void heed.push(`${called} has settings that are not known here.`);

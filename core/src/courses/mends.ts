@@ -249,3 +249,6 @@ export const MEND_PARAMS = {
   }),
 } as const;
 export type MendKindName = keyof typeof MEND_PARAMS;
+
+/** Whether a kind is one of a mend or of what dresses edges. */
+export const isMendKind = (kind: string): kind is MendKindName => Object.hasOwn(MEND_PARAMS, kind);

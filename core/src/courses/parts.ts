@@ -1,3 +1,4 @@
+import { checked } from './settingProblem.ts';
 import { placementAffine, type Placement, type Vec3 } from '../mesh/index.ts';
 import {
   PartSchema,
@@ -9,6 +10,7 @@ import {
   type Part,
   type Project,
 } from './document.ts';
+import { shortName } from './fields.ts';
 import { findCourse, findCutter, findPart, mapPart, setCutter, setParams } from './edit.ts';
 import { movedPick, renumberedPick, type Pick as StoredPick } from './picks.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
@@ -72,7 +74,7 @@ export function duplicatePart(p: Project, partId: number): Project {
   const copy: Part = {
     ...part,
     id: nextId++,
-    name: `${part.name} copy`,
+    name: shortName(`${part.name} copy`),
     locked: false,
     courses: part.courses.map((c): Course => {
       const id = renumbered(c.id);
@@ -104,7 +106,7 @@ export function freezePart(p: Project, partId: number, courseId: number, shape: 
       x.id === partId
         ? { ...x, courses: [base, ...part.courses.slice(at + 1)] }
         : x.id === kept.id
-          ? { ...x, name: `${part.name}, its courses` }
+          ? { ...x, name: shortName(`${part.name}, its courses`) }
           : x,
     ),
   };
@@ -119,7 +121,7 @@ export function partOffcut(p: Project, partId: number, courseId: number): Projec
   const copy = copied.parts[copied.parts.findIndex((x) => x.id === partId) + 1]!;
   const keeping = (q: Project, part: number, id: number, keeps: 'rest' | 'offcut') => setParams(q, part, id, { keeps });
   const both = keeping(keeping(copied, partId, courseId, 'rest'), copy.id, copy.courses[at]!.id, 'offcut');
-  return renamePart(both, copy.id, `${course.name} offcut`);
+  return renamePart(both, copy.id, shortName(`${course.name} offcut`));
 }
 
 /** The picks that are kept with a part. */
@@ -185,8 +187,10 @@ export function mirrorPart(p: Project, partId: number, axis: 0 | 1 | 2, at: numb
     [0, 1, 2].map((k) => (k === axis ? x : other)) as [number, number, number];
   const shape: Shape = { kind: 'part', part: partId, title: part.name };
   const placement: Placement = { position: along(2 * at, 0), turn: [0, 0, 0], scale: along(-1, 1) };
-  const base = { name: `Mirrored ${part.name}`, shape, slot: 'Body', placement };
-  return afterPart({ ...p, nextId: p.nextId + 2 }, partId, [partOf(p.nextId, `${part.name}, mirrored`, base)]);
+  const base = { name: shortName(`Mirrored ${part.name}`), shape, slot: 'Body', placement };
+  return afterPart({ ...p, nextId: p.nextId + 2 }, partId, [
+    partOf(p.nextId, shortName(`${part.name}, mirrored`), base),
+  ]);
 }
 
 const afterPart = (p: Project, partId: number, made: readonly Part[]): Project => ({
@@ -214,7 +218,7 @@ export function giveOwnCourses(p: Project, partId: number, courseId: number, cut
   const cutter = findCutter(findCourse(findPart(p, partId), courseId), cutterId);
   if (!cutter || cutter.shape.kind === 'part') return p;
   const title = `${cutter.name || shapeTitle(cutter.shape.kind)}, as a part`;
-  const part = PartSchema.parse({
+  const part = checked(PartSchema, {
     ...partOf(p.nextId, title, {
       name: shapeTitle(cutter.shape.kind),
       shape: cutter.shape,

@@ -1,3 +1,5 @@
+import { shortName } from './fields.ts';
+import { checked } from './settingProblem.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
 import { PictureSchema, PICTURE_VIEWS, type PictureView, type Project, type ReferencePicture } from './document.ts';
 
@@ -9,7 +11,7 @@ export const addPicture = (
   picture: Pick<ReferencePicture, 'name' | 'hash' | 'view' | 'width' | 'aspect'>,
 ): Project => ({
   ...p,
-  pictures: [...p.pictures, PictureSchema.parse({ ...picture, id: p.nextId })],
+  pictures: [...p.pictures, checked(PictureSchema, { ...picture, name: shortName(picture.name), id: p.nextId })],
   nextId: p.nextId + 1,
 });
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { sayIssue, checked } from './settingProblem.ts';
 import { dot, faceNormals, MasonError, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import type { Point2 } from '../shapes/index.ts';
 import { shapeMesh } from './shapeMesh.ts';
@@ -47,10 +48,8 @@ export function readRack(text: string): RackItem[] {
   const r = RackFile.safeParse(data);
   if (r.success) return r.data.items;
   const issue = r.error.issues[0]!;
-  throw new MasonError(
-    'bad-file',
-    `This is not a rack file: ${issue.message} (at ${issue.path.join('.') || 'its top'}).`,
-  );
+  const at = issue.path[0] === 'items' && typeof issue.path[1] === 'number' ? `Cutter ${issue.path[1] + 1}: ` : '';
+  throw new MasonError('bad-file', `This rack file cannot be used. ${at}${sayIssue(RackFile, data, issue)}`);
 }
 
 /** Items whose name or tags hold every word that is typed. */
@@ -106,7 +105,7 @@ const item = (name: string, tags: string, shape: Record<string, unknown>): RackI
   id: `start:${name.toLowerCase().replace(/\W+/g, '-')}`,
   name,
   tags: tags.split(' '),
-  shape: Shape.parse(shape),
+  shape: checked(Shape, shape),
 });
 const outline = (height: number, points: Point2[], bows: number[] = [], holes: Point2[][] = []) => ({ kind: 'outline', height, points, bows, holes }); // prettier-ignore
 /** Points round the origin at two radii in turn. */

@@ -46,7 +46,7 @@ export function readProjectFile(bytes: Uint8Array): ProjectFile {
     });
   } catch (e) {
     if (e instanceof Error && e.name === 'MasonError') throw e;
-    throw badFile('The file is not a zip, or is damaged', e instanceof Error ? e.message : '');
+    throw badFile('The file is not a zip, or is damaged', '');
   }
   const text = files[DOCUMENT];
   if (!text) throw badFile(`There is no ${DOCUMENT} in it, so it is not a project of ours`, '');

@@ -15,8 +15,13 @@ export type MasonErrorCode =
   | 'too-large' // an operation would take more memory than is set aside
   | 'cancelled';
 
+/** An error whose message is a sentence for the person at the screen. */
+export class SaidError extends Error {
+  readonly saidToUser = true;
+}
+
 /** The one error that operations throw: a code, a sentence for the user, and the place. */
-export class MasonError extends Error {
+export class MasonError extends SaidError {
   constructor(
     readonly code: MasonErrorCode,
     message: string,
@@ -25,6 +30,21 @@ export class MasonError extends Error {
     super(message);
     this.name = 'MasonError';
   }
+}
+
+/**
+ * What is said to a person about an error, whatever was thrown: the sentence of one of ours, and of any other that something went wrong, never its
+ * own text, which was written for programmers.
+ */
+export function sentenceOf(e: unknown): string {
+  if (e instanceof Error && 'saidToUser' in e) return e.message;
+  if (e instanceof RangeError && /call stack/i.test(e.message))
+    return 'This goes too deep: too many things are linked in a row, or lie within each other. Use fewer.';
+  if (e instanceof RangeError && /array|buffer|length|memory/i.test(e.message))
+    return 'There is not enough memory for this. Use fewer faces, or close other pages.';
+  if (typeof e === 'object' && e !== null && 'name' in e && e.name === 'QuotaExceededError')
+    return 'The storage of this browser is full. Delete a project in the Yard, or write this one to a file on Dispatch.';
+  return 'Something went wrong in Dusky Mason itself; nothing of yours is lost. Undo the last thing, or do it in another way.';
 }
 
 /** What a long operation may tell and ask while it runs. */

@@ -2,6 +2,8 @@ import { ANGLE_WORDS, LENGTH_UNITS, LENGTH_WORDS, type LengthUnit } from './unit
 
 /** A length or an angle that could not be read: says why and where in the text. */
 export class UnitError extends Error {
+  readonly saidToUser = true;
+
   constructor(
     message: string,
     /** Position in the text, from 0. */

@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch } from 'vue';
 import { MasonError } from '@dusky-mason/core/mesh';
 import { clearanceOf, gauge, type Gauged } from '@dusky-mason/core/survey';
+import { SHORTEST } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
 import LengthField from '../components/LengthField.vue';
@@ -123,7 +124,7 @@ useCommands([
       </p>
       <div class="plug">
         <label for="plug">A plug of</label>
-        <LengthField id="plug" v-model="plug" as="length" label="Diameter of the plug" :unit="unit" :min="0" />
+        <LengthField id="plug" v-model="plug" as="length" label="Diameter of the plug" :unit="unit" :min="SHORTEST" />
         <span :class="{ heed: room < 0 }">{{
           room >= 0 ? `goes in, ${l(room)} to spare all round` : `does not go in: ${l(-room)} too wide`
         }}</span>

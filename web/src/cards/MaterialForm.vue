@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { MaterialSchema, setMaterial, type Material } from '@dusky-mason/core/courses';
+import { MaterialSchema, setMaterial, type Material, checked } from '@dusky-mason/core/courses';
 import { useProject } from '../stores/project.ts';
 
 /** How the slots of the part look: preview materials, which travel with GLB. */
@@ -15,7 +15,7 @@ const FELT = [
 ] as const;
 
 function set(slot: string, change: Partial<Material>): void {
-  const now = lookOf(slot) ?? MaterialSchema.parse({ slot, colour: '#d8ccba' });
+  const now = lookOf(slot) ?? checked(MaterialSchema, { slot, colour: '#d8ccba' });
   store.change(`Look of ${slot}`, setMaterial(store.project!, slot, { ...now, ...change }));
 }
 const drop = (slot: string): void => store.change(`Usual look of ${slot}`, setMaterial(store.project!, slot, null));

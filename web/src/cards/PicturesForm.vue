@@ -7,9 +7,11 @@ import {
   sizedByPoints,
   type PictureView,
   type ReferencePicture,
+  SHORTEST,
 } from '@dusky-mason/core/courses';
 import { onPlane, sketchPlane, type Point2 } from '@dusky-mason/core/shapes';
 import { parseLength } from '@dusky-mason/core/units';
+import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { useCommands } from '../components/commands.ts';
 import LengthField from '../components/LengthField.vue';
 import { useNotices } from '../stores/notices.ts';
@@ -64,15 +66,15 @@ function size(x: ReferencePicture): void {
   const [a, b] = measured.value!.points;
   try {
     const mm = parseLength(distance.value, unit.value);
-    if (!(mm > 0)) throw new Error('A distance is more than 0.');
+    if (!(mm > 0)) throw new SaidError('A distance is more than 0.');
     const next = sizedByPoints(x, a, b, mm);
-    if (next === x) throw new Error('Both points are the same. Pick two that are apart.');
+    if (next === x) throw new SaidError('Both points are the same. Pick two that are apart.');
     change('Size', x, { width: next.width, at: next.at });
     measured.value = null;
     distance.value = '';
     wrong.value = null;
   } catch (e) {
-    wrong.value = e instanceof Error ? e.message : String(e);
+    wrong.value = sentenceOf(e);
   }
 }
 useCommands([
@@ -97,9 +99,9 @@ useCommands([
             as="length"
             :label="`Width of ${x.name}`"
             :unit="unit"
-            :min="0"
+            :min="SHORTEST"
             narrow
-            @update:model-value="$event > 0 && change('Width', x, { width: $event })"
+            @update:model-value="change('Width', x, { width: $event })"
           />
         </label>
         <label v-for="(title, k) in ['right', 'up']" :key="title" class="field">

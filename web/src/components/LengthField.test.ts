@@ -7,7 +7,7 @@ import LengthField from './LengthField.vue';
 
 const field = (props: Partial<InstanceType<typeof LengthField>['$props']> = {}) =>
   mount(LengthField, {
-    props: { modelValue: 40, as: 'length', label: 'Width', unit: 'mm', id: 'w', min: 0, ...props },
+    props: { modelValue: 40, as: 'length', label: 'Width', unit: 'mm', id: 'w', min: 1e-6, ...props },
     global: { plugins: [PrimeVue] },
   });
 /** Types and leaves the field. */
@@ -27,7 +27,7 @@ describe('a typed number', () => {
 
   it.each([
     ['4x', /./],
-    ['0', /above 0/],
+    ['0', /At least 0\.000001 mm\./],
     ['', /./],
   ])('refuses "%s" with a word and changes nothing', async (text, words) => {
     const f = field();

@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext';
 import { computed, ref, watch } from 'vue';
-import { formatAngle, lengthNumber, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
+import {
+  formatAngle,
+  formatLength,
+  lengthNumber,
+  parseAngle,
+  parseLength,
+  type LengthUnit,
+} from '@dusky-mason/core/units';
+import { LONGEST } from '@dusky-mason/core/courses';
+import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
+import { refusalOf } from '../stores/refusals.ts';
 
 /** A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number or a factor. Reads sums, fractions and units. */
 const props = defineProps<{
@@ -9,10 +19,11 @@ const props = defineProps<{
   as: 'length' | 'angle' | 'count' | 'factor' | 'share';
   label: string;
   unit: LengthUnit;
+  /** Least and greatest value; a length is within 10 km either way in any case. */
   min?: number;
   max?: number;
-  /** Whether a length may be 0. */
-  zero?: boolean;
+  /** What is wrong with a value, in one sentence: what the schema says of it. */
+  check?: (value: number) => string | null;
   id: string;
   /** One of three in a row: its unit stands beside the row, its axis before it. */
   narrow?: boolean;
@@ -46,43 +57,58 @@ function read(text: string): number {
   if (props.as === 'share') return readShare(text);
   const n = Number(text.trim().replace(',', '.'));
   if (props.as === 'factor') {
-    if (!Number.isFinite(n) || n === 0 || Math.abs(n) > 1e6) throw new Error('A number other than 0 is needed.');
+    if (!text.trim() || !Number.isFinite(n)) throw new SaidError('Type a number.');
+    if (n === 0) throw new SaidError('A factor of 0 leaves nothing.');
+    if (Math.abs(n) > MOST_FACTOR || Math.abs(n) < 1 / MOST_FACTOR)
+      throw new SaidError(
+        `Type a factor from ${1 / MOST_FACTOR} to ${MOST_FACTOR.toLocaleString('en')}, or the same below 0.`,
+      );
     return n;
   }
-  if (!Number.isInteger(n)) throw new Error('A whole number is needed.');
+  if (!text.trim() || !Number.isInteger(n)) throw new SaidError('Type a whole number.');
   return n;
 }
+
+/** The greatest factor, and the least one its inverse. */
+const MOST_FACTOR = 1e6;
 
 /** Percent, or a fraction of the whole: `25`, `25 %`, `1/3`. */
 function readShare(text: string): number {
   const plain = text.trim().replace(/%$/, '').replace(',', '.');
   const parts = plain.split('/').map((s) => (s.trim() ? Number(s) : NaN));
   const x = parts.length === 2 ? parts[0]! / parts[1]! : parts[0]! / 100;
-  if (parts.length > 2 || !Number.isFinite(x)) throw new Error('Percent, or a fraction such as 1/3.');
+  if (parts.length > 2 || !Number.isFinite(x)) throw new SaidError('Percent, or a fraction such as 1/3.');
   return x;
 }
 
-function check(x: number): void {
+function problemOf(x: number): string | null {
+  const own = props.check?.(x);
+  if (own) return own;
   const say = (n: number) =>
     props.as === 'length'
-      ? `${lengthNumber(n, props.unit)} ${props.unit}`
+      ? Math.abs(n) >= 1e5
+        ? formatLength(n, 'm')
+        : formatLength(n, props.unit, 8)
       : props.as === 'share'
         ? `${100 * n} %`
         : String(n);
-  if (props.as === 'length' && props.min === 0 && !props.zero && x <= 0) throw new Error('It must be above 0.');
-  if (props.min !== undefined && x < props.min) throw new Error(`At least ${say(props.min)}.`);
-  if (props.max !== undefined && x > props.max) throw new Error(`At most ${say(props.max)}.`);
+  const bound = props.as === 'length' ? LONGEST : Infinity;
+  const [min, max] = [props.min ?? -bound, props.max ?? bound];
+  if (x < min) return `At least ${say(min)}.`;
+  return x > max ? `At most ${say(max)}.` : null;
 }
 
 function settle(): void {
   try {
     const x = read(typed.value);
-    if (x !== props.modelValue) check(x);
-    problem.value = '';
-    if (x === props.modelValue) typed.value = shown(x);
-    else emit('update:modelValue', x);
+    if (x === props.modelValue) {
+      put();
+      return;
+    }
+    // What the document refuses all the same is said here, too, and the value before stays.
+    problem.value = problemOf(x) ?? refusalOf(() => emit('update:modelValue', x)) ?? '';
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e);
+    problem.value = sentenceOf(e);
   }
 }
 

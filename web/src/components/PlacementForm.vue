@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Cutter } from '@dusky-mason/core/courses';
+import { PlacementSchema, settingProblem, type Cutter } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import VectorRow from './VectorRow.vue';
 
@@ -34,6 +34,7 @@ function set(key: Row, values: [number, number, number]): void {
       :as="r.as"
       :unit="unit"
       :name="`${name}-${r.key}`"
+      :check="(v) => settingProblem(PlacementSchema.shape[r.key], v, unit)"
       @update:model-value="set(r.key, $event)"
     />
     <p class="soft note">In {{ unit }}, and degrees about x, y, then z.</p>

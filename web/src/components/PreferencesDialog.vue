@@ -2,6 +2,7 @@
 import Dialog from 'primevue/dialog';
 import Select from 'primevue/select';
 import { computed } from 'vue';
+import { SHORTEST } from '@dusky-mason/core/courses';
 import { usePreferences, type PointerHabits } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import LengthField from './LengthField.vue';
@@ -47,7 +48,7 @@ const THEMES = [
       />
       <label for="pref-step">Step</label>
       <div>
-        <LengthField id="pref-step" v-model="prefs.now.step" as="length" label="Step" :unit="unit" :min="0" />
+        <LengthField id="pref-step" v-model="prefs.now.step" as="length" label="Step" :unit="unit" :min="SHORTEST" />
         <small class="soft">Of handles while Shift is held, and of the arrow keys.</small>
       </div>
       <template v-for="h in HABITS" :key="h.key">

@@ -2,7 +2,17 @@ import { mount } from '@vue/test-utils';
 import PrimeVue from 'primevue/config';
 import { describe, expect, it } from 'vitest';
 import { markRaw } from 'vue';
-import { CutParams, shapeKinds, newShape, shapeSchema } from '@dusky-mason/core/courses';
+import type { z } from 'zod';
+import {
+  CutParams,
+  MEND_PARAMS,
+  newShape,
+  PlacementSchema,
+  RepeatSchema,
+  settingProblem,
+  shapeKinds,
+  shapeSchema,
+} from '@dusky-mason/core/courses';
 import PlacementForm from './PlacementForm.vue';
 import SchemaForm from './SchemaForm.vue';
 
@@ -87,6 +97,55 @@ describe('a placement', () => {
     await f.get('#p-scale-x').setValue('-1');
     await f.get('#p-scale-y').setValue('0');
     expect(f.emitted('change')?.map((e) => (e as unknown[])[0])).toEqual([{ ...placement, scale: [-1, 1, 1] }]);
-    expect(f.get('[role=alert]').text()).toMatch(/other than 0/);
+    expect(f.get('[role=alert]').text()).toMatch(/leaves nothing/);
+  });
+});
+
+describe('hostile values, typed into every field of every kind', () => {
+  const TYPED = ['20000 m', '-20000 m', '1e308', '1e-30', '-1', '0', '', '2.5', 'abc', '1/0', '1e999', '9'.repeat(300)];
+  const pick = { by: 'all', on: 'face' };
+  const whole = { cutters, stops: [[0, 0], [1, 1]], edits: [{ kind: 'dissolve', name: '', params: {} }], pick }; // prettier-ignore
+  const kinds: [string, z.ZodObject, Record<string, unknown>][] = [
+    ...shapeKinds(false).map((k): [string, z.ZodObject, Record<string, unknown>] => [k, shapeSchema(k), newShape(k)]),
+    ...Object.entries(MEND_PARAMS).map(([k, s]): [string, z.ZodObject, Record<string, unknown>] => [
+      k,
+      s,
+      s.parse(whole),
+    ]),
+    ['cut', CutParams, CutParams.parse({ operation: 'kerf', cutters })],
+    ['row', RepeatSchema, RepeatSchema.parse({ kind: 'row' })],
+    ['round', RepeatSchema, RepeatSchema.parse({ kind: 'round' })],
+  ];
+  it.each(kinds)('%s', async (name, schema, modelValue) => {
+    const f = mount(SchemaForm, { props: { schema: markRaw(schema), modelValue, unit: 'mm', name }, global });
+    for (const input of f.findAll('input.number'))
+      for (const text of TYPED) {
+        const before = f.emitted('change')?.length ?? 0;
+        await input.setValue(text);
+        const told = f.emitted('change')?.slice(before) as [string, unknown][] | undefined;
+        for (const [key, value] of told ?? []) expect(settingProblem(schema.shape[key] as z.ZodType, value)).toBe(null);
+        const field = input.element.closest('.field')!;
+        const said = field.querySelector('[role=alert]')?.textContent ?? '';
+        // Refused with a sentence, taken, or what it was already.
+        if (said) expect(said).toMatch(/^\P{Ll}.*[.]$/u);
+        else
+          expect(
+            told?.length || input.element.getAttribute('data-settled') === 'true',
+            `${input.element.id} ${text}`,
+          ).toBeTruthy();
+        expect(told?.length && said).toBeFalsy();
+      }
+  });
+
+  it('where something stands', async () => {
+    const placement = PlacementSchema.parse({ scale: [1, 1, 1] });
+    const f = mount(PlacementForm, { props: { modelValue: placement, unit: 'm', name: 'p', scaled: true }, global });
+    for (const id of ['position-x', 'turn-y', 'scale-z'])
+      for (const text of ['20000', '1e308', '1e-30', 'x']) {
+        await f.get(`#p-${id}`).setValue(text);
+        for (const [value] of f.emitted('change') ?? []) expect(settingProblem(PlacementSchema, value)).toBe(null);
+      }
+    await f.get('#p-position-x').setValue('20000');
+    expect(f.get('#p-position-x-problem').text()).toBe('Position along x: at most 10000 m.');
   });
 });

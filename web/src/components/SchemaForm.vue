@@ -4,7 +4,7 @@ import Select from 'primevue/select';
 import ToggleSwitch from 'primevue/toggleswitch';
 import { computed } from 'vue';
 import type { z } from 'zod';
-import { fieldsOf, type FieldMeta } from '@dusky-mason/core/courses';
+import { fieldsOf, settingProblem, type FieldMeta } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import LengthField from './LengthField.vue';
 import VectorRow from './VectorRow.vue';
@@ -24,6 +24,9 @@ const emit = defineEmits<{ change: [key: string, value: unknown, title: string] 
 /** Fields of three numbers, and what each of them is. */
 const TRIPLES: Partial<Record<FieldMeta['as'], 'length' | 'angle' | 'factor'>> = { lengths: 'length', angles: 'angle', factors: 'factor' }; // prettier-ignore
 const fields = computed(() => fieldsOf(props.schema, props.modelValue).filter((f) => !props.without?.includes(f.key)));
+/** What the schema minds in a value of a field. */
+const problemOf = (key: string, value: unknown): string | null =>
+  settingProblem(props.schema.shape[key] as z.ZodType, value, props.unit);
 const options = (o: Record<string, string> | undefined) =>
   Object.entries(o ?? {}).map(([value, title]) => ({ value, title }));
 </script>
@@ -38,6 +41,7 @@ const options = (o: Record<string, string> | undefined) =>
         :as="TRIPLES[meta.as]!"
         :unit="unit"
         :name="`${name}-${key}`"
+        :check="(v) => problemOf(key, v)"
         @update:model-value="emit('change', key, $event, meta.title)"
       />
       <div v-else class="field-row">
@@ -56,9 +60,7 @@ const options = (o: Record<string, string> | undefined) =>
             :as="meta.as"
             :label="meta.title"
             :unit="unit"
-            :min="meta.min"
-            :max="meta.max"
-            :zero="meta.zero"
+            :check="(x) => problemOf(key, x)"
             @update:model-value="emit('change', key, $event, meta.title)"
           />
           <ToggleSwitch

@@ -10,12 +10,13 @@ const props = defineProps<{
   unit: LengthUnit;
   /** Names the row, so that the ids of its fields are its own. */
   name: string;
+  /** What is wrong with the three, in one sentence. */
+  check?: (values: [number, number, number]) => string | null;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [values: [number, number, number]] }>();
 
 const AXES = ['x', 'y', 'z'] as const;
-const set = (k: number, x: number): void =>
-  emit('update:modelValue', props.modelValue.map((v, i) => (i === k ? x : v)) as [number, number, number]);
+const withOne = (k: number, x: number) => props.modelValue.map((v, i) => (i === k ? x : v)) as [number, number, number];
 </script>
 
 <template>
@@ -30,7 +31,8 @@ const set = (k: number, x: number): void =>
         :label="`${title} along ${axis}`"
         :unit="unit"
         narrow
-        @update:model-value="set(k, $event)"
+        :check="(x) => check?.(withOne(k, x)) ?? null"
+        @update:model-value="emit('update:modelValue', withOne(k, $event))"
       />
     </span>
   </div>

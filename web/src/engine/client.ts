@@ -1,8 +1,9 @@
+import { SaidError } from '@dusky-mason/core/mesh';
 import type { Part } from '@dusky-mason/core/courses';
 import type { Answer, AnswerTo, Ask, FromWorker, ToWorker } from './protocol.ts';
 
 /** A refusal that the worker gave in words. */
-export class EngineError extends Error {
+export class EngineError extends SaidError {
   constructor(
     readonly code: string,
     message: string,

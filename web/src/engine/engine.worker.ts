@@ -5,7 +5,7 @@ import {
   linePicture,
   meshesUsed,
   placedMesh,
-  readProject,
+  readOrRescue,
   type Part,
   type Shape,
 } from '@dusky-mason/core/courses';
@@ -30,6 +30,7 @@ import {
   transformMesh,
   renderBuffers,
   renderTransfer,
+  sentenceOf,
   type OpContext,
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
@@ -211,11 +212,11 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       return { answer: { kind: 'readDrawing', ...readSvg(new TextDecoder().decode(ask.bytes)) } };
     case 'readProject': {
       const file = readProjectFile(ask.bytes);
-      const project = readProject(file.document);
+      const { project, left } = readOrRescue(file.document);
       const missing = meshesUsed(project).find((hash) => !file.meshes.has(hash));
       if (missing) throw new MasonError('bad-file', `The project file lacks the imported mesh ${missing}.`);
       const packed = [...file.meshes].map(([hash, mesh]) => ({ hash, bytes: packMesh(mesh) }));
-      return { answer: { kind: 'readProject', project, meshes: packed } };
+      return { answer: { kind: 'readProject', project, left, meshes: packed } };
     }
     case 'writeProject': {
       const used = meshesUsed(ask.project).flatMap((hash) => {
@@ -225,6 +226,11 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const { project: document, thumbnail } = ask;
       const bytes = writeProjectFile({ document, meshes: new Map(used), thumbnail });
       return { answer: { kind: 'writeProject', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
+    }
+    case 'writeRaw': {
+      const used = ask.meshes.map(({ hash, bytes }) => [hash, unpackMesh(bytes)] as const);
+      const bytes = writeProjectFile({ document: ask.document, meshes: new Map(used) });
+      return { answer: { kind: 'writeRaw', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
     }
   }
 }
@@ -236,9 +242,7 @@ self.onmessage = async ({ data: { id, ask, parts } }: MessageEvent<ToWorker>) =>
     say({ id, answer: a }, transfer);
   } catch (e) {
     const error =
-      e instanceof MasonError
-        ? { code: e.code, message: e.message }
-        : { code: 'internal', message: `Something went wrong in the workshop: ${String(e)}` };
+      e instanceof MasonError ? { code: e.code, message: e.message } : { code: 'internal', message: sentenceOf(e) };
     say({ id, error });
   }
 };

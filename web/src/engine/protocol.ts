@@ -67,7 +67,9 @@ export type Ask =
   | { kind: 'import'; name: string; bytes: Uint8Array }
   | { kind: 'readDrawing'; bytes: Uint8Array }
   | { kind: 'readProject'; bytes: Uint8Array }
-  | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array };
+  | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array }
+  /** A document that need not be valid, as it lies, with meshes as they are kept. */
+  | { kind: 'writeRaw'; document: unknown; meshes: PackedMesh[] };
 
 /** A part as it is at a course, or as it was when it was kept: a mesh by its hash. */
 export type PartState = { course: number } | { kept: string };
@@ -141,10 +143,17 @@ export type Answer =
   | { kind: 'pieces'; meshes: PackedMesh[] }
   | ({ kind: 'keep'; picture: string } & PackedMesh)
   | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }
-  | { kind: 'readProject'; project: Project; meshes: { hash: string; bytes: Uint8Array }[] }
-  | { kind: 'writeProject'; bytes: Uint8Array };
+  /** `left` says, a sentence each, what of the file could not be read. */
+  | { kind: 'readProject'; project: Project; left: string[]; meshes: { hash: string; bytes: Uint8Array }[] }
+  | { kind: 'writeProject' | 'writeRaw'; bytes: Uint8Array };
 
-export type AnswerTo<A extends Ask> = Extract<Answer, { kind: A['kind'] }>;
+export type AnswerTo<A extends Ask> = Answer extends infer B
+  ? B extends { kind: infer K }
+    ? A['kind'] extends K
+      ? B
+      : never
+    : never
+  : never;
 
 /** What a worker says: answers, and on the way which course it has begun and how far it is. */
 export type FromWorker =

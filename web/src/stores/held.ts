@@ -10,6 +10,7 @@ import {
   type MendCourse,
   type Placed,
   type Project,
+  checked,
 } from '@dusky-mason/core/courses';
 import { cageChoice } from './cageChoice.ts';
 import type { useProject } from './project.ts';
@@ -42,7 +43,7 @@ function movedPick(
   const position = by.map((b, k) => b + box.middle[k]!) as [number, number, number];
   const moved = (v: readonly number[], w: readonly number[]) => v.map((a, k) => +(a - w[k]!).toFixed(9) + 0) as [number, number, number]; // prettier-ignore
   return {
-    placed: { shape: Shape.parse({ kind: 'box', x: x * Math.abs(scale[0]), y: y * Math.abs(scale[1]), z: z * Math.abs(scale[2]) }), placement: { position, turn } }, // prettier-ignore
+    placed: { shape: checked(Shape, { kind: 'box', x: x * Math.abs(scale[0]), y: y * Math.abs(scale[1]), z: z * Math.abs(scale[2]) }), placement: { position, turn } }, // prettier-ignore
     name: course.name,
     kind: 'mend',
     put: (p, { shape, placement }) => {
@@ -72,7 +73,7 @@ function chosenOfCage(
   const least = Math.max(LEAST, Math.hypot(...whole) / 40);
   const [x, y, z] = size.map((s) => Math.max(least, s)) as [number, number, number];
   return {
-    placed: { shape: Shape.parse({ kind: 'box', x, y, z }), placement: { position: [...middle], turn: [0, 0, 0] } },
+    placed: { shape: checked(Shape, { kind: 'box', x, y, z }), placement: { position: [...middle], turn: [0, 0, 0] } },
     name: course.name,
     kind: 'mend',
     put: (p, { shape, placement }) => {

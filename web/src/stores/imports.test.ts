@@ -16,7 +16,7 @@ vi.mock('../engine/engine.ts', () => ({
       }
       if (ask.kind === 'readDrawing') return { kind: 'readDrawing', ...readSvg(new TextDecoder().decode(ask.bytes)) };
       if (ask.kind !== 'readProject') throw new Error('unexpected');
-      return { kind: 'readProject', project: readProject(readProjectFile(ask.bytes).document), meshes: [] };
+      return { kind: 'readProject', project: readProject(readProjectFile(ask.bytes).document), left: [], meshes: [] };
     },
   }),
 }));

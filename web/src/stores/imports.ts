@@ -1,6 +1,7 @@
-import { addPart, newProject, Shape, type Project } from '@dusky-mason/core/courses';
+import { addPart, newProject, Shape, shortName, type Project, checked } from '@dusky-mason/core/courses';
 import { IMPORT_EXTENSIONS, MOST_BYTES } from '@dusky-mason/core/formats';
 import type { Outline } from '@dusky-mason/core/shapes';
+import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { sideEngine } from '../engine/engine.ts';
 import { keepMesh } from './storage.ts';
 
@@ -18,6 +19,8 @@ export interface ImportedMesh {
 export interface ImportedProject {
   kind: 'project';
   project: Project;
+  /** What of it could not be read, in sentences. */
+  warnings: string[];
 }
 
 export interface ImportedDrawing {
@@ -36,26 +39,26 @@ export const newId = (): string => crypto.randomUUID();
  */
 export async function importFile(file: File): Promise<ImportedMesh | ImportedProject | ImportedDrawing> {
   if (!OPENABLE.some((e) => file.name.toLowerCase().endsWith(e)))
-    throw new Error(`"${file.name}" cannot be opened. Known are ${OPENABLE.join(', ')} (a project file).`);
+    throw new SaidError(`"${file.name}" cannot be opened. Known are ${OPENABLE.join(', ')} (a project file).`);
   if (file.size > MOST_BYTES)
-    throw new Error(`"${file.name}" is too large: at most ${MOST_BYTES / 2 ** 20} MB are read.`);
+    throw new SaidError(`"${file.name}" is too large: at most ${MOST_BYTES / 2 ** 20} MB are read.`);
   const bytes = new Uint8Array(await file.arrayBuffer());
   try {
     if (file.name.toLowerCase().endsWith('.zip')) {
-      const { project, meshes } = await sideEngine().ask({ kind: 'readProject', bytes });
+      const { project, left, meshes } = await sideEngine().ask({ kind: 'readProject', bytes });
       for (const m of meshes) await keepMesh(m.hash, m.bytes);
-      return { kind: 'project', project: { ...project, id: newId() } };
+      return { kind: 'project', project: { ...project, id: newId() }, warnings: left };
     }
     if (file.name.toLowerCase().endsWith('.svg')) {
       const { outlines, warnings } = await sideEngine().ask({ kind: 'readDrawing', bytes });
-      return { kind: 'drawing', title: file.name.replace(/\.[^.]*$/, '') || 'Drawing', outlines, warnings };
+      return { kind: 'drawing', title: shortName(file.name.replace(/\.[^.]*$/, '') || 'Drawing'), outlines, warnings };
     }
     const r = await sideEngine().ask({ kind: 'import', name: file.name, bytes });
     await keepMesh(r.hash, r.bytes);
-    const shape = Shape.parse({ kind: 'mesh', hash: r.hash, title: file.name });
+    const shape = checked(Shape, { kind: 'mesh', hash: r.hash, title: shortName(file.name) });
     return { kind: 'mesh', shape, hash: r.hash, bytes: r.bytes, warnings: r.warnings };
   } catch (e) {
-    throw new Error(`"${file.name}" was not opened: ${e instanceof Error ? e.message : String(e)}`, { cause: e });
+    throw new SaidError(`"${file.name}" was not opened: ${sentenceOf(e)}`, { cause: e });
   }
 }
 

@@ -1,4 +1,5 @@
 import { defineStore } from 'pinia';
+import { sentenceOf } from '@dusky-mason/core/mesh';
 import { ref } from 'vue';
 
 export interface Notice {
@@ -28,7 +29,7 @@ export const useNotices = defineStore('notices', () => {
   }
 
   /** Says what an error says, whatever was thrown. */
-  const fail = (e: unknown): void => say('problem', e instanceof Error ? e.message : String(e));
+  const fail = (e: unknown): void => say('problem', sentenceOf(e));
 
   return { list, say, fail, close };
 });

@@ -8,17 +8,7 @@ import { surveyAnswer, type SurveyAsk } from '../engine/surveyAnswers.ts';
 
 // @vitest-environment happy-dom
 
-vi.mock('./storage.ts', () => ({
-  LOCK: 'lock:',
-  keepProject: async () => undefined,
-  openProject: async () => skerryLight(),
-  keepView: async () => undefined,
-  readView: async () => null,
-  readMeshBytes: async () => null,
-  keepMesh: async () => undefined,
-  keepSetting: async () => undefined,
-  readSetting: async () => null,
-}));
+vi.mock('localforage', () => import('../testing/memoryForage.ts'));
 vi.mock('../engine/engine.ts', async () => {
   const evaluator = new Evaluator();
   const store = () => undefined;
@@ -38,12 +28,14 @@ vi.mock('../engine/engine.ts', async () => {
 const { useProject } = await import('./project.ts');
 const { usePicks } = await import('./picks.ts');
 const { heldOf } = await import('./held.ts');
+const { keepProject } = await import('./storage.ts');
 const { useWipe } = await import('./wipe.ts');
 const settled = () => vi.waitFor(() => expect(useProject().outcome?.part).toBe(useProject().selection.part));
 const reports = () => useProject().outcome!.courses.map((c) => c.report);
 
 beforeEach(async () => {
   setActivePinia(createPinia());
+  await keepProject(skerryLight('sample'));
   await useProject().open('sample');
   await settled();
 });

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { shallowRef, watch } from 'vue';
 import { addPicture, type PictureView } from '@dusky-mason/core/courses';
-import { hashBytes } from '@dusky-mason/core/mesh';
+import { hashBytes, SaidError } from '@dusky-mason/core/mesh';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { keepPicture, readPictureBytes } from './storage.ts';
@@ -48,12 +48,12 @@ export const usePictures = defineStore('pictures', () => {
     const project = store.project;
     if (!project) return;
     if (file.size > MOST_BYTES)
-      throw new Error(`"${file.name}" is too large: at most ${MOST_BYTES / 1e6} MB are read.`);
+      throw new SaidError(`"${file.name}" is too large: at most ${MOST_BYTES / 1e6} MB are read.`);
     let image: ImageBitmap;
     try {
       image = await createImageBitmap(file);
     } catch {
-      throw new Error(`"${file.name}" cannot be read as a picture. Known are ${PICTURE_ENDINGS.join(', ')}.`);
+      throw new SaidError(`"${file.name}" cannot be read as a picture. Known are ${PICTURE_ENDINGS.join(', ')}.`);
     }
     const k = Math.min(1, LARGEST / Math.max(image.width, image.height));
     const canvas = new OffscreenCanvas(Math.max(1, Math.round(image.width * k)), Math.max(1, Math.round(image.height * k))); // prettier-ignore

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, triggerRef } from 'vue';
 import {
+  changeProblem,
   findCourse,
   findCutter,
   followCutters,
@@ -8,11 +9,13 @@ import {
   hasLinks,
   lockedTouched,
   Shape,
+  shortName,
   findPart,
   meshesUsed,
   switchCourse,
   type Part,
   type Project,
+  checked,
 } from '@dusky-mason/core/courses';
 import type { Fit } from '@dusky-mason/core/carve';
 import { engine, sideEngine } from '../engine/engine.ts';
@@ -22,14 +25,17 @@ import { Latest } from '../engine/latest.ts';
 import type { EvaluateAnswer, PartPicture } from '../engine/protocol.ts';
 import { History } from './history.ts';
 import { useNotices } from './notices.ts';
+import { tellField } from './refusals.ts';
+import { claim } from './claim.ts';
+import { Keeper } from './keeper.ts';
 import {
   keepMesh,
-  keepProject,
   keepView,
   LOCK,
   openProject,
   readMeshBytes,
   readView,
+  type Opened,
   type ViewState,
 } from './storage.ts';
 
@@ -54,6 +60,7 @@ export const useProject = defineStore('project', () => {
   });
   const history = new History<Project>();
   const historyShown = shallowRef(history);
+  let keeper: Keeper | null = null;
   const saved = ref<'saved' | 'saving' | 'failed'>('saved');
   const savedAt = ref<Date | null>(null);
   const readOnly = ref(false);
@@ -68,6 +75,8 @@ export const useProject = defineStore('project', () => {
   let viewNow: (() => ViewState['camera']) | null = null;
   let thumbnail: (() => string | undefined) | null = null;
   let release: (() => void) | null = null;
+  /** Settled once what was open before is written. */
+  let closed: Promise<void> = Promise.resolve();
 
   const part = computed(() => (project.value ? findPart(project.value, selection.value.part) : undefined));
   const course = computed(() => findCourse(part.value, selection.value.course));
@@ -195,33 +204,49 @@ export const useProject = defineStore('project', () => {
   /** Tells of a locked part that a change would touch. */
   function held(next: Project): boolean {
     const locked = project.value && lockedTouched(previewFrom ?? project.value, next);
-    if (locked) notices.say('warning', `"${locked.name}" is locked. Unlock it on its card to change it.`);
+    if (locked) refuse(`"${locked.name}" is locked. Unlock it on its card to change it.`, 'warning');
     return !!locked;
   }
 
+  /** Says that nothing can be changed, where that is so. */
+  function onlyLooking(): boolean {
+    if (readOnly.value) refuse('This project is open in another tab; here it can only be looked at.', 'warning');
+    return readOnly.value;
+  }
+
+  /** A refusal is said at the field that asked for the change, or as a notice. */
+  function refuse(sentence: string, kind: 'warning' | 'problem' = 'problem'): void {
+    if (!tellField(sentence)) notices.say(kind, sentence);
+  }
+
   function preview(next: Project): void {
-    if (readOnly.value || (project.value && lockedTouched(previewFrom ?? project.value, next))) return;
+    if (onlyLooking() || (project.value && lockedTouched(previewFrom ?? project.value, next))) return;
+    const settled = followCutters(next);
+    if (changeProblem(project.value, settled)) return;
     previewFrom ??= project.value;
-    project.value = followCutters(next);
+    project.value = settled;
     show();
   }
 
   function change(title: string, next: Project): void {
-    if (readOnly.value) {
-      notices.say('warning', 'This project is open in another tab; here it can only be looked at.');
-      return;
-    }
+    if (onlyLooking()) return;
     if (held(next)) return dropPreview();
     const before = previewFrom ?? project.value;
-    previewFrom = null;
-    if (!before || next === before) return;
+    if (!before) return;
     const settled = followCutters(next);
-    history.record(title, before, settled);
+    const problem = changeProblem(before, settled);
+    if (problem) {
+      dropPreview();
+      return refuse(problem);
+    }
+    previewFrom = null;
+    const step = history.record(title, before, settled);
+    if (!step) return dropPreview();
     triggerRef(historyShown);
     project.value = settled;
+    keeper?.note({ step });
     settle();
     show();
-    void save();
   }
 
   /** Takes a preview back. */
@@ -232,26 +257,20 @@ export const useProject = defineStore('project', () => {
     show();
   }
 
-  function travel(step: { title: string } | undefined, to: Project | undefined, word: string): void {
-    if (!step || !to) return;
+  function travel(way: 'undo' | 'redo', word: string): void {
+    if (onlyLooking()) return;
+    dropPreview();
+    const step = project.value && history[way](project.value);
+    if (!step) return;
     triggerRef(historyShown);
-    project.value = to;
+    project.value = step.state;
+    keeper?.note({ travel: way });
     settle();
     show();
     notices.say('said', `${word}: ${step.title}`);
-    void save();
   }
-
-  function undo(): void {
-    dropPreview();
-    const step = history.undo();
-    travel(step, step?.before, 'Taken back');
-  }
-
-  function redo(): void {
-    const step = history.redo();
-    travel(step, step?.after, 'Done again');
-  }
+  const undo = (): void => travel('undo', 'Taken back');
+  const redo = (): void => travel('redo', 'Done again');
 
   /** Lets go of picks whose thing is gone. */
   function settle(): void {
@@ -278,37 +297,31 @@ export const useProject = defineStore('project', () => {
   }
 
   // Keeping.
-  let again = false;
-  async function save(): Promise<void> {
-    if (!project.value || readOnly.value) return;
-    if (saved.value === 'saving') {
-      again = true;
-      return;
-    }
-    saved.value = 'saving';
-    try {
-      await keepProject(project.value, thumbnail?.());
-      saved.value = 'saved';
-      savedAt.value = new Date();
-    } catch {
-      saved.value = 'failed';
+  function onKept(state: 'saving' | 'saved' | 'failed'): void {
+    if (state === 'saved') savedAt.value = new Date();
+    if (state === 'failed' && saved.value !== 'failed')
       notices.say(
         'problem',
         'This browser could not keep the project: its storage is full or closed. Work goes on; save a project file on Dispatch.',
       );
-    }
-    if (again) {
-      again = false;
-      void save();
-    }
+    saved.value = state;
   }
 
   let resting: ReturnType<typeof setTimeout> | undefined;
   function saveView(): void {
     clearTimeout(resting);
-    resting = setTimeout(() => {
-      if (project.value) void keepView(project.value.id, { ...selection.value, camera }).catch(() => undefined);
-    }, VIEW_RESTS);
+    resting = setTimeout(keepViewNow, VIEW_RESTS);
+  }
+  function keepViewNow(): void {
+    clearTimeout(resting);
+    if (project.value && !readOnly.value)
+      void keepView(project.value.id, { ...selection.value, camera }).catch(() => undefined);
+  }
+
+  /** Writes what is not written yet; the page calls it when it goes. */
+  function saveNow(): Promise<void> {
+    keepViewNow();
+    return keeper?.settle() ?? Promise.resolve();
   }
 
   function setCamera(c: ViewState['camera']): void {
@@ -316,45 +329,59 @@ export const useProject = defineStore('project', () => {
     saveView();
   }
 
-  /** One tab at a time may change a project; others look on. */
-  async function claim(id: string): Promise<void> {
-    release?.();
-    release = null;
-    if (!navigator.locks) return;
-    readOnly.value = await new Promise<boolean>((told) => {
-      void navigator.locks.request(`${LOCK}${id}`, { ifAvailable: true }, (lock) => {
-        told(lock === null);
-        return lock ? new Promise<void>((done) => (release = done)) : undefined;
-      });
-    });
-    if (readOnly.value) notices.say('warning', 'This project is open in another tab; here it can only be looked at.');
+  /** Opens a kept project; false when there is none. One tab at a time may change it: others look on, and the next one takes over when it closes. */
+  async function open(id: string): Promise<boolean> {
+    await close();
+    const claimed = await claim(`${LOCK}${id}`, () => void takeOver(id));
+    release = claimed.release;
+    readOnly.value = !claimed.held;
+    const opened = await openProject(id);
+    if (!opened) {
+      await close();
+      return false;
+    }
+    if (readOnly.value) onlyLooking();
+    const view = await readView(id);
+    pictures.clear();
+    camera = view?.camera;
+    await standOn(opened, view);
+    return true;
   }
 
-  /** Opens a kept project; false when there is none. */
-  async function open(id: string): Promise<boolean> {
-    const p = await openProject(id);
-    if (!p) return false;
-    await claim(id);
+  /** Shows a project as it was left, and keeps it from here on where it may be changed. */
+  async function standOn(opened: Opened, at: Partial<ViewState> | null): Promise<void> {
+    const { project: p } = opened;
     for (const hash of meshesUsed(p)) {
       const bytes = await readMeshBytes(hash);
       if (bytes) await giveMesh(hash, bytes);
     }
-    const view = await readView(id);
-    history.clear();
+    history.load(opened.history);
     triggerRef(historyShown);
-    pictures.clear();
     outcome.value = null;
     picture.value = null;
-    camera = view?.camera;
     project.value = p;
+    const whole = () => ({ project: previewFrom ?? project.value!, history: history.kept, thumbnail: thumbnail?.() });
+    keeper = readOnly.value ? null : new Keeper(p.id, opened, whole, onKept);
     selection.value = {
-      part: view?.part ?? p.parts[0]?.id ?? null,
-      course: view?.course ?? null,
-      cutter: view?.cutter ?? null,
+      part: at?.part ?? p.parts[0]?.id ?? null,
+      course: at?.course ?? null,
+      cutter: at?.cutter ?? null,
     };
     settle();
     show();
-    return true;
+  }
+
+  /** The other tab has let the project go: what it left is read, and can be changed here from now on. */
+  async function takeOver(id: string): Promise<void> {
+    try {
+      const opened = project.value?.id === id ? await openProject(id) : null;
+      if (!opened || project.value?.id !== id) return;
+      readOnly.value = false;
+      await standOn(opened, selection.value);
+      notices.say('said', 'The other tab has closed this project. It can be changed here now.');
+    } catch (e) {
+      notices.fail(e);
+    }
   }
 
   /** Hands an imported mesh to both workers. */
@@ -367,7 +394,7 @@ export const useProject = defineStore('project', () => {
     const { hash, bytes } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
     await keepMesh(hash, bytes);
     await giveMesh(hash, bytes);
-    return Shape.parse({ kind: 'mesh', hash, title });
+    return checked(Shape, { kind: 'mesh', hash, title: shortName(title) });
   }
 
   /** Freezes the part at hand up to a course. */
@@ -383,18 +410,24 @@ export const useProject = defineStore('project', () => {
     }
   }
 
-  function close(): void {
-    release?.();
+  /** Closes the project; resolves when all of it is written and another tab may have it. */
+  function close(): Promise<void> {
+    if (!project.value && !release) return closed;
+    dropPreview();
+    const [free, writing] = [release, saveNow()];
     release = null;
+    keeper = null;
     project.value = null;
     picture.value = null;
     outcome.value = null;
     readOnly.value = false;
+    closed = writing.finally(() => free?.());
+    return closed;
   }
 
   return {
     project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
-    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, meshOf, freeze, stopWork, save,
+    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, meshOf, freeze, stopWork, saveNow,
     cameraKept: () => camera,
     viewNow: () => viewNow?.() ?? camera,
     setViewNow: (f: typeof viewNow) => { viewNow = f; },

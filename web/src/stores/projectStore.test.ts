@@ -18,27 +18,9 @@ import type { Ask } from '../engine/protocol.ts';
 
 // @vitest-environment happy-dom
 
-const kept = vi.hoisted(() => ({
-  projects: new Map<string, unknown>(),
-  views: new Map<string, unknown>(),
-  fails: false,
-}));
 const worker = vi.hoisted(() => ({ asked: [] as unknown[], lose: null as null | ((watch: Watch) => Error) }));
 
-vi.mock('./storage.ts', () => ({
-  LOCK: 'lock:',
-  keepProject: async (p: Project) => {
-    if (kept.fails) throw new Error('full');
-    kept.projects.set(p.id, p);
-  },
-  openProject: async (id: string) => kept.projects.get(id) ?? null,
-  keepView: async (id: string, v: unknown) => void kept.views.set(id, v),
-  readView: async (id: string) => kept.views.get(id) ?? null,
-  readMeshBytes: async () => null,
-  keepMesh: async () => undefined,
-  keepSetting: async () => undefined,
-  readSetting: async () => null,
-}));
+vi.mock('localforage', () => import('../testing/memoryForage.ts'));
 vi.mock('../engine/engine.ts', async () => {
   const evaluator = new Evaluator();
   const client = {
@@ -62,13 +44,17 @@ const { useProject } = await import('./project.ts');
 const { heldOf } = await import('./held.ts');
 const { useNotices } = await import('./notices.ts');
 const { EngineError, EngineLost } = await import('../engine/client.ts');
+const { keepProject, openProject } = await import('./storage.ts');
+const { disk } = await import('../testing/memoryForage.ts');
 
 const sample = skerryLight('p');
 const wall = sample.parts[0]!;
-const settled = () => new Promise((done) => setTimeout(done, 5));
+const settled = () => new Promise((done) => setTimeout(done, 10));
+/** The project as another start of the browser would find it. */
+const found = async () => (await openProject('p'))!.project;
 
 async function opened() {
-  kept.projects.set('p', sample);
+  await keepProject(sample);
   const store = useProject();
   expect(await store.open('p')).toBe(true);
   await settled();
@@ -78,9 +64,7 @@ async function opened() {
 describe('the open project', () => {
   beforeEach(() => {
     setActivePinia(createPinia());
-    kept.projects.clear();
-    kept.views.clear();
-    kept.fails = false;
+    disk.clear();
     worker.lose = null;
   });
 
@@ -97,18 +81,19 @@ describe('the open project', () => {
     store.change('Switch off Hatch', switchCourse(store.project!, wall.id, hatch.id, false));
     await settled();
     expect(store.outcome?.courses.find((c) => c.id === hatch.id)?.state).toBe('off');
-    expect((kept.projects.get('p') as Project).parts[0]!.courses[2]!.on).toBe(false);
+    expect((await found()).parts[0]!.courses[2]!.on).toBe(false);
     expect([store.undoTitle, store.redoTitle]).toEqual(['Switch off Hatch', undefined]);
     store.undo();
     await settled();
     expect(store.project).toEqual(sample);
-    expect((kept.projects.get('p') as Project).parts[0]!.courses[2]!.on).toBe(true);
+    expect((await found()).parts[0]!.courses[2]!.on).toBe(true);
     store.redo();
     expect(store.part!.courses[2]!.on).toBe(false);
   });
 
   it('a preview shows and is not kept; it becomes one step from where it began', async () => {
     const store = await opened();
+    const before = store.project;
     const one = switchCourse(store.project!, wall.id, wall.courses[1]!.id, false);
     const two = switchCourse(one, wall.id, wall.courses[2]!.id, false);
     store.preview(one);
@@ -116,7 +101,7 @@ describe('the open project', () => {
     expect(store.part!.courses.map((c) => c.on)).toEqual([true, false, false, true, true]);
     expect(store.undoTitle).toBe(undefined);
     store.dropPreview();
-    expect(store.project).toBe(sample);
+    expect(store.project).toBe(before);
     store.preview(one);
     store.change('Both off', two);
     store.undo();
@@ -193,7 +178,7 @@ describe('the open project', () => {
 
   it('says at once when it cannot be kept, and works on', async () => {
     const store = await opened();
-    kept.fails = true;
+    disk.full = true;
     const cutter = {
       name: 'Pin',
       shape: newShape('cylinder'),
@@ -206,7 +191,7 @@ describe('the open project', () => {
     await settled();
     expect(store.saved).toBe('failed');
     expect(useNotices().list.at(-1)?.text).toMatch(/could not keep/);
-    kept.fails = false;
+    disk.full = false;
     store.undo();
     await settled();
     expect(store.saved).toBe('saved');
@@ -214,7 +199,10 @@ describe('the open project', () => {
 });
 
 describe('what is picked and stands somewhere', () => {
-  beforeEach(() => setActivePinia(createPinia()));
+  beforeEach(() => {
+    disk.clear();
+    setActivePinia(createPinia());
+  });
 
   it('is a cutter or a base; a fitted part that follows, and a locked one, is none', async () => {
     const store = await opened();

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { findOnRack, RackItem, readRack, STARTING_RACK, writeRack, type Shape } from '@dusky-mason/core/courses';
-import { hashBytes } from '@dusky-mason/core/mesh';
+import { hashBytes, SaidError } from '@dusky-mason/core/mesh';
 import { newId } from './imports.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
@@ -58,7 +58,9 @@ export const useRack = defineStore('rack', () => {
     const mesh = bytes && toBase64(bytes);
     const item = RackItem.safeParse({ id: newId(), name: name || 'Cutter', tags: [], shape, mesh, picture });
     if (!item.success)
-      throw new Error(`"${name}" is too large for the rack: up to 6 MB are kept. Save the project as a file instead.`);
+      throw new SaidError(
+        `"${name}" is too large for the rack: up to 6 MB are kept. Save the project as a file instead.`,
+      );
     await set([item.data, ...items.value]);
   }
 

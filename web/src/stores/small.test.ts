@@ -2,7 +2,7 @@ import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { box, sheet } from '@dusky-mason/core/shapes';
 import { surveyCounts } from '@dusky-mason/core/survey';
-import { flipMesh, joinMeshes, meshFromFaces } from '@dusky-mason/core/mesh';
+import { flipMesh, joinMeshes, meshFromFaces, SaidError } from '@dusky-mason/core/mesh';
 import { solidState } from '../components/counts.ts';
 import { fileName } from './files.ts';
 import { useNotices } from './notices.ts';
@@ -16,7 +16,7 @@ describe('notices', () => {
   it('notes go by themselves, problems stay until they are put away', () => {
     const notices = useNotices();
     notices.say('said', 'Written.');
-    notices.fail(new Error('No room.'));
+    notices.fail(new SaidError('No room.'));
     expect(notices.list.map((n) => n.text)).toEqual(['Written.', 'No room.']);
     vi.advanceTimersByTime(10_000);
     expect(notices.list.map((n) => n.text)).toEqual(['No room.']);
@@ -24,10 +24,19 @@ describe('notices', () => {
     expect(notices.list).toEqual([]);
   });
 
+  it('no library’s or engine’s own text is told', () => {
+    const notices = useNotices();
+    for (const e of [new Error('[{"code":"invalid_type"}]'), new TypeError('Cannot read properties of null'), 'odd'])
+      notices.fail(e);
+    expect(notices.list.map((n) => n.text).join()).not.toMatch(/invalid_type|Cannot read|odd/);
+    notices.fail(new RangeError('Maximum call stack size exceeded'));
+    expect(notices.list.at(-1)!.text).toMatch(/linked in a row/);
+  });
+
   it('the same is said once, and no more than a few stand at a time', () => {
     const notices = useNotices();
-    for (let i = 0; i < 9; i++) notices.fail(`problem ${i}`);
-    notices.fail('problem 8');
+    for (let i = 0; i < 9; i++) notices.fail(new SaidError(`problem ${i}`));
+    notices.fail(new SaidError('problem 8'));
     expect(notices.list.map((n) => n.text)).toEqual(['problem 5', 'problem 6', 'problem 7', 'problem 8']);
   });
 });

@@ -8,7 +8,7 @@ import {
   type Pointed,
   type Pull,
 } from '@dusky-mason/core/courses';
-import { MasonError } from '@dusky-mason/core/mesh';
+import { MasonError, SaidError } from '@dusky-mason/core/mesh';
 import { bowThrough, thinned, turnedBody, type Point2, type Sketch } from '@dusky-mason/core/shapes';
 import { formatLength, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
 import type { CutOperationName } from '../components/marks.ts';
@@ -45,7 +45,7 @@ export interface Draw {
 const DEEPEST = 1e6;
 
 /** What was typed cannot be used: says why and what to type. */
-export class TypedError extends Error {}
+export class TypedError extends SaidError {}
 
 export const beginDraw = (kind: DrawnKind = 'rectangle', sides = 6, corner = 0): Draw => ({
   kind,

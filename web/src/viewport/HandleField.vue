@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { parseAngle, parseLength } from '@dusky-mason/core/units';
+import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 
@@ -26,13 +27,13 @@ function take(): void {
   if (!text.value.trim()) return;
   try {
     const value = tools.handles === 'turn' ? parseAngle(text.value) : parseLength(text.value, unit.value);
-    if (tools.handles === 'resize' && !(value > 0)) throw new Error('A size is more than 0.');
-    if (Math.abs(value) > 1e6) throw new Error('That is more than 1 km. Look at the unit.');
+    if (tools.handles === 'resize' && !(value > 0)) throw new SaidError('A size is more than 0.');
+    if (Math.abs(value) > 1e6) throw new SaidError('That is more than 1 km. Look at the unit.');
     emit('typed', value);
     text.value = '';
     wrong.value = null;
   } catch (e) {
-    wrong.value = e instanceof Error ? e.message : String(e);
+    wrong.value = sentenceOf(e);
   }
 }
 </script>

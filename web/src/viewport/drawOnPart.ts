@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import { addCut, addPart, drawnCutter, drawnRun, drawnTurned, findPart, type Drawn, type NewCutter, type Part, type Project } from '@dusky-mason/core/courses'; // prettier-ignore
-import { MasonError, type Vec3 } from '@dusky-mason/core/mesh';
+import { MasonError, type Vec3, sentenceOf } from '@dusky-mason/core/mesh';
 import { offPlane, selfCrossing, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
 import type { CutOperationName } from '../components/marks.ts';
 import { engine } from '../engine/engine.ts';
@@ -299,7 +299,7 @@ export class DrawOnPart {
       this.settle();
       return null;
     } catch (e) {
-      return e instanceof Error ? e.message : String(e);
+      return sentenceOf(e);
     }
   }
 

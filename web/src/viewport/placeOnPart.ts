@@ -1,5 +1,13 @@
 import * as THREE from 'three';
-import { addCut, addCutter, CutterSchema, shapeTitle, type NewCutter, type Shape } from '@dusky-mason/core/courses';
+import {
+  addCut,
+  addCutter,
+  CutterSchema,
+  shapeTitle,
+  type NewCutter,
+  type Shape,
+  checked,
+} from '@dusky-mason/core/courses';
 import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
 import { seatedCutter, stampedCutter, type Seat } from '../tools/placing.ts';
@@ -29,7 +37,7 @@ export class PlaceOnPart {
   hover(ray: THREE.Ray): boolean {
     this.hovered = ray.clone();
     const hit = this.part.hit(ray);
-    const list = hit ? [CutterSchema.parse({ ...this.cutter(this.seatAt(ray, hit)), id: GHOST })] : [];
+    const list = hit ? [checked(CutterSchema, { ...this.cutter(this.seatAt(ray, hit)), id: GHOST })] : [];
     this.ghost.show(list, GHOST, this.pictures);
     this.drawn();
     return hit !== null;

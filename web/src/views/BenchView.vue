@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { addCutOf, addPart, drawingCutters, viewFacing } from '@dusky-mason/core/courses';
+import { MasonError, SaidError } from '@dusky-mason/core/mesh';
 import CutPanel from '../cards/CutPanel.vue';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
@@ -44,18 +45,33 @@ watch(
       if (await store.open(id)) return;
       notices.say('problem', 'That project is not in this browser. It may have been deleted, or made in another one.');
     } catch (e) {
+      // What cannot be read whole can still be opened in part, written out and deleted there.
+      if (e instanceof MasonError) return void (await router.replace({ name: 'yard', query: { broken: id } }));
       notices.fail(e);
     }
     await router.replace('/yard');
   },
   { immediate: true },
 );
-onBeforeUnmount(() => store.close());
+/** The page may be ended at any time once it is out of sight. */
+const onHidden = (): void => {
+  if (document.visibilityState === 'hidden') void store.saveNow();
+};
+const onGone = (): void => void store.saveNow();
+onMounted(() => {
+  window.addEventListener('pagehide', onGone);
+  document.addEventListener('visibilitychange', onHidden);
+});
+onBeforeUnmount(() => {
+  window.removeEventListener('pagehide', onGone);
+  document.removeEventListener('visibilitychange', onHidden);
+  void store.close();
+});
 
 /** The outlines of a drawing become the cutters of one cut, round the middle of the part; one unit of the drawing is one mm, until they are scaled on the card. */
 function cutWith({ title, outlines, warnings }: ImportedDrawing): void {
   const [part, middle] = [store.part, store.picture?.origin];
-  if (!part || !middle) throw new Error('A drawing becomes cutters: pick a part first, then open it again.');
+  if (!part || !middle) throw new SaidError('A drawing becomes cutters: pick a part first, then open it again.');
   const course = store.project!.nextId;
   store.change(`Open ${title}`, addCutOf(store.project!, part.id, drawingCutters(outlines, title, middle), title));
   store.select({ course, cutter: course + 1 });
@@ -74,6 +90,7 @@ async function take(files: readonly File[]): Promise<void> {
       const r = await importFile(file);
       if (r.kind === 'project') {
         const card = await keepProject(r.project);
+        for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
         notices.say('said', `"${card.name}" now stands in the Yard.`, {
           title: 'Open it',
           run: () => void router.push({ name: 'bench', params: { id: card.id, stage: 'cut' } }),

@@ -1,25 +1,32 @@
 <script setup lang="ts">
 import { FileInput, Plus, Settings } from '@lucide/vue';
-import { onMounted, ref } from 'vue';
-import { useRouter } from 'vue-router';
-import { addPart, newProject } from '@dusky-mason/core/courses';
+import { onMounted, ref, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { addPart, newProject, rescueProject, shortName } from '@dusky-mason/core/courses';
+import { sentenceOf, SaidError } from '@dusky-mason/core/mesh';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import { finderOpen } from '../components/finder.ts';
 import PreferencesDialog from '../components/PreferencesDialog.vue';
+import { sideEngine } from '../engine/engine.ts';
+import { fileName, saveFile } from '../stores/files.ts';
 import { importFile, newId, OPENABLE, projectOf } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
+import { useProject } from '../stores/project.ts';
 import {
   deleteProject,
   keepProject,
   listProjects,
   openProject,
+  rawDocument,
+  readMeshBytes,
   sweepMeshes,
   type ProjectCard,
 } from '../stores/storage.ts';
 
 const router = useRouter();
+const route = useRoute();
 const notices = useNotices();
 const cards = ref<ProjectCard[] | null>(null);
 const busy = ref('');
@@ -27,6 +34,8 @@ const preferences = ref(false);
 const chooser = ref<HTMLInputElement>();
 
 const reload = async (): Promise<void> => {
+  // What was open just now is written first.
+  await useProject().close();
   cards.value = await listProjects();
 };
 onMounted(() => void attempt(reload).then(sweepMeshes));
@@ -50,31 +59,71 @@ const sample = (): Promise<void> =>
 const casting = (): Promise<void> =>
   attempt(async () => {
     const r = await fetch('/samples/salvaged-casting.obj');
-    if (!r.ok) throw new Error('The salvaged casting is not beside the page. Build it again.');
+    if (!r.ok) throw new SaidError('The salvaged casting is not beside the page. Build it again.');
     await take([new File([await r.blob()], 'Salvaged casting.obj')]);
   });
 
-const duplicate = (card: ProjectCard): Promise<void> =>
+/** A copy of what can be read of a project; the project stays as it is. */
+const duplicate = (card: ProjectCard, title = `${card.name} copy`): Promise<void> =>
   attempt(async () => {
-    const p = await openProject(card.id);
-    if (!p) throw new Error(`"${card.name}" is not here any more.`);
-    await keepProject({ ...p, id: newId(), name: `${p.name} copy` }, card.thumbnail);
+    const opened = await openProject(card.id).catch(() => null);
+    const { project, left } = opened
+      ? { project: opened.project, left: [] }
+      : rescueProject(await rawDocument(card.id));
+    const name = shortName(title);
+    await keepProject({ ...project, id: newId(), name }, card.thumbnail);
+    for (const sentence of left) notices.say('warning', sentence);
     await reload();
   });
 
 const remove = (card: ProjectCard): Promise<void> =>
   attempt(async () => {
-    const p = await openProject(card.id);
-    await deleteProject(card.id);
+    const bringBack = await deleteProject(card.id);
     await reload();
     notices.say('said', `"${card.name}" is deleted.`, {
       title: 'Bring it back',
-      run: () =>
-        void attempt(async () => {
-          if (p) await keepProject(p, card.thumbnail);
-          await reload();
-        }),
+      run: () => void attempt(() => bringBack().then(reload)),
     });
+  });
+
+// A project that cannot be read whole: told of in its own words, with what can be done.
+const broken = ref<{ card: ProjectCard; why: string; left: string[]; readable: boolean } | null>(null);
+async function lookAtBroken(): Promise<void> {
+  broken.value = null;
+  const card = cards.value?.find((c) => c.id === route.query.broken);
+  if (!card) return;
+  const why = await openProject(card.id).then(
+    () => '',
+    (e: unknown) => sentenceOf(e),
+  );
+  if (!why) return;
+  try {
+    broken.value = { card, why, left: rescueProject(await rawDocument(card.id)).left, readable: true };
+  } catch {
+    broken.value = { card, why, left: [], readable: false };
+  }
+}
+watch(() => [route.query.broken, cards.value], lookAtBroken);
+
+const openRest = (card: ProjectCard): Promise<void> =>
+  attempt(async () => {
+    const { project } = rescueProject(await rawDocument(card.id));
+    open((await keepProject({ ...project, id: newId(), name: shortName(`${card.name}, what can be read`) })).id);
+  });
+
+/** Offers a document as it lies as a project file, with the meshes that it names. */
+const writeRaw = (card: ProjectCard): Promise<void> =>
+  attempt(async () => {
+    const document = await rawDocument(card.id);
+    const hashes = new Set(
+      JSON.stringify(document)
+        .match(/"[0-9a-f]{8,64}"/g)
+        ?.map((h) => h.slice(1, -1)),
+    );
+    const kept = await Promise.all([...hashes].map(async (hash) => ({ hash, bytes: await readMeshBytes(hash) })));
+    const meshes = kept.flatMap(({ hash, bytes }) => (bytes ? [{ hash, bytes }] : []));
+    const { bytes } = await sideEngine().ask({ kind: 'writeRaw', document, meshes });
+    saveFile(`${fileName(card.name)}.zip`, bytes, 'application/zip');
   });
 
 async function take(files: readonly File[]): Promise<void> {
@@ -84,10 +133,10 @@ async function take(files: readonly File[]): Promise<void> {
       try {
         const r = await importFile(file);
         if (r.kind === 'drawing')
-          throw new Error('A drawing becomes cutters. Open a project, pick a part, and drop it there.');
+          throw new SaidError('A drawing becomes cutters. Open a project, pick a part, and drop it there.');
         const card = await keepProject(r.kind === 'project' ? r.project : projectOf(r));
         await reload();
-        if (r.kind === 'mesh') for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
+        for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
         if (files.length === 1) open(card.id);
       } finally {
         busy.value = '';
@@ -148,6 +197,20 @@ useCommands(() =>
         />
       </header>
       <p v-if="busy" role="status" class="soft">Reading {{ busy }} …</p>
+      <section v-if="broken" class="broken" role="alert">
+        <h2>"{{ broken.card.name }}" cannot be read whole</h2>
+        <p>{{ broken.why }}</p>
+        <ul v-if="broken.left.length">
+          <li v-for="sentence in broken.left.slice(0, 6)" :key="sentence">{{ sentence }}</li>
+          <li v-if="broken.left.length > 6">and {{ broken.left.length - 6 }} more.</li>
+        </ul>
+        <p class="soft">It stays here as it lies until you delete it.</p>
+        <div class="acts">
+          <button v-if="broken.readable" class="main" @click="openRest(broken.card)">Open a copy of the rest</button>
+          <button @click="writeRaw(broken.card)">Write it to a file as it lies</button>
+          <button @click="remove(broken.card)">Delete it</button>
+        </div>
+      </section>
       <ul v-if="cards?.length" class="cards">
         <li v-for="c in cards" :key="c.id">
           <button class="open" :aria-label="`Open ${c.name}`" @click="open(c.id)">
@@ -262,6 +325,17 @@ header .acts {
 }
 .cards .acts {
   padding: 0 14px 12px;
+}
+.broken {
+  display: grid;
+  gap: 10px;
+  padding: 14px;
+  background: var(--block);
+  border-left: 4px solid var(--brick);
+}
+.broken ul {
+  margin: 0;
+  padding-left: 18px;
 }
 .empty {
   max-width: 560px;

@@ -4,6 +4,7 @@ import {
   faceCount,
   isClosed,
   loopCount,
+  sentenceOf,
   topologyOf,
   transformMesh,
   vertexCount,
@@ -70,6 +71,6 @@ export function compareWithTwin(
       detail: same ? '' : `${signature(m)} for ${signature(twin)}, volume off by ${off.toExponential(1)}`,
     };
   } catch (e) {
-    return { same: false, detail: e instanceof Error ? e.message : String(e) };
+    return { same: false, detail: sentenceOf(e) };
   }
 }

@@ -1,0 +1,37 @@
+/** Storage of the browser held in memory, for tests: values are copied as a real one would, and it can be full, or end after so many writes. */
+export const disk = {
+  boxes: new Map<string, Map<string, unknown>>(),
+  /** How many more writes there are before nothing reaches the disk any more. */
+  writesLeft: Infinity,
+  full: false,
+  clear(): void {
+    this.boxes.clear();
+    this.writesLeft = Infinity;
+    this.full = false;
+  },
+};
+
+function createInstance({ storeName }: { storeName: string }) {
+  const box = (): Map<string, unknown> => {
+    const b = disk.boxes.get(storeName) ?? new Map<string, unknown>();
+    disk.boxes.set(storeName, b);
+    return b;
+  };
+  const write = async (act: () => void): Promise<void> => {
+    if (disk.full) throw Object.assign(new Error('full'), { name: 'QuotaExceededError' });
+    if (disk.writesLeft-- > 0) act();
+    // A browser that was ended never answers.
+    else await new Promise(() => undefined);
+  };
+  return {
+    getItem: async (key: string) => structuredClone(box().get(key) ?? null),
+    setItem: async (key: string, value: unknown) => {
+      const copy = structuredClone(value);
+      await write(() => void box().set(key, copy));
+    },
+    removeItem: async (key: string) => write(() => void box().delete(key)),
+    keys: async () => [...box().keys()],
+  };
+}
+
+export default { createInstance };
