@@ -24,7 +24,7 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: 'npx tsx ../server/src/main.ts',
+    command: 'node ../server/dist/main.js',
     url: `http://localhost:${PORT}/`,
     env: { PORT: String(PORT) },
     reuseExistingServer: false,

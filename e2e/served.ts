@@ -11,7 +11,7 @@ export async function served(
   use: (newPage: (colorScheme: 'light' | 'dark') => Promise<Page>) => Promise<void>,
   args: readonly string[] = [],
 ): Promise<void> {
-  const server = spawn('npx', ['tsx', 'server/src/main.ts'], { cwd: ROOT, env: { ...process.env, PORT: `${port}` }, stdio: ['ignore', 'pipe', 'inherit'], detached: true }); // prettier-ignore
+  const server = spawn('node', ['server/dist/main.js'], { cwd: ROOT, env: { ...process.env, PORT: `${port}` }, stdio: ['ignore', 'pipe', 'inherit'], detached: true }); // prettier-ignore
   await new Promise((resolve) => server.stdout.once('data', resolve));
   const launch = config.use?.launchOptions;
   const browser = await chromium.launch({ ...launch, args: [...(launch?.args ?? []), ...args] });

@@ -62,10 +62,19 @@ export function newest(places) {
   return Math.max(0, ...r.stdout.split('\n').map((t) => Number(t) * 1000));
 }
 
-/** Builds the page if it is older than its sources. Exits when that fails. */
+/** Builds a workspace if what came of it is older than its sources. Exits when that fails. What it says goes to stderr: stdout may be data. */
+function buildOf(workspace, made) {
+  const file = path.join(ROOT, workspace, 'dist', made);
+  if (existsSync(file) && statSync(file).mtimeMs > newest(['core/src', workspace, 'package-lock.json'])) return;
+  console.error(`Building ${workspace} …`);
+  if (run('npx', ['vite', 'build', workspace, '--logLevel', 'warn'], { stdio: ['ignore', 2, 2] })) process.exit(1);
+}
+
+/** Builds the server and the command where they are stale. */
+export const buildServer = () => buildOf('server', 'main.js');
+
+/** Builds the page and its server where they are stale. */
 export function build() {
-  const page = path.join(ROOT, 'web/dist/index.html');
-  if (existsSync(page) && statSync(page).mtimeMs > newest(['core/src', 'web', 'package-lock.json'])) return;
-  console.log('Building the page …');
-  if (run('npx', ['vite', 'build', 'web', '--logLevel', 'warn'])) process.exit(1);
+  buildOf('web', 'index.html');
+  buildServer();
 }

@@ -4,4 +4,4 @@ import { build, checkNode, install, run } from './run.mjs';
 checkNode();
 install();
 build();
-process.exitCode = run('npx', ['tsx', 'server/src/main.ts']);
+process.exitCode = run('node', ['server/dist/main.js']);

@@ -1,5 +1,6 @@
 import path from 'node:path';
-import express, { type Express } from 'express';
+import compression from 'compression';
+import express, { type ErrorRequestHandler, type Express } from 'express';
 
 /** Headers under which the page may use shared memory, workers and its own fonts, and nothing from elsewhere. */
 export const SECURITY_HEADERS: Record<string, string> = {
@@ -22,7 +23,18 @@ export const SECURITY_HEADERS: Record<string, string> = {
   ].join('; '),
 };
 
-/** The server of the built page: static files, the page itself for every route of it, and the headers. */
+/** The addresses that the page itself answers; see the routes of the page. */
+const PAGES = ['/', '/yard', '/bench/:id/:stage'];
+
+/** What a browser is told of an address that cannot be served: never a path or a stack of this machine. */
+const onError: ErrorRequestHandler = (e: { status?: unknown }, _req, res, next) => {
+  if (res.headersSent) return next(e);
+  const status = typeof e.status === 'number' && e.status >= 400 && e.status < 500 ? e.status : 500;
+  const says = status === 500 ? 'This could not be served. Load the page again.' : 'There is nothing at this address.';
+  res.status(status).type('text').send(says);
+};
+
+/** The server of the built page: static files, compressed; the page for its own routes, and nothing for any other address. */
 export function createApp(root: string): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -30,8 +42,11 @@ export function createApp(root: string): Express {
     res.set(SECURITY_HEADERS);
     next();
   });
-  app.use('/assets', express.static(path.join(root, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
-  app.use(express.static(root, { index: false }));
-  app.get('/{*path}', (_req, res) => res.sendFile(path.join(root, 'index.html')));
+  app.use(compression());
+  app.use('/assets', express.static(path.join(root, 'assets'), { immutable: true, maxAge: '1y', index: false }));
+  app.use(express.static(root, { index: false, redirect: false }));
+  app.get(PAGES, (_req, res) => res.sendFile('index.html', { root }));
+  app.use((_req, res) => void res.status(404).type('text').send('There is nothing at this address.'));
+  app.use(onError);
   return app;
 }

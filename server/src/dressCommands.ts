@@ -1,7 +1,6 @@
 import { bevel, bevelHeadroom, BEVEL_MEASURES, inWords, sharpEdges, subdivide, type BevelShape, type ChainHeadroom } from '@dusky-mason/core/dress'; // prettier-ignore
 import { faceCount, MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
-import { parseAngle, parseLength } from '@dusky-mason/core/units';
-import { oneOf } from './flags.ts';
+import { angleOf, lengthOf, numberOf, oneOf, wholeOf } from './flags.ts';
 
 /** Words of the `bevel`, `headroom` and `subdivide` commands. */
 export const HELP_DRESS = `mason bevel IN --width LENGTH [--angle ANGLE] [--segments N] [--measure ${BEVEL_MEASURES.join('|')}]
@@ -35,18 +34,11 @@ export interface DressFlags {
 
 type Told = { mesh: PolyMesh; told: Record<string, unknown> };
 
-function whole(flag: string, value: string | undefined, fallback: number, most: number): number {
-  const n = value === undefined ? fallback : Number(value);
-  if (!Number.isInteger(n) || n < 1 || n > most) throw new MasonError('bad-input', `--${flag} takes a whole number from 1 to ${most}; it is "${value}".`); // prettier-ignore
-  return n;
-}
-
 function wishOf(m: PolyMesh, flags: DressFlags, width: number): { edges: number[]; wish: BevelShape } {
-  const profile = flags.profile === undefined ? 1 : Number(flags.profile);
-  if (!(profile >= -1 && profile <= 2)) throw new MasonError('bad-input', `--profile takes a number from -1 to 2; it is "${flags.profile}".`); // prettier-ignore
+  const profile = numberOf('profile', flags.profile, -1, 2, 1);
   const measure = oneOf('measure', flags.measure, BEVEL_MEASURES);
-  const edges = sharpEdges(m, flags.angle === undefined ? 30 : parseAngle(flags.angle));
-  return { edges, wish: { width, measure, segments: whole('segments', flags.segments, 1, 64), profile } };
+  const edges = sharpEdges(m, angleOf('angle', flags.angle, 180, 30));
+  return { edges, wish: { width, measure, segments: wholeOf('segments', flags.segments, 1, 64, 1), profile } };
 }
 
 /** The headroom of all chains as it is told: the smallest, and each. */
@@ -59,8 +51,7 @@ function roomTold(all: readonly ChainHeadroom[]): Record<string, unknown> {
 /** Bevels a mesh; what there is to tell. */
 export function bevelled(m: PolyMesh, flags: DressFlags): Told {
   const width =
-    flags.width === undefined ? NaN : flags.measure === 'share' ? Number(flags.width) : parseLength(flags.width);
-  if (!(width > 0 && width < 1e7)) throw new MasonError('bad-input', '--width takes a length above 0, as in --width 2mm.'); // prettier-ignore
+    flags.measure === 'share' ? numberOf('width', flags.width, 0.001, 10, NaN) : lengthOf('width', flags.width);
   const { edges, wish } = wishOf(m, flags, width);
   const { mesh, report } = bevel(m, edges, {
     ...wish,
@@ -79,6 +70,6 @@ export function roomOf(m: PolyMesh, flags: DressFlags): Told {
 
 /** Subdivides a mesh; what there is to tell. */
 export function subdivided(m: PolyMesh, flags: DressFlags): Told {
-  const { mesh } = subdivide(m, whole('levels', flags.levels, 1, 4), { limit: flags.limit, corners: true, uvs: 'smooth' }); // prettier-ignore
+  const { mesh } = subdivide(m, wholeOf('levels', flags.levels, 1, 4, 1), { limit: flags.limit, corners: true, uvs: 'smooth' }); // prettier-ignore
   return { mesh, told: { from: faceCount(m) } };
 }

@@ -1,6 +1,7 @@
 import type { Server } from 'node:http';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { createApp } from './app.ts';
 
 const ROOT = path.join(path.dirname(fileURLToPath(import.meta.url)), '../../web/dist');
@@ -12,26 +13,29 @@ function listen(port: number, exact: boolean, tries = TRIES): Promise<Server> {
     const server = createApp(ROOT).listen(port, '127.0.0.1');
     server.once('listening', () => resolve(server));
     server.once('error', (e: NodeJS.ErrnoException) => {
-      if (e.code !== 'EADDRINUSE') reject(e);
-      else if (exact) reject(new Error(`Port ${port} is taken. Choose another one: PORT=8080 npm start`));
+      if (e.code === 'EACCES')
+        reject(new SaidError(`Port ${port} may not be used here. Choose one above 1023: PORT=8080 npm start`));
+      else if (e.code !== 'EADDRINUSE') reject(new SaidError('The server could not listen on this machine.'));
+      else if (exact) reject(new SaidError(`Port ${port} is taken. Choose another one: PORT=8080 npm start`));
       else if (tries <= 1)
-        reject(new Error(`Ports ${port - TRIES + 1} to ${port} are all taken. Choose one: PORT=8080 npm start`));
+        reject(new SaidError(`Ports ${port - TRIES + 1} to ${port} are all taken. Choose one: PORT=8080 npm start`));
       else resolve(listen(port + 1, false, tries - 1));
     });
   });
 }
 
-const asked = process.env.PORT;
+// An empty setting is none.
+const asked = process.env.PORT?.trim() || undefined;
 const port = Number(asked ?? 4600);
 try {
   if (!(Number.isInteger(port) && port >= 0 && port < 65536))
-    throw new Error(`PORT must be a number from 0 to 65535; it is "${asked}".`);
+    throw new SaidError(`PORT must be a number from 0 to 65535; it is "${asked}".`);
   const server = await listen(port, asked !== undefined);
   const address = server.address();
   console.log(
     `Dusky Mason is open at http://localhost:${typeof address === 'object' && address ? address.port : port}/`,
   );
 } catch (e) {
-  console.error(e instanceof Error ? e.message : String(e));
+  console.error(sentenceOf(e));
   process.exitCode = 1;
 }

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
@@ -145,10 +146,42 @@ describe('mason', () => {
     [2, ['sample', 'moon', '--out', 'x.obj']],
     [2, ['run', 'box.obj']],
     [2, ['survey', 'box.obj', '--colour']],
+    [2, ['toString']],
+    [2, ['constructor']],
+    [2, ['__proto__']],
+    [2, ['help', 'toString']],
+    [2, ['sample', 'constructor', '--out', 'x.obj']],
+    [2, ['survey', 'box.obj', '--width', '2']],
+    [2, ['survey', 'box.obj', 'tool.obj']],
+    [2, ['survey', 'box.obj', '--rules']],
+    [2, ['survey', 'box.obj', '--rules', 'constructor']],
+    [2, ['convert', 'box.obj', 'x.obj', '--out', 'y.obj']],
+    [2, ['convert', 'box.obj', '']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'toString']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'subtract', '--out=']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'subtract', '--width', '3']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'subtract', '--op', 'union']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'kerf', '--width', '-0', '--depth', '1']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'kerf', '--width', '1e-30', '--depth', '1']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'kerf', '--width', '2', '--depth', 'x']],
+    [2, ['cut', 'box.obj', 'tool.obj', '--op', 'scribe', '--along', '1,,x']],
+    [2, ['bevel', 'box.obj']],
+    [2, ['bevel', 'box.obj', '--width', 'wide']],
+    [2, ['bevel', 'box.obj', '--width', '1e-30']],
+    [2, ['bevel', 'box.obj', '--width', '1', '--angle', 'steep']],
+    [2, ['bevel', 'box.obj', '--width', '1', '--profile', 'x']],
+    [2, ['bevel', 'box.obj', '--width', '1', '--segments', '1e999']],
+    [2, ['bevel', 'box.obj', '--width', '1', '--json=yes']],
+    [2, ['subdivide', 'box.obj']],
+    [2, ['quads', 'box.obj', '--pairs', 'many']],
+    [2, ['heal', 'box.obj', '--widest', '-1']],
+    [2, ['survey', 'box.obj', '--', '--json']],
   ])('exits %i with one sentence for %j', async (code, argv) => {
     const r = await run(...argv.map((a) => (a.includes('.') ? at(a) : a)));
     expect(r.code).toBe(code);
     expect(r.err.split('\n')).toHaveLength(1);
+    expect(r.err).not.toMatch(/ERR_|Error|undefined|NaN|node:|at .*\.ts/);
     expect(r.err.length).toBeGreaterThan(10);
   });
 
@@ -221,6 +254,22 @@ describe('mason', () => {
     expect(JSON.parse(twice.out)).toMatchObject({ from: 6, faces: 96, quads: 96, openEdges: 0 });
     expect((await run('subdivide', at('box.obj'), '--levels', '9')).code).toBe(2);
     expect((await run('help', 'bevel')).out).toContain('mason headroom IN');
+  });
+
+  it('negative numbers are values, and an ending is looked at before any work is done', async () => {
+    const along = await run('cut', at('box.obj'), at('tool.obj'), '--op', 'scribe', '--along', '-0.0,0,-3', '--json');
+    expect([along.code, (JSON.parse(along.out) as { enclosed: number }).enclosed]).toEqual([0, 1]);
+    const hollow = await run('bevel', at('box.obj'), '--width', '2', '--profile', '-1', '--segments', '2', '--json');
+    expect([hollow.code, hollow.err]).toEqual([0, '']);
+    const early = await run('bevel', at('nowhere.obj'), '--width', '2', '--out', at('x.exe'));
+    expect([early.code, early.err]).toEqual([2, `"${at('x.exe')}" must end in .obj, .stl or .glb.`]);
+    const nowhere = await run('convert', at('box.obj'), at('none/box.obj'));
+    expect([nowhere.code, nowhere.err]).toEqual([2, expect.stringContaining('cannot be written')]);
+  });
+
+  it('ends quietly when what reads it has gone', async () => {
+    const piped = spawnSync('sh', ['-c', `npx tsx server/src/mason.ts survey "${at('box.obj')}" --rules all --json | true; npx tsx server/src/mason.ts help | head -c 1`], { encoding: 'utf8' }); // prettier-ignore
+    expect([piped.stdout, piped.stderr.replace(/^npm warn.*\n/gm, '')]).toEqual(['m', '']);
   });
 
   it('help tells all commands', async () => {

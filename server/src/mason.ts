@@ -1,32 +1,15 @@
-import { readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { parseArgs } from 'node:util';
 import { carve, kerf, KERF_BOTTOMS, type CutOperation, type Direction, type KerfBottom } from '@dusky-mason/core/carve';
-import {
-  Evaluator,
-  readProject,
-  tidied,
-  withEdgesAsked,
-  type PartResult,
-  type Project,
-} from '@dusky-mason/core/courses';
+import { Evaluator, tidied, withEdgesAsked, type PartResult } from '@dusky-mason/core/courses';
 import { SAMPLES, salvagedCasting, skerryLight } from '@dusky-mason/core/demo';
-import {
-  exportDefaults,
-  exportParts,
-  type SlotLook,
-  isZip,
-  readMesh,
-  readProjectFile,
-  writeProjectFile,
-  type ExportFormat,
-} from '@dusky-mason/core/formats';
-import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
+import { writeProjectFile } from '@dusky-mason/core/formats';
+import { MasonError, sentenceOf, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surveyCounts } from '@dusky-mason/core/survey';
 import { bevelled, HELP_DRESS, roomOf, subdivided, type DressFlags } from './dressCommands.ts';
-import { oneOf } from './flags.ts';
+import { lengthOf, oneOf, parseTyped, UsageError, wholeOf, type Options } from './flags.ts';
 import { healed, HELP_MENDS, quadded, type MendFlags } from './mendCommands.ts';
-import { HELP_SURVEY, rulesAsked, surveyMesh, UnknownRule } from './surveyCommand.ts';
+import { checkEnding, load, loadProject, save, written } from './meshFiles.ts';
+import { HELP_SURVEY, rulesAsked, surveyMesh } from './surveyCommand.ts';
 
 /** What `sample` writes: parts of the sample scene, all of it, or the damaged casting. */
 const SAMPLE_NAMES = [...Object.keys(SAMPLES), 'salvaged-casting', 'skerry-light'];
@@ -72,7 +55,6 @@ An open target is a sheet and stays one. Cutters must be closed.
 /** Exit status of the command: the words and numbers of this file stay stable. */
 const EXIT = { done: 0, other: 1, usage: 2, notDone: 3, found: 4 } as const;
 
-class UsageError extends Error {}
 /** Ends with a status of its own, without a word: what there is to say was written. */
 class Ended extends Error {
   constructor(readonly status: number) {
@@ -80,7 +62,14 @@ class Ended extends Error {
   }
 }
 
-const OPERATIONS: readonly (CutOperation | 'kerf')[] = ['subtract', 'union', 'intersect', 'split', 'scribe', 'kerf'];
+const OPERATIONS: readonly [CutOperation | 'kerf', ...(CutOperation | 'kerf')[]] = [
+  'subtract',
+  'union',
+  'intersect',
+  'split',
+  'scribe',
+  'kerf',
+];
 const KEEPS = ['both', 'rest', 'offcut'] as const;
 const TIES = ['none', 'short', 'corners', 'ring'] as const;
 
@@ -103,6 +92,15 @@ interface Flags extends MendFlags, DressFlags {
   strict?: boolean;
 }
 
+/** A command: how it is called, how many words it takes, its options, which of them it cannot do without, and what it does. */
+interface Command {
+  usage: string;
+  words: readonly [least: number, most: number];
+  options: Options;
+  needs?: readonly string[];
+  run: (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>;
+}
+
 /** Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen. */
 export async function mason(
   argv: string[],
@@ -110,207 +108,213 @@ export async function mason(
   warn: (text: string) => void,
 ): Promise<number> {
   try {
-    const { values, positionals } = parse(argv);
-    const [command = 'help', ...args] = positionals;
-    const run = COMMANDS[command];
-    if (!run) throw new UsageError(`There is no command "${command}"; see mason help.`);
-    await run(args, values, write);
+    const [named = 'help', ...rest] = argv;
+    const word = argv.includes('--help') || named === '-h' ? 'help' : named;
+    if (!Object.hasOwn(COMMANDS, word)) throw new UsageError(`There is no command "${word}"; see mason help.`);
+    const command = COMMANDS[word]!;
+    const { args, values, switches } = parseTyped(word === named ? rest : [], command.options, word);
+    const [least, most] = command.words;
+    const missing = command.needs?.find((k) => !Object.hasOwn(values, k));
+    if (args.length < least || args.length > most || missing)
+      throw new UsageError(`${missing ? `--${missing} is missing. ` : ''}Usage: ${command.usage}`);
+    const flags = { ...values, ...Object.fromEntries([...switches].map((k) => [k, true])), json: switches.has('json') };
+    await command.run(args, flags, write);
     return EXIT.done;
   } catch (e) {
     if (e instanceof Ended) return e.status;
-    warn(e instanceof Error ? e.message : String(e));
-    if (e instanceof UsageError || e instanceof UnknownRule) return EXIT.usage;
+    warn(sentenceOf(e));
+    if (e instanceof UsageError) return EXIT.usage;
     if (e instanceof MasonError) return e.code === 'not-done' ? EXIT.notDone : EXIT.usage;
-    if (e instanceof Error && 'code' in e && typeof e.code === 'string' && /^E[A-Z]+$/.test(e.code)) return EXIT.usage;
     return EXIT.other;
   }
 }
 
-function parse(argv: string[]): { values: Flags; positionals: string[] } {
-  try {
-    const { values, positionals } = parseArgs({
-      args: argv,
-      allowPositionals: true,
-      options: {
-        json: { type: 'boolean' },
-        out: { type: 'string' },
-        op: { type: 'string' },
-        part: { type: 'string' },
-        keep: { type: 'string' },
-        along: { type: 'string' },
-        width: { type: 'string' },
-        depth: { type: 'string' },
-        bottom: { type: 'string' },
-        lines: { type: 'string' },
-        spacing: { type: 'string' },
-        ties: { type: 'string' },
-        ring: { type: 'string' },
-        tidy: { type: 'boolean' },
-        uvs: { type: 'string' },
-        rules: { type: 'string' },
-        strict: { type: 'boolean' },
-        tolerance: { type: 'string' },
-        widest: { type: 'string' },
-        as: { type: 'string' },
-        goal: { type: 'string' },
-        'keep-edges': { type: 'boolean' },
-        pairs: { type: 'string' },
-        angle: { type: 'string' },
-        segments: { type: 'string' },
-        measure: { type: 'string' },
-        profile: { type: 'string' },
-        past: { type: 'string' },
-        levels: { type: 'string' },
-        limit: { type: 'boolean' },
-        help: { type: 'boolean' },
-      },
-    });
-    return { values: { ...values, json: values.json ?? false }, positionals: values.help ? ['help'] : positionals };
-  } catch (e) {
-    throw new UsageError(e instanceof Error ? e.message : String(e));
-  }
-}
-
 /** Help by topic. */
-const HELPS: Record<string, string> = { cut: HELP_CUT, survey: HELP_SURVEY, heal: HELP_MENDS, quads: HELP_MENDS, bevel: HELP_DRESS, headroom: HELP_DRESS, subdivide: HELP_DRESS }; // prettier-ignore
+const HELPS = new Map([['cut', HELP_CUT], ['survey', HELP_SURVEY], ['heal', HELP_MENDS], ['quads', HELP_MENDS], ['bevel', HELP_DRESS], ['headroom', HELP_DRESS], ['subdivide', HELP_DRESS]]); // prettier-ignore
 
-const COMMANDS: Record<string, (args: string[], flags: Flags, write: (text: string) => void) => Promise<void>> = {
-  help: async ([topic], _flags, write) => write(HELPS[topic ?? ''] ?? HELP),
+const ONE_MESH = { words: [1, 1], options: { out: 'value', json: 'switch' } } as const;
+const EDGES = { angle: 'value', segments: 'value', measure: 'value', profile: 'value' } as const;
+/** A command that works on one mesh as a whole. */
+const onMesh = (word: string, options: Options, mend: Mend, needs: readonly string[] = []): Command => ({
+  usage: `mason ${word} IN ${needs.map((k) => `--${k} … `).join('')}[--out OUT] [--json]; see mason help ${word}.`,
+  words: ONE_MESH.words,
+  options: { ...ONE_MESH.options, ...options },
+  needs,
+  run: (args, flags, write) => mended(args, flags, write, mend),
+});
 
-  survey: async ([file, ...rest], { json, rules, strict }, write) => {
-    if (!file || rest.length)
-      throw new UsageError('Usage: mason survey FILE [--rules all|NAME,NAME…] [--strict] [--json]');
-    const asked = rulesAsked(rules);
-    const mesh = await load(file, write, json);
-    const errors = surveyMesh(mesh, asked, json, (o) => tell(o, json, write), write);
-    if (strict && errors) throw new Ended(EXIT.found);
+const COMMANDS: Record<string, Command> = {
+  help: {
+    usage: 'mason help [TOPIC]',
+    words: [0, 1],
+    options: {},
+    run: async ([topic], _flags, write) => {
+      if (topic !== undefined && !HELPS.has(topic))
+        throw new UsageError(`There is no help on "${topic}"; topics are ${[...HELPS.keys()].join(', ')}.`);
+      write(HELPS.get(topic ?? '') ?? HELP);
+    },
   },
 
-  cut: async ([target, ...cutters], flags, write) => {
-    const { op, out, json } = flags;
-    const operation = OPERATIONS.find((o) => o === op);
-    if (!target || !cutters.length || !operation)
-      throw new UsageError(
-        `Usage: mason cut TARGET CUTTER… --op ${OPERATIONS.join('|')} [--out FILE] [--json]; see mason help cut.`,
-      );
-    const a = await load(target, write, json);
-    const list = await Promise.all(cutters.map((c) => load(c, write, json)));
-    const t0 = performance.now();
-    const { mesh, report } = cutAs(operation, a, list, flags);
-    const ms = performance.now() - t0;
-    if (out) await save(out, [{ name: path.parse(target).name, mesh }]);
-    const { strategy, drift, seamEdges, enclosed } = report;
-    tell({ strategy, ms, drift, seamEdges, enclosed, ...surveyCounts(mesh) }, json, write);
+  survey: {
+    usage: 'mason survey FILE [--rules all|NAME,NAME…] [--strict] [--json]',
+    words: [1, 1],
+    options: { rules: 'value', strict: 'switch', json: 'switch' },
+    run: async ([file], { json, rules, strict }, write) => {
+      const asked = rulesAsked(rules);
+      const mesh = await load(file!, write, json);
+      const errors = surveyMesh(mesh, asked, json, (o) => tell(o, json, write), write);
+      if (strict && errors) throw new Ended(EXIT.found);
+    },
   },
 
-  heal: async (args, flags, write) => mended(args, flags, write, healed, 'heal'),
-  quads: async (args, flags, write) => mended(args, flags, write, quadded, 'quads'),
-  bevel: async (args, flags, write) => mended(args, flags, write, bevelled, 'bevel'),
-  headroom: async (args, flags, write) => mended(args, flags, write, roomOf, 'headroom'),
-  subdivide: async (args, flags, write) => mended(args, flags, write, subdivided, 'subdivide'),
-
-  convert: async ([from, to, ...rest], { json }, write) => {
-    if (!from || !to || rest.length) throw new UsageError('Usage: mason convert IN OUT');
-    await save(to, [{ name: path.parse(from).name, mesh: await load(from, write, json) }]);
+  cut: {
+    usage: `mason cut TARGET CUTTER… --op ${OPERATIONS.join('|')} [--out FILE] [--json]; see mason help cut.`,
+    words: [2, Infinity],
+    options: {
+      op: 'value', keep: 'value', along: 'value', width: 'value', depth: 'value', bottom: 'value', lines: 'value', spacing: 'value',
+      ties: 'value', ring: 'value', tidy: 'switch', uvs: 'value', out: 'value', json: 'switch',
+    }, // prettier-ignore
+    needs: ['op'],
+    run: async ([target, ...cutters], flags, write) => {
+      const { out, json } = flags;
+      checkEnding(out);
+      const cut = cutAs(oneOf('op', flags.op, OPERATIONS), flags);
+      const a = await load(target!, write, json);
+      const list = await Promise.all(cutters.map((c) => load(c, write, json)));
+      const t0 = performance.now();
+      const { mesh, report } = cut(a, list);
+      const ms = performance.now() - t0;
+      if (out) await save(out, [{ name: path.parse(target!).name, mesh }]);
+      const { strategy, drift, seamEdges, enclosed } = report;
+      tell({ strategy, ms, drift, seamEdges, enclosed, ...surveyCounts(mesh) }, json, write);
+    },
   },
 
-  sample: async ([name, ...rest], { out }) => {
-    if (!name || !out || rest.length) throw new UsageError('Usage: mason sample NAME --out FILE');
-    const project = skerryLight();
-    if (name === 'skerry-light') {
-      await writeFile(out, writeProjectFile({ document: project, meshes: new Map() }));
-      return;
-    }
-    if (name === 'salvaged-casting') return save(out, [{ name: 'Salvaged casting', mesh: salvagedCasting() }]);
-    const part = project.parts[SAMPLES[name] ?? -1];
-    if (!part) throw new UsageError(`There is no sample "${name}"; known are ${SAMPLE_NAMES.join(', ')}.`);
-    await save(out, [{ name: part.name, mesh: new Evaluator().evaluate(part, () => undefined).mesh }]);
+  heal: onMesh('heal', { tolerance: 'value', widest: 'value', as: 'value' }, healed),
+  quads: onMesh('quads', { goal: 'value', 'keep-edges': 'switch', pairs: 'value' }, quadded),
+  bevel: onMesh('bevel', { ...EDGES, width: 'value', past: 'value' }, bevelled, ['width']),
+  headroom: onMesh('headroom', EDGES, roomOf),
+  subdivide: onMesh('subdivide', { levels: 'value', limit: 'switch' }, subdivided, ['levels']),
+
+  convert: {
+    usage: 'mason convert IN OUT',
+    words: [2, 2],
+    options: { json: 'switch' },
+    run: async ([from, to], { json }, write) => {
+      checkEnding(to);
+      await save(to!, [{ name: path.parse(from!).name, mesh: await load(from!, write, json) }]);
+    },
   },
 
-  run: async ([file, ...rest], { part: only, out, json }, write) => {
-    if (!file || rest.length) throw new UsageError('Usage: mason run PROJECT [--part NAME] [--out FILE] [--json]');
-    const { project, meshes } = await loadProject(file);
-    const parts = project.parts.filter((p) => only === undefined || p.name === only);
-    if (!parts.length)
-      throw new UsageError(only === undefined ? 'The project has no parts.' : `The project has no part "${only}".`);
-    const evaluator = new Evaluator();
-    evaluator.parts = project.parts;
-    const results = parts.map((p) => ({
-      name: p.name,
-      courses: p.courses,
-      result: evaluator.evaluate(p, (hash) => meshes.get(hash)),
-    }));
-    if (out)
-      await save(
-        out,
-        results.map(({ name, result }) => ({ name, mesh: result.mesh })),
-        project.materials,
-      );
-    const rows = results.map(({ name, courses, result }) => ({
-      part: name,
-      ms: result.ms,
-      courses: result.courses.map((c, i) => ({
-        name: courses[i]!.name,
-        state: c.state,
-        ms: c.ms,
-        error: c.error?.message,
-      })),
-      survey: surveyCounts(result.mesh),
-    }));
-    if (json) write(`${JSON.stringify({ project: project.name, parts: rows })}\n`);
-    else
-      for (const row of rows) {
-        write(`${row.part}\n`);
-        for (const c of row.courses) write(`  ${c.state} ${c.name}${c.error ? `: ${c.error}` : ''}\n`);
-        tell(row.survey, false, write);
-      }
-    failIfFailed(results.map((r) => r.result));
+  sample: {
+    usage: 'mason sample NAME --out FILE',
+    words: [1, 1],
+    options: { out: 'value' },
+    needs: ['out'],
+    run: async ([name], { out = '' }) => {
+      const project = skerryLight();
+      if (name === 'skerry-light') return written(out, writeProjectFile({ document: project, meshes: new Map() }));
+      if (!SAMPLE_NAMES.includes(name!))
+        throw new UsageError(`There is no sample "${name}"; known are ${SAMPLE_NAMES.join(', ')}.`);
+      checkEnding(out);
+      if (name === 'salvaged-casting') return save(out, [{ name: 'Salvaged casting', mesh: salvagedCasting() }]);
+      const part = project.parts[SAMPLES[name!]!]!;
+      await save(out, [{ name: part.name, mesh: new Evaluator().evaluate(part, () => undefined).mesh }]);
+    },
+  },
+
+  run: {
+    usage: 'mason run PROJECT [--part NAME] [--out FILE] [--json]',
+    words: [1, 1],
+    options: { part: 'value', out: 'value', json: 'switch' },
+    run: ([file], flags, write) => runProject(file!, flags, write),
   },
 };
 
-/** A mend of one mesh: read, mended, written where that is asked for, and told. */
-async function mended(
-  [file, ...rest]: string[],
-  flags: Flags,
+/** Lays all courses of a project's parts, and tells what came of each. */
+async function runProject(
+  file: string,
+  { part: only, out, json }: Flags,
   write: (text: string) => void,
-  mend: (m: PolyMesh, flags: Flags) => { mesh: PolyMesh; told: Record<string, unknown> },
-  word: string,
 ): Promise<void> {
-  if (!file || rest.length)
-    throw new UsageError(`Usage: mason ${word} IN [--out OUT] [--json]; see mason help ${word}.`);
-  const m = await load(file, write, flags.json);
+  checkEnding(out);
+  const { project, meshes } = await loadProject(file);
+  const parts = project.parts.filter((p) => only === undefined || p.name === only);
+  if (!parts.length)
+    throw new UsageError(only === undefined ? 'The project has no parts.' : `The project has no part "${only}".`);
+  const evaluator = new Evaluator();
+  evaluator.parts = project.parts;
+  const results = parts.map((p) => ({
+    name: p.name,
+    courses: p.courses,
+    result: evaluator.evaluate(p, (hash) => meshes.get(hash)),
+  }));
+  if (out)
+    await save(
+      out,
+      results.map(({ name, result }) => ({ name, mesh: result.mesh })),
+      project.materials,
+    );
+  const rows = results.map(({ name, courses, result }) => ({
+    part: name,
+    ms: result.ms,
+    courses: result.courses.map((c, i) => ({
+      name: courses[i]!.name,
+      state: c.state,
+      ms: c.ms,
+      error: c.error?.message,
+    })),
+    survey: surveyCounts(result.mesh),
+  }));
+  if (json) write(`${JSON.stringify({ project: project.name, parts: rows })}\n`);
+  else
+    for (const row of rows) {
+      write(`${row.part}\n`);
+      for (const c of row.courses) write(`  ${c.state} ${c.name}${c.error ? `: ${c.error}` : ''}\n`);
+      tell(row.survey, false, write);
+    }
+  failIfFailed(results.map((r) => r.result));
+}
+
+type Mend = (m: PolyMesh, flags: Flags) => { mesh: PolyMesh; told: Record<string, unknown> };
+
+/** A mend of one mesh: read, mended, written where that is asked for, and told. */
+async function mended([file]: string[], flags: Flags, write: (text: string) => void, mend: Mend): Promise<void> {
+  checkEnding(flags.out);
+  const m = await load(file!, write, flags.json);
   const t0 = performance.now();
   const { mesh, told } = mend(m, flags);
   const ms = performance.now() - t0;
-  if (flags.out) await save(flags.out, [{ name: path.parse(file).name, mesh }]);
+  if (flags.out) await save(flags.out, [{ name: path.parse(file!).name, mesh }]);
   tell({ ms, ...told, ...surveyCounts(mesh) }, flags.json, write);
 }
 
-function cutAs(operation: CutOperation | 'kerf', target: PolyMesh, cutters: PolyMesh[], flags: Flags) {
-  const nearest = flags.along === undefined ? undefined : cutters.map(() => direction(flags.along!));
+/** The options that each operation takes, beside those of all. */
+const ASKED: Record<string, readonly string[]> = { split: ['keep'], scribe: ['along'], kerf: ['width', 'depth', 'bottom', 'lines', 'spacing', 'along'] }; // prettier-ignore
+
+/** What a cut does to meshes; what is asked of it is checked at once. */
+function cutAs(operation: CutOperation | 'kerf', flags: Flags) {
+  const foreign = Object.values(ASKED).flat().find((k) => Object.hasOwn(flags, k) && !ASKED[operation]?.includes(k)); // prettier-ignore
+  if (foreign) throw new UsageError(`--op ${operation} takes no --${foreign}; see mason help cut.`);
+  const along = flags.along === undefined ? undefined : direction(flags.along);
+  const nearest = (cutters: PolyMesh[]) => along && cutters.map(() => along);
   const wallUvs = oneOf('uvs', flags.uvs, ['box', 'strip']);
   if (operation !== 'kerf') {
     const keeps = oneOf('keep', flags.keep, KEEPS);
     const ties = oneOf('ties', flags.ties, TIES);
-    const ring = flags.ring === undefined ? 4 : millimetres('ring', flags.ring);
-    const cut = carve(target, cutters, { operation, keeps, nearest, wallUvs });
-    const { mesh } = flags.tidy ? tidied(cut, 1) : cut;
-    return { report: cut.report, mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh };
+    const ring = flags.ring === undefined ? 4 : lengthOf('ring', flags.ring);
+    return (target: PolyMesh, cutters: PolyMesh[]) => {
+      const cut = carve(target, cutters, { operation, keeps, nearest: nearest(cutters), wallUvs });
+      const { mesh } = flags.tidy ? tidied(cut, 1) : cut;
+      return { report: cut.report, mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh };
+    };
   }
   const bottom: KerfBottom = oneOf('bottom', flags.bottom, KERF_BOTTOMS);
-  const [width, depth] = [millimetres('width', flags.width), millimetres('depth', flags.depth)];
-  const lines = Number(flags.lines ?? 1);
-  if (!Number.isInteger(lines) || lines < 1 || lines > 1000)
-    throw new UsageError('--lines takes a whole number from 1 to 1000.');
-  const spacing = flags.spacing === undefined ? undefined : millimetres('spacing', flags.spacing);
-  return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, wallUvs });
-}
-
-function millimetres(flag: string, value: string | undefined): number {
-  const x = Number(value);
-  if (value === undefined || !(x > 0 && x < 1e7))
-    throw new UsageError(`--${flag} takes a number of millimetres above 0.`);
-  return x;
+  const [width, depth] = [lengthOf('width', flags.width), lengthOf('depth', flags.depth)];
+  const lines = wholeOf('lines', flags.lines, 1, 1000, 1);
+  const spacing = flags.spacing === undefined ? undefined : lengthOf('spacing', flags.spacing);
+  return (target: PolyMesh, cutters: PolyMesh[]) =>
+    kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest: nearest(cutters), wallUvs });
 }
 
 function direction(value: string): Direction {
@@ -334,48 +338,14 @@ function tell(o: object, json: boolean, write: (text: string) => void): void {
     write(`  ${key}: ${typeof value === 'object' ? JSON.stringify(value) : String(value)}\n`);
 }
 
-async function load(file: string, write: (text: string) => void, json: boolean): Promise<PolyMesh> {
-  const { mesh, warnings } = readMesh(file, await bytesOf(file));
-  if (!json) for (const w of warnings) write(`  ${path.basename(file)}: ${w}\n`);
-  return mesh;
-}
-
-async function bytesOf(file: string): Promise<Uint8Array> {
-  try {
-    return new Uint8Array(await readFile(file));
-  } catch {
-    throw new UsageError(`The file "${file}" cannot be read.`);
-  }
-}
-
-async function loadProject(file: string): Promise<{ project: Project; meshes: Map<string, PolyMesh> }> {
-  const bytes = await bytesOf(file);
-  if (isZip(bytes)) {
-    const { document, meshes } = readProjectFile(bytes);
-    return { project: readProject(document), meshes };
-  }
-  let document: unknown;
-  try {
-    document = JSON.parse(new TextDecoder().decode(bytes));
-  } catch {
-    throw new UsageError(`"${file}" is neither a project file nor a project document.`);
-  }
-  return { project: readProject(document), meshes: new Map() };
-}
-
-/** Writes by the name's ending: OBJ and STL in mm with z up, GLB in metres with y up. */
-async function save(
-  file: string,
-  parts: { name: string; mesh: PolyMesh }[],
-  looks: readonly SlotLook[] = [],
-): Promise<void> {
-  const ending = path.extname(file).slice(1).toLowerCase();
-  if (ending !== 'obj' && ending !== 'stl' && ending !== 'glb')
-    throw new UsageError(`"${file}" must end in .obj, .stl or .glb.`);
-  await writeFile(file, await exportParts(parts, exportDefaults(ending satisfies ExportFormat), looks));
-}
-
+// What reads the output may have closed it, as `head` does: then there is nobody to tell.
+const onClosed = (e: NodeJS.ErrnoException): void => {
+  if (e.code !== 'EPIPE') throw e;
+  process.exit(EXIT.done);
+};
 if (process.argv[1] && import.meta.url.endsWith(path.basename(process.argv[1]))) {
+  process.stdout.on('error', onClosed);
+  process.stderr.on('error', onClosed);
   process.exitCode = await mason(
     process.argv.slice(2),
     (t) => void process.stdout.write(t),

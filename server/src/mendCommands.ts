@@ -1,8 +1,8 @@
 import { carve, uncross } from '@dusky-mason/core/carve';
 import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal, type Unite } from '@dusky-mason/core/mend';
-import { MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
+import type { PolyMesh } from '@dusky-mason/core/mesh';
 import { surfaceDrift } from '@dusky-mason/core/survey';
-import { oneOf } from './flags.ts';
+import { angleOf, lengthFrom0, oneOf } from './flags.ts';
 
 /** Words of the `heal` and `quads` commands. */
 export const HELP_MENDS = `mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
@@ -33,18 +33,11 @@ export interface MendFlags {
   pairs?: string;
 }
 
-/** A number from 0 on; a fallback where none is given. */
-function number(flag: string, value: string | undefined, fallback: number): number {
-  const x = value === undefined ? fallback : Number(value);
-  if (!(x >= 0 && x < 1e7)) throw new MasonError('bad-input', `--${flag} takes a number from 0 on; it is "${value}".`);
-  return x;
-}
-
 /** Heals a mesh; what there is to tell. */
 export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
   const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
-  const options: HealOptions = { unite, uncross: (x, pairs) => uncross(x, pairs, 1), without: [], tolerance: number('tolerance', flags.tolerance, 0), widest: number('widest', flags.widest, 0), as }; // prettier-ignore
+  const options: HealOptions = { unite, uncross: (x, pairs) => uncross(x, pairs, 1), without: [], tolerance: lengthFrom0('tolerance', flags.tolerance, 0), widest: lengthFrom0('widest', flags.widest, 0), as }; // prettier-ignore
   const { mesh, report } = heal(m, options);
   const { tolerance, steps, before, after, open, odd, stay, plain, many, crossing } = report;
   const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay, plain, many, crossing }; // prettier-ignore
@@ -54,6 +47,6 @@ export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: R
 /** Lays a mesh out in quads; what there is to tell. */
 export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const goal: QuadGoal = oneOf('goal', flags.goal, QUAD_GOALS);
-  const { mesh, report } = toQuads(m, () => true, { goal, split: !flags['keep-edges'], pairs: number('pairs', flags.pairs, 20) }); // prettier-ignore
+  const { mesh, report } = toQuads(m, () => true, { goal, split: !flags['keep-edges'], pairs: angleOf('pairs', flags.pairs, 90, 20) }); // prettier-ignore
   return { mesh, told: { ...report, places: undefined, drift: surfaceDrift(m, mesh)?.distance ?? null } };
 }

@@ -1,4 +1,5 @@
 import type { PolyMesh } from '@dusky-mason/core/mesh';
+import { UsageError } from './flags.ts';
 import { findingData, findings, placeOf, RULE_NAMES, ruleOf, surveyCounts, type Finding, type RuleName } from '@dusky-mason/core/survey'; // prettier-ignore
 
 /** Words of the `survey` command. */
@@ -12,16 +13,13 @@ one line a finding: severity, what, how many, the worst of them and where. --rul
 ${RULE_NAMES.map((name) => `  ${name.padEnd(20)} ${ruleOf(name).severity.padEnd(8)} ${ruleOf(name).title}`).join('\n')}
 `;
 
-/** A word that is no rule. */
-export class UnknownRule extends Error {}
-
-/** The rules that a list of names asks for; undefined for none, null for all. Throws `UnknownRule`. */
+/** The rules that a list of names asks for; undefined for none, null for all. Throws `UsageError`. */
 export function rulesAsked(text: string | undefined): readonly RuleName[] | null | undefined {
   if (text === undefined) return undefined;
   if (text === 'all') return null;
   return text.split(',').map((word) => {
     const name = RULE_NAMES.find((r) => r === word.trim());
-    if (!name) throw new UnknownRule(`There is no rule "${word.trim()}"; see mason help survey.`);
+    if (!name) throw new UsageError(`There is no rule "${word.trim()}"; see mason help survey.`);
     return name;
   });
 }
