@@ -4,6 +4,7 @@ import {
   faceCount,
   isClosed,
   joinMeshes,
+  wholeLayers,
   MasonError,
   type Measures,
   type OpContext,
@@ -96,7 +97,10 @@ export function carve(
       'bad-input',
       'A sheet has no inside, so nothing can be added to it. Close it first, or take away.',
     );
-  const cuts = options.operation === 'union' ? [uniteWithOne(bodies, cutters, options, ctx)] : cutEach(target, bodies, cutters, options, ctx); // prettier-ignore
+  // Layers that only some of them have are computed here, where each is still whole.
+  const [lit, ...tools] = wholeLayers([target, ...cutters]) as [PolyMesh, ...PolyMesh[]];
+  const whole = lit === target ? bodies : bodiesOf(lit);
+  const cuts = options.operation === 'union' ? [uniteWithOne(whole, tools, options, ctx)] : cutEach(lit, whole, tools, options, ctx); // prettier-ignore
   const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
   const mesh = withWallUvs(joined, target, cutters, options.course ?? 1, options.wallUvs);
   const sum = sums.get(joined);

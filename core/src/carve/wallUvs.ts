@@ -1,11 +1,4 @@
-import { faceAreas, faceBegin, faceCount, faceEnd, faceNormals, FlatFace, topologyOf, type Flat, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
-
-/** Per main direction of a face: the coordinates that become u and v, and the sign of u, so that nothing is mirrored from outside. */
-const AXES = [
-  [1, 2, 1],
-  [0, 2, -1],
-  [0, 1, 1],
-] as const;
+import { boxUvs, faceBegin, faceCount, faceEnd, faceNormals, FlatFace, textureScale, topologyOf, type Flat, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 
 /** How new walls get texture coordinates: looked at along the main axes, or unrolled along the rim. */
 export type WallUvs = 'box' | 'strip';
@@ -27,31 +20,17 @@ export function withWallUvs(
 ): PolyMesh {
   const { uv, source } = mesh.layers;
   if (!uv || !source || !target.layers.uv || cutters.some((c) => c.layers.uv)) return mesh;
-  const scale = middleScale(target);
+  const scale = textureScale(target);
   const walls: number[] = [];
   for (let f = 0; f < faceCount(mesh); f++) if (source[3 * f + 2] === course) walls.push(f);
   const out = uv.slice();
   const set = (corner: number, [x, y]: Flat) => out.set([scale * x, scale * y], 2 * corner);
-  if (how === 'box') boxed(mesh, walls, set);
+  if (how === 'box') boxUvs(mesh, walls, scale, out);
   else unrolled(mesh, walls, set);
   return { ...mesh, layers: { ...mesh.layers, uv: out } };
 }
 
 type Set2 = (corner: number, place: Flat) => void;
-
-function boxed(mesh: PolyMesh, walls: readonly number[], set: Set2): void {
-  const N = faceNormals(mesh);
-  for (const f of walls) {
-    const n = [0, 1, 2].map((k) => Math.abs(N[3 * f + k]!));
-    const axis = n.indexOf(Math.max(...n)) as 0 | 1 | 2;
-    const [a, b, sign] = AXES[axis];
-    const way = N[3 * f + axis]! < 0 ? -sign : sign;
-    for (let c = faceBegin(mesh, f); c < faceEnd(mesh, f); c++) {
-      const v = 3 * mesh.corners[c]!;
-      set(c, [way * mesh.positions[v + a]!, mesh.positions[v + b]!]);
-    }
-  }
-}
 
 /** A way to lay a flat face down: turned by (cos, sin), then moved. */
 interface Lay {
@@ -112,23 +91,4 @@ function unrolled(mesh: PolyMesh, walls: readonly number[], set: Set2): void {
       }
     }
   }
-}
-
-/** Texture length per mm that half of the faces are above of and half below. */
-function middleScale(m: PolyMesh): number {
-  const uv = m.layers.uv!;
-  const areas = faceAreas(m);
-  const scales: number[] = [];
-  for (let f = 0; f < faceCount(m); f++) {
-    const [begin, end] = [m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!];
-    // A face with holes is not asked: its texture area needs them too.
-    if (end !== faceEnd(m, f)) continue;
-    let twice = 0;
-    for (let c = begin; c < end; c++) {
-      const d = c + 1 < end ? c + 1 : begin;
-      twice += uv[2 * c]! * uv[2 * d + 1]! - uv[2 * d]! * uv[2 * c + 1]!;
-    }
-    if (twice !== 0 && areas[f]! > 0) scales.push(Math.sqrt(Math.abs(twice) / 2 / areas[f]!));
-  }
-  return scales.sort((a, b) => a - b)[scales.length >> 1] ?? 1;
 }

@@ -2,13 +2,16 @@ import { carve } from '../carve/index.ts';
 import {
   areaAndVolume,
   bounds,
+  cornerCount,
   faceBegin,
   faceCount,
   faceEnd,
   isClosed,
+  layerFaults,
   loopCount,
   MasonError,
   pinchedVertices,
+  shadingNormals,
   sizeOf,
   SpatialIndex,
   topologyOf,
@@ -42,6 +45,8 @@ export interface MendTrials {
 
 /** Mends that only part the surface: no area and no volume may change. */
 const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line', 'quads', 'hold']; // prettier-ignore
+/** Mends that shape the whole surface anew: its light is that of its faces again. */
+const SHAPES_ANEW: readonly MendKindName[] = ['hard', 'cutOff', 'subdivide', 'cage', 'thicken', 'recast'];
 /** Places of each surface that the drift is held against. */
 const SAMPLES = 120;
 
@@ -58,7 +63,11 @@ function randomMesh(random: () => number, open: boolean): PolyMesh {
   const turn: Vec3 = [360 * random(), 360 * random(), 360 * random()];
   const placed = transformMesh(m, placementAffine({ position: [100 * random(), 0, -50 * random()], turn: [...turn] }));
   const sourced = placed.layers.source ? placed : withSource(placed, 1, 1);
-  return { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot: new Int32Array(faceCount(sourced)) } };
+  const slot = new Int32Array(faceCount(sourced));
+  const dressed = { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot } };
+  // Some have light and texture coordinates of their own.
+  const [light, map] = [whole(0, 2) === 0, whole(0, 2) === 0];
+  return { ...dressed, layers: { ...dressed.layers, ...(light && { normal: shadingNormals(dressed) }), ...(map && { uv: Float64Array.from({ length: 2 * cornerCount(dressed) }, () => random()) }) } }; // prettier-ignore
 }
 
 /** A ball about the middle of a mesh, through its first vertex, as what all of it is meant to be. */
@@ -171,8 +180,8 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
   return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
 }
 
-/** Whether every vertex of a mesh is some place, and every corner points to one. */
-const sound = (m: PolyMesh): boolean => m.positions.every(Number.isFinite) && m.corners.every((v) => v >= 0 && v < vertexCount(m)) && Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2); // prettier-ignore
+/** Whether every corner of a mesh points to a vertex, and no outline is too short to be one. */
+const sound = (m: PolyMesh): boolean => m.corners.every((v) => v >= 0 && v < vertexCount(m)) && Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2); // prettier-ignore
 
 /** Euler's number told from vertices, edges, faces and inner outlines. */
 const euler = (m: PolyMesh): number =>
@@ -224,6 +233,9 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
     done++;
     const { mesh, report } = out;
     if (!sound(mesh)) tell('a corner or a place is none');
+    for (const { layer, what } of layerFaults(mesh)) tell(`${layer}: ${what}`);
+    if (m.layers.normal && !mesh.layers.normal && !SHAPES_ANEW.includes(kind)) tell('normals went');
+    if (m.layers.uv && !mesh.layers.uv && kind !== 'recast') tell('texture coordinates went');
     if (mesh.slots.join() !== 'Steel' || !mesh.layers.slot || !mesh.layers.source) tell('layers went');
     const [was, is] = [areaAndVolume(m), areaAndVolume(mesh)];
     if (PARTS_ONLY.includes(kind)) {

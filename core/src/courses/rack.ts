@@ -49,6 +49,7 @@ export function readRack(text: string): RackItem[] {
   if (r.success) return r.data.items;
   const issue = r.error.issues[0]!;
   const at = issue.path[0] === 'items' && typeof issue.path[1] === 'number' ? `Cutter ${issue.path[1] + 1}: ` : '';
+  if (!at) throw new MasonError('bad-file', 'This is not a rack file, or a newer version of Dusky Mason wrote it.');
   throw new MasonError('bad-file', `This rack file cannot be used. ${at}${sayIssue(RackFile, data, issue)}`);
 }
 

@@ -1,5 +1,5 @@
 import { keepFlats } from './keepFlats.ts';
-import { MasonError, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { dropFalsePlanes, MasonError, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 
 /** A box of points round a part or some of its vertices, which are moved to bend what is within. */
 export interface CageWish {
@@ -93,7 +93,9 @@ export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageW
       lines.push(...place(p).map((x, i) => x + ways[at + i]!), ...place(q).map((x, i) => x + ways[to + i]!));
     }
   });
-  return { mesh: { ...m, positions, layers: { ...m.layers, normal: undefined } }, moved, furthest, lines, rest };
+  const mesh = { ...m, positions, layers: { ...m.layers, normal: undefined, plane: m.layers.plane?.slice() } };
+  dropFalsePlanes(mesh);
+  return { mesh, moved, furthest, lines, rest };
 }
 
 /** How much each of n + 1 points along a side has to say at a share of it. */

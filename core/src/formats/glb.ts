@@ -1,5 +1,5 @@
 import { Document, WebIO } from '@gltf-transform/core';
-import { cornerNormals, faceNormals, sharpCorners, triangulateMesh, usedSlots, type PolyMesh } from '../mesh/index.ts';
+import { shadingNormals, triangulateMesh, usedSlots, type PolyMesh } from '../mesh/index.ts';
 
 /** How a slot looks: sRGB `#rrggbb`, the rest from 0 to 1. */
 export interface SlotLook {
@@ -35,8 +35,7 @@ export async function writeGlb(
   for (const { name, mesh } of parts) {
     const out = doc.createMesh(name);
     const { triangles, face } = triangulateMesh(mesh);
-    const flat = faceNormals(mesh);
-    const normals = mesh.layers.normal ?? cornerNormals(mesh, flat, sharpCorners(mesh, flat));
+    const normals = shadingNormals(mesh);
     for (const slot of usedSlots(mesh)) {
       const corners = triangles.filter((_, i) => (mesh.layers.slot?.[face[Math.floor(i / 3)]!] ?? 0) === slot);
       // Corners that agree in vertex, normal and UV are one, so that a closed part stays closed where it shades smoothly.

@@ -1,10 +1,8 @@
 import {
-  cornerNormals,
   faceCount,
-  faceNormals,
   loopCount,
   meshFromFaces,
-  sharpCorners,
+  shadingNormals,
   tieHoles,
   vertexCount,
   type Layers,
@@ -156,8 +154,7 @@ export function writeObj(parts: readonly { name: string; mesh: PolyMesh }[]): st
       out.push(`v ${m.positions[3 * v]} ${m.positions[3 * v + 1]} ${m.positions[3 * v + 2]}`);
     const uv = m.layers.uv && distinct(m.layers.uv, 2);
     uv?.rows.forEach((r) => out.push(`vt ${r.join(' ')}`));
-    const flat = faceNormals(m);
-    const normal = distinct(m.layers.normal ?? cornerNormals(m, flat, sharpCorners(m, flat)), 3);
+    const normal = distinct(shadingNormals(m), 3);
     normal.rows.forEach((r) => out.push(`vn ${r.map((x) => +x.toFixed(6)).join(' ')}`));
     let slot = -1;
     for (let f = 0; f < faceCount(m); f++) {

@@ -1,9 +1,12 @@
 import {
   cornersOf,
+  faceBegin,
   faceCount,
+  faceEnd,
   facePlane,
   planeBasis,
   reface,
+  shadingNormals,
   topologyOf,
   vertexCount,
   type Flat,
@@ -116,6 +119,8 @@ export class MeshEdit {
       source?.set([course, i, course], 3 * (old + i));
       plane?.fill(NaN, 6 * (old + i), 6 * (old + i) + 6);
     }
+    // Surface that is new, or was moved, has the light that its faces make.
+    if (made.layers.normal && (added.length || moved.size)) relit(made, made.layers.normal, old, moved);
     // A plane is that of a face whose corners are where they were.
     if (plane && moved.size)
       for (let f = 0; f < old; f++) {
@@ -140,5 +145,16 @@ export class MeshEdit {
     for (let v = 0; v < n; v++)
       if (this.numbers[v]! >= 0) positions.set(made.positions.subarray(3 * v, 3 * v + 3), 3 * this.numbers[v]!);
     return { ...made, positions, corners: made.corners.map((v) => this.numbers[v]!) };
+  }
+}
+
+/** Writes the shading normals of faces from `first` on, and of those with a moved vertex, as their faces and sharp edges make them. */
+function relit(m: PolyMesh, normal: Float32Array, first: number, moved: ReadonlyMap<number, unknown>): void {
+  const shown = shadingNormals({ ...m, layers: { ...m.layers, normal: undefined } });
+  for (let f = 0; f < faceCount(m); f++) {
+    const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
+    let other = f >= first;
+    for (let c = begin; c < end && !other; c++) other = moved.has(m.corners[c]!);
+    if (other) normal.set(shown.subarray(3 * begin, 3 * end), 3 * begin);
   }
 }

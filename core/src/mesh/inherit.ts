@@ -2,6 +2,10 @@ import { emptyLayer, type LayerName, layerKind, layersInUse, setLayer, type Laye
 import { planeBasis, facePlane } from './planes.ts';
 import { faceBegin, faceEnd, joinSlots, type PolyMesh } from './polymesh.ts';
 import { triangulateFace } from './triangulate.ts';
+import { wholeLayers } from './wholeLayers.ts';
+
+/** A mean of directions shorter than this is none. */
+const LEAST_MEAN = 1e-6;
 
 /** Where each face and corner of a new mesh comes from; −1 where it comes from nothing. */
 export interface Heritage {
@@ -21,9 +25,10 @@ export interface Heritage {
  */
 export function inheritLayers(
   made: { positions: Float64Array; corners: Int32Array; begin: (face: number) => number },
-  sources: readonly PolyMesh[],
+  given: readonly PolyMesh[],
   from: Heritage,
 ): { layers: Layers; slots: string[] } {
+  const sources = wholeLayers(given);
   const faces = from.face.length;
   const { slots, maps } = joinSlots(sources);
   const layers: Layers = {};
@@ -65,7 +70,9 @@ export function inheritLayers(
           }
           if (kind.unit) {
             const length = Math.hypot(...out.subarray(c * size, c * size + size));
-            if (length > 0) for (let k = 0; k < size; k++) out[c * size + k]! /= length;
+            // Directions that cancel out have no mean: the nearest one stands.
+            if (length > LEAST_MEAN) for (let k = 0; k < size; k++) out[c * size + k]! /= length;
+            else copy(c, data, nearestOf(w), from.flipped[f] === 1);
           }
         }
       }
@@ -73,6 +80,13 @@ export function inheritLayers(
   }
   if (layers.slot) for (let f = 0; f < faces; f++) layers.slot[f] = maps[from.body[f]!]![layers.slot[f]!] ?? 0;
   return { layers, slots };
+}
+
+/** The corner that weighs most. */
+function nearestOf(weights: readonly number[]): number {
+  let best = 0;
+  for (let i = 2; i < weights.length; i += 2) if (weights[i + 1]! > weights[best + 1]!) best = i;
+  return weights[best]!;
 }
 
 /** A corner of a face where a layer has one value all over it; −1 where it has not. */

@@ -82,8 +82,21 @@ export function cornerNormals(m: PolyMesh, normals: Float64Array, sharp: Uint8Ar
   for (let c = 0; c < n; c++) {
     const i = 3 * fan[c]!;
     const length = Math.hypot(sums[i]!, sums[i + 1]!, sums[i + 2]!);
-    const f = 3 * t.face[c]!;
-    for (let k = 0; k < 3; k++) out[3 * c + k] = length > 0 ? sums[i + k]! / length : normals[f + k]!;
+    if (length > 0) for (let k = 0; k < 3; k++) out[3 * c + k] = sums[i + k]! / length;
+    else out.set(wayOf(t, normals, c), 3 * c);
   }
   return out;
+}
+
+/** The way that a corner looks whose fan has no area: that of its face, or of a face beside it, or up where there is none. */
+function wayOf(t: Topology, normals: Float64Array, corner: number): ArrayLike<number> {
+  let c = corner;
+  do {
+    for (const f of [t.face[c]!, t.opposite[c]! < 0 ? t.face[c]! : t.face[t.opposite[c]!]!]) {
+      const n = normals.subarray(3 * f, 3 * f + 3);
+      if (Math.hypot(n[0]!, n[1]!, n[2]!) > 0.5) return n;
+    }
+    c = t.next[c]!;
+  } while (c !== corner);
+  return [0, 0, 1];
 }

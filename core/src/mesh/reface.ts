@@ -1,4 +1,5 @@
 import { inheritLayers, type Heritage } from './inherit.ts';
+import { dropFalsePlanes } from './layerFaults.ts';
 import { faceCount, type PolyMesh } from './polymesh.ts';
 
 /** A corner of a new face: its vertex, and the corner of the old mesh along whose edge the edge that leaves it runs (−1 for a new edge). */
@@ -75,5 +76,8 @@ export function reface(
   };
   const made = { positions, corners: Int32Array.from(corners), begin: (f: number) => loopStart[faceLoops[f]!]! };
   const { layers, slots } = inheritLayers(made, [m], heritage);
-  return { positions, faceLoops, loopStart: Int32Array.from(loopStart), corners: made.corners, layers, slots };
+  const mesh = { positions, faceLoops, loopStart: Int32Array.from(loopStart), corners: made.corners, layers, slots };
+  // A new face may have corners off the plane of the one that it was made from.
+  dropFalsePlanes(mesh, (i) => typeof faces[i] !== 'number');
+  return mesh;
 }

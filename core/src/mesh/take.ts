@@ -1,6 +1,7 @@
 import { inheritBoxes } from './faceTree.ts';
 import { emptyLayer, layerKind, LAYER_NAMES, layersInUse, setLayer, type LayerArray, type Layers } from './layers.ts';
 import { cornerCount, faceCount, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
+import { wholeLayers } from './wholeLayers.ts';
 
 /** Some of the faces of a mesh, as a mesh, with the number that each vertex and face had. */
 export interface Taken {
@@ -77,8 +78,8 @@ export interface Patch {
  * The mesh with some of its faces (1 in `replaced`) taken out and a patch put in, after the others. Vertices of the mesh that
  * nothing uses any more are left out. The slots of the mesh must come first among those of the patch.
  */
-export function withPatch(m: PolyMesh, replaced: Uint8Array, patch: Patch): PolyMesh {
-  const p = patch.mesh;
+export function withPatch(body: PolyMesh, replaced: Uint8Array, patch: Patch): PolyMesh {
+  const [m, p] = wholeLayers([body, patch.mesh]) as [PolyMesh, PolyMesh];
   const moved = [...patch.outlines.values()].flat();
   const movedCorners = moved.reduce((n, l) => n + m.loopStart[l + 1]! - m.loopStart[l]!, 0);
   const kept = runsOf(m, replaced);
@@ -156,7 +157,7 @@ export function withPatch(m: PolyMesh, replaced: Uint8Array, patch: Patch): Poly
     faceLoops[++f] = l;
   }
   const out = { positions: positions.slice(0, 3 * vertices), faceLoops, loopStart, corners, layers, slots: p.slots };
-  inheritBoxes(out, m, kept);
+  inheritBoxes(out, body, kept);
   return out;
 }
 

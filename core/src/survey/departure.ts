@@ -1,4 +1,4 @@
-import { cornerNormals, faceNormals, sharpCorners, triangulateMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { shadingNormals, triangulateMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 
 /** The normal that a surface is meant to have at a point on a face of it, unit; any length is taken, and either way round. */
 export type Intended = (face: number, point: Vec3) => Vec3;
@@ -24,8 +24,7 @@ export interface Departure {
  * interpolate and the intended one. The triangles are those of the picture; another receiver may cut polygons otherwise.
  */
 export function departure(m: PolyMesh, intended: Intended): Departure {
-  const flat = faceNormals(m);
-  const shading = m.layers.normal ?? cornerNormals(m, flat, sharpCorners(m, flat));
+  const shading = shadingNormals(m);
   const { triangles, face } = triangulateMesh(m);
   const values = new Float32Array(triangles.length);
   const samples = new Float32Array(SAMPLES.length * face.length);

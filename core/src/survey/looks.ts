@@ -1,4 +1,4 @@
-import { cornerFans, cornerNormals, faceBegin, faceCount, faceEnd, faceNormals, LINE_CLASSES, renderBuffers, sharpCorners, triangulateMesh, type LineClass, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { cornerFans, faceBegin, faceCount, faceEnd, faceNormals, LINE_CLASSES, renderBuffers, sharpCorners, shadingNormals, triangulateMesh, type LineClass, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { departure, type Intended } from './departure.ts';
 import { Looked } from './look.ts';
 import { cornerThickness } from './thickness.ts';
@@ -92,7 +92,7 @@ export function lookValues(m: PolyMesh, look: LookName, intended?: Intended): Lo
       return heat(m, (_, f) => least[f]!, true);
     }
     case 'slope': {
-      const normals = shadingOf(m);
+      const normals = shadingNormals(m);
       return heat(m, (c) => (Math.acos(Math.max(-1, Math.min(1, normals[3 * c + 2]!))) * 180) / Math.PI);
     }
     case 'departure': {
@@ -130,11 +130,6 @@ export function lookValues(m: PolyMesh, look: LookName, intended?: Intended): Lo
 function sidesOf(m: PolyMesh, f: number): number {
   if (m.faceLoops[f + 1]! - m.faceLoops[f]! > 1) return 5;
   return Math.min(7, faceEnd(m, f) - faceBegin(m, f)) - 3;
-}
-
-function shadingOf(m: PolyMesh): Float32Array {
-  const flat = faceNormals(m);
-  return m.layers.normal ?? cornerNormals(m, flat, sharpCorners(m, flat));
 }
 
 /**
