@@ -4,7 +4,7 @@ import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
 import { choice, count, factor3, flag, length, onlyWhen, text, triple, vector3, type FieldMeta } from './fields.ts';
 import { isMendKind, MEND_PARAMS, type MendKindName } from './mends.ts';
 import { PickSchema } from './picks.ts';
-import { sayIssue } from './settingProblem.ts';
+import { calledIn, sayIssue } from './settingProblem.ts';
 import { notRepeated, RepeatSchema } from './repeat.ts';
 import { Shape } from './shapeSpec.ts';
 
@@ -369,8 +369,8 @@ function issueIn(d: Record<string, unknown>, issue: z.core.$ZodIssue): string {
   const names: string[] = [];
   for (const key of issue.path) {
     at = (at as Record<PropertyKey, unknown> | null | undefined)?.[key];
-    const own = (at as { name?: unknown } | null | undefined)?.name;
-    if (typeof own === 'string' && own) names.push(`"${own.slice(0, 60)}"`);
+    const own = calledIn(at);
+    if (own) names.push(`"${own.slice(0, 60)}"`);
   }
   const where = names.length ? `In ${names.join(', ')}: ` : '';
   return `${where}${sayIssue(ProjectSchema, d, issue)}`;

@@ -19,8 +19,8 @@ type Numeric = z.ZodDefault<z.ZodNumber>;
 
 /** The longest length, mm: 10 km. */
 export const LONGEST = 1e7;
-/** The shortest length that is none, mm: a nanometre. */
-export const SHORTEST = 1e-6;
+/** The shortest length above 0, mm: a picometre. */
+export const SHORTEST = 1e-9;
 /** The least and the greatest factor of a scale. */
 const [LEAST_FACTOR, MOST_FACTOR] = [1e-6, 1e6];
 

@@ -136,6 +136,8 @@ describe('cutters as wholes', () => {
     const q = setMaterial(setMaterial(p, 'Body', { ...look, metal: 0 }), 'Body', look);
     expect(readProject(q).materials).toEqual([{ ...look, slot: 'Body' }]);
     expect(setMaterial(q, 'Body', null).materials).toEqual([]);
-    expect(() => readProject({ ...q, materials: [{ ...look, slot: 'Body', colour: 'red' }] })).toThrow(/materials/);
+    expect(() => readProject({ ...q, materials: [{ ...look, slot: 'Body', colour: 'red' }] })).toThrow(
+      /In "Body": Colour: this value cannot be used/,
+    );
   });
 });

@@ -10,7 +10,7 @@ describe('reference pictures', () => {
     const dim = setPicture(p, picture!.id, { opacity: 0.2, locked: true });
     expect(readProject(dim).pictures[0]).toMatchObject({ opacity: 0.2, locked: true, width: 200, at: [0, 0] });
     expect(removePicture(dim, picture!.id).pictures).toEqual([]);
-    expect(() => readProject(setPicture(p, picture!.id, { width: 0 }))).toThrow(/pictures/);
+    expect(() => readProject(setPicture(p, picture!.id, { width: 0 }))).toThrow(/In "Plan": Width: more than 0/);
     expect(() => readProject({ ...p, nextId: picture!.id })).toThrow(/same number/);
   });
 

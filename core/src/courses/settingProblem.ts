@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { MasonError } from '../mesh/index.ts';
-import { formatAngle, formatLength, LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
+import { formatAngle, formatLength, type LengthUnit } from '../units/index.ts';
 import type { FieldMeta } from './fields.ts';
 
 type Issue = z.core.$ZodIssue;
@@ -40,25 +40,40 @@ const literalOf = (schema: z.ZodType | undefined): unknown =>
 /** What is known of the place of an issue: the nearest described field above it, and the rest of the way to it. */
 function fieldAt(schema: z.ZodType, issue: Issue, value: unknown): { meta?: Partial<FieldMeta>; name: string } {
   let meta = schema.meta() as Partial<FieldMeta> | undefined;
-  let rest: PropertyKey[] = [];
+  let rest: string[] = [];
   let [at, of]: [z.ZodType | undefined, unknown] = [schema, value];
   for (const key of issue.path) {
+    const row = at && isRow(at);
     at = at && inner(at, key, of);
     of = (of as Record<PropertyKey, unknown> | null | undefined)?.[key];
     const own = at?.meta() as Partial<FieldMeta> | undefined;
-    rest = own?.title ? [] : [...rest, key];
-    if (own?.title) meta = own;
+    rest.push(partName(key, !!row));
+    if (own?.title) [meta, rest] = [own, []];
+    // What has a name of its own is told by who asks: what is within it counts from there.
+    else if (isNamed(of)) [meta, rest] = [undefined, []];
   }
-  const words = rest.map((key, i) => partName(key, i > 0 || !!meta?.title));
-  return { meta, name: [meta?.title, ...words].filter(Boolean).join(' ') };
+  const name = [meta?.title, ...rest].filter(Boolean).join(' ');
+  return { meta, name: name && name[0]!.toUpperCase() + name.slice(1) };
 }
 
-function partName(key: PropertyKey, within: boolean): string {
-  if (typeof key === 'number') return within && key < 3 ? `along ${AXES[key]}` : `number ${key + 1}`;
-  const text = String(key)
+/** What a thing in a document is called, or null. */
+export function calledIn(value: unknown): string | null {
+  const { name, slot } = (value ?? {}) as { name?: unknown; slot?: unknown };
+  return typeof name === 'string' && name ? name : typeof slot === 'string' && slot ? slot : null;
+}
+const isNamed = (value: unknown): boolean => typeof value === 'object' && calledIn(value) !== null;
+
+/** Whether a schema is that of a row of numbers along the axes. */
+function isRow(schema: z.ZodType): boolean {
+  const def = defOf(schema);
+  return def.innerType ? isRow(def.innerType) : !!def.items;
+}
+
+function partName(key: PropertyKey, row: boolean): string {
+  if (typeof key === 'number') return row && key < 3 ? `along ${AXES[key]}` : `number ${key + 1}`;
+  return String(key)
     .replace(/([A-Z])/g, ' $1')
     .toLowerCase();
-  return within ? text : text[0]!.toUpperCase() + text.slice(1);
 }
 
 function amount(x: number, as: FieldMeta['as'] | undefined, unit: LengthUnit): string {
@@ -67,9 +82,7 @@ function amount(x: number, as: FieldMeta['as'] | undefined, unit: LengthUnit): s
     case 'length':
     case 'lengths':
       if (Math.abs(x) >= LONG) return formatLength(x, 'm');
-      return Math.abs(x) < 0.001 && x !== 0
-        ? `${+(x / LENGTH_UNITS[unit]).toPrecision(3)} ${unit}`
-        : formatLength(x, unit);
+      return formatLength(x, unit, Math.abs(x) < 0.001 ? 12 : undefined);
     case 'angle':
     case 'angles':
       return formatAngle(x);

@@ -127,7 +127,7 @@ describe('a document is valid at every moment', () => {
 
   it.each([
     ['a place too far away', CutterSchema, ['placement', 'position', 0], 2e7, 'Position along x: at most 10000 m.'],
-    ['a length that is none', shapeSchema('box'), ['x'], 1e-30, 'Length: at least 0.000001 mm.'],
+    ['a length that is none', shapeSchema('box'), ['x'], 1e-30, 'Length: at least 0.000000001 mm.'],
     ['a count', CutParams, ['lines'], 2.5, 'Slits side by side: a whole number is needed.'],
     ['a scale', PlacementSchema, ['scale'], [0, 1, 1], 'Scale: factors are from 0.000001 to 1,000,000, or the same below 0.'],
     ['a share', MEND_PARAMS.slide, ['share'], 2, 'Along the edge: at most 100 %.'],

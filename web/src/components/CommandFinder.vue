@@ -2,14 +2,18 @@
 import Dialog from 'primevue/dialog';
 import InputText from 'primevue/inputtext';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { canRun, commandFor, findCommands, isTyping, useCommands, type Command, keysOf } from './commands.ts';
+import { canRun, commandFor, escSteps, findCommands, isTyping, useCommands, type Command, keysOf } from './commands.ts';
 import { usePreferences } from '../stores/preferences.ts';
+import { useProject } from '../stores/project.ts';
+import { useTools } from '../tools/tools.ts';
 import { finderOpen } from './finder.ts';
 
 /** More buttons than this would crowd the strip: the oldest gives way. */
 const MOST_PINNED = 6;
 
 const prefs = usePreferences();
+const store = useProject();
+const tools = useTools();
 const isPinned = (c: Command) => prefs.now.pinned.includes(c.id);
 /** Puts a command on the strip of the stage, or takes it off. */
 function pin(c: Command | undefined): void {
@@ -33,6 +37,7 @@ watch(at, async () => {
 });
 
 function pick(c: Command | undefined): void {
+  if (c && !canRun(c) && store.readOnly) store.onlyLooking();
   if (!c || !canRun(c)) return;
   finderOpen.value = false;
   // After the dialog has given the focus back.
@@ -40,11 +45,19 @@ function pick(c: Command | undefined): void {
 }
 
 function onKey(e: KeyboardEvent): void {
-  const c = commandFor(e);
   // What the view or a dialog has taken already is none of a command's.
-  if (!c || finderOpen.value || e.defaultPrevented) return;
+  if (finderOpen.value || e.defaultPrevented || document.querySelector('[role=dialog]')) return;
+  const back = escSteps(e);
   // Plain keys belong to the field that is typed in; so does undo of typing.
-  if (isTyping(e) && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
+  if (isTyping(e) && !back && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
+  // Keys belong to what is going on: while something is drawn, placed or picked, none reaches another command.
+  if (tools.busy && !back && !e.ctrlKey && !e.metaKey && !e.altKey) {
+    if (tools.actKey?.(e)) e.preventDefault();
+    return;
+  }
+  const c = commandFor(e);
+  if (!c && store.readOnly && commandFor(e, true)) store.onlyLooking();
+  if (!c) return;
   e.preventDefault();
   c.run();
 }

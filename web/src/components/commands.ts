@@ -75,10 +75,23 @@ export function keyName(e: KeyboardEvent): string {
   return [e.ctrlKey || e.metaKey ? 'Ctrl' : '', shift ? 'Shift' : '', e.altKey ? 'Alt' : '', e.key.length === 1 ? e.key.toUpperCase() : e.key].filter(Boolean).join('+'); // prettier-ignore
 }
 
-/** The command that a key press asks for, if any. */
-export function commandFor(e: KeyboardEvent): Command | undefined {
+/** The command that a key press asks for, if any: one that can be done now, else, with `any`, one that cannot. */
+export function commandFor(e: KeyboardEvent, any = false): Command | undefined {
   const name = keyName(e);
-  return [...all.values()].find((c) => keysOf(c).split(', ').includes(name) && canRun(c));
+  return [...all.values()].find((c) => keysOf(c).split(', ').includes(name) && (any || canRun(c)));
+}
+
+/**
+ * Whether Esc steps back from where the focus is: not out of a field in which something is typed that is not settled (there it puts that back), a list that
+ * is open, or a dialog, which close by it.
+ */
+export function escSteps(e: KeyboardEvent): boolean {
+  const t = e.target;
+  if (e.key !== 'Escape' || !(t instanceof HTMLElement)) return false;
+  if (t.getAttribute('aria-expanded') === 'true') return false;
+  if (t instanceof HTMLInputElement || t instanceof HTMLTextAreaElement)
+    return /^(checkbox|radio|range|file)$/.test(t.type) || t.dataset.settled === 'true' || t.value === '';
+  return !t.isContentEditable;
 }
 
 /** What the browser itself does with Ctrl, and keys that the page needs for going round and for typing. */

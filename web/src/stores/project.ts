@@ -290,6 +290,10 @@ export const useProject = defineStore('project', () => {
       const c = findCourse(part.value, s.course);
       next.cutter = c?.kind === 'cut' && c.params.cutters.length === 1 ? c.params.cutters[0]!.id : null;
     }
+    // What is not there, as after a change that was refused, is not picked.
+    const there = project.value && findPart(project.value, next.part);
+    if (next.part !== null && !there) return;
+    if (next.course !== null && !findCourse(there ?? undefined, next.course)) next.course = next.cutter = null;
     selection.value = next;
     // Another course has another dry fit.
     if (next.part !== before || (next.course !== null && next.course !== was)) show();
@@ -427,7 +431,7 @@ export const useProject = defineStore('project', () => {
 
   return {
     project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
-    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, meshOf, freeze, stopWork, saveNow,
+    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, meshOf, freeze, stopWork, saveNow, onlyLooking,
     cameraKept: () => camera,
     viewNow: () => viewNow?.() ?? camera,
     setViewNow: (f: typeof viewNow) => { viewNow = f; },

@@ -71,6 +71,10 @@ export const useTools = defineStore('tools', () => {
   const grid = ref({ shown: true, typed: false, step: 5, turn: 0, origin: [0, 0] as [number, number] });
 
   const hand = shallowRef<DrawHand | null>(null);
+  /** Takes keys for what is going on, wherever the focus is; whether it did. Set by the view. */
+  const actKey = shallowRef<((e: KeyboardEvent) => boolean) | null>(null);
+  /** The field of the strip that typed values go to, while there is one. */
+  const typedField = shallowRef<HTMLInputElement | null>(null);
 
   /**
    * Begins to draw, the grid in the middle of the face and along it; its step is one that suits a part of this radius (mm), until another is typed.
@@ -111,5 +115,5 @@ export const useTools = defineStore('tools', () => {
     () => placing.value || drawing.value !== null || picking.value !== null || dragging.value !== null,
   );
 
-  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, draw, stamp, stamping, stampWith, face, picking, pick, finish, dragging, drag, freehand, busy }; // prettier-ignore
+  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, actKey, typedField, draw, stamp, stamping, stampWith, face, picking, pick, finish, dragging, drag, freehand, busy }; // prettier-ignore
 });

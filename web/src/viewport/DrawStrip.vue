@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { DRAWN_TITLES, type DrawnKind } from '@dusky-mason/core/courses';
 import { OPERATION_WORDS } from '../components/marks.ts';
 import { useProject } from '../stores/project.ts';
@@ -15,6 +15,9 @@ const draw = computed(() => tools.drawing!);
 const unit = computed(() => store.project?.unit ?? 'mm');
 
 const text = ref('');
+const field = ref<HTMLInputElement>();
+watch(field, (input) => (tools.typedField = input ?? null));
+onBeforeUnmount(() => (tools.typedField = null));
 const wrong = ref<string | null>(null);
 watch(
   () => draw.value?.stage,
@@ -127,13 +130,16 @@ const keys = Object.entries(PULL_KEYS);
     To a face
   </button>
   <input
+    ref="field"
     v-model="text"
+    :data-settled="!text"
     class="number typed"
     :class="{ wrong }"
     :placeholder="placeholder"
     aria-label="Typed size or depth"
     :aria-invalid="!!wrong"
     autocomplete="off"
+    @keydown.esc="text = ''"
     @keydown.enter.stop.prevent="take"
   />
   <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>

@@ -54,7 +54,9 @@ function take(): void {
       :aria-label="`${ASKS[tools.handles]} along ${AXES[tools.axis]}, in ${tools.handles === 'turn' ? 'degrees' : unit}`"
       :placeholder="tools.handles === 'turn' ? '15°' : `12 ${unit}`"
       :aria-invalid="!!wrong"
+      :data-settled="!text"
       autocomplete="off"
+      @keydown.esc="text = ''"
       @keydown.enter.stop.prevent="take"
     />
     <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>

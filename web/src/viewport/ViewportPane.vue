@@ -111,8 +111,6 @@ function showPart(): void {
   const id = store.selection.part;
   const fresh = id !== shownPart || !begun;
   if (fresh) keepCamera();
-  // What was begun on one part is not gone on with on another.
-  if (fresh && begun && tools.busy) tools.end();
   part.wear(store.project?.materials ?? []);
   part.show(store.picture);
   stage.setReach(part.radius);
@@ -161,6 +159,7 @@ function onKey(e: KeyboardEvent): void {
   if (tools.picking && !e.altKey && picker.key(e.key, e.shiftKey)) return e.preventDefault();
   if (tools.placing && e.key === 'Enter') pointer.placed(placer.onTop());
   else if (e.key === 'Enter' && chosen.on) pointer.clickMiddle(e);
+  else if (tools.drawing && BEGINS_TYPING.test(e.key)) return;
   else if (e.key === '+' || e.key === '-') stage.zoom(e.key === '+' ? 1 / 1.2 : 1.2);
   else if (NUDGES[e.key] && props.cutting && store.cutter && !e.altKey) nudge(NUDGES[e.key]!, e.shiftKey ? 10 : 1);
   else if (ORBITS[e.key]) stage.orbit(...ORBITS[e.key]!);
@@ -168,9 +167,23 @@ function onKey(e: KeyboardEvent): void {
   e.preventDefault();
 }
 
+/** What begins a typed value: it goes to the field of the strip, with what follows. */
+const BEGINS_TYPING = /^[\d.,+\-−Ø(]$/;
+
+/** A key for what is going on, when the focus is not in the view. */
+function actKey(e: KeyboardEvent): boolean {
+  if (!view || !tools.drawing) return false;
+  const field = tools.typedField;
+  if (!field || !BEGINS_TYPING.test(e.key)) return view.drawer.key(e);
+  // The key press itself is typed into what has the focus by then.
+  field.focus();
+  return false;
+}
+
 function drawKey(e: KeyboardEvent): boolean {
   const way = NUDGES[e.key];
   const { drawer } = view!;
+  if (BEGINS_TYPING.test(e.key)) return false;
   if (e.key === 'Enter') drawer.enter();
   else if (way && !way[2] && !e.altKey) drawer.nudge(way[0] * (e.shiftKey ? 10 : 1), way[1] * (e.shiftKey ? 10 : 1));
   else return drawer.key(e);
@@ -222,6 +235,7 @@ onMounted(() => {
   helps.value = view.helps;
   view.areas.drawn = (list) => (area.value = list.map((p) => `${p.x},${p.y}`).join(' '));
   tools.hand = drawer;
+  tools.actKey = actKey;
   stage.beforeFrame = () => {
     handles.place();
     helps.value?.place(props.cutting && !tools.busy, unit.value);
@@ -248,7 +262,7 @@ onBeforeUnmount(() => {
   store.setThumbnail(null);
   store.setViewNow(null);
   tools.end();
-  tools.hand = null;
+  tools.hand = tools.actKey = null;
   if (!view) return;
   view.drawer.layer.show(null);
   view.picker.stop();
@@ -270,6 +284,8 @@ onBeforeUnmount(() => {
 
 useSurveyInView(() => view);
 watch(() => props.cutting, (is) => is && chosen.mode(null)); // prettier-ignore
+// What was begun on one part, or on one stage, is not gone on with on another.
+watch(() => [store.selection.part, props.cutting, props.dressing], () => tools.end(), { flush: 'sync' }); // prettier-ignore
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
 watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore

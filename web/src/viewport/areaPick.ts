@@ -73,7 +73,7 @@ export class AreaPick {
   private within(shape: readonly At[]): Promise<void> {
     const { camera, canvas } = this.stage;
     const { clientWidth: w, clientHeight: h } = canvas;
-    camera.updateMatrixWorld();
+    this.stage.settle();
     const view = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
     const outline = shape.map(({ x, y }): [number, number] => [(x / w) * 2 - 1, 1 - (y / h) * 2]);
     const eye = this.picks.through ? null : (camera.position.toArray() as [number, number, number]);

@@ -141,6 +141,7 @@ export class DrawOnPart {
 
   /** A plane square to a straight-on view: where the part begins; through the origin for what becomes a part of its own. */
   private viewPlane(): Sketch | null {
+    this.stage.settle();
     const back = this.stage.camera.getWorldDirection(new THREE.Vector3()).negate();
     const axes = [0, 1, 2].map((k) => new THREE.Vector3().setComponent(k, Math.sign(back.getComponent(k)) || 1));
     const normal = axes.find((a) => a.dot(back) > STRAIGHT);

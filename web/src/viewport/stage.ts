@@ -60,11 +60,7 @@ export class Stage {
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.zoomToCursor = true;
     this.controls.enableDamping = false;
-    this.controls.addEventListener('change', () => {
-      // What is asked of the view before its next frame is asked of where it looks now.
-      this.camera.updateMatrixWorld();
-      this.redraw();
-    });
+    this.controls.addEventListener('change', () => this.redraw());
     const sky = new THREE.HemisphereLight(0xfff4e6, 0x7a6a80, 1.7);
     sky.position.set(0, 0, 1);
     this.scene.add(sky);
@@ -82,20 +78,33 @@ export class Stage {
   }
 
   redraw(): void {
+    this.stale = true;
     if (!this.asked) this.asked = requestAnimationFrame(() => this.draw());
+  }
+
+  /** Whether the camera, or what keeps its size on the screen, may have changed since it was settled. */
+  private stale = true;
+
+  /** Sets all that a frame needs of the camera. What is asked of the view before its next frame is asked of where it looks now. */
+  settle(): void {
+    if (!this.stale) return;
+    this.stale = false;
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    // Before anything was looked at the distance is 0, and without a near plane there is no projection.
+    this.camera.near = Math.max(distance / 200, (distance - 4 * this.reach) / 2, 1e-5 * this.reach);
+    this.camera.far = distance + 6 * this.reach;
+    this.camera.updateProjectionMatrix();
+    this.camera.updateMatrixWorld();
+    this.beforeFrame();
   }
 
   private draw(): void {
     this.asked = 0;
-    const distance = this.camera.position.distanceTo(this.controls.target);
-    this.camera.near = Math.max(distance / 200, (distance - 4 * this.reach) / 2);
-    this.camera.far = distance + 6 * this.reach;
-    this.camera.updateProjectionMatrix();
+    this.stale = true;
+    this.settle();
     // The light comes over the viewer's left shoulder, so that no side of the part is ever without shape.
     this.light.position.set(-0.45, 0.6, 1).applyQuaternion(this.camera.quaternion).add(this.controls.target);
     this.light.target.position.copy(this.controls.target);
-    this.camera.updateMatrixWorld();
-    this.beforeFrame();
     this.renderer.clear();
     this.renderer.clippingPlanes = this.section ? [this.section] : [];
     if (this.wipe) this.drawWiped(this.wipe);
@@ -222,9 +231,12 @@ export class Stage {
 
   /** The ray under a place of the canvas, in pixels from its upper left corner. */
   ray(x: number, y: number): THREE.Ray {
+    this.settle();
     const r = new THREE.Raycaster();
-    const { clientWidth: w, clientHeight: h } = this.canvas;
-    r.setFromCamera(new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2), this.camera);
+    // A canvas that has no size yet is asked in its middle.
+    const [w, h] = [this.canvas.clientWidth, this.canvas.clientHeight];
+    const at = w && h ? new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2) : new THREE.Vector2();
+    r.setFromCamera(at, this.camera);
     return r.ray;
   }
 
@@ -235,6 +247,7 @@ export class Stage {
 
   /** Where a point of the scene stands on the canvas, in pixels. */
   onCanvas(p: THREE.Vector3): { x: number; y: number } {
+    this.settle();
     const q = p.clone().project(this.camera);
     const { clientWidth: w, clientHeight: h } = this.canvas;
     return { x: ((q.x + 1) / 2) * w, y: ((1 - q.y) / 2) * h };
@@ -242,8 +255,9 @@ export class Stage {
 
   /** How long one pixel is at a point of the scene, mm. */
   pixelAt(p: THREE.Vector3): number {
+    this.settle();
     const depth = p.clone().applyMatrix4(this.camera.matrixWorldInverse).z;
-    return (-depth * 2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) / this.canvas.clientHeight;
+    return (-depth * 2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) / Math.max(1, this.canvas.clientHeight);
   }
 
   dispose(): void {
