@@ -116,6 +116,12 @@ function put(): void {
   typed.value = shown(props.modelValue);
   problem.value = '';
 }
+
+/** Esc puts back what was typed; where nothing was, it steps back in what is going on. */
+function escape(e: KeyboardEvent): void {
+  if (typed.value !== shown(props.modelValue) || problem.value) e.stopPropagation();
+  put();
+}
 </script>
 
 <template>
@@ -133,7 +139,7 @@ function put(): void {
       spellcheck="false"
       @change="settle"
       @keydown.enter="settle"
-      @keydown.esc="put"
+      @keydown.esc="escape"
     />
     <span v-if="suffix" class="suffix soft" aria-hidden="true">{{ suffix }}</span>
     <span v-if="problem" :id="`${id}-problem`" class="problem" role="alert">{{ problem }}</span>

@@ -297,7 +297,7 @@ export const useProject = defineStore('project', () => {
     selection.value = next;
     // Another course has another dry fit.
     if (next.part !== before || (next.course !== null && next.course !== was)) show();
-    saveView();
+    keepViewNow();
   }
 
   // Keeping.

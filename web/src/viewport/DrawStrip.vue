@@ -27,6 +27,13 @@ watch(
   },
 );
 
+/** Esc empties the field; an empty one leaves it to what is going on. */
+function clear(e: KeyboardEvent): void {
+  if (text.value) e.stopPropagation();
+  text.value = '';
+  wrong.value = null;
+}
+
 function take(): void {
   // Nothing typed: Enter does what it does in the view.
   if (!text.value.trim()) return tools.hand?.enter();
@@ -139,7 +146,7 @@ const keys = Object.entries(PULL_KEYS);
     aria-label="Typed size or depth"
     :aria-invalid="!!wrong"
     autocomplete="off"
-    @keydown.esc="text = ''"
+    @keydown.esc="clear"
     @keydown.enter.stop.prevent="take"
   />
   <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>

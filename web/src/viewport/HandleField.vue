@@ -23,6 +23,13 @@ watch(
 const AXES = ['x', 'y', 'z'] as const;
 const ASKS = { slide: 'Slide by', turn: 'Turn by', resize: 'Size', points: '' } as const;
 
+/** Esc empties the field; an empty one leaves it to what is going on. */
+function clear(e: KeyboardEvent): void {
+  if (text.value) e.stopPropagation();
+  text.value = '';
+  wrong.value = null;
+}
+
 function take(): void {
   if (!text.value.trim()) return;
   try {
@@ -56,7 +63,7 @@ function take(): void {
       :aria-invalid="!!wrong"
       :data-settled="!text"
       autocomplete="off"
-      @keydown.esc="text = ''"
+      @keydown.esc="clear"
       @keydown.enter.stop.prevent="take"
     />
     <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
