@@ -1,4 +1,4 @@
-import { joinMeshes, transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { joinMeshes, transformMesh, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { LENGTH_UNITS, type LengthUnit } from '../units/index.ts';
 import { writeGlb, type SlotLook } from './glb.ts';
 import { badFile, checkSize, type ReadMesh } from './limits.ts';
@@ -55,11 +55,11 @@ export async function exportParts(
 export const IMPORT_EXTENSIONS = ['obj', 'stl'] as const;
 
 /** Reads a mesh file by its name's ending. The numbers are taken as they are. Throws `bad-file`. */
-export function readMesh(name: string, bytes: Uint8Array): ReadMesh {
+export function readMesh(name: string, bytes: Uint8Array, ctx?: OpContext): ReadMesh {
   checkSize(bytes);
   const extension = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase();
-  if (extension === 'obj') return readObj(bytes);
-  if (extension === 'stl') return readStl(bytes);
+  if (extension === 'obj') return readObj(bytes, ctx);
+  if (extension === 'stl') return readStl(bytes, ctx);
   throw badFile(
     `Files ending in ".${extension ?? ''}" are not read`,
     `known are ${IMPORT_EXTENSIONS.map((e) => `.${e}`).join(' and ')}`,

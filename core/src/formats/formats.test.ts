@@ -29,6 +29,7 @@ import {
   writeProjectFile,
   writeStl,
 } from './index.ts';
+import { Words } from './textBytes.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const plate = (): PolyMesh =>
@@ -76,6 +77,21 @@ describe('OBJ', () => {
     expect(faceOutlines(mesh, 0)).toEqual([[0, 1, 2, 3]]);
     expect(mesh.slots).toEqual(['A']);
     expect(warnings).toHaveLength(3);
+  });
+
+  it('faces may come before their vertices, with and without UVs and normals, mixed', () => {
+    const { mesh, warnings } = readObj(bytes('f 1 2 3\nf 1/1 3/2 4/3\nf 1//1 2//1 5//1\nf 2/1/1 3/2/1 5/3/1\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvt 1 0\nvt 1 1\nvn 0 0 1\n')); // prettier-ignore
+    expect([faceCount(mesh), warnings]).toEqual([4, []]);
+    expect(Array.from({ length: 4 }, (_, f) => faceOutlines(mesh, f)[0])).toEqual([[0, 1, 2], [0, 2, 3], [0, 1, 4], [1, 2, 4]]); // prettier-ignore
+    expect([...mesh.layers.uv!.slice(6, 12)]).toEqual([0, 0, 1, 0, 1, 1]);
+    // Faces without texture points have some all the same: none is at 0, 0 all over.
+    expect(new Set(mesh.layers.uv!.slice(0, 6)).size).toBeGreaterThan(1);
+  });
+
+  it('a face with an index that leads to nothing is left out, counted and told', () => {
+    const { mesh, warnings } = readObj(bytes('v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nf 1 2 3\nf 1 2 9\nf 1 2 0\nf 1 2 -9\nf 1/7 2/1 3/1\nf 1 2 x\nf 1.5 2 3\n')); // prettier-ignore
+    expect(faceCount(mesh)).toBe(1);
+    expect(warnings).toEqual(['6 faces were left out whose indices lead to nothing; the first is in line 6.']);
   });
 
   it('takes groups as slots when there are no materials', () => {
@@ -146,13 +162,114 @@ describe('STL', () => {
     const data = writeStl(box(1, 1, 1));
     data.set(bytes('solid facet'), 0);
     expect(faceCount(readStl(data).mesh)).toBe(12);
-    expect(why(() => readStl(data.subarray(0, 300))).message).toContain('ends too soon');
     expect(why(() => readStl(bytes('solid wood and nothing else'))).message).toContain('neither');
     expect(
-      why(() => readStl(bytes('solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0\n'))).message,
+      why(() => readStl(bytes('solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0\nvertex 0 1 0\n')))
+        .message,
     ).toContain('line 5');
     expect(why(() => readStl(bytes('solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\n'))).message).toContain(
-      'not finished',
+      'cut off before its first triangle',
+    );
+  });
+
+  const text = () => new TextDecoder().decode(writeStl(box(1, 2, 3), 'text'));
+
+  it('a text file on one line is read as one on many', () => {
+    const { mesh, warnings } = readStl(bytes(text().replace(/\n/g, ' ')));
+    expect([faceCount(mesh), vertexCount(mesh), isClosed(mesh), warnings]).toEqual([12, 8, true, []]);
+  });
+
+  it('a text file that is cut off gives its whole triangles, and says so', () => {
+    const lines = text().split('\n');
+    // 1 line ahead, 7 a triangle: after 3 of them, and in the middle of the fourth.
+    for (const [n, whole] of [
+      [22, 3],
+      [26, 3],
+      [27, 4],
+      [lines.length - 2, 12],
+    ] as const) {
+      const { mesh, warnings } = readStl(bytes(lines.slice(0, n).join('\n')));
+      expect([faceCount(mesh), warnings], `${n} lines`).toEqual([whole, [expect.stringContaining(`: ${whole} whole triangles were read`)]]); // prettier-ignore
+    }
+    const half = text().slice(0, text().lastIndexOf('vertex') + 9);
+    expect(readStl(bytes(half)).warnings[0]).toMatch(/cut off at line \d+: 11 whole triangles/);
+  });
+
+  it('a binary file with bytes after its end, cut short or with a wrong count is read as far as it goes, and that is told', () => {
+    const whole = writeStl(box(1, 2, 3));
+    const longer = new Uint8Array(whole.length + 33);
+    longer.set(whole);
+    longer.fill(0xff, whole.length);
+    const wrong = (n: number) => {
+      const out = whole.slice();
+      new DataView(out.buffer).setUint32(80, n, true);
+      return out;
+    };
+    const cases: [Uint8Array, number, RegExp][] = [
+      [longer, 12, /^33 bytes after the last triangle were passed over\.$/],
+      [whole.subarray(0, 84 + 50 * 5 + 20), 5, /announces 12 triangles and has 5, which were read/],
+      [wrong(7), 12, /announces 7 triangles and has 12/],
+      [wrong(0), 12, /announces 0 triangles and has 12/],
+      [wrong(4e9), 12, /has 12/],
+    ];
+    for (const [data, n, says] of cases) {
+      const { mesh, warnings } = readStl(data);
+      expect(faceCount(mesh)).toBe(n);
+      expect(warnings[0]).toMatch(says);
+    }
+    expect(why(() => readStl(whole.subarray(0, 90))).message).toContain('ends before the first one');
+    const nan = whole.slice();
+    new DataView(nan.buffer).setFloat32(84 + 50 + 12, NaN, true);
+    expect(why(() => readStl(nan)).message).toContain('triangle 2');
+  });
+
+  it('its normals look outward, binary and text', () => {
+    const outward = (n: number[], p: number[]) => n[0]! * p[0]! + n[1]! * p[1]! + n[2]! * p[2]!;
+    const data = writeStl(box(2, 2, 2));
+    const view = new DataView(data.buffer);
+    for (let t = 0; t < 12; t++) {
+      const three = (at: number) => [0, 1, 2].map((k) => view.getFloat32(84 + 50 * t + at + 4 * k, true));
+      expect(outward(three(0), three(12))).toBe(1);
+    }
+    const rows = new TextDecoder().decode(writeStl(box(2, 2, 2), 'text')).split('\n');
+    const normals = rows.filter((r) => r.startsWith('facet')).map((r) => r.split(' ').slice(2).map(Number));
+    const first = rows.flatMap((r, i) => (r === 'outer loop' ? [rows[i + 1]!.split(' ').slice(1).map(Number)] : []));
+    normals.forEach((n, i) => expect(outward(n, first[i]!)).toBe(1));
+  });
+});
+
+describe('texts as they come', () => {
+  const OBJ = 'v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n';
+  const utf16 = (text: string, little: boolean, mark: boolean) => {
+    const out = new Uint8Array(2 * text.length + (mark ? 2 : 0));
+    const view = new DataView(out.buffer);
+    [...(mark ? ['\ufeff'] : []), ...text].forEach((c, i) => view.setUint16(2 * i, c.charCodeAt(0), little));
+    return out;
+  };
+  it('UTF-16 with and without a mark, and UTF-8 with one', () => {
+    for (const little of [true, false])
+      for (const mark of [true, false]) {
+        expect(faceCount(readObj(utf16(OBJ, little, mark)).mesh)).toBe(1);
+        expect(faceCount(readStl(utf16(new TextDecoder().decode(writeStl(box(1, 1, 1), 'text')), little, mark)).mesh)).toBe(12); // prettier-ignore
+      }
+    expect(faceCount(readObj(bytes(`\ufeff${OBJ}`)).mesh)).toBe(1);
+  });
+
+  it('numbers are read as exactly as the language reads them', () => {
+    const number = fc.oneof(
+      fc.double({ noNaN: true, noDefaultInfinity: true, min: -1e12, max: 1e12 }).map(String),
+      fc.integer().map((n) => `${n}.`),
+      fc.tuple(fc.bigInt({ min: 0n, max: 10n ** 25n }), fc.integer({ min: -40, max: 5 })).map(([m, e]) => `${m}e${e}`),
+      fc.constantFrom('.5', '-.5', '+1', '1e', '1e+', '--1', '1.2.3', '', 'e5', '0x10', '1_0', 'Infinity', '-0'),
+    );
+    fc.assert(
+      fc.property(number, (text) => {
+        const w = new Words(bytes(`${text} 7`), false);
+        const x = w.word() && text ? w.number() : NaN;
+        expect(x).toBe(text === '0x10' || !text.trim() ? x : Number(text));
+        if (text) expect(w.word() && w.number()).toBe(7);
+      }),
+      { numRuns: 3000 },
     );
   });
 });

@@ -3,6 +3,8 @@ import { MasonError } from '../mesh/index.ts';
 /** Largest file that is read, and most vertices or faces of one mesh: what a browser tab can hold with room to work. */
 export const MOST_BYTES = 512 * 1024 * 1024;
 export const MOST_ELEMENTS = 20_000_000;
+/** Longest name of a slot, in characters. */
+export const MOST_NAME = 200;
 /** Largest coordinate that is read, in the file's unit: beyond it nothing is left of a millimetre. */
 export const LARGEST_COORDINATE = 1e12;
 
@@ -20,12 +22,6 @@ export function checkSize(bytes: Uint8Array): void {
       `The file has ${Math.round(bytes.length / 2 ** 20)} MB, more than the ${MOST_BYTES / 2 ** 20} MB that are read`,
       '',
     );
-}
-
-export function checkCoordinate(x: number, where: string): number {
-  if (!Number.isFinite(x) || Math.abs(x) > LARGEST_COORDINATE)
-    throw badFile('A coordinate is not a usable number', where);
-  return x;
 }
 
 export function checkCount(n: number, what: string): void {

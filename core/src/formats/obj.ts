@@ -1,141 +1,207 @@
 import {
+  boxUvs,
+  checkCancelled,
   faceCount,
   loopCount,
-  meshFromFaces,
   shadingNormals,
+  textureScale,
   tieHoles,
   vertexCount,
-  type Layers,
+  type OpContext,
   type PolyMesh,
 } from '../mesh/index.ts';
-import { badFile, checkCoordinate, checkCount, checkSize, type ReadMesh } from './limits.ts';
+import { doubles, integers, type Growing } from './growing.ts';
+import { badFile, checkCount, checkSize, MOST_NAME, type ReadMesh } from './limits.ts';
+import { asUtf8, Words } from './textBytes.ts';
+
+/** Lines between which a reading is told and asked. */
+const EVERY = 1 << 15;
+/** Of a corner without a texture point. */
+const NONE = 0;
+
+/** What a file holds, as it was read: corners as the file numbers them, from 1; 0 for none. */
+class Read {
+  readonly positions = doubles();
+  readonly uvs = doubles();
+  readonly vertexOf = integers();
+  readonly uvOf = integers();
+  readonly faceStart = integers();
+  /** Where each face begins in the file. */
+  readonly faceAt = integers();
+  readonly slotOf = integers();
+  readonly groupOf = integers();
+  readonly slots: string[] = [];
+  readonly groups: string[] = [];
+  elements = 0;
+}
 
 /**
- * Reads a Wavefront OBJ text: polygons of any size, UVs, negative (relative) indices, both line endings, lines continued with
+ * Reads a Wavefront OBJ text: polygons of any size, UVs, negative (relative) indices, faces before their vertices, both line endings, lines continued with
  * a backslash. `usemtl` names become slots; a file without any takes its groups (`g`, `o`) instead. Normals, lines, points and curves
- * are left out; a material library is never followed. Throws `bad-file` with the line.
+ * are left out, and so are faces with an index that leads to nothing; a material library is never followed. Throws `bad-file` with the line.
  * Format: B1. Object Files, Wavefront Technologies, version 3.0.
  */
-export function readObj(bytes: Uint8Array): ReadMesh {
-  checkSize(bytes);
-  const text = new TextDecoder().decode(bytes);
-  const positions: number[] = [];
-  const uvs: number[] = [];
-  const faces: number[][] = [];
-  const faceUvs: number[] = [];
-  const slotOf: number[] = [];
-  const groupOf: number[] = [];
-  const slots: string[] = [];
-  const groups: string[] = [];
-  const left = { elements: 0, corners: 0, small: 0 };
+export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
+  checkSize(given);
+  const bytes = asUtf8(given);
+  const w = new Words(bytes, true);
+  const read = new Read();
   let slot = -1;
   let group = -1;
-  let line = 0;
-  let anyUv = false;
-  const named = (list: string[], name: string): number => {
+  const named = (list: string[]): number => {
+    const name = (w.word() && w.rest().slice(0, MOST_NAME)) || 'Body';
     const i = list.indexOf(name);
     return i >= 0 ? i : list.push(name) - 1;
   };
-  const numbers = (words: string[], n: number): number[] => {
-    if (words.length < n + 1) throw badFile(`"${words[0]}" needs ${n} numbers`, `line ${line}`);
-    return words.slice(1, n + 1).map((w) => checkCoordinate(Number(w), `line ${line}`));
-  };
-  const index = (word: string, count: number, what: string): number => {
-    const i = Number(word);
-    const k = i < 0 ? count + i : i - 1;
-    if (!Number.isInteger(i) || k < 0 || k >= count)
-      throw badFile(`A face refers to ${what} "${word.slice(0, 20)}", and there are ${count}`, `line ${line}`);
-    return k;
-  };
-  const addFace = (words: string[]) => {
-    const corners: number[] = [];
-    const uv: number[] = [];
-    for (const word of words.slice(1)) {
-      const [v = '', t = ''] = word.split('/');
-      const i = index(v, positions.length / 3, 'vertex');
-      if (i === corners.at(-1)) {
-        left.corners++;
-        continue;
-      }
-      corners.push(i);
-      uv.push(t ? index(t, uvs.length / 2, 'texture point') : -1);
-      if (t) anyUv = true;
+  const numbers = (n: number, into: Growing<Float64Array>): void => {
+    const at = w.at;
+    for (let k = 0; k < n; k++) {
+      const x = w.coordinate();
+      if (Number.isNaN(x)) throw badFile(`A line needs ${n} usable numbers`, `line ${w.line(at)}`);
+      into.push(x);
     }
-    if (corners.length > 1 && corners[0] === corners.at(-1)) {
-      corners.pop();
-      uv.pop();
+  };
+  let first = true;
+  let lines = 0;
+  do {
+    if (++lines % EVERY === 0) {
+      checkCancelled(ctx);
+      ctx?.progress?.((0.8 * w.at) / bytes.length, 'reading');
+    }
+    if (!w.word()) continue;
+    const at = w.at;
+    if (w.is('v')) numbers(3, read.positions);
+    else if (w.is('vt')) {
+      numbers(1, read.uvs);
+      // A texture of one direction has no second number.
+      if (w.word()) numbers(1, read.uvs);
+      else read.uvs.push(0);
+    } else if (w.is('f')) {
+      read.faceStart.push(read.vertexOf.length);
+      read.faceAt.push(at);
+      read.slotOf.push(slot);
+      read.groupOf.push(group);
+      while (w.word()) addCorner(w, read);
+    } else if (w.is('usemtl')) slot = named(read.slots);
+    else if (w.is('g') || w.is('o')) group = named(read.groups);
+    else if (w.is('l') || w.is('p') || w.is('curv') || w.is('curv2') || w.is('surf')) read.elements++;
+    else if (!w.is('vn') && !w.is('vp') && !w.is('s') && !w.is('mtllib')) {
+      const word = w.text();
+      if (first || !/^[a-z_]+$/i.test(word))
+        throw badFile(`"${word.slice(0, 20)}" is not a line of an OBJ file`, `line ${w.line(at)}`);
+    }
+    first = false;
+    checkCount(read.positions.length / 3, 'vertices');
+    checkCount(read.faceStart.length, 'faces');
+  } while (w.nextLine());
+  checkCancelled(ctx);
+  return meshOf(read, (at) => w.line(at));
+}
+
+/** One corner of a face: its vertex and texture point, told from the end where they are negative. An index that is none becomes −1, which leads to nothing. */
+function addCorner(w: Words, read: Read): void {
+  const index = (count: number): number => {
+    const i = w.integer();
+    if (Number.isNaN(i)) return NONE;
+    if (i > 0) return i;
+    return i < 0 && count + i + 1 > 0 ? count + i + 1 : -1;
+  };
+  const vertex = index(read.positions.length / 3) || -1;
+  const uv = w.slash() ? index(read.uvs.length / 2) : NONE;
+  // Normals are not read: any number will do. Anything else makes no index.
+  if (w.slash()) w.integer();
+  read.vertexOf.push(w.restOfWord() ? -1 : vertex);
+  read.uvOf.push(uv);
+}
+
+/** The mesh of what was read: each face by what it refers to, now that all of it is known. */
+function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
+  const { positions, uvs, vertexOf, uvOf, faceStart } = read;
+  const vertices = positions.length / 3;
+  const texturePoints = uvs.length / 2;
+  const [corners, texture, loopStart, slotOf, groupOf] = [integers(), integers(), integers(), integers(), integers()];
+  const left = { corners: 0, small: 0, bad: 0 };
+  let firstBad = 0;
+  loopStart.push(0);
+  for (let f = 0; f < faceStart.length; f++) {
+    const [begin, end] = [faceStart.at(f), f + 1 < faceStart.length ? faceStart.at(f + 1) : vertexOf.length];
+    const at = corners.length;
+    let bad = false;
+    for (let c = begin; c < end && !bad; c++) {
+      const [v, t] = [vertexOf.at(c), uvOf.at(c)];
+      bad = v < 1 || v > vertices || t < 0 || t > texturePoints;
+      if (bad) break;
+      if (corners.length > at && corners.at(corners.length - 1) === v - 1) left.corners++;
+      else {
+        corners.push(v - 1);
+        texture.push(t);
+      }
+    }
+    if (corners.length - at > 1 && corners.at(at) === corners.at(corners.length - 1)) {
+      corners.length--;
+      texture.length--;
       left.corners++;
     }
-    if (corners.length < 3) {
-      left.small++;
-      return;
-    }
-    faces.push(corners);
-    faceUvs.push(...uv);
-    slotOf.push(slot);
-    groupOf.push(group);
-  };
-  let held = '';
-  for (const raw of text.split(/\r\n|\n|\r/)) {
-    line++;
-    if (raw.endsWith('\\')) {
-      held += raw.slice(0, -1) + ' ';
+    if (bad || corners.length - at < 3) {
+      if (bad && !left.bad++) firstBad = f;
+      if (!bad) left.small++;
+      corners.length = texture.length = at;
       continue;
     }
-    const words = (held + raw).split('#', 1)[0]!.trim().split(/\s+/);
-    held = '';
-    switch (words[0]) {
-      case '':
-        break;
-      case 'v':
-        positions.push(...numbers(words, 3));
-        break;
-      case 'vt':
-        uvs.push(...numbers(words.length === 2 ? [...words, '0'] : words, 2));
-        break;
-      case 'f':
-        addFace(words);
-        break;
-      case 'usemtl':
-        slot = named(slots, words.slice(1).join(' ') || 'Body');
-        break;
-      case 'g':
-      case 'o':
-        group = named(groups, words.slice(1).join(' ') || 'Body');
-        break;
-      case 'l':
-      case 'p':
-      case 'curv':
-      case 'curv2':
-      case 'surf':
-        left.elements++;
-        break;
-      case 'vn':
-      case 'vp':
-      case 's':
-      case 'mtllib':
-        break;
-      default:
-        if (line === 1 || !/^[a-z_]+$/i.test(words[0]!))
-          throw badFile(`"${words[0]!.slice(0, 20)}" is not a line of an OBJ file`, `line ${line}`);
-    }
-    checkCount(positions.length / 3, 'vertices');
-    checkCount(faces.length, 'faces');
+    loopStart.push(corners.length);
+    slotOf.push(read.slotOf.at(f));
+    groupOf.push(read.groupOf.at(f));
   }
-  if (!faces.length) throw badFile('There are no faces in it', 'an OBJ file needs lines that begin with f');
-  const byMaterial = slots.length > 0;
-  const names = byMaterial ? slots : groups;
-  const of = byMaterial ? slotOf : groupOf;
-  if (!names.length || of.some((s) => s < 0)) names.unshift('Body');
-  const shift = of.some((s) => s < 0) ? 1 : 0;
-  const layers: Layers = { slot: Int32Array.from(of, (s) => s + shift) };
-  if (anyUv) layers.uv = Float64Array.from(faceUvs.flatMap((t) => (t < 0 ? [0, 0] : [uvs[2 * t]!, uvs[2 * t + 1]!])));
-  const mesh = meshFromFaces(positions, faces, { slots: names, layers });
+  const faces = slotOf.length;
+  if (!faceStart.length) throw badFile('There are no faces in it', 'an OBJ file needs lines that begin with f');
+  if (!faces)
+    throw badFile(
+      'None of its faces can be used: they refer to what is not there',
+      `line ${lineOf(read.faceAt.at(0))}`,
+    );
+  const byMaterial = read.slots.length > 0;
+  const names = [...(byMaterial ? read.slots : read.groups)];
+  const of = (byMaterial ? slotOf : groupOf).done();
+  const shift = !names.length || of.some((s) => s < 0) ? 1 : 0;
+  if (shift) names.unshift('Body');
+  const plain: PolyMesh = {
+    positions: positions.done(),
+    faceLoops: Int32Array.from({ length: faces + 1 }, (_, i) => i),
+    loopStart: loopStart.done(),
+    corners: corners.done(),
+    layers: { slot: of.map((s) => s + shift) },
+    slots: names,
+  };
+  const uv = uvLayer(plain, texture.done(), uvs.done());
+  const mesh = uv ? { ...plain, layers: { ...plain.layers, uv } } : plain;
   const warnings: string[] = [];
-  if (left.elements) warnings.push(`${left.elements} lines, points or curves were left out.`);
-  if (left.corners) warnings.push(`${left.corners} doubled corners were dropped.`);
-  if (left.small) warnings.push(`${left.small} faces of under three corners were left out.`);
+  const say = (n: number, words: string) => n && warnings.push(`${n.toLocaleString('en')} ${words}`);
+  say(read.elements, 'lines, points or curves were left out.');
+  say(
+    left.bad,
+    `faces were left out whose indices lead to nothing; the first is in line ${left.bad ? lineOf(read.faceAt.at(firstBad)) : 0}.`,
+  );
+  say(left.corners, 'doubled corners were dropped.');
+  say(left.small, 'faces of under three corners were left out.');
   return { mesh, warnings };
+}
+
+/** Texture coordinates by corner; faces that have none get them along the axes, at the scale of the others. Undefined where no face has any. */
+function uvLayer(m: PolyMesh, texture: Int32Array, uvs: Float64Array): Float64Array | undefined {
+  if (texture.every((t) => t === NONE)) return undefined;
+  const uv = new Float64Array(2 * texture.length);
+  const bare: number[] = [];
+  for (let f = 0; f < faceCount(m); f++) {
+    let whole = true;
+    for (let c = m.loopStart[f]!; c < m.loopStart[f + 1]!; c++) {
+      const t = texture[c]! - 1;
+      whole &&= t >= 0;
+      if (t >= 0) uv.set([uvs[2 * t]!, uvs[2 * t + 1]!], 2 * c);
+    }
+    if (!whole) bare.push(f);
+  }
+  if (bare.length) boxUvs(m, bare, textureScale({ ...m, layers: { uv } }), uv);
+  return uv;
 }
 
 /**

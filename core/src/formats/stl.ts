@@ -1,87 +1,147 @@
-import { meshFromFaces, triangulateMesh, type PolyMesh } from '../mesh/index.ts';
-import { badFile, checkCoordinate, checkCount, checkSize, type ReadMesh } from './limits.ts';
+import { checkCancelled, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts';
+import { doubles } from './growing.ts';
+import { badFile, checkCount, checkSize, LARGEST_COORDINATE, type ReadMesh } from './limits.ts';
+import { samePlaces } from './samePlaces.ts';
+import { asUtf8, Words } from './textBytes.ts';
 
 const HEADER = 84;
 const RECORD = 50;
+/** Triangles between which a reading is told and asked. */
+const EVERY = 1 << 16;
+/** Reading takes about this share of the time, joining vertices the rest. */
+const READING = 0.4;
 
 /**
- * Reads an STL file, text or binary, told apart by its content: a binary file's length follows from its count. Vertices with the
- * very same coordinates become one; triangles that thereby lose a side are left out. Throws `bad-file` with the place.
+ * Reads an STL file, text or binary, told apart by its content. Vertices with the very same coordinates become one; triangles that thereby lose a
+ * side are left out. Of a file that is cut off, or whose count is wrong, what is there is read, and told. Throws `bad-file` with the place.
  * Format: StereoLithography Interface Specification, 3D Systems, 1988.
  */
-export function readStl(bytes: Uint8Array): ReadMesh {
-  checkSize(bytes);
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const count = bytes.length >= HEADER ? view.getUint32(80, true) : -1;
-  if (count >= 0 && bytes.length === HEADER + RECORD * count) return weld(binaryCoordinates(view, count));
+export function readStl(given: Uint8Array, ctx?: OpContext): ReadMesh {
+  checkSize(given);
+  const bytes = asUtf8(given);
+  const view = new DataView(given.buffer, given.byteOffset, given.byteLength);
+  const count = given.length >= HEADER ? view.getUint32(80, true) : -1;
+  if (count >= 0 && given.length === HEADER + RECORD * count) return weld(binaryCoordinates(view, count, ctx), [], ctx);
   const head = new TextDecoder().decode(bytes.subarray(0, 1024)).trimStart();
   const isText = /^solid\b/i.test(head) && !head.includes('\0');
-  if (isText && /\bfacet\b/i.test(head)) return weld(textCoordinates(new TextDecoder().decode(bytes)));
-  if (count >= 0 && !isText)
-    throw badFile(
-      `The file announces ${count} triangles, which takes ${HEADER + RECORD * count} bytes, and has ${bytes.length}`,
-      bytes.length < HEADER + RECORD * count ? 'it ends too soon' : 'something follows the last triangle',
-    );
+  if (isText && /\bfacet\b/i.test(head)) return textStl(bytes, ctx);
+  if (count >= 0 && !isText) return raggedBinary(view, count, ctx);
   throw badFile('This is neither a text nor a binary STL file', 'the beginning is not that of one');
 }
 
-function binaryCoordinates(view: DataView, count: number): number[] {
-  checkCount(count, 'triangles');
-  const out: number[] = [];
-  for (let t = 0; t < count; t++)
+/** A binary file that is longer or shorter than it announces. */
+function raggedBinary(view: DataView, count: number, ctx?: OpContext): ReadMesh {
+  const room = view.byteLength - HEADER;
+  const there = Math.floor(room / RECORD);
+  const announced = `The file announces ${count.toLocaleString('en')} triangles`;
+  if (!there) throw badFile(`${announced}, and ends before the first one`, `it has ${view.byteLength} bytes`);
+  // More whole triangles than announced: the count is wrong, if they are triangles.
+  const read = there >= count && !(room === RECORD * there && usable(view, count, there)) ? count : there;
+  if (!read) throw badFile(`${announced}, and what follows are none`, 'it ends with the header');
+  const rest = room - RECORD * read;
+  const says =
+    read === count
+      ? `${rest.toLocaleString('en')} bytes after the last triangle were passed over.`
+      : `${announced} and has ${read.toLocaleString('en')}, which were read.`;
+  return weld(binaryCoordinates(view, read, ctx), [says], ctx);
+}
+
+/** Whether all records of a range are numbers that a triangle could have. */
+function usable(view: DataView, from: number, to: number): boolean {
+  for (let t = from; t < to; t++)
     for (let i = 0; i < 9; i++)
-      out.push(checkCoordinate(view.getFloat32(HEADER + RECORD * t + 12 + 4 * i, true), `triangle ${t + 1}`));
-  return out;
+      if (!(Math.abs(view.getFloat32(HEADER + RECORD * t + 12 + 4 * i, true)) <= LARGEST_COORDINATE)) return false;
+  return true;
 }
 
-function textCoordinates(text: string): number[] {
-  const out: number[] = [];
-  let inLoop = -1;
-  let line = 0;
-  for (const raw of text.split(/\r\n|\n|\r/)) {
-    line++;
-    const words = raw.trim().toLowerCase().split(/\s+/);
-    if (words[0] === 'outer') inLoop = 0;
-    else if (words[0] === 'vertex') {
-      if (inLoop < 0 || inLoop > 2) throw badFile('A vertex stands outside a triangle', `line ${line}`);
-      if (words.length !== 4) throw badFile('A vertex needs three numbers', `line ${line}`);
-      for (const w of words.slice(1)) out.push(checkCoordinate(Number(w), `line ${line}`));
-      inLoop++;
-    } else if (words[0] === 'endloop') {
-      if (inLoop !== 3) throw badFile('A triangle has not three vertices', `line ${line}`);
-      inLoop = -1;
+function binaryCoordinates(view: DataView, count: number, ctx?: OpContext): Float64Array {
+  checkCount(count, 'triangles');
+  const out = new Float64Array(9 * count);
+  for (let t = 0; t < count; t++) {
+    if (t % EVERY === 0) tell(t / count, ctx);
+    const at = HEADER + RECORD * t + 12;
+    for (let i = 0; i < 9; i++) {
+      const x = view.getFloat32(at + 4 * i, true) + 0;
+      if (!(Math.abs(x) <= LARGEST_COORDINATE))
+        throw badFile('A coordinate is not a usable number', `triangle ${t + 1}`);
+      out[9 * t + i] = x;
     }
-    checkCount(out.length / 9, 'triangles');
   }
-  if (inLoop >= 0) throw badFile('The last triangle is not finished', `line ${line}`);
   return out;
 }
 
-function weld(coordinates: number[]): ReadMesh {
-  if (!coordinates.length) throw badFile('There are no triangles in it', '');
-  const known = new Map<string, number>();
-  const positions: number[] = [];
-  const faces: number[][] = [];
-  let lost = 0;
-  for (let i = 0; i < coordinates.length; i += 9) {
-    const face = [0, 3, 6].map((k) => {
-      // + 0 turns −0 into 0, which is the same place.
-      const p = coordinates.slice(i + k, i + k + 3).map((x) => x + 0);
-      const key = p.join();
-      let v = known.get(key);
-      if (v === undefined) {
-        v = positions.length / 3;
-        known.set(key, v);
-        positions.push(...p);
+function tell(share: number, ctx: OpContext | undefined): void {
+  checkCancelled(ctx);
+  ctx?.progress?.(READING * share, 'reading');
+}
+
+/** A text file, by its words: lines may end anywhere. */
+function textStl(bytes: Uint8Array, ctx?: OpContext): ReadMesh {
+  const w = new Words(bytes, false);
+  const out = doubles();
+  let inLoop = -1;
+  let ended = false;
+  for (let words = 1; w.wordBeyond(); words++) {
+    if (words % EVERY === 0) tell(w.at / bytes.length, ctx);
+    const at = w.at;
+    if (w.is('vertex')) {
+      if (inLoop < 0 || inLoop > 2) throw badFile('A vertex stands outside a triangle', `line ${w.line(at)}`);
+      ended = false;
+      const p = [w.coordinate(), w.coordinate(), w.coordinate()];
+      if (p.some(Number.isNaN)) {
+        // Of a file that is cut off the last vertex is left out with its triangle.
+        if (!w.wordBeyond()) break;
+        throw badFile('A vertex needs three numbers', `line ${w.line(at)}`);
       }
-      return v;
-    });
-    if (new Set(face).size === 3) faces.push(face);
-    else lost++;
+      for (const x of p) out.push(x);
+      inLoop++;
+      checkCount(out.length / 9, 'triangles');
+    } else if (w.is('outer')) inLoop = 0;
+    else if (w.is('endloop')) {
+      if (inLoop !== 3) throw badFile('A triangle has not three vertices', `line ${w.line(at)}`);
+      inLoop = -1;
+    } else if (w.is('endsolid')) ended = true;
+    else w.text();
   }
-  if (!faces.length) throw badFile('All its triangles are mere lines or points', '');
-  const warnings = lost ? [`${lost} triangles without area were left out.`] : [];
-  return { mesh: meshFromFaces(positions, faces), warnings };
+  const whole = Math.floor(out.length / 9);
+  if (!whole) throw badFile('The file is cut off before its first triangle is finished', `line ${w.line()}`);
+  const says = `The file is cut off at line ${w.line()}: ${whole.toLocaleString('en')} whole triangles were read.`;
+  return weld(out.done().slice(0, 9 * whole), ended ? [] : [says], ctx);
+}
+
+/** A mesh of triangles, three places each. */
+function weld(coordinates: Float64Array, warnings: string[], ctx?: OpContext): ReadMesh {
+  if (!coordinates.length) throw badFile('There are no triangles in it', '');
+  const { positions, of } = samePlaces(coordinates, ctx, READING);
+  const corners = new Int32Array(of.length);
+  let n = 0;
+  for (let i = 0; i < of.length; i += 3) {
+    const [a, b, c] = [of[i]!, of[i + 1]!, of[i + 2]!];
+    if (a === b || b === c || c === a) continue;
+    corners[n++] = a;
+    corners[n++] = b;
+    corners[n++] = c;
+  }
+  if (!n) throw badFile('All its triangles are mere lines or points', '');
+  const faces = n / 3;
+  const lost = of.length / 3 - faces;
+  if (lost) warnings.push(`${lost.toLocaleString('en')} triangles without area were left out.`);
+  const mesh: PolyMesh = {
+    positions,
+    faceLoops: steps(faces + 1, 1),
+    loopStart: steps(faces + 1, 3),
+    corners: n < corners.length ? corners.slice(0, n) : corners,
+    layers: {},
+    slots: ['Body'],
+  };
+  return { mesh, warnings };
+}
+
+/** 0, step, 2 step … */
+function steps(n: number, step: number): Int32Array {
+  const out = new Int32Array(n);
+  for (let i = 0; i < n; i++) out[i] = step * i;
+  return out;
 }
 
 /** Writes a mesh as STL triangles, binary (32-bit numbers) or text. */

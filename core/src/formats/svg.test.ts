@@ -72,12 +72,45 @@ describe('outlines of a drawing', () => {
   });
 
   it('holes by how they lie in each other, whatever way they run', () => {
-    const ring = only('<path d="M0 0H20V20H0Z M5 5H15V15H5Z"/>');
+    const ring = only('<path d="M0 0H20V20H0Z M5 5V15H15V5Z"/>');
     expect([ring.holes!.length, area(ring)]).toEqual([1, 300]);
     const island = read('<rect width="30" height="30"/><rect x="5" y="5" width="20" height="20"/><rect x="10" y="10" width="10" height="10"/>'); // prettier-ignore
     expect(island.map((o) => [o.holes!.length, area(o)])).toEqual([[1, 500], [0, 100]]); // prettier-ignore
     const m = prism(ring, 3);
     expect(areaAndVolume(m).volume).toBeCloseTo(900, 9);
+  });
+
+  it('fills by the fill rule, an outline that crosses itself, too', () => {
+    const two = 'M0 0H20V20H0Z M5 5H15V15H5Z';
+    expect([area(only(`<path d="${two}"/>`)), area(only(`<path fill-rule="evenodd" d="${two}"/>`))]).toEqual([
+      400, 300,
+    ]);
+    expect(area(only(`<g style="fill-rule:evenodd"><path d="${two}"/></g>`))).toBe(300);
+    expect(area(only(`<g fill-rule="evenodd"><path style="fill-rule: nonzero" d="${two}"/></g>`))).toBe(400);
+    // A bow tie is two triangles; a star of five points is whole by one rule and hollow by the other.
+    expect(read('<polygon points="0,0 10,10 10,0 0,10"/>').map(area)).toEqual([25, 25]);
+    const star = Array.from({ length: 5 }, (_, i) => [Math.sin((4 * Math.PI * i) / 5) * 10, Math.cos((4 * Math.PI * i) / 5) * 10].join()).join(' '); // prettier-ignore
+    const [whole, hollow] = ['nonzero', 'evenodd'].map((rule) => read(`<polygon fill-rule="${rule}" points="${star}"/>`)); // prettier-ignore
+    const sum = (list: Outline[]) => list.reduce((s, o) => s + area(o), 0);
+    const inner = (10 * Math.cos((2 * Math.PI) / 5)) / Math.cos(Math.PI / 5);
+    const pentagon = 2.5 * inner ** 2 * Math.sin((2 * Math.PI) / 5);
+    expect(whole!.length).toBe(1);
+    expect(sum(whole!) - sum(hollow!)).toBeCloseTo(pentagon, 4);
+  });
+
+  it('leaves out what the standard does not paint', () => {
+    const seen = '<rect width="4" height="4"/>';
+    for (const hidden of [
+      '<rect width="9" height="9" visibility="hidden"/>',
+      '<g visibility="collapse"><rect width="9" height="9"/></g>',
+      '<rect width="9" height="9" style="fill:none"/>',
+      '<g fill="none" stroke="none"><circle r="5"/></g>',
+      '<g style="display: none !important"><circle r="5"/></g>',
+      '<symbol><circle r="5"/></symbol>',
+    ])
+      expect(read(seen + hidden).map(area), hidden).toEqual([16]);
+    expect(area(only('<g visibility="hidden"><rect width="4" height="4" visibility="visible"/></g>'))).toBe(16);
+    expect(area(only('<rect width="4" height="4" fill="none" stroke="#000"/>'))).toBe(16);
   });
 
   it('passes over what is no outline, and says how many', () => {
@@ -103,6 +136,21 @@ describe('a hostile or broken drawing', () => {
 
   it('is read in no time, however it is made', () => {
     const rest = '<rect width="4" height="4"/>';
+    for (const long of [
+      `<svg ${'a'.repeat(400_000)}`,
+      `<svg ${'a:'.repeat(100_000)}="1"`,
+      `<svg ${'a '.repeat(200_000)}`,
+    ])
+      expect(() => readSvg(`${long}>`)).toThrow(MasonError);
+    for (const d of [
+      'M'.repeat(200_000),
+      `M0 0${' 1e'.repeat(100_000)}`,
+      `M0 0A${'1'.repeat(200_000)}`,
+      '-'.repeat(300_000),
+    ])
+      expect(
+        readSvg(`<svg><path d="${d}"/><g transform="${'matrix('.repeat(50_000)}">${rest}</g></svg>`).outlines.length,
+      ).toBe(1);
     for (const bad of ['<a "', '<!--', '<![CDATA[', '<', '<path d="M', "<g x='", '<!DOCTYPE ['])
       expect(() => readSvg(`<svg>${bad.repeat(200_000)}${rest}`)).toThrow(MasonError);
     expect(readSvg(`<svg>${rest}${'<a "'.repeat(200_000)}`).outlines.length).toBe(1);

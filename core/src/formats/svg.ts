@@ -1,3 +1,6 @@
+import { booleanOpD, ClipType, FillRule } from 'clipper2-ts';
+import { SaxesParser } from 'saxes';
+import svgpath from 'svgpath';
 import { insideRing, MasonError } from '../mesh/index.ts';
 import { signedArea2, type Outline, type Point2 } from '../shapes/index.ts';
 
@@ -11,41 +14,73 @@ const FLATS = 64;
 const CURVE = 16;
 /** Groups and the like may be nested so deep. */
 const DEEPEST = 200;
+/** Crossings of outlines are found to so many decimals of a unit. */
+const DECIMALS = 6;
 
 /** a c e / b d f, as SVG writes them: x' = a x + c y + e, y' = b x + d y + f. */
 type Matrix = readonly [number, number, number, number, number, number];
 const IDENTITY: Matrix = [1, 0, 0, 1, 0, 0];
+type FillRuleName = 'nonzero' | 'evenodd';
 
 /**
  * The closed outlines of an SVG file, each with the holes that lie in it, in mm at one mm to a unit (y up, the middle of the drawing at the
- * origin). Reads path, rect, circle, ellipse, polygon and polyline with their transforms; all else (text, images, scripts, styles, links,
- * what is only defined) is passed over and never followed. Throws `bad-file` for what is no SVG, is damaged or too large.
+ * origin). Reads path, rect, circle, ellipse, polygon and polyline with their transforms: of each the area that its fill rule fills, so that
+ * outlines which cross themselves are resolved; what is hidden, or painted neither within nor along its edge, is left out. Outlines of different elements that
+ * lie in each other are holes and islands by turns. All else (text, images, scripts, style sheets, links, what is only defined) is passed over and never
+ * followed. Throws `bad-file` for what is no SVG, is damaged or too large.
  *
- * Source: W3C, "Scalable Vector Graphics (SVG) 2", 2018, chapters 8 to 10; arcs by its implementation notes, B.2.
+ * Source: W3C, "Scalable Vector Graphics (SVG) 2", 2018, chapters 8 to 13; arcs by its implementation notes, B.2.
  */
 export function readSvg(text: string): { outlines: Outline[]; warnings: string[] } {
   if (text.length > MOST_TEXT) throw new MasonError('bad-file', 'The drawing is too large: over 20 MB of text.');
-  if (!/<svg[\s/>]/i.test(text)) throw new MasonError('bad-file', 'This is not an SVG drawing.');
   const runs: Point2[][] = [];
   const skipped = new Map<string, number>();
   let points = 0;
   const take = (run: Point2[]) => {
-    const clean = run.filter((p, i) => i === 0 || p[0] !== run[i - 1]![0] || p[1] !== run[i - 1]![1]);
-    const last = clean.at(-1);
-    if (clean.length > 1 && last![0] === clean[0]![0] && last![1] === clean[0]![1]) clean.pop();
-    if (clean.length < 3 || signedArea2(clean) === 0) return;
-    points += clean.length;
-    if (runs.push(clean) > MOST_RUNS || points > MOST_POINTS)
+    points += run.length;
+    if (runs.push(run) > MOST_RUNS || points > MOST_POINTS)
       throw new MasonError('bad-file', `The drawing has more than ${MOST_RUNS} outlines or ${MOST_POINTS} points. Simplify it first.`); // prettier-ignore
   };
-  eachElement(text, (name, attributes, matrix) => {
+  const isDrawing = eachElement(text, ({ name, attributes, matrix, rule }) => {
     const made = shapeRuns(name, attributes);
     if (!made) skipped.set(name, (skipped.get(name) ?? 0) + 1);
-    for (const run of made ?? []) take(run.map((p) => through(matrix, p)));
+    const placed = (made ?? []).map((run) => clean(run.map((p) => through(matrix, p)))).filter((run) => run.length > 2);
+    if (placed.reduce((n, run) => n + run.length, points) > MOST_POINTS) placed.forEach(take);
+    filled(placed, rule).forEach(take);
   });
+  if (!isDrawing) throw new MasonError('bad-file', 'This is not an SVG drawing.');
   if (!runs.length) throw new MasonError('bad-file', 'The drawing has no closed outline. Convert text and strokes to paths first.'); // prettier-ignore
-  const warnings = [...skipped].map(([name, n]) => `${n} × ${name} passed over: only outlines are read.`);
+  const warnings = [...skipped].map(([name, n]) => `${n} × ${name.slice(0, 40)} passed over: only outlines are read.`);
   return { outlines: nested(centred(runs)), warnings };
+}
+
+/** A run without points that follow themselves, its last one before its first. */
+function clean(run: Point2[]): Point2[] {
+  const out = run.filter((p, i) => i === 0 || p[0] !== run[i - 1]![0] || p[1] !== run[i - 1]![1]);
+  while (out.length > 1 && out.at(-1)![0] === out[0]![0] && out.at(-1)![1] === out[0]![1]) out.pop();
+  return out;
+}
+
+/** The borders of what the runs of one element fill. A run that crosses nothing stays point for point. */
+function filled(runs: Point2[][], rule: FillRuleName): Point2[][] {
+  const reach = runs.flat().reduce((m, [x, y]) => Math.max(m, Math.abs(x), Math.abs(y)), 0);
+  // Beyond this its points are not told apart any more; it is refused for its size later.
+  if (!(reach < 1e8)) return runs;
+  const key = (x: number, y: number) => `${Math.round(x * 10 ** DECIMALS)} ${Math.round(y * 10 ** DECIMALS)}`;
+  const exact = new Map(runs.flat().map((p) => [key(p[0], p[1]), p]));
+  const paths = runs.map((run) => run.map(([x, y]) => ({ x, y })));
+  const made = booleanOpD(
+    ClipType.Union,
+    paths,
+    null,
+    rule === 'evenodd' ? FillRule.EvenOdd : FillRule.NonZero,
+    DECIMALS,
+  );
+  const out = made.map((path) => path.map(({ x, y }): Point2 => exact.get(key(x, y)) ?? [x, y])).filter((r) => r.length > 2 && signedArea2(r) !== 0); // prettier-ignore
+  // One plain run keeps its points on straight stretches and where it begins.
+  const [only, one] = [runs[0], out[0]];
+  const same = runs.length === 1 && out.length === 1 && Math.abs(Math.abs(signedArea2(only!)) - Math.abs(signedArea2(one!))) <= 1e-9 * Math.abs(signedArea2(one!)); // prettier-ignore
+  return same ? runs : out;
 }
 
 const through = ([a, b, c, d, e, f]: Matrix, [x, y]: Point2): Point2 => [a * x + c * y + e, b * x + d * y + f];
@@ -62,85 +97,98 @@ const times = (m: Matrix, n: Matrix): Matrix => [
 const UNSEEN = new Set(['defs', 'symbol', 'clippath', 'mask', 'pattern', 'marker', 'script', 'style', 'metadata', 'title', 'desc', 'foreignobject', 'filter', 'lineargradient', 'radialgradient']); // prettier-ignore
 const GROUPS = new Set(['svg', 'g', 'a', 'switch']);
 
-/** Walks the tags of a drawing, in time that is linear in its length; nothing is looked up, fetched or run. */
-function eachElement(
-  text: string,
-  visit: (name: string, attributes: Map<string, string>, matrix: Matrix) => void,
-): void {
-  const stack: { name: string; matrix: Matrix; unseen: boolean }[] = [];
-  eachTag(text, (inner) => {
-    const m = /^(\/?)([A-Za-z][\w:.-]*)/.exec(inner);
-    if (!m) return;
-    const name = m[2]!.replace(/^svg:/, '').toLowerCase();
-    if (m[1]) {
-      const at = stack.findLastIndex((s) => s.name === name);
-      if (at >= 0) stack.length = at;
-      return;
-    }
-    const attributes = attributesOf(inner.slice(m[0].length));
-    const above = stack.at(-1);
-    const matrix = times(above?.matrix ?? IDENTITY, transformOf(attributes.get('transform') ?? ''));
-    const hidden = attributes.get('display') === 'none' || /display\s*:\s*none/.test(attributes.get('style') ?? '');
-    const unseen = (above?.unseen ?? false) || UNSEEN.has(name) || hidden;
-    if (!unseen && !GROUPS.has(name)) visit(name, attributes, matrix);
-    if (inner.endsWith('/')) return;
-    if (stack.push({ name, matrix, unseen }) > DEEPEST)
+/** What an element has from those around it. */
+interface Inherited {
+  matrix: Matrix;
+  unseen: boolean;
+  visible: boolean;
+  rule: FillRuleName;
+  fill: string;
+  stroke: string;
+}
+
+interface Element extends Inherited {
+  name: string;
+  attributes: Map<string, string>;
+}
+
+/** A fault in the text: the drawing ends there, and what came before is read. */
+class Ended extends Error {}
+
+/** Walks the elements of a drawing, as far as it is well formed; nothing is looked up, fetched or run. Whether there was a drawing. */
+function eachElement(text: string, visit: (element: Element) => void): boolean {
+  const stack: Inherited[] = [];
+  let drawing = false;
+  const parser = new SaxesParser();
+  parser.on('error', (e) => {
+    // What an entity stands for is never looked up: it is passed over.
+    if (!e.message.includes('entity')) throw new Ended();
+  });
+  parser.on('opentag', (tag) => {
+    const name = tag.name.replace(/^svg:/, '').toLowerCase();
+    drawing ||= name === 'svg';
+    const attributes = new Map(Object.entries(tag.attributes).map(([k, v]) => [k.toLowerCase(), v]));
+    const element = { ...inheritedBy(stack.at(-1), name, attributes), name, attributes };
+    const painted = element.fill !== 'none' || element.stroke !== 'none';
+    if (drawing && !element.unseen && element.visible && painted && !GROUPS.has(name)) visit(element);
+    if (stack.push(element) > DEEPEST)
       throw new MasonError('bad-file', `The drawing is nested more than ${DEEPEST} deep. Flatten its groups first.`);
   });
-}
-
-/** Calls `visit` with what stands between < and > of each tag; comments and the like are left out. An unfinished one ends the drawing. */
-function eachTag(text: string, visit: (inner: string) => void): void {
-  const skips = [['!--', '-->'], ['![CDATA[', ']]>'], ['?', '?>']] as const; // prettier-ignore
-  for (let at = text.indexOf('<'); at >= 0; at = text.indexOf('<', at)) {
-    const skip = skips.find(([begin]) => text.startsWith(begin, at + 1));
-    if (skip) {
-      const end = text.indexOf(skip[1], at);
-      if (end < 0) return;
-      at = end + skip[1].length;
-      continue;
-    }
-    let quote = '';
-    // A document type may hold declarations in brackets.
-    let brackets = 0;
-    let end = at + 1;
-    for (; end < text.length; end++) {
-      const c = text[end]!;
-      if (quote) quote = c === quote ? '' : quote;
-      else if (c === '"' || c === "'") quote = c;
-      else if (c === '[') brackets++;
-      else if (c === ']') brackets--;
-      else if (c === '>' && brackets <= 0) break;
-    }
-    if (end >= text.length) return;
-    if (text[at + 1] !== '!') visit(text.slice(at + 1, end));
-    at = end + 1;
+  parser.on('closetag', () => void stack.pop());
+  try {
+    parser.write(text).close();
+  } catch (e) {
+    if (!(e instanceof Ended)) throw e;
   }
+  return drawing;
 }
 
-function attributesOf(text: string): Map<string, string> {
-  const out = new Map<string, string>();
-  for (const m of text.matchAll(/([A-Za-z_][\w:.-]*)\s*=\s*(?:"([^"]*)"|'([^']*)')/g)) out.set(m[1]!.toLowerCase(), m[2] ?? m[3] ?? ''); // prettier-ignore
-  return out;
+/** What an element has from those around it and from its own properties, which a style goes before. */
+function inheritedBy(above: Inherited | undefined, name: string, attributes: Map<string, string>): Inherited {
+  const style = new Map((attributes.get('style') ?? '').split(';').map((d): [string, string] => {
+    const at = d.indexOf(':');
+    return [d.slice(0, Math.max(0, at)).trim().toLowerCase(), d.slice(at + 1).trim()];
+  })); // prettier-ignore
+  const own = (key: string) => {
+    const value = (style.get(key) || attributes.get(key) || '').replace(/!important$/, '').trim().toLowerCase(); // prettier-ignore
+    return value === 'inherit' ? '' : value;
+  };
+  const rule = own('fill-rule');
+  const visibility = own('visibility');
+  return {
+    matrix: times(above?.matrix ?? IDENTITY, transformOf(attributes.get('transform') ?? '')),
+    unseen: (above?.unseen ?? false) || UNSEEN.has(name) || own('display') === 'none',
+    visible: visibility ? visibility === 'visible' : (above?.visible ?? true),
+    rule: rule === 'evenodd' || rule === 'nonzero' ? rule : (above?.rule ?? 'nonzero'),
+    fill: own('fill') || (above?.fill ?? 'black'),
+    stroke: own('stroke') || (above?.stroke ?? 'none'),
+  };
 }
 
 const NUMBER = /[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi;
 const numbersOf = (text: string): number[] => (text.match(NUMBER) ?? []).map(Number).filter(Number.isFinite);
 
+/** A list of transforms, up to the first one that is none. */
 function transformOf(text: string): Matrix {
   let out = IDENTITY;
-  for (const m of text.matchAll(/(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)/g)) {
-    const n = numbersOf(m[2]!);
+  for (let at = 0; at < text.length;) {
+    const open = text.indexOf('(', at);
+    const close = open < 0 ? -1 : text.indexOf(')', open);
+    if (close < 0) break;
+    const word = text.slice(at, open).replace(/,/g, ' ').trim();
+    const n = numbersOf(text.slice(open + 1, close));
     const [x = 0, y = 0, z = 0] = n;
     const rad = (x * Math.PI) / 180;
     const [c, s] = [Math.cos(rad), Math.sin(rad)];
-    if (m[1] === 'matrix') out = n.length === 6 ? times(out, n as unknown as Matrix) : out;
-    else if (m[1] === 'translate') out = times(out, [1, 0, 0, 1, x, y]);
-    else if (m[1] === 'scale') out = times(out, [x, 0, 0, n.length > 1 ? y : x, 0, 0]);
-    else if (m[1] === 'rotate')
+    if (word === 'matrix' && n.length === 6) out = times(out, n as unknown as Matrix);
+    else if (word === 'translate') out = times(out, [1, 0, 0, 1, x, y]);
+    else if (word === 'scale') out = times(out, [x, 0, 0, n.length > 1 ? y : x, 0, 0]);
+    else if (word === 'rotate')
       out = times(times(times(out, [1, 0, 0, 1, y, z]), [c, s, -s, c, 0, 0]), [1, 0, 0, 1, -y, -z]);
-    else if (m[1] === 'skewX') out = times(out, [1, 0, Math.tan(rad), 1, 0, 0]);
-    else out = times(out, [1, Math.tan(rad), 0, 1, 0, 0]);
+    else if (word === 'skewX') out = times(out, [1, 0, Math.tan(rad), 1, 0, 0]);
+    else if (word === 'skewY') out = times(out, [1, Math.tan(rad), 0, 1, 0, 0]);
+    else break;
+    at = close + 1;
   }
   return out;
 }
@@ -185,77 +233,37 @@ const quarter = (cx: number, cy: number, rx: number, ry: number, from: number): 
     return [cx + rx * Math.cos(a), cy + ry * Math.sin(a)];
   });
 
-const ARGUMENTS: Record<string, number> = { m: 2, l: 2, h: 1, v: 1, c: 6, s: 4, q: 4, t: 2, a: 7, z: 0 };
-
 /** The subpaths of path data as runs of points; an error in it ends the path there, as the standard asks. */
 function pathRuns(d: string): Point2[][] {
   const runs: Point2[][] = [];
   let run: Point2[] = [];
-  let at: Point2 = [0, 0];
-  let start: Point2 = [0, 0];
-  let control: Point2 | null = null;
-  let before = '';
-  const to = (p: Point2) => {
-    at = p;
-    run.push(p);
-  };
-  for (const m of d.matchAll(/([MLHVCSQTAZ])([^MLHVCSQTAZ]*)/gi)) {
-    const kind = m[1]!.toLowerCase();
-    const relative = m[1] === kind;
-    const list = kind === 'a' ? arcNumbers(m[2]!) : numbersOf(m[2]!);
-    const size = ARGUMENTS[kind]!;
-    if (size && list.length < size) break;
-    for (let i = 0; i === 0 || i + size <= list.length; i += size || 1) {
-      const n = list.slice(i, i + size);
-      const point = (k: number): Point2 => [n[k]! + (relative ? at[0] : 0), n[k + 1]! + (relative ? at[1] : 0)];
-      const op = kind === 'm' && i > 0 ? 'l' : kind;
-      const mirrored = (of: string): Point2 => (control && of.includes(before) ? [2 * at[0] - control[0], 2 * at[1] - control[1]] : at); // prettier-ignore
-      let next: Point2 | null = null;
-      if (op === 'm') {
+  svgpath(d)
+    .abs()
+    .unshort()
+    .iterate(([op, ...n], _, x, y) => {
+      const at: Point2 = [x, y];
+      const point = (k: number): Point2 => [n[k] as number, n[k + 1] as number];
+      const third = (p: Point2, q: Point2): Point2 => [p[0] + (2 / 3) * (q[0] - p[0]), p[1] + (2 / 3) * (q[1] - p[1])];
+      if (op === 'M') {
         if (run.length) runs.push(run);
-        start = at = point(0);
-        run = [at];
-      } else if (op === 'l') to(point(0));
-      else if (op === 'h') to([n[0]! + (relative ? at[0] : 0), at[1]]);
-      else if (op === 'v') to([at[0], n[0]! + (relative ? at[1] : 0)]);
-      else if (op === 'c' || op === 's') {
-        const first = op === 'c' ? point(0) : mirrored('cs');
-        const k = op === 'c' ? 2 : 0;
-        next = point(k);
-        curve(at, first, next, point(k + 2)).forEach(to);
-      } else if (op === 'q' || op === 't') {
-        const q: Point2 = op === 'q' ? point(0) : mirrored('qt');
-        next = q;
-        const end = point(op === 'q' ? 2 : 0);
-        const third = (p: Point2): Point2 => [p[0] + (2 / 3) * (q[0] - p[0]), p[1] + (2 / 3) * (q[1] - p[1])];
-        curve(at, third(at), third(end), end).forEach(to);
-      } else if (op === 'a') arc(at, n, point(5)).forEach(to);
-      else {
-        at = start;
-        if (run.length) runs.push(run);
-        run = [at];
+        run = [point(0)];
+        return;
       }
-      control = next;
-      before = op;
-      if (!size) break;
-    }
-  }
+      // After a closed subpath one goes on from where it began.
+      if (!run.length) run = [at];
+      if (op === 'L') run.push(point(0));
+      else if (op === 'H') run.push([n[0] as number, y]);
+      else if (op === 'V') run.push([x, n[0] as number]);
+      else if (op === 'C') run.push(...curve(at, point(0), point(2), point(4)));
+      else if (op === 'Q') run.push(...curve(at, third(at, point(0)), third(point(2), point(0)), point(2)));
+      else if (op === 'A') run.push(...arc(at, n as number[], point(5)));
+      else {
+        runs.push(run);
+        run = [];
+      }
+    });
   if (run.length) runs.push(run);
   return runs;
-}
-
-/** The flags of arcs may stand without a space between them. */
-function arcNumbers(text: string): number[] {
-  const out: number[] = [];
-  let rest = text;
-  while (rest) {
-    const flag = out.length % 7 === 3 || out.length % 7 === 4;
-    const m = flag ? /^[\s,]*([01])/.exec(rest) : /^[\s,]*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)/i.exec(rest);
-    if (!m) break;
-    out.push(Number(m[1]));
-    rest = rest.slice(m[0].length);
-  }
-  return out;
 }
 
 function curve(a: Point2, b: Point2, c: Point2, d: Point2): Point2[] {
@@ -306,7 +314,12 @@ function centred(runs: Point2[][]): Point2[][] {
 /** Outlines with their holes: a run that lies in an odd number of others is a hole of the smallest of them. */
 function nested(runs: Point2[][]): Outline[] {
   const area = runs.map((r) => Math.abs(signedArea2(r)));
-  const around = runs.map((r, i) => runs.flatMap((o, j) => (i !== j && area[j]! > area[i]! && insideRing(o, r[0]!) ? [j] : []))); // prettier-ignore
+  const within = runs.map(pointWithin);
+  // Outlines of different elements may cross: one that is mostly outside of another lies beside it. Vertices on a border count for either side.
+  const liesIn = (r: Point2[], o: Point2[], p: Point2) => insideRing(o, p) && 2 * r.filter((q) => insideRing(o, q)).length >= r.length - touching(r, o); // prettier-ignore
+  const around = runs.map((r, i) =>
+    runs.flatMap((o, j) => (i !== j && area[j]! > area[i]! && liesIn(r, o, within[i]!) ? [j] : [])),
+  );
   const outlines = new Map<number, Outline>();
   runs.forEach((r, i) => {
     if (around[i]!.length % 2 === 0) outlines.set(i, { points: signedArea2(r) < 0 ? [...r].reverse() : r, holes: [] });
@@ -317,4 +330,22 @@ function nested(runs: Point2[][]): Outline[] {
     outlines.get(owner)?.holes!.push(signedArea2(r) > 0 ? [...r].reverse() : r);
   });
   return [...outlines.values()];
+}
+
+/** How many vertices of a run are vertices of another one, too. */
+function touching(r: readonly Point2[], o: readonly Point2[]): number {
+  const known = new Set(o.map(String));
+  return r.filter((p) => known.has(String(p))).length;
+}
+
+/** A point in the inside of a run, on none of its edges: halfway between the first two edges on a level without a vertex. */
+function pointWithin(run: Point2[]): Point2 {
+  const levels = [...new Set(run.map((p) => p[1]))].sort((p, q) => p - q);
+  const y = (levels[0]! + levels[1]!) / 2;
+  const crossed = run.flatMap((p, i): number[] => {
+    const q = run[(i + 1) % run.length]!;
+    return p[1] > y === q[1] > y ? [] : [p[0] + ((y - p[1]) * (q[0] - p[0])) / (q[1] - p[1])];
+  });
+  const [left, right] = crossed.sort((p, q) => p - q) as [number, number];
+  return [(left + right) / 2, y];
 }

@@ -39,7 +39,10 @@ export class Keeper {
   ) {
     this.seq = opened.seq;
     this.beside = opened.generation;
-    this.ready = cutJournal(id, opened.seq).catch(() => undefined);
+    this.ready = cutJournal(id, opened.seq).then(
+      () => undefined,
+      () => undefined,
+    );
   }
 
   private track(job: Promise<unknown>): Promise<void> {

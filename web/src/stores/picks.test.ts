@@ -9,6 +9,7 @@ import { surveyAnswer, type SurveyAsk } from '../engine/surveyAnswers.ts';
 // @vitest-environment happy-dom
 
 vi.mock('localforage', () => import('../testing/memoryForage.ts'));
+vi.mock('./journal.ts', async () => (await import('../testing/memoryForage.ts')).memoryJournal());
 vi.mock('../engine/engine.ts', async () => {
   const evaluator = new Evaluator();
   const store = () => undefined;

@@ -21,6 +21,7 @@ import type { Ask } from '../engine/protocol.ts';
 const worker = vi.hoisted(() => ({ asked: [] as unknown[], lose: null as null | ((watch: Watch) => Error) }));
 
 vi.mock('localforage', () => import('../testing/memoryForage.ts'));
+vi.mock('./journal.ts', async () => (await import('../testing/memoryForage.ts')).memoryJournal());
 vi.mock('../engine/engine.ts', async () => {
   const evaluator = new Evaluator();
   const client = {

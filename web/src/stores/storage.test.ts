@@ -4,6 +4,7 @@ import { disk } from '../testing/memoryForage.ts';
 import { History, type KeptHistory } from './history.ts';
 
 vi.mock('localforage', () => import('../testing/memoryForage.ts'));
+vi.mock('./journal.ts', async () => (await import('../testing/memoryForage.ts')).memoryJournal());
 const { deleteProject, keepProject, listProjects, openProject, rawDocument } = await import('./storage.ts');
 const { Keeper } = await import('./keeper.ts');
 

@@ -1,10 +1,10 @@
 import localforage from 'localforage';
 import { applyPatch, readProject, type Project } from '@dusky-mason/core/courses';
 import { History, type KeptHistory, type Step } from './history.ts';
+import { allEntries, dropEntries, getEntry, putEntries, putEntry } from './journal.ts';
 
 const store = (storeName: string) => localforage.createInstance({ name: 'dusky-mason', storeName });
 const shelf = store('projects');
-const journal = store('journal');
 const cardBox = store('cards');
 const packed = store('meshes');
 const pictures = store('pictures');
@@ -95,9 +95,8 @@ export async function listProjects(): Promise<ProjectCard[]> {
 // Projects: two generations, and the journal of what came after the older one.
 
 const idOf = (key: string): string => key.slice(0, key.lastIndexOf(':'));
-const entryKey = (id: string, seq: number): string => `${id}:${String(seq).padStart(10, '0')}`;
-const seqOf = (key: string): number => Number(key.slice(key.lastIndexOf(':') + 1));
-const entryKeys = async (id: string): Promise<string[]> => (await journal.keys()).filter((k) => idOf(k) === id).sort();
+/** The greatest number that an entry of a journal can have. */
+const LAST = 9_999_999_999;
 
 /** Both generations of a project, the newer one first. */
 async function generations(id: string): Promise<{ generation: 0 | 1; kept: Kept }[]> {
@@ -113,7 +112,7 @@ async function generations(id: string): Promise<{ generation: 0 | 1; kept: Kept 
 
 /** Writes one entry of a project's journal: small, and at once after each change. */
 export const keepEntry = (id: string, seq: number, entry: Entry): Promise<unknown> =>
-  journal.setItem(entryKey(id, seq), JSON.stringify(entry));
+  putEntry(id, seq, JSON.stringify(entry));
 
 /** How much of a history is kept: steps from the last one back, at least so many of them within so many characters. */
 const MOST_KEPT = { steps: 200, characters: 4_000_000 };
@@ -153,14 +152,12 @@ export async function keepProject(project: Project, thumbnail?: string, at?: Kep
   await shelf.setItem<Kept>(`${id}:${1 - beside}`, kept);
   await cardBox.setItem(id, card);
   const both = Math.min(seq, other?.seq ?? seq);
-  for (const k of await entryKeys(id)) if (seqOf(k) <= both) await journal.removeItem(k);
+  await dropEntries(id, 0, both);
   return card;
 }
 
 /** Lets go of the entries of a journal after a place: what came after an entry that could not be read. */
-export async function cutJournal(id: string, seq: number): Promise<void> {
-  for (const k of await entryKeys(id)) if (seqOf(k) > seq) await journal.removeItem(k);
-}
+export const cutJournal = (id: string, seq: number): Promise<unknown> => dropEntries(id, seq + 1, LAST);
 
 /**
  * Opens a project as it was left: the newest generation that can be read, and what its journal says came after it. null when there is none of that
@@ -187,7 +184,7 @@ async function withJournal(from: Opened, id: string): Promise<Opened> {
   let { project, seq } = from;
   let last = history.kept;
   for (;;) {
-    const text = await journal.getItem<string>(entryKey(id, seq + 1));
+    const text = await getEntry(id, seq + 1);
     if (!text) break;
     try {
       const entry = JSON.parse(text) as Entry;
@@ -206,15 +203,17 @@ async function withJournal(from: Opened, id: string): Promise<Opened> {
 
 /** Takes a project away; what is returned brings it back as it was, whether it can be read or not. */
 export async function deleteProject(id: string): Promise<() => Promise<void>> {
-  const boxes = [shelf, journal, cardBox, small];
-  const keys = [[`${id}:0`, `${id}:1`], await entryKeys(id), [id], [`turn:${id}`, `view:${id}`]];
-  const back: (() => Promise<unknown>)[] = [];
+  const boxes = [shelf, cardBox, small];
+  const keys = [[`${id}:0`, `${id}:1`], [id], [`turn:${id}`, `view:${id}`]];
+  const entries = await allEntries(id);
+  const back: (() => Promise<unknown>)[] = [() => putEntries(entries)];
   for (const [i, box] of boxes.entries())
     for (const key of keys[i]!) {
       const value = await box.getItem<unknown>(key);
       if (value !== null) back.push(() => box.setItem(key, value));
     }
   for (const [i, box] of boxes.entries()) for (const key of keys[i]!) await box.removeItem(key);
+  await dropEntries(id, 0, LAST);
   return async () => {
     for (const put of back) await put();
   };
@@ -255,7 +254,7 @@ export async function sweepMeshes(): Promise<void> {
   // Hashes stand as they are in documents, histories and journals, in those that cannot be read, too.
   const texts: string[] = [];
   for (const key of await shelf.keys()) texts.push(JSON.stringify(await shelf.getItem<Kept>(key)));
-  for (const key of await journal.keys()) texts.push((await journal.getItem<string>(key)) ?? '');
+  for (const [, text] of await allEntries()) texts.push(text);
   const used = (hash: string): boolean => texts.some((t) => t.includes(hash));
   for (const hash of kept) if (!used(hash)) await packed.removeItem(hash);
   for (const hash of pinned) if (!used(hash)) await pictures.removeItem(hash);
