@@ -200,6 +200,16 @@ export function moveToPart(p: Project, partId: number, courseId: number, toPart:
   return mapPart(removeCourse(p, partId, courseId), toPart, (x) => ({ ...x, courses: [...x.courses, course] }));
 }
 
+/** Numbers of the parts that cutters are linked to: they are tools, not what is made. */
+export const cutterParts = (p: Project): Set<number> =>
+  new Set(
+    p.parts.flatMap((part) =>
+      part.courses.flatMap((c) =>
+        (c.kind === 'cut' ? shapesOf(c) : []).flatMap((s) => (s.kind === 'part' ? [s.part] : [])),
+      ),
+    ),
+  );
+
 /** Whether anything in a project is linked to a part. */
 export const hasLinks = (p: Project): boolean =>
   p.parts.some((part) => part.courses.some((c) => shapesOf(c).some((s) => s.kind === 'part')));

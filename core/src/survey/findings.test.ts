@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, shadingNormals, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { ballFromPatches, ballFromRings, box, cylinder, prism, seededRandom, sheet, tube } from '../shapes/index.ts';
-import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, shownFinding, surveyCounts, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
+import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, shownFinding, surveyCounts, verdict, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
 
 const faces = (m: PolyMesh): FaceOutlines[] => Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f));
 const at = (m: PolyMesh, x: number, y = 0, z = 0, k = 1): PolyMesh => transformMesh(m, [k, 0, 0, x, 0, k, 0, y, 0, 0, k, z]); // prettier-ignore
@@ -54,6 +54,30 @@ describe('each rule speaks where it must and is silent where it must', () => {
     // Its faces still hang together at its corners.
     expect(count(turned, 'nonManifoldVertices')).toBe(0);
     expect([count(turned, 'flippedEdges'), count(cube, 'flippedEdges'), count(flipMesh(cube), 'flippedEdges')]).toEqual([4, 0, 0]); // prettier-ignore
+  });
+
+  it('shading normals that are none, or look away', () => {
+    const lit = { ...cube, layers: { normal: shadingNormals(cube).slice() } };
+    expect([count(lit, 'badNormals'), count(cube, 'badNormals')]).toEqual([0, 0]);
+    lit.layers.normal.fill(0, 0, 3);
+    for (let k = 12; k < 24; k++) lit.layers.normal[k]! *= -1;
+    expect([...find(lit, 'badNormals')!.ids]).toEqual([0, 1]);
+    expect(verdict(lit).findings.map((f) => f.rule)).toEqual(['badNormals']);
+  });
+
+  it('the verdict tells of errors first, crossings, slivers and doubled vertices, and nothing of a sound part', () => {
+    expect(verdict(cube)).toEqual({ findings: [], whole: true });
+    const crossed = joinMeshes([cube, at(cube, 1, 0.3, 0.4)]);
+    expect(verdict(crossed).findings.map((f) => f.rule)).toEqual(['crossingFaces']);
+    const sliver = meshFromFaces(
+      [0, 0, 0, 10, 0, 0, 5, 0.01, 0, 5, 8, 0],
+      [
+        [0, 1, 2],
+        [0, 2, 3],
+        [2, 1, 3],
+      ],
+    );
+    expect(verdict(sliver).findings.map((f) => f.rule)).toEqual(['openEdges', 'slivers']);
   });
 
   it('shells inside out, hollows, and bodies within a body', () => {

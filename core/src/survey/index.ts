@@ -11,6 +11,7 @@ export * from './distances.ts';
 export * from './gauge.ts';
 export * from './gaugeWall.ts';
 export * from './thickness.ts';
+export * from './verdict.ts';
 export * from './departure.ts';
 export { Looked } from './look.ts';
 export { shells } from './shellRules.ts';

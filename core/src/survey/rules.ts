@@ -3,6 +3,7 @@ import * as edge from './edgeRules.ts';
 import * as face from './faceRules.ts';
 import type { Looked, Places } from './look.ts';
 import * as shell from './shellRules.ts';
+import * as normal from './normalRules.ts';
 import { flippedFaces } from './sides.ts';
 import * as uv from './uvRules.ts';
 import * as vertex from './vertexRules.ts';
@@ -59,6 +60,7 @@ export const RULES = {
   ngons: { title: 'N-gons', severity: 'note', spoils: ['subdivision'], why: 'Five corners or more, or holes in the face. Fine on flat faces; subdivision pinches at them.', worst: { unit: 'count', is: 'greatest', title: 'most corners' }, find: face.ngons },
   triangles: { title: 'Triangles', severity: 'note', spoils: ['subdivision'], why: 'Fine on flats; on a curved surface they show when it is subdivided.', find: face.triangles },
   poles: { title: 'Poles', severity: 'note', spoils: ['subdivision'], why: 'Other than four edges meet: loops turn away there, and a curved surface pinches.', worst: { unit: 'count', is: 'greatest', title: 'most edges' }, find: vertex.poles },
+  badNormals: { title: 'Shading normals that are none', severity: 'error', spoils: ['shading', 'export'], why: 'They have no direction, or look away from their face: it is drawn black.', find: normal.badNormals },
   uvMissing: { title: 'Faces without UVs', severity: 'note', spoils: ['export'], why: 'A texture has no place on them.', find: uv.uvMissing },
   uvFlipped: { title: 'UVs turned over', severity: 'note', spoils: ['export'], why: 'Lettering comes out mirrored, and normal maps light from the wrong side.', find: uv.uvFlipped },
   uvZeroArea: { title: 'UVs without area', severity: 'note', spoils: ['export'], why: 'The texture is drawn out to a line.', find: uv.uvZeroArea },

@@ -1,18 +1,24 @@
 <script setup lang="ts">
 import Select from 'primevue/select';
 import ToggleSwitch from 'primevue/toggleswitch';
-import { computed, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { cutterParts, type Part } from '@dusky-mason/core/courses';
 import { EXPORT_FORMATS, exportDefaults, extensionOf, type ExportFormat, type UpAxis } from '@dusky-mason/core/formats';
 import { LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
-import { solidState } from '../components/counts.ts';
+import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
+import { Latest } from '../engine/latest.ts';
+import type { PartVerdict } from '../engine/protocol.ts';
+import { Stopper } from '../engine/stopper.ts';
 import { fileName, saveFile } from '../stores/files.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 
 const store = useProject();
 const notices = useNotices();
+const router = useRouter();
 
 const format = ref<ExportFormat>('obj');
 const unit = ref<LengthUnit>('mm');
@@ -26,15 +32,64 @@ const UPS = [
   { value: 'y', title: 'y is up' },
 ];
 
-/** Parts that are left out. */
-const without = ref<Set<number>>(new Set());
 const parts = computed(() => store.project?.parts ?? []);
-const chosen = computed(() => parts.value.filter((p) => !without.value.has(p.id)));
-function take(id: number, is: boolean): void {
-  const next = new Set(without.value);
-  if (is) next.delete(id);
-  else next.add(id);
-  without.value = next;
+const tools = computed(() => (store.project ? cutterParts(store.project) : new Set<number>()));
+/** What is said beside a part that does not go out unless it is asked for. */
+const asideOf = (p: Part): string => (!p.shown ? 'hidden' : tools.value.has(p.id) ? 'a cutter' : '');
+/** Parts that were taken or left out by hand. */
+const byHand = ref<ReadonlyMap<number, boolean>>(new Map());
+const isTaken = (p: Part): boolean => byHand.value.get(p.id) ?? !asideOf(p);
+const chosen = computed(() => parts.value.filter(isTaken));
+const take = (id: number, is: boolean): void => {
+  byHand.value = new Map([...byHand.value, [id, is]]);
+};
+
+// The verdict: every chosen part is looked at, in the side worker; what is stale is given up.
+const verdicts = ref<ReadonlyMap<number, PartVerdict>>(new Map());
+const looking = ref(false);
+const stopper = new Stopper();
+const latest = new Latest<readonly Part[]>(async (list) => {
+  looking.value = true;
+  try {
+    const { parts: told } = await sideEngine().ask({ kind: 'verdict', parts: [...list], cancel: stopper.begin() });
+    verdicts.value = new Map(told.map((v) => [v.part, v]));
+  } catch (e) {
+    if (!(e instanceof EngineError && e.code === 'cancelled')) notices.fail(e);
+  } finally {
+    looking.value = false;
+  }
+}, stopper.stop);
+watch(
+  chosen,
+  (list, before) => {
+    if (list.length === before?.length && list.every((p, i) => p === before[i])) return;
+    verdicts.value = new Map();
+    if (list.length) latest.request(list);
+  },
+  { immediate: true },
+);
+onBeforeUnmount(stopper.stop);
+
+/** What a part's verdict comes to in words; empty where nothing is in the way. */
+function inTheWay(v: PartVerdict): string {
+  const list = v.findings.map((f) => `${f.count.toLocaleString('en')} × ${f.title.toLowerCase()}`);
+  return [v.problem, list.join(', ')].filter(Boolean).join(' ');
+}
+const told = computed(() => chosen.value.flatMap((p) => verdicts.value.get(p.id) ?? []));
+const bad = computed(() => told.value.filter((v) => inTheWay(v)));
+const nameOf = (id: number): string => parts.value.find((p) => p.id === id)?.name ?? '';
+const summary = computed(() => {
+  if (!chosen.value.length) return 'No part is chosen.';
+  if (looking.value || told.value.length < chosen.value.length) return 'Looking the chosen parts over …';
+  if (bad.value.length) return 'They can be written, but a receiver may stumble. Survey says where, and mends.';
+  const unseen = told.value.some((v) => !v.whole) ? ' Crossings were not looked for in parts that large.' : '';
+  return `${chosen.value.length === 1 ? 'It is' : `All ${chosen.value.length} are`} fit to be sent: no open edges, crossings, slivers or broken normals.${unseen}`;
+});
+
+/** Goes to where a part is surveyed. */
+function seeIn(part: number): void {
+  store.select({ part });
+  void router.push({ name: 'bench', params: { id: store.project!.id, stage: 'survey' } });
 }
 
 const busy = ref('');
@@ -75,7 +130,6 @@ const writeProject = (): Promise<void> =>
   });
 const sizeWords = (n: number): string => (n < 1e6 ? `${Math.ceil(n / 1000)} kB` : `${(n / 1e6).toFixed(1)} MB`);
 
-const state = computed(() => solidState(store.outcome?.counts ?? null));
 useCommands([
   { id: 'dispatch', title: 'Write the chosen parts to a file', also: 'export download save obj glb stl', when: () => chosen.value.length > 0 && !busy.value, run: () => void write() },
   { id: 'dispatch-project', title: 'Save a project file', also: 'export download zip backup', when: () => !!store.project && !busy.value, run: () => void writeProject() },
@@ -87,14 +141,18 @@ useCommands([
     <h2>Dispatch</h2>
     <p class="soft">Write parts to a file for the next program, the printer or the mill.</p>
   </header>
-  <p v-if="store.part && store.outcome" class="verdict" :class="{ bad: !state.sound }">
-    <strong>{{ state.mark }} {{ store.part.name }}: {{ state.words.toLowerCase() }}.</strong>
-    {{
-      state.sound
-        ? 'Fit to be sent.'
-        : 'It can be written, but a receiver may refuse it. Survey says what is in the way.'
-    }}
-  </p>
+  <div class="verdict" :class="{ bad: bad.length }" role="status">
+    <p>
+      <strong v-if="bad.length">◇ In the way in {{ bad.length }} of {{ chosen.length }}.</strong>
+      <strong v-else-if="told.length === chosen.length && told.length">◆</strong>
+      {{ summary }}
+    </p>
+    <ul v-if="bad.length">
+      <li v-for="v in bad" :key="v.part">
+        <button class="small" @click="seeIn(v.part)">{{ nameOf(v.part) }}</button> {{ inTheWay(v) }}
+      </li>
+    </ul>
+  </div>
   <section>
     <h3>File</h3>
     <div class="rows">
@@ -138,10 +196,11 @@ useCommands([
     <div v-for="p in parts" :key="p.id" class="part">
       <ToggleSwitch
         :input-id="`take-${p.id}`"
-        :model-value="!without.has(p.id)"
+        :model-value="isTaken(p)"
         @update:model-value="(is: boolean) => take(p.id, is)"
       />
       <label :for="`take-${p.id}`">{{ p.name }}</label>
+      <span v-if="asideOf(p)" class="soft">{{ asideOf(p) }}</span>
     </div>
   </section>
   <div class="acts">
@@ -173,6 +232,13 @@ useCommands([
 }
 .rows label {
   color: var(--soft);
+}
+.verdict ul {
+  margin: 6px 0 0;
+  padding: 0;
+  list-style: none;
+  display: grid;
+  gap: 4px;
 }
 .part {
   display: flex;

@@ -159,6 +159,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       return { answer: { kind: 'drape', lines }, transfer: [lines.buffer as ArrayBuffer] };
     }
     case 'survey':
+    case 'verdict':
     case 'look':
     case 'subdivided':
     case 'compare':

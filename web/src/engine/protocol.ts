@@ -11,6 +11,8 @@ import type {
   Gauged,
   LookName,
   LookValues,
+  RuleName,
+  Severity,
   ShownFinding,
   SurveyCounts,
   WallLeft,
@@ -30,6 +32,8 @@ export type Ask =
   | { kind: 'drape'; part: Part; run: Vec3[]; direction: Vec3 }
   /** What the survey finds; with the rules that take longer when it is `deep`. */
   | { kind: 'survey'; part: Part; deep: boolean; cancel: Int32Array | null }
+  /** Whether parts are fit to be sent, part by part. */
+  | { kind: 'verdict'; parts: Part[]; cancel: Int32Array | null }
   /** What a part is like all over, for its picture. */
   | { kind: 'look'; part: Part; look: LookName }
   /** A part subdivided so many times, with the lines of its cage alone, and how far it is from the guide surface. */
@@ -70,6 +74,17 @@ export type Ask =
   | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array }
   /** A document that need not be valid, as it lies, with meshes as they are kept. */
   | { kind: 'writeRaw'; document: unknown; meshes: PackedMesh[] };
+
+/** What stands in the way of sending a part. */
+export interface PartVerdict {
+  part: number;
+  /** What a receiver would stumble over, the gravest first. */
+  findings: { rule: RuleName; title: string; count: number; severity: Severity }[];
+  /** Whether all was looked at: of a very large part crossings are not. */
+  whole: boolean;
+  /** What a course says that could not be done; empty where all is done. */
+  problem: string;
+}
 
 /** A part as it is at a course, or as it was when it was kept: a mesh by its hash. */
 export type PartState = { course: number } | { kept: string };
@@ -112,6 +127,7 @@ export type Answer =
   | { kind: 'readDrawing'; outlines: Outline[]; warnings: string[] }
   | { kind: 'drape'; lines: Float64Array }
   | { kind: 'survey'; key: string; findings: ShownFinding[] }
+  | { kind: 'verdict'; parts: PartVerdict[] }
   | ({ kind: 'look'; key: string } & LookValues)
   | { kind: 'subdivided'; picture: PartPicture; faces: number; off: LookValues }
   | {

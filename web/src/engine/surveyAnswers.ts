@@ -22,14 +22,16 @@ import {
   lookValues,
   measureFace,
   shownFinding,
+  ruleOf,
   surveyCounts,
+  verdict,
   wallLeft,
   type LookValues,
 } from '@dusky-mason/core/survey';
 import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
-import type { Answer, Ask, PartState, ShadingState } from './protocol.ts';
+import type { Answer, Ask, PartState, PartVerdict, ShadingState } from './protocol.ts';
 
-export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'headroom' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'grab' | 'report' }>; // prettier-ignore
+export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'verdict' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'headroom' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'grab' | 'report' }>; // prettier-ignore
 
 /** What the answers are made from. */
 export interface Workshop {
@@ -46,6 +48,15 @@ const MOST_COMPARED = 200_000;
 type Reply = { answer: Answer; transfer?: Transferable[] };
 const buffers = (...arrays: (ArrayBufferView | undefined)[]) => arrays.flatMap((a) => (a ? [a.buffer as ArrayBuffer] : [])); // prettier-ignore
 
+/** What stands in the way of sending a part. */
+function verdictOf(part: Part, { evaluator, store, ctx }: Workshop): PartVerdict {
+  const { mesh, courses } = evaluator.evaluate(part, store, ctx);
+  const problem = courses.find((c) => c.error)?.error?.message ?? (faceCount(mesh) ? '' : 'It comes to nothing: its base is off.'); // prettier-ignore
+  const { findings: found, whole } = verdict(mesh, ctx);
+  const told = found.map(({ rule, count, severity }) => ({ rule, title: ruleOf(rule).title, count, severity }));
+  return { part: part.id, findings: told, whole, problem };
+}
+
 /** Answers of looking, comparing, measuring and picking. */
 export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
   const { evaluator, store, ctx, whole } = shop;
@@ -56,6 +67,8 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       const transfer = list.flatMap((f) => buffers(f.ids, f.values, f.points, f.normals, f.reach, f.lines));
       return { answer: { kind: 'survey', key, findings: list }, transfer };
     }
+    case 'verdict':
+      return { answer: { kind: 'verdict', parts: ask.parts.map((p) => verdictOf(p, shop)) } };
     case 'look': {
       const { mesh, key } = evaluator.evaluate(ask.part, store);
       const look = lookValues(mesh, ask.look, guideOf(ask.part, mesh, store).normal);
