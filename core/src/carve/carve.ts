@@ -21,6 +21,7 @@ import {
   type KernelReport,
   type Selection,
 } from './kernel/index.ts';
+import { withoutSkins } from './shells.ts';
 import { withWallUvs, type WallUvs } from './wallUvs.ts';
 
 /** What a cut does: three that make one body, one that parts the body in two, one that only marks its surface. */
@@ -102,8 +103,9 @@ export function carve(
   const whole = lit === target ? bodies : bodiesOf(lit);
   const cuts = options.operation === 'union' ? [uniteWithOne(whole, tools, options, ctx)] : cutEach(lit, whole, tools, options, ctx); // prettier-ignore
   const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
-  const mesh = withWallUvs(joined, target, cutters, options.course ?? 1, options.wallUvs);
-  const sum = sums.get(joined);
+  const solid = options.operation === 'scribe' || bodies.some(isOpen) ? joined : withoutSkins(joined);
+  const mesh = withWallUvs(solid, target, cutters, options.course ?? 1, options.wallUvs);
+  const sum = solid === joined && sums.get(joined);
   if (sum) sums.set(mesh, sum);
   if (faceCount(mesh) === 0) throw new MasonError('bad-input', nothingLeft(options, target, cutters));
   if (cuts.every((c) => !faceCount(c.mesh) || isTrusted(c.mesh))) trust(mesh, bodies.some(isOpen));

@@ -36,12 +36,19 @@ export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest' | '
   slot?: string;
 }
 
+export interface KerfReport extends CarveReport {
+  /** How many slits were cut, and how many were asked for: those that leave the surface, or turn too sharply, are not. */
+  slits: { cut: number; asked: number };
+}
+
 /** How far a slit's body stands out of the surface, as a share of its width: enough over what bends up within the width. */
 const PROUD = 0.25;
 /** Flats of a round bottom. */
 const ROUND_FLATS = 8;
 /** How far a point may lie off the line that does without it, as a share of the width. */
 const BOW = 0.02;
+/** A side of a stretch that the mitres leave this share of, or less, is none: the rest is rounding. */
+const EATEN = 1e-9;
 /** Sharper turns than this have no mitre: cosine of the angle between the two sides. */
 const SHARPEST = -0.9;
 
@@ -66,7 +73,7 @@ export function kerf(
   cutters: readonly PolyMesh[],
   o: KerfOptions,
   ctx?: OpContext,
-): { mesh: PolyMesh; report: CarveReport } {
+): { mesh: PolyMesh; report: KerfReport } {
   const course = o.course ?? 1;
   if (!(o.width > 0 && o.depth > 0)) throw new MasonError('bad-input', 'A kerf needs a width and a depth above 0.');
   const quiet: OpContext = { signal: ctx?.signal };
@@ -75,13 +82,28 @@ export function kerf(
   if (!runs.length)
     throw new MasonError('bad-input', 'The cutter meets no surface of the part, so there is no line to slit along. Move it.'); // prettier-ignore
   const lines = o.lines ?? 1;
-  const bodies = runs.flatMap((run) =>
-    spaced(target, run, lines, o.spacing ?? 2 * o.width, quiet).map(({ line, shift }, i) => {
-      const body = slitBody(line, profile(o), shift);
-      return trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), i, course));
-    }),
-  );
-  return carve(target, bodies, { operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs }, ctx);
+  const section = profile(o);
+  // Line by line, from the cutter outward; a line that leaves the surface round a corner, or turns too sharply for the slit, has no body.
+  const slits = runs.flatMap((run) => spaced(target, run, lines, o.spacing ?? 2 * o.width, quiet));
+  const bodies = slits.flatMap(({ line, shift, number }) => {
+    try {
+      const body = slitBody(line, section, shift);
+      return [{ number, body: trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), number, course)) }];
+    } catch (e) {
+      if (!(e instanceof MasonError) || e.code !== 'bad-input' || number === 0) throw e;
+      return [];
+    }
+  });
+  for (let most = lines; ; most--)
+    try {
+      const cut = bodies.filter(({ number }) => number < most).map(({ body }) => body);
+      const made = carve(target, cut, { operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs }, ctx);
+      const asked = runs.length * lines;
+      return { ...made, report: { ...made.report, slits: { cut: cut.length, asked } } };
+    } catch (e) {
+      // The outermost lines may run along the very edge of the part: what can be cut without them is.
+      if (!(e instanceof MasonError) || e.code !== 'not-done' || most <= 1) throw e;
+    }
 }
 
 /** A course number that no part has, for marks that are taken off again. */
@@ -100,16 +122,15 @@ function spaced(
   lines: number,
   spacing: number,
   ctx: OpContext,
-): { line: Run; shift: number }[] {
-  // prettier-ignore
+): { line: Run; shift: number; number: number }[] {
   const first = run.normals[0]!;
   if (run.normals.every((n) => dot(n, first) > LEVEL))
-    return Array.from({ length: lines }, (_, i) => ({ line: run, shift: i * spacing }));
-  const out = [{ line: run, shift: 0 }];
+    return Array.from({ length: lines }, (_, i) => ({ line: run, shift: i * spacing, number: i }));
+  const out = [{ line: run, shift: 0, number: 0 }];
   let last = [run];
   for (let i = 1; i < lines && last.length; i++) {
     last = last.flatMap((line) => beside(target, line, spacing, ctx));
-    out.push(...last.map((line) => ({ line, shift: 0 })));
+    out.push(...last.map((line) => ({ line, shift: 0, number: i })));
   }
   return out;
 }
@@ -117,8 +138,15 @@ function spaced(
 /** The lines on a surface that lie at a spacing outward from a run: the outer border of a band that is scribed along it. */
 function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Run[] {
   const height = spacing / 2;
-  const band = slitBody(run, [[0, -height], [spacing, -height], [spacing, height], [0, height]], 0); // prettier-ignore
-  const { mesh } = carve(target, [trust(band)], { operation: 'scribe', course: PROBE }, ctx);
+  let mesh: PolyMesh;
+  try {
+    const band = slitBody(run, [[0, -height], [spacing, -height], [spacing, height], [0, height]], 0); // prettier-ignore
+    ({ mesh } = carve(target, [trust(band)], { operation: 'scribe', course: PROBE }, ctx));
+  } catch (e) {
+    // The surface ends, or turns away too sharply: there is no line beside this one.
+    if (!(e instanceof MasonError) || e.code === 'cancelled' || e.code === 'too-large') throw e;
+    return [];
+  }
   return outlinesOf(mesh, PROBE).filter(({ points, normals }) => {
     const nearest = run.points.reduce((a, b) => (lengthOf(sub(b, points[0]!)) < lengthOf(sub(a, points[0]!)) ? b : a));
     const k = Math.min(run.points.indexOf(nearest), run.normals.length - 1);
@@ -220,7 +248,8 @@ function backward(run: Run, places: Vec[], k: number): number {
   return run.normals.findIndex((_, i) => {
     const j = (i + 1) % n;
     const way = sub(run.points[j]!, run.points[i]!);
-    for (let a = 0; a < k; a++) if (dot(sub(places[j * k + a]!, places[i * k + a]!), way) <= 0) return true;
+    for (let a = 0; a < k; a++)
+      if (dot(sub(places[j * k + a]!, places[i * k + a]!), way) <= EATEN * dot(way, way)) return true;
     return false;
   });
 }

@@ -2,8 +2,10 @@ import type { BevelPlan, GuideSurface } from '../dress/index.ts';
 import type { z } from 'zod';
 import {
   carve,
+  hollowsOf,
   isTrusted,
   kerf,
+  type KerfReport,
   trust,
   CarveMemory,
   type CarveOptions,
@@ -158,8 +160,29 @@ export function cutterMeshes(
   });
 }
 
-/** Runs a cut course on the mesh below it. */
+/** Runs a cut course on the mesh below it. What a modeller would not see on the part is told. */
 export function runCut(
+  target: PolyMesh,
+  params: Params,
+  env: CourseEnv,
+  ctx?: OpContext,
+): { mesh: PolyMesh; report: CutReport } {
+  const done = cutBy(target, params, env, ctx);
+  if (env.moving !== undefined) return done;
+  const heed: string[] = [];
+  const { slits } = done.report;
+  if (slits && slits.cut < slits.asked)
+    heed.push(`${slits.cut} of ${slits.asked} slits are cut. The others leave the surface, or turn too sharply there.`);
+  const hollows = TAKES_AWAY.has(params.operation) ? hollowsOf(done.mesh, env.course) : 0;
+  if (hollows)
+    heed.push(`It leaves ${hollows === 1 ? 'a closed hollow' : `${hollows} closed hollows`} within the part, which nothing opens to the outside. Move the cutter up to the surface, or send it through.`); // prettier-ignore
+  return heed.length ? { ...done, report: { ...done.report, heed } } : done;
+}
+
+/** What may leave a hollow. */
+const TAKES_AWAY = new Set<Params['operation']>(['subtract', 'split', 'kerf']);
+
+function cutBy(
   target: PolyMesh,
   params: Params,
   { store, course, memory, moving }: CourseEnv,
@@ -229,7 +252,7 @@ function inTwo(
 }
 
 /** What a cut reports: of carving, and of the edges that were asked for. */
-export type CutReport = Partial<CarveReport> & { rings?: RingReport; tidied?: TidyReport };
+export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; heed?: string[] };
 
 /** The mesh with the edges that are asked for round the holes of a course's own cut lines. */
 export function withEdgesAsked(

@@ -2,10 +2,12 @@
 import { computed } from 'vue';
 import { useProject } from '../stores/project.ts';
 
-/** Why a course could not be done, where, and what follows. */
+/** Why a course could not be done and what follows, or what to mind of what it did. */
 const props = defineProps<{ course: number }>();
 const store = useProject();
-const error = computed(() => store.outcome?.courses.find((c) => c.id === props.course)?.error);
+const result = computed(() => store.outcome?.courses.find((c) => c.id === props.course));
+const error = computed(() => result.value?.error);
+const heed = computed(() => (error.value ? [] : (result.value?.report?.heed ?? [])));
 </script>
 
 <template>
@@ -13,6 +15,9 @@ const error = computed(() => store.outcome?.courses.find((c) => c.id === props.c
     <strong>Not done.</strong> {{ error.message }}
     <span class="soft">The part goes on as it was below this course.</span>
   </div>
+  <ul v-if="heed.length" class="heed">
+    <li v-for="h in heed" :key="h">△ {{ h }}</li>
+  </ul>
 </template>
 
 <style scoped>
@@ -21,5 +26,11 @@ const error = computed(() => store.outcome?.courses.find((c) => c.id === props.c
   border-left: 5px double var(--brick);
   background: var(--raised);
   overflow-wrap: anywhere;
+}
+.heed {
+  list-style: none;
+  margin: 0;
+  padding: 4px 0 4px 9px;
+  border-left: 3px solid var(--ochre);
 }
 </style>

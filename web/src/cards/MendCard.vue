@@ -128,9 +128,6 @@ const rename = (name: string): void =>
   <fieldset :disabled="store.readOnly">
     <legend class="unseen">Settings of the mend</legend>
     <CourseProblem :course="course.id" />
-    <ul v-if="report?.heed?.length" class="heed">
-      <li v-for="h in report.heed" :key="h">△ {{ h }}</li>
-    </ul>
     <p v-if="report?.went?.distance" class="went">
       <span
         >Drift {{ report.went.atLeast ? 'at least ' : ''
@@ -280,12 +277,6 @@ ol {
   border: 1px solid var(--joint);
   background: var(--raised);
   cursor: pointer;
-}
-.heed {
-  list-style: none;
-  margin: 0;
-  padding: 4px 0 4px 9px;
-  border-left: 3px solid var(--ochre);
 }
 .went {
   display: flex;
