@@ -36,6 +36,9 @@ export interface PartResult {
   ms: number;
 }
 
+/** Most parts that may be linked in a row. */
+const MOST_LINKED = 100;
+
 interface Entry {
   course: number;
   mesh: PolyMesh;
@@ -104,6 +107,7 @@ export class Evaluator {
   /**
    * The part with the meshes of other parts in place of the base and the cutters that are linked to them, and a store that has these. Its name is what they
    * come to, so that a change of the one is a change of the other. A link that leads nowhere, or back to the part, stays as it is, and its course fails.
+   * Throws `bad-input` where more than `MOST_LINKED` follow each other.
    */
   linked(part: Part, store: MeshStore, ctx?: OpContext): { part: Part; store: MeshStore } {
     const found = new Map<string, PolyMesh>();
@@ -122,6 +126,8 @@ export class Evaluator {
     const resolve = (shape: Shape, chain: readonly number[]): Shape => {
       const other = shape.kind === 'part' ? this.parts.find((p) => p.id === shape.part) : undefined;
       if (!other || chain.includes(other.id)) return shape;
+      if (chain.length > MOST_LINKED)
+        throw new MasonError('bad-input', `More than ${MOST_LINKED} parts are linked in a row. Freeze one of them, or link fewer.`); // prettier-ignore
       const { mesh, key } = this.climb(link(other, [...chain, other.id]), withFound, ctx);
       if (!mesh.corners.length) return shape;
       found.set(key, mesh);

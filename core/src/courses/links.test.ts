@@ -74,3 +74,13 @@ describe('a part as a cutter', () => {
     expect(hasLinks({ ...project(), parts: project().parts.slice(1) })).toBe(false);
   });
 });
+
+it('900 parts linked in a row are refused in a sentence, 90 are not', () => {
+  let p = addPart(newProject('p', 'P'), '0');
+  for (let i = 1; i < 900; i++) p = addPart(p, String(i), { kind: 'part', part: p.parts.at(-1)!.id, title: 'One' });
+  const evaluator = new Evaluator();
+  evaluator.parts = p.parts;
+  const of = (i: number) => evaluator.evaluate(p.parts[i]!, () => undefined);
+  expect(of(90).mesh.corners.length).toBe(24);
+  expect(() => of(899)).toThrow('More than 100 parts are linked in a row. Freeze one of them, or link fewer.');
+});

@@ -14,12 +14,14 @@ export interface Subdivided {
 export interface SubdivisionWish {
   /** Vertices of the last level go to where no end of levels would bring them. */
   limit?: boolean;
-  /** Corners of open borders, where one face meets the border, stay where they are. */
+  /** Corners of open borders, where the border turns sharply, stay where they are. */
   corners?: boolean;
   /** UVs go with the surface, but for the borders of their islands; or they are halved. */
   uvs?: 'smooth' | 'straight';
 }
 
+/** A border that turns by more than 50° at a vertex has a corner there: those of a square and a hexagon, not those of a round hole of eight sides; cosine. */
+const BORDER_CORNER = Math.cos((50 * Math.PI) / 180);
 /** A crease that stays sharp in every round. */
 const FOR_EVER = 10;
 
@@ -56,13 +58,33 @@ function held(m: PolyMesh, { corners = false }: SubdivisionWish): { sharp: Float
     else sharp[e] = Math.max(crease?.[c] ?? 0, crease?.[o] ?? 0);
   }
   const fixed = new Uint8Array(vertexCount(m));
-  if (corners) {
-    const faces = new Int32Array(fixed.length);
-    for (const v of m.corners) faces[v]!++;
-    for (let c = 0; c < m.corners.length; c++)
-      if (t.opposite[c]! < 0 && t.opposite[t.prev[c]!]! < 0 && faces[m.corners[c]!] === 1) fixed[m.corners[c]!] = 1;
-  }
+  if (corners) fixBorderCorners(m, fixed);
   return { sharp, fixed };
+}
+
+/** Marks the vertices at which an open border turns a corner, however many faces meet there. */
+function fixBorderCorners(m: PolyMesh, fixed: Uint8Array): void {
+  const t = topologyOf(m);
+  const P = m.positions;
+  // Per vertex the way in which the border arrives; where it passes a vertex twice, neither way is told from the other, and the vertex moves.
+  const arrives = new Map<number, number>();
+  const way = (c: number): [number, number, number] => {
+    const [u, v] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
+    const w = [P[v]! - P[u]!, P[v + 1]! - P[u + 1]!, P[v + 2]! - P[u + 2]!];
+    const length = Math.hypot(w[0]!, w[1]!, w[2]!) || 1;
+    return [w[0]! / length, w[1]! / length, w[2]! / length];
+  };
+  for (let c = 0; c < m.corners.length; c++) {
+    if (t.opposite[c]! >= 0) continue;
+    const v = m.corners[t.next[c]!]!;
+    arrives.set(v, arrives.has(v) ? -1 : c);
+  }
+  for (let c = 0; c < m.corners.length; c++) {
+    const before = t.opposite[c]! < 0 ? (arrives.get(m.corners[c]!) ?? -1) : -1;
+    if (before < 0) continue;
+    const [a, b] = [way(before), way(c)];
+    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] < BORDER_CORNER) fixed[m.corners[c]!] = 1;
+  }
 }
 
 function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided {

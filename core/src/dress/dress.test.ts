@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
 import { areaAndVolume, bounds, faceBend, faceCount, faceNormals, isClosed, meshFromFaces, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
+import { toQuads } from '../mend/index.ts';
 import { bendByCage, fittedGuide, markEdges, relight, setHard, sharpEdges, subdivide, thicken } from './index.ts';
 import { flatsOf } from './keepFlats.ts';
 
@@ -82,6 +83,19 @@ describe('Catmull–Clark, by what is published', () => {
     at(of(0.5), 0).forEach((x) => expect(Math.abs(x)).toBeCloseTo((1 + 5 / 9) / 2, 12));
     expect(areaAndVolume(of(0)).volume).toBeCloseTo(areaAndVolume(subdivide(m, 1).mesh).volume, 12);
   });
+
+  it('corners of a sheet stay, however many faces meet there; a hole of eight sides becomes round', () => {
+    const holed = carve(sheet(400, 400), [cylinder(80, 40, 8)], { operation: 'subtract' }).mesh;
+    const quads = toQuads(holed, () => true, { goal: 'shape', split: true, pairs: 20 }).mesh;
+    const { mesh } = subdivide(quads, 3, { corners: true });
+    const P = mesh.positions;
+    const places = Array.from({ length: P.length / 3 }, (_, v) => [P[3 * v]!, P[3 * v + 1]!] as const);
+    for (const corner of [[-200, -200], [200, -200], [200, 200], [-200, 200]] as const)
+      expect(Math.min(...places.map(([x, y]) => Math.hypot(x - corner[0], y - corner[1])))).toBe(0);
+    const { opposite } = topologyOf(mesh);
+    const rim = [...mesh.corners].filter((_, c) => opposite[c]! < 0).map((v) => Math.hypot(...places[v]!)).filter((r) => r < 90);
+    expect(Math.max(...rim) / Math.min(...rim)).toBeLessThan(80 / (80 * Math.cos(Math.PI / 8)));
+  }); // prettier-ignore
 
   it('corners of a sheet stay where that is asked for, and UVs go along', () => {
     const flat = sheet(8, 8, [4, 4]);

@@ -94,6 +94,15 @@ describe('OBJ', () => {
     expect(warnings).toEqual(['6 faces were left out whose indices lead to nothing; the first is in line 6.']);
   });
 
+  it('a face of 200,000 corners is left out and told, or refused where there is no other', () => {
+    const n = 200_000;
+    const disc = Array.from({ length: n }, (_, i) => `v ${Math.cos((2 * Math.PI * i) / n)} ${Math.sin((2 * Math.PI * i) / n)} 0`).join('\n'); // prettier-ignore
+    const wide = `f ${Array.from({ length: n }, (_, i) => i + 1).join(' ')}`;
+    expect(why(() => readObj(bytes(`${disc}\n${wide}`))).message).toMatch(/too many corners \(line 200001\)/);
+    const { mesh, warnings } = readObj(bytes(`${disc}\n${wide}\nf 1 2 3`));
+    expect([faceCount(mesh), warnings]).toEqual([1, ['1 faces of over 5,000 corners were left out.']]);
+  });
+
   it('takes groups as slots when there are no materials', () => {
     const { mesh } = readObj(bytes('v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\ng lid\nf 1 2 3\ng wall\nf 1 3 4'));
     expect(mesh.slots).toEqual(['lid', 'wall']);

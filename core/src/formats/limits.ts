@@ -3,6 +3,8 @@ import { MasonError } from '../mesh/index.ts';
 /** Largest file that is read, and most vertices or faces of one mesh: what a browser tab can hold with room to work. */
 export const MOST_BYTES = 512 * 1024 * 1024;
 export const MOST_ELEMENTS = 20_000_000;
+/** Most corners of one face: cutting it into triangles takes their square in the worst case. */
+export const MOST_CORNERS = 5_000;
 /** Longest name of a slot, in characters. */
 export const MOST_NAME = 200;
 /** Largest coordinate that is read, in the file's unit: beyond it nothing is left of a millimetre. */

@@ -11,7 +11,7 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { doubles, integers, type Growing } from './growing.ts';
-import { badFile, checkCount, checkSize, MOST_NAME, type ReadMesh } from './limits.ts';
+import { badFile, checkCount, checkSize, MOST_CORNERS, MOST_NAME, type ReadMesh } from './limits.ts';
 import { asUtf8, Words } from './textBytes.ts';
 
 /** Lines between which a reading is told and asked. */
@@ -120,14 +120,16 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
   const vertices = positions.length / 3;
   const texturePoints = uvs.length / 2;
   const [corners, texture, loopStart, slotOf, groupOf] = [integers(), integers(), integers(), integers(), integers()];
-  const left = { corners: 0, small: 0, bad: 0 };
+  const left = { corners: 0, small: 0, bad: 0, large: 0 };
   let firstBad = 0;
   loopStart.push(0);
   for (let f = 0; f < faceStart.length; f++) {
     const [begin, end] = [faceStart.at(f), f + 1 < faceStart.length ? faceStart.at(f + 1) : vertexOf.length];
     const at = corners.length;
+    const large = end - begin > MOST_CORNERS;
+    if (large) left.large++;
     let bad = false;
-    for (let c = begin; c < end && !bad; c++) {
+    for (let c = begin; c < end && !bad && !large; c++) {
       const [v, t] = [vertexOf.at(c), uvOf.at(c)];
       bad = v < 1 || v > vertices || t < 0 || t > texturePoints;
       if (bad) break;
@@ -142,9 +144,9 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
       texture.length--;
       left.corners++;
     }
-    if (bad || corners.length - at < 3) {
+    if (bad || large || corners.length - at < 3) {
       if (bad && !left.bad++) firstBad = f;
-      if (!bad) left.small++;
+      if (!bad && !large) left.small++;
       corners.length = texture.length = at;
       continue;
     }
@@ -156,7 +158,7 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
   if (!faceStart.length) throw badFile('There are no faces in it', 'an OBJ file needs lines that begin with f');
   if (!faces)
     throw badFile(
-      'None of its faces can be used: they refer to what is not there',
+      'None of its faces can be used: they refer to what is not there, or have too many corners',
       `line ${lineOf(read.faceAt.at(0))}`,
     );
   const byMaterial = read.slots.length > 0;
@@ -181,6 +183,7 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
     left.bad,
     `faces were left out whose indices lead to nothing; the first is in line ${left.bad ? lineOf(read.faceAt.at(firstBad)) : 0}.`,
   );
+  say(left.large, `faces of over ${MOST_CORNERS.toLocaleString('en')} corners were left out.`);
   say(left.corners, 'doubled corners were dropped.');
   say(left.small, 'faces of under three corners were left out.');
   return { mesh, warnings };
