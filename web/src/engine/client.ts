@@ -22,6 +22,9 @@ export class EngineLost extends Error {
   }
 }
 
+/** Questions whose bytes are a file that nobody else needs. */
+const HANDED_OVER = new Set<Ask['kind']>(['import', 'readDrawing', 'readProject']);
+
 interface Waiting {
   resolve: (a: Answer) => void;
   reject: (e: Error) => void;
@@ -43,7 +46,8 @@ export class EngineClient {
   private worker: Worker;
   private next = 1;
   private readonly waiting = new Map<number, Waiting>();
-  private readonly stored = new Map<string, Uint8Array>();
+  /** The meshes that it was given or told to load, for the next worker; null for those that it reads itself. */
+  private readonly stored = new Map<string, Uint8Array | null>();
   private course: { course: number; name: string } | null = null;
 
   constructor(
@@ -66,13 +70,15 @@ export class EngineClient {
   /** The parts that cutters may be linked to, as they are when something is asked. */
   parts: () => readonly Part[] = () => [];
 
-  /** Asks and waits. Bytes in the question are copied, so that the caller keeps them. */
+  /** Asks and waits. The bytes of a file to be read are handed over; others are copied, so that the caller keeps them. */
   ask<A extends Ask>(ask: A, watch: Watch = {}): Promise<AnswerTo<A>> {
     const id = this.next++;
     if (ask.kind === 'store') this.stored.set(ask.hash, ask.bytes);
+    if (ask.kind === 'load') this.stored.set(ask.hash, null);
     return new Promise<Answer>((resolve, reject) => {
       this.waiting.set(id, { resolve, reject, watch, timer: this.alarm() });
-      this.worker.postMessage({ id, ask, parts: this.parts() } satisfies ToWorker);
+      const transfer = HANDED_OVER.has(ask.kind) && 'bytes' in ask ? [ask.bytes.buffer as ArrayBuffer] : [];
+      this.worker.postMessage({ id, ask, parts: this.parts() } satisfies ToWorker, transfer);
     }) as Promise<AnswerTo<A>>;
   }
 
@@ -110,7 +116,8 @@ export class EngineClient {
     const left = [...this.waiting.values()];
     this.waiting.clear();
     this.worker = this.hire();
-    for (const [hash, bytes] of this.stored) void this.ask({ kind: 'store', hash, bytes }).catch(() => undefined);
+    for (const [hash, bytes] of this.stored)
+      void this.ask(bytes ? { kind: 'store', hash, bytes } : { kind: 'load', hash }).catch(() => undefined);
     for (const w of left) {
       clearTimeout(w.timer);
       w.reject(new EngineLost(why, course));

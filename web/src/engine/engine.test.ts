@@ -9,8 +9,10 @@ class HandWorker {
   onerror: ((e: { preventDefault(): void }) => void) | null = null;
   asked: ToWorker[] = [];
   ended = false;
-  postMessage(m: ToWorker) {
+  given: unknown[][] = [];
+  postMessage(m: ToWorker, transfer: unknown[] = []) {
     this.asked.push(m);
+    this.given.push(transfer);
   }
   terminate() {
     this.ended = true;
@@ -54,6 +56,20 @@ describe('the engine client', () => {
     await expect(lost).rejects.toMatchObject({ why: 'crashed', course: { course: 7, name: 'Bore' } });
     expect(hired[0]!.ended).toBe(true);
     expect(hired[1]!.asked.map((m) => m.ask)).toMatchObject([{ kind: 'store', hash: 'm' }]);
+  });
+
+  it('a file to be read is handed over, not copied; meshes that a worker read itself are read by the next one', () => {
+    const { client, hired } = setUp();
+    const bytes = new Uint8Array(9);
+    void client.ask({ kind: 'import', name: 'a.stl', bytes, cancel: null }).catch(() => undefined);
+    void client.ask({ kind: 'store', hash: 'm', bytes }).catch(() => undefined);
+    void client.ask({ kind: 'load', hash: 'k' }).catch(() => undefined);
+    expect(hired[0]!.given).toEqual([[bytes.buffer], [], []]);
+    client.lose('hung');
+    expect(hired[1]!.asked.map((m) => m.ask)).toMatchObject([
+      { kind: 'store', hash: 'm' },
+      { kind: 'load', hash: 'k' },
+    ]);
   });
 
   it('does not give up on long work that tells how it goes on, nor on what waits for it', async () => {

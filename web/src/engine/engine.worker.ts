@@ -37,6 +37,7 @@ import {
 import { faceSketch } from '@dusky-mason/core/shapes';
 import { surveyCounts } from '@dusky-mason/core/survey';
 import { middle, pictureOf, pictureTransfer } from './pictures.ts';
+import { keepMesh, readMeshBytes } from './meshShelf.ts';
 import type { Answer, Ask, FromWorker, PackedMesh, ToWorker } from './protocol.ts';
 import { surveyAnswer } from './surveyAnswers.ts';
 
@@ -105,11 +106,23 @@ function packed(mesh: PolyMesh): PackedMesh {
   return { hash, bytes };
 }
 
+/** Keeps a mesh in this browser; its hash. */
+async function kept(mesh: PolyMesh): Promise<string> {
+  const { hash, bytes } = packed(mesh);
+  await keepMesh(hash, bytes);
+  return hash;
+}
+
 async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?: Transferable[] }> {
   switch (ask.kind) {
     case 'store':
       meshes.set(ask.hash, unpackMesh(ask.bytes));
       return { answer: { kind: 'store' } };
+    case 'load': {
+      const bytes = meshes.has(ask.hash) ? null : await readMeshBytes(ask.hash);
+      if (bytes) meshes.set(ask.hash, unpackMesh(bytes));
+      return { answer: { kind: 'load', found: meshes.has(ask.hash) } };
+    }
     case 'evaluate': {
       const ctx = contextOf(id, ask.cancel);
       const r = evaluator.evaluate(
@@ -119,17 +132,13 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
         (c) => say({ id, begun: { course: c.id, name: c.name } }),
         ask.moving,
       );
+      // Told before each of the long steps of a large part: work that goes on is no work that hangs.
+      say({ id, progress: { fraction: 0.6, stage: 'counting' } });
+      const counts = surveyCounts(r.mesh);
+      say({ id, progress: { fraction: 0.8, stage: 'drawing' } });
       const picture = r.key === ask.have ? null : pictureOf(r.mesh);
       return {
-        answer: {
-          kind: 'evaluate',
-          key: r.key,
-          courses: r.courses,
-          counts: surveyCounts(r.mesh),
-          ms: r.ms,
-
-          picture,
-        },
+        answer: { kind: 'evaluate', key: r.key, courses: r.courses, counts, ms: r.ms, picture },
         transfer: picture ? pictureTransfer(picture) : [],
       };
     }
@@ -152,7 +161,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const r = evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store);
       const failed = r.courses.find((c) => c.error);
       if (failed?.error) throw new MasonError('bad-input', `A course below could not be done: ${failed.error.message}`);
-      return { answer: { kind: 'freeze', ...packed(r.mesh) } };
+      return { answer: { kind: 'freeze', hash: await kept(r.mesh) } };
     }
     case 'drape': {
       const lines = drape(evaluator.evaluate(ask.part, store).mesh, ask.run, ask.direction);
@@ -181,15 +190,16 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       });
     case 'join': {
       const made = ask.parts.map((p) => whole(p));
-      return { answer: { kind: 'join', ...packed(joinMeshes(made)) } };
+      return { answer: { kind: 'join', hash: await kept(joinMeshes(made)) } };
     }
     case 'pieces': {
       const mesh = whole(ask.part);
       const { count, of } = components(mesh);
       if (count > MOST_PIECES)
         throw new MasonError('too-large', `It falls into ${count.toLocaleString('en')} pieces; up to ${MOST_PIECES} are made into parts.`); // prettier-ignore
-      const pieces = Array.from({ length: count }, (_, k) => packed(takeFaces(mesh, (f) => of[f] === k)));
-      return { answer: { kind: 'pieces', meshes: pieces } };
+      const hashes: string[] = [];
+      for (let k = 0; k < count; k++) hashes.push(await kept(takeFaces(mesh, (f) => of[f] === k)));
+      return { answer: { kind: 'pieces', hashes } };
     }
     case 'keep': {
       const mesh = whole(ask.part);
@@ -203,11 +213,8 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       return { answer: { kind: 'export', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
     }
     case 'import': {
-      const { mesh, warnings } = readMesh(ask.name, ask.bytes);
-      const bytes = packMesh(mesh);
-      const hash = hashPacked(bytes);
-      meshes.set(hash, mesh);
-      return { answer: { kind: 'import', hash, bytes, warnings, counts: surveyCounts(mesh) } };
+      const { mesh, warnings } = readMesh(ask.name, ask.bytes, contextOf(id, ask.cancel));
+      return { answer: { kind: 'import', hash: await kept(mesh), faces: faceCount(mesh), warnings } };
     }
     case 'readDrawing':
       return { answer: { kind: 'readDrawing', ...readSvg(new TextDecoder().decode(ask.bytes)) } };
@@ -216,14 +223,16 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const { project, left } = readOrRescue(file.document);
       const missing = meshesUsed(project).find((hash) => !file.meshes.has(hash));
       if (missing) throw new MasonError('bad-file', `The project file lacks the imported mesh ${missing}.`);
-      const packed = [...file.meshes].map(([hash, mesh]) => ({ hash, bytes: packMesh(mesh) }));
-      return { answer: { kind: 'readProject', project, left, meshes: packed } };
+      for (const [hash, mesh] of file.meshes) await keepMesh(hash, packMesh(mesh));
+      return { answer: { kind: 'readProject', project, left } };
     }
     case 'writeProject': {
-      const used = meshesUsed(ask.project).flatMap((hash) => {
-        const mesh = meshes.get(hash);
-        return mesh ? [[hash, mesh] as const] : [];
-      });
+      const used: [string, PolyMesh][] = [];
+      for (const hash of meshesUsed(ask.project)) {
+        const bytes = meshes.has(hash) ? null : await readMeshBytes(hash);
+        const mesh = meshes.get(hash) ?? (bytes && unpackMesh(bytes));
+        if (mesh) used.push([hash, mesh]);
+      }
       const { project: document, thumbnail } = ask;
       const bytes = writeProjectFile({ document, meshes: new Map(used), thumbnail });
       return { answer: { kind: 'writeProject', bytes }, transfer: [bytes.buffer as ArrayBuffer] };

@@ -21,6 +21,8 @@ import type {
 /** What the page asks of a worker. Meshes stay in the worker; the page gets pictures of them and numbers. */
 export type Ask =
   | { kind: 'store'; hash: string; bytes: Uint8Array }
+  /** A mesh that is kept in this browser: the worker reads it itself. */
+  | { kind: 'load'; hash: string }
   /** `moving` is the number of a cutter, or of a course, that is being dragged. */
   | { kind: 'evaluate'; part: Part; have: string; moving?: number; cancel: Int32Array | null }
   /** The dry fit of a cut; asked for once the picture is there, so that it never waits for it. */
@@ -68,7 +70,8 @@ export type Ask =
   /** What a part comes to, round the middle of its box, with its picture in lines: for the rack. */
   | { kind: 'keep'; part: Part }
   | { kind: 'export'; parts: Part[]; options: ExportOptions; looks: readonly SlotLook[] }
-  | { kind: 'import'; name: string; bytes: Uint8Array }
+  /** The bytes are handed over: they are no longer the page’s. So are those of a drawing and of a project. */
+  | { kind: 'import'; name: string; bytes: Uint8Array; cancel: Int32Array | null }
   | { kind: 'readDrawing'; bytes: Uint8Array }
   | { kind: 'readProject'; bytes: Uint8Array }
   | { kind: 'writeProject'; project: Project; thumbnail?: Uint8Array }
@@ -121,6 +124,7 @@ export interface EvaluateAnswer {
 export type Answer =
   | EvaluateAnswer
   | { kind: 'store' }
+  | { kind: 'load'; found: boolean }
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
   | { kind: 'fit'; fits: Fit[] }
   | { kind: 'face'; sketch: Sketch }
@@ -154,13 +158,13 @@ export type Answer =
   | { kind: 'resolve'; ids: Int32Array; lost: number; of: number }
   | { kind: 'report'; csv: string; table: string; json: string }
   | { kind: 'export'; bytes: Uint8Array }
-  | ({ kind: 'freeze' } & PackedMesh)
-  | ({ kind: 'join' } & PackedMesh)
-  | { kind: 'pieces'; meshes: PackedMesh[] }
+  /** Meshes that were made are kept in this browser, and found by their hashes. */
+  | { kind: 'freeze' | 'join'; hash: string }
+  | { kind: 'pieces'; hashes: string[] }
   | ({ kind: 'keep'; picture: string } & PackedMesh)
-  | { kind: 'import'; hash: string; bytes: Uint8Array; warnings: string[]; counts: SurveyCounts }
+  | { kind: 'import'; hash: string; faces: number; warnings: string[] }
   /** `left` says, a sentence each, what of the file could not be read. */
-  | { kind: 'readProject'; project: Project; left: string[]; meshes: { hash: string; bytes: Uint8Array }[] }
+  | { kind: 'readProject'; project: Project; left: string[] }
   | { kind: 'writeProject' | 'writeRaw'; bytes: Uint8Array };
 
 export type AnswerTo<A extends Ask> = Answer extends infer B

@@ -2,21 +2,22 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { meshesUsed, readProject } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { writeProjectFile, readProjectFile, readMesh, readSvg, packMesh, hashPacked } from '@dusky-mason/core/formats';
+import { faceCount } from '@dusky-mason/core/mesh';
 import type { Ask } from '../engine/protocol.ts';
 
 const kept = vi.hoisted(() => [] as string[]);
-vi.mock('./storage.ts', () => ({ keepMesh: async (hash: string) => void kept.push(hash) }));
 vi.mock('../engine/engine.ts', () => ({
   sideEngine: () => ({
     ask: async (ask: Ask) => {
       if (ask.kind === 'import') {
         const { mesh, warnings } = readMesh(ask.name, ask.bytes);
-        const bytes = packMesh(mesh);
-        return { kind: 'import', hash: hashPacked(bytes), bytes, warnings };
+        const hash = hashPacked(packMesh(mesh));
+        kept.push(hash);
+        return { kind: 'import', hash, faces: faceCount(mesh), warnings };
       }
       if (ask.kind === 'readDrawing') return { kind: 'readDrawing', ...readSvg(new TextDecoder().decode(ask.bytes)) };
       if (ask.kind !== 'readProject') throw new Error('unexpected');
-      return { kind: 'readProject', project: readProject(readProjectFile(ask.bytes).document), left: [], meshes: [] };
+      return { kind: 'readProject', project: readProject(readProjectFile(ask.bytes).document), left: [] };
     },
   }),
 }));

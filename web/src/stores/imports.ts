@@ -2,8 +2,9 @@ import { addPart, newProject, Shape, shortName, type Project, checked } from '@d
 import { IMPORT_EXTENSIONS, MOST_BYTES } from '@dusky-mason/core/formats';
 import type { Outline } from '@dusky-mason/core/shapes';
 import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
+import type { Watch } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
-import { keepMesh } from './storage.ts';
+import { Stopper } from '../engine/stopper.ts';
 
 /** Endings of files that can be opened, with their dots. */
 export const OPENABLE = [...IMPORT_EXTENSIONS.map((e) => `.${e}`), '.svg', '.zip'] as const;
@@ -12,7 +13,6 @@ export interface ImportedMesh {
   kind: 'mesh';
   shape: Shape;
   hash: string;
-  bytes: Uint8Array;
   /** What the reader minded, in sentences. */
   warnings: string[];
 }
@@ -30,6 +30,15 @@ export interface ImportedDrawing {
   warnings: string[];
 }
 
+/** From so many faces on a mesh is told to be large. */
+const LARGE = 300_000;
+const largeWords = (faces: number): string =>
+  `It has ${faces.toLocaleString('en')} faces: each change of it takes some seconds. If one is stopped, raise the longest run in Preferences.`;
+
+const stopper = new Stopper();
+/** Gives up the file that is being read. */
+export const stopReading = stopper.stop;
+
 /** Ends of things: a number of their own, so that a copy or an import never overwrites another project. */
 export const newId = (): string => crypto.randomUUID();
 
@@ -37,7 +46,10 @@ export const newId = (): string => crypto.randomUUID();
  * Reads a dropped or chosen file in the side worker and keeps the meshes in it. A project gets an id of its own. Throws with one
  * sentence; nothing is changed then.
  */
-export async function importFile(file: File): Promise<ImportedMesh | ImportedProject | ImportedDrawing> {
+export async function importFile(
+  file: File,
+  watch: Watch = {},
+): Promise<ImportedMesh | ImportedProject | ImportedDrawing> {
   if (!OPENABLE.some((e) => file.name.toLowerCase().endsWith(e)))
     throw new SaidError(`"${file.name}" cannot be opened. Known are ${OPENABLE.join(', ')} (a project file).`);
   if (file.size > MOST_BYTES)
@@ -45,18 +57,17 @@ export async function importFile(file: File): Promise<ImportedMesh | ImportedPro
   const bytes = new Uint8Array(await file.arrayBuffer());
   try {
     if (file.name.toLowerCase().endsWith('.zip')) {
-      const { project, left, meshes } = await sideEngine().ask({ kind: 'readProject', bytes });
-      for (const m of meshes) await keepMesh(m.hash, m.bytes);
+      const { project, left } = await sideEngine().ask({ kind: 'readProject', bytes });
       return { kind: 'project', project: { ...project, id: newId() }, warnings: left };
     }
     if (file.name.toLowerCase().endsWith('.svg')) {
       const { outlines, warnings } = await sideEngine().ask({ kind: 'readDrawing', bytes });
       return { kind: 'drawing', title: shortName(file.name.replace(/\.[^.]*$/, '') || 'Drawing'), outlines, warnings };
     }
-    const r = await sideEngine().ask({ kind: 'import', name: file.name, bytes });
-    await keepMesh(r.hash, r.bytes);
+    const r = await sideEngine().ask({ kind: 'import', name: file.name, bytes, cancel: stopper.begin() }, watch);
     const shape = checked(Shape, { kind: 'mesh', hash: r.hash, title: shortName(file.name) });
-    return { kind: 'mesh', shape, hash: r.hash, bytes: r.bytes, warnings: r.warnings };
+    const large = r.faces >= LARGE ? [largeWords(r.faces)] : [];
+    return { kind: 'mesh', shape, hash: r.hash, warnings: [...large, ...r.warnings] };
   } catch (e) {
     throw new SaidError(`"${file.name}" was not opened: ${sentenceOf(e)}`, { cause: e });
   }

@@ -1,10 +1,8 @@
 import { addMade, fitsRack, partOf, type Part, type Shape } from '@dusky-mason/core/courses';
 import { engine, sideEngine } from '../engine/engine.ts';
-import type { PackedMesh } from '../engine/protocol.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useRack } from './rack.ts';
-import { keepMesh } from './storage.ts';
 
 /** What is made of parts in the workshop and kept: joined parts, loose pieces, cutters for the rack. Failures are told. */
 export function useMaking() {
@@ -12,9 +10,8 @@ export function useMaking() {
   const notices = useNotices();
   const rack = useRack();
 
-  async function keep({ hash, bytes }: PackedMesh, title: string): Promise<Shape> {
-    await keepMesh(hash, bytes);
-    await store.giveMesh(hash, bytes);
+  async function keep(hash: string, title: string): Promise<Shape> {
+    await store.loadMesh(hash);
     return { kind: 'mesh', hash, title, closed: false, turned: false };
   }
 
@@ -30,8 +27,8 @@ export function useMaking() {
   const join = (parts: readonly Part[]): Promise<void> =>
     told(async () => {
       const name = parts.map((p) => p.name).join(' + ');
-      const made = await engine().ask({ kind: 'join', parts: [...parts] });
-      const shape = await keep(made, name);
+      const { hash } = await engine().ask({ kind: 'join', parts: [...parts] });
+      const shape = await keep(hash, name);
       const p = store.project!;
       store.change(`Join ${name}`, addMade(p, parts[0]!.id, [{ name, shape }], parts.map((x) => x.id))); // prettier-ignore
       store.select({ part: p.nextId + 1 });
@@ -40,13 +37,13 @@ export function useMaking() {
   /** A part of each loose piece; the part itself is kept, hidden. */
   const separate = (part: Part): Promise<void> =>
     told(async () => {
-      const { meshes } = await engine().ask({ kind: 'pieces', part });
-      if (meshes.length < 2)
+      const { hashes } = await engine().ask({ kind: 'pieces', part });
+      if (hashes.length < 2)
         return void notices.say('said', `${part.name} is one piece: there is nothing to separate.`);
       const made = [];
-      for (const [i, m] of meshes.entries()) {
+      for (const [i, hash] of hashes.entries()) {
         const name = `${part.name}, piece ${i + 1}`;
-        made.push({ name, shape: await keep(m, name) });
+        made.push({ name, shape: await keep(hash, name) });
       }
       const p = store.project!;
       store.change(`Separate ${part.name}`, addMade(p, part.id, made, [part.id]));

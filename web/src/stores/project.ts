@@ -28,16 +28,7 @@ import { useNotices } from './notices.ts';
 import { tellField } from './refusals.ts';
 import { claim } from './claim.ts';
 import { Keeper } from './keeper.ts';
-import {
-  keepMesh,
-  keepView,
-  LOCK,
-  openProject,
-  readMeshBytes,
-  readView,
-  type Opened,
-  type ViewState,
-} from './storage.ts';
+import { keepView, LOCK, openProject, readView, type Opened, type ViewState } from './storage.ts';
 
 /** An evaluation that takes longer than this is told of, ms. */
 const WORKING_AFTER = 200;
@@ -162,6 +153,9 @@ export const useProject = defineStore('project', () => {
     if (!(e instanceof EngineLost)) return notices.fail(e);
     pictures.clear();
     const at = e.course;
+    // A base that takes long is large, not wrong: without it there is no part to show.
+    if (at && e.why === 'hung' && findPart(project.value!, partId)?.courses[0]?.id === at.course)
+      return notices.say('problem', `"${at.name}" is so large that it was not done in time. Raise the longest run in Preferences, then choose the part again.`); // prettier-ignore
     const why =
       e.why === 'hung'
         ? 'did not come to an end in time'
@@ -355,10 +349,7 @@ export const useProject = defineStore('project', () => {
   /** Shows a project as it was left, and keeps it from here on where it may be changed. */
   async function standOn(opened: Opened, at: Partial<ViewState> | null): Promise<void> {
     const { project: p } = opened;
-    for (const hash of meshesUsed(p)) {
-      const bytes = await readMeshBytes(hash);
-      if (bytes) await giveMesh(hash, bytes);
-    }
+    for (const hash of meshesUsed(p)) await loadMesh(hash);
     history.load(opened.history);
     triggerRef(historyShown);
     outcome.value = null;
@@ -388,16 +379,15 @@ export const useProject = defineStore('project', () => {
     }
   }
 
-  /** Hands an imported mesh to both workers. */
-  async function giveMesh(hash: string, bytes: Uint8Array): Promise<void> {
-    await Promise.all([engine(), sideEngine()].map((e) => e.ask({ kind: 'store', hash, bytes })));
+  /** Has both workers load a mesh that is kept in this browser. */
+  async function loadMesh(hash: string): Promise<void> {
+    await Promise.all([engine(), sideEngine()].map((e) => e.ask({ kind: 'load', hash })));
   }
 
   /** What a part comes to at a course, as a mesh that is kept. */
   async function meshOf(p: Part, courseId: number, title: string): Promise<Shape> {
-    const { hash, bytes } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
-    await keepMesh(hash, bytes);
-    await giveMesh(hash, bytes);
+    const { hash } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
+    await loadMesh(hash);
     return checked(Shape, { kind: 'mesh', hash, title: shortName(title) });
   }
 
@@ -431,7 +421,7 @@ export const useProject = defineStore('project', () => {
 
   return {
     project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
-    preview, change, dropPreview, undo, redo, select, setCamera, open, close, giveMesh, meshOf, freeze, stopWork, saveNow, onlyLooking,
+    preview, change, dropPreview, undo, redo, select, setCamera, open, close, loadMesh, meshOf, freeze, stopWork, saveNow, onlyLooking,
     cameraKept: () => camera,
     viewNow: () => viewNow?.() ?? camera,
     setViewNow: (f: typeof viewNow) => { viewNow = f; },

@@ -5,7 +5,8 @@ import { hashBytes, SaidError } from '@dusky-mason/core/mesh';
 import { newId } from './imports.ts';
 import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
-import { keepMesh, keepSetting, readSetting } from './storage.ts';
+import { keepMesh } from '../engine/meshShelf.ts';
+import { keepSetting, readSetting } from './storage.ts';
 
 /** Bytes as base64, in runs that the call stack bears. */
 function toBase64(bytes: Uint8Array): string {
@@ -70,8 +71,8 @@ export const useRack = defineStore('rack', () => {
     const bytes = fromBase64(item.mesh);
     // Its name is what it holds, whatever the file says.
     const hash = hashBytes(bytes);
-    await useProject().giveMesh(hash, bytes);
     await keepMesh(hash, bytes);
+    await useProject().loadMesh(hash);
     return { ...item, shape: { ...item.shape, hash } };
   }
   const change = (id: string, to: Partial<Omit<RackItem, 'id'>>): Promise<void> =>

@@ -1,12 +1,12 @@
 import localforage from 'localforage';
 import { applyPatch, readProject, type Project } from '@dusky-mason/core/courses';
+import { dropMesh, keptMeshes } from '../engine/meshShelf.ts';
 import { History, type KeptHistory, type Step } from './history.ts';
 import { allEntries, dropEntries, getEntry, putEntries, putEntry } from './journal.ts';
 
 const store = (storeName: string) => localforage.createInstance({ name: 'dusky-mason', storeName });
 const shelf = store('projects');
 const cardBox = store('cards');
-const packed = store('meshes');
 const pictures = store('pictures');
 const small = store('settings');
 
@@ -231,10 +231,6 @@ export const keepView = (id: string, view: ViewState): Promise<unknown> =>
   small.setItem(`view:${id}`, JSON.parse(JSON.stringify(view)));
 export const readView = (id: string): Promise<ViewState | null> => small.getItem<ViewState>(`view:${id}`);
 
-/** Imported meshes, packed, by the hash of their content. */
-export const keepMesh = (hash: string, bytes: Uint8Array): Promise<unknown> => packed.setItem(hash, bytes);
-export const readMeshBytes = (hash: string): Promise<Uint8Array | null> => packed.getItem<Uint8Array>(hash);
-
 /** Reference pictures, as PNG, by the hash of their content. */
 export const keepPicture = (hash: string, bytes: Uint8Array): Promise<unknown> => pictures.setItem(hash, bytes);
 export const readPictureBytes = (hash: string): Promise<Uint8Array | null> => pictures.getItem<Uint8Array>(hash);
@@ -247,7 +243,7 @@ let swept = false;
 export async function sweepMeshes(): Promise<void> {
   if (swept || !navigator.locks) return;
   swept = true;
-  const [kept, pinned] = await Promise.all([packed.keys(), pictures.keys()]);
+  const [kept, pinned] = await Promise.all([keptMeshes(), pictures.keys()]);
   if (!kept.length && !pinned.length) return;
   const { held = [] } = await navigator.locks.query();
   if (held.some((l) => l.name?.startsWith(LOCK))) return;
@@ -256,7 +252,7 @@ export async function sweepMeshes(): Promise<void> {
   for (const key of await shelf.keys()) texts.push(JSON.stringify(await shelf.getItem<Kept>(key)));
   for (const [, text] of await allEntries()) texts.push(text);
   const used = (hash: string): boolean => texts.some((t) => t.includes(hash));
-  for (const hash of kept) if (!used(hash)) await packed.removeItem(hash);
+  for (const hash of kept) if (!used(hash)) await dropMesh(hash);
   for (const hash of pinned) if (!used(hash)) await pictures.removeItem(hash);
 }
 

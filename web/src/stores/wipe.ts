@@ -86,8 +86,9 @@ export const useWipe = defineStore('wipe', () => {
     if (!part) return;
     try {
       const last = part.courses.at(-1)!;
-      const { hash, bytes } = await sideEngine().ask({ kind: 'freeze', part, course: last.id });
-      await sideEngine().ask({ kind: 'store', hash, bytes });
+      const { hash } = await sideEngine().ask({ kind: 'freeze', part, course: last.id });
+      // Told to load it, the worker that takes over from one that is lost has it, too.
+      await sideEngine().ask({ kind: 'load', hash });
       const name = `Kept at ${new Date().toTimeString().slice(0, 5)}, with ${last.name}`;
       kept.value = [{ part: part.id, hash, name }, ...kept.value.filter((k) => k.hash !== hash)].slice(0, MOST_KEPT);
       notices.say('said', `${part.name} is kept as it is now, to be compared with what it becomes.`);

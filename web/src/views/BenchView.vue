@@ -10,7 +10,7 @@ import LevelBar from '../components/LevelBar.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
 import { isPicture, PICTURE_ENDINGS, usePictures } from '../stores/pictures.ts';
-import { importFile, OPENABLE, titleOf, type ImportedDrawing } from '../stores/imports.ts';
+import { importFile, OPENABLE, stopReading, titleOf, type ImportedDrawing } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { keepProject } from '../stores/storage.ts';
@@ -30,6 +30,8 @@ const router = useRouter();
 const stage = computed(() => String(route.params.stage));
 const chooser = ref<HTMLInputElement>();
 const reading = ref('');
+/** How much of a file is read. */
+const readShare = ref(0);
 const panel = ref<HTMLElement>();
 // Another card is read from its top; between two of a kind one stays at the setting that one looks at.
 watch(
@@ -87,7 +89,8 @@ async function take(files: readonly File[]): Promise<void> {
         await pinned(file);
         continue;
       }
-      const r = await importFile(file);
+      readShare.value = 0;
+      const r = await importFile(file, { progress: (p) => (readShare.value = p.fraction) });
       if (r.kind === 'project') {
         const card = await keepProject(r.project);
         for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
@@ -97,7 +100,7 @@ async function take(files: readonly File[]): Promise<void> {
         });
       } else if (r.kind === 'drawing') cutWith(r);
       else {
-        await store.giveMesh(r.hash, r.bytes);
+        await store.loadMesh(r.hash);
         const p = addPart(store.project!, titleOf(r), r.shape);
         store.change(`Open ${file.name}`, p);
         store.select({ part: p.parts.at(-1)!.id });
@@ -138,7 +141,10 @@ useCommands([
         <WallColumn :cutting="stage === 'cut'" />
         <ViewportPane :cutting="stage === 'cut'" :dressing="stage === 'dress'" />
         <aside ref="panel" class="panel" aria-label="Card" tabindex="0">
-          <p v-if="reading" role="status">Reading {{ reading }} …</p>
+          <p v-if="reading" role="status">
+            Reading {{ reading }} … {{ Math.round(100 * readShare) }} %
+            <button class="small" @click="stopReading">Stop</button>
+          </p>
           <CutPanel v-if="stage === 'cut'" />
           <SurveyPanel v-else-if="stage === 'survey'" />
           <DressPanel v-else-if="stage === 'dress'" />

@@ -10,8 +10,9 @@ import DropArea from '../components/DropArea.vue';
 import { finderOpen } from '../components/finder.ts';
 import PreferencesDialog from '../components/PreferencesDialog.vue';
 import { sideEngine } from '../engine/engine.ts';
+import { readMeshBytes } from '../engine/meshShelf.ts';
 import { fileName, saveFile } from '../stores/files.ts';
-import { importFile, newId, OPENABLE, projectOf } from '../stores/imports.ts';
+import { importFile, newId, OPENABLE, projectOf, stopReading } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import {
@@ -20,7 +21,6 @@ import {
   listProjects,
   openProject,
   rawDocument,
-  readMeshBytes,
   sweepMeshes,
   type ProjectCard,
 } from '../stores/storage.ts';
@@ -30,6 +30,8 @@ const route = useRoute();
 const notices = useNotices();
 const cards = ref<ProjectCard[] | null>(null);
 const busy = ref('');
+/** How much of a file is read. */
+const done = ref(0);
 const preferences = ref(false);
 const chooser = ref<HTMLInputElement>();
 
@@ -130,8 +132,9 @@ async function take(files: readonly File[]): Promise<void> {
   for (const file of files)
     await attempt(async () => {
       busy.value = file.name;
+      done.value = 0;
       try {
-        const r = await importFile(file);
+        const r = await importFile(file, { progress: (p) => (done.value = p.fraction) });
         if (r.kind === 'drawing')
           throw new SaidError('A drawing becomes cutters. Open a project, pick a part, and drop it there.');
         const card = await keepProject(r.kind === 'project' ? r.project : projectOf(r));
@@ -196,7 +199,10 @@ useCommands(() =>
           @change="chosen"
         />
       </header>
-      <p v-if="busy" role="status" class="soft">Reading {{ busy }} …</p>
+      <p v-if="busy" role="status" class="soft reading">
+        Reading {{ busy }} … {{ Math.round(100 * done) }} %
+        <button class="small" @click="stopReading">Stop</button>
+      </p>
       <section v-if="broken" class="broken" role="alert">
         <h2>"{{ broken.card.name }}" cannot be read whole</h2>
         <p>{{ broken.why }}</p>
