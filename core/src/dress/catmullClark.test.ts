@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, faceCount, isClosed, vertexCount } from '../mesh/index.ts';
+import { areaAndVolume, bounds, faceCount, isClosed, vertexCount, topologyOf } from '../mesh/index.ts';
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
 import { subdivide } from './index.ts';
 
@@ -19,6 +19,34 @@ describe('Catmull–Clark', () => {
     const volumes = [0, 1, 2, 3].map((n) => areaAndVolume(subdivide(box(2, 2, 2), n).mesh).volume);
     for (let i = 1; i < 4; i++) expect(volumes[i]!).toBeLessThan(volumes[i - 1]!);
     expect(volumes[2]! - volumes[3]!).toBeLessThan((volumes[1]! - volumes[2]!) / 2);
+  });
+
+  it('a crease that ends within the surface: its end is as smooth as without it, its middle is not', () => {
+    const m = box(4, 4, 4, [4, 4, 4]);
+    const t = topologyOf(m);
+    const P = m.positions;
+    const at = (v: number) => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!].join();
+    const vertex = (...p: number[]) =>
+      Array.from({ length: P.length / 3 }, (_, v) => v).find((v) => at(v) === p.join())!;
+    const run = [
+      [-1, 0, 2],
+      [0, 0, 2],
+      [1, 0, 2],
+    ].map((p) => vertex(...p));
+    const crease = new Float32Array(m.corners.length);
+    for (let c = 0; c < crease.length; c++) {
+      const [a, b] = [run.indexOf(m.corners[c]!), run.indexOf(m.corners[t.next[c]!]!)];
+      if (a >= 0 && b >= 0 && Math.abs(a - b) === 1) crease[c] = 10;
+    }
+    // Bent out of the flat, so that the rules differ.
+    const positions = P.slice();
+    for (const v of run) positions[3 * v + 2]! += 1;
+    const bent = { ...m, positions };
+    const [plain, creased] = [{}, { crease }].map((layers) => subdivide({ ...bent, layers }, 1).mesh.positions);
+    const z = (Q: Float64Array, v: number) => Q[3 * v + 2]!;
+    expect([0, 2].map((i) => z(creased!, run[i]!))).toEqual([0, 2].map((i) => z(plain!, run[i]!)));
+    expect(z(creased!, run[1]!)).toBe(3);
+    expect(z(plain!, run[1]!)).toBeLessThan(2.9);
   });
 
   it('a flat sheet stays flat, its straight rim straight, its corners are rounded', () => {

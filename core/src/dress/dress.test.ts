@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, bounds, faceBend, faceCount, faceNormals, isClosed, meshFromFaces, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, bounds, faceBend, faceCount, faceNormals, isClosed, meshFromFaces, topologyOf, transformMesh, vertexCount, withSource, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
 import { toQuads } from '../mend/index.ts';
 import { bendByCage, fittedGuide, markEdges, relight, setHard, sharpEdges, subdivide, thicken } from './index.ts';
@@ -12,6 +12,23 @@ const normalsOf = (m: PolyMesh, f: number) => {
   return out;
 };
 const at = (m: PolyMesh, v: number) => [...m.positions.subarray(3 * v, 3 * v + 3)];
+
+describe('relight', () => {
+  it('fades towards cuts: at the cut the light is as it was, at the distance and beyond it is that of the guide', () => {
+    const holed = carve(withSource(sheet(40, 40, [8, 8]), 1, 1), [withSource(cylinder(4, 10, 16), 2, 2)], { operation: 'subtract', course: 2 }).mesh; // prettier-ignore
+    const guide = { knows: () => true, normal: (): [number, number, number] => [0.6, 0, 0.8], off: () => 0 };
+    const { mesh } = relight(holed, guide, () => true, 10);
+    const at = (c: number) => Math.hypot(mesh.positions[3 * mesh.corners[c]!]!, mesh.positions[3 * mesh.corners[c]! + 1]!) - 4; // prettier-ignore
+    const tilt = (c: number) => mesh.layers.normal![3 * c]!;
+    const corners = [...mesh.corners.keys()].sort((a, b) => at(a) - at(b));
+    expect(corners.filter((c) => at(c) < 0.01).every((c) => Math.abs(tilt(c)) < 1e-3)).toBe(true);
+    expect(corners.filter((c) => at(c) > 10.2).every((c) => Math.abs(tilt(c) - 0.6) < 1e-6)).toBe(true);
+    const between = corners.filter((c) => at(c) > 2 && at(c) < 8);
+    expect(between.length).toBeGreaterThan(10);
+    for (const c of between) expect(tilt(c)).toBeGreaterThan(0.05);
+    expect(tilt(between.at(-1)!)).toBeGreaterThan(tilt(between[0]!));
+  });
+});
 
 describe('sharp edges', () => {
   it('by angle, and on over what turns hardly less', () => {

@@ -49,7 +49,10 @@ export function relight(
       const p = place(m, m.corners[c]!);
       const was: Vec3 = [normal[3 * c]!, normal[3 * c + 1]!, normal[3 * c + 2]!];
       const share = near ? Math.min(1, near(p) / fade) : 1;
-      const n = unit(add(scaled(unit(was), 1 - share), unit(guide.normal(f, p)), share));
+      const meant = unit(guide.normal(f, p));
+      const mixed = add(scaled(unit(was), 1 - share), meant, share);
+      // Two ways that cancel out have no mean.
+      const n = lengthOf(mixed) > LEAST_MEAN ? unit(mixed) : meant;
       const cos = dot(n, unit(was));
       if (1 - cos > SAME_LIGHT) corners++;
       least = Math.min(least, cos);
@@ -67,6 +70,8 @@ function seamDistance(m: PolyMesh, most: number): (p: Vec3) => number {
   return (p) => seams.reduce((d, c) => Math.min(d, nearestOn(p, place(m, m.corners[c]!), place(m, m.corners[t.next[c]!]!)).distance), most); // prettier-ignore
 }
 
+/** A mean of two directions shorter than this is none. */
+const LEAST_MEAN = 1e-6;
 /** Steps towards the surface; each leaves about the square of what was left. */
 const STEPS = 8;
 /** A vertex nearer to its surface than this share of the size is on it. */

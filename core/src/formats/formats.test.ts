@@ -283,6 +283,40 @@ describe('texts as they come', () => {
   });
 });
 
+it('GLB: texture coordinates count downward from the top, as its standard has it', async () => {
+  const m = box(2, 2, 2);
+  const uv = Float64Array.from({ length: 48 }, (_, i) => (i % 2 ? 0.25 : 0.5 + i / 1000));
+  const data = await exportParts([{ name: 'Box', mesh: { ...m, layers: { uv } } }], {
+    format: 'glb',
+    unit: 'm',
+    up: 'y',
+  });
+  const [primitive] = (await new WebIO().readBinary(data)).getRoot().listMeshes()[0]!.listPrimitives();
+  const t = primitive!.getAttribute('TEXCOORD_0')!;
+  for (let i = 0; i < t.getCount(); i++) {
+    const [u, v] = t.getElement(i, []) as [number, number];
+    expect(v).toBeCloseTo(0.75, 6);
+    expect(u).toBeGreaterThan(0.49);
+  }
+});
+
+it('a packed mesh whose outlines do not follow each other is refused', () => {
+  const whole = packMesh(cylinder(4, 6, 8));
+  expect(faceCount(unpackMesh(whole))).toBe(10);
+  const head = new DataView(whole.buffer).getUint32(4, true);
+  const at = Math.ceil((8 + head) / 8) * 8 + 8 * 48;
+  for (const [entry, value] of [
+    [1, 5],
+    [2, 0],
+    [0, 1],
+    [10, 9],
+  ] as const) {
+    const broken = whole.slice();
+    new DataView(broken.buffer).setInt32(at + 4 * entry, value, true);
+    expect(why(() => unpackMesh(broken)).message, `${entry}`).toMatch(/do not follow each other/);
+  }
+});
+
 it('GLB: triangles of each slot, metres and y up, the same volume', async () => {
   const data = await exportParts([{ name: 'Plate', mesh: plate() }], { format: 'glb', unit: 'm', up: 'y' });
   const doc = await new WebIO().readBinary(data);
