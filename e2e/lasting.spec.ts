@@ -18,8 +18,7 @@ const inStorage = (page: Page, path: (string | number)[], value: unknown): Promi
         r.onsuccess = () => done(r.result);
         r.onerror = () => fail(new Error('no database'));
       });
-      const all = db.transaction(['projects', 'journal'], 'readwrite');
-      all.objectStore('journal').clear();
+      const all = db.transaction(['projects'], 'readwrite');
       const box = all.objectStore('projects');
       await new Promise<void>((done) => {
         box.openCursor().onsuccess = function () {

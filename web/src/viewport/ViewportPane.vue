@@ -285,7 +285,7 @@ onBeforeUnmount(() => {
 useSurveyInView(() => view);
 watch(() => props.cutting, (is) => is && chosen.mode(null)); // prettier-ignore
 // What was begun on one part, or on one stage, is not gone on with on another.
-watch(() => [store.selection.part, props.cutting, props.dressing], () => tools.end(), { flush: 'sync' }); // prettier-ignore
+watch([() => store.selection.part, () => props.cutting, () => props.dressing], () => tools.end(), { flush: 'sync' });
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
 watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore
