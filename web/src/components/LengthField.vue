@@ -174,4 +174,15 @@ function escape(e: KeyboardEvent): void {
   line-height: 1.25;
   margin-top: 2px;
 }
+/* In a row of three a sentence has no room below its field: it lies over what follows, until it is put right. */
+.narrow .problem {
+  position: absolute;
+  z-index: 2;
+  left: 0;
+  top: 100%;
+  width: 190px;
+  padding: 5px 7px;
+  background: var(--raised);
+  border: 1px solid var(--brick);
+}
 </style>

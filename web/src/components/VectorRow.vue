@@ -52,6 +52,10 @@ const withOne = (k: number, x: number) => props.modelValue.map((v, i) => (i === 
 .cell {
   position: relative;
 }
+.cell:last-child :deep(.problem) {
+  left: auto;
+  right: 0;
+}
 .axis {
   position: absolute;
   z-index: 1;
