@@ -1,6 +1,14 @@
 import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
-import { findOnRack, RackItem, readRack, STARTING_RACK, writeRack, type Shape } from '@dusky-mason/core/courses';
+import {
+  findOnRack,
+  RackItem,
+  readRack,
+  shortName,
+  STARTING_RACK,
+  writeRack,
+  type Shape,
+} from '@dusky-mason/core/courses';
 import { hashBytes, SaidError } from '@dusky-mason/core/mesh';
 import { newId } from './imports.ts';
 import { useNotices } from './notices.ts';
@@ -15,6 +23,15 @@ function toBase64(bytes: Uint8Array): string {
   return btoa(text);
 }
 const fromBase64 = (text: string): Uint8Array => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+
+/** The rack as it is kept; null where there is none that can be read: `load` has put it aside. */
+function keptRack(text: string | null): readonly RackItem[] | null {
+  try {
+    return text ? readRack(text) : null;
+  } catch {
+    return null;
+  }
+}
 
 /** Whether the rack is shown. */
 export const rackOpen = ref(false);
@@ -38,9 +55,14 @@ export const useRack = defineStore('rack', () => {
     return loaded;
   }
 
-  async function set(next: readonly RackItem[]): Promise<void> {
-    items.value = next;
-    await keepSetting('rack', writeRack(next));
+  /** Changes the rack as it is kept now: another tab may have put something on it meanwhile. */
+  async function set(to: (now: readonly RackItem[]) => readonly RackItem[]): Promise<void> {
+    const job = async (): Promise<void> => {
+      const next = to(keptRack(await readSetting<string>('rack')) ?? items.value);
+      items.value = next;
+      await keepSetting('rack', writeRack(next));
+    };
+    await (navigator.locks ? navigator.locks.request('dusky-mason rack', job) : job());
   }
 
   /** Puts a shape on the rack; a mesh with its packed bytes and its picture. Throws where the mesh is too large to be kept so. */
@@ -57,12 +79,12 @@ export const useRack = defineStore('rack', () => {
   }): Promise<void> {
     await load();
     const mesh = bytes && toBase64(bytes);
-    const item = RackItem.safeParse({ id: newId(), name: name || 'Cutter', tags: [], shape, mesh, picture });
+    const item = RackItem.safeParse({ id: newId(), name: shortName(name || 'Cutter'), tags: [], shape, mesh, picture });
     if (!item.success)
       throw new SaidError(
         `"${name}" is too large for the rack: up to 6 MB are kept. Save the project as a file instead.`,
       );
-    await set([item.data, ...items.value]);
+    await set((now) => [item.data, ...now]);
   }
 
   /** Makes the mesh of an item known to the project at hand, and gives the item as it can be stamped here. Throws when its mesh is damaged. */
@@ -76,14 +98,14 @@ export const useRack = defineStore('rack', () => {
     return { ...item, shape: { ...item.shape, hash } };
   }
   const change = (id: string, to: Partial<Omit<RackItem, 'id'>>): Promise<void> =>
-    set(items.value.map((i) => (i.id === id ? { ...i, ...to } : i)));
-  const remove = (id: string): Promise<void> => set(items.value.filter((i) => i.id !== id));
+    set((now) => now.map((i) => (i.id === id ? { ...i, ...to } : i)));
+  const remove = (id: string): Promise<void> => set((now) => now.filter((i) => i.id !== id));
 
   /** Puts the cutters of a rack file beside those that are there; how many. Throws with one sentence. */
   async function addFile(text: string): Promise<number> {
     const read = readRack(text);
     await load();
-    await set([...read.map((i) => ({ ...i, id: newId() })), ...items.value]);
+    await set((now) => [...read.map((i) => ({ ...i, id: newId() })), ...now]);
     return read.length;
   }
 
