@@ -134,6 +134,7 @@ await served(4656, async (newPage) => {
   while (await note.count()) await note.first().click();
   await shot(page, 'quads');
   await page.getByRole('link', { name: 'Dispatch' }).click();
+  await page.locator('.verdict').filter({ hasNotText: 'Looking' }).waitFor({ timeout: 60_000 });
   await shot(page, 'dispatch');
   await page.keyboard.press('Control+k');
   await shot(page, 'find-a-tool');
