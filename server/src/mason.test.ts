@@ -88,6 +88,7 @@ describe('mason', () => {
     expect(await cut('--op', 'scribe')).toMatchObject({ volume: 120000, enclosed: 2, faces: 8, seamEdges: 128 });
     expect(await cut('--op', 'scribe', '--along', '0,0,-3')).toMatchObject({ enclosed: 1, faces: 7 });
     const slit = await cut('--op', 'kerf', '--width', '2', '--depth', '3', '--along', '0,0,-1');
+    expect(slit).toMatchObject({ slits: { cut: 1, asked: 1 } });
     expect(slit.volume).toBeCloseTo(120000 - 3 * 2 * 2 * 64 * 8 * Math.sin(Math.PI / 64), 6);
     expect(await cut('--op', 'subtract')).toMatchObject({ faces: 70 });
     expect(await cut('--op', 'subtract', '--tidy')).toMatchObject({ faces: 70, openEdges: 0 });

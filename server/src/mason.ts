@@ -49,7 +49,7 @@ const HELP_CUT = `mason cut TARGET CUTTER… --op OPERATION [options] [--out FIL
   Texture coordinates of new walls                      --uvs box|strip (box)
 
 An open target is a sheet and stays one. Cutters must be closed.
---json adds strategy, ms, drift, seamEdges and enclosed to the survey of the result.
+--json adds strategy, ms, drift, seamEdges and enclosed to the survey of the result, and of a kerf slits: how many were cut, and asked for.
 `;
 
 /** Exit status of the command: the words and numbers of this file stay stable. */
@@ -186,7 +186,9 @@ const COMMANDS: Record<string, Command> = {
       const ms = performance.now() - t0;
       if (out) await save(out, [{ name: path.parse(target!).name, mesh }]);
       const { strategy, drift, seamEdges, enclosed } = report;
-      tell({ strategy, ms, drift, seamEdges, enclosed, ...surveyCounts(mesh) }, json, write);
+      // Of a kerf, how many of the slits that were asked for could be cut.
+      const slits = 'slits' in report ? { slits: report.slits } : {};
+      tell({ strategy, ms, drift, seamEdges, enclosed, ...slits, ...surveyCounts(mesh) }, json, write);
     },
   },
 

@@ -70,8 +70,4 @@ export class History<T> {
     this.done = [...done];
     this.undone = [...undone];
   }
-
-  clear(): void {
-    this.load({ done: [], undone: [] });
-  }
 }

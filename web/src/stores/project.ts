@@ -233,9 +233,10 @@ export const useProject = defineStore('project', () => {
       dropPreview();
       return refuse(problem);
     }
-    previewFrom = null;
     const step = history.record(title, before, settled);
+    // Back where it began: what was shown on the way goes.
     if (!step) return dropPreview();
+    previewFrom = null;
     triggerRef(historyShown);
     project.value = settled;
     keeper?.note({ step });

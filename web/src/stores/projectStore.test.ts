@@ -109,6 +109,18 @@ describe('the open project', () => {
     expect(store.project).toEqual(sample);
   });
 
+  it('what was shown on the way goes when a drag ends where it began', async () => {
+    const store = await opened();
+    const before = store.project!;
+    store.preview(switchCourse(before, wall.id, wall.courses[1]!.id, false));
+    expect(store.project).not.toBe(before);
+    store.change('Nowhere', structuredClone(before) as Project);
+    expect(store.project).toBe(before);
+    expect(store.undoTitle).toBe(undefined);
+    store.change('On', switchCourse(before, wall.id, wall.courses[1]!.id, false));
+    expect(store.undoTitle).toBe('On');
+  });
+
   it('lets go of picks whose thing is gone, and takes the only cutter of a picked cut', async () => {
     const store = await opened();
     const [, doorway, , , drains] = wall.courses;
