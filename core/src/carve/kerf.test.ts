@@ -100,6 +100,23 @@ describe('kerf', () => {
     expect(places.filter((p) => p.angle > Math.asin(10 / R) + 3.5 * step)).toEqual([]);
   });
 
+  it('lines that leave the part run out over its border, at their full width and depth', () => {
+    // The outline goes round the corner at x = 40, y = −30, and comes within 1.3 mm of the floor at z = −25.
+    const block = box(80, 60, 50);
+    const tool = transformMesh(box(70, 36, 40), [1, 0, 0, 9.7, 0, 0, -1, -26.2, 0, 1, 0, -5.7]);
+    /** The skin of both faces, as deep as the slits, within the outline grown by some way. */
+    const skin = (grown: number, depth: number) => {
+      const height = Math.min(25, 12.3 + grown) - Math.max(-25, -23.7 - grown);
+      return depth * (40 + 25.3 + grown + 30 - 6.2 + grown - depth) * height;
+    };
+    for (const depth of [1, 2]) {
+      const { mesh, report } = kerf(block, [tool], { width: 2, depth, bottom: 'square', lines: 3, spacing: 4 });
+      expect([report.slits, isClosed(mesh)]).toEqual([{ cut: 3, asked: 3 }, true]);
+      const away = [0, 4, 8].reduce((v, shift) => v + skin(shift + 1, depth) - skin(shift - 1, depth), 0);
+      expect(volume(block) - volume(mesh)).toBeCloseTo(away, 8);
+    }
+  });
+
   it('slits a sheet through, also over its border', () => {
     const { mesh } = kerf(sheet(60, 40), [at(cylinder(8, 40, 64), 0, 0, 0)], { ...options, depth: 1 });
     expect(areaAndVolume(mesh).area).toBeCloseTo(2400 - ring(8, 64, 2), 8);

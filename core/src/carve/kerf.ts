@@ -46,7 +46,7 @@ const PROUD = 0.25;
 /** Flats of a round bottom. */
 const ROUND_FLATS = 8;
 /** How far a point may lie off the line that does without it, as a share of the width. */
-const BOW = 0.02;
+const BOW = 0.06;
 /** A side of a stretch that the mitres leave this share of, or less, is none: the rest is rounding. */
 const EATEN = 1e-9;
 /** Sharper turns than this have no mitre: cosine of the angle between the two sides. */
@@ -83,12 +83,16 @@ export function kerf(
     throw new MasonError('bad-input', 'The cutter meets no surface of the part, so there is no line to slit along. Move it.'); // prettier-ignore
   const lines = o.lines ?? 1;
   const section = profile(o);
-  // Line by line, from the cutter outward; a line that leaves the surface round a corner, or turns too sharply for the slit, has no body.
-  const slits = runs.flatMap((run) => spaced(target, run, lines, o.spacing ?? 2 * o.width, quiet));
-  const bodies = slits.flatMap(({ line, shift, number }) => {
+  // Line by line, from the cutter outward. A line ends where the surface turns away round a corner; one that turns too sharply for the slit has no body.
+  const slits = runs.flatMap((run, of) =>
+    spaced(target, run, lines, o.spacing ?? 2 * o.width, quiet).map((slit) => ({ ...slit, of })),
+  );
+  const bodies = slits.flatMap(({ line, shift, number, of }) => {
     try {
       const body = slitBody(line, section, shift);
-      return [{ number, body: trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), number, course)) }];
+      return [
+        { number, of, body: trust(withSource(withSlot(body, o.slot ?? target.slots[0] ?? 'Body'), number, course)) },
+      ];
     } catch (e) {
       if (!(e instanceof MasonError) || e.code !== 'bad-input' || number === 0) throw e;
       return [];
@@ -96,10 +100,12 @@ export function kerf(
   });
   for (let most = lines; ; most--)
     try {
-      const cut = bodies.filter(({ number }) => number < most).map(({ body }) => body);
-      const made = carve(target, cut, { operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs }, ctx);
-      const asked = runs.length * lines;
-      return { ...made, report: { ...made.report, slits: { cut: cut.length, asked } } };
+      const used = bodies.filter(({ number }) => number < most);
+      const cutting = used.map(({ body }) => body);
+      const made = carve(target, cutting, { operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs }, ctx);
+      // A line that leaves the part and comes back is one slit in several pieces.
+      const cut = new Set(used.map(({ number, of }) => of * lines + number)).size;
+      return { ...made, report: { ...made.report, slits: { cut, asked: runs.length * lines } } };
     } catch (e) {
       // The outermost lines may run along the very edge of the part: what can be cut without them is.
       if (!(e instanceof MasonError) || e.code !== 'not-done' || most <= 1) throw e;
@@ -147,11 +153,44 @@ function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Ru
     if (!(e instanceof MasonError) || e.code === 'cancelled' || e.code === 'too-large') throw e;
     return [];
   }
-  return outlinesOf(mesh, PROBE).filter(({ points, normals }) => {
-    const nearest = run.points.reduce((a, b) => (lengthOf(sub(b, points[0]!)) < lengthOf(sub(a, points[0]!)) ? b : a));
-    const k = Math.min(run.points.indexOf(nearest), run.normals.length - 1);
-    // The inner border is the run itself; what lies on the far side of a thin body looks the other way.
-    return lengthOf(sub(nearest, points[0]!)) > spacing / 2 && dot(run.normals[k]!, normals[0]!) > 0;
+  // What else the band draws is the run itself, its floor where the surface turns away round a corner, and the far side of a thin body.
+  return outlinesOf(mesh, PROBE).flatMap((outline) => {
+    const besideRun = outline.normals.map((normal, i) => {
+      const [a, b] = [outline.points[i]!, outline.points[(i + 1) % outline.points.length]!];
+      const nearest = nearestStretch(run, scaled(add(a, b), 0.5));
+      return nearest.distance > spacing / 2 && dot(run.normals[nearest.stretch]!, normal) > ROUND_A_CORNER;
+    });
+    return parted(outline, besideRun);
+  });
+}
+
+/** A line whose surface is turned further than this from that of the run beside it has gone round a corner: cosine. */
+const ROUND_A_CORNER = 0.5;
+
+/** The stretch of a run that a point is nearest to, and how far it is, mm. */
+function nearestStretch(run: Run, p: Vec): { stretch: number; distance: number } {
+  let best = { stretch: 0, distance: Infinity };
+  run.normals.forEach((_, stretch) => {
+    const a = run.points[stretch]!;
+    const way = sub(run.points[(stretch + 1) % run.points.length]!, a);
+    const share = Math.max(0, Math.min(1, dot(sub(p, a), way) / dot(way, way)));
+    const distance = lengthOf(sub(p, add(a, way, share)));
+    if (distance < best.distance) best = { stretch, distance };
+  });
+  return best;
+}
+
+/** The parts of an outline whose stretches are kept, each as long as it goes; the outline itself where all are. */
+function parted(outline: Run, kept: boolean[]): Run[] {
+  if (kept.every(Boolean)) return [outline];
+  const n = kept.length;
+  const starts = kept.flatMap((is, i) => (is && !(outline.closed ? kept[(i + n - 1) % n] : kept[i - 1]) ? [i] : []));
+  return starts.map((start) => {
+    let count = 1;
+    while (kept[(start + count) % n] && (outline.closed || start + count < n)) count++;
+    const of = (list: Vec[], more = 0) =>
+      Array.from({ length: count + more }, (_, k) => list[(start + k) % list.length]!);
+    return { closed: false, points: of(outline.points, 1), normals: of(outline.normals), outs: of(outline.outs) };
   });
 }
 
@@ -271,13 +310,15 @@ function without(run: Run, i: number): Run {
   };
 }
 
-/** How far point i of a run lies from the stretch that would do without it. */
-function bow(run: Run, i: number): number {
+/** How far point i of a run, and the points that were left out beside it, lie from the stretch that would do without them. */
+function bow(run: Run, i: number, left: readonly Vec[][]): number {
   const n = run.points.length;
   if (!run.closed && (i === 0 || i === n - 1)) return Infinity;
-  const a = run.points[(i + n - 1) % n]!;
+  const before = (i + n - 1) % n;
+  const a = run.points[before]!;
   const way = unit(sub(run.points[(i + 1) % n]!, a));
-  return lengthOf(cross(sub(run.points[i]!, a), way));
+  const off = (p: Vec) => lengthOf(cross(sub(p, a), way));
+  return Math.max(...[run.points[i]!, ...left[before]!, ...left[i]!].map(off));
 }
 
 /**
@@ -290,10 +331,16 @@ function slitBody(outline: Run, section: readonly (readonly [number, number])[],
   const width = Math.max(...section.map(([x]) => x)) - Math.min(...section.map(([x]) => x));
   let run = outline;
   let places = sweep(run, section, shift);
+  /** Of each stretch, the points that were left out of it. */
+  const left: Vec[][] = run.normals.map(() => []);
   for (let i = backward(run, places, k); i >= 0; i = backward(run, places, k)) {
     const j = (i + 1) % run.points.length;
-    const drop = bow(run, i) <= bow(run, j) ? i : j;
-    if (run.points.length <= 3 || bow(run, drop) > BOW * width) throw tooWide(run.points[i]!);
+    const [here, there] = [bow(run, i, left), bow(run, j, left)];
+    const drop = here <= there ? i : j;
+    if (run.points.length <= 3 || Math.min(here, there) > BOW * width) throw tooWide(run.points[i]!);
+    const before = (drop + run.points.length - 1) % run.points.length;
+    left[before] = [...left[before]!, run.points[drop]!, ...left[drop]!];
+    left.splice(drop, 1);
     run = without(run, drop);
     places = sweep(run, section, shift);
   }
