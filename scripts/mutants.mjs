@@ -1,13 +1,36 @@
-// npm run mutants -- FOLDER [FILES…] [--told]: how many small wrong changes in a folder of the core its own tests see. FILES are names within it; --told lists
-// those that no test saw.
-import { checkNode, install, run } from './run.mjs';
+// npm run mutants -- FOLDER [FILES…] [--sample N] [--told]: how many small wrong changes in a folder of the core its own tests see. FILES are names within
+// it; --sample takes every Nth stretch of lines; --told lists those that no test saw.
+import { readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { checkNode, install, ROOT, run } from './run.mjs';
+
+/** Lines in a stretch: enough for most functions, so that few changes lie across its ends and are left out. */
+const STRETCH = 25;
 
 checkNode();
 install();
-const words = process.argv.slice(2);
-const told = words.includes('--told');
-const [folder = 'core/src/formats', ...files] = words.filter((w) => !w.startsWith('--'));
-const mutate = files.length ? ['--mutate', files.map((f) => `${folder}/${f}`).join(',')] : [];
-process.exitCode = run('npx', ['stryker', 'run', ...mutate], {
-  env: { ...process.env, MUTANTS_FOLDER: folder, MUTANTS_TOLD: told ? 'yes' : 'no' },
+const { values, positionals } = parseArgs({
+  options: { sample: { type: 'string', default: '1' }, told: { type: 'boolean', default: false } },
+  allowPositionals: true,
+});
+const [folder = 'core/src/formats', ...named] = positionals;
+const isCode = (name) => name.endsWith('.ts') && !/(\.test|Trials|\/index)\.ts$|(^|\/)(test|suite)/.test(name);
+const files = named.length
+  ? named
+  : readdirSync(path.join(ROOT, folder), { recursive: true }).map(String).filter(isCode).sort(); // prettier-ignore
+const every = Number(values.sample);
+
+// Stretches are counted over all files, so that small ones take their part.
+let stretch = 0;
+const ranges = files.flatMap((file) => {
+  const lines = readFileSync(path.join(ROOT, folder, file), 'utf8').split('\n').length;
+  const starts = Array.from({ length: Math.ceil(lines / STRETCH) }, (_, i) => 1 + i * STRETCH);
+  return starts
+    .filter(() => stretch++ % every === 0)
+    .map((from) => `${folder}/${file}:${from}-${Math.min(lines, from + STRETCH - 1)}`);
+});
+const mutate = every > 1 ? ranges : files.map((file) => `${folder}/${file}`);
+process.exitCode = run('npx', ['stryker', 'run', '--mutate', mutate.join(',')], {
+  env: { ...process.env, MUTANTS_FOLDER: folder, MUTANTS_TOLD: values.told ? 'yes' : 'no' },
 });
