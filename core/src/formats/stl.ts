@@ -149,17 +149,22 @@ export function writeStl(m: PolyMesh, kind: 'binary' | 'text' = 'binary'): Uint8
   const { triangles } = triangulateMesh(m);
   const n = triangles.length / 3;
   const at = (t: number, j: number, k: number): number => m.positions[3 * m.corners[triangles[3 * t + j]!]! + k]!;
-  const normal = (t: number): number[] => {
-    const e = [0, 1, 2].map((k) => at(t, 1, k) - at(t, 0, k));
-    const g = [0, 1, 2].map((k) => at(t, 2, k) - at(t, 0, k));
-    const c = [0, 1, 2].map((k) => e[(k + 1) % 3]! * g[(k + 2) % 3]! - e[(k + 2) % 3]! * g[(k + 1) % 3]!);
-    const length = Math.hypot(...c) || 1;
-    return c.map((x) => x / length);
+  const normal = new Float64Array(3);
+  /** The normal of a triangle, in `normal`: no garbage, as there may be millions. */
+  const look = (t: number): void => {
+    for (let k = 0; k < 3; k++) {
+      const [p, q] = [(k + 1) % 3, (k + 2) % 3];
+      const [ap, aq] = [at(t, 0, p), at(t, 0, q)];
+      normal[k] = (at(t, 1, p) - ap) * (at(t, 2, q) - aq) - (at(t, 1, q) - aq) * (at(t, 2, p) - ap);
+    }
+    const length = Math.sqrt(normal[0]! ** 2 + normal[1]! ** 2 + normal[2]! ** 2) || 1;
+    for (let k = 0; k < 3; k++) normal[k]! /= length;
   };
   if (kind === 'text') {
     const rows = ['solid DuskyMason'];
     for (let t = 0; t < n; t++) {
-      rows.push(`facet normal ${normal(t).join(' ')}`, 'outer loop');
+      look(t);
+      rows.push(`facet normal ${normal.join(' ')}`, 'outer loop');
       for (let j = 0; j < 3; j++) rows.push(`vertex ${[0, 1, 2].map((k) => at(t, j, k)).join(' ')}`);
       rows.push('endloop', 'endfacet');
     }
@@ -172,7 +177,8 @@ export function writeStl(m: PolyMesh, kind: 'binary' | 'text' = 'binary'): Uint8
   view.setUint32(80, n, true);
   for (let t = 0; t < n; t++) {
     const o = HEADER + RECORD * t;
-    normal(t).forEach((x, k) => view.setFloat32(o + 4 * k, x, true));
+    look(t);
+    for (let k = 0; k < 3; k++) view.setFloat32(o + 4 * k, normal[k]!, true);
     for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) view.setFloat32(o + 12 + 12 * j + 4 * k, at(t, j, k), true);
   }
   return out;

@@ -1,29 +1,39 @@
 /** Items per leaf: small enough to cull well, large enough to keep the tree short. */
 const LEAF = 4;
 
+/** What a tree is made of: plain arrays, transferable. Those of boxes are of 32 bits where the boxes given are. */
+export interface TreeArrays {
+  readonly boxes: Float64Array | Float32Array;
+  readonly items: Int32Array;
+  /** Box of each node, as in `boxes`. */
+  readonly nodes: Float64Array | Float32Array;
+  /** First item of a leaf; right child of an inner node (the left one follows its parent). */
+  readonly link: Int32Array;
+  /** Items of a leaf; 0 for an inner node. */
+  readonly count: Int32Array;
+}
+
 /**
  * A tree of boxes over items that have a box each (`boxes`: min x y z, max x y z per item), split at the middle of the
  * longest side of the centres. Flat arrays; building is n log n, walking makes no garbage.
  * Source: Wald, Boulos and Shirley, "Ray Tracing Deformable Scenes Using Dynamic Bounding Volume Hierarchies", 2007.
  */
-export class Bvh {
+export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> implements TreeArrays {
   readonly items: Int32Array;
-  /** Box of each node, as in `boxes`. */
-  readonly nodes: Float64Array;
-  /** First item of a leaf; right child of an inner node (the left one follows its parent). */
+  readonly nodes: Boxes;
   readonly link: Int32Array;
-  /** Items of a leaf; 0 for an inner node. */
   readonly count: Int32Array;
   private used = 0;
   private readonly stack: number[] = [];
 
   constructor(
-    readonly boxes: Float64Array,
+    readonly boxes: Boxes,
     items: Int32Array,
   ) {
     const n = items.length;
     this.items = items.slice();
-    this.nodes = new Float64Array(6 * Math.max(1, 2 * n));
+    const Numbers = boxes.constructor as new (length: number) => Boxes;
+    this.nodes = new Numbers(6 * Math.max(1, 2 * n));
     this.link = new Int32Array(Math.max(1, 2 * n));
     this.count = new Int32Array(Math.max(1, 2 * n));
     if (n > 0) this.build(0, n);
@@ -141,30 +151,15 @@ export class Bvh {
     }
   }
 
-  /**
-   * Calls `hit(item)` for each item whose box, grown by `tol`, is met by the ray from o along d; `hit` may return true to stop.
-   * Returns true when it was stopped.
-   */
+  /** As `alongRay`. */
   ray(o: ArrayLike<number>, d: ArrayLike<number>, tol: number, hit: (item: number) => boolean | undefined): boolean {
-    if (!this.size) return false;
-    const stack = this.stack;
-    const base = stack.length;
-    stack.push(0);
-    while (stack.length > base) {
-      const i = stack.pop()!;
-      if (!rayMeetsBox(o, d, this.nodes, 6 * i, tol)) continue;
-      const n = this.count[i]!;
-      if (n) {
-        for (let p = this.link[i]!; p < this.link[i]! + n; p++) {
-          const item = this.items[p]!;
-          if (rayMeetsBox(o, d, this.boxes, 6 * item, tol) && hit(item)) {
-            stack.length = base;
-            return true;
-          }
-        }
-      } else stack.push(i + 1, this.link[i]!);
-    }
-    return false;
+    return alongRay(this, o, d, tol, hit, this.stack);
+  }
+
+  /** Its arrays without the room that was not needed. */
+  arrays(): TreeArrays {
+    const { boxes, items, nodes, link, count, used } = this;
+    return { boxes, items, nodes: nodes.slice(0, 6 * used), link: link.slice(0, used), count: count.slice(0, used) };
   }
 
   /**
@@ -193,6 +188,38 @@ export class Bvh {
     }
     return best;
   }
+}
+
+/**
+ * Calls `hit(item)` for each item of a tree whose box, grown by `tol`, is met by the ray from o along d; `hit` may return true to stop.
+ * Returns true when it was stopped.
+ */
+export function alongRay(
+  tree: TreeArrays,
+  o: ArrayLike<number>,
+  d: ArrayLike<number>,
+  tol: number,
+  hit: (item: number) => boolean | undefined,
+  stack: number[] = [],
+): boolean {
+  if (!tree.items.length) return false;
+  const base = stack.length;
+  stack.push(0);
+  while (stack.length > base) {
+    const i = stack.pop()!;
+    if (!rayMeetsBox(o, d, tree.nodes, 6 * i, tol)) continue;
+    const n = tree.count[i]!;
+    if (n) {
+      for (let p = tree.link[i]!; p < tree.link[i]! + n; p++) {
+        const item = tree.items[p]!;
+        if (rayMeetsBox(o, d, tree.boxes, 6 * item, tol) && hit(item)) {
+          stack.length = base;
+          return true;
+        }
+      }
+    } else stack.push(i + 1, tree.link[i]!);
+  }
+  return false;
 }
 
 const girth = (b: ArrayLike<number>, i: number): number =>

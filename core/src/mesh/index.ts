@@ -27,6 +27,7 @@ export * from './take.ts';
 export * from './ties.ts';
 export * from './topology.ts';
 export * from './transform.ts';
+export * from './triangleRays.ts';
 export * from './triangulate.ts';
 export * from './uvs.ts';
 export * from './vec.ts';

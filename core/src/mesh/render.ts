@@ -43,8 +43,10 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
       normals[3 * i + k] = shading[3 * c + k]!;
     }
   }
-  const faceOfTriangle = Uint32Array.from(face);
-  const slotOfTriangle = Uint16Array.from(face, (f) => m.layers.slot?.[f] ?? 0);
+  const faceOfTriangle = new Uint32Array(face);
+  const slotOfTriangle = new Uint16Array(face.length);
+  const { slot } = m.layers;
+  if (slot) for (let i = 0; i < face.length; i++) slotOfTriangle[i] = slot[face[i]!]!;
 
   const classOf = new Uint8Array(t.edgeCount);
   for (let c = 0; c < cornerCount(m); c++) {
@@ -85,6 +87,7 @@ function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: 
  * quads that comes to no cut outline: it is of a grid or a band, and nothing is tied by it.
  */
 function onlyFromRim(m: PolyMesh, t: Topology, classOf: Uint8Array): void {
+  if (!classOf.includes(1)) return;
   const rim = new Uint8Array(vertexCount(m));
   const ends = (e: number) => [m.corners[t.edgeCorner[e]!]!, m.corners[t.next[t.edgeCorner[e]!]!]!] as const;
   for (let e = 0; e < classOf.length; e++) if (classOf[e] !== 1) for (const v of ends(e)) rim[v] = 1;

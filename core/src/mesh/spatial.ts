@@ -1,7 +1,8 @@
 import { Bvh } from './bvh.ts';
 import type { PolyMesh } from './polymesh.ts';
 import { triangulateMesh } from './triangulate.ts';
-import { cross, dot, sub, type Vec3 } from './vec.ts';
+import { alongTriangle } from './triangleRays.ts';
+import { dot, sub, type Vec3 } from './vec.ts';
 
 /** A place on the surface. */
 export interface SurfacePoint {
@@ -37,8 +38,13 @@ export class SpatialIndex {
     );
   }
 
+  /** Where the numbers of a triangle's corner begin. */
+  private place(t: number, j: number): number {
+    return 3 * this.mesh.corners[this.triangles[3 * t + j]!]!;
+  }
+
   private at(t: number, j: number, k: number): number {
-    return this.mesh.positions[3 * this.mesh.corners[this.triangles[3 * t + j]!]! + k]!;
+    return this.mesh.positions[this.place(t, j) + k]!;
   }
 
   private corner(t: number, j: number): [number, number, number] {
@@ -50,27 +56,18 @@ export class SpatialIndex {
     return [this.corner(triangle, 0), this.corner(triangle, 1), this.corner(triangle, 2)];
   }
 
-  /** The first hit of the ray from `origin` along `direction` (any length), either side of a face, or null. Möller–Trumbore 1997. */
+  /** The first hit of the ray from `origin` along `direction` (any length), either side of a face, or null. */
   raycast(origin: Vec3, direction: Vec3): SurfacePoint | null {
-    let best: SurfacePoint | null = null;
+    const { positions } = this.mesh;
+    let [triangle, distance] = [-1, Infinity];
     this.tree.ray(origin, direction, 0, (t) => {
-      const a = this.corner(t, 0);
-      const e = sub(this.corner(t, 1), a);
-      const g = sub(this.corner(t, 2), a);
-      const p = cross(direction, g);
-      const det = dot(e, p);
-      if (det === 0) return false;
-      const w = sub(origin, a);
-      const u = dot(w, p) / det;
-      const q = cross(w, e);
-      const v = dot(direction, q) / det;
-      const distance = dot(g, q) / det;
-      if (u < 0 || v < 0 || u + v > 1 || distance < 0 || (best && distance >= best.distance)) return false;
-      const point = [0, 1, 2].map((k) => origin[k]! + distance * direction[k]!) as [number, number, number];
-      best = { face: this.face[t]!, point, distance, triangle: t };
+      const at = alongTriangle(positions, this.place(t, 0), this.place(t, 1), this.place(t, 2), origin, direction);
+      if (at < distance) [triangle, distance] = [t, at];
       return false;
     });
-    return best;
+    if (triangle < 0) return null;
+    const point = [0, 1, 2].map((k) => origin[k]! + distance * direction[k]!) as [number, number, number];
+    return { face: this.face[triangle]!, point, distance, triangle };
   }
 
   /** The surface point nearest to `p`, of all faces or of those that are wanted; null where there are none. Ericson, "Real-Time Collision Detection", 5.1.5. */

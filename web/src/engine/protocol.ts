@@ -3,7 +3,7 @@ import type { CourseResult, Part, Pick, Project, Shape } from '@dusky-mason/core
 import type { ChainHeadroom } from '@dusky-mason/core/dress';
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
 import type { ElementKind, Grab, PickAct, PickShape } from '@dusky-mason/core/mend';
-import type { RenderBuffers, Vec3 } from '@dusky-mason/core/mesh';
+import type { RenderBuffers, TreeArrays, Vec3 } from '@dusky-mason/core/mesh';
 import type { Outline, Sketch } from '@dusky-mason/core/shapes';
 import type {
   FaceMeasures,
@@ -101,6 +101,11 @@ export interface ShadingState {
 /** The triangles and lines of a part, and which course made the face of each triangle. */
 export interface PartPicture extends RenderBuffers {
   courseOfTriangle: Int32Array;
+  /** For rays; null where there are so few triangles that each may be tried. */
+  tree: TreeArrays | null;
+  /** How far the box round it reaches to each side of its origin, and how far its furthest point is, mm. */
+  half: Vec3;
+  radius: number;
   /** Names of the slots. */
   slots: readonly string[];
 }

@@ -78,7 +78,8 @@ function tag(t: Tag | null): void {
 
 function open(on: HTMLCanvasElement) {
   const { smooth } = prefs.now;
-  const stage = new Stage(on, smooth === 'always' || (smooth === 'card' && hasCard()));
+  const card = hasCard();
+  const stage = new Stage(on, smooth === 'always' || (smooth === 'card' && card), card);
   const part = new PartLayer();
   const before = new PartLayer();
   const after = new PartLayer();
@@ -243,7 +244,11 @@ onMounted(() => {
     view?.findings.place();
     for (const layer of [part, view!.before, view!.after]) scaleDashes(layer.group, stage.pixelAt(part.centre));
   };
-  stage.sceneDrawn = () => snapshot.take(canvas.value!);
+  stage.sceneDrawn = () => snapshot.take(stage.renderer.getContext() as WebGL2RenderingContext, stage.frames);
+  const layers = [part, view.before, view.after, view.others];
+  stage.afterFrame = () => {
+    if (layers.map((layer) => layer.step()).some(Boolean)) stage.redraw();
+  };
   stage.controls.addEventListener('end', () => store.setCamera(stage.place()));
   store.setViewNow(() => stage.place());
   // Before the controls see it: a handle under the pointer goes first.

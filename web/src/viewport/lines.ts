@@ -3,6 +3,7 @@ import { LineMaterial, type LineMaterialParameters } from 'three/addons/lines/Li
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
 import { LINE_CLASSES, type LineClass, type RenderBuffers } from '@dusky-mason/core/mesh';
+import { runsOf } from './pictureParts.ts';
 
 /** What is picked, and what is about to be, over a part. */
 export const VERDIGRIS = 0x4fb3a8;
@@ -45,7 +46,7 @@ function wideMaterial(look: LineMaterialParameters): LineMaterial {
   return known;
 }
 
-/** The edges of a part, one object a class. Dashes are in pixels: see `scaleDashes`. */
+/** The edges of a part, one object a class, or several of a class with many. Dashes are in pixels: see `scaleDashes`. */
 export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
   const few = r.lineStart.at(-1)! - r.lineStart[1]! <= WIDE_UP_TO;
   return LINE_CLASSES.flatMap((name, k): THREE.Object3D[] => {
@@ -66,10 +67,13 @@ export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
       if (dashed) line.computeLineDistances();
       return [line];
     }
-    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(data, 3));
-    const line = new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared));
-    line.userData.plain = name === 'plain' || name === 'tie';
-    return [line];
+    const material = new THREE.LineBasicMaterial(shared);
+    return runsOf(to - from).map(([a, b]) => {
+      const places = new THREE.BufferAttribute(data.subarray(6 * a, 6 * b), 3);
+      const line = new THREE.LineSegments(new THREE.BufferGeometry().setAttribute('position', places), material);
+      line.userData.plain = name === 'plain' || name === 'tie';
+      return line;
+    });
   });
 }
 

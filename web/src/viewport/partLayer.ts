@@ -1,8 +1,11 @@
 import * as THREE from 'three';
 import type { Material } from '@dusky-mason/core/courses';
+import { LINE_CLASSES } from '@dusky-mason/core/mesh';
 import { heatShare, type LookKind, type LookValues } from '@dusky-mason/core/survey';
 import type { PartPicture } from '../engine/protocol.ts';
+
 import { disposeTree, edgeLines } from './lines.ts';
+import { FrameWork, hitOf, pieceOf, runsOf, type PictureHit } from './pictureParts.ts';
 import { CLASS_COLOURS, heatColour, MARKED, partMaterial, type Effects } from './partMaterial.ts';
 
 /** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
@@ -26,48 +29,60 @@ export class PartLayer {
   readonly group = new THREE.Group();
   readonly centre = new THREE.Vector3();
   radius = NOTHING;
-  private faces: THREE.Mesh | null = null;
+  private faces: { mesh: THREE.Mesh; from: number }[] = [];
+  private materials: THREE.MeshStandardMaterial[] = [];
   private picture: PartPicture | null = null;
+  private readonly work = new FrameWork();
 
-  /** Shows a picture, or nothing. */
+  /** Shows a picture, or nothing. Large ones are handed over in pieces: see `step`. */
   show(p: PartPicture | null): void {
     disposeTree(this.group);
     this.group.clear();
-    this.faces = this.faded = this.only = null;
+    this.faces = [];
+    this.faded = this.only = null;
     this.picture = p;
     if (!p) {
+      this.work.begin([]);
       this.centre.set(0, 0, 0);
       this.radius = NOTHING;
       return;
     }
-    const geometry = new THREE.BufferGeometry();
-    geometry.setAttribute('position', new THREE.BufferAttribute(p.positions, 3));
-    geometry.setAttribute('normal', new THREE.BufferAttribute(p.normals, 3));
-    addSlotGroups(geometry, p.slotOfTriangle, Math.max(1, p.slots.length));
-    geometry.computeBoundingSphere();
-    const count = Math.max(1, p.slots.length);
-    const materials = Array.from({ length: count }, () => partMaterial(this.effects));
-    this.faces = new THREE.Mesh(geometry, materials);
     this.group.position.set(...p.origin);
-    this.group.add(this.faces, ...edgeLines(p));
-    this.applyTint();
+    this.centre.set(...p.origin);
+    this.radius = p.radius || 1;
+    this.materials = Array.from({ length: Math.max(1, p.slots.length) }, () => partMaterial(this.effects));
+    this.settleTint();
     this.paint();
-    const s = geometry.boundingSphere!;
-    this.centre.copy(s.center).add(this.group.position);
-    this.radius = s.radius || 1;
+    const faces = runsOf(p.faceOfTriangle.length).map(([from, to]) => () => {
+      const geometry = pieceOf(p, from, to);
+      addSlotGroups(geometry, p.slotOfTriangle.subarray(from, to), this.materials.length);
+      const piece = { mesh: new THREE.Mesh(geometry, this.materials), from };
+      this.tintPiece(piece);
+      this.faces.push(piece);
+      this.group.add(piece.mesh);
+    });
+    const edges = edgeLines(p).map((line) => () => {
+      this.group.add(line);
+      this.onlyEdges();
+    });
+    const small = faces.length <= 1 && edges.length <= LINE_CLASSES.length;
+    this.work.begin(small ? [() => [...faces, ...edges].forEach((add) => add())] : [...faces, ...edges]);
   }
 
-  private hits(ray: THREE.Ray): THREE.Intersection[] {
-    if (!this.faces) return [];
-    this.group.updateMatrixWorld();
-    return new THREE.Raycaster(ray.origin, ray.direction).intersectObject(this.faces, false);
+  /** Hands over the next pieces of a large picture; whether there is more, for the frame after. */
+  step(): boolean {
+    return this.work.step();
+  }
+
+  private first(ray: THREE.Ray): PictureHit | null {
+    return this.picture && hitOf(this.picture, ray);
   }
 
   /** How far the material goes below a point of the surface, mm, against its normal; null where the ray does not come out again. */
   thicknessBelow(point: THREE.Vector3, normal: THREE.Vector3): number | null {
     const inside = 1e-4 * this.radius;
     const from = point.clone().addScaledVector(normal, -inside);
-    const [out] = this.hits(new THREE.Ray(from, normal.clone().negate()));
+    const out = this.first(new THREE.Ray(from, normal.clone().negate()));
     return out ? out.distance + inside : null;
   }
 
@@ -94,44 +109,59 @@ export class PartLayer {
   bands(on: boolean): void {
     if (this.effects.bands === on) return;
     this.effects.bands = on;
-    for (const m of (this.faces?.material ?? []) as THREE.MeshStandardMaterial[]) m.needsUpdate = true;
+    for (const m of this.materials) m.needsUpdate = true;
   }
 
   /** Coloured by the values of a look, one for each corner of its triangles, those below a limit marked; null for its own colours. */
   colourBy(values: LookValues | null, kind: LookKind, below = 0): void {
     this.tint = values && { values, kind, below };
-    this.applyTint();
+    this.settleTint();
     this.paint();
+    this.onlyEdges();
+    const pieces = [...this.faces];
+    // Without its colours a piece would be black.
+    for (const { mesh } of pieces) mesh.visible = false;
+    this.work.add(pieces.map((piece) => () => this.tintPiece(piece)));
   }
 
-  private applyTint(): void {
-    const geometry = this.faces?.geometry;
-    if (!geometry) return;
+  /** What of the look at hand fits the picture: values of another picture wait for their own. */
+  private settleTint(): void {
+    const { tint, picture } = this;
+    this.shown = tint && tint.values.values.length === 3 * (picture?.faceOfTriangle.length ?? 0) ? tint : null;
+    this.effects.checker =
+      (this.shown?.kind === 'checker' && this.shown.values.uvs && this.shown.values.square) || null;
+  }
+
+  /** The look as it is shown. */
+  private shown: PartLayer['tint'] = null;
+
+  private tintPiece({ mesh, from }: { mesh: THREE.Mesh; from: number }): void {
+    const { geometry } = mesh;
+    mesh.visible = true;
     geometry.deleteAttribute('color');
     geometry.deleteAttribute('squareAt');
-    this.effects.checker = null;
-    const { tint } = this;
+    const { shown } = this;
+    if (!shown || shown.kind === 'edges') return;
     const corners = geometry.getAttribute('position').count;
-    this.onlyEdges(tint?.kind === 'edges');
-    if (!tint || tint.values.values.length !== corners || tint.kind === 'edges') return;
-    if (tint.kind === 'checker') {
-      const { uvs, square } = tint.values;
-      if (!uvs || !square) return;
-      geometry.setAttribute('squareAt', new THREE.BufferAttribute(uvs, 2));
-      this.effects.checker = square;
+    const first = 3 * from;
+    if (shown.kind === 'checker') {
+      const uvs = shown.values.uvs?.subarray(2 * first, 2 * (first + corners));
+      if (uvs && this.effects.checker) geometry.setAttribute('squareAt', new THREE.BufferAttribute(uvs, 2));
       return;
     }
     const colours = new Float32Array(3 * corners);
-    tint.values.values.forEach((x, i) => {
-      if (tint.kind === 'heat' && x < tint.below) MARKED.toArray(colours, 3 * i);
-      else if (tint.kind === 'heat') heatColour(heatShare(tint.values, x), colours, 3 * i);
+    for (let i = 0; i < corners; i++) {
+      const x = shown.values.values[first + i]!;
+      if (shown.kind === 'heat' && x < shown.below) MARKED.toArray(colours, 3 * i);
+      else if (shown.kind === 'heat') heatColour(heatShare(shown.values, x), colours, 3 * i);
       else CLASS_COLOURS[x % CLASS_COLOURS.length]!.toArray(colours, 3 * i);
-    });
+    }
     geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3));
   }
 
-  /** The edges of faces that are nothing more are left out, or there again. */
-  private onlyEdges(only: boolean): void {
+  /** The edges of faces that are nothing more are left out of a look at edges, and there again. */
+  private onlyEdges(): void {
+    const only = this.tint?.kind === 'edges';
     for (const line of this.group.children) if (line.userData.plain) line.visible = !only;
   }
 
@@ -148,8 +178,13 @@ export class PartLayer {
     this.paint();
     if (!left?.size || !this.picture) return;
     const { positions, normals, faceOfTriangle } = this.picture;
-    const kept = [...faceOfTriangle.keys()].filter((t) => left.has(faceOfTriangle[t]!));
-    const gather = (from: Float32Array) => Float32Array.from({ length: 9 * kept.length }, (_, i) => from[9 * kept[Math.floor(i / 9)]! + (i % 9)]!); // prettier-ignore
+    const kept: number[] = [];
+    faceOfTriangle.forEach((f, t) => left.has(f) && kept.push(t));
+    const gather = (from: Float32Array) => {
+      const out = new Float32Array(9 * kept.length);
+      kept.forEach((t, i) => out.set(from.subarray(9 * t, 9 * t + 9), 9 * i));
+      return out;
+    };
     const geometry = new THREE.BufferGeometry();
     geometry.setAttribute('position', new THREE.BufferAttribute(gather(positions), 3));
     geometry.setAttribute('normal', new THREE.BufferAttribute(gather(normals), 3));
@@ -161,8 +196,8 @@ export class PartLayer {
 
   private paint(): void {
     const pale = this.tint?.kind === 'edges' || !!this.effects.checker;
-    const tinted = !!this.faces?.geometry.getAttribute('color');
-    ((this.faces?.material ?? []) as THREE.MeshStandardMaterial[]).forEach((m, i) => {
+    const tinted = this.shown?.kind === 'heat' || this.shown?.kind === 'classes';
+    this.materials.forEach((m, i) => {
       m.vertexColors = tinted;
       const look = this.looks.find((l) => l.slot === this.picture?.slots[i]);
       if (tinted || pale) m.color.set(0xf4eee4);
@@ -178,26 +213,19 @@ export class PartLayer {
 
   /** How far the part's box reaches along a direction, from the origin, mm. */
   reach(way: THREE.Vector3): number {
-    if (!this.faces) return 0;
-    const geometry = this.faces.geometry;
-    if (!geometry.boundingBox) geometry.computeBoundingBox();
-    const { min, max } = geometry.boundingBox!;
-    const corner = new THREE.Vector3(way.x > 0 ? max.x : min.x, way.y > 0 ? max.y : min.y, way.z > 0 ? max.z : min.z);
+    if (!this.picture) return 0;
+    const [x, y, z] = this.picture.half;
+    const corner = new THREE.Vector3(way.x > 0 ? x : -x, way.y > 0 ? y : -y, way.z > 0 ? z : -z);
     return corner.add(this.group.position).dot(way);
   }
 
   /** The first hit of a ray. */
   hit(ray: THREE.Ray): PartHit | null {
-    const [first] = this.hits(ray);
-    if (!this.picture) return null;
-    if (!first?.face) return null;
-    return {
-      point: first.point,
-      normal: first.face.normal.clone(),
-      course: this.picture.courseOfTriangle[first.faceIndex!] ?? 0,
-      face: this.picture.faceOfTriangle[first.faceIndex!] ?? 0,
-      distance: first.distance,
-    };
+    const first = this.first(ray);
+    if (!this.picture || !first) return null;
+    const { point, normal, distance, triangle } = first;
+    const { courseOfTriangle, faceOfTriangle } = this.picture;
+    return { point, normal, distance, course: courseOfTriangle[triangle] ?? 0, face: faceOfTriangle[triangle] ?? 0 };
   }
 }
 

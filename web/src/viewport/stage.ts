@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import type { PointerHabits } from '../stores/preferences.ts';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { FrameStore } from './frameStore.ts';
 
 /** Directions that a straight-on view looks from. */
 export const VIEWS = {
@@ -44,6 +45,7 @@ export class Stage {
   /** Told when the scene is drawn and the handles are not yet. */
   sceneDrawn: () => void = () => undefined;
   afterFrame: () => void = () => undefined;
+  readonly frames: FrameStore;
   private asked = 0;
   private reach = 100;
   private readonly light: THREE.DirectionalLight;
@@ -51,9 +53,11 @@ export class Stage {
   constructor(
     readonly canvas: HTMLCanvasElement,
     smooth: boolean,
+    card: boolean,
   ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: smooth, alpha: true });
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, alpha: true });
     this.renderer.autoClear = false;
+    this.frames = new FrameStore(this.renderer.getContext() as WebGL2RenderingContext, smooth, !card);
     // Asking for errors waits for the compiler.
     this.renderer.debug.checkShaderErrors = false;
     this.camera.up.set(0, 0, 1);
@@ -79,7 +83,9 @@ export class Stage {
 
   redraw(): void {
     this.stale = true;
-    if (!this.asked) this.asked = requestAnimationFrame(() => this.draw());
+    // What changes while a frame is drawn goes into the one after it.
+    if (this.frames.busy) this.wanted = true;
+    else if (!this.asked) this.asked = requestAnimationFrame(() => this.frames.turn(() => this.draw()));
   }
 
   /** Whether the camera, or what keeps its size on the screen, may have changed since it was settled. */
@@ -98,13 +104,18 @@ export class Stage {
     this.beforeFrame();
   }
 
+  /** Whether another frame was asked for while one was drawn. */
+  private wanted = false;
+
   private draw(): void {
     this.asked = 0;
+    this.wanted = false;
     this.stale = true;
     this.settle();
     // The light comes over the viewer's left shoulder, so that no side of the part is ever without shape.
     this.light.position.set(-0.45, 0.6, 1).applyQuaternion(this.camera.quaternion).add(this.controls.target);
     this.light.target.position.copy(this.controls.target);
+    this.frames.begin();
     this.renderer.clear();
     this.renderer.clippingPlanes = this.section ? [this.section] : [];
     if (this.wipe) this.drawWiped(this.wipe);
@@ -114,7 +125,10 @@ export class Stage {
     this.renderer.clearDepth();
     this.renderer.render(this.overlay, this.camera);
     this.keepPrograms();
-    this.afterFrame();
+    this.frames.show(() => {
+      this.afterFrame();
+      if (this.wanted) this.redraw();
+    });
   }
 
   private readonly programs = new Set<THREE.WebGLProgram>();
@@ -262,6 +276,7 @@ export class Stage {
 
   dispose(): void {
     cancelAnimationFrame(this.asked);
+    this.frames.dispose();
     this.controls.dispose();
     this.renderer.dispose();
   }

@@ -4,6 +4,7 @@ import type { Vec3 } from '@dusky-mason/core/mesh';
 import { sideEngine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
 import type { PartPicture } from '../engine/protocol.ts';
+import { hitOf } from './pictureParts.ts';
 
 /** A place on a surface with its unit normal, mm. */
 export interface SurfacePlace {
@@ -13,17 +14,17 @@ export interface SurfacePlace {
 
 /** The part as it stands below a course, for rays only: what a cutter slides over while its own cut is left out. */
 export class SurfaceBelow {
-  private mesh: THREE.Mesh | null = null;
+  private picture: PartPicture | null = null;
   private have = '';
   private readonly asked = new Latest<{ part: Part; key: string }>(
     async ({ part, key }) => {
       try {
         const a = await sideEngine().ask({ kind: 'evaluate', part, have: '', cancel: null });
-        this.show(a.picture);
+        this.picture = a.picture;
         this.have = key;
       } catch {
         // The part itself says what is wrong with it; without a surface there is nothing to slide over.
-        this.show(null);
+        this.picture = null;
       }
     },
     () => undefined,
@@ -36,23 +37,10 @@ export class SurfaceBelow {
     if (key !== this.have) this.asked.request({ part: { ...part, courses: below }, key });
   }
 
-  private show(p: PartPicture | null): void {
-    this.mesh?.geometry.dispose();
-    (this.mesh?.material as THREE.Material | undefined)?.dispose();
-    this.mesh = null;
-    if (!p) return;
-    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(p.positions, 3));
-    this.mesh = new THREE.Mesh(geometry, new THREE.MeshBasicMaterial({ side: THREE.DoubleSide }));
-    this.mesh.position.set(...p.origin);
-    this.mesh.updateMatrixWorld();
-  }
-
   /** Where a ray meets it first. */
   hit(ray: THREE.Ray): SurfacePlace | null {
-    const [first] = this.mesh ? new THREE.Raycaster(ray.origin, ray.direction).intersectObject(this.mesh, false) : [];
-    if (!first?.face) return null;
-    const { x, y, z } = first.face.normal;
-    return { point: first.point.toArray(), normal: [x, y, z] };
+    const first = this.picture && hitOf(this.picture, ray);
+    return first && { point: first.point.toArray(), normal: first.normal.toArray() };
   }
 
   /** The surface that something stands on: the one nearest to its middle along its axis, to either side. */
@@ -65,7 +53,7 @@ export class SurfaceBelow {
   }
 
   release(): void {
-    this.show(null);
+    this.picture = null;
     this.have = '';
   }
 }
