@@ -25,8 +25,9 @@ export function trianglesCross(
   return shared < 2 && (edgesThrough(P, vertex, hidden, s, t, tol) || edgesThrough(P, vertex, hidden, t, s, tol));
 }
 
-/** Which side of the plane a, b, c the vertex d is on: exact sign. */
+/** Which side of the plane a, b, c the vertex d is on: exact sign. A corner of it is on it, which need not be found by calculating ever more exactly. */
 function side(P: Float64Array, a: number, b: number, c: number, d: number): number {
+  if (d === a || d === b || d === c || a === c || b === c) return 0;
   const [i, j, k, l] = [3 * a, 3 * b, 3 * c, 3 * d];
   // prettier-ignore
   return orient3d(P[i]!, P[i + 1]!, P[i + 2]!, P[j]!, P[j + 1]!, P[j + 2]!, P[k]!, P[k + 1]!, P[k + 2]!, P[l]!, P[l + 1]!, P[l + 2]!);

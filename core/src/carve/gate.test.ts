@@ -10,7 +10,7 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { box, cylinder, sheet, torus } from '../shapes/index.ts';
-import { carve, checkSolid } from './index.ts';
+import { carve, checkSolid, isTrusted, trustAs } from './index.ts';
 
 const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const volume = (m: PolyMesh) => areaAndVolume(m).volume;
@@ -49,6 +49,17 @@ describe('the gate', () => {
     expect(() => checkSolid(joinMeshes([box(10, 10, 10), flipMesh(box(4, 4, 4))]), 'It')).not.toThrow();
     expect(() => checkSolid(joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 10, 3, 0)]), 'It')).not.toThrow();
     expect(() => checkSolid(torus(10, 3, 24, 12), 'It')).not.toThrow();
+  });
+
+  it('a copy is as sound as its original, which is looked at once and only when it is asked for', () => {
+    const crossed = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
+    const sound = box(10, 10, 10);
+    expect(() => checkSolid(trustAs(at(sound, 50, 0, 0), sound), 'It')).not.toThrow();
+    // The original was looked at: what is wrong with a later copy of it is not looked for.
+    expect(() => checkSolid(trustAs(crossed, sound), 'It')).not.toThrow();
+    const other = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
+    expect(codeOf(() => checkSolid(trustAs(at(other, 50, 0, 0), other), 'It'))).toBe('not-solid');
+    expect(isTrusted(trustAs(at(other, 50, 0, 0), other))).toBe(false);
   });
 
   it('says so when there is nothing to cut with or nothing would be left', () => {

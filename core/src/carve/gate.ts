@@ -25,12 +25,31 @@ export function trust(m: PolyMesh, open?: boolean): PolyMesh {
   return m;
 }
 
+/** Meshes that were moved or tagged, and what they were made of: that is looked at when it is asked for, and once for all of its copies. */
+const copies = new WeakMap<PolyMesh, PolyMesh>();
+
+/** Marks a mesh as as sound as the one that it is a moved or tagged copy of. */
+export function trustAs(m: PolyMesh, original: PolyMesh): PolyMesh {
+  copies.set(m, original);
+  return m;
+}
+
+/** Whether a mesh is known to be sound; of a copy its original is looked at first. */
+function isKnown(m: PolyMesh): boolean {
+  const original = copies.get(m);
+  if (original) {
+    copies.delete(m);
+    if (isSolid(original)) trust(m, false);
+  }
+  return passed.has(m);
+}
+
 /**
  * Throws `not-solid`, with the place and the mend, unless a mesh is fit to be carved: closed, oriented, outward, without
  * zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not looked at again.
  */
 export function checkSolid(m: PolyMesh, name: string): void {
-  if (passed.has(m)) return;
+  if (isKnown(m)) return;
   if (faceCount(m) === 0) throw new MasonError('not-solid', `${name} has no faces.`);
   checkEdges(m, name);
   checkAreas(m, name);
@@ -44,7 +63,7 @@ export function checkSolid(m: PolyMesh, name: string): void {
  * without zero-area faces, and not crossing itself.
  */
 export function checkSheet(m: PolyMesh, name: string): void {
-  if (passed.has(m)) return;
+  if (isKnown(m)) return;
   checkEdges(m, name, true);
   checkAreas(m, name);
   checkCrossing(m, name);
@@ -52,7 +71,7 @@ export function checkSheet(m: PolyMesh, name: string): void {
 }
 
 /** Whether a mesh is known to be sound already. */
-export const isTrusted = (m: PolyMesh): boolean => passed.has(m);
+export const isTrusted = (m: PolyMesh): boolean => isKnown(m);
 
 /** Whether a mesh is a sheet: it has a border. */
 export const isOpen = (m: PolyMesh): boolean => passed.get(m)?.open ?? topologyOf(m).opposite.includes(OPEN);
@@ -169,23 +188,29 @@ function checkCrossing(m: PolyMesh, name: string): void {
   const n = face.length;
   const P = m.positions;
   const boxes = new Float64Array(6 * n);
-  const vertex = Int32Array.from(triangles, (c) => m.corners[c]!);
+  const vertex = new Int32Array(3 * n);
+  const hidden = new Uint8Array(3 * n);
+  const items = new Int32Array(n);
   const { next } = topologyOf(m);
-  const hidden = Uint8Array.from(triangles, (c, i) => (next[c] === triangles[i % 3 === 2 ? i - 2 : i + 1] ? 0 : 1));
-  for (let t = 0; t < n; t++)
+  for (let i = 0; i < 3 * n; i++) {
+    vertex[i] = m.corners[triangles[i]!]!;
+    hidden[i] = next[triangles[i]!] === triangles[i % 3 === 2 ? i - 2 : i + 1] ? 0 : 1;
+  }
+  for (let t = 0; t < n; t++) {
+    items[t] = t;
     for (let k = 0; k < 3; k++) {
-      const [a, b, c] = [P[3 * vertex[3 * t]! + k]!, P[3 * vertex[3 * t + 1]! + k]!, P[3 * vertex[3 * t + 2]! + k]!];
+      const a = P[3 * vertex[3 * t]! + k]!;
+      const b = P[3 * vertex[3 * t + 1]! + k]!;
+      const c = P[3 * vertex[3 * t + 2]! + k]!;
       boxes[6 * t + k] = Math.min(a, b, c);
       boxes[6 * t + 3 + k] = Math.max(a, b, c);
     }
-  const tree = new Bvh(
-    boxes,
-    Int32Array.from({ length: n }, (_, i) => i),
-  );
+  }
+  const tree = new Bvh(boxes, items);
   const tol = TOUCH * sizeOf(m);
   let found = -1;
-  tree.pairs(tree, 0, (s, t) => {
-    if (s >= t || face[s] === face[t] || !trianglesCross(P, vertex, hidden, s, t, tol)) return false;
+  tree.ownPairs((s, t) => {
+    if (face[s] === face[t] || !trianglesCross(P, vertex, hidden, s, t, tol)) return false;
     found = s;
     return true;
   });

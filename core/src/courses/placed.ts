@@ -1,4 +1,4 @@
-import { isSolid, trust, type Direction } from '../carve/index.ts';
+import { trust, trustAs, type Direction } from '../carve/index.ts';
 import {
   bounds,
   isClosed,
@@ -33,7 +33,8 @@ export function placedMesh(
   const leaning = lean ? transformMesh(longer, leanTo(placement, lean)) : longer;
   const mesh = tag(transformMesh(leaning, placementAffine(placement)));
   // Shapes of our own are sound by construction; an imported one may be damaged, which is no fault until it is cut.
-  return (shape.kind === 'mesh' ? isSolid(raw) : isClosed(raw)) ? trust(mesh) : mesh;
+  if (shape.kind === 'mesh') return trustAs(mesh, raw);
+  return isClosed(raw) ? trust(mesh) : mesh;
 }
 
 /** Width and depth of an outline, its arcs included, mm. */

@@ -13,7 +13,9 @@ export function triangleTree(positions: Float32Array): TreeArrays | null {
   for (let t = 0; t < n; t++) {
     items[t] = t;
     for (let k = 0; k < 3; k++) {
-      const [a, b, c] = [positions[9 * t + k]!, positions[9 * t + 3 + k]!, positions[9 * t + 6 + k]!];
+      const a = positions[9 * t + k]!;
+      const b = positions[9 * t + 3 + k]!;
+      const c = positions[9 * t + 6 + k]!;
       boxes[6 * t + k] = Math.min(a, b, c);
       boxes[6 * t + 3 + k] = Math.max(a, b, c);
     }
