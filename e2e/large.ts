@@ -1,6 +1,6 @@
 // npm run large [-- FACES]: opens a ball of a million triangles as STL and as OBJ in the built page, and tells how long each act takes and for how long the
 // page was blocked at most. Not part of npm test.
-import type { Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
@@ -21,17 +21,14 @@ function ball(): { points: Float32Array; triangles: Int32Array } {
       );
     }
   const out: number[] = [];
+  // The poles are one place each.
+  const at = (i: number, j: number) => (i === 0 ? 0 : i === rings ? rings * rings : i * rings + (j % rings));
   for (let i = 0; i < rings; i++)
     for (let j = 0; j < rings; j++) {
-      const [p, q, r, s] = [i * rings + j, i * rings + ((j + 1) % rings), (i + 1) * rings + j, (i + 1) * rings + ((j + 1) % rings)]; // prettier-ignore
+      const [p, q, r, s] = [at(i, j), at(i, j + 1), at(i + 1, j), at(i + 1, j + 1)];
       if (i > 0) out.push(p, r, q);
       if (i < rings - 1) out.push(q, r, s);
     }
-  // The poles are one place each.
-  for (let j = 0; j < rings; j++) {
-    points.set([0, 0, 50], 3 * j);
-    points.set([0, 0, -50], 3 * (rings * rings + j));
-  }
   return { points, triangles: Int32Array.from(out) };
 }
 
@@ -96,7 +93,9 @@ try {
         await page.locator('canvas').focus();
         await page.keyboard.press('c');
         await page.keyboard.press('Enter');
-        await page.waitForFunction((was) => !document.querySelector('footer [data-figure="volume"]')?.textContent?.includes(was), before.split(' ').at(-2)!); // prettier-ignore
+        await expect.poll(() => volume.innerText(), { timeout: 300_000 }).toMatch(/\d.*cm³/);
+        await expect.poll(() => volume.innerText(), { timeout: 300_000 }).not.toBe(before);
+        await expect.poll(() => page.locator('footer .working').count(), { timeout: 300_000 }).toBe(0);
       });
       await measured(page, 'surveyed', async () => {
         await page.getByRole('link', { name: 'Survey' }).click();

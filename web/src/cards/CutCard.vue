@@ -28,6 +28,7 @@ import { formatArea, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../components/commands.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../components/marks.ts';
+import InTurn from '../components/InTurn.vue';
 import LengthField from '../components/LengthField.vue';
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
@@ -224,33 +225,36 @@ useCommands([
           <button class="small" @click="copyLinked">Take a copy instead</button>
           <button v-if="linked" class="small" @click="store.select({ part: linked.id })">Work on it</button>
         </p>
-        <SchemaForm
-          :schema="CutterSchema"
-          :model-value="cutter"
-          :unit="unit"
-          :name="`cutter-${cutter.id}`"
-          :without="course.params.wallSlots === 'cutter' ? [] : ['slot']"
-          @change="(key, value, title) => setThe({ [key]: value }, title)"
-        />
-        <PlacementForm
-          :model-value="cutter.placement"
-          :unit="unit"
-          :name="`cutter-${cutter.id}`"
-          :scaled="['mesh', 'part', 'outline'].includes(cutter.shape.kind)"
-          @change="(placement, title) => setThe({ placement }, title)"
-        />
+        <InTurn>
+          <SchemaForm
+            :schema="CutterSchema"
+            :model-value="cutter"
+            :unit="unit"
+            :name="`cutter-${cutter.id}`"
+            :without="course.params.wallSlots === 'cutter' ? [] : ['slot']"
+            @change="(key, value, title) => setThe({ [key]: value }, title)"
+          />
+          <PlacementForm
+            :model-value="cutter.placement"
+            :unit="unit"
+            :name="`cutter-${cutter.id}`"
+            :scaled="['mesh', 'part', 'outline'].includes(cutter.shape.kind)"
+            @change="(placement, title) => setThe({ placement }, title)"
+          />
+        </InTurn>
       </template>
-      <template v-if="held">
+      <InTurn v-if="held">
         <PivotForm :held="held" :name="`cutter-${cutter!.id}`" />
         <PlaceActs :held="held" :on-top="course.params.operation === 'union'" />
-      </template>
-      <RepeatForm
-        v-if="cutter"
-        :key="cutter.id"
-        :cutter="cutter"
-        :unit="unit"
-        @change="(repeat, title) => setThe({ repeat }, title)"
-      />
+      </InTurn>
+      <InTurn v-if="cutter">
+        <RepeatForm
+          :key="cutter.id"
+          :cutter="cutter"
+          :unit="unit"
+          @change="(repeat, title) => setThe({ repeat }, title)"
+        />
+      </InTurn>
       <div class="acts">
         <button @click="tools.begin(course.id)"><Plus :size="14" aria-hidden="true" /> Place one more</button>
         <button v-if="cutter" @click="another">Copy it</button>
@@ -286,14 +290,16 @@ useCommands([
     <section>
       <h3>The cut</h3>
       <FigureList v-if="figures.length" :figures="figures" />
-      <SchemaForm
-        :schema="CutParams"
-        :model-value="course.params"
-        :unit="unit"
-        :name="`cut-${course.id}`"
-        :without="['operation']"
-        @change="(key, value, title) => set({ [key]: value }, title)"
-      />
+      <InTurn>
+        <SchemaForm
+          :schema="CutParams"
+          :model-value="course.params"
+          :unit="unit"
+          :name="`cut-${course.id}`"
+          :without="['operation']"
+          @change="(key, value, title) => set({ [key]: value }, title)"
+        />
+      </InTurn>
       <template v-if="drawn">
         <VectorRow
           v-if="course.params.along === 'set'"

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { renamePart, setUnit, type Part, type Project } from '@dusky-mason/core/courses';
 import { formatArea, formatLength, formatVolume, LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
 import { solidState } from '../components/counts.ts';
+import InTurn from '../components/InTurn.vue';
 import LineLegend from '../components/LineLegend.vue';
 import { useProject } from '../stores/project.ts';
 import CardTitle from './CardTitle.vue';
@@ -58,10 +59,10 @@ const figures = computed((): [string, string][] => {
     </div>
     <p v-if="part.locked" class="soft">It is locked: nothing of it can be changed until you unlock it.</p>
     <PartActs :key="part.id" :part="part" />
-    <MaterialForm />
-    <PicturesForm />
+    <InTurn><MaterialForm /></InTurn>
+    <InTurn><PicturesForm /></InTurn>
   </fieldset>
-  <LineLegend title="Lines in the view" />
+  <InTurn><LineLegend title="Lines in the view" /></InTurn>
 </template>
 
 <style scoped>
