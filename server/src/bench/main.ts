@@ -7,10 +7,11 @@ import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { bevelDrag, cutSetBevelled } from './bevels.ts';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
 import { cutSetInQuads, mendRatios } from './mends.ts';
+import { readingRatios } from './reading.ts';
 import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- mends` at the mends, `-- bevels` at bevels and subdivision. */
+/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- mends` at the mends, `-- bevels` at bevels and subdivision. */
 interface Row {
   name: string;
   faces: number;
@@ -105,6 +106,9 @@ if (cuts) {
     `10 k cutter on 100 k and on 1 M, first cut: ${ms(small.first)} and ${ms(large.first)} ms, ratio ${first.toFixed(2)}; moved: ${ms(small.next)} and ${ms(large.next)} ms, ratio ${next.toFixed(2)} (3 wanted)`,
   );
 }
+const reading = process.argv[2] === 'reading';
+if (reading || !process.argv[2]) readingRatios();
+if (reading) process.exit();
 if (survey || !process.argv[2]) surveyRatios();
 if (survey) process.exit();
 const mends = process.argv[2] === 'mends';
