@@ -182,6 +182,7 @@ test('a command is pinned to the strip, the wheel is turned round, and both are 
   const [x, y] = [640, 400];
   await page.mouse.move(x, y);
   const pixels = async () => lightPixels(page, await page.locator('canvas').screenshot());
+  await expect.poll(pixels).toBeGreaterThan(1000);
   const near = await pixels();
   for (let i = 0; i < 8; i++) await page.mouse.wheel(0, -200);
   await expect.poll(async () => (await pixels()) < near * 0.5).toBe(true);
