@@ -49,6 +49,40 @@ describe('looks', () => {
     expect([lookValues(two, 'source').classes, byFace(two, 'source')[0], byFace(two, 'source')[6]]).toEqual([['3', '7'], 1, 0]); // prettier-ignore
   });
 
+  it('of thickness, by rays and by balls, and of curvature: what their own measures give, each at its corner', () => {
+    const wedge = prism({ points: [[0, 0], [100, 0], [100, 40]] }, 300); // prettier-ignore
+    const hull = cylinder(20, 60, 24, 6);
+    const { triangles: corners } = triangulateMesh(wedge);
+    const [ray, ball] = [cornerThickness(wedge), cornerThickness(wedge, 'ball')];
+    expect([...ray]).not.toEqual([...ball]);
+    expect([...lookValues(wedge, 'thickness').values]).toEqual([...Float32Array.from(corners, (c) => ray[c]!)]);
+    expect([...lookValues(wedge, 'ball').values]).toEqual([...Float32Array.from(corners, (c) => ball[c]!)]);
+    const bent = cornerCurvature(hull);
+    const { triangles } = triangulateMesh(hull);
+    expect([...lookValues(hull, 'curvature').values]).toEqual([...Float32Array.from(triangles, (c) => bent[c]!)]);
+  });
+
+  it('of departure: the angle from the flat face, evenly shared out, with the place of the worst', () => {
+    const flat = box(2, 2, 2);
+    const tilt = (10 * Math.PI) / 180;
+    const N = faceNormals(flat);
+    // The light of one face leans by 10° at one corner.
+    const normal = Float32Array.from({ length: 72 }, (_, i) => N[3 * Math.floor(i / 12) + (i % 3)]!);
+    const n = [normal[0]!, normal[1]!, normal[2]!];
+    const beside = [n[1]!, n[2]!, n[0]!];
+    for (let k = 0; k < 3; k++) normal[k] = Math.cos(tilt) * n[k]! + Math.sin(tilt) * beside[k]!;
+    const look = lookValues({ ...flat, layers: { ...flat.layers, normal } }, 'departure');
+    expect(look).toMatchObject({ min: 0, max: expect.closeTo(10, 3), log: false, classes: [] });
+    const corner = 3 * flat.corners[0]!;
+    expect(look.worst).toEqual([...flat.positions.subarray(corner, corner + 3)]);
+    // Between the corner and the even rest of its face the angle falls off evenly: no share of it is empty.
+    expect(look.bins.reduce((a, b) => a + b)).toBeGreaterThan(0);
+    expect(look.bins[0]).toBeGreaterThan(look.bins.at(-1)!);
+    expect(lookValues(flat, 'departure').max).toBe(0);
+    const { classes, values } = lookValues(flat, 'edges');
+    expect([classes, new Set(values)]).toEqual([['part'], new Set([0])]);
+  });
+
   it('the shortest edge of each face, in tenfolds', () => {
     const v = lookValues(box(1, 10, 100), 'edgeLength');
     expect([v.min, v.max, v.log]).toEqual([1, 10, true]);
