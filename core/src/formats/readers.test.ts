@@ -1,0 +1,158 @@
+import { describe, expect, it } from 'vitest';
+import { faceCount, MasonError, vertexCount } from '../mesh/index.ts';
+import { ballFromRings, box } from '../shapes/index.ts';
+import { readMesh, readObj, readStl, writeObj, writeStl } from './index.ts';
+import { checkCount, checkSize, MOST_BYTES, MOST_ELEMENTS } from './limits.ts';
+import { Words } from './textBytes.ts';
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const message = (run: () => unknown): string => {
+  try {
+    run();
+  } catch (e) {
+    return e instanceof MasonError ? `${e.code}: ${e.message}` : String(e);
+  }
+  return 'nothing was thrown';
+};
+
+describe('limits of what is read', () => {
+  it('as many elements as may be pass, one more is refused by its name', () => {
+    expect(message(() => checkCount(MOST_ELEMENTS, 'faces'))).toBe('nothing was thrown');
+    expect(message(() => checkCount(MOST_ELEMENTS + 1, 'faces'))).toBe(
+      `bad-file: The file has over ${MOST_ELEMENTS} faces. Nothing was read from this file.`,
+    );
+  });
+
+  it('an empty file and one that is too large are refused by their size', () => {
+    const sized = (length: number) => ({ length }) as Uint8Array;
+    expect(message(() => checkSize(sized(0)))).toBe('bad-file: The file is empty. Nothing was read from this file.');
+    expect(message(() => checkSize(sized(MOST_BYTES)))).toBe('nothing was thrown');
+    expect(message(() => checkSize(sized(MOST_BYTES + 2 ** 20)))).toBe(
+      'bad-file: The file has 513 MB, more than the 512 MB that are read. Nothing was read from this file.',
+    );
+  });
+
+  it('of a binary STL what is there counts, not what it announces', () => {
+    const data = writeStl(box(1, 2, 3));
+    new DataView(data.buffer).setUint32(80, MOST_ELEMENTS + 5, true);
+    expect(readStl(data).warnings).toEqual(['The file announces 20,000,005 triangles and has 12, which were read.']);
+  });
+});
+
+describe('what follows the announced triangles of a binary STL', () => {
+  /** Twelve triangles, of which some are announced, with a number of the last changed. */
+  const file = (announced: number, last: number, k = 8): Uint8Array => {
+    const data = writeStl(box(1, 2, 3));
+    const view = new DataView(data.buffer);
+    view.setUint32(80, announced, true);
+    view.setFloat32(84 + 50 * 11 + 12 + 4 * k, last, true);
+    return data;
+  };
+
+  it('is read as triangles when every number of it could be a coordinate', () => {
+    expect(faceCount(readStl(file(4, 0.25)).mesh)).toBe(12);
+    // The largest that may be, as 32 bits hold it, and the first beyond it.
+    expect(readStl(file(4, 999999995904)).warnings).toEqual(['The file announces 4 triangles and has 12, which were read.']); // prettier-ignore
+  });
+
+  it.each([
+    ['none', NaN, 8],
+    ['beyond all measure', 1.1e12, 0],
+    ['beyond all measure below 0', -1.1e12, 4],
+    ['without end', Infinity, 5],
+  ])('is passed over when one of them is %s', (_what, x, k) => {
+    const { mesh, warnings } = readStl(file(4, x, k));
+    expect(faceCount(mesh)).toBe(4);
+    expect(warnings).toEqual(['400 bytes after the last triangle were passed over.']);
+  });
+
+  it('its zeros have no sign, so that places that are one are joined', () => {
+    const data = writeStl(box(2, 2, 2));
+    const view = new DataView(data.buffer);
+    for (let t = 0; t < 12; t++)
+      for (let i = 0; i < 9; i++) view.setFloat32(84 + 50 * t + 12 + 4 * i, (t % 2 ? -0 : 0) + i + 9 * t, true);
+    for (const t of [0, 1]) view.setFloat32(84 + 50 * t + 12, t ? -0 : 0, true);
+    for (const t of [0, 1]) for (const k of [1, 2]) view.setFloat32(84 + 50 * t + 12 + 4 * k, 0, true);
+    const { mesh } = readStl(data);
+    expect(vertexCount(mesh)).toBe(3 * 12 - 1);
+    expect([...mesh.positions].some((x) => Object.is(x, -0))).toBe(false);
+  });
+});
+
+describe('progress and cancel', () => {
+  const ball = ballFromRings(10, 300, 200);
+  const text = writeStl(ball, 'text');
+  const files: [string, Uint8Array][] = [
+    ['a.stl', writeStl(ball)],
+    ['text.stl', text],
+    ['a.obj', bytes(String(writeObj([{ name: 'a', mesh: ball }])))],
+  ];
+
+  it.each(files)('%s: told in shares that rise from 0 to 1, with words', (name, data) => {
+    const told: { share: number; stage: string }[] = [];
+    readMesh(name, data, { progress: (share, stage) => told.push({ share, stage }) });
+    expect(told.length).toBeGreaterThan(1);
+    for (let i = 0; i < told.length; i++) {
+      expect(told[i]!.share).toBeGreaterThanOrEqual(i ? told[i - 1]!.share : 0);
+      expect(told[i]!.share).toBeLessThanOrEqual(1);
+      expect(told[i]!.stage).toMatch(/^[a-z ]+$/);
+    }
+    expect(told[0]!.stage).toBe('reading');
+    // Half of the file is no small part of the work.
+    expect(told.filter((t) => t.stage === 'reading').at(-1)!.share).toBeGreaterThan(0.1);
+  });
+
+  it.each(files)('%s: a reading that is cancelled ends, also without anyone to tell', (name, data) => {
+    expect(message(() => readMesh(name, data, { signal: { aborted: true } }))).toMatch(/^cancelled/);
+    expect(faceCount(readMesh(name, data).mesh)).toBeGreaterThan(0);
+    expect(faceCount(readMesh(name, data, {}).mesh)).toBeGreaterThan(0);
+  });
+});
+
+describe('lines of a text', () => {
+  const words = (text: string, comments = true): string[][] => {
+    const w = new Words(bytes(text), comments);
+    const lines: string[][] = [];
+    do {
+      const line: string[] = [];
+      while (w.word()) line.push(w.text());
+      lines.push(line);
+    } while (w.nextLine());
+    return lines;
+  };
+
+  it.each([
+    ['\n', '\\\n'],
+    ['\r\n', '\\\r\n'],
+    ['\r', '\\\r'],
+  ])('end with %j and are joined by %j', (end, joined) => {
+    expect(words(`a b${end}c${end}`)).toEqual([['a', 'b'], ['c']]);
+    expect(words(`a b${end}${end}c`)).toEqual([['a', 'b'], [], ['c']]);
+    expect(words(`a ${joined}b${end}c`)).toEqual([['a', 'b'], ['c']]);
+    expect(words(`a${joined} b`)).toEqual([['a', 'b']]);
+    expect(words(`a # b ${joined} still told${end}c`)).toEqual([['a'], ['c']]);
+  });
+
+  it('a backslash elsewhere is a letter, and at the very end nothing is joined', () => {
+    expect(words('a\\b c\\')).toEqual([['a\\b', 'c\\']]);
+    expect(words('a \\b\nc')).toEqual([['a', '\\b'], ['c']]);
+    expect(words('a # b\\c\nd')).toEqual([['a'], ['d']]);
+  });
+
+  it('what is left of a line is told without white space, comments and joints', () => {
+    const rest = (text: string, comments = true) => {
+      const w = new Words(bytes(text), comments);
+      w.word();
+      w.text();
+      return w.rest();
+    };
+    expect(rest('usemtl Red \\\r\n paint  # what it is\nv')).toBe('Red   paint');
+    expect(rest('usemtl Red # paint\nv', false)).toBe('Red # paint');
+    expect(rest('usemtl')).toBe('');
+  });
+
+  it('are counted from 1, whatever ends them', () => {
+    for (const end of ['\n', '\r\n', '\r'])
+      expect(message(() => readObj(bytes(['v 0 0 0', 'v 1 0 0', 'v 0 x 0', 'f 1 2 3'].join(end))))).toContain('line 3');
+  });
+});
