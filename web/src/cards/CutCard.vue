@@ -212,14 +212,16 @@ useCommands([
       </div>
       <p v-if="!cutter" class="soft">Pick one of them to see its sizes.</p>
       <template v-else>
-        <ShapeForm
-          :shape="cutter.shape"
-          :unit="unit"
-          :name="`cutter-${cutter.id}`"
-          closed-only
-          :parts="others"
-          @change="(shape, title) => setThe({ shape }, title)"
-        />
+        <InTurn>
+          <ShapeForm
+            :shape="cutter.shape"
+            :unit="unit"
+            :name="`cutter-${cutter.id}`"
+            closed-only
+            :parts="others"
+            @change="(shape, title) => setThe({ shape }, title)"
+          />
+        </InTurn>
         <p v-if="cutter.shape.kind === 'part'" class="soft">
           Linked: it follows the part.
           <button class="small" @click="copyLinked">Take a copy instead</button>
