@@ -5,5 +5,11 @@ const room = (process.env.MUTANTS_FOLDER ?? 'core/src/formats').split('/').slice
 
 // The tests that stand beside what is mutated; those of a whole run would see more, and take longer than anyone waits.
 export default defineConfig({
-  test: { include: [`${room}/**/*.test.ts`], testTimeout: 60_000, pool: 'threads', maxWorkers: 1 },
+  test: {
+    setupFiles: ['stryker.setup.ts'],
+    include: [`${room}/**/*.test.ts`],
+    testTimeout: 60_000,
+    pool: 'threads',
+    maxWorkers: 1,
+  },
 });

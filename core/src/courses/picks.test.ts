@@ -75,6 +75,21 @@ describe('picks', () => {
       ).toBe(true);
   });
 
+  it('never take one element twice: of two that come to the same the one that stood there has it, the other is lost', () => {
+    const bare = box(10, 10, 10);
+    const top = pickOf(bare, 'face', [1]);
+    if (top.by !== 'elements') throw new Error('a pick of elements was expected');
+    const [element] = top.elements;
+    const beside = {
+      ...element!,
+      at: [element!.at[0] + 1, element!.at[1], element!.at[2]] as [number, number, number],
+    };
+    // The one that moved is named first: it has to wait for the one that stayed.
+    const r = resolvePick(bare, { ...top, elements: [beside, element!, element!] });
+    expect([[...r.ids], r.each, r.lost, r.of]).toEqual([[1], [null, 1, null], [0, 2], 3]);
+    expect(resolvePick(bare, { ...top, elements: [beside] }).each).toEqual([1]);
+  });
+
   it('follow rules', () => {
     const count = (on: PickedOn, rule: object) => resolvePick(m, { on, ...rule } as never).ids.length;
     expect(count('edge', { by: 'seam', course: 3 })).toBe(64);

@@ -57,6 +57,36 @@ describe('weld', () => {
     expect([swallowed.details, swallowed.spared, faceCount(swallowed.mesh), swallowed.longest]).toEqual([1, 0, 0, 1]);
   });
 
+  it('draws what is near to an outline from all sides, and does not lead on over it, in whatever order vertices are named', () => {
+    // A row of vertices 0.8 apart, of which the middle one is of an outline: its two neighbours go there, and the ends after them, one by one.
+    const row = (order: number[]) => {
+      const m = grid(4);
+      const positions = m.positions.slice();
+      const middle = vertexAt(m, 2, 2, 0);
+      const sides = [vertexAt(m, 1, 2, 0), vertexAt(m, 3, 2, 0)];
+      positions[3 * sides[0]!] = 1.2;
+      positions[3 * sides[1]!] = 2.8;
+      const t = topologyOf(m);
+      const seam = new Int32Array(m.corners.length);
+      // The outline runs square to the row.
+      for (const c of t.edgeCorner) {
+        const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+        if ([a, b].includes(middle) && positions[3 * a] === positions[3 * b])
+          for (const x of [c, t.opposite[c]!]) seam[x] = 3;
+      }
+      const named = [sides[0]!, middle, sides[1]!];
+      return weld({ ...m, positions, layers: { ...m.layers, seam } }, order.map((i) => named[i]!), { ...plain, distance: 1 }); // prettier-ignore
+    };
+    for (const order of [
+      [0, 1, 2],
+      [1, 0, 2],
+      [2, 1, 0],
+      [0, 2, 1],
+    ])
+      // prettier-ignore
+      expect([row(order).merged, row(order).longest], order.join()).toEqual([2, expect.closeTo(0.8, 12)]);
+  });
+
   it('never moves a cut outline: what is near goes to it, and its own vertices stay apart', () => {
     const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
     const outline = outlineVertices(mesh);

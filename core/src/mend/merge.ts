@@ -195,20 +195,21 @@ export function weld(m: PolyMesh, wanted: Iterable<number>, options: WeldOptions
   let [details, spared] = [0, 0];
   const done = new Set<number>();
   for (const first of list) {
-    if (done.has(first)) continue;
+    if (done.has(first) || fixed[first]) continue;
     const cluster = [first];
+    // An outline's vertices do not lead on, and may have others drawn to them from several sides.
+    const held = new Set<number>();
     done.add(first);
-    for (let i = 0; i < cluster.length; i++) {
-      // An outline's vertices do not lead on: others are drawn to them.
-      if (fixed[cluster[i]!] && i > 0) continue;
-      for (const w of near(cluster[i]!))
-        if (!done.has(w)) {
+    for (let i = 0; i < cluster.length; i++)
+      for (const w of near(cluster[i]!)) {
+        if (fixed[w]) held.add(w);
+        else if (!done.has(w)) {
           cluster.push(w);
           done.add(w);
         }
-    }
-    if (cluster.length < 2) continue;
-    const reach = extent(cluster, P);
+      }
+    if (cluster.length + held.size < 2) continue;
+    const reach = extent([...cluster, ...held], P);
     if (detail > 0 && reach > detail) {
       details++;
       if (spare) {
@@ -216,9 +217,8 @@ export function weld(m: PolyMesh, wanted: Iterable<number>, options: WeldOptions
         continue;
       }
     }
-    const held = cluster.filter((v) => fixed[v]);
-    if (held.length) {
-      for (const v of cluster) if (!fixed[v]) into[v] = held.reduce((a, b) => (far(v, b) < far(v, a) ? b : a));
+    if (held.size) {
+      for (const v of cluster) into[v] = [...held].reduce((a, b) => (far(v, b) < far(v, a) ? b : a));
       continue;
     }
     const [keep, ...others] = cluster as [number, ...number[]];

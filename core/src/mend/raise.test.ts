@@ -40,6 +40,30 @@ describe('filling an opening', () => {
     expect(() => fill(odd, open(odd), { way: 'grid', ...plain })).toThrow(/even number/);
   });
 
+  it('a grid is moved on round its opening by as many vertices as are asked for, the way that its faces run', () => {
+    const m = grid(5);
+    const holed = deleteFaces(m, [6, 7, 8]);
+    const inner = open(holed).filter((c) => holed.positions[3 * holed.corners[c]!]! % 5 && holed.positions[3 * holed.corners[c]! + 1]! % 5); // prettier-ignore
+    /** The places that one new face alone has: the corners of the grid, from the lower left one round to the left. */
+    const corners = (shift: number) => {
+      const { mesh } = fill(holed, inner, { way: 'grid', across: 0, shift });
+      const uses = new Map<string, number>();
+      for (let f = faceCount(holed); f < faceCount(mesh); f++)
+        for (const v of mesh.corners.subarray(
+          mesh.loopStart[mesh.faceLoops[f]!]!,
+          mesh.loopStart[mesh.faceLoops[f + 1]!]!,
+        )) {
+          // prettier-ignore
+          const place = [...mesh.positions.subarray(3 * v, 3 * v + 2)].join();
+          uses.set(place, (uses.get(place) ?? 0) + 1);
+        }
+      return [...uses].flatMap(([place, n]) => (n === 1 ? [place] : [])).sort();
+    };
+    const round = ['1,1', '2,1', '3,1', '4,1', '4,2', '3,2', '2,2', '1,2'];
+    const shifted = (by: number) => [0, 3, 4, 7].map((i) => round[(i + by + 8) % 8]!).sort();
+    for (const by of [0, 1, 2, -1]) expect(corners(by), `${by}`).toEqual(shifted(by));
+  });
+
   it('fills only what is picked', () => {
     const tube = deleteFaces(cylinder(10, 20, 8), [faceTo(cylinder(10, 20, 8), 0, 0, 1), faceTo(cylinder(10, 20, 8), 0, 0, -1)]); // prettier-ignore
     expect(fill(tube, open(tube).slice(0, 1), { way: 'face', ...plain }).filled).toBe(1);

@@ -32,6 +32,10 @@ describe('drift', () => {
     const d = surfaceDrift(flat, holed)!;
     expect(d.distance).toBeCloseTo(2, 4);
     expect(d.point[0]).toBeCloseTo(4, 2);
+    // Beside the diagonals, where none of the first looks falls: in a square hole of 2 the middle is 1 from the rim.
+    const off = meshFromFaces([0, 0, 0, 8, 0, 0, 8, 8, 0, 0, 8, 0, 4.3, 0.6, 0, 6.3, 0.6, 0, 6.3, 2.6, 0, 4.3, 2.6, 0], [[[0, 1, 2, 3], [4, 7, 6, 5]]]); // prettier-ignore
+    const beside = surfaceDrift(flat, off)!;
+    expect([beside.distance, ...beside.point]).toEqual([expect.closeTo(1, 3), expect.closeTo(5.3, 1), expect.closeTo(1.6, 1), 0]); // prettier-ignore
   });
 
   it('is what a dense sampling finds, and never less', () => {
