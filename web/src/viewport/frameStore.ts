@@ -27,6 +27,14 @@ export class FrameStore {
     gl.canvas.addEventListener('webglcontextlost', () => (this.target = null));
   }
 
+  /** Clears the canvas, whose ground shines through until a frame is there: one that was never drawn on is black. */
+  blank(): void {
+    const { gl } = this;
+    gl.bindFramebuffer(gl.FRAMEBUFFER, null);
+    gl.clearColor(0, 0, 0, 0);
+    gl.clear(gl.COLOR_BUFFER_BIT);
+  }
+
   /** Whether a frame is being drawn: another one would only wait behind it. */
   get busy(): boolean {
     return this.waiting !== null;

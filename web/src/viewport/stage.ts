@@ -80,6 +80,7 @@ export class Stage {
     if (!width || !height) return;
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.renderer.setSize(width, height, false);
+    this.frames.blank();
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
     this.redraw();
