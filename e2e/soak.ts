@@ -113,7 +113,11 @@ await served(
           .waitFor({ timeout: 60_000 })
           .catch(() => undefined);
         if (!page.url().includes('/bench/')) faults.push(`${now}: the document does not read`);
-        const bytes = await page.evaluate(() => (performance as unknown as { memory: { usedJSHeapSize: number } }).memory.usedJSHeapSize); // prettier-ignore
+        await page.waitForTimeout(1000);
+        const bytes = await page.evaluate(() => {
+          (globalThis as unknown as { gc: () => void }).gc();
+          return (performance as unknown as { memory: { usedJSHeapSize: number } }).memory.usedJSHeapSize;
+        });
         memory.push(bytes / 2 ** 20);
         console.log(
           `${acts + 1} acts, ${faults.length} faults, ${memory.at(-1)!.toFixed(0)} MB on the page after a reload`,
@@ -124,5 +128,5 @@ await served(
     console.log(`${acts} acts: ${faults.length} faults; memory ${memory.map((m) => m.toFixed(0)).join(' ')} MB`);
     process.exitCode = faults.length ? 1 : 0;
   },
-  ['--js-flags=--expose-gc'],
+  ['--js-flags=--expose-gc', '--enable-precise-memory-info'],
 );

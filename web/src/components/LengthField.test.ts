@@ -55,6 +55,19 @@ describe('a typed number', () => {
     expect(k.emitted('update:modelValue')).toEqual([[-1.5]]);
   });
 
+  it.each(['length', 'angle', 'count', 'factor', 'share'] as const)(
+    'a %s that nobody bounds is bounded all the same, so that nothing overflows that is reckoned from it',
+    async (as) => {
+      for (const text of ['1e308', '-1e308', '20000 km', '1e30', '-1e30', '1/1e-300']) {
+        const f = field({ as, modelValue: 1, min: undefined, max: undefined });
+        await type(f, text);
+        const given = (f.emitted('update:modelValue') ?? []).flat() as number[];
+        for (const x of given) expect(Math.abs(x), text).toBeLessThanOrEqual(1e9);
+        if (!given.length) expect(f.get('[role=alert]').text()).toMatch(/\.$/);
+      }
+    },
+  );
+
   it('shows the value in the unit of the project', async () => {
     const f = field({ unit: 'in', modelValue: 25.4 });
     expect(f.get('input').element.value).toBe('1');

@@ -19,7 +19,7 @@ const props = defineProps<{
   as: 'length' | 'angle' | 'count' | 'factor' | 'share';
   label: string;
   unit: LengthUnit;
-  /** Least and greatest value; a length is within 10 km either way in any case. */
+  /** Least and greatest value; without them a length is within 10 km either way, an angle within a hundred turns. */
   min?: number;
   max?: number;
   /** What is wrong with a value, in one sentence: what the schema says of it. */
@@ -71,6 +71,8 @@ function read(text: string): number {
 
 /** The greatest factor, and the least one its inverse. */
 const MOST_FACTOR = 1e6;
+/** How far a number may be from 0 where its field says nothing closer: angles go round a hundred times, and whole numbers are exact. */
+const BOUNDS = { length: LONGEST, angle: 36_000, count: 1e9, factor: MOST_FACTOR, share: 1e3 };
 
 /** Percent, or a fraction of the whole: `25`, `25 %`, `1/3`. */
 function readShare(text: string): number {
@@ -92,7 +94,7 @@ function problemOf(x: number): string | null {
       : props.as === 'share'
         ? `${100 * n} %`
         : String(n);
-  const bound = props.as === 'length' ? LONGEST : Infinity;
+  const bound = BOUNDS[props.as];
   const [min, max] = [props.min ?? -bound, props.max ?? bound];
   if (x < min) return `At least ${say(min)}.`;
   return x > max ? `At most ${say(max)}.` : null;
