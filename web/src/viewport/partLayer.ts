@@ -5,7 +5,7 @@ import { heatShare, type LookKind, type LookValues } from '@dusky-mason/core/sur
 import type { PartPicture } from '../engine/protocol.ts';
 
 import { disposeTree, edgeLines } from './lines.ts';
-import { FrameWork, hitOf, pieceOf, runsOf, type PictureHit } from './pictureParts.ts';
+import { FrameWork, hitOf, pieceOf, runsOf, sphereOf, type PictureHit } from './pictureParts.ts';
 import { CLASS_COLOURS, heatColour, MARKED, partMaterial, type Effects } from './partMaterial.ts';
 
 /** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
@@ -62,6 +62,7 @@ export class PartLayer {
       this.group.add(piece.mesh);
     });
     const edges = edgeLines(p).map((line) => () => {
+      (line as THREE.LineSegments).geometry.boundingSphere = sphereOf(p.radius);
       this.group.add(line);
       this.onlyEdges();
     });

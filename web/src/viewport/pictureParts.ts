@@ -35,11 +35,15 @@ export class FrameWork {
   }
 }
 
+/** The ball round all of a picture, for each of its pieces: to look for one of its own takes longer than to draw what cannot be seen. */
+export const sphereOf = (radius: number): THREE.Sphere => new THREE.Sphere(new THREE.Vector3(), radius);
+
 /** The triangles of a picture from one to before another, in its own frame. */
-export function pieceOf({ positions, normals }: PartPicture, from: number, to: number): THREE.BufferGeometry {
+export function pieceOf({ positions, normals, radius }: PartPicture, from: number, to: number): THREE.BufferGeometry {
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute('position', new THREE.BufferAttribute(positions.subarray(9 * from, 9 * to), 3));
   geometry.setAttribute('normal', new THREE.BufferAttribute(normals.subarray(9 * from, 9 * to), 3));
+  geometry.boundingSphere = sphereOf(radius);
   return geometry;
 }
 
