@@ -14,14 +14,9 @@ import {
 import { add, components, faceCount, genus, isClosed, nearestOn, sub, topologyOf, transformMesh, unit, type Affine, type PolyMesh, type Vec3 } from '@dusky-mason/core/mesh'; // prettier-ignore
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
 import { pairsThatMeet } from '@dusky-mason/core/survey';
+import { median, timed } from './timing.ts';
 
 const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
-const timed = (run: () => void): number => {
-  const t0 = performance.now();
-  run();
-  return performance.now() - t0;
-};
-const median = (x: number[]): number => x.sort((a, b) => a - b)[x.length >> 1]!;
 /** Round how many degrees edges are sharp. */
 const ANGLE = 30;
 

@@ -4,13 +4,8 @@ import { faceCount, isClosed, meshFromFaces, sizeOf, topologyOf, triangulateMesh
 import { collar, damaged, dissolveEdges, heal, outlineVertices, pickAct, tidy, toQuads, weld, type PickAct } from '@dusky-mason/core/mend'; // prettier-ignore
 import { ballFromPatches, seededRandom } from '@dusky-mason/core/shapes';
 import { surfaceDrift, surveyCounts } from '@dusky-mason/core/survey';
+import { median, timed } from './timing.ts';
 
-const timed = (run: () => void): number => {
-  const t0 = performance.now();
-  run();
-  return performance.now() - t0;
-};
-const median = (x: number[]): number => x.sort((a, b) => a - b)[x.length >> 1]!;
 const fresh = (m: PolyMesh): PolyMesh => ({ ...m, positions: m.positions.slice() });
 
 /** `npm run bench -- mends`: weld and dissolve against the time to build the topology, and how long picks take, in one run. */

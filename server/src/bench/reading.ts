@@ -3,13 +3,7 @@ import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js';
 import { readMesh, writeObj, writeStl } from '@dusky-mason/core/formats';
 import { faceCount, vertexCount } from '@dusky-mason/core/mesh';
 import { ballFromRings } from '@dusky-mason/core/shapes';
-
-const timed = (run: () => void): number => {
-  const t0 = performance.now();
-  run();
-  return performance.now() - t0;
-};
-const median = (x: number[]): number => x.sort((a, b) => a - b)[x.length >> 1]!;
+import { median, timed } from './timing.ts';
 
 /** `npm run bench -- reading`: reading a binary STL and joining its corners, beside a loader and a joining in wide use, in one run. OBJ is told beside them. */
 export function readingRatios(): void {

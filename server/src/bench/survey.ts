@@ -1,6 +1,7 @@
 import { meshFromFaces, topologyOf, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings } from '@dusky-mason/core/shapes';
 import { findings, RULE_NAMES, ruleOf, surveyCounts } from '@dusky-mason/core/survey';
+import { median, timed } from './timing.ts';
 
 /** A ball of about so many triangles, as an import would bring it. */
 function triangles(n: number): PolyMesh {
@@ -9,13 +10,6 @@ function triangles(n: number): PolyMesh {
   const t = triangulateMesh(b).triangles;
   return meshFromFaces([...b.positions], Array.from({ length: t.length / 3 }, (_, i) => [0, 1, 2].map((k) => b.corners[t[3 * i + k]!]!))); // prettier-ignore
 }
-
-const timed = (run: () => void): number => {
-  const t0 = performance.now();
-  run();
-  return performance.now() - t0;
-};
-const median = (x: number[]): number => x.sort((a, b) => a - b)[x.length >> 1]!;
 
 /** `npm run bench -- survey`: the survey against the time to build the topology, in one run, on meshes of triangles. */
 export function surveyRatios(): void {
