@@ -1,14 +1,18 @@
 import type { Page } from '@playwright/test';
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
-import { choose, course, openSample, smoothLines, type } from './bench.ts';
+import { atRest, choose, course, openSample, smoothLines, type } from './bench.ts';
 import { ROOT, served } from './served.ts';
 
 /** `npm run screenshots`: the pictures of docs/screenshots, made from the sample at 1280 x 800. */
 const OUT = path.join(ROOT, 'docs/screenshots');
 
+/** A frame with smooth lines takes the processor a second and more; the page does not wait for it. */
+const A_FRAME = 2000;
+
 async function shot(page: Page, name: string): Promise<void> {
-  await page.waitForTimeout(800);
+  await page.waitForTimeout(A_FRAME);
+  if (await page.locator('canvas').isVisible()) await atRest(page);
   await page.screenshot({ path: path.join(OUT, `${name}.png`) });
 }
 
@@ -55,6 +59,7 @@ await served(4656, async (newPage) => {
   await page.waitForTimeout(300);
   await shot(page, 'rack');
   await page.keyboard.press('Escape');
+  await page.getByRole('dialog').waitFor({ state: 'hidden' });
   await page.locator('canvas').focus();
   await page.keyboard.press('d');
   await page.mouse.move(770, 470);
