@@ -90,7 +90,14 @@ export class Stage {
     this.stale = true;
     // What changes while a frame is drawn goes into the one after it.
     if (this.frames.busy) this.wanted = true;
-    else if (!this.asked) this.asked = requestAnimationFrame(() => this.frames.turn(() => this.draw()));
+    else if (!this.asked) this.asked = requestAnimationFrame(() => this.next());
+  }
+
+  private next(): void {
+    if (!this.frames.busy) return this.frames.turn(() => this.draw());
+    // It was asked for while the one before was begun.
+    this.asked = 0;
+    this.wanted = true;
   }
 
   /** Whether the camera, or what keeps its size on the screen, may have changed since it was settled. */
