@@ -35,7 +35,7 @@ export function trustAs(m: PolyMesh, original: PolyMesh): PolyMesh {
 }
 
 /** Whether a mesh is known to be sound; of a copy its original is looked at first. */
-function isKnown(m: PolyMesh): boolean {
+export function isTrusted(m: PolyMesh): boolean {
   const original = copies.get(m);
   if (original) {
     copies.delete(m);
@@ -49,7 +49,7 @@ function isKnown(m: PolyMesh): boolean {
  * zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not looked at again.
  */
 export function checkSolid(m: PolyMesh, name: string): void {
-  if (isKnown(m)) return;
+  if (isTrusted(m)) return;
   if (faceCount(m) === 0) throw new MasonError('not-solid', `${name} has no faces.`);
   checkEdges(m, name);
   checkAreas(m, name);
@@ -63,15 +63,12 @@ export function checkSolid(m: PolyMesh, name: string): void {
  * without zero-area faces, and not crossing itself.
  */
 export function checkSheet(m: PolyMesh, name: string): void {
-  if (isKnown(m)) return;
+  if (isTrusted(m)) return;
   checkEdges(m, name, true);
   checkAreas(m, name);
   checkCrossing(m, name);
   trust(m);
 }
-
-/** Whether a mesh is known to be sound already. */
-export const isTrusted = (m: PolyMesh): boolean => isKnown(m);
 
 /** Whether a mesh is a sheet: it has a border. */
 export const isOpen = (m: PolyMesh): boolean => passed.get(m)?.open ?? topologyOf(m).opposite.includes(OPEN);

@@ -24,12 +24,18 @@ export interface PartHit {
   distance: number;
 }
 
+/** Some of the part's triangles, from one on. */
+interface Piece {
+  mesh: THREE.Mesh;
+  from: number;
+}
+
 /** The part that is worked on: its faces and its edges. */
 export class PartLayer {
   readonly group = new THREE.Group();
   readonly centre = new THREE.Vector3();
   radius = NOTHING;
-  private faces: { mesh: THREE.Mesh; from: number }[] = [];
+  private faces: Piece[] = [];
   private materials: THREE.MeshStandardMaterial[] = [];
   private picture: PartPicture | null = null;
   private readonly work = new FrameWork();
@@ -39,6 +45,7 @@ export class PartLayer {
     disposeTree(this.group);
     this.group.clear();
     this.faces = [];
+    this.untinted.clear();
     this.faded = this.only = null;
     this.picture = p;
     if (!p) {
@@ -119,9 +126,11 @@ export class PartLayer {
     this.settleTint();
     this.paint();
     this.onlyEdges();
-    const pieces = [...this.faces];
     // Without its colours a piece would be black.
-    for (const { mesh } of pieces) mesh.visible = false;
+    for (const { mesh } of this.faces) mesh.visible = false;
+    // Those that still wait for the look before get this one in their turn: a slider that is dragged asks faster than pieces are coloured.
+    const pieces = this.faces.filter((piece) => !this.untinted.has(piece));
+    for (const piece of pieces) this.untinted.add(piece);
     this.work.add(pieces.map((piece) => () => this.tintPiece(piece)));
   }
 
@@ -136,7 +145,12 @@ export class PartLayer {
   /** The look as it is shown. */
   private shown: PartLayer['tint'] = null;
 
-  private tintPiece({ mesh, from }: { mesh: THREE.Mesh; from: number }): void {
+  /** Pieces that wait for their colours. */
+  private readonly untinted = new Set<Piece>();
+
+  private tintPiece(piece: Piece): void {
+    const { mesh, from } = piece;
+    this.untinted.delete(piece);
     const { geometry } = mesh;
     mesh.visible = true;
     geometry.deleteAttribute('color');

@@ -37,7 +37,11 @@ export class Snapshot {
     });
     const drawn = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
     gl.flush();
-    if (!drawn || !w || !h) return;
+    if (!drawn || !w || !h) {
+      gl.deleteSync(drawn);
+      gl.deleteBuffer(buffer);
+      return;
+    }
     this.reading = true;
     const ask = (): void => {
       const state = gl.clientWaitSync(drawn, 0, 0);
