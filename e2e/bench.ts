@@ -30,6 +30,11 @@ export async function choose(list: Locator, option: string): Promise<void> {
 
 /** A figure of the level, by its name. */
 export const figure = (page: Page, name: string): Locator => page.locator(`footer [data-figure="${name}"]`);
+/** What a figure of the level says once it is that of the last change. */
+export async function figureNow(page: Page, name: string): Promise<string> {
+  await expect(page.locator('footer[aria-busy="false"]')).toBeVisible();
+  return figure(page, name).innerText();
+}
 
 export const course = (page: Page, name: string): Locator =>
   page.getByRole('button', { name: `${name}:`, exact: false });

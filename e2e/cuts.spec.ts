@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { choose, course, figure, kept, openSample, type } from './bench.ts';
+import { choose, course, figure, figureNow, kept, openSample, type } from './bench.ts';
 
 test('one cutter removes, splits, scribes and slits, each in its own way', async ({ page }) => {
   await openSample(page);
@@ -11,7 +11,7 @@ test('one cutter removes, splits, scribes and slits, each in its own way', async
   // Both pieces: the figure of before is there until the new one is.
   await expect(figure(page, 'volume')).not.toContainText('683.03 dm³');
   await expect(figure(page, 'state')).toContainText('Closed solid');
-  const whole = await figure(page, 'volume').innerText();
+  const whole = await figureNow(page, 'volume');
   await choose(card.getByRole('combobox', { name: 'Keeps' }), 'the rest');
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
   await as('scribe');
@@ -34,7 +34,7 @@ test('the dry fit speaks while a cutter moves, shows its remedy when pointed at,
   await type(page, 'Position along y', '-210');
   await type(page, 'Height', '640');
   await expect(card.getByText('Stops short: a skin of 10 mm is left.')).toBeVisible();
-  const blind = await figure(page, 'volume').innerText();
+  const blind = await figureNow(page, 'volume');
   // Nothing is half typed in the field, so undo and redo are the project's.
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('textbox', { name: 'Height' })).toHaveValue('400');
@@ -59,7 +59,7 @@ test('a fitted leaf follows its cutter, is detached, and is kept', async ({ page
   await expect(page.getByText('It follows Hatch of Pump-house wall')).toBeVisible();
   await type(page, 'Gap all round', '10');
   await type(page, 'Thickness', '50');
-  const first = await figure(page, 'volume').innerText();
+  const first = await figureNow(page, 'volume');
   await page.getByRole('button', { name: 'Pump-house wall', exact: true }).click();
   await course(page, 'Hatch').click();
   await type(page, 'Length', '600');
@@ -68,7 +68,7 @@ test('a fitted leaf follows its cutter, is detached, and is kept', async ({ page
   await course(page, 'Leaf').click();
   await page.getByRole('button', { name: 'Detach' }).click();
   await expect(page.getByRole('textbox', { name: 'Position along x' })).toBeVisible();
-  const after = await figure(page, 'volume').innerText();
+  const after = await figureNow(page, 'volume');
   await kept(page);
   await page.reload();
   await expect(figure(page, 'volume')).toHaveText(after);
@@ -92,7 +92,7 @@ test('edges round a new hole, UVs and a projected outline are chosen on the card
   const card = page.getByRole('complementary', { name: 'Card' });
   const set = (field: string, option: string) => choose(card.getByRole('combobox', { name: field }), option);
   await course(page, 'Hatch').click();
-  const plain = await figure(page, 'faces').innerText();
+  const plain = await figureNow(page, 'faces');
   await set('Edges round new holes', 'ring of quads');
   await expect(card).toContainText('Rings of quads');
   await expect(figure(page, 'faces')).not.toHaveText(plain);
@@ -123,7 +123,7 @@ test('a cutter is repeated in a row, and one of the row is switched off', async 
   await choose(card.getByRole('combobox', { name: 'Repeat', exact: true }), 'in a row');
   await type(page, 'Step', '120');
   await expect(course(page, 'Hatch')).toContainText('5 cutters, each rounded box 100 × 100');
-  const five = await figure(page, 'volume').innerText();
+  const five = await figureNow(page, 'volume');
   await card.getByRole('button', { name: 'Instance 2', exact: true }).click();
   await card.getByRole('button', { name: 'Switch off instance 2' }).click();
   await expect(course(page, 'Hatch')).toContainText('4 cutters, each');
@@ -145,13 +145,13 @@ test('another part is the cutter: linked, it follows; as a copy, it does not', a
   await expect(card).toContainText('Linked: it follows the part.');
   await expect(figure(page, 'volume')).not.toContainText('683.03');
   await expect(figure(page, 'state')).toContainText('Closed solid');
-  const linked = await figure(page, 'volume').innerText();
+  const linked = await figureNow(page, 'volume');
   await page.getByRole('button', { name: 'Mast clamp', exact: true }).click();
   await course(page, 'Mast seat').click();
   await page.getByRole('button', { name: 'Delete this cut' }).click();
   await page.getByRole('button', { name: 'Pump-house wall', exact: true }).click();
   await expect(figure(page, 'volume')).not.toHaveText(linked);
-  const followed = await figure(page, 'volume').innerText();
+  const followed = await figureNow(page, 'volume');
   await course(page, 'Hatch').click();
   await page.getByRole('button', { name: 'Take a copy instead' }).click();
   await expect(card).not.toContainText('Linked');

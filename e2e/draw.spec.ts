@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { choose, figure, openSample } from './bench.ts';
+import { choose, figure, figureNow, openSample } from './bench.ts';
 
 const hint = (page: Page) => page.locator('.strip .hint');
 /** Types into the strip's field and presses Enter. */
@@ -11,7 +11,7 @@ async function say(page: Page, text: string): Promise<void> {
 /** The course of what was drawn: it is named after its outline and its place in the wall. */
 const drawn = (page: Page, outline: string) => page.getByRole('button', { name: new RegExp(`^${outline} \\d+:`) });
 const volume = async (page: Page): Promise<number> =>
-  parseFloat((await figure(page, 'volume').innerText()).replace(/[^\d.]/g, ''));
+  parseFloat((await figureNow(page, 'volume')).replace(/[^\d.]/g, ''));
 
 test('with the pointer: a rectangle on the wall, dragged, then pulled to a typed depth', async ({ page }) => {
   await openSample(page);
@@ -196,7 +196,7 @@ test('another outline on the same face, and an undo while it is pulled, lose not
   await say(page, '60');
   await say(page, '-30');
   await expect(drawn(page, 'Circle')).toContainText('removes cylinder Ø 60 × 30');
-  const one = await figure(page, 'volume').innerText();
+  const one = await figureNow(page, 'volume');
   await page.locator('canvas').focus();
   await page.keyboard.press('Escape');
   await page.keyboard.press('d');
@@ -210,5 +210,5 @@ test('another outline on the same face, and an undo while it is pulled, lose not
   await say(page, '-30');
   await expect(drawn(page, 'Rectangle')).toContainText('removes box 80 × 40 × 30');
   await expect(drawn(page, 'Circle')).toHaveCount(0);
-  expect(await figure(page, 'volume').innerText()).not.toBe(one);
+  expect(await figureNow(page, 'volume')).not.toBe(one);
 });

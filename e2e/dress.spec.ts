@@ -1,16 +1,11 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { choose, course, figure, findHandle, openSample, type } from './bench.ts';
+import { choose, course, figure, figureNow, findHandle, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const tool = (page: Page, name: string) => panel(page).getByRole('button', { name, exact: true });
 const room = (page: Page) => panel(page).getByRole('slider', { name: 'Width within the room' });
-const volume = async (page: Page) =>
-  parseFloat(
-    await figure(page, 'volume')
-      .innerText()
-      .then((x) => x.replace('volume', '')),
-  );
+const volume = async (page: Page) => parseFloat((await figureNow(page, 'volume')).replace('volume', ''));
 
 /** A new part: a plate of 100 × 60 × 20 mm, on Dress. */
 async function openPlate(page: Page): Promise<void> {
@@ -79,8 +74,8 @@ test('a new cut goes under what dresses edges, and its own edges are dressed wit
   expect((await page.locator('ol strong').allInnerTexts())[0]).toBe('Edge finish');
   await expect(figure(page, 'state')).toContainText('Closed solid');
   // The cutter moves, and the edges of its hole go along.
-  const faces = await figure(page, 'faces').innerText();
-  const was = await figure(page, 'volume').innerText();
+  const faces = await figureNow(page, 'faces');
+  const was = await figureNow(page, 'volume');
   await type(page, 'Diameter', '30');
   await expect(figure(page, 'volume')).not.toHaveText(was);
   await expect(figure(page, 'faces')).toHaveText(faces);

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { bytesOf, course, drop, figure, openSample } from './bench.ts';
+import { bytesOf, course, drop, figure, figureNow, openSample } from './bench.ts';
 
 const CUBE = `v 0 0 0
 v 10 0 0
@@ -39,7 +39,7 @@ test('a mesh dropped on the bench becomes a part that can be cut, and is there a
   await page.keyboard.press('c');
   await page.keyboard.press('Enter');
   await expect(figure(page, 'volume')).not.toContainText('1000 mm³');
-  const volume = await figure(page, 'volume').innerText();
+  const volume = await figureNow(page, 'volume');
   await page.waitForTimeout(700);
   await page.reload();
   await expect(figure(page, 'volume')).toHaveText(volume);
@@ -132,7 +132,7 @@ test('a drawing dropped on the bench becomes cutters of the picked part; a hosti
   await expect(page.getByRole('button', { name: /^vent:/ })).toContainText('2 cutters');
   await expect(page.getByText('1 × text passed over')).toBeVisible();
   await expect(figure(page, 'volume')).not.toContainText('683.03');
-  const before = await figure(page, 'volume').innerText();
+  const before = await figureNow(page, 'volume');
   const hostile = '<svg onload="document.title=\'taken\'"><script>document.title="taken"</script><image href="x" onerror="document.title=\'taken\'"/></svg>'; // prettier-ignore
   await drop(page, '.bench', 'bad.svg', hostile);
   await expect(page.getByText('"bad.svg" was not opened')).toBeVisible();

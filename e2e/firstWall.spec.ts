@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { NodeIO } from '@gltf-transform/core';
-import { atRest, bytesOf, choose, course, differing, figure, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
+import { atRest, bytesOf, choose, course, differing, figure, figureNow, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
 
 // The sample wall in closed form, mm³: block less doorway, hatch with round corners of 8 flats, notch, four drains of 32 flats.
 const corners = 4 * 90 * 90 - 16 * 90 * 90 * Math.sin(Math.PI / 16);
@@ -78,7 +78,7 @@ test('with the pointer: place a cutter, drag it, undo the drag, find everything 
   await page.mouse.move(790, 370);
   await page.mouse.click(790, 370);
   await expect(figure(page, 'faces')).toContainText('210');
-  const volume = await figure(page, 'volume').innerText();
+  const volume = await figureNow(page, 'volume');
   const z = page.getByRole('textbox', { name: 'Position along z' });
   const before = await z.inputValue();
 

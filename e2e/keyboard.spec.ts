@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { course, figure, openSample } from './bench.ts';
+import { course, figure, figureNow, openSample } from './bench.ts';
 
 // All of this by keyboard alone: no pointer is moved.
 
@@ -22,7 +22,7 @@ async function say(page: Page, text: string): Promise<void> {
   await press(page, 'Enter');
 }
 async function volume(page: Page): Promise<number> {
-  const [, number, unit] = /([\d.]+) (\S+)$/.exec(await figure(page, 'volume').innerText())!;
+  const [, number, unit] = /([\d.]+) (\S+)$/.exec(await figureNow(page, 'volume'))!;
   return Number(number) * { 'mm³': 1, 'cm³': 1e3, 'dm³': 1e6 }[unit!]!;
 }
 

@@ -1,7 +1,7 @@
 import { WebIO } from '@gltf-transform/core';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { bytesOf, choose, course, figure, lightPixels, openSample, type } from './bench.ts';
+import { bytesOf, choose, course, figure, figureNow, lightPixels, openSample, type } from './bench.ts';
 
 const card = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const part = (page: Page, name: string) => page.getByRole('button', { name, exact: true });
@@ -87,7 +87,7 @@ test('a locked part is not changed; a mirrored one follows; joined and separated
   await partCard(page);
   await card(page).getByRole('button', { name: 'Unlock', exact: true }).click();
 
-  const volume = await figure(page, 'volume').innerText();
+  const volume = await figureNow(page, 'volume');
   await page.getByText('Move, mirror, join').click();
   await type(page, 'Place of the mirror', '100');
   await card(page).getByRole('button', { name: 'Mirror', exact: true }).click();
@@ -99,7 +99,7 @@ test('a locked part is not changed; a mirrored one follows; joined and separated
   await course(page, 'Mast seat').click();
   await page.getByRole('button', { name: 'Delete this cut' }).click();
   await expect(figure(page, 'volume')).not.toHaveText(volume);
-  const fuller = await figure(page, 'volume').innerText();
+  const fuller = await figureNow(page, 'volume');
   await part(page, 'Mast clamp, mirrored').click();
   await expect(figure(page, 'volume')).toHaveText(fuller);
 
@@ -191,7 +191,7 @@ test('a command is pinned to the strip, the wheel is turned round, and both are 
 test('a cutter gets courses of its own, and others stand along a picked outline', async ({ page }) => {
   await openSample(page);
   await course(page, 'Hatch').click();
-  const volume = await figure(page, 'volume').innerText();
+  const volume = await figureNow(page, 'volume');
   await page.getByRole('button', { name: 'Give it courses' }).click();
   await expect(card(page)).toContainText('Linked: it follows the part.');
   await expect(figure(page, 'volume')).toHaveText(volume);

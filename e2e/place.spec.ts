@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { choose, course, figure, findHandle, openSample, type } from './bench.ts';
+import { choose, course, figure, figureNow, findHandle, openSample, type } from './bench.ts';
 
 const hint = (page: Page) => page.locator('.strip .hint');
 const card = (page: Page) => page.getByRole('complementary', { name: 'Card' });
@@ -7,7 +7,7 @@ const at = (page: Page, axis: string) => page.getByRole('textbox', { name: `Posi
 const tag = (page: Page) => page.locator('.tag:not(.note)');
 /** The level's volume in mm³, as it is shown: cm³ and dm³ have two figures after the point. */
 async function volume(page: Page): Promise<number> {
-  const [, number, unit] = /([\d.]+) (\S+)$/.exec(await figure(page, 'volume').innerText())!;
+  const [, number, unit] = /([\d.]+) (\S+)$/.exec(await figureNow(page, 'volume'))!;
   return Number(number) * { 'mm³': 1, 'cm³': 1e3, 'dm³': 1e6 }[unit!]!;
 }
 /** Types into the strip's field and presses Enter. */
@@ -151,7 +151,7 @@ test('typed values move, turn and size along one axis; both sides move when aske
   await expect(page.getByRole('textbox', { name: 'Turn along y', exact: true })).toHaveValue('-30');
   await typed('Resize', 'x', '0');
   await expect(strip).toContainText('A size is more than 0.');
-  const before = await figure(page, 'volume').innerText();
+  const before = await figureNow(page, 'volume');
   await card(page).getByRole('combobox', { name: 'Pivot', exact: true }).selectOption('base');
   // It stands out 80 mm before and behind the wall: its base is 200 mm from its middle, along its own z.
   await expect(at(page, 'y')).toHaveValue('200');
@@ -214,7 +214,7 @@ test('the points of an outline are dragged in the view, bent by their middles, a
   await say(page, '-50');
   const outline = page.getByRole('button', { name: /^Free outline \d+:/ });
   await expect(outline).toBeVisible();
-  const first = await figure(page, 'volume').innerText();
+  const first = await figureNow(page, 'volume');
   await page.getByRole('radio', { name: 'Points' }).click();
   const xs = () => Promise.all([1, 2, 3, 4].map((i) => page.getByRole('textbox', { name: `x of point ${i}`, exact: true }).inputValue())); // prettier-ignore
   const before = await xs();
@@ -228,7 +228,7 @@ test('the points of an outline are dragged in the view, bent by their middles, a
   const moved = await xs();
   expect(moved.filter((v, i) => v !== before[i]).length).toBe(1);
   await expect(figure(page, 'state')).toContainText('Closed solid');
-  const dragged = await figure(page, 'volume').innerText();
+  const dragged = await figureNow(page, 'volume');
   await type(page, 'Corner radius of point 3', '60');
   await expect(figure(page, 'volume')).not.toHaveText(dragged);
   await type(page, 'Bow after point 1', '20');

@@ -40,7 +40,7 @@ useCommands([
 </script>
 
 <template>
-  <footer class="level" aria-label="Level: the state of the part">
+  <footer class="level" aria-label="Level: the state of the part" :aria-busy="store.behind">
     <button v-if="counts" class="state" :class="{ bad: !state.sound }" data-figure="state" @click="open('openEdges')">
       {{ state.mark }} {{ state.words }}
     </button>

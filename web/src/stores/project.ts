@@ -56,6 +56,11 @@ export const useProject = defineStore('project', () => {
   const savedAt = ref<Date | null>(null);
   const readOnly = ref(false);
   const outcome = shallowRef<Outcome | null>(null);
+  /** How often what is shown has been asked for, and up to which time it was answered. */
+  const asked = ref(0);
+  const answered = ref(0);
+  /** Whether the figures shown are still those of before the last change. */
+  const behind = computed(() => answered.value < asked.value);
   /** What the dry fit of a cut has found. */
   const fits = shallowRef<{ course: number; list: Fit[] } | null>(null);
   const picture = shallowRef<PartPicture | null>(null);
@@ -90,8 +95,12 @@ export const useProject = defineStore('project', () => {
   const moving = (): number | undefined => (previewFrom && (selection.value.cutter ?? selection.value.course)) ?? undefined; // prettier-ignore
 
   async function evaluate(partId: number): Promise<void> {
+    const asking = asked.value;
     const p = project.value && findPart(project.value, partId);
-    if (!p) return;
+    if (!p) {
+      answered.value = asking;
+      return;
+    }
     const cancel = stopper.begin();
     // A stop that came when nothing was under way is none of this work.
     byUser = false;
@@ -114,6 +123,7 @@ export const useProject = defineStore('project', () => {
       if (selection.value.part !== partId) return;
       picture.value = pictures.get(partId)?.picture ?? null;
       outcome.value = { key: a.key, courses: a.courses, counts: a.counts, ms: a.ms, part: partId };
+      answered.value = asking;
       clearTimeout(tell);
       working.value = null;
       await lookAtFit(p);
@@ -123,6 +133,7 @@ export const useProject = defineStore('project', () => {
       onLost(stopped ? new EngineLost('stopped', begun.course ? begun : null) : e, partId);
     } finally {
       byUser = false;
+      answered.value = asking;
       clearTimeout(tell);
       working.value = null;
     }
@@ -189,6 +200,7 @@ export const useProject = defineStore('project', () => {
       outcome.value = null;
       picture.value = pictures.get(id)?.picture ?? null;
     }
+    asked.value++;
     latest.request(id);
   }
 
@@ -421,7 +433,7 @@ export const useProject = defineStore('project', () => {
   }
 
   return {
-    project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, fits, picture, working, undoTitle, redoTitle,
+    project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, behind, fits, picture, working, undoTitle, redoTitle,
     preview, change, dropPreview, undo, redo, select, setCamera, open, close, loadMesh, meshOf, freeze, stopWork, saveNow, onlyLooking,
     cameraKept: () => camera,
     viewNow: () => viewNow?.() ?? camera,
