@@ -6,6 +6,7 @@ import {
   faceCount,
   faceNormals,
   isClosed,
+  meshFromFaces,
   topologyOf,
   vertexCount,
   type PolyMesh,
@@ -15,6 +16,7 @@ import { findings, surfaceDrift } from '../survey/index.ts';
 import { outlineVertices } from './merge.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { putIntoEdges } from './split.ts';
+import { edgeOf, placeOfVertex, vertexAt } from './testMeshes.ts';
 import { tie } from './ties.ts';
 import { tidy } from './tidy.ts';
 
@@ -98,5 +100,69 @@ describe('tidying', () => {
     const { mesh, report } = tidy(holed, all, 3);
     expect([outline(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([outline(holed), true, topologyOf(holed).edgeCount]); // prettier-ignore
     expect(report.left).toBeGreaterThan(20);
+  });
+
+  it('collapses the shortest edge first: a vertex between two outlines goes to the nearer, whatever its number', () => {
+    const [A, B, C, D1, D2, E, W, X] = [0, 1, 2, 3, 4, 5, 6, 7];
+    for (const [far, near] of [[0.3, 0.2], [0.2, 0.3]] as const) {
+      // A fan of five round B; A and C end cut outlines, 0.5 mm from each other.
+      const flat = meshFromFaces(
+        [0, 0, 0, far, 0, 0, far + near, 0, 0, 1, 5, 0, -1, 5, 0, 0, -5, 0, -5, 0, 0, 5, 0, 0],
+        [[B, C, D1], [B, D1, D2], [B, D2, A], [B, A, E], [B, E, C], [A, D2, W], [W, E, A], [C, X, D1], [X, C, E]],
+      ); // prettier-ignore
+      const seam = new Uint8Array(flat.corners.length);
+      for (const c of [edgeOf(flat, A, W), edgeOf(flat, C, X)]) seam[c] = 1;
+      // All edges are creases, so that no face becomes part of another.
+      const hard = new Uint8Array(flat.corners.length).fill(1);
+      const m: PolyMesh = { ...flat, layers: { ...flat.layers, seam, hard } };
+      const { mesh, report } = tidy(m, all, 0.45);
+      const [to, other] = far > near ? [C, A] : [A, C];
+      const at = (v: number) => vertexAt(mesh, ...placeOfVertex(m, v));
+      expect([report.collapsed, report.left, vertexCount(mesh), faceCount(mesh)]).toEqual([1, 0, 7, 7]);
+      // What led to B leads to the nearer end now.
+      expect(edgeOf(mesh, at(to), at(to === C ? D2 : D1))).toBeGreaterThanOrEqual(0);
+      expect(() => edgeOf(mesh, at(other), at(other === C ? D2 : D1))).toThrow('No edge');
+      expect(areaAndVolume(mesh).area).toBeCloseTo(areaAndVolume(m).area, 9);
+    }
+  });
+
+  it('leaves a tiny edge whose collapse would fold a hole shut or bend a face, and says how many stay', () => {
+    const thin = tidy(box(0.2, 10, 10), all, 0.5);
+    expect([thin.report.left, vertexCount(thin.mesh), areaAndVolume(thin.mesh).volume]).toEqual([4, 8, expect.closeTo(20, 9)]); // prettier-ignore
+    // A hole of three corners in a sheet, one of its edges 0.2 mm long: without it the hole would be a slit between two edges on each other.
+    const sheet = meshFromFaces(
+      [-5, -5, 0, 5, -5, 0, 5, 5, 0, -5, 5, 0, -0.1, 0, 0, 0.1, 0, 0, 0, 3, 0],
+      [[0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 6], [3, 0, 4, 6]],
+    ); // prettier-ignore
+    const { mesh, report } = tidy(sheet, all, 0.5);
+    expect([report.collapsed, report.left, vertexCount(mesh), faceCount(mesh)]).toEqual([0, 1, 7, 4]);
+  });
+
+  it('makes only what is narrower than the tolerance part of its neighbour, and over no outline, crease or slot', () => {
+    // A strip of 0.3 × 10 between two fields of a sheet.
+    const strip = meshFromFaces(
+      [-5, 0, 0, 0, 0, 0, 0.3, 0, 0, 5, 0, 0, -5, 10, 0, 0, 10, 0, 0.3, 10, 0, 5, 10, 0],
+      [[0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6]],
+    ); // prettier-ignore
+    const narrow = (m: PolyMesh, tolerance: number) => {
+      const r = tidy(m, (v) => m.positions[3 * v + 1]! >= 0, tolerance);
+      return [r.report.narrow, faceCount(r.mesh)];
+    };
+    // Its ends are tiny edges of the border; held by outlines they are not collapsed, and the face is what is narrow.
+    const ends = new Uint8Array(12);
+    for (const c of [edgeOf(strip, 1, 2), edgeOf(strip, 5, 6)]) ends[c] = 1;
+    const held: PolyMesh = { ...strip, layers: { ...strip.layers, seam: ends } };
+    expect(narrow(held, 0.31)).toEqual([1, 2]);
+    // Its width is its area against its reach, a little under 0.3 mm.
+    expect(narrow(held, 0.29)).toEqual([0, 3]);
+    const marked = (name: 'seam' | 'hard'): PolyMesh => {
+      const marks = name === 'seam' ? ends.slice() : new Uint8Array(12);
+      for (const c of [edgeOf(strip, 1, 5), edgeOf(strip, 2, 6)]) marks[c] = 1;
+      return { ...held, layers: { ...held.layers, [name]: marks } };
+    };
+    expect(narrow(marked('seam'), 0.31)).toEqual([0, 3]);
+    expect(narrow(marked('hard'), 0.31)).toEqual([0, 3]);
+    const slots: PolyMesh = { ...held, slots: ['A', 'B'], layers: { ...held.layers, slot: Int32Array.of(0, 1, 0) } };
+    expect(narrow(slots, 0.31)).toEqual([0, 3]);
   });
 });
