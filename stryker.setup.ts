@@ -12,7 +12,7 @@ vi.mock('fast-check', async (load) => {
 });
 
 /** Tests that took longer than this in the first run, in ms, are left out after it: what only they see counts as not seen. */
-const SLOW = 700;
+const SLOW = 2_500;
 const LIST = '.slow-tests';
 
 if (inject('mode' as never) === 'dry-run') {

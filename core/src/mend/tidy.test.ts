@@ -104,7 +104,10 @@ describe('tidying', () => {
 
   it('collapses the shortest edge first: a vertex between two outlines goes to the nearer, whatever its number', () => {
     const [A, B, C, D1, D2, E, W, X] = [0, 1, 2, 3, 4, 5, 6, 7];
-    for (const [far, near] of [[0.3, 0.2], [0.2, 0.3]] as const) {
+    for (const [far, near] of [
+      [0.3, 0.2],
+      [0.2, 0.3],
+    ] as const) {
       // A fan of five round B; A and C end cut outlines, 0.5 mm from each other.
       const flat = meshFromFaces(
         [0, 0, 0, far, 0, 0, far + near, 0, 0, 1, 5, 0, -1, 5, 0, 0, -5, 0, -5, 0, 0, 5, 0, 0],

@@ -82,9 +82,8 @@ describe('healing', () => {
     });
   });
 
-  it('brings 200 bodies with damage of several kinds back to a closed, outward solid of their volume, and moves no face that is whole', () => {
-    let closed = 0;
-    for (let run = 0; run < 200; run++) {
+  it.each(Array.from({ length: 20 }, (_, i) => 10 * i))('brings ten bodies with damage of several kinds, from %i on, back to a closed, outward solid of their volume, and moves no face that is whole', (first) => {
+    for (let run = first; run < first + 10; run++) {
       const random = seededRandom(run + 1);
       const m = bodies[run % bodies.length]!();
       const kinds = DAMAGES.filter(() => random() < 0.3);
@@ -100,10 +99,8 @@ describe('healing', () => {
       const surface = new SpatialIndex(m);
       const off = (v: number) => surface.closest([0, 1, 2].map((k) => body.positions[3 * v + k]!) as unknown as Vec3)!.distance;
       for (let v = 0; v < vertexCount(body); v++) expect(off(v), told).toBeLessThan((kinds.includes('missing') ? 0.02 : 1.1e-3) * sizeOf(m));
-      closed++;
     }
-    expect(closed).toBe(200);
-  }, 120_000); // prettier-ignore
+  }); // prettier-ignore
 
   it('leaves a sheet open, and fills its small openings only; closes it when it is told that it is a body', () => {
     const m = grid(8, 5);
@@ -131,14 +128,15 @@ describe('healing', () => {
     expect([isClosed(mesh), report.steps.map((s) => s.step).includes('filled')]).toEqual([false, false]);
   });
 
-  it('works on bodies of any size, and of no size', () => {
-    for (const k of [1e-5, 1e4]) {
-      const m = scaledBy(
-        damaged(ballFromRings(50, 16, 8), ['crack', 'missing', 'soup', 'side'], seededRandom(5), 100),
-        k,
-      );
-      expect(isClosed(heal(m, plain).mesh)).toBe(true);
-    }
+  it.each([1e-5, 1e4])('works on a body %d times as large', (k) => {
+    const m = scaledBy(
+      damaged(ballFromRings(50, 16, 8), ['crack', 'missing', 'soup', 'side'], seededRandom(5), 100),
+      k,
+    );
+    expect(isClosed(heal(m, plain).mesh)).toBe(true);
+  });
+
+  it('works on bodies of no size, on loose faces, and on very many pieces', () => {
     const flat = meshFromFaces([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0], [[0, 1, 2, 3], [3, 2, 1, 0]]); // prettier-ignore
     // Two faces back to back are one, which is a sheet.
     expect([faceCount(heal(flat, plain).mesh), heal(flat, plain).report.stay]).toEqual([1, 1]);

@@ -73,9 +73,9 @@ describe('a piece that crosses itself', () => {
     expect(isWithin(mesh, [-5, -5, -9])).toBe(true);
   });
 
-  it('encloses what it wound round before: bodies with scattered vertices, asked at places by lines', () => {
-    let [met, asked] = [0, 0];
-    for (let run = 0; run < 60; run++) {
+  it.each([[0, 11], [20, 9], [40, 11]])('encloses what it wound round before: bodies with scattered vertices, from %i on, of which %i cross themselves, asked at places by lines', (first, crossing) => {
+    let met = 0;
+    for (let run = first; run < first + 20; run++) {
       const random = seededRandom(run + 1);
       const m = [ballFromPatches(20, 4), ballFromRings(20, 12, 6), cylinder(15, 40, 12, 3), inTriangles(box(20, 20, 20, [3, 3, 3]))][run % 4]!; // prettier-ignore
       const amount = [8, 15, 25][run % 3]!;
@@ -93,11 +93,10 @@ describe('a piece that crosses itself', () => {
       for (let k = 0; k < 40; k++) {
         const p: Vec3 = [(random() - 0.5) * 40, (random() - 0.5) * 40, (random() - 0.5) * 40];
         expect(isWithin(mesh, p), `run ${run} at ${p.join()}`).toBe(windsRound(hurt, p) > 0);
-        asked++;
       }
     }
-    expect([met > 30, asked > 1000]).toEqual([true, true]);
-  }, 60_000);
+    expect(met).toBe(crossing);
+  }); // prettier-ignore
 
   it('stays as it is where it is open, or does not cross itself; others beside it are not touched', () => {
     const sound = box(10, 10, 10);
