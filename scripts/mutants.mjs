@@ -1,5 +1,5 @@
-// npm run mutants -- FOLDER [FILES…] [--sample N] [--told]: how many small wrong changes in a folder of the core its own tests see. FILES are names within
-// it; --sample takes every Nth stretch of lines; --told lists those that no test saw.
+// npm run mutants -- FOLDER [FILES…] [--sample N] [--told]: how many small wrong changes in a folder of the core its own tests see, folders within it apart.
+// FILES are names in it; --sample takes every Nth stretch of lines; --told lists those that no test saw.
 import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
@@ -15,10 +15,8 @@ const { values, positionals } = parseArgs({
   allowPositionals: true,
 });
 const [folder = 'core/src/formats', ...named] = positionals;
-const isCode = (name) => name.endsWith('.ts') && !/(\.test|Trials|\/index)\.ts$|(^|\/)(test|suite)/.test(name);
-const files = named.length
-  ? named
-  : readdirSync(path.join(ROOT, folder), { recursive: true }).map(String).filter(isCode).sort(); // prettier-ignore
+const isCode = (name) => name.endsWith('.ts') && !/(\.test|Trials)\.ts$|^(index\.ts$|test)/.test(name);
+const files = named.length ? named : readdirSync(path.join(ROOT, folder)).filter(isCode).sort();
 const every = Number(values.sample);
 
 // Stretches are counted over all files, so that small ones take their part.

@@ -20,7 +20,7 @@ export * from './line.ts';
 export { collar, type CollarReport, type CollarWish } from './collar/collar.ts';
 export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
 export * from './quads/toQuads.ts';
-export { damaged, DAMAGES, type Damage } from './heal/damage.ts';
+export { damaged, DAMAGES, type Damage } from './heal/testDamage.ts';
 export * from './heal/heal.ts';
 export { fitQuadric, ontoQuadric } from './heal/quadric.ts';
 export { partFans } from './heal/steps.ts';

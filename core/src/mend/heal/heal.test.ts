@@ -4,7 +4,7 @@ import { areaAndVolume, components, faceCount, flipMesh, isClosed, joinMeshes, m
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { findings } from '../../survey/index.ts';
 import { grid, inTriangles } from '../testMeshes.ts';
-import { damaged, DAMAGES, type Damage } from './damage.ts';
+import { damaged, DAMAGES, type Damage } from './testDamage.ts';
 import { leastArea } from './fillSmooth.ts';
 import { heal, HEAL_STEPS, type HealOptions } from './heal.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
