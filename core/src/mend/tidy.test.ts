@@ -113,7 +113,7 @@ describe('tidying', () => {
         [0, 0, 0, far, 0, 0, far + near, 0, 0, 1, 5, 0, -1, 5, 0, 0, -5, 0, -5, 0, 0, 5, 0, 0],
         [[B, C, D1], [B, D1, D2], [B, D2, A], [B, A, E], [B, E, C], [A, D2, W], [W, E, A], [C, X, D1], [X, C, E]],
       ); // prettier-ignore
-      const seam = new Uint8Array(flat.corners.length);
+      const seam = new Int32Array(flat.corners.length);
       for (const c of [edgeOf(flat, A, W), edgeOf(flat, C, X)]) seam[c] = 1;
       // All edges are creases, so that no face becomes part of another.
       const hard = new Uint8Array(flat.corners.length).fill(1);
@@ -152,19 +152,16 @@ describe('tidying', () => {
       return [r.report.narrow, faceCount(r.mesh)];
     };
     // Its ends are tiny edges of the border; held by outlines they are not collapsed, and the face is what is narrow.
-    const ends = new Uint8Array(12);
+    const ends = new Int32Array(12);
     for (const c of [edgeOf(strip, 1, 2), edgeOf(strip, 5, 6)]) ends[c] = 1;
     const held: PolyMesh = { ...strip, layers: { ...strip.layers, seam: ends } };
     expect(narrow(held, 0.31)).toEqual([1, 2]);
     // Its width is its area against its reach, a little under 0.3 mm.
     expect(narrow(held, 0.29)).toEqual([0, 3]);
-    const marked = (name: 'seam' | 'hard'): PolyMesh => {
-      const marks = name === 'seam' ? ends.slice() : new Uint8Array(12);
-      for (const c of [edgeOf(strip, 1, 5), edgeOf(strip, 2, 6)]) marks[c] = 1;
-      return { ...held, layers: { ...held.layers, [name]: marks } };
-    };
-    expect(narrow(marked('seam'), 0.31)).toEqual([0, 3]);
-    expect(narrow(marked('hard'), 0.31)).toEqual([0, 3]);
+    const [seam, hard] = [ends.slice(), new Uint8Array(12)];
+    for (const c of [edgeOf(strip, 1, 5), edgeOf(strip, 2, 6)]) seam[c] = hard[c] = 1;
+    for (const layer of [{ seam }, { hard }])
+      expect(narrow({ ...held, layers: { ...held.layers, ...layer } }, 0.31)).toEqual([0, 3]);
     const slots: PolyMesh = { ...held, slots: ['A', 'B'], layers: { ...held.layers, slot: Int32Array.of(0, 1, 0) } };
     expect(narrow(slots, 0.31)).toEqual([0, 3]);
   });
