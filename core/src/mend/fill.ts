@@ -75,8 +75,8 @@ function filling(e: MeshEdit, ring: readonly number[], { way, across, shift }: F
 function gridOver(e: MeshEdit, ring: readonly number[], across: number, shift: number): number[][] {
   const n = ring.length;
   if (n % 2) throw new MasonError('bad-input', `A grid needs an even number of edges round it; there are ${n}. Split one of them, or fill it otherwise.`); // prettier-ignore
-  const corners = sharpest(e, ring);
-  const a = across > 0 ? Math.min(across, n / 2 - 1) : corners.along;
+  const corners = sharpest(e, ring, Math.min(across, n / 2 - 1));
+  const a = corners.along;
   const b = n / 2 - a;
   const at = (i: number) => ring[(((corners.first + shift + i) % n) + n) % n]!;
   const bottom = (i: number) => at(i);
@@ -109,8 +109,8 @@ function gridOver(e: MeshEdit, ring: readonly number[], across: number, shift: n
   return out;
 }
 
-/** Where a ring turns most, and how many edges its first side has so that opposite sides have as many and the corners lie where it turns. */
-function sharpest(e: MeshEdit, ring: readonly number[]): { first: number; along: number } {
+/** Where a ring turns most, and how many edges its first side has, if not as many as asked for, so that opposite sides have as many and the corners lie where it turns. */
+function sharpest(e: MeshEdit, ring: readonly number[], across: number): { first: number; along: number } {
   const n = ring.length;
   const turn = ring.map((v, i) => {
     const [p, q, r] = [e.at(ring[(i + n - 1) % n]!), e.at(v), e.at(ring[(i + 1) % n]!)];
@@ -118,9 +118,10 @@ function sharpest(e: MeshEdit, ring: readonly number[]): { first: number; along:
     const cos = (u[0] * w[0] + u[1] * w[1] + u[2] * w[2]) / (Math.hypot(...u) * Math.hypot(...w) || 1);
     return Math.acos(Math.max(-1, Math.min(1, cos)));
   }); // prettier-ignore
-  let best = { first: 0, along: Math.max(1, Math.round(n / 4)), sum: -Infinity };
+  const [least, most] = across > 0 ? [across, across] : [1, n / 2 - 1];
+  let best = { first: 0, along: least, sum: -Infinity };
   for (let first = 0; first < n / 2; first++)
-    for (let along = 1; along < n / 2; along++) {
+    for (let along = least; along <= most; along++) {
       const sum = [0, along, n / 2, n / 2 + along].reduce((s, k) => s + turn[(first + k) % n]!, 0) - 1e-3 * Math.abs(along - n / 4); // prettier-ignore
       if (sum > best.sum + 1e-9) best = { first, along, sum };
     }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, isClosed, joinMeshes, placementAffine, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, faceCount, faceNormals, isClosed, joinMeshes, placementAffine, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
 import {
@@ -116,6 +116,29 @@ describe('shaping runs', () => {
     const angles = [...even.angles].sort((a, b) => a - b);
     for (let i = 1; i < 24; i++) expect(angles[i]! - angles[i - 1]!).toBeCloseTo(15, 6);
     expect(fit.furthest).toBeLessThan(1);
+  });
+
+  it('round along an axis is round as seen along it, round by itself in its own plane: a slanted run', () => {
+    const m = transformMesh(cylinder(10, 4, 16), placementAffine({ position: [3, 2, 1], turn: [30, 0, 0] }));
+    const t = topologyOf(m);
+    const N = faceNormals(m);
+    const cap = [...Array(faceCount(m)).keys()].find((f) => m.loopStart[f + 1]! - m.loopStart[f]! === 16 && N[3 * f + 2]! > 0)!; // prettier-ignore
+    const edges = [...t.edgeCorner].filter((c) => t.face[c] === cap || t.face[t.opposite[c]!] === cap);
+    const far = (along: 'own' | 'z') => {
+      const { mesh } = shapeLoops(m, edges, { ...plain, along, radius: 7 });
+      const ring = chainsOf(mesh, edges)[0]!.vertices.map((v) => [placeOfVertex(mesh, v), placeOfVertex(m, v)]);
+      // The middle of the upper end: 2 mm up the slanted axis.
+      const [y, z] = [2 - 2 * Math.sin(Math.PI / 6), 1 + 2 * Math.cos(Math.PI / 6)];
+      return {
+        inSpace: ring.map(([p]) => Math.hypot(p![0]! - 3, p![1]! - y, p![2]! - z)),
+        fromAbove: ring.map(([p]) => Math.hypot(p![0]! - 3, p![1]! - y)),
+        raised: ring.map(([p, was]) => Math.abs(p![2]! - was![2]!)),
+      };
+    };
+    for (const r of far('own').inSpace) expect(r).toBeCloseTo(7, 9);
+    const z = far('z');
+    for (const r of z.fromAbove) expect(r).toBeCloseTo(7, 6);
+    for (const d of z.raised) expect(d).toBeLessThan(1e-9);
   });
 
   it('round along a way keeps the heights: a rim on a curved wall', () => {

@@ -79,6 +79,23 @@ describe('ties', () => {
     expect(areaAndVolume(moved).area).toBeCloseTo(areaAndVolume(holed).area, 9);
   });
 
+  it('of two between the same two faces only the one that is picked is moved', () => {
+    const tied = tie(holed, flats(holed), 'short').mesh;
+    const top = added(tied, holed).filter((e) => e.every((p) => p[2] === 5));
+    expect(top).toHaveLength(2);
+    const ends = top.map((e) => e.map((p) => vertexAt(tied, ...p)) as [number, number]);
+    const isRim = (v: number) => Math.hypot(tied.positions[3 * v]!, tied.positions[3 * v + 1]!) < 9;
+    for (const [k, both] of ends.entries()) {
+      const [corner, from] = isRim(both[0]) ? [both[1], both[0]] : both;
+      const angle = Math.round((Math.atan2(tied.positions[3 * from + 1]!, tied.positions[3 * from]!) * 12) / Math.PI);
+      for (const step of [1, -1]) {
+        const moved = moveTie(tied, corner, from, rim(tied, angle + step));
+        expect([hasEdge(moved, corner, from), hasEdge(moved, corner, rim(moved, angle + step)), hasEdge(moved, ...ends[1 - k]!)]).toEqual([false, true, true]); // prettier-ignore
+        expect([faceCount(moved), loopCount(moved), genus(moved)]).toEqual([faceCount(tied), loopCount(tied), 1]);
+      }
+    }
+  });
+
   it('are not moved off their faces, across the hole, or where there is none', () => {
     const tied = tie(holed, flats(holed), 'corners').mesh;
     const corner = vertexAt(tied, 20, 20, 5);
