@@ -55,6 +55,11 @@ export interface OpContext {
   signal?: { readonly aborted: boolean };
 }
 
+/** A part of a long job, which tells its own shares from 0 to 1: of the whole these lie between two others. */
+export function partOf(ctx: OpContext | undefined, from: number, to: number): OpContext {
+  return { signal: ctx?.signal, progress: (share, stage) => ctx?.progress?.(from + (to - from) * share, stage) };
+}
+
 /** Throws the error of a cancelled operation when its signal says so. */
 export function checkCancelled(ctx: OpContext | undefined): void {
   if (ctx?.signal?.aborted) throw new MasonError('cancelled', 'Cancelled; the part is as it was before.');

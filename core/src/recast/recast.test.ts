@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
+import { toldWhile } from '../mesh/testProgress.ts';
 import { areaAndVolume, bounds, faceCount, flipMesh, isClosed, joinMeshes, takeFaces, transformMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
 import { ballFromPatches, box, cylinder } from '../shapes/index.ts';
 import { surfaceDrift } from '../survey/index.ts';
@@ -34,6 +35,10 @@ describe('recasting', () => {
     const { min, max } = bounds(mesh);
     // It stands where it stood, the same way round on both sides.
     for (let k = 0; k < 3; k++) expect(max[k]! + min[k]!).toBeCloseTo(0, 2);
+  });
+
+  it('tells how far it is', () => {
+    expect(toldWhile((ctx) => recast(box(10, 10, 10), { cells: 16 }, ctx), 0.9)).toHaveLength(2);
   });
 
   it('nears the body with more cells, on ball and drilled plate', () => {

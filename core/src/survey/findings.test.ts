@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, shadingNormals, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { toldWhile } from '../mesh/testProgress.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, prism, seededRandom, sheet, tube } from '../shapes/index.ts';
 import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, shownFinding, surveyCounts, verdict, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
 
@@ -372,6 +373,11 @@ describe('findings for a picture', () => {
     const corners = shownFinding(cube, find(cube, 'poles')!);
     expect([corners.lines.length, corners.reach.every((r) => r === 0)]).toEqual([0, true]);
     expect(shownFinding(cube, find(cube, 'uvMissing')!).lines.length).toBe(6 * 4 * 6);
+  });
+
+  it('tells how far the long looks are', () => {
+    const m = ballFromPatches(10, 30);
+    expect(toldWhile((ctx) => findings(m, { rules: ['crossingFaces'] }, ctx))).toHaveLength(1);
   });
 
   it('of very many the first are told', () => {

@@ -1,4 +1,4 @@
-import { faceCount, MasonError, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { faceCount, MasonError, partOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import { Bevelling, type BevelWish } from './bevelling.ts';
 import { headrooms, QUICK, WITHIN } from './headroom.ts';
 import { meetInLines } from './meeting.ts';
@@ -40,12 +40,15 @@ export function bevel(
   if (wish.taper) tapered(b, share, wish.taper);
   if (wish.past === 'clamp') {
     const { of } = chainsOf(m, b.ground.role);
-    const rooms = headrooms(b, ctx, 'all', QUICK).map((x) => x.headroom);
+    const rooms = headrooms(b, partOf(ctx, 0, TO_CLAMP), 'all', QUICK).map((x) => x.headroom);
     for (let v = 0; v < share.length; v++) if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN * rooms[of[v]!]!);
   }
-  const { mesh, report } = finished(b, share, wish.past, ctx);
+  const { mesh, report } = finished(b, share, wish.past, wish.past === 'clamp' ? partOf(ctx, TO_CLAMP, 1) : ctx);
   return { mesh: marked(mesh, faceCount(mesh) - report.strips - report.corners, wish), report };
 }
+
+/** So much of the work is looking how wide chains can get, where they are held to it. */
+const TO_CLAMP = 0.8;
 
 /** The mesh with its faces from one on in the slot and of the source that are asked for. */
 function marked(m: PolyMesh, first: number, { slot: name, course }: BevelWish): PolyMesh {

@@ -103,7 +103,7 @@ export class Bevelling {
       { role: this.ground.role, width, share, segments, holds, mitre, rolled: this.rolled, scale }, profile, this.rolled ? this.wish.guide : undefined); // prettier-ignore
     if (!built.mesh) return built;
     const { mesh, first, made } = built;
-    for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, this.ctx)) {
+    for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, { signal: this.ctx?.signal })) {
       const vertices = [f, g].flatMap((x) => (x >= first ? [...made[x - first]!.of] : this.verticesOf(built.kept[x]!)));
       const c = mesh.loopStart[mesh.faceLoops[f >= first ? f : g]!]!;
       const v = 3 * mesh.corners[c]!;

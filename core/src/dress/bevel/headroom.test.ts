@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { topologyOf, transformMesh, type Affine, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, tube } from '../../shapes/index.ts';
 import { collar } from '../../mend/index.ts';
 import { bevel, bevelHeadroom, sharpEdges } from '../index.ts';
@@ -62,6 +63,14 @@ describe('headroom', () => {
     sound(apart.mesh, near);
     expect([apart.report.met, places(apart.mesh)]).toEqual([0, places(round(near, { width: 0.9, past: 'narrow' }).mesh)]);
   }); // prettier-ignore
+
+  it('tells how far it is, as the bevels do that are to keep to it', () => {
+    const m = cut(box(20, 20, 6), moved(cylinder(4, 20, 12), 4, 0, 0));
+    const edges = sharpEdges(m, 30);
+    expect(toldWhile((ctx) => bevelHeadroom(m, edges, WISH, ctx), 0.25)).toEqual(['looking how wide it can get']);
+    for (const past of ['narrow', 'meet', 'clamp'] as const)
+      expect(toldWhile((ctx) => bevel(m, edges, { ...WISH, width: 6, past }, ctx), 0.15).length).toBeGreaterThan(0);
+  });
 
   it('refuses what has nothing to round', () => {
     const m = box(4, 6, 8);

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
-import { areaAndVolume, faceCount, genus, isClosed, MasonError, placementAffine, topologyOf, transformMesh, vertexCount, withSlot, withSource, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, faceCount, faceNormals, genus, isClosed, MasonError, placementAffine, topologyOf, transformMesh, vertexCount, withSlot, withSource, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
 import { findings, outlineCrosses, surfaceDrift } from '../../survey/index.ts';
 import { collar, type CollarWish } from './collar.ts';
@@ -67,6 +68,44 @@ describe('a collar', () => {
     const deep = added(mesh, m).filter((p) => Math.abs(p[2]) !== 5);
     for (const p of deep) expect([3, 4]).toContain(+Math.abs(p[2]).toFixed(12));
     expect([mesh.slots, mesh.layers.slot!.length, mesh.layers.seam!.filter(Boolean).length]).toEqual([['Steel'], faceCount(mesh), m.layers.seam!.filter(Boolean).length]); // prettier-ignore
+  });
+
+  it('swallows the faces and edges that lie under it, and counts them; those of no band stay', () => {
+    const m = cut(box(60, 40, 10, [12, 8, 1]), cylinder(8, 30, 32));
+    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 4, rows: 1, sides: 'surface' });
+    isBand(m, mesh, 2 * 40, { rows: 1, sides: 'surface' });
+    // Between the rim and a circle of 12 mm, on both flats.
+    const t = topologyOf(m);
+    const far = (v: number) => Math.hypot(...at(m, v).slice(0, 2));
+    const under = (v: number) => far(v) < 11.9;
+    const isFlat = (c: number) => [c, t.opposite[c]!].every((x) => Math.abs(faceNormals(m)[3 * t.face[x]! + 2]!) > 0.9);
+    const faces = [...Array(faceCount(m)).keys()].filter((f) => Math.abs(faceNormals(m)[3 * f + 2]!) > 0.9 && [...m.corners.subarray(m.loopStart[m.faceLoops[f]!], m.loopStart[m.faceLoops[f + 1]!])].every(under)); // prettier-ignore
+    const edges = [...t.edgeCorner].filter((c) => isFlat(c) && under(m.corners[c]!) && under(m.corners[t.next[c]!]!));
+    expect([report.swallowed, report.under]).toEqual([faces.length, edges.length]);
+    expect(faces.length).toBe(16);
+    expect(report.narrowest).toBeCloseTo(4, 9);
+    expect(surfaceDrift(m, mesh)!.distance).toBe(0);
+  });
+
+  it('is none where less than a fiftieth of its width has room; the sides that have room get theirs', () => {
+    // The wall of the hole is 0.15 mm from the side of the plate at the nearest.
+    const near = (gap: number) => cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [0, 12 - gap, 0]));
+    for (const [gap, none] of [
+      [0.1, 2],
+      [1, 0],
+    ] as const) {
+      const m = near(gap);
+      const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 8, rows: 1 });
+      expect([report.none.length, report.bands, isClosed(mesh)]).toEqual([none, 4 - none, true]);
+      expect(report.narrowest).toBeGreaterThan(0.02 * 8);
+      // Where there was no room is told: on the rims.
+      for (const p of report.none) expect([Math.hypot(p[0], p[1] - 12 + gap), Math.abs(p[2])]).toEqual([expect.closeTo(8, 6), 5]); // prettier-ignore
+    }
+  });
+
+  it('tells how far it is', () => {
+    const m = cut(box(60, 40, 10), cylinder(8, 30, 16));
+    expect(toldWhile((ctx) => collar(m, seamOf(m), wish, ctx), 0)).toEqual(['Bands']);
   });
 
   it('is mitred at the corners of a square hole, on one side if that is asked for', () => {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { carve, uncross } from '../../carve/index.ts';
 import { areaAndVolume, components, faceCount, flipMesh, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { findings } from '../../survey/index.ts';
 import { grid, inTriangles } from '../testMeshes.ts';
@@ -149,6 +150,13 @@ describe('healing', () => {
     expect(faceCount(heal(heap, plain).mesh)).toBeGreaterThan(990);
     expect([loose.mesh.positions.every(Number.isFinite), faceCount(loose.mesh) > 0]).toEqual([true, true]);
     expect(heal(joinMeshes(Array.from({ length: 300 }, (_, i) => transformMesh(box(1, 1, 1), [1, 0, 0, 3 * i, 0, 1, 0, 0, 0, 0, 1, 0]))), plain).report.open).toBe(0); // prettier-ignore
+  });
+
+  it('tells how far it is, also while pieces are united and looked through', () => {
+    const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+    const two = joinMeshes([ballFromRings(50, 16, 8), transformMesh(box(40, 40, 40), [1, 0, 0, 45, 0, 1, 0, 0, 0, 0, 1, 0])]); // prettier-ignore
+    const hurt = damaged(two, ['missing'], seededRandom(3), 100);
+    for (const m of [two, hurt]) expect(toldWhile((ctx) => heal(m, { ...plain, unite }, ctx), 0.9)[0]).toBe('Healing');
   });
 
   it('can be stopped', () => {

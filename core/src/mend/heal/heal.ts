@@ -1,4 +1,4 @@
-import { areaAndVolume, checkCancelled, components, faceAreas, faceCount, isClosed, MasonError, sizeOf, topologyOf, UNPAIRED, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, checkCancelled, components, faceAreas, faceCount, isClosed, MasonError, partOf, sizeOf, topologyOf, UNPAIRED, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
 import { pairsThatMeet } from '../../survey/index.ts';
 import { closeFlatFaces } from '../flatFaces.ts';
 import { orient } from '../orient.ts';
@@ -54,6 +54,8 @@ const MOST_ROUNDS = 4;
 const MOST_FACES = 4_000_000;
 /** More pairs of faces that meet are not listed: nothing would come of it. */
 const MOST_PAIRS = 100_000;
+/** So much of the work is done before a mended mesh is looked through again. */
+const ALL_BUT_SEARCHED = 0.97;
 /** A mesh with more faces is not looked through for faces that cut through each other. */
 const MOST_SEARCHED = 200_000;
 
@@ -68,10 +70,14 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   let mesh = m;
   let [stay, plain] = [0, 0];
   let many = false;
+  // Steps are gone through several times; what is told only rises.
+  let reached = 0;
+  const share = (step: HealStep) => HEAL_STEPS.indexOf(step) / HEAL_STEPS.length;
   const run = (step: HealStep, act: (m: PolyMesh) => Step): number => {
     if (options.without.includes(step) || !mesh.corners.length) return 0;
     checkCancelled(ctx);
-    ctx?.progress?.(HEAL_STEPS.indexOf(step) / HEAL_STEPS.length, 'Healing');
+    reached = Math.max(reached, share(step));
+    ctx?.progress?.(reached, 'Healing');
     const r = act(mesh);
     mesh = r.mesh;
     done.set(step, (done.get(step) ?? 0) + r.done);
@@ -109,15 +115,17 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   const { unite, uncross } = options;
   // Looked for once for a mesh that stays as it is.
   const searched = faceCount(mesh) <= MOST_SEARCHED;
-  let met = { mesh, pairs: searched ? pairsThatMeet(mesh, () => true, ctx, MOST_PAIRS) : [] };
-  if (uncross && met.pairs.length) run('crossed', (x) => uncrossPieces(x, met.pairs, uncross, ctx));
+  let met = { mesh, pairs: searched ? pairsThatMeet(mesh, () => true, partOf(ctx, share('outward'), share('crossed')), MOST_PAIRS) : [] }; // prettier-ignore
+  if (uncross && met.pairs.length)
+    run('crossed', (x) => uncrossPieces(x, met.pairs, uncross, partOf(ctx, share('crossed'), share('united'))));
   if (unite)
     run('united', (x) => {
-      const r = uniteOverlapping(x, unite, ctx);
+      const r = uniteOverlapping(x, unite, partOf(ctx, share('united'), ALL_BUT_SEARCHED));
       many = !r.all;
       return r;
     });
-  if (searched && mesh !== met.mesh) met = { mesh, pairs: pairsThatMeet(mesh, () => true, ctx, MOST_PAIRS) };
+  if (searched && mesh !== met.mesh)
+    met = { mesh, pairs: pairsThatMeet(mesh, () => true, partOf(ctx, ALL_BUT_SEARCHED, 1), MOST_PAIRS) };
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
   return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain, many, crossing: searched ? met.pairs.length : null } }; // prettier-ignore

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
 import { areaAndVolume, faceCount, genus, isClosed, topologyOf, transformMesh, vertexCount, withSlot, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromPatches, box, cylinder } from '../../shapes/index.ts';
 import { surfaceDrift } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
@@ -67,6 +68,11 @@ describe('a part laid out in quads', () => {
     const { mesh, report } = toQuads(bore, all, plain);
     expect([report.left, isClosed(mesh)]).toEqual([0, true]);
     expect(surfaceDrift(bore, mesh)!.distance).toBeLessThan(0.02 * 20);
+  });
+
+  it('tells how far it is', () => {
+    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    expect(toldWhile((ctx) => toQuads(two, all, plain, ctx), 0.5)).toEqual(['Laying out quads']);
   });
 
   it('has nothing to do on quads, and can be stopped', () => {
