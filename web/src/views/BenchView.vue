@@ -6,6 +6,7 @@ import { MasonError, SaidError } from '@dusky-mason/core/mesh';
 import CutPanel from '../cards/CutPanel.vue';
 import { useCommands } from '../components/commands.ts';
 import DropArea from '../components/DropArea.vue';
+import InTurn from '../components/InTurn.vue';
 import LevelBar from '../components/LevelBar.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
@@ -36,7 +37,8 @@ const panel = ref<HTMLElement>();
 // Another card is read from its top; between two of a kind one stays at the setting that one looks at.
 watch(
   () => `${stage.value} ${store.course?.kind}`,
-  () => panel.value?.scrollTo(0, 0),
+  // With the frame, which lays the page out anyway.
+  () => requestAnimationFrame(() => panel.value?.scrollTo(0, 0)),
   { flush: 'post' },
 );
 
@@ -145,10 +147,12 @@ useCommands([
             Reading {{ reading }} … {{ Math.round(100 * readShare) }} %
             <button class="small" @click="stopReading">Stop</button>
           </p>
-          <CutPanel v-if="stage === 'cut'" />
-          <SurveyPanel v-else-if="stage === 'survey'" />
-          <DressPanel v-else-if="stage === 'dress'" />
-          <DispatchPanel v-else />
+          <InTurn :key="stage">
+            <CutPanel v-if="stage === 'cut'" />
+            <SurveyPanel v-else-if="stage === 'survey'" />
+            <DressPanel v-else-if="stage === 'dress'" />
+            <DispatchPanel v-else />
+          </InTurn>
         </aside>
       </div>
       <LevelBar />
