@@ -32,6 +32,12 @@ describe('limits of what is read', () => {
     );
   });
 
+  it('an STL is binary unless text is asked for', () => {
+    expect(writeStl(box(1, 2, 3))).toEqual(writeStl(box(1, 2, 3), 'binary'));
+    expect(writeStl(box(1, 2, 3)).length).toBe(84 + 12 * 50);
+    expect(new TextDecoder().decode(writeStl(box(1, 2, 3), 'text').subarray(0, 5))).toBe('solid');
+  });
+
   it('of a binary STL what is there counts, not what it announces', () => {
     const data = writeStl(box(1, 2, 3));
     new DataView(data.buffer).setUint32(80, MOST_ELEMENTS + 5, true);

@@ -61,6 +61,28 @@ describe('outlines of a drawing', () => {
     expect(size(only('<path d="M-20 0A20 5 30 0 1 20 0A20 5 30 0 1 -20 0Z"/>'))[0]).toBeGreaterThan(39);
   });
 
+  it('arcs of a turned ellipse lie on it, and go all the way round', () => {
+    // Half axes 20 and 5, turned by 30°; y goes down in a drawing, so that it is turned the other way here.
+    const [c, s] = [Math.cos(Math.PI / 6), Math.sin(Math.PI / 6)];
+    const [x, y] = [20 * c, 20 * s];
+    const { points } = only(`<path d="M${-x} ${-y}A20 5 30 0 1 ${x} ${y}A20 5 30 0 1 ${-x} ${-y}Z"/>`);
+    for (const [u, v] of points) expect(((u * c - v * s) / 20) ** 2 + ((u * s + v * c) / 5) ** 2).toBeCloseTo(1, 6);
+    expect(points.length).toBeGreaterThan(20);
+    expect(area({ points, holes: [] }) / (Math.PI * 100)).toBeCloseTo(1, 1);
+  });
+
+  it('arcs without a radius are straight, those that end where they begin are none', () => {
+    for (const d of ['M0 0A0 5 0 0 1 10 0L10 10Z', 'M0 0A5 0 0 0 1 10 0L10 10Z', 'M0 0A5 5 0 0 1 0 0L10 0L10 10Z'])
+      expect(area(only(`<path d="${d}"/>`)), d).toBe(50);
+    // Straight up, and straight across.
+    expect(area(only('<path d="M0 -10A10 10 0 0 1 0 10Z"/>')) / (Math.PI * 50)).toBeCloseTo(1, 2);
+    expect(area(only('<path d="M-10 0A10 10 0 0 0 10 0Z"/>')) / (Math.PI * 50)).toBeCloseTo(1, 2);
+  });
+
+  it('a path that says nothing is none', () => {
+    expect(area(only('<path/><path d=""/><rect width="4" height="4"/>'))).toBe(16);
+  });
+
   it('transforms, nested, in the order that they stand', () => {
     expect(size(only('<g transform="scale(2)"><rect width="10" height="5" transform="rotate(90)"/></g>'))).toEqual([expect.closeTo(10, 9), expect.closeTo(20, 9)]); // prettier-ignore
     expect(area(only('<rect width="10" height="5" transform="matrix(0 2 -3 0 7 8)"/>'))).toBeCloseTo(300, 9);
@@ -122,17 +144,23 @@ describe('outlines of a drawing', () => {
 
 describe('a hostile or broken drawing', () => {
   it.each([
-    ['no SVG', 'hello'],
-    ['an empty one', svg('')],
-    ['only text', svg('<text>abc</text>')],
-    ['lines without area', svg('<path d="M0 0L10 0"/>')],
-    ['far beyond all measure', svg('<rect width="1e300" height="1e300"/>')],
-    ['too deep', svg('<g>'.repeat(5000) + '<rect width="1" height="1"/>')],
-    ['too many outlines', svg('<rect width="1" height="1"/>'.repeat(3000))],
-    ['too many points', svg(`<polygon points="${Array.from({ length: 120_000 }, (_, i) => `${i},${i % 7}`).join(' ')}"/>`)],
-  ])('%s is refused in words', (_what, text) => {
-    expect(() => readSvg(text)).toThrow(MasonError);
+    ['no SVG', 'hello', /not an SVG/],
+    ['outlines that are in no drawing', '<html><rect width="1" height="1"/></html>', /not an SVG/],
+    ['an empty one', svg(''), /no closed outline/],
+    ['only text', svg('<text>abc</text>'), /no closed outline/],
+    ['lines without area', svg('<path d="M0 0L10 0"/>'), /no closed outline/],
+    ['far beyond all measure', svg('<rect width="1e300" height="1e300"/>'), /beyond 1 km/],
+    ['too deep', svg('<g>'.repeat(5000) + '<rect width="1" height="1"/>'), /nested more than/],
+    ['too many outlines', svg('<rect width="1" height="1"/>'.repeat(2001)), /more than 2000 outlines or 100000 points. Simplify it first/],
+    ['too many points', svg(`<polygon points="${Array.from({ length: 100_001 }, (_, i) => `${i},${i % 7}`).join(' ')}"/>`), /more than 2000 outlines or 100000 points/],
+  ])('%s is refused in words', (_what, text, words) => {
+    expect(() => readSvg(text)).toThrow(expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(words) }));
   }); // prettier-ignore
+
+  it('as many outlines as may be are read', () => {
+    const rows = Array.from({ length: 2000 }, (_, i) => `<rect width="1" height="1" x="${2 * i}"/>`).join('');
+    expect(readSvg(svg(rows)).outlines).toHaveLength(2000);
+  });
 
   it('is read in no time, however it is made', () => {
     const rest = '<rect width="4" height="4"/>';
