@@ -56,7 +56,7 @@ export function surveyCounts(m: PolyMesh): SurveyCounts {
   const nonManifoldEdges = count(edgeRules.nonManifoldEdges(l));
   const flippedEdges = count(edgeRules.flippedEdges(l));
   const pinched = pinchedVertices(m).length;
-  const sound = openEdges + nonManifoldEdges + flippedEdges + pinched === 0 && faceCount(m) > 0;
+  const sound = [openEdges, nonManifoldEdges, flippedEdges, pinched].every((n) => n === 0) && faceCount(m) > 0;
   const { area, volume } = areaAndVolume(m);
   return {
     vertices: vertexCount(m),
