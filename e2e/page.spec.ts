@@ -76,6 +76,21 @@ test('Find a tool reaches a command by what one would call it', async ({ page })
   await expect(page.getByRole('option', { name: 'Write the chosen parts to a file' })).toBeVisible();
 });
 
+test('a key pressed right after Esc has closed a dialog does what it does elsewhere', async ({ page }) => {
+  await openSample(page);
+  const others = page.getByRole('button', { name: 'Others', exact: true });
+  for (const opens of ['Control+k', '?']) {
+    const before = await others.getAttribute('aria-pressed');
+    await page.keyboard.press(opens);
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await page.keyboard.press('Escape');
+    // It still fades by now.
+    await page.keyboard.press('o');
+    await expect(others).toHaveAttribute('aria-pressed', before === 'true' ? 'false' : 'true');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  }
+});
+
 test('a figure of the level leads to its line in the survey', async ({ page }) => {
   await openSample(page);
   await figure(page, 'slivers').click();

@@ -2,7 +2,17 @@
 import Dialog from 'primevue/dialog';
 import InputText from 'primevue/inputtext';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { canRun, commandFor, escSteps, findCommands, isTyping, useCommands, type Command, keysOf } from './commands.ts';
+import {
+  canRun,
+  commandFor,
+  dialogOpen,
+  escSteps,
+  findCommands,
+  isTyping,
+  useCommands,
+  type Command,
+  keysOf,
+} from './commands.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
@@ -46,7 +56,7 @@ function pick(c: Command | undefined): void {
 
 function onKey(e: KeyboardEvent): void {
   // What the view or a dialog has taken already is none of a command's.
-  if (finderOpen.value || e.defaultPrevented || document.querySelector('[role=dialog]')) return;
+  if (finderOpen.value || e.defaultPrevented || dialogOpen()) return;
   const back = escSteps(e);
   // Plain keys belong to the field that is typed in; so does undo of typing.
   if (isTyping(e) && !back && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;

@@ -44,13 +44,19 @@ export function findCommands(typed: string): Command[] {
   return [...all.values()].filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)) || begins(b) - begins(a));
 }
 
+/** A dialog that was closed and is still drawn while it fades: keys are no longer its own. */
+const FADING = '[role=dialog][class*=leave]';
+
+/** Whether a dialog is open, to which keys belong. */
+export const dialogOpen = (): boolean => !!document.querySelector(`[role=dialog]:not(${FADING})`);
+
 /**
  * Whether typing goes into a field, so that keys are not commands. In a number field where nothing is typed that is not settled,
  * undo and its like are the project's.
  */
 export function isTyping(e: Event): boolean {
   const t = e.target;
-  if (!(t instanceof HTMLElement)) return false;
+  if (!(t instanceof HTMLElement) || t.closest(FADING)) return false;
   if (e instanceof KeyboardEvent && (e.ctrlKey || e.metaKey) && t.dataset.settled === 'true') return false;
   return t.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(t.tagName);
 }
