@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { faceCount, isClosed } from '../mesh/index.ts';
-import { addCut, addPart, Evaluator, newProject, newShape, setParams, Shape, type CutCourse } from './index.ts';
+import {
+  addCut,
+  addPart,
+  Evaluator,
+  newProject,
+  newShape,
+  notRepeated,
+  setParams,
+  Shape,
+  type CutCourse,
+} from './index.ts';
 
 const at = (x: number, y: number, z: number, turn: [number, number, number] = [0, 0, 0]) => ({ position: [x, y, z] as [number, number, number], turn }); // prettier-ignore
 const box = (x: number, y: number, z: number) => ({ ...newShape('box'), x, y, z }) as Shape;
@@ -26,6 +36,14 @@ describe('what is told of a cut that was done', () => {
     }
     expect(cutOf(block, box(10, 10, 60), at(0, 0, 0), 'subtract').heed).toEqual([]);
     expect(cutOf(block, box(10, 10, 10), at(35, 0, 0), 'union').heed).toEqual([]);
+  });
+
+  it('several hollows are counted', () => {
+    let p = addPart(newProject('p', 'P'), 'Block', box(80, 60, 40));
+    const repeat = { ...notRepeated(), kind: 'row', count: 3, step: 20 } as const;
+    p = addCut(p, 2, { name: 'Cut', shape: box(8, 8, 8), placement: at(-20, 0, 0), repeat }, 'subtract');
+    const { courses } = new Evaluator().evaluate(p.parts[0]!, () => undefined);
+    expect(courses[1]!.report.heed).toEqual([expect.stringMatching(/^It leaves 3 closed hollows within the part/)]);
   });
 
   it('slits side by side that turn too sharply are not cut, and that is told; those that leave the part are', () => {

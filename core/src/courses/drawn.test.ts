@@ -26,7 +26,7 @@ const drawn: Record<string, Drawn> = {
   'rounded rectangle': { kind: 'rectangle', from: [-10, -5], to: [10, 5], corner: 2 },
   circle: { kind: 'circle', centre: [3, 4], radius: 7 },
   polygon: { kind: 'polygon', centre: [3, 4], corner: [9, 12], sides: 5 },
-  slot: { kind: 'slot', from: [0, 0], to: [12, 9], width: 4 },
+  slot: { kind: 'slot', from: [2, -3], to: [14, 6], width: 4 },
   free: { kind: 'free', points: [[0, 0], [12, 0], [12, 8], [4, 10]], bows: [0, 2, 0, -1] },
   'free, clockwise': { kind: 'free', points: [[0, 0], [4, 10], [12, 8], [12, 0]], bows: [1, 0, -2, 0] },
 }; // prettier-ignore

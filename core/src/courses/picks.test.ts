@@ -33,6 +33,21 @@ describe('picks', () => {
     }
   });
 
+  it('name an edge by the faces beside it and those at its ends, whichever corner stands for it', () => {
+    const t = topologyOf(m);
+    const edge = rim(m)[3]!;
+    const other = t.opposite[edge]!;
+    const named = (c: number) => pickOf(m, 'edge', [c], sizes(before)) as { elements: { from: number[][] }[] };
+    const [from] = named(edge).elements.map((e) => e.from);
+    expect(named(other).elements[0]!.from).toEqual(from);
+    const source = (c: number) => [...m.layers.source!.subarray(3 * t.face[c]!, 3 * t.face[c]! + 2)];
+    expect(from![0]!.length).toBe(4);
+    expect([from![0]!.slice(0, 2).join(), from![0]!.slice(2).join()].sort()).toEqual([source(edge).join(), source(other).join()].sort()); // prettier-ignore
+    // Both ends, by the three faces that meet at each.
+    expect(from!.slice(1).map((x) => x.length)).toEqual([6, 6]);
+    expect(from![1]!.join() < from![2]!.join()).toBe(true);
+  });
+
   it('follow a cutter that moves: every edge of the rim, every wall, every vertex', () => {
     const after = plate(8);
     const moved = made(after).mesh;
