@@ -146,6 +146,18 @@ it('marks from the other side on one act, and says where a result touches itself
   expect(sayFit(touches!, 'mm').text).toContain('touches itself at 2 places');
 });
 
+it('a finding without a remedy, or of a course or cutter that is gone, changes nothing', () => {
+  const p = project(pin(11));
+  const id = findPart(p, P)!.courses[1]!.id;
+  const base = findPart(p, P)!.courses[0]!.id;
+  const short: Fit = { kind: 'short', cutter: 0, length: 1, remedy: { kind: 'through' } };
+  expect(applyRemedy(p, P, id, { ...short, remedy: undefined } as Fit)).toBe(p);
+  for (const remedy of [short.remedy!, { kind: 'fromBack' } as const, { kind: 'part', part: P } as const])
+    for (const [part, course] of [[P, base], [P, 999], [999, id]] as const) expect(applyRemedy(p, part, course, { ...short, remedy })).toBe(p); // prettier-ignore
+  expect(applyRemedy(p, P, id, { ...short, cutter: 5 })).toBe(p);
+  expect(applyRemedy(p, P, id, short)).not.toBe(p);
+});
+
 it('says that a part of too many faces was not looked at', () => {
   const course = findPart(project(pin(0)), P)!.courses[1] as CutCourse;
   const large = ballFromPatches(50, 92);
