@@ -1,11 +1,12 @@
 import { WebIO } from '@gltf-transform/core';
 import fc from 'fast-check';
-import { strToU8, zipSync } from 'fflate';
+import { strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import {
   areaAndVolume,
   bounds,
   faceCount,
+  faceNormals,
   faceOutlines,
   isClosed,
   loopCount,
@@ -100,7 +101,7 @@ describe('OBJ', () => {
     const wide = `f ${Array.from({ length: n }, (_, i) => i + 1).join(' ')}`;
     expect(why(() => readObj(bytes(`${line}\n${wide}`))).message).toMatch(/too many corners \(line 200001\)/);
     const { mesh, warnings } = readObj(bytes(`${line}\n${wide}\nf 1 2 3`));
-    expect([faceCount(mesh), warnings]).toEqual([1, ['1 faces of over 5,000 corners were left out.']]);
+    expect([faceCount(mesh), warnings]).toEqual([1, ['1 face of over 5,000 corners was left out.']]);
   });
 
   it('takes groups as slots when there are no materials', () => {
@@ -333,6 +334,21 @@ it('GLB: triangles of each slot, metres and y up, the same volume', async () => 
   expect((await writeGlb([])).length).toBeGreaterThan(20);
 });
 
+it('GLB: each slot of a part is a primitive of its own faces, and of no others', async () => {
+  // Two sides of a box are steel, the other four are not.
+  const m = withSlot(box(2, 4, 6), 'Body');
+  const steel = (f: number) => Math.abs(faceNormals(m)[3 * f]!) > 0.5;
+  const slot = Int32Array.from({ length: 6 }, (_, f) => (steel(f) ? 1 : 0));
+  const two: PolyMesh = { ...m, slots: ['Body', 'Steel'], layers: { ...m.layers, slot } };
+  const primitives = (await new WebIO().readBinary(await writeGlb([{ name: 'Box', mesh: two }]))).getRoot().listMeshes()[0]!.listPrimitives(); // prettier-ignore
+  const told = primitives.map((p) => {
+    const normal = p.getAttribute('NORMAL')!;
+    const ways = Array.from({ length: normal.getCount() }, (_, i) => Math.abs(normal.getElement(i, [])[0]!) > 0.5);
+    return [p.getMaterial()!.getName(), p.getIndices()!.getCount(), ways.every(Boolean), ways.some(Boolean)];
+  });
+  expect(told).toEqual([['Body', 4 * 6, false, false], ['Steel', 2 * 6, true, true]]); // prettier-ignore
+});
+
 it('GLB: slots look as they were set, in linear light', async () => {
   const looks = [{ slot: 'Brass', colour: '#ff8000', roughness: 0.25, metal: 1, opacity: 0.5 }];
   const parts = ['Brass', 'Body'].map((slot) => ({ name: slot, mesh: withSlot(plate(), slot) }));
@@ -373,6 +389,12 @@ describe('project file', () => {
     expect(
       writeProjectFile({ document: { a: [1, 'ü'] }, meshes: new Map([[hash, m]]), thumbnail: new Uint8Array([1, 2]) }),
     ).toEqual(file);
+  });
+
+  it('has no picture where there is none', () => {
+    const file = writeProjectFile({ document: {}, meshes: new Map() });
+    expect(Object.keys(unzipSync(file))).toEqual(['project.json']);
+    expect(readProjectFile(file).thumbnail).toBe(undefined);
   });
 
   it('passes over strange names and refuses what is no project', () => {

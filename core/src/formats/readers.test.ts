@@ -115,6 +115,20 @@ describe('progress and cancel', () => {
   });
 });
 
+describe('what an OBJ has that no mesh can', () => {
+  it('is left out, counted and told', () => {
+    const corners = 'v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\n';
+    const { mesh, warnings } = readObj(bytes(`${corners}f 1 2 3 4\nf 1 2 2 3\nf 1 2\nf 3\nl 1 2\np 1\nf 1 2 99\n`));
+    expect(faceCount(mesh)).toBe(2);
+    expect(warnings).toEqual([
+      '2 lines, points or curves were left out.',
+      '1 face was left out whose indices lead to nothing, in line 11.',
+      '1 doubled corner was dropped.',
+      '2 faces of under three corners were left out.',
+    ]);
+  });
+});
+
 describe('lines of a text', () => {
   const words = (text: string, comments = true): string[][] => {
     const w = new Words(bytes(text), comments);

@@ -79,6 +79,18 @@ describe('outlines of a drawing', () => {
     expect(area(only('<path d="M-10 0A10 10 0 0 0 10 0Z"/>')) / (Math.PI * 50)).toBeCloseTo(1, 2);
   });
 
+  it('a path of several runs has an outline for each, closed or not', () => {
+    const box = (x: number, end: string) => `M${x} 0h10v10h-10${end}`;
+    for (const d of [
+      `${box(0, 'z')}${box(20, 'z')}${box(40, 'z')}`,
+      `${box(0, '')}${box(20, '')}${box(40, '')}`,
+      `M5 5M7 7${box(0, 'z')}M90 90${box(20, '')}${box(40, 'z')}M1 1`,
+    ])
+      expect(read(`<path d="${d}"/>`).map(area), d).toEqual([100, 100, 100]);
+    // After a closed run one goes on from where it began.
+    expect(read('<path d="M0 0h10v10h-10zh-5v-5z"/>').map(area).sort((a, b) => a - b)).toEqual([12.5, 100]); // prettier-ignore
+  });
+
   it('a path that says nothing is none', () => {
     expect(area(only('<path/><path d=""/><rect width="4" height="4"/>'))).toBe(16);
   });
@@ -156,6 +168,11 @@ describe('a hostile or broken drawing', () => {
   ])('%s is refused in words', (_what, text, words) => {
     expect(() => readSvg(text)).toThrow(expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(words) }));
   }); // prettier-ignore
+
+  it('of more than 20 MB of text is not looked into', () => {
+    expect(() => readSvg('x'.repeat(20_000_001))).toThrow(expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(/over 20 MB of text/) })); // prettier-ignore
+    expect(() => readSvg('x'.repeat(20_000_000))).toThrow(/not an SVG/);
+  });
 
   it('as many outlines as may be are read', () => {
     const rows = Array.from({ length: 2000 }, (_, i) => `<rect width="1" height="1" x="${2 * i}"/>`).join('');
