@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, MasonError, vertexCount } from '../mesh/index.ts';
+import { faceCount, MasonError, transformMesh, vertexCount } from '../mesh/index.ts';
 import { ballFromRings, box } from '../shapes/index.ts';
 import { readMesh, readObj, readStl, writeObj, writeStl } from './index.ts';
 import { checkCount, checkSize, MOST_BYTES, MOST_ELEMENTS } from './limits.ts';
@@ -126,6 +126,27 @@ describe('what an OBJ has that no mesh can', () => {
       '1 doubled corner was dropped.',
       '2 faces of under three corners were left out.',
     ]);
+  });
+});
+
+describe('an OBJ of several parts', () => {
+  it('counts places, UVs and normals on from part to part: each corner has its own', () => {
+    const far = (x: number) => transformMesh(box(2, 4, 6), [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0]);
+    const parts = [0, 10, 20].map((x) => ({ name: `at ${x}`, mesh: far(x) }));
+    const rows = String(writeObj(parts)).split('\n').map((row) => row.trim().split(' ')); // prettier-ignore
+    const of = (kind: string) => rows.filter((r) => r[0] === kind).map((r) => r.slice(1).map(Number));
+    const [v, vn] = [of('v'), of('vn')];
+    const faces = rows.filter((r) => r[0] === 'f').map((r) => r.slice(1).map((c) => c.split('/').map(Number)));
+    expect([v.length, faces.length]).toEqual([24, 18]);
+    faces.forEach((face, f) => {
+      const middle = [10 * Math.floor(f / 6), 0, 0];
+      const places = face.map((c) => v[c[0]! - 1]!);
+      const centre = [0, 1, 2].map((k) => places.reduce((s, p) => s + p[k]!, 0) / 4 - middle[k]!);
+      expect(Math.max(...places.map((p) => Math.abs(p[0]! - middle[0]!)))).toBe(1);
+      // Of a box every normal looks from the middle of the box to the middle of its face.
+      for (const c of face)
+        centre.forEach((x, k) => expect(vn[c[2]! - 1]![k]).toBeCloseTo(Math.sign(Math.round(x)), 6));
+    });
   });
 });
 
