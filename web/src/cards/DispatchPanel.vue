@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router';
 import { cutterParts, type Part } from '@dusky-mason/core/courses';
 import { EXPORT_FORMATS, exportDefaults, extensionOf, type ExportFormat, type UpAxis } from '@dusky-mason/core/formats';
 import { LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
+import InTurn from '../components/InTurn.vue';
 import { useCommands } from '../components/commands.ts';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
@@ -155,53 +156,57 @@ useCommands([
   </div>
   <section>
     <h3>File</h3>
-    <div class="rows">
-      <label for="format">Format</label>
-      <Select
-        v-model="format"
-        input-id="format"
-        aria-label="Format"
-        :options="FORMATS"
-        option-label="title"
-        option-value="value"
-        fluid
-      />
-      <span></span>
-      <p class="soft">Carries {{ EXPORT_FORMATS[format].says }}.</p>
-      <label for="file-unit">One unit is</label>
-      <Select
-        v-model="unit"
-        input-id="file-unit"
-        aria-label="One unit in the file is"
-        :options="UNITS"
-        :disabled="format === 'glb'"
-        fluid
-      />
-      <label for="file-up">Up axis</label>
-      <Select
-        v-model="up"
-        input-id="file-up"
-        aria-label="Up axis"
-        :options="UPS"
-        option-label="title"
-        option-value="value"
-        :disabled="format === 'glb'"
-        fluid
-      />
-    </div>
+    <InTurn>
+      <div class="rows">
+        <label for="format">Format</label>
+        <Select
+          v-model="format"
+          input-id="format"
+          aria-label="Format"
+          :options="FORMATS"
+          option-label="title"
+          option-value="value"
+          fluid
+        />
+        <span></span>
+        <p class="soft">Carries {{ EXPORT_FORMATS[format].says }}.</p>
+        <label for="file-unit">One unit is</label>
+        <Select
+          v-model="unit"
+          input-id="file-unit"
+          aria-label="One unit in the file is"
+          :options="UNITS"
+          :disabled="format === 'glb'"
+          fluid
+        />
+        <label for="file-up">Up axis</label>
+        <Select
+          v-model="up"
+          input-id="file-up"
+          aria-label="Up axis"
+          :options="UPS"
+          option-label="title"
+          option-value="value"
+          :disabled="format === 'glb'"
+          fluid
+        />
+      </div>
+    </InTurn>
   </section>
   <section>
     <h3>Parts</h3>
     <p v-if="!parts.length" class="soft">The project has no parts yet.</p>
-    <div v-for="p in parts" :key="p.id" class="part">
-      <ToggleSwitch
-        :input-id="`take-${p.id}`"
-        :model-value="isTaken(p)"
-        @update:model-value="(is: boolean) => take(p.id, is)"
-      />
-      <label :for="`take-${p.id}`">{{ p.name }}</label>
-      <span v-if="asideOf(p)" class="soft">{{ asideOf(p) }}</span>
-    </div>
+    <InTurn>
+      <div v-for="p in parts" :key="p.id" class="part">
+        <ToggleSwitch
+          :input-id="`take-${p.id}`"
+          :model-value="isTaken(p)"
+          @update:model-value="(is: boolean) => take(p.id, is)"
+        />
+        <label :for="`take-${p.id}`">{{ p.name }}</label>
+        <span v-if="asideOf(p)" class="soft">{{ asideOf(p) }}</span>
+      </div>
+    </InTurn>
   </section>
   <div class="acts">
     <button class="main" :disabled="!chosen.length || !!busy" @click="write">
