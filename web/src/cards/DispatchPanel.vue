@@ -112,22 +112,22 @@ const name = computed(() =>
 const write = (): Promise<void> =>
   run('Writing the file', async () => {
     const options = { format: format.value, unit: unit.value, up: up.value };
-    const { bytes } = await sideEngine().ask({
+    const { file } = await sideEngine().ask({
       kind: 'export',
       parts: chosen.value,
       options,
       looks: store.project?.materials ?? [],
     });
-    const file = `${name.value}.${extensionOf(format.value)}`;
-    saveFile(file, bytes, EXPORT_FORMATS[format.value].type);
-    notices.say('said', `${file} is written: ${sizeWords(bytes.length)}.`);
+    const title = `${name.value}.${extensionOf(format.value)}`;
+    saveFile(title, file, EXPORT_FORMATS[format.value].type);
+    notices.say('said', `${title} is written: ${sizeWords(file.size)}.`);
   });
 const writeProject = (): Promise<void> =>
   run('Packing the project', async () => {
-    const { bytes } = await sideEngine().ask({ kind: 'writeProject', project: store.project! });
-    const file = `${fileName(store.project!.name)}.mason.zip`;
-    saveFile(file, bytes, 'application/zip');
-    notices.say('said', `${file} is written: ${sizeWords(bytes.length)}.`);
+    const { file } = await sideEngine().ask({ kind: 'writeProject', project: store.project! });
+    const title = `${fileName(store.project!.name)}.mason.zip`;
+    saveFile(title, file, 'application/zip');
+    notices.say('said', `${title} is written: ${sizeWords(file.size)}.`);
   });
 const sizeWords = (n: number): string => (n < 1e6 ? `${Math.ceil(n / 1000)} kB` : `${(n / 1e6).toFixed(1)} MB`);
 

@@ -52,6 +52,9 @@ const meshes = new Map<string, PolyMesh>();
 const store = (hash: string): PolyMesh | undefined => meshes.get(hash);
 const say = (message: FromWorker, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
 
+/** Bytes as a file: handed over by reference, however large it is. */
+const asFile = (bytes: Uint8Array): Blob => new Blob([bytes as Uint8Array<ArrayBuffer>]);
+
 function contextOf(id: number, cancel: Int32Array | null): OpContext {
   let last = 0;
   return {
@@ -210,7 +213,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'export': {
       const parts = ask.parts.map((p) => ({ name: p.name, mesh: evaluator.evaluate(p, store).mesh }));
       const bytes = await exportParts(parts, ask.options, ask.looks);
-      return { answer: { kind: 'export', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
+      return { answer: { kind: 'export', file: asFile(bytes) } };
     }
     case 'import': {
       const { mesh, warnings } = readMesh(ask.name, ask.bytes, contextOf(id, ask.cancel));
@@ -235,12 +238,12 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       }
       const { project: document, thumbnail } = ask;
       const bytes = writeProjectFile({ document, meshes: new Map(used), thumbnail });
-      return { answer: { kind: 'writeProject', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
+      return { answer: { kind: 'writeProject', file: asFile(bytes) } };
     }
     case 'writeRaw': {
       const used = ask.meshes.map(({ hash, bytes }) => [hash, unpackMesh(bytes)] as const);
       const bytes = writeProjectFile({ document: ask.document, meshes: new Map(used) });
-      return { answer: { kind: 'writeRaw', bytes }, transfer: [bytes.buffer as ArrayBuffer] };
+      return { answer: { kind: 'writeRaw', file: asFile(bytes) } };
     }
   }
 }

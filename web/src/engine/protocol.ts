@@ -162,7 +162,8 @@ export type Answer =
   | { kind: 'line'; pick: Pick; stops: [number, number][] }
   | { kind: 'resolve'; ids: Int32Array; lost: number; of: number }
   | { kind: 'report'; csv: string; table: string; json: string }
-  | { kind: 'export'; bytes: Uint8Array }
+  /** What is written comes as a file, so that the page copies nothing. */
+  | { kind: 'export'; file: Blob }
   /** Meshes that were made are kept in this browser, and found by their hashes. */
   | { kind: 'freeze' | 'join'; hash: string }
   | { kind: 'pieces'; hashes: string[] }
@@ -170,7 +171,7 @@ export type Answer =
   | { kind: 'import'; hash: string; faces: number; warnings: string[] }
   /** `left` says, a sentence each, what of the file could not be read. */
   | { kind: 'readProject'; project: Project; left: string[] }
-  | { kind: 'writeProject' | 'writeRaw'; bytes: Uint8Array };
+  | { kind: 'writeProject' | 'writeRaw'; file: Blob };
 
 export type AnswerTo<A extends Ask> = Answer extends infer B
   ? B extends { kind: infer K }

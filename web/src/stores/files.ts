@@ -6,9 +6,9 @@ export const fileName = (name: string): string =>
     .replace(/^-+|-+$/g, '')
     .toLowerCase() || 'part';
 
-/** Offers bytes as a download. */
-export function saveFile(name: string, bytes: Uint8Array, type: string): void {
-  const address = URL.createObjectURL(new Blob([bytes as Uint8Array<ArrayBuffer>], { type }));
+/** Offers bytes, or a file that was made elsewhere, as a download. */
+export function saveFile(name: string, content: Uint8Array | Blob, type: string): void {
+  const address = URL.createObjectURL(new Blob([content as Uint8Array<ArrayBuffer> | Blob], { type }));
   const a = document.createElement('a');
   a.href = address;
   a.download = name;

@@ -124,8 +124,8 @@ const writeRaw = (card: ProjectCard): Promise<void> =>
     );
     const kept = await Promise.all([...hashes].map(async (hash) => ({ hash, bytes: await readMeshBytes(hash) })));
     const meshes = kept.flatMap(({ hash, bytes }) => (bytes ? [{ hash, bytes }] : []));
-    const { bytes } = await sideEngine().ask({ kind: 'writeRaw', document, meshes });
-    saveFile(`${fileName(card.name)}.zip`, bytes, 'application/zip');
+    const { file } = await sideEngine().ask({ kind: 'writeRaw', document, meshes });
+    saveFile(`${fileName(card.name)}.zip`, file, 'application/zip');
   });
 
 async function take(files: readonly File[]): Promise<void> {
