@@ -1,6 +1,22 @@
 import { expect, test } from '@playwright/test';
 import { NodeIO } from '@gltf-transform/core';
-import { atRest, bytesOf, choose, course, differing, figure, figureNow, findHandle, kept, openSample, readObj, type, unpaired, volumeOf, type Triangle } from './bench.ts'; // prettier-ignore
+import {
+  atRest,
+  bytesOf,
+  choose,
+  course,
+  differing,
+  figure,
+  figureNow,
+  findHandle,
+  kept,
+  openSample,
+  readObj,
+  type,
+  unpaired,
+  volumeOf,
+  type Triangle,
+} from './bench.ts';
 
 // The sample wall in closed form, mm³: block less doorway, hatch with round corners of 8 flats, notch, four drains of 32 flats.
 const corners = 4 * 90 * 90 - 16 * 90 * 90 * Math.sin(Math.PI / 16);

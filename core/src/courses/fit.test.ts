@@ -153,7 +153,12 @@ it('a finding without a remedy, or of a course or cutter that is gone, changes n
   const short: Fit = { kind: 'short', cutter: 0, length: 1, remedy: { kind: 'through' } };
   expect(applyRemedy(p, P, id, { ...short, remedy: undefined } as Fit)).toBe(p);
   for (const remedy of [short.remedy!, { kind: 'fromBack' } as const, { kind: 'part', part: P } as const])
-    for (const [part, course] of [[P, base], [P, 999], [999, id]] as const) expect(applyRemedy(p, part, course, { ...short, remedy })).toBe(p); // prettier-ignore
+    for (const [part, course] of [
+      [P, base],
+      [P, 999],
+      [999, id],
+    ] as const)
+      expect(applyRemedy(p, part, course, { ...short, remedy })).toBe(p);
   expect(applyRemedy(p, P, id, { ...short, cutter: 5 })).toBe(p);
   expect(applyRemedy(p, P, id, short)).not.toBe(p);
 });

@@ -42,7 +42,9 @@ describe('picks', () => {
     expect(named(other).elements[0]!.from).toEqual(from);
     const source = (c: number) => [...m.layers.source!.subarray(3 * t.face[c]!, 3 * t.face[c]! + 2)];
     expect(from![0]!.length).toBe(4);
-    expect([from![0]!.slice(0, 2).join(), from![0]!.slice(2).join()].sort()).toEqual([source(edge).join(), source(other).join()].sort()); // prettier-ignore
+    expect([from![0]!.slice(0, 2).join(), from![0]!.slice(2).join()].sort()).toEqual(
+      [source(edge).join(), source(other).join()].sort(),
+    );
     // Both ends, by the three faces that meet at each.
     expect(from!.slice(1).map((x) => x.length)).toEqual([6, 6]);
     expect(from![1]!.join() < from![2]!.join()).toBe(true);

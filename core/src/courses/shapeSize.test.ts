@@ -35,7 +35,8 @@ describe('the size of a shape along its axes', () => {
       const after = shapeSize(next)!;
       if (!(s.kind === 'sheet' && axis === 2)) expect(after[axis]).toBeCloseTo(37, 9);
       // The height is apart from what is round, but for balls.
-      if (!/all|torus/.test(s.kind)) for (const k of axis === 2 ? [0, 1] : [2]) expect(after[k]).toBeCloseTo(before[k]!, 9); // prettier-ignore
+      if (!/all|torus/.test(s.kind))
+        for (const k of axis === 2 ? [0, 1] : [2]) expect(after[k]).toBeCloseTo(before[k]!, 9);
       expect(next.kind).toBe(s.kind);
     }
   });
@@ -43,7 +44,8 @@ describe('the size of a shape along its axes', () => {
   it('has no place for lengths of nothing', () => {
     for (const [, s] of shapes)
       for (const axis of [0, 1, 2] as const)
-        for (const size of [0, -5]) expect(shapeSize(resizeShape(s, axis, size))?.every((x) => x >= 0) ?? true).toBe(true); // prettier-ignore
+        for (const size of [0, -5])
+          expect(shapeSize(resizeShape(s, axis, size))?.every((x) => x >= 0) ?? true).toBe(true);
   });
 });
 
@@ -51,6 +53,8 @@ describe('a value that a schema refuses', () => {
   it('is thrown with its code and one sentence', () => {
     const wrong = () => checked(Shape, { kind: 'box', x: -1 });
     expect(wrong).toThrow(MasonError);
-    expect(wrong).toThrow(expect.objectContaining({ code: 'bad-input', message: expect.stringMatching(/^Length: .*\.$/) })); // prettier-ignore
+    expect(wrong).toThrow(
+      expect.objectContaining({ code: 'bad-input', message: expect.stringMatching(/^Length: .*\.$/) }),
+    );
   });
 });

@@ -223,14 +223,20 @@ describe('reseat', () => {
   it('puts the rim of a port onto the round hull, along the walls of the port; the rest stays where it is', () => {
     const { mesh, moved, furthest, spared } = reseat(ported, guideOf(ported), () => true, 1);
     const before = [...Array(vertexCount(ported)).keys()];
-    const rim = before.filter((v) => Math.hypot(ported.positions[3 * v + 1]!, ported.positions[3 * v + 2]!) < 5 + 1e-9 && Math.abs(ported.positions[3 * v]!) > 15); // prettier-ignore
+    const rim = before.filter(
+      (v) =>
+        Math.hypot(ported.positions[3 * v + 1]!, ported.positions[3 * v + 2]!) < 5 + 1e-9 &&
+        Math.abs(ported.positions[3 * v]!) > 15,
+    );
     const off = rim.filter((v) => R - far(ported, v) > 1e-9);
     expect([moved, spared]).toEqual([off.length, 0]);
     expect(off.length).toBeGreaterThan(30);
     for (const v of rim) {
       expect(far(mesh, v)).toBeCloseTo(R, 9);
       // The port goes through along x: its walls are kept.
-      expect([mesh.positions[3 * v + 1], mesh.positions[3 * v + 2]]).toEqual([ported.positions[3 * v + 1], ported.positions[3 * v + 2]].map((x) => expect.closeTo(x!, 9))); // prettier-ignore
+      expect([mesh.positions[3 * v + 1], mesh.positions[3 * v + 2]]).toEqual(
+        [ported.positions[3 * v + 1], ported.positions[3 * v + 2]].map((x) => expect.closeTo(x!, 9)),
+      );
     }
     for (const v of before) if (!off.includes(v)) expect(at(mesh, v)).toEqual(at(ported, v));
     // Along the wall it is a little further than the sagitta itself.
@@ -257,12 +263,21 @@ describe('reseat', () => {
     const chord = (i: number, z: number) => {
       const a = (Math.floor(i / 2) * 2 * Math.PI) / N;
       const b = a + (2 * Math.PI) / N;
-      return i % 2 ? [(R * (Math.cos(a) + Math.cos(b))) / 2, (R * (Math.sin(a) + Math.sin(b))) / 2, z] : [R * Math.cos(a), R * Math.sin(a), z]; // prettier-ignore
+      return i % 2
+        ? [(R * (Math.cos(a) + Math.cos(b))) / 2, (R * (Math.sin(a) + Math.sin(b))) / 2, z]
+        : [R * Math.cos(a), R * Math.sin(a), z];
     };
-    const strip = meshFromFaces([0, 1, 2].flatMap((row) => Array.from({ length: 9 }, (_, i) => chord(i, 10 * row)).flat()), Array.from({ length: 16 }, (_, k) => { const v = (k % 8) + 9 * Math.floor(k / 8); return [v, v + 1, v + 10, v + 9]; })); // prettier-ignore
+    const strip = meshFromFaces(
+      [0, 1, 2].flatMap((row) => Array.from({ length: 9 }, (_, i) => chord(i, 10 * row)).flat()),
+      Array.from({ length: 16 }, (_, k) => {
+        const v = (k % 8) + 9 * Math.floor(k / 8);
+        return [v, v + 1, v + 10, v + 9];
+      }),
+    );
     const all = { ...guideOf(hull), knows: () => true };
     const { mesh, moved, furthest } = reseat(strip, all, () => true, 1);
-    for (let v = 0; v < 27; v++) expect([far(mesh, v), mesh.positions[3 * v + 2]]).toEqual([expect.closeTo(R, 9), strip.positions[3 * v + 2]]); // prettier-ignore
+    for (let v = 0; v < 27; v++)
+      expect([far(mesh, v), mesh.positions[3 * v + 2]]).toEqual([expect.closeTo(R, 9), strip.positions[3 * v + 2]]);
     expect([moved, furthest]).toEqual([12, expect.closeTo(sagitta, 9)]);
   });
 });
@@ -295,24 +310,46 @@ describe('cage', () => {
     expect(smooth.lines).toHaveLength(6 * (2 * 2 * 2 + 3 * 2 * 2));
   });
 
-  it.each([0, 1, 2, 3])('in its own cells alone point %i of four says what a straight line up to it and down from it does', (k) => {
-    const m = box(2, 2, 9, [1, 1, 18]);
-    const moves = [0, 1].flatMap((i) => [0, 1].map((j) => ({ point: [i, j, k] as [number, number, number], by: [1, 0, 0] as [number, number, number] })));
-    const { mesh, lines, rest } = bendByCage(m, all(m), { ...still, divisions: [1, 1, 3], moves, smooth: false });
-    for (const v of all(m)) {
-      const t = (3 * (m.positions[3 * v + 2]! + 4.5)) / 9;
-      expect(mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(Math.max(0, 1 - Math.abs(t - k)), 12);
-    }
-    // Sixteen points at rest; twelve edges a layer and the uprights between, where they stand now.
-    expect([rest.length, lines.length / 6]).toEqual([16, 4 * 4 + 3 * 4]);
-    const layer = lines.filter((_, i) => i % 3 === 0 && Math.abs(lines[i + 2]! - (3 * k - 4.5)) < 1e-9);
-    expect([Math.min(...layer), Math.max(...layer)]).toEqual([0, 2]);
-  }); // prettier-ignore
+  it.each([0, 1, 2, 3])(
+    'in its own cells alone point %i of four says what a straight line up to it and down from it does',
+    (k) => {
+      const m = box(2, 2, 9, [1, 1, 18]);
+      const moves = [0, 1].flatMap((i) =>
+        [0, 1].map((j) => ({
+          point: [i, j, k] as [number, number, number],
+          by: [1, 0, 0] as [number, number, number],
+        })),
+      );
+      const { mesh, lines, rest } = bendByCage(m, all(m), { ...still, divisions: [1, 1, 3], moves, smooth: false });
+      for (const v of all(m)) {
+        const t = (3 * (m.positions[3 * v + 2]! + 4.5)) / 9;
+        expect(mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(Math.max(0, 1 - Math.abs(t - k)), 12);
+      }
+      // Sixteen points at rest; twelve edges a layer and the uprights between, where they stand now.
+      expect([rest.length, lines.length / 6]).toEqual([16, 4 * 4 + 3 * 4]);
+      const layer = lines.filter((_, i) => i % 3 === 0 && Math.abs(lines[i + 2]! - (3 * k - 4.5)) < 1e-9);
+      expect([Math.min(...layer), Math.max(...layer)]).toEqual([0, 2]);
+    },
+  );
 
   it('where more flats meet than three, the vertex goes to what three of them have in common', () => {
     // A pyramid, whose tip is drawn aside: its four sides stay flats, since each is a triangle.
-    const m = meshFromFaces([-2, -2, 0, 2, -2, 0, 2, 2, 0, -2, 2, 0, 0, 0, 4], [[3, 2, 1, 0], [0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]]); // prettier-ignore
-    const moves = [0, 1].flatMap((i) => [0, 1].map((j) => ({ point: [i, j, 1] as [number, number, number], by: [0.5, 0.25, 0] as [number, number, number] }))); // prettier-ignore
+    const m = meshFromFaces(
+      [-2, -2, 0, 2, -2, 0, 2, 2, 0, -2, 2, 0, 0, 0, 4],
+      [
+        [3, 2, 1, 0],
+        [0, 1, 4],
+        [1, 2, 4],
+        [2, 3, 4],
+        [3, 0, 4],
+      ],
+    );
+    const moves = [0, 1].flatMap((i) =>
+      [0, 1].map((j) => ({
+        point: [i, j, 1] as [number, number, number],
+        by: [0.5, 0.25, 0] as [number, number, number],
+      })),
+    );
     const { mesh } = bendByCage(m, all(m), { ...still, moves, flats: true });
     expect(at(mesh, 4).map((x) => +x.toFixed(9))).toEqual([0.5, 0.25, 4]);
     for (let v = 0; v < 4; v++) expect(at(mesh, v)).toEqual(at(m, v).map((x) => expect.closeTo(x, 12)));

@@ -340,13 +340,19 @@ it('GLB: each slot of a part is a primitive of its own faces, and of no others',
   const steel = (f: number) => Math.abs(faceNormals(m)[3 * f]!) > 0.5;
   const slot = Int32Array.from({ length: 6 }, (_, f) => (steel(f) ? 1 : 0));
   const two: PolyMesh = { ...m, slots: ['Body', 'Steel'], layers: { ...m.layers, slot } };
-  const primitives = (await new WebIO().readBinary(await writeGlb([{ name: 'Box', mesh: two }]))).getRoot().listMeshes()[0]!.listPrimitives(); // prettier-ignore
+  const primitives = (await new WebIO().readBinary(await writeGlb([{ name: 'Box', mesh: two }])))
+    .getRoot()
+    .listMeshes()[0]!
+    .listPrimitives();
   const told = primitives.map((p) => {
     const normal = p.getAttribute('NORMAL')!;
     const ways = Array.from({ length: normal.getCount() }, (_, i) => Math.abs(normal.getElement(i, [])[0]!) > 0.5);
     return [p.getMaterial()!.getName(), p.getIndices()!.getCount(), ways.every(Boolean), ways.some(Boolean)];
   });
-  expect(told).toEqual([['Body', 4 * 6, false, false], ['Steel', 2 * 6, true, true]]); // prettier-ignore
+  expect(told).toEqual([
+    ['Body', 4 * 6, false, false],
+    ['Steel', 2 * 6, true, true],
+  ]);
 });
 
 it('GLB: slots look as they were set, in linear light', async () => {
@@ -425,6 +431,8 @@ describe('project file', () => {
       }),
       { numRuns: 300 },
     );
-    expect(why(() => unpackMesh(packed.subarray(0, packed.length - 64))).message).toContain(`cut short (at byte ${packed.length - 64})`); // prettier-ignore
+    expect(why(() => unpackMesh(packed.subarray(0, packed.length - 64))).message).toContain(
+      `cut short (at byte ${packed.length - 64})`,
+    );
   });
 });

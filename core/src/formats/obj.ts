@@ -177,11 +177,16 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
   const uv = uvLayer(plain, texture.done(), uvs.done());
   const mesh = uv ? { ...plain, layers: { ...plain.layers, uv } } : plain;
   const warnings: string[] = [];
-  const say = (n: number, one: string, many: string) => n && warnings.push(n === 1 ? `1 ${one}` : `${n.toLocaleString('en')} ${many}`); // prettier-ignore
+  const say = (n: number, one: string, many: string) =>
+    n && warnings.push(n === 1 ? `1 ${one}` : `${n.toLocaleString('en')} ${many}`);
   const line = left.bad ? lineOf(read.faceAt.at(firstBad)) : 0;
   const large = `of over ${MOST_CORNERS.toLocaleString('en')} corners`;
   say(read.elements, 'line, point or curve was left out.', 'lines, points or curves were left out.');
-  say(left.bad, `face was left out whose indices lead to nothing, in line ${line}.`, `faces were left out whose indices lead to nothing; the first is in line ${line}.`); // prettier-ignore
+  say(
+    left.bad,
+    `face was left out whose indices lead to nothing, in line ${line}.`,
+    `faces were left out whose indices lead to nothing; the first is in line ${line}.`,
+  );
   say(left.large, `face ${large} was left out.`, `faces ${large} were left out.`);
   say(left.corners, 'doubled corner was dropped.', 'doubled corners were dropped.');
   say(left.small, 'face of under three corners was left out.', 'faces of under three corners were left out.');

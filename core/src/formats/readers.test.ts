@@ -133,7 +133,9 @@ describe('an OBJ of several parts', () => {
   it('counts places, UVs and normals on from part to part: each corner has its own', () => {
     const far = (x: number) => transformMesh(box(2, 4, 6), [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0]);
     const parts = [0, 10, 20].map((x) => ({ name: `at ${x}`, mesh: far(x) }));
-    const rows = String(writeObj(parts)).split('\n').map((row) => row.trim().split(' ')); // prettier-ignore
+    const rows = String(writeObj(parts))
+      .split('\n')
+      .map((row) => row.trim().split(' '));
     const of = (kind: string) => rows.filter((r) => r[0] === kind).map((r) => r.slice(1).map(Number));
     const [v, vn] = [of('v'), of('vn')];
     const faces = rows.filter((r) => r[0] === 'f').map((r) => r.slice(1).map((c) => c.split('/').map(Number)));

@@ -88,7 +88,11 @@ describe('outlines of a drawing', () => {
     ])
       expect(read(`<path d="${d}"/>`).map(area), d).toEqual([100, 100, 100]);
     // After a closed run one goes on from where it began.
-    expect(read('<path d="M0 0h10v10h-10zh-5v-5z"/>').map(area).sort((a, b) => a - b)).toEqual([12.5, 100]); // prettier-ignore
+    expect(
+      read('<path d="M0 0h10v10h-10zh-5v-5z"/>')
+        .map(area)
+        .sort((a, b) => a - b),
+    ).toEqual([12.5, 100]);
   });
 
   it('a path that says nothing is none', () => {
@@ -170,7 +174,9 @@ describe('a hostile or broken drawing', () => {
   }); // prettier-ignore
 
   it('of more than 20 MB of text is not looked into', () => {
-    expect(() => readSvg('x'.repeat(20_000_001))).toThrow(expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(/over 20 MB of text/) })); // prettier-ignore
+    expect(() => readSvg('x'.repeat(20_000_001))).toThrow(
+      expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(/over 20 MB of text/) }),
+    );
     expect(() => readSvg('x'.repeat(20_000_000))).toThrow(/not an SVG/);
   });
 

@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, faceCount, faceNormals, isClosed, joinMeshes, placementAffine, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceCount,
+  faceNormals,
+  isClosed,
+  joinMeshes,
+  placementAffine,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
 import {
@@ -122,7 +133,9 @@ describe('shaping runs', () => {
     const m = transformMesh(cylinder(10, 4, 16), placementAffine({ position: [3, 2, 1], turn: [30, 0, 0] }));
     const t = topologyOf(m);
     const N = faceNormals(m);
-    const cap = [...Array(faceCount(m)).keys()].find((f) => m.loopStart[f + 1]! - m.loopStart[f]! === 16 && N[3 * f + 2]! > 0)!; // prettier-ignore
+    const cap = [...Array(faceCount(m)).keys()].find(
+      (f) => m.loopStart[f + 1]! - m.loopStart[f]! === 16 && N[3 * f + 2]! > 0,
+    )!;
     const edges = [...t.edgeCorner].filter((c) => t.face[c] === cap || t.face[t.opposite[c]!] === cap);
     const far = (along: 'own' | 'z') => {
       const { mesh } = shapeLoops(m, edges, { ...plain, along, radius: 7 });

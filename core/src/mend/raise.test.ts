@@ -1,7 +1,22 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, bounds, faceAreas, faceCount, faceNormals, genus, isClosed, meshFromFaces, placementAffine, topologyOf, transformMesh, vertexCount, withSlot, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  bounds,
+  faceAreas,
+  faceCount,
+  faceNormals,
+  genus,
+  isClosed,
+  meshFromFaces,
+  placementAffine,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  withSlot,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { box, cylinder, prism } from '../shapes/index.ts';
 import { findings } from '../survey/index.ts';
 import { deleteFaces } from './dissolve.ts';
@@ -40,12 +55,24 @@ describe('filling an opening', () => {
     expect(() => fill(odd, open(odd), { way: 'grid', ...plain })).toThrow(/even number/);
   });
 
-  it.each([[5, 3], [3, 5], [1, 4], [4, 1], [2, 2], [6, 2]])('an opening of %i × %i by the grid that was there, also where its side is typed', (w, h) => {
+  it.each([
+    [5, 3],
+    [3, 5],
+    [1, 4],
+    [4, 1],
+    [2, 2],
+    [6, 2],
+  ])('an opening of %i × %i by the grid that was there, also where its side is typed', (w, h) => {
     const m = grid(9);
-    const gone = [...Array(81).keys()].filter((f) => f % 9 >= 2 && f % 9 < 2 + w && Math.floor(f / 9) >= 1 && Math.floor(f / 9) < 1 + h); // prettier-ignore
+    const gone = [...Array(81).keys()].filter(
+      (f) => f % 9 >= 2 && f % 9 < 2 + w && Math.floor(f / 9) >= 1 && Math.floor(f / 9) < 1 + h,
+    );
     const holed = deleteFaces(m, gone);
     const inner = open(holed).filter((c) => [0, 1].every((k) => holed.positions[3 * holed.corners[c]! + k]! % 9));
-    const places = (x: PolyMesh) => Array.from({ length: vertexCount(x) }, (_, v) => [...x.positions.subarray(3 * v, 3 * v + 3)].map((y) => +y.toFixed(9)).join()).sort(); // prettier-ignore
+    const places = (x: PolyMesh) =>
+      Array.from({ length: vertexCount(x) }, (_, v) =>
+        [...x.positions.subarray(3 * v, 3 * v + 3)].map((y) => +y.toFixed(9)).join(),
+      ).sort();
     for (const across of [0, w, h]) {
       const r = fill(holed, inner, { way: 'grid', across, shift: 0 });
       expect([r.faces, faceCount(r.mesh), places(r.mesh)], `${across}`).toEqual([w * h, 81, places(m)]);
@@ -54,7 +81,7 @@ describe('filling an opening', () => {
     // More than there is room for comes to what there is room for.
     const most = fill(holed, inner, { way: 'grid', across: 100, shift: 0 });
     expect([most.faces, sidesOf(most.mesh).every((n) => n === 4)]).toEqual([w + h - 1, true]);
-  }); // prettier-ignore
+  });
 
   it('a grid has its corners where the opening turns most, though it turns everywhere', () => {
     // A round opening of 16, drawn out at four of them: a square of sides that bow out.
@@ -66,13 +93,21 @@ describe('filling an opening', () => {
     const m = meshFromFaces(
       [...ring, ...outer].flatMap(([x, y]) => [x, y, 0]),
       ring.map((_, i) => [i, 16 + i, 16 + ((i + 1) % 16), (i + 1) % 16]),
-    ); // prettier-ignore
-    const { mesh, faces } = fill(m, open(m).filter((c) => Math.hypot(...m.positions.subarray(3 * m.corners[c]!, 3 * m.corners[c]! + 2)) < 14), { way: 'grid', ...plain }); // prettier-ignore
+    );
+    const { mesh, faces } = fill(
+      m,
+      open(m).filter((c) => Math.hypot(...m.positions.subarray(3 * m.corners[c]!, 3 * m.corners[c]! + 2)) < 14),
+      { way: 'grid', ...plain },
+    );
     expect(faces).toBe(16);
     // The corners of the grid are of one new face alone.
     const uses = new Map<number, number>();
     for (let f = 16; f < 32; f++)
-      for (const v of mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f + 1]!]!)) uses.set(v, (uses.get(v) ?? 0) + 1); // prettier-ignore
+      for (const v of mesh.corners.subarray(
+        mesh.loopStart[mesh.faceLoops[f]!]!,
+        mesh.loopStart[mesh.faceLoops[f + 1]!]!,
+      ))
+        uses.set(v, (uses.get(v) ?? 0) + 1);
     expect([...uses].flatMap(([v, n]) => (n === 1 ? [v] : [])).sort((a, b) => a - b)).toEqual([0, 4, 8, 12]);
     expect([...uses].filter(([, n]) => n === 4)).toHaveLength(9);
   });

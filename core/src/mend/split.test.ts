@@ -46,7 +46,12 @@ describe('splitting edges', () => {
     expect(at({ by: 'distance', distance: 3.5 })).toEqual([[2, 2.5, 4]]);
     expect(at({ by: 'distance', distance: 1.4 })).toEqual([[1.4, 1.6, 2.2]]);
     expect(at({ by: 'share', share: 0.1 })).toEqual([[1.2, 1.3, 1.6]]);
-    expect(at({ by: 'parts', parts: 5 })).toEqual([[1.4, 1.6, 2.2], [1.8, 2.2, 3.4], [2.2, 2.8, 4.6], [2.6, 3.4, 5.8]]); // prettier-ignore
+    expect(at({ by: 'parts', parts: 5 })).toEqual([
+      [1.4, 1.6, 2.2],
+      [1.8, 2.2, 3.4],
+      [2.2, 2.8, 4.6],
+      [2.6, 3.4, 5.8],
+    ]);
     for (const distance of [0, 7, 8, -1]) expect(at({ by: 'distance', distance })).toEqual([]);
     for (const share of [0, 1, 1.5]) expect(at({ by: 'share', share })).toEqual([]);
     expect(at({ by: 'parts', parts: 1 })).toEqual([]);
@@ -98,23 +103,36 @@ describe('connecting vertices', () => {
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(16, 12);
     for (const [x, y] of [[1, 0.25], [2, 0.5], [3, 0.75]]) expect(vertexAt(r.mesh, x!, y!, 0)).toBeGreaterThan(24); // prettier-ignore
     // The way is there as edges, one through each of the four faces.
-    const way = [[0, 0], [1, 0.25], [2, 0.5], [3, 0.75], [4, 1]].map(([x, y]) => vertexAt(r.mesh, x!, y!, 0)); // prettier-ignore
-    for (let i = 0; i + 1 < way.length; i++) expect(edgeOf(r.mesh, way[i]!, way[i + 1]!), `${i}`).toBeGreaterThanOrEqual(0);
+    const way = [
+      [0, 0],
+      [1, 0.25],
+      [2, 0.5],
+      [3, 0.75],
+      [4, 1],
+    ].map(([x, y]) => vertexAt(r.mesh, x!, y!, 0));
+    for (let i = 0; i + 1 < way.length; i++)
+      expect(edgeOf(r.mesh, way[i]!, way[i + 1]!), `${i}`).toBeGreaterThanOrEqual(0);
     expect(faceCount(r.mesh)).toBe(20);
     // Through a vertex no edge is split there.
     const diagonal = connect(m, vertexAt(m, 0, 0), vertexAt(m, 3, 3), faceNormals(m));
     expect([diagonal.added, faceCount(diagonal.mesh)]).toEqual([0, 19]);
-  }); // prettier-ignore
+  });
 
   it('goes straight as seen along the mean of the faces at its ends, in any frame', () => {
     // A ridge: two slopes at right angles. Seen along the mean of both, straight down on the ridge, the way meets it in its middle.
     const ridge = meshFromFaces(
       [-3, 0, -3, 0, 0, 0, 0, 4, 0, -3, 4, -3, 3, 0, -3, 3, 4, -3],
-      [[0, 1, 2, 3], [1, 4, 5, 2]],
-    ); // prettier-ignore
+      [
+        [0, 1, 2, 3],
+        [1, 4, 5, 2],
+      ],
+    );
     // Turned by thirds of a turn about the diagonal, the same axis for axis.
     for (const k of [0, 1, 2]) {
-      const turned = { ...ridge, positions: ridge.positions.map((_, i) => ridge.positions[i - (i % 3) + ((i + k) % 3)]!) }; // prettier-ignore
+      const turned = {
+        ...ridge,
+        positions: ridge.positions.map((_, i) => ridge.positions[i - (i % 3) + ((i + k) % 3)]!),
+      };
       const { mesh, added } = connect(turned, 0, 5, faceNormals(turned));
       const middle = placeOfVertex(mesh, 6);
       expect([added, faceCount(mesh)]).toEqual([1, 4]);

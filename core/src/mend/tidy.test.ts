@@ -111,8 +111,18 @@ describe('tidying', () => {
       // A fan of five round B; A and C end cut outlines, 0.5 mm from each other.
       const flat = meshFromFaces(
         [0, 0, 0, far, 0, 0, far + near, 0, 0, 1, 5, 0, -1, 5, 0, 0, -5, 0, -5, 0, 0, 5, 0, 0],
-        [[B, C, D1], [B, D1, D2], [B, D2, A], [B, A, E], [B, E, C], [A, D2, W], [W, E, A], [C, X, D1], [X, C, E]],
-      ); // prettier-ignore
+        [
+          [B, C, D1],
+          [B, D1, D2],
+          [B, D2, A],
+          [B, A, E],
+          [B, E, C],
+          [A, D2, W],
+          [W, E, A],
+          [C, X, D1],
+          [X, C, E],
+        ],
+      );
       const seam = new Int32Array(flat.corners.length);
       for (const c of [edgeOf(flat, A, W), edgeOf(flat, C, X)]) seam[c] = 1;
       // All edges are creases, so that no face becomes part of another.
@@ -131,12 +141,21 @@ describe('tidying', () => {
 
   it('leaves a tiny edge whose collapse would fold a hole shut or bend a face, and says how many stay', () => {
     const thin = tidy(box(0.2, 10, 10), all, 0.5);
-    expect([thin.report.left, vertexCount(thin.mesh), areaAndVolume(thin.mesh).volume]).toEqual([4, 8, expect.closeTo(20, 9)]); // prettier-ignore
+    expect([thin.report.left, vertexCount(thin.mesh), areaAndVolume(thin.mesh).volume]).toEqual([
+      4,
+      8,
+      expect.closeTo(20, 9),
+    ]);
     // A hole of three corners in a sheet, one of its edges 0.2 mm long: without it the hole would be a slit between two edges on each other.
     const sheet = meshFromFaces(
       [-5, -5, 0, 5, -5, 0, 5, 5, 0, -5, 5, 0, -0.1, 0, 0, 0.1, 0, 0, 0, 3, 0],
-      [[0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 6], [3, 0, 4, 6]],
-    ); // prettier-ignore
+      [
+        [0, 1, 5, 4],
+        [1, 2, 6, 5],
+        [2, 3, 6],
+        [3, 0, 4, 6],
+      ],
+    );
     const { mesh, report } = tidy(sheet, all, 0.5);
     expect([report.collapsed, report.left, vertexCount(mesh), faceCount(mesh)]).toEqual([0, 1, 7, 4]);
   });
@@ -145,8 +164,12 @@ describe('tidying', () => {
     // A strip of 0.3 × 10 between two fields of a sheet.
     const strip = meshFromFaces(
       [-5, 0, 0, 0, 0, 0, 0.3, 0, 0, 5, 0, 0, -5, 10, 0, 0, 10, 0, 0.3, 10, 0, 5, 10, 0],
-      [[0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6]],
-    ); // prettier-ignore
+      [
+        [0, 1, 5, 4],
+        [1, 2, 6, 5],
+        [2, 3, 7, 6],
+      ],
+    );
     const narrow = (m: PolyMesh, tolerance: number) => {
       const r = tidy(m, (v) => m.positions[3 * v + 1]! >= 0, tolerance);
       return [r.report.narrow, faceCount(r.mesh)];

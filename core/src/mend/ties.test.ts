@@ -90,7 +90,11 @@ describe('ties', () => {
       const angle = Math.round((Math.atan2(tied.positions[3 * from + 1]!, tied.positions[3 * from]!) * 12) / Math.PI);
       for (const step of [1, -1]) {
         const moved = moveTie(tied, corner, from, rim(tied, angle + step));
-        expect([hasEdge(moved, corner, from), hasEdge(moved, corner, rim(moved, angle + step)), hasEdge(moved, ...ends[1 - k]!)]).toEqual([false, true, true]); // prettier-ignore
+        expect([
+          hasEdge(moved, corner, from),
+          hasEdge(moved, corner, rim(moved, angle + step)),
+          hasEdge(moved, ...ends[1 - k]!),
+        ]).toEqual([false, true, true]);
         expect([faceCount(moved), loopCount(moved), genus(moved)]).toEqual([faceCount(tied), loopCount(tied), 1]);
       }
     }

@@ -1,8 +1,33 @@
 import { describe, expect, it } from 'vitest';
-import { faceBegin, faceCount, faceEnd, faceOutlines, flipMesh, isClosed, joinMeshes, meshFromFaces, shadingNormals, takeFaces, topologyOf, transformMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceOutlines,
+  flipMesh,
+  isClosed,
+  joinMeshes,
+  meshFromFaces,
+  shadingNormals,
+  takeFaces,
+  topologyOf,
+  transformMesh,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { ballFromPatches, box, cylinder, sheet } from '../shapes/index.ts';
 import { shareArea } from './crossingRules.ts';
-import { departure, findings, heatShare, loopDistance, RULE_NAMES, ruleOf, shownFinding, surveyCounts, type RuleName } from './index.ts'; // prettier-ignore
+import {
+  departure,
+  findings,
+  heatShare,
+  loopDistance,
+  RULE_NAMES,
+  ruleOf,
+  shownFinding,
+  surveyCounts,
+  type RuleName,
+} from './index.ts';
 import { cornerCurvature } from './looks.ts';
 
 const at = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
@@ -14,9 +39,11 @@ describe('the figures of a part', () => {
     const cube = box(2, 2, 2);
     const [first, ...rest] = faces(cube);
     // Two cubes that share a vertex: closed, and pinched there.
-    const corner = cube.positions.findIndex((_, i) => i % 3 === 0 && [0, 1, 2].every((k) => cube.positions[i + k]! > 0)) / 3; // prettier-ignore
+    const corner =
+      cube.positions.findIndex((_, i) => i % 3 === 0 && [0, 1, 2].every((k) => cube.positions[i + k]! > 0)) / 3;
     const far = at(cube, 2, 2, 2);
-    const low = far.positions.findIndex((_, i) => i % 3 === 0 && [0, 1, 2].every((k) => far.positions[i + k] === 1)) / 3; // prettier-ignore
+    const low =
+      far.positions.findIndex((_, i) => i % 3 === 0 && [0, 1, 2].every((k) => far.positions[i + k] === 1)) / 3;
     const both = joinMeshes([cube, far]);
     const pinched = { ...both, corners: both.corners.map((v) => (v === 8 + low ? corner : v)) };
     const damaged = {
@@ -37,39 +64,101 @@ describe('the figures of a part', () => {
 });
 
 describe('findings as a picture shows them', () => {
-  const line = (m: PolyMesh, c: number) => [m.corners[c]!, m.corners[topologyOf(m).next[c]!]!].flatMap((v) => [...m.positions.subarray(3 * v, 3 * v + 3)]); // prettier-ignore
+  const line = (m: PolyMesh, c: number) =>
+    [m.corners[c]!, m.corners[topologyOf(m).next[c]!]!].flatMap((v) => [...m.positions.subarray(3 * v, 3 * v + 3)]);
 
   it('edges by both of their ends, faces by all edges round them, vertices by their places', () => {
-    const m = at(takeFaces(box(2, 3, 4), (f) => f > 0), 7, -5, 11); // prettier-ignore
+    const m = at(
+      takeFaces(box(2, 3, 4), (f) => f > 0),
+      7,
+      -5,
+      11,
+    );
     const open = find(m, 'openEdges')!;
     const edges = shownFinding(m, open);
     expect([...edges.lines]).toEqual([...open.ids].flatMap((c) => line(m, c)));
     const ngon = cylinder(3, 5, 7);
     const caps = find(ngon, 'ngons')!;
-    expect([...shownFinding(ngon, caps).lines]).toEqual([...caps.ids].flatMap((f) => Array.from({ length: faceEnd(ngon, f) - faceBegin(ngon, f) }, (_, i) => line(ngon, faceBegin(ngon, f) + i)).flat())); // prettier-ignore
+    expect([...shownFinding(ngon, caps).lines]).toEqual(
+      [...caps.ids].flatMap((f) =>
+        Array.from({ length: faceEnd(ngon, f) - faceBegin(ngon, f) }, (_, i) =>
+          line(ngon, faceBegin(ngon, f) + i),
+        ).flat(),
+      ),
+    );
     const poles = shownFinding(m, find(m, 'poles')!);
-    expect([poles.lines.length, [...poles.points]]).toEqual([0, [...poles.ids].flatMap((v) => [...m.positions.subarray(3 * v, 3 * v + 3)])]); // prettier-ignore
+    expect([poles.lines.length, [...poles.points]]).toEqual([
+      0,
+      [...poles.ids].flatMap((v) => [...m.positions.subarray(3 * v, 3 * v + 3)]),
+    ]);
     // The way out at an open edge is that of its one face.
-    edges.ids.forEach((c, i) => expect(Math.hypot(...edges.normals.subarray(3 * i, 3 * i + 3)), `${c}`).toBeCloseTo(1, 6)); // prettier-ignore
+    edges.ids.forEach((c, i) =>
+      expect(Math.hypot(...edges.normals.subarray(3 * i, 3 * i + 3)), `${c}`).toBeCloseTo(1, 6),
+    );
   });
 
   it('each rule finds vertices, edges or faces, and says which', () => {
     const on: Partial<Record<RuleName, 'vertex' | 'edge' | 'face'>> = {
-      openEdges: 'edge', nonManifoldEdges: 'edge', flippedEdges: 'edge', shortEdges: 'edge', flippedFaces: 'face', duplicateFaces: 'face', degenerateFaces: 'face', slivers: 'face', ngons: 'face',
-      triangles: 'face', overlappingFaces: 'face', innerShells: 'face', voids: 'face', insideOut: 'face', uvMissing: 'face', uvFlipped: 'face', uvZeroArea: 'face',
-      verticesOnEdges: 'vertex', doubledVertices: 'vertex', isolatedVertices: 'vertex', nonManifoldVertices: 'vertex', straightVertices: 'vertex', poles: 'vertex',
-    }; // prettier-ignore
+      openEdges: 'edge',
+      nonManifoldEdges: 'edge',
+      flippedEdges: 'edge',
+      shortEdges: 'edge',
+      flippedFaces: 'face',
+      duplicateFaces: 'face',
+      degenerateFaces: 'face',
+      slivers: 'face',
+      ngons: 'face',
+      triangles: 'face',
+      overlappingFaces: 'face',
+      innerShells: 'face',
+      voids: 'face',
+      insideOut: 'face',
+      uvMissing: 'face',
+      uvFlipped: 'face',
+      uvZeroArea: 'face',
+      verticesOnEdges: 'vertex',
+      doubledVertices: 'vertex',
+      isolatedVertices: 'vertex',
+      nonManifoldVertices: 'vertex',
+      straightVertices: 'vertex',
+      poles: 'vertex',
+    };
     const cube = box(2, 2, 2);
     const [first, ...rest] = faces(cube);
-    const junction = meshFromFaces([0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 2, 1, 0, 4, 0, 0, 4, 1, 0, 4, 2, 0, 9, 9, 9, 0, 0, 0], [[0, 1, 2, 3], [1, 5, 6, 4], [4, 6, 7, 2], [9, 1, 3]]); // prettier-ignore
+    const junction = meshFromFaces(
+      [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 2, 1, 0, 4, 0, 0, 4, 1, 0, 4, 2, 0, 9, 9, 9, 0, 0, 0],
+      [
+        [0, 1, 2, 3],
+        [1, 5, 6, 4],
+        [4, 6, 7, 2],
+        [9, 1, 3],
+      ],
+    );
     const square = sheet(2, 2);
     const uv = (list: number[]) => ({ ...square, layers: { ...square.layers, uv: Float64Array.from(list) } });
     const meshes = [
-      takeFaces(cube, (f) => f > 0), meshFromFaces(cube.positions, [...faces(cube), first!]), meshFromFaces(cube.positions, [[...first![0]!].reverse(), ...rest]), box(4, 4, 1e-5), cylinder(3, 5, 7),
-      joinMeshes([box(9, 9, 9), cube]), joinMeshes([box(9, 9, 9), flipMesh(cube)]), flipMesh(cube), junction, joinMeshes([sheet(4, 4), at(sheet(2, 2), 1, 1)]),
-      meshFromFaces([0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0], [[0, 1, 2], [0, 1, 3]]), uv([0, 0, 0, 1, 1, 1, 1, 0]), uv([0, 0, 1, 0, 2, 0, 3, 0]), square,
+      takeFaces(cube, (f) => f > 0),
+      meshFromFaces(cube.positions, [...faces(cube), first!]),
+      meshFromFaces(cube.positions, [[...first![0]!].reverse(), ...rest]),
+      box(4, 4, 1e-5),
+      cylinder(3, 5, 7),
+      joinMeshes([box(9, 9, 9), cube]),
+      joinMeshes([box(9, 9, 9), flipMesh(cube)]),
+      flipMesh(cube),
+      junction,
+      joinMeshes([sheet(4, 4), at(sheet(2, 2), 1, 1)]),
+      meshFromFaces(
+        [0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0],
+        [
+          [0, 1, 2],
+          [0, 1, 3],
+        ],
+      ),
+      uv([0, 0, 0, 1, 1, 1, 1, 0]),
+      uv([0, 0, 1, 0, 2, 0, 3, 0]),
+      square,
       meshFromFaces([0, 0, 0, 1, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0], [[0, 1, 2, 3, 4]]),
-    ]; // prettier-ignore
+    ];
     const seen = new Set<RuleName>();
     for (const m of meshes)
       for (const f of findings(m, { deep: true })) {
@@ -86,7 +175,11 @@ describe('a body within a body', () => {
   it('is one only where it reaches out on no side', () => {
     const outer = box(10, 10, 10);
     // Turned, so that its first vertex is within the outer one also where it stands out below.
-    const half = (turned: boolean) => transformMesh(box(4, 4, 4), turned ? [-1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1, 0] : [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]); // prettier-ignore
+    const half = (turned: boolean) =>
+      transformMesh(
+        box(4, 4, 4),
+        turned ? [-1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1, 0] : [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0],
+      );
     const upright = transformMesh(box(4, 4, 4), [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, 0]);
     for (const inner of [half(false), half(true), upright])
       for (const k of [0, 1, 2])
@@ -99,8 +192,16 @@ describe('a body within a body', () => {
 });
 
 describe('two triangles of a plane', () => {
-  const A = [[0, 0], [4, 0], [0, 4]] as [number, number][]; // prettier-ignore
-  const line = [[1, 1], [2, 1], [3, 1]] as [number, number][]; // prettier-ignore
+  const A = [
+    [0, 0],
+    [4, 0],
+    [0, 4],
+  ] as [number, number][];
+  const line = [
+    [1, 1],
+    [2, 1],
+    [3, 1],
+  ] as [number, number][];
   it.each([
     [
       'one within the other',
@@ -157,7 +258,13 @@ describe('two triangles of a plane', () => {
     ['the other without area', line, A, false],
     ['both without area', line, line, false],
   ] as const)('%s', (_, S, T, share) => {
-    for (const [s, t] of [[S, T], [T, S], [[...S].reverse(), T], [S, [...T].reverse()]]) expect(shareArea(s as [number, number][], t as [number, number][])).toBe(share); // prettier-ignore
+    for (const [s, t] of [
+      [S, T],
+      [T, S],
+      [[...S].reverse(), T],
+      [S, [...T].reverse()],
+    ])
+      expect(shareArea(s as [number, number][], t as [number, number][])).toBe(share);
   });
 });
 
@@ -169,28 +276,56 @@ describe('distances between outlines', () => {
     ['across each other, one above the other', [6, -3, 2], [6, 5, 2], 2, [6, 0, 0], [6, 0, 2]],
     ['side by side', [2, 0, 3], [8, 0, 3], 3, null, null],
   ] as const)('%s', (_, b0, b1, least, from, to) => {
-    const d = loopDistance([[0, 0, 0], [10, 0, 0], [5, -100, -900]], [b0 as unknown as Vec3, b1 as unknown as Vec3, far]); // prettier-ignore
+    const d = loopDistance(
+      [
+        [0, 0, 0],
+        [10, 0, 0],
+        [5, -100, -900],
+      ],
+      [b0 as unknown as Vec3, b1 as unknown as Vec3, far],
+    );
     expect(d.least).toBeCloseTo(least, 12);
-    if (from) expect([d.from, d.to]).toEqual([from.map((x) => expect.closeTo(x, 12)), to.map((x) => expect.closeTo(x, 12))]); // prettier-ignore
+    if (from)
+      expect([d.from, d.to]).toEqual([from.map((x) => expect.closeTo(x, 12)), to.map((x) => expect.closeTo(x, 12))]);
   });
 
   it('middles are those of lengths: a finely split side weighs no more', () => {
-    const square: Vec3[] = [[0, 0, 0], [4, 0, 0], [4, 4, 0], [0, 4, 0]]; // prettier-ignore
-    const split: Vec3[] = [[0, 0, 5], [1, 0, 5], [2, 0, 5], [3, 0, 5], [4, 0, 5], [4, 4, 5], [0, 4, 5]]; // prettier-ignore
+    const square: Vec3[] = [
+      [0, 0, 0],
+      [4, 0, 0],
+      [4, 4, 0],
+      [0, 4, 0],
+    ];
+    const split: Vec3[] = [
+      [0, 0, 5],
+      [1, 0, 5],
+      [2, 0, 5],
+      [3, 0, 5],
+      [4, 0, 5],
+      [4, 4, 5],
+      [0, 4, 5],
+    ];
     expect(loopDistance(square, split).middles).toBeCloseTo(5, 12);
-    expect(loopDistance([[1, 2, 3]], [[1, 2, 7]])).toMatchObject({ least: 4, middles: expect.any(Number) }); // prettier-ignore
+    expect(loopDistance([[1, 2, 3]], [[1, 2, 7]])).toMatchObject({ least: 4, middles: expect.any(Number) });
   });
 });
 
 describe('looks over a surface', () => {
   it('a share of a heat is linear, or by tenfolds, and held between its ends', () => {
     expect([1, 2, 3, 4, 5].map((x) => heatShare({ min: 2, max: 4, log: false }, x))).toEqual([0, 0, 0.5, 1, 1]);
-    expect([1, 10, 100].map((x) => heatShare({ min: 1, max: 100, log: true }, x))).toEqual([0, expect.closeTo(0.5, 12), 1]); // prettier-ignore
+    expect([1, 10, 100].map((x) => heatShare({ min: 1, max: 100, log: true }, x))).toEqual([
+      0,
+      expect.closeTo(0.5, 12),
+      1,
+    ]);
     expect(heatShare({ min: 3, max: 3, log: false }, 3)).toBe(0);
   });
 
   it('the curvature of a tube without ends is that of its wall also at its open edges', () => {
-    const wall = takeFaces(cylinder(10, 30, 64, 6), (f) => faceEnd(cylinder(10, 30, 64, 6), f) - faceBegin(cylinder(10, 30, 64, 6), f) === 4); // prettier-ignore
+    const wall = takeFaces(
+      cylinder(10, 30, 64, 6),
+      (f) => faceEnd(cylinder(10, 30, 64, 6), f) - faceBegin(cylinder(10, 30, 64, 6), f) === 4,
+    );
     for (const k of cornerCurvature(wall)) expect(k).toBeCloseTo(1 / 20, 3);
     expect([...cornerCurvature(sheet(4, 4, [3, 3]))].every((k) => k === 0)).toBe(true);
   });
@@ -203,7 +338,9 @@ describe('looks over a surface', () => {
     const d = departure({ ...m, layers: { ...m.layers, normal } }, () => [0, 0, 1]);
     const v = m.corners[corner]!;
     expect(d.worst.angle).toBeCloseTo((0.5 * 180) / Math.PI, 4);
-    expect(d.worst.point.map((x) => +x.toFixed(9))).toEqual([...m.positions.subarray(3 * v, 3 * v + 3)].map((x) => +x.toFixed(9))); // prettier-ignore
+    expect(d.worst.point.map((x) => +x.toFixed(9))).toEqual(
+      [...m.positions.subarray(3 * v, 3 * v + 3)].map((x) => +x.toFixed(9)),
+    );
     expect(d.worst.face).toBe(topologyOf(m).face[corner]);
     const ball = ballFromPatches(5, 4);
     expect(departure(ball, (_, p) => p).worst.angle).toBeLessThan(3);

@@ -107,11 +107,27 @@ describe('each rule speaks where it must and is silent where it must', () => {
     const tolerance = 10e-9;
     /** A triangle of 10 mm, and a needle whose tip goes through it by a depth at a place. */
     const pierced = (depth: number, x = 3, y = 3) =>
-      meshFromFaces([0, 0, 0, 10, 0, 0, 0, 10, 0, x, y, -depth, x - 0.1, y, 5, x + 0.1, y, 5], [[0, 1, 2], [3, 4, 5]]); // prettier-ignore
+      meshFromFaces(
+        [0, 0, 0, 10, 0, 0, 0, 10, 0, x, y, -depth, x - 0.1, y, 5, x + 0.1, y, 5],
+        [
+          [0, 1, 2],
+          [3, 4, 5],
+        ],
+      );
     const crossing = (m: PolyMesh) => count(m, 'crossingFaces');
-    expect([crossing(pierced(1)), crossing(pierced(1.5 * tolerance)), crossing(pierced(0.5 * tolerance)), crossing(pierced(0)), crossing(pierced(-1))]).toEqual([1, 1, 0, 0, 0]); // prettier-ignore
+    expect([
+      crossing(pierced(1)),
+      crossing(pierced(1.5 * tolerance)),
+      crossing(pierced(0.5 * tolerance)),
+      crossing(pierced(0)),
+      crossing(pierced(-1)),
+    ]).toEqual([1, 1, 0, 0, 0]);
     // At the border both sides of the needle have to be in it.
-    expect([crossing(pierced(1, 3, 2 * tolerance)), crossing(pierced(1, 3, 0.5 * tolerance)), crossing(pierced(1, 5.2, 5))]).toEqual([1, 0, 0]); // prettier-ignore
+    expect([
+      crossing(pierced(1, 3, 2 * tolerance)),
+      crossing(pierced(1, 3, 0.5 * tolerance)),
+      crossing(pierced(1, 5.2, 5)),
+    ]).toEqual([1, 0, 0]);
   });
 
   it('faces over each other in one plane, and not those beside each other', () => {
@@ -359,11 +375,28 @@ describe('findings as data', () => {
     expect(findingsCsv(turned, []).trim()).toBe('rule,title,severity,count,worst,unit,spoils,x mm,y mm,z mm');
     // What is parted by tabs keeps its commas, and the other way round.
     const tight = findings(joinMeshes([sheet(4, 4), at(sheet(2, 2), 1, 1)]), { rules: ['openEdges'] });
-    expect(findingsCsv(turned, tight, '\t').split('\r\n').map((row) => row.split('\t').length)).toEqual([10, 10, 1]); // prettier-ignore
-    expect(findingData(turned, list[0]!, 2)).toEqual({ rule: 'flippedEdges', title: 'Flipped edges', severity: 'error', count: 4, worst: null, unit: null, spoils: ['bevel', 'subdivision', 'shading', 'export'], places: [expect.anything(), expect.anything()] }); // prettier-ignore
+    expect(
+      findingsCsv(turned, tight, '\t')
+        .split('\r\n')
+        .map((row) => row.split('\t').length),
+    ).toEqual([10, 10, 1]);
+    expect(findingData(turned, list[0]!, 2)).toEqual({
+      rule: 'flippedEdges',
+      title: 'Flipped edges',
+      severity: 'error',
+      count: 4,
+      worst: null,
+      unit: null,
+      spoils: ['bevel', 'subdivision', 'shading', 'export'],
+      places: [expect.anything(), expect.anything()],
+    });
     expect((findingData(turned, list[0]!, 3).places as unknown[]).length).toBe(3);
     const short = findings(box(4, 4, 1e-5), { rules: ['shortEdges'] })[0]!;
-    expect(findingData(cube, short)).toMatchObject({ unit: 'mm', worst: expect.closeTo(1e-5, 12), places: [{ edge: short.ids[0], value: expect.closeTo(1e-5, 12) }, {}, {}, {}] }); // prettier-ignore
+    expect(findingData(cube, short)).toMatchObject({
+      unit: 'mm',
+      worst: expect.closeTo(1e-5, 12),
+      places: [{ edge: short.ids[0], value: expect.closeTo(1e-5, 12) }, {}, {}, {}],
+    });
     expect(findingData(turned, list[0]!, 2)).toMatchObject({ rule: 'flippedEdges', count: 4, worst: null, places: [{ edge: expect.any(Number), point: expect.any(Array) }, {}] }); // prettier-ignore
     expect(verticesOf(turned, 'edge', list[0]!.ids[0]!).length).toBe(2);
     expect(placeOf(cube, 'face', 0).reach).toBeCloseTo(Math.SQRT2, 12);

@@ -66,20 +66,29 @@ describe('headroom', () => {
     expect([apart.report.met, places(apart.mesh)]).toEqual([0, places(round(near, { width: 0.9, past: 'narrow' }).mesh)]);
   }); // prettier-ignore
 
-  it.each([0.9, 0.7, 0.5, 0.25])('ends where something is in the way, though there is none at a greater width: at %d of it', (share) => {
-    const m = box(4, 6, 8);
-    const b = new Bevelling(m, sharpEdges(m, 30), WISH, undefined);
-    const build = b.build.bind(b);
-    // The box has room for 2 mm; round one lesser width it has none.
-    b.build = (shares, scale = 1) => {
-      const built = build(shares, scale);
-      if (Math.abs(scale / (2 * share) - 1) < 0.03) built.troubles.push({ what: 'in the way', at: [1, 2, 3], vertices: [0] });
-      return built;
-    };
-    const [chain] = headrooms(b, undefined);
-    expect(chain).toEqual({ edges: 12, headroom: expect.closeTo(0.97 * 2 * share, 2), what: 'in the way', at: [1, 2, 3] });
-    expect(chain!.headroom).toBeLessThanOrEqual(0.97 * 2 * share);
-  }); // prettier-ignore
+  it.each([0.9, 0.7, 0.5, 0.25])(
+    'ends where something is in the way, though there is none at a greater width: at %d of it',
+    (share) => {
+      const m = box(4, 6, 8);
+      const b = new Bevelling(m, sharpEdges(m, 30), WISH, undefined);
+      const build = b.build.bind(b);
+      // The box has room for 2 mm; round one lesser width it has none.
+      b.build = (shares, scale = 1) => {
+        const built = build(shares, scale);
+        if (Math.abs(scale / (2 * share) - 1) < 0.03)
+          built.troubles.push({ what: 'in the way', at: [1, 2, 3], vertices: [0] });
+        return built;
+      };
+      const [chain] = headrooms(b, undefined);
+      expect(chain).toEqual({
+        edges: 12,
+        headroom: expect.closeTo(0.97 * 2 * share, 2),
+        what: 'in the way',
+        at: [1, 2, 3],
+      });
+      expect(chain!.headroom).toBeLessThanOrEqual(0.97 * 2 * share);
+    },
+  );
 
   it('tells how far it is, as the bevels do that are to keep to it', () => {
     const m = cut(box(20, 20, 6), moved(cylinder(4, 20, 12), 4, 0, 0));

@@ -1,6 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
-import { areaAndVolume, faceCount, faceNormals, genus, isClosed, MasonError, placementAffine, topologyOf, transformMesh, vertexCount, withSlot, withSource, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceCount,
+  faceNormals,
+  genus,
+  isClosed,
+  MasonError,
+  placementAffine,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  withSlot,
+  withSource,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
 import { findings, outlineCrosses, surfaceDrift } from '../../survey/index.ts';
@@ -79,7 +94,11 @@ describe('a collar', () => {
     const far = (v: number) => Math.hypot(...at(m, v).slice(0, 2));
     const under = (v: number) => far(v) < 11.9;
     const isFlat = (c: number) => [c, t.opposite[c]!].every((x) => Math.abs(faceNormals(m)[3 * t.face[x]! + 2]!) > 0.9);
-    const faces = [...Array(faceCount(m)).keys()].filter((f) => Math.abs(faceNormals(m)[3 * f + 2]!) > 0.9 && [...m.corners.subarray(m.loopStart[m.faceLoops[f]!], m.loopStart[m.faceLoops[f + 1]!])].every(under)); // prettier-ignore
+    const faces = [...Array(faceCount(m)).keys()].filter(
+      (f) =>
+        Math.abs(faceNormals(m)[3 * f + 2]!) > 0.9 &&
+        [...m.corners.subarray(m.loopStart[m.faceLoops[f]!], m.loopStart[m.faceLoops[f + 1]!])].every(under),
+    );
     const edges = [...t.edgeCorner].filter((c) => isFlat(c) && under(m.corners[c]!) && under(m.corners[t.next[c]!]!));
     expect([report.swallowed, report.under]).toEqual([faces.length, edges.length]);
     expect(faces.length).toBe(16);
@@ -99,7 +118,8 @@ describe('a collar', () => {
       expect([report.none.length, report.bands, isClosed(mesh)]).toEqual([none, 4 - none, true]);
       expect(report.narrowest).toBeGreaterThan(0.02 * 8);
       // Where there was no room is told: on the rims.
-      for (const p of report.none) expect([Math.hypot(p[0], p[1] - 12 + gap), Math.abs(p[2])]).toEqual([expect.closeTo(8, 6), 5]); // prettier-ignore
+      for (const p of report.none)
+        expect([Math.hypot(p[0], p[1] - 12 + gap), Math.abs(p[2])]).toEqual([expect.closeTo(8, 6), 5]);
     }
   });
 

@@ -83,25 +83,30 @@ describe('healing', () => {
     });
   });
 
-  it.each(Array.from({ length: 20 }, (_, i) => 10 * i))('brings ten bodies with damage of several kinds, from %i on, back to a closed, outward solid of their volume, and moves no face that is whole', (first) => {
-    for (let run = first; run < first + 10; run++) {
-      const random = seededRandom(run + 1);
-      const m = bodies[run % bodies.length]!();
-      const kinds = DAMAGES.filter(() => random() < 0.3);
-      const hurt = damaged(m, kinds, random, sizeOf(m));
-      const { mesh } = heal(hurt, plain);
-      const told = `run ${run}: ${kinds.join()}`;
-      expect(isClosed(mesh), told).toBe(true);
-      expect(errors(mesh), told).toEqual([]);
-      const of = components(mesh).of;
-      const body = kinds.includes('pinched') ? takeFaces(mesh, (f) => of[f] === of[0]) : mesh;
-      expect(Math.abs(areaAndVolume(body).volume / areaAndVolume(m).volume - 1), told).toBeLessThan(0.02);
-      // Vertices stand where they stood, but for those of cracks.
-      const surface = new SpatialIndex(m);
-      const off = (v: number) => surface.closest([0, 1, 2].map((k) => body.positions[3 * v + k]!) as unknown as Vec3)!.distance;
-      for (let v = 0; v < vertexCount(body); v++) expect(off(v), told).toBeLessThan((kinds.includes('missing') ? 0.02 : 1.1e-3) * sizeOf(m));
-    }
-  }); // prettier-ignore
+  it.each(Array.from({ length: 20 }, (_, i) => 10 * i))(
+    'brings ten bodies with damage of several kinds, from %i on, back to a closed, outward solid of their volume, and moves no face that is whole',
+    (first) => {
+      for (let run = first; run < first + 10; run++) {
+        const random = seededRandom(run + 1);
+        const m = bodies[run % bodies.length]!();
+        const kinds = DAMAGES.filter(() => random() < 0.3);
+        const hurt = damaged(m, kinds, random, sizeOf(m));
+        const { mesh } = heal(hurt, plain);
+        const told = `run ${run}: ${kinds.join()}`;
+        expect(isClosed(mesh), told).toBe(true);
+        expect(errors(mesh), told).toEqual([]);
+        const of = components(mesh).of;
+        const body = kinds.includes('pinched') ? takeFaces(mesh, (f) => of[f] === of[0]) : mesh;
+        expect(Math.abs(areaAndVolume(body).volume / areaAndVolume(m).volume - 1), told).toBeLessThan(0.02);
+        // Vertices stand where they stood, but for those of cracks.
+        const surface = new SpatialIndex(m);
+        const off = (v: number) =>
+          surface.closest([0, 1, 2].map((k) => body.positions[3 * v + k]!) as unknown as Vec3)!.distance;
+        for (let v = 0; v < vertexCount(body); v++)
+          expect(off(v), told).toBeLessThan((kinds.includes('missing') ? 0.02 : 1.1e-3) * sizeOf(m));
+      }
+    },
+  );
 
   it('leaves a sheet open, and fills its small openings only; closes it when it is told that it is a body', () => {
     const m = grid(8, 5);
@@ -154,7 +159,10 @@ describe('healing', () => {
 
   it('tells how far it is, also while pieces are united and looked through', () => {
     const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
-    const two = joinMeshes([ballFromRings(50, 16, 8), transformMesh(box(40, 40, 40), [1, 0, 0, 45, 0, 1, 0, 0, 0, 0, 1, 0])]); // prettier-ignore
+    const two = joinMeshes([
+      ballFromRings(50, 16, 8),
+      transformMesh(box(40, 40, 40), [1, 0, 0, 45, 0, 1, 0, 0, 0, 0, 1, 0]),
+    ]);
     const hurt = damaged(two, ['missing'], seededRandom(3), 100);
     for (const m of [two, hurt]) expect(toldWhile((ctx) => heal(m, { ...plain, unite }, ctx), 0.9)[0]).toBe('Healing');
   });

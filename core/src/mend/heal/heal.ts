@@ -1,4 +1,18 @@
-import { areaAndVolume, checkCancelled, components, faceAreas, faceCount, isClosed, MasonError, partOf, sizeOf, topologyOf, UNPAIRED, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  checkCancelled,
+  components,
+  faceAreas,
+  faceCount,
+  isClosed,
+  MasonError,
+  partOf,
+  sizeOf,
+  topologyOf,
+  UNPAIRED,
+  type OpContext,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { closeFlatFaces } from '../flatFaces.ts';
 import { orient } from '../orient.ts';
@@ -115,7 +129,10 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   const { unite, uncross } = options;
   // Looked for once for a mesh that stays as it is.
   const searched = faceCount(mesh) <= MOST_SEARCHED;
-  let met = { mesh, pairs: searched ? pairsThatMeet(mesh, () => true, partOf(ctx, share('outward'), share('crossed')), MOST_PAIRS) : [] }; // prettier-ignore
+  let met = {
+    mesh,
+    pairs: searched ? pairsThatMeet(mesh, () => true, partOf(ctx, share('outward'), share('crossed')), MOST_PAIRS) : [],
+  };
   if (uncross && met.pairs.length)
     run('crossed', (x) => uncrossPieces(x, met.pairs, uncross, partOf(ctx, share('crossed'), share('united'))));
   if (unite)

@@ -1,6 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
-import { areaAndVolume, components, faceCount, flipMesh, isClosed, joinMeshes, MasonError, meshFromFaces, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  components,
+  faceCount,
+  flipMesh,
+  isClosed,
+  joinMeshes,
+  MasonError,
+  meshFromFaces,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { box, sheet } from '../../shapes/index.ts';
 import { grid, sidesOf } from '../testMeshes.ts';
 import { joinSides, openCorners, stitch, weldExact } from './steps.ts';
@@ -10,11 +23,19 @@ import { uniteOverlapping, type Unite } from './unite.ts';
 const moved = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 /** Two sheets of 4 × 4 squares of 1 mm beside each other, so far apart. */
 const halves = (gap: number) => joinMeshes([grid(4), moved(grid(4), 4 + gap)]);
-const places = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => [...m.positions.subarray(3 * v, 3 * v + 3)]); // prettier-ignore
+const places = (m: PolyMesh) =>
+  Array.from({ length: vertexCount(m) }, (_, v) => [...m.positions.subarray(3 * v, 3 * v + 3)]);
 
 describe('vertices at one place', () => {
   it('become one, −0 being 0; what is apart by a hair stays two', () => {
-    const soup = meshFromFaces([0, 0, 0, 1, 0, 0, 0, 1, 0, 1, -0, 0, 1, 1, 0, -0, 1, 0, 1, 0, 1e-300], [[0, 1, 2], [3, 4, 5], [6, 4, 1]]); // prettier-ignore
+    const soup = meshFromFaces(
+      [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, -0, 0, 1, 1, 0, -0, 1, 0, 1, 0, 1e-300],
+      [
+        [0, 1, 2],
+        [3, 4, 5],
+        [6, 4, 1],
+      ],
+    );
     const { mesh, done } = weldExact(soup);
     expect([done, vertexCount(mesh), faceCount(mesh)]).toEqual([2, 5, 3]);
     expect([mesh.corners[0], mesh.corners[1], mesh.corners[2]]).toEqual([0, mesh.corners[3], mesh.corners[5]]);
@@ -23,7 +44,13 @@ describe('vertices at one place', () => {
   });
 
   it('of one face leave no edge without length, nor a face without area', () => {
-    const m = meshFromFaces([0, 0, 0, 1, 0, 0, 1, 0, 0, 1, 1, 0, 0, 0, 0, 5, 5, 5], [[0, 1, 2, 3], [0, 4, 5]]); // prettier-ignore
+    const m = meshFromFaces(
+      [0, 0, 0, 1, 0, 0, 1, 0, 0, 1, 1, 0, 0, 0, 0, 5, 5, 5],
+      [
+        [0, 1, 2, 3],
+        [0, 4, 5],
+      ],
+    );
     const { mesh, done } = weldExact(m);
     expect([done, sidesOf(mesh)]).toEqual([2, [3]]);
   });
@@ -52,7 +79,8 @@ describe('sides that were split differently', () => {
     const faces = rows.slice(1).map((_, i) => [4 + 2 * i, 5 + 2 * i, 7 + 2 * i, 6 + 2 * i]);
     return meshFromFaces([0, 0, 0, 4, 0, 0, 4, 4, 0, 0, 4, 0, ...right], [[0, 1, 2, 3], ...faces]);
   };
-  const longFace = (m: PolyMesh) => [...m.corners.subarray(m.loopStart[0]!, m.loopStart[1]!)].map((v) => [...m.positions.subarray(3 * v, 3 * v + 2)]); // prettier-ignore
+  const longFace = (m: PolyMesh) =>
+    [...m.corners.subarray(m.loopStart[0]!, m.loopStart[1]!)].map((v) => [...m.positions.subarray(3 * v, 3 * v + 2)]);
 
   it('get each other’s vertices, in their order along the edge, whichever way it runs', () => {
     for (const heights of [[1, 2.5, 3], [2], [0.5, 1, 1.5, 2, 2.5, 3, 3.5]]) {
@@ -61,7 +89,9 @@ describe('sides that were split differently', () => {
       expect(longFace(mesh)).toEqual([[0, 0], [4, 0], ...heights.map((y) => [4, y]), [4, 4], [0, 4]]);
       // The same faces turned over.
       const turned = joinSides(flipMesh(junction(heights)), 1e-6).mesh;
-      const ys = longFace(turned).filter(([x]) => x === 4).map(([, y]) => y); // prettier-ignore
+      const ys = longFace(turned)
+        .filter(([x]) => x === 4)
+        .map(([, y]) => y);
       expect([...ys].sort((a, b) => a! - b!)).toEqual([0, ...heights, 4]);
       expect(areaAndVolume(turned).area).toBeCloseTo(20, 9);
     }
@@ -126,9 +156,11 @@ describe('closed pieces that overlap', () => {
 
   it('stay where they cannot be united; a cancel goes on through', () => {
     const two = joinMeshes([b, moved(b, 8)]);
-    const fails = (code: 'not-done' | 'cancelled'): Unite => () => {
-      throw new MasonError(code, 'No.');
-    }; // prettier-ignore
+    const fails =
+      (code: 'not-done' | 'cancelled'): Unite =>
+      () => {
+        throw new MasonError(code, 'No.');
+      };
     expect(uniteOverlapping(two, fails('not-done'))).toEqual({ mesh: two, done: 0, all: true });
     expect(() => uniteOverlapping(two, fails('cancelled'))).toThrow('No.');
     const broken: Unite = () => {
@@ -136,7 +168,8 @@ describe('closed pieces that overlap', () => {
     };
     expect(() => uniteOverlapping(two, broken)).toThrow('a fault');
     // What comes back open, empty or larger than both is no union.
-    for (const wrong of [sheet(5, 5), joinMeshes([b, moved(b, 50)])]) expect(uniteOverlapping(two, () => wrong).done).toBe(0); // prettier-ignore
+    for (const wrong of [sheet(5, 5), joinMeshes([b, moved(b, 50)])])
+      expect(uniteOverlapping(two, () => wrong).done).toBe(0);
     expect(() => uniteOverlapping(two, union, { signal: { aborted: true } })).toThrow(/^Cancelled/);
     expect(topologyOf(uniteOverlapping(two, union).mesh).opposite.every((o) => o >= 0)).toBe(true);
     expect(places(uniteOverlapping(two, union).mesh)).toHaveLength(8);

@@ -73,30 +73,37 @@ describe('a piece that crosses itself', () => {
     expect(isWithin(mesh, [-5, -5, -9])).toBe(true);
   });
 
-  it.each([[0, 11], [20, 9], [40, 11]])('encloses what it wound round before: bodies with scattered vertices, from %i on, of which %i cross themselves, asked at places by lines', (first, crossing) => {
-    let met = 0;
-    for (let run = first; run < first + 20; run++) {
-      const random = seededRandom(run + 1);
-      const m = [ballFromPatches(20, 4), ballFromRings(20, 12, 6), cylinder(15, 40, 12, 3), inTriangles(box(20, 20, 20, [3, 3, 3]))][run % 4]!; // prettier-ignore
-      const amount = [8, 15, 25][run % 3]!;
-      // Every vertex a little, so that nothing is flush, and some far.
-      const far = Array.from({ length: m.positions.length / 3 }, () => (random() < 0.3 ? amount : 0.5));
-      const positions = m.positions.map((x, i) => x + (random() - 0.5) * far[Math.floor(i / 3)]!);
-      // Triangles all through: what a bent face encloses depends on how it is cut up.
-      const hurt = inTriangles({ ...m, positions });
-      const pairs = meet(hurt);
-      const { mesh, done } = resolved(hurt);
-      expect(done, `run ${run}`).toBe(pairs ? 1 : 0);
-      if (!pairs) continue;
-      met++;
-      expect([isClosed(mesh), meet(mesh)], `run ${run}`).toEqual([true, 0]);
-      for (let k = 0; k < 40; k++) {
-        const p: Vec3 = [(random() - 0.5) * 40, (random() - 0.5) * 40, (random() - 0.5) * 40];
-        expect(isWithin(mesh, p), `run ${run} at ${p.join()}`).toBe(windsRound(hurt, p) > 0);
+  it.each([
+    [0, 11],
+    [20, 9],
+    [40, 11],
+  ])(
+    'encloses what it wound round before: bodies with scattered vertices, from %i on, of which %i cross themselves, asked at places by lines',
+    (first, crossing) => {
+      let met = 0;
+      for (let run = first; run < first + 20; run++) {
+        const random = seededRandom(run + 1);
+        const m = [ballFromPatches(20, 4), ballFromRings(20, 12, 6), cylinder(15, 40, 12, 3), inTriangles(box(20, 20, 20, [3, 3, 3]))][run % 4]!; // prettier-ignore
+        const amount = [8, 15, 25][run % 3]!;
+        // Every vertex a little, so that nothing is flush, and some far.
+        const far = Array.from({ length: m.positions.length / 3 }, () => (random() < 0.3 ? amount : 0.5));
+        const positions = m.positions.map((x, i) => x + (random() - 0.5) * far[Math.floor(i / 3)]!);
+        // Triangles all through: what a bent face encloses depends on how it is cut up.
+        const hurt = inTriangles({ ...m, positions });
+        const pairs = meet(hurt);
+        const { mesh, done } = resolved(hurt);
+        expect(done, `run ${run}`).toBe(pairs ? 1 : 0);
+        if (!pairs) continue;
+        met++;
+        expect([isClosed(mesh), meet(mesh)], `run ${run}`).toEqual([true, 0]);
+        for (let k = 0; k < 40; k++) {
+          const p: Vec3 = [(random() - 0.5) * 40, (random() - 0.5) * 40, (random() - 0.5) * 40];
+          expect(isWithin(mesh, p), `run ${run} at ${p.join()}`).toBe(windsRound(hurt, p) > 0);
+        }
       }
-    }
-    expect(met).toBe(crossing);
-  }); // prettier-ignore
+      expect(met).toBe(crossing);
+    },
+  );
 
   it('stays as it is where it is open, or does not cross itself; others beside it are not touched', () => {
     const sound = box(10, 10, 10);

@@ -4,15 +4,31 @@ import { apart, cornerAngle, FlatMesh, ringArea, sizesFrom, type Sizing } from '
 import { fillByMatching } from './matchFill.ts';
 import { SplitFill } from './splitFill.ts';
 
-const circle = (n: number, r: number): Flat[] => Array.from({ length: n }, (_, i) => [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)]); // prettier-ignore
+const circle = (n: number, r: number): Flat[] =>
+  Array.from({ length: n }, (_, i) => [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)]);
 /** A ring with each of its sides in so many parts. */
 const inParts = (ring: readonly Flat[], parts: number): Flat[] =>
   ring.flatMap((a, i) => {
     const b = ring[(i + 1) % ring.length]!;
-    return Array.from({ length: parts }, (_, s): Flat => [a[0] + ((b[0] - a[0]) * s) / parts, a[1] + ((b[1] - a[1]) * s) / parts]); // prettier-ignore
+    return Array.from({ length: parts }, (_, s): Flat => [
+      a[0] + ((b[0] - a[0]) * s) / parts,
+      a[1] + ((b[1] - a[1]) * s) / parts,
+    ]);
   });
-const square: Flat[] = [[-1, -1], [1, -1], [1, 1], [-1, 1]]; // prettier-ignore
-const L: Flat[] = [[0, 0], [2, 0], [2, 1], [1, 1], [1, 2], [0, 2]]; // prettier-ignore
+const square: Flat[] = [
+  [-1, -1],
+  [1, -1],
+  [1, 1],
+  [-1, 1],
+];
+const L: Flat[] = [
+  [0, 0],
+  [2, 0],
+  [2, 1],
+  [1, 1],
+  [1, 2],
+  [0, 2],
+];
 const hole = (n: number, r: number) => circle(n, r).reverse();
 
 const FACES: Record<string, Flat[][]> = {
@@ -20,11 +36,18 @@ const FACES: Record<string, Flat[][]> = {
   'an L': [inParts(L, 5)],
   'a disc': [circle(40, 1)],
   'a square with a fine hole': [inParts(square, 8), hole(24, 0.3)],
-  'a square, one side of which is fine': [[...inParts([square[0]!, square[1]!], 20).slice(0, 20), ...inParts(square, 4).slice(4)]], // prettier-ignore
+  'a square, one side of which is fine': [
+    [...inParts([square[0]!, square[1]!], 20).slice(0, 20), ...inParts(square, 4).slice(4)],
+  ],
 };
-const SIZINGS: readonly Sizing[] = [{ growth: 0, most: Infinity }, { growth: 0.3, most: 0.3 }]; // prettier-ignore
+const SIZINGS: readonly Sizing[] = [
+  { growth: 0, most: Infinity },
+  { growth: 0.3, most: 0.3 },
+];
 // Where sides differ quads can only be as large as wanted if they may grow.
-const CASES = Object.keys(FACES).flatMap((name) => SIZINGS.slice(name.endsWith('fine') ? 1 : 0).map((sizing) => [name, sizing.growth, sizing] as const)); // prettier-ignore
+const CASES = Object.keys(FACES).flatMap((name) =>
+  SIZINGS.slice(name.endsWith('fine') ? 1 : 0).map((sizing) => [name, sizing.growth, sizing] as const),
+);
 
 /** A face in a flat mesh, and how large quads are to be over it. */
 function laid(rings: readonly Flat[][], sizing: Sizing) {
@@ -50,13 +73,24 @@ function sound(m: FlatMesh, rings: readonly Flat[][]): { quads: number; triangle
 
 /** How many quads of the wanted sizes there is room for: one over the square of the size, summed over the face. */
 function roomFor(rings: readonly Flat[][], size: (p: Flat) => number): number {
-  const within = (p: Flat) => rings.reduce((s, ring) => s + ring.reduce((n, a, i) => {
-    const b = ring[(i + 1) % ring.length]!;
-    return a[1] > p[1] !== b[1] > p[1] && p[0] < a[0] + ((p[1] - a[1]) * (b[0] - a[0])) / (b[1] - a[1]) ? n + 1 : n;
-  }, 0), 0) % 2 === 1; // prettier-ignore
+  const within = (p: Flat) =>
+    rings.reduce(
+      (s, ring) =>
+        s +
+        ring.reduce((n, a, i) => {
+          const b = ring[(i + 1) % ring.length]!;
+          return a[1] > p[1] !== b[1] > p[1] && p[0] < a[0] + ((p[1] - a[1]) * (b[0] - a[0])) / (b[1] - a[1])
+            ? n + 1
+            : n;
+        }, 0),
+      0,
+    ) %
+      2 ===
+    1;
   const step = 0.04;
   let sum = 0;
-  for (let x = -1 + step / 2; x < 2; x += step) for (let y = -1 + step / 2; y < 2; y += step) if (within([x, y])) sum += (step / size([x, y])) ** 2; // prettier-ignore
+  for (let x = -1 + step / 2; x < 2; x += step)
+    for (let y = -1 + step / 2; y < 2; y += step) if (within([x, y])) sum += (step / size([x, y])) ** 2;
   return sum;
 }
 
@@ -73,8 +107,10 @@ describe('a face filled by matched triangles', () => {
     expect(free.length).toBeGreaterThan(0);
     for (const v of free) {
       const p = m.points[v]!;
-      for (const [w, q] of m.points.entries()) if (w !== v) expect(apart(p, q)).toBeGreaterThanOrEqual(0.62 * Math.min(size(p), size(q)) * (1 - 1e-9)); // prettier-ignore
-      for (const [a, b] of sides) expect(offSegment(p, a, b)).toBeGreaterThanOrEqual(0.45 * Math.min(apart(a, b), 1.6 * size(p)) * (1 - 1e-9)); // prettier-ignore
+      for (const [w, q] of m.points.entries())
+        if (w !== v) expect(apart(p, q)).toBeGreaterThanOrEqual(0.62 * Math.min(size(p), size(q)) * (1 - 1e-9));
+      for (const [a, b] of sides)
+        expect(offSegment(p, a, b)).toBeGreaterThanOrEqual(0.45 * Math.min(apart(a, b), 1.6 * size(p)) * (1 - 1e-9));
     }
   });
 
@@ -88,24 +124,27 @@ describe('a face filled by matched triangles', () => {
 });
 
 describe('a face filled by parting it again and again', () => {
-  it.each(CASES)('%s, growth %d: about as many quads as there is room for, their sides about as long as wanted', (name, _growth, sizing) => {
-    const rings = FACES[name]!;
-    const { m, loops, size } = laid(rings, sizing);
-    expect(new SplitFill(m, loops, sizing, () => undefined).fill()).toBe(true);
-    const { quads, triangles } = sound(m, rings);
-    expect(triangles).toBeLessThanOrEqual(rings.flat().length % 2);
-    const room = roomFor(rings, size);
-    expect([quads / room > 0.6, quads / room < 1.7], `${quads} for ${room}`).toEqual([true, true]);
-    const lengths = m.live().flatMap((i) => {
-      const p = m.places(m.polygons[i]!);
-      return p.map((a, k) => {
-        const b = p[(k + 1) % p.length]!;
-        return apart(a, b) / size([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]);
+  it.each(CASES)(
+    '%s, growth %d: about as many quads as there is room for, their sides about as long as wanted',
+    (name, _growth, sizing) => {
+      const rings = FACES[name]!;
+      const { m, loops, size } = laid(rings, sizing);
+      expect(new SplitFill(m, loops, sizing, () => undefined).fill()).toBe(true);
+      const { quads, triangles } = sound(m, rings);
+      expect(triangles).toBeLessThanOrEqual(rings.flat().length % 2);
+      const room = roomFor(rings, size);
+      expect([quads / room > 0.6, quads / room < 1.7], `${quads} for ${room}`).toEqual([true, true]);
+      const lengths = m.live().flatMap((i) => {
+        const p = m.places(m.polygons[i]!);
+        return p.map((a, k) => {
+          const b = p[(k + 1) % p.length]!;
+          return apart(a, b) / size([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]);
+        });
       });
-    });
-    const mean = lengths.reduce((s, x) => s + x, 0) / lengths.length;
-    expect([mean > 0.75, mean < 1.35], `${mean}`).toEqual([true, true]);
-  }); // prettier-ignore
+      const mean = lengths.reduce((s, x) => s + x, 0) / lengths.length;
+      expect([mean > 0.75, mean < 1.35], `${mean}`).toEqual([true, true]);
+    },
+  );
 
   it('a square of even sides comes to a chequer: right angles, all sides as long as wanted', () => {
     const { m, loops } = laid([inParts(square, 8)], SIZINGS[0]!);

@@ -71,7 +71,10 @@ describe('a part laid out in quads', () => {
   });
 
   it('tells how far it is', () => {
-    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], {
+      operation: 'subtract',
+      course: 3,
+    }).mesh;
     expect(toldWhile((ctx) => toQuads(two, all, plain, ctx), 0.5)).toEqual(['Laying out quads']);
   });
 
