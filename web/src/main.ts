@@ -27,5 +27,5 @@ app.config.errorHandler = (e) => {
 };
 void usePreferences().load();
 app.mount('#app');
-// Asked while there is nothing to do: the first context takes long, and the bench would wait for it.
+// Asked once the first view is there: the first context takes long, and the bench would wait for it.
 setTimeout(hasCard, 300);
