@@ -9,7 +9,7 @@ import { router } from './router.ts';
 import { useNotices } from './stores/notices.ts';
 import { usePreferences } from './stores/preferences.ts';
 import { preset } from './theme/preset.ts';
-import { hasCard } from './viewport/graphicsCard.ts';
+import { askForCard } from './viewport/graphicsCard.ts';
 
 const app = createApp(App);
 app.use(createPinia());
@@ -27,5 +27,5 @@ app.config.errorHandler = (e) => {
 };
 void usePreferences().load();
 app.mount('#app');
-// Asked once the first view is there: the first context takes long, and the bench would wait for it.
-setTimeout(hasCard, 300);
+// Once the first view is there, so that it does not wait for this.
+setTimeout(askForCard, 300);

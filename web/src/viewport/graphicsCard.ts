@@ -1,12 +1,16 @@
+import { drawnByCard } from './drawnByCard.ts';
+
 let card: boolean | undefined;
 
-/** Whether a graphics card draws, as far as the browser tells: what draws without one says so in its name. Asked once: it takes a context of its own. */
-export const hasCard = (): boolean => (card ??= findCard());
+/** Whether a graphics card draws. Asked here and now if `askForCard` has no answer yet. */
+export const hasCard = (): boolean => (card ??= drawnByCard(document.createElement('canvas')) ?? true);
 
-function findCard(): boolean {
-  const gl = document.createElement('canvas').getContext('webgl2');
-  const names = gl?.getExtension('WEBGL_debug_renderer_info');
-  const name = gl && names ? String(gl.getParameter(names.UNMASKED_RENDERER_WEBGL)) : '';
-  gl?.getExtension('WEBGL_lose_context')?.loseContext();
-  return !/swiftshader|llvmpipe|softpipe|software|basic render/i.test(name);
+/** Asks in a worker, ahead of the first view: the browser's first context takes long, and the page would wait for it. */
+export function askForCard(): void {
+  const worker = new Worker(new URL('./drawnByCard.worker.ts', import.meta.url), { type: 'module' });
+  worker.onmessage = ({ data }: MessageEvent<boolean | undefined>) => {
+    card ??= data;
+    worker.terminate();
+  };
+  worker.onerror = () => worker.terminate();
 }
