@@ -140,7 +140,7 @@ function common(f: Cut, g: Cut, P: Float64Array, tol: number): Common {
       const under = reach(t, s, a.planes, 4 * i, P, tol);
       const through = Math.max(over, under) > tol && Math.min(over, under) > AT_ALL * tol;
       if (!through && over !== IN && under !== IN) continue;
-      const kind = between(s, t, P, tol, over > tol, under > tol);
+      const kind = over === IN && under === IN ? overlaps(s, t, P) : between(s, t, P, tol, over > tol, under > tol);
       if (kind === 'cross') return 'cross';
       if (kind) overlap = true;
     }
@@ -175,12 +175,13 @@ function reach(
   return high < -low ? high : -low;
 }
 
+const corners = (t: readonly number[], P: Float64Array): P3[] =>
+  t.map((v) => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]);
+
 function between(s: number[], t: number[], P: Float64Array, tol: number, over: boolean, under: boolean): Common {
-  const at = (v: number): P3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
-  const [S, T] = [s.map(at), t.map(at)] as [P3[], P3[]];
-  if (!over && !under && flat(S, T, tol)) return overlaps(S, T) ? 'overlap' : null;
   // With an edge in common they lie in one plane or on both sides of it.
   if (s.filter((v) => t.includes(v)).length > 1) return null;
+  const [S, T] = [corners(s, P), corners(t, P)];
   return (over && pierces(s, S, t, T, tol)) || (under && pierces(t, T, s, S, tol)) ? 'cross' : null;
 }
 
@@ -215,26 +216,14 @@ function deeper(p: P3, q: P3, T: P3[], tol: number): boolean {
   });
 }
 
-/** Whether two triangles lie in one plane: all corners of each within `tol` of that of the other. */
-function flat(S: P3[], T: P3[], tol: number): boolean {
-  return near(S, T, tol) && near(T, S, tol);
-}
-
-function near(S: P3[], [a, b, c]: P3[], tol: number): boolean {
-  const [u, w] = [sub(b!, a!), sub(c!, a!)];
-  const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]];
-  const length = Math.hypot(...n);
-  // A triangle without area lies in every plane, and over nothing.
-  return length > 0 && S.every((p) => Math.abs(n.reduce((d, x, k) => d + x * (p[k]! - a![k]!), 0)) <= tol * length);
-}
-
 /** Whether two triangles of one plane have area in common, seen along the axis that shows them largest. */
-function overlaps(S: P3[], T: P3[]): boolean {
+function overlaps(s: number[], t: number[], P: Float64Array): Common {
+  const [S, T] = [corners(s, P), corners(t, P)];
   const [u, w] = [sub(S[1]!, S[0]!), sub(S[2]!, S[0]!)];
   const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]].map(Math.abs);
   const k = n[0]! > n[1]! && n[0]! > n[2]! ? 0 : n[1]! > n[2]! ? 1 : 2;
   const seen = (p: P3): P2 => [p[(k + 1) % 3]!, p[(k + 2) % 3]!];
-  return shareArea(S.map(seen), T.map(seen));
+  return shareArea(S.map(seen), T.map(seen)) ? 'overlap' : null;
 }
 
 /** Whether two triangles of the plane have area in common. They have not if a side of one has all of the other on its far side or on itself. */

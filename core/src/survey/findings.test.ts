@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, shadingNormals, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, placementAffine, shadingNormals, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { toldWhile } from '../mesh/testProgress.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, prism, seededRandom, sheet, tube } from '../shapes/index.ts';
 import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, shownFinding, surveyCounts, verdict, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
@@ -139,6 +139,20 @@ describe('each rule speaks where it must and is silent where it must', () => {
     // Two boxes on each other share the face between them.
     expect(count(joinMeshes([cube, at(cube, 0, 0, 2, 0.5)]), 'overlappingFaces')).toBe(0);
     expect(count(joinMeshes([cube, at(cube, 0, 0, 1.5, 0.5)]), 'overlappingFaces')).toBe(1);
+  });
+
+  it('crossings, overlaps and doubled vertices are the same however the part lies', () => {
+    const crossed = joinMeshes([box(4, 4, 4), at(box(1, 1, 9), 0.3, 0.2)]);
+    const over = joinMeshes([box(4, 4, 4), at(box(2, 2, 2), 0.5, 0.3, 3)]);
+    const close = joinMeshes([grid(4), at(grid(4), 4 + 1e-6)]);
+    const random = seededRandom(11);
+    for (let i = 0; i < 12; i++) {
+      const turn: [number, number, number] = [360 * random(), 360 * random(), 360 * random()];
+      const laid = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [5, -3, 2], turn }));
+      const told = [count(laid(crossed), 'crossingFaces'), count(laid(over), 'overlappingFaces')];
+      expect([...told, count(laid(over), 'crossingFaces')], turn.join(' ')).toEqual([8, 1, 0]);
+      expect(count(laid(close), 'doubledVertices'), turn.join(' ')).toBe(5);
+    }
   });
 
   it('faces without area, doubled faces, inner walls', () => {
