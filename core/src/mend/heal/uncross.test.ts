@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { carve, uncross } from '../../carve/index.ts';
-import { areaAndVolume, components, faceCount, isClosed, joinMeshes, sub, transformMesh, triangulateMesh, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, components, faceBegin, faceBend, faceCount, faceEnd, isClosed, joinMeshes, sub, transformMesh, triangulateMesh, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom } from '../../shapes/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
@@ -62,6 +62,42 @@ describe('a piece that crosses itself', () => {
       expect([areaAndVolume(mesh).volume, areaAndVolume(mesh).area]).toEqual([expect.closeTo(8000, 9), expect.closeTo(2400, 9)]);
     }
   }); // prettier-ignore
+
+  it('has its bent faces resolved as triangles, its flat ones whole', () => {
+    const given = (dx: number, dz: number) => {
+      const m = moved(box(20, 20, 20, [3, 3, 3]), ([x, y, z]) =>
+        x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + dx, y, z + dz] : [x, y, z],
+      );
+      const pairs = pairsThatMeet(m, () => true);
+      let [bent, triangles] = [-1, -1];
+      uncrossPieces(m, pairs, (x, met) => {
+        const faces = Array.from({ length: faceCount(x) }, (_, f) => f);
+        if (bent < 0) {
+          bent = faces.filter((f) => faceBend(x, f) > 1e-9).length;
+          triangles = faces.filter((f) => faceEnd(x, f) - faceBegin(x, f) === 3).length;
+        }
+        return uncross(x, met, 1);
+      });
+      return [pairs.length > 0, bent, triangles];
+    };
+    // Drawn out below: the four faces round the vertex are bent, and go as eight triangles.
+    expect(given(0.3, -25)).toEqual([true, 0, 8]);
+    // An arm that leans into the other has flat faces only.
+    const arm = (x: number) => transformMesh(box(8, 40, 8), [1, 0, 0, x, 0, 1, 0, 15, 0, 0, 1, 0]);
+    const arms = carve(box(60, 10, 10), [arm(-25), arm(25)], { operation: 'union' }).mesh;
+    const sheared = moved(arms, ([x, y, z]) => (y > 30 && x > 0 ? [x - 47, y, z] : [x, y, z]));
+    expect(meet(sheared)).toBeGreaterThan(0);
+    let first = 0;
+    uncrossPieces(
+      sheared,
+      pairsThatMeet(sheared, () => true),
+      (x, pairs) => {
+        first ||= faceCount(x);
+        return uncross(x, pairs, 1);
+      },
+    );
+    expect(first).toBe(faceCount(sheared));
+  });
 
   it('loses the lobe that was turned inside out: a corner drawn through the far side leaves an opening there', () => {
     const m = moved(box(20, 20, 20, [3, 3, 3]), ([x, y, z]) => (x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + 0.3, y + 0.1, -25] : [x, y, z])); // prettier-ignore
