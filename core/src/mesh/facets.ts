@@ -190,6 +190,25 @@ export class Facets {
     const across = cross(this.normalOf[triangle]!, d);
     const at = [0, 1, 2].map((k) => sub(this.place(triangle, k), p));
     const y = at.map((r) => dot(r, across));
+    const x = at.map((r) => dot(r, d));
+    const out = (k: number) => this.mesh.corners[this.corner(triangle, k)]!;
+    for (let k = 0; k < 3; k++) {
+      const ends = [k, (k + 1) % 3].sort((i, j) => x[i]! - x[j]!);
+      const [behind, ahead] = ends as [number, number];
+      // Along a side it leaves at the vertex ahead, however the roundings fall.
+      if (
+        ends.every((i) => Math.abs(y[i]!) < this.tolerance) &&
+        x[behind]! < this.tolerance &&
+        x[ahead]! > this.tolerance
+      )
+        return {
+          side: 3 * triangle + k,
+          vertex: out(ahead),
+          t: x[ahead]!,
+          point: this.place(triangle, ahead),
+          share: ahead === k ? 0 : 1,
+        };
+    }
     let found = null;
     for (let k = 0; k < 3; k++) {
       const j = (k + 1) % 3;
@@ -201,7 +220,7 @@ export class Facets {
       const near = share * length < this.tolerance ? k : (1 - share) * length < this.tolerance ? j : -1;
       found = {
         side: 3 * triangle + k,
-        vertex: near < 0 ? -1 : this.mesh.corners[this.corner(triangle, near)]!,
+        vertex: near < 0 ? -1 : out(near),
         t,
         point,
         share,

@@ -106,6 +106,16 @@ describe('a collar', () => {
     expect(surfaceDrift(m, mesh)!.distance).toBe(0);
   });
 
+  it('goes through corners of faces where its outer edge meets them', () => {
+    const diamond = placed(box(15 * Math.SQRT2, 15 * Math.SQRT2, 30), [0, 0, 0], [0, 0, 45]);
+    const m = cut(box(80, 80, 10, [8, 8, 1]), diamond);
+    // From the square |x| + |y| = 15 to that of 30, which goes from corner to corner of the cells.
+    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 15 / Math.SQRT2, rows: 1, sides: 'surface' });
+    isBand(m, mesh, 2 * seamOf(m).length * 0.5, { rows: 1, sides: 'surface' });
+    expect([report.bands, report.narrowest]).toEqual([2, expect.closeTo(15 / Math.SQRT2, 9)]);
+    expect(surfaceDrift(m, mesh)!.distance).toBe(0);
+  });
+
   it('is none where less than a fiftieth of its width has room; the sides that have room get theirs', () => {
     // The wall of the hole is 0.15 mm from the side of the plate at the nearest.
     const near = (gap: number) => cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [0, 12 - gap, 0]));

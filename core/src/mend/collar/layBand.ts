@@ -52,7 +52,8 @@ export class NoBand extends Error {
 
 /**
  * Parts the faces beside a side along an outer line, which has what is kept on its left: what is left of each face, and the faces between the side and the
- * line, which go. Edges that the line crosses end at the nearer end of the stretch that crosses them, so that no vertex is added between the ends.
+ * line, which go. Edges that the line crosses end at the nearer end of the stretch that crosses them, and vertices that it goes through become one with that
+ * end, so that the line has no vertex between its ends.
  * Throws `NoBand` where the line is not one that a band can have.
  */
 export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
@@ -60,6 +61,8 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
   const n = line.ends.length;
   const pieces = new Map<number, Piece[]>();
   const passed: { face: number; a: Spot; b: Spot; at: number }[] = [];
+  /** Vertices that the line goes through between its ends, and the end that each becomes. */
+  const merged = new Map<number, number>();
   /** Vertices that stand on edges, by edge: shares from the first corner of the edge. */
   const onEdge = new Map<number, { share: number; vertex: number }[]>();
   const stand = (s: Spot, vertex: number) => {
@@ -92,16 +95,24 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
   const put = (face: number, piece: Piece) => pieces.set(face, [...(pieces.get(face) ?? []), piece]);
   for (let i = 0; i < n; i++) {
     const j = (i + 1) % n;
+    const nearer = (s: Spot) => {
+      const end = distance(s, line.spots[i]!) <= distance(s, line.spots[j]!) ? line.ends[i]! : line.ends[j]!;
+      if (s.vertex >= 0) {
+        if (line.ends.includes(s.vertex) || (merged.get(s.vertex) ?? end) !== end) throw new NoBand([i, j]);
+        merged.set(s.vertex, end);
+      }
+      return end;
+    };
     for (const [k, pass] of line.links[i]!.entries()) {
       if (pass.face < 0) {
         open = null;
         ran(pass);
+        if (k < line.links[i]!.length - 1) nearer(pass.to);
         continue;
       }
       const isFirst = k === 0;
       const isLast = k === line.links[i]!.length - 1;
       passed.push({ face: pass.face, a: pass.from, b: pass.to, at: i });
-      const nearer = (s: Spot) => (s.vertex >= 0 ? s.vertex : distance(s, line.spots[i]!) <= distance(s, line.spots[j]!) ? line.ends[i]! : line.ends[j]!); // prettier-ignore
       const inside = (s: Spot) => s.vertex < 0 && s.corner < 0;
       const goesOn: boolean = open !== null && open.face === pass.face && isFirst && inside(pass.from);
       if (!goesOn) {
@@ -133,8 +144,32 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
     }
   } else if (first) throw new NoBand([0]);
   crossings(e, passed, n);
-  return flood(e, side, pieces, onEdge, along);
+  const laid = flood(e, side, pieces, onEdge, along);
+  merge(e, laid, merged);
+  return laid;
 }
+
+/** Puts other vertices in place of some, in all faces that are kept. */
+function merge(e: MeshEdit, { swallowed, kept }: Laid, merged: ReadonlyMap<number, number>): void {
+  if (!merged.size) return;
+  const { mesh: m, topology: t } = e;
+  const gone = new Set(swallowed);
+  for (let c = 0; c < m.corners.length; c++) {
+    const f = t.face[c]!;
+    if (!merged.has(m.corners[c]!) || gone.has(f)) continue;
+    const faces = kept.get(f) ?? [{ from: f, outlines: e.outlines(f) }];
+    const renamed = (loop: readonly NewCorner[]) =>
+      withoutRepeats(loop.map((x) => corner(merged.get(x.vertex) ?? x.vertex, x.edge)));
+    const outlines = (list: readonly (readonly NewCorner[])[]) => list.map(renamed).filter((loop) => loop.length > 2);
+    kept.set(
+      f,
+      faces.map((x) => ({ ...x, outlines: outlines(x.outlines) })).filter((x) => x.outlines.length),
+    );
+  }
+}
+
+const withoutRepeats = (ring: readonly NewCorner[]): NewCorner[] =>
+  ring.filter((c, i) => c.vertex !== ring[(i + 1) % ring.length]!.vertex);
 
 const distance = (a: Spot, b: Spot) =>
   Math.hypot(a.point[0] - b.point[0], a.point[1] - b.point[1], a.point[2] - b.point[2]);
@@ -289,7 +324,7 @@ function traced(
       ring.push(...next.corners);
       p = next.to;
     } while (p !== start);
-    const clean = ring.filter((c, i) => c.vertex !== ring[(i + 1) % ring.length]!.vertex);
+    const clean = withoutRepeats(ring);
     if (clean.length > 2) rings.push(clean);
   }
   for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
