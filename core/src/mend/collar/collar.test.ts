@@ -116,6 +116,20 @@ describe('a collar', () => {
     expect(surfaceDrift(m, mesh)!.distance).toBe(0);
   });
 
+  it('narrows where its outer edge would come to lie on itself, along the middle of a wall', () => {
+    for (const turn of [
+      [90, 0, 30],
+      [0, 90, 30],
+      [90, 90, 30],
+    ] as const) {
+      const m = cut(box(80, 80, 10, [20, 20, 1]), placed(cylinder(15, 100, 12), [0, 0, 0], [...turn]));
+      // From both rims it would end on the edge that runs along at half the height.
+      const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 5, rows: 1, shift: 1 });
+      expect([isClosed(m), isClosed(mesh), genus(mesh)]).toEqual([true, true, genus(m)]);
+      expect([report.narrowed > 0, report.narrowest < 5]).toEqual([true, true]);
+    }
+  });
+
   it('is none where less than a fiftieth of its width has room; the sides that have room get theirs', () => {
     // The wall of the hole is 0.15 mm from the side of the plate at the nearest.
     const near = (gap: number) => cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [0, 12 - gap, 0]));

@@ -68,7 +68,7 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
   const stand = (s: Spot, vertex: number) => {
     if (s.corner < 0) return;
     const edge = t.edge[s.corner]!;
-    const share = t.edgeCorner[edge] === s.corner ? s.share : 1 - s.share;
+    const share = shareOn(e, edge, s);
     onEdge.set(edge, [...(onEdge.get(edge) ?? []).filter((x) => x.vertex !== vertex), { share, vertex }]);
   };
   line.spots.forEach((s, i) => stand(s, line.ends[i]!));
@@ -83,12 +83,14 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
     if (corners.length !== 1) throw new NoBand([]);
     return { corner: corners[0]!, share: 0, vertex };
   }; // prettier-ignore
-  /** Edges that the line runs along: nothing under the band goes on across them. */
-  const along = new Set<number>();
-  const ran = ({ from, to }: Pass) => {
-    for (const s of [from, to]) if (s.corner >= 0) return void along.add(t.edge[s.corner]!);
-    for (let c = 0; c < m.corners.length; c++) if (m.corners[c] === from.vertex && m.corners[t.next[c]!] === to.vertex) along.add(t.edge[c]!); // prettier-ignore
-    for (let c = 0; c < m.corners.length; c++) if (m.corners[c] === to.vertex && m.corners[t.next[c]!] === from.vertex) along.add(t.edge[c]!); // prettier-ignore
+  /** Stretches of edges that the line runs along, by edge: nothing under the band goes on across them. */
+  const along = new Map<number, Stretch[]>();
+  const ran = ({ from, to }: Pass, at: number) => {
+    const onIt = [from, to].find((s) => s.corner >= 0)?.corner;
+    const joins = (c: number, a: Spot, b: Spot) => m.corners[c] === a.vertex && m.corners[t.next[c]!] === b.vertex;
+    const c = onIt ?? m.corners.findIndex((_, k) => joins(k, from, to) || joins(k, to, from));
+    const [low, high] = [from, to].map((s) => shareOn(e, t.edge[c]!, s)).sort((x, y) => x - y) as [number, number];
+    along.set(t.edge[c]!, [...(along.get(t.edge[c]!) ?? []), { low, high, at }]);
   };
   let open: { face: number; piece: Piece } | null = null;
   let first: { face: number; piece: Piece } | null = null;
@@ -106,7 +108,7 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
     for (const [k, pass] of line.links[i]!.entries()) {
       if (pass.face < 0) {
         open = null;
-        ran(pass);
+        ran(pass, i);
         if (k < line.links[i]!.length - 1) nearer(pass.to);
         continue;
       }
@@ -144,9 +146,41 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
     }
   } else if (first) throw new NoBand([0]);
   crossings(e, passed, n);
+  touchings(along, onEdge, n);
   const laid = flood(e, side, pieces, onEdge, along);
   merge(e, laid, merged);
   return laid;
+}
+
+/** A stretch of an edge that the line runs along, by shares of its length, and the end after which it does. */
+interface Stretch {
+  low: number;
+  high: number;
+  at: number;
+}
+
+/** The share of an edge's length, from its first corner on, at which a place on it lies. */
+function shareOn({ mesh: m, topology: t }: MeshEdit, edge: number, s: Spot): number {
+  const c = t.edgeCorner[edge]!;
+  if (s.corner >= 0) return s.corner === c ? s.share : 1 - s.share;
+  return s.vertex === m.corners[c] ? 0 : 1;
+}
+
+/** Refuses a line that runs along an edge where it runs already, or where another of its ends stands. */
+function touchings(
+  along: ReadonlyMap<number, readonly Stretch[]>,
+  onEdge: ReadonlyMap<number, readonly { share: number }[]>,
+  n: number,
+): void {
+  const bad = new Set<number>();
+  for (const [edge, list] of along)
+    for (const [i, { low, high, at }] of list.entries()) {
+      const others = list.slice(i + 1).filter((x) => x.low < high && low < x.high);
+      const stands = onEdge.get(edge)?.some((x) => x.share > low && x.share < high);
+      if (!others.length && !stands) continue;
+      for (const x of [at, ...others.map((o) => o.at)]) bad.add(x).add((x + 1) % n);
+    }
+  if (bad.size) throw new NoBand([...bad]);
 }
 
 /** Puts other vertices in place of some, in all faces that are kept. */
@@ -205,7 +239,7 @@ function flood(
   side: Side,
   pieces: ReadonlyMap<number, readonly Piece[]>,
   onEdge: ReadonlyMap<number, readonly { share: number; vertex: number }[]>,
-  along: ReadonlySet<number>,
+  along: ReadonlyMap<number, unknown>,
 ): Laid {
   const { mesh: m, topology: t } = e;
   const own = new Set(side.along);
