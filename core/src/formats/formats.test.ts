@@ -108,6 +108,12 @@ describe('OBJ', () => {
     const { mesh } = readObj(bytes('v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\ng lid\nf 1 2 3\ng wall\nf 1 3 4'));
     expect(mesh.slots).toEqual(['lid', 'wall']);
     expect([...mesh.layers.slot!]).toEqual([0, 1]);
+    // A name that comes again is the same slot.
+    const again = readObj(bytes('v 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl a\nf 1 2 3\nusemtl b\nf 1 2 3\nusemtl a\nf 1 2 3'));
+    expect([again.mesh.slots, [...again.mesh.layers.slot!]]).toEqual([
+      ['a', 'b'],
+      [0, 1, 0],
+    ]);
   });
 
   it.each([
@@ -314,7 +320,9 @@ it('a packed mesh whose outlines do not follow each other is refused', () => {
   ] as const) {
     const broken = whole.slice();
     new DataView(broken.buffer).setInt32(at + 4 * entry, value, true);
-    expect(why(() => unpackMesh(broken)).message, `${entry}`).toMatch(/do not follow each other/);
+    expect(why(() => unpackMesh(broken)).message, `${entry}`).toMatch(
+      /A mesh in it is damaged.*do not follow each other/,
+    );
   }
 });
 

@@ -72,6 +72,24 @@ describe('what follows the announced triangles of a binary STL', () => {
     expect(warnings).toEqual(['400 bytes after the last triangle were passed over.']);
   });
 
+  it('loses its triangles without area, and says so', () => {
+    const sound = box(2, 2, 2);
+    const file = writeStl(sound);
+    const three = (n: number) => new DataView(file.buffer, file.byteOffset + 84 + 50 * n);
+    // The third vertex of two facets becomes their second.
+    for (const n of [3, 7]) for (let k = 0; k < 12; k++) three(n).setUint8(36 + k, three(n).getUint8(24 + k));
+    const { mesh, warnings } = readStl(file);
+    expect([faceCount(mesh), mesh.corners.length, mesh.loopStart.at(-1)]).toEqual([10, 30, 30]);
+    expect(warnings).toEqual(['2 triangles without area were left out.']);
+    expect(readStl(writeStl(sound)).mesh.corners.length).toBe(36);
+  });
+
+  it('a file is told by the ending of its name', () => {
+    expect(message(() => readMesh('part', bytes('v 0 0 0')))).toContain('Files ending in "." are not read');
+    expect(message(() => readMesh('part.obj.bak', bytes('v 0 0 0')))).toContain('Files ending in ".bak" are not read');
+    expect(readMesh('a.b.OBJ', bytes('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3')).mesh.corners.length).toBe(3);
+  });
+
   it('its zeros have no sign, so that places that are one are joined', () => {
     const data = writeStl(box(2, 2, 2));
     const view = new DataView(data.buffer);

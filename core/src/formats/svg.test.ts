@@ -56,6 +56,9 @@ describe('outlines of a drawing', () => {
     const [small, large] = ['0', '1'].map((flag) => area(only(`<path d="M0 10A10 10 0 ${flag} 1 10 0Z"/>`)));
     expect(large! / (0.75 * Math.PI * 100 + 50)).toBeCloseTo(1, 2);
     expect(small! / (0.25 * Math.PI * 100 - 50)).toBeCloseTo(1, 1);
+    // As fine as the 64 flats of a whole round, by the angle that it spans.
+    expect(only('<path d="M-10 0A10 10 0 0 1 10 0Z"/>').points.length).toBe(33);
+    expect(only('<path d="M0 10A10 10 0 0 1 10 0L10 10Z"/>').points.length).toBe(18);
     // Radii too small for the chord are made to fit.
     expect(size(only('<path d="M-10 0A1 1 0 0 1 10 0Z"/>'))[1]).toBeCloseTo(10, 6);
     expect(size(only('<path d="M-20 0A20 5 30 0 1 20 0A20 5 30 0 1 -20 0Z"/>'))[0]).toBeGreaterThan(39);
@@ -105,6 +108,8 @@ describe('outlines of a drawing', () => {
     expect(area(only('<rect width="10" height="5" transform="translate(5 5) skewX(30)"/>'))).toBeCloseTo(50, 9);
     const two = read('<rect width="2" height="2"/><rect width="2" height="2" transform="translate(10) scale(1 2)"/>');
     expect(two.map(area)).toEqual([4, 8]);
+    // One may follow another without a gap.
+    expect(size(only('<rect width="10" height="5" transform="translate(1)scale(2 3)"/>'))).toEqual([20, 15]);
     // Mirrored ones still go round the right way.
     expect(area(only('<rect width="10" height="5" transform="scale(-1 1)"/>'))).toBe(50);
   });
