@@ -195,6 +195,11 @@ describe('the pivot', () => {
     const extent = { size: [4, 4, 10], centre: [1, 2, 3] } as const;
     const b = repivoted(c, 'base', undefined, extent);
     expect([b.shape.pivot, b.shape.pivotAt, b.placement.position]).toEqual(['set', [1, 2, -2], [1, 2, -2]]);
+    const middle = repivoted(b, 'middle', undefined, { size: [4, 4, 10], centre: [0, 0, 5] });
+    expect([middle.shape.pivotAt, middle.placement.position]).toEqual([
+      [1, 2, 3],
+      [1, 2, 3],
+    ]);
     expect(repivoted(c, 'base')).toBe(c);
     expect(repivoted(b, 'own').placement.position).toEqual([0, 0, 0]);
     expect(placedBounds(c, extent)).toEqual({ min: [-1, 0, -2], max: [3, 4, 8] });

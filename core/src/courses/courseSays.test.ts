@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { CourseSchema, courseSays, MEND_PARAMS, MEND_WORDS, newShape, type MendKindName } from './index.ts';
+import { CourseSchema, courseSays, MEND_PARAMS, MEND_WORDS, newShape, sayTidied, type MendKindName } from './index.ts';
 
 const KINDS = Object.keys(MEND_PARAMS) as MendKindName[];
 const GIVEN: { [K in MendKindName]?: object } = { line: { stops: [[0, 0.5], [1, 0.5]] }, gathered: { edits: [{ kind: 'weld', name: 'Weld', params: { pick: { by: 'all', on: 'vertex' } } }] } }; // prettier-ignore
@@ -16,6 +16,20 @@ function choices(kind: MendKindName): { key: string; values: string[] }[] {
     return Array.isArray(options) && options.every((x) => typeof x === 'string') ? [{ key, values: options as string[] }] : []; // prettier-ignore
   });
 }
+
+describe('what tidying after a cut says', () => {
+  it('each count that there is, one as one, and that there was nothing', () => {
+    const none = { straight: 0, collapsed: 0, narrow: 0, left: 0 };
+    expect(sayTidied(none)).toBe('nothing was left over');
+    expect(sayTidied({ straight: 1, collapsed: 2, narrow: 1, left: 3 })).toBe(
+      '1 vertex out of straight runs, 2 tiny edges collapsed, 1 narrow face joined, 3 tiny edges left',
+    );
+    expect(sayTidied({ ...none, collapsed: 1, left: 1 })).toBe('1 tiny edge collapsed, 1 tiny edge left');
+    expect(sayTidied({ ...none, straight: 2, narrow: 2 })).toBe(
+      '2 vertices out of straight runs, 2 narrow faces joined',
+    );
+  });
+});
 
 describe('what a course says of itself', () => {
   it.each(KINDS)('%s: a plain sentence before it was done, and no number that nobody counted', (kind) => {

@@ -309,10 +309,16 @@ export function sayRings({ rings, narrowed, left }: RingReport): string {
 }
 
 /** What tidying after a cut came to, in words. */
-export const sayTidied = ({ straight, collapsed, narrow, left }: TidyReport): string =>
-  straight + collapsed + narrow + left
-    ? [[straight, 'vertices out of straight runs'], [collapsed, 'tiny edges collapsed'], [narrow, 'narrow faces joined'], [left, 'tiny edges left']].filter(([n]) => n).map(([n, what]) => `${n} ${what}`).join(', ')
-    : 'nothing was left over'; // prettier-ignore
+export function sayTidied({ straight, collapsed, narrow, left }: Omit<TidyReport, 'tolerance'>): string {
+  const told: [number, string, string][] = [
+    [straight, 'vertex out of straight runs', 'vertices out of straight runs'],
+    [collapsed, 'tiny edge collapsed', 'tiny edges collapsed'],
+    [narrow, 'narrow face joined', 'narrow faces joined'],
+    [left, 'tiny edge left', 'tiny edges left'],
+  ];
+  const some = told.filter(([n]) => n).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`);
+  return some.join(', ') || 'nothing was left over';
+}
 
 function result(operation: Params['operation'], report?: Partial<CarveReport>): string {
   const many = (n: number, word: string) => `, ${n === 0 ? 'no' : n} ${word}${n === 1 ? '' : 's'}`;

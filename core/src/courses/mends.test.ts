@@ -183,6 +183,8 @@ describe('mends as courses', () => {
     ]);
     const apart = scatterMends(g, 2, g.parts[0]!.courses[1]!.id);
     expect(apart.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'split', 'weld', 'inset']);
+    expect(apart.parts[0]!.courses.slice(1).map((c) => c.id)).toEqual([g.nextId, g.nextId + 1, g.nextId + 2]);
+    expect(apart.nextId).toBe(g.nextId + 3);
     expect([...evaluated(apart, b).mesh.positions]).toEqual([...r.mesh.positions]);
     expect(readProject(JSON.parse(JSON.stringify(duplicatePart(g, 2)))).parts).toHaveLength(2);
     expect(gatherMends(apart, 2, 999)).toBe(apart);

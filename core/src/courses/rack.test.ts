@@ -73,7 +73,7 @@ describe('a rack file', () => {
     const item = { id: 'm', name: 'Casting', tags: ['old'], shape, mesh: 'QUJD', picture: 'M1.0 2.0L3.0 4.0' };
     expect(readRack(writeRack([item]))).toEqual([item]);
     expect(rackPicture(item)).toBe(item.picture);
-    for (const wrong of [{ mesh: '<script>' }, { picture: 'url(x)' }, { mesh: undefined }]) expect(() => readRack(JSON.stringify({ rack: 1, items: [{ ...item, ...wrong }] }))).toThrow(MasonError);
+    for (const wrong of [{ mesh: '<script>' }, { mesh: 'a>QUJD' }, { mesh: 'QUJD>' }, { mesh: 'QU=JD' }, { picture: 'url(x)' }, { mesh: undefined }]) expect(() => readRack(JSON.stringify({ rack: 1, items: [{ ...item, ...wrong }] }))).toThrow(MasonError);
     const part = { ...item, shape: { kind: 'part', part: 3, title: 'P' } };
     expect(() => readRack(JSON.stringify({ rack: 1, items: [part] }))).toThrow(/stays in its project/);
   }); // prettier-ignore
