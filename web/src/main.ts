@@ -9,6 +9,7 @@ import { router } from './router.ts';
 import { useNotices } from './stores/notices.ts';
 import { usePreferences } from './stores/preferences.ts';
 import { preset } from './theme/preset.ts';
+import { makeStylesAhead } from './theme/stylesAhead.ts';
 import { askForCard } from './viewport/graphicsCard.ts';
 
 const app = createApp(App);
@@ -29,3 +30,4 @@ void usePreferences().load();
 app.mount('#app');
 // Once the first view is there, so that it does not wait for this.
 setTimeout(askForCard, 300);
+setTimeout(() => makeStylesAhead(app), 400);
