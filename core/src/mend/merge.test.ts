@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, faceCount, genus, isClosed, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, faceCount, faceOutlines, genus, isClosed, loopCount, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import { mergeTo, outlineVertices, slideVertex, weld } from './merge.ts';
 import { weldToOutline } from './ontoOutline.ts';
@@ -144,5 +144,26 @@ describe('merging and sliding', () => {
     }
     expect([faceCount(mesh), vertexCount(mesh)]).toEqual([0, 0]);
     expect(topologyOf(mesh).edgeCount).toBe(0);
+  });
+
+  it('parts a face whose outline comes to touch itself, and puts the inside of it as a hole', () => {
+    const flat = (points: readonly (readonly [number, number])[], outline = points.map((_, i) => i)) =>
+      meshFromFaces(
+        points.flatMap(([x, y]) => [x, y, 0]),
+        [outline],
+      );
+    const waist = flat([[-3, -2], [0, -0.1], [3, -2], [3, 2], [0, 0.1], [-3, 2]]); // prettier-ignore
+    const two = mergeTo(waist, [1, 4], 'middle').mesh;
+    expect([sidesOf(two), loopCount(two), areaAndVolume(two).area]).toEqual([[3, 3], 2, expect.closeTo(12, 12)]);
+    // A frame with a gap: its ends on the inner side become one.
+    const frame = flat([[-4, -4], [4, -4], [4, 4], [-4, 4], [-4, 0.1], [-2, 0.1], [-2, 2], [2, 2], [2, -2], [-2, -2], [-2, -0.1], [-4, -0.1]]); // prettier-ignore
+    const closed = mergeTo(frame, [5, 10], 'middle').mesh;
+    expect(faceOutlines(closed, 0).map((loop) => loop.length)).toEqual([7, 5]);
+    expect([faceCount(closed), areaAndVolume(closed).area]).toEqual([1, expect.closeTo(64 - 16 - 0.2, 12)]);
+    // One that was tied to its hole before stays tied.
+    const square = (r: number) => [[-r, -r], [r, -r], [r, r], [-r, r]] as [number, number][]; // prettier-ignore
+    const tied = flat([...square(4), ...square(2)], [0, 1, 2, 3, 0, 4, 7, 6, 5, 4]);
+    const still = mergeTo(tied, [6, 7], 'middle').mesh;
+    expect([faceCount(still), loopCount(still), areaAndVolume(still).area]).toEqual([1, 1, expect.closeTo(64 - 8, 12)]);
   });
 });

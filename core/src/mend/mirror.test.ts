@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, faceCount, genus, isClosed, loopCount, sizeOf, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
-import { box, cylinder, prism, seededRandom } from '../shapes/index.ts';
+import { areaAndVolume, faceCount, faceOutlines, genus, isClosed, joinMeshes, loopCount, sizeOf, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import { box, cylinder, prism, seededRandom, tube } from '../shapes/index.ts';
 import { findings } from '../survey/index.ts';
 import { cutWithPlane, mirrorHalf, splitAtPlane, symmetrize, type Plane } from './mirror.ts';
 import { grid } from './testMeshes.ts';
@@ -53,6 +53,21 @@ describe('cutting with a plane', () => {
     expect(() => cutWithPlane(mesh, { normal: [1, 0, 0], at: 90 }, 40, { keep: 'above', cap: true })).toThrow(
       /Nothing of the part/,
     );
+  });
+
+  it('closes each of several bodies with holes of its own', () => {
+    const pipes = joinMeshes([at(tube(5, 2, 20, 12), -12), at(tube(9, 6, 20, 16), 12), at(tube(2, 1, 20, 8), 12)]);
+    const cut = cutWithPlane(pipes, { normal: [0, 0, 1], at: 3 }, 40, { keep: 'below', cap: true });
+    expect([isClosed(cut.mesh), cut.capped]).toEqual([true, 3]);
+    expect(areaAndVolume(cut.mesh).volume).toBeCloseTo((areaAndVolume(pipes).volume * 13) / 20, 9);
+    const lids = Array.from({ length: faceCount(cut.mesh) }, (_, f) => faceOutlines(cut.mesh, f))
+      .filter((loops) => loops.every((loop) => loop.every((v) => cut.mesh.positions[3 * v + 2] === 3)))
+      .map((loops) => loops.map((loop) => loop.length));
+    expect(lids.sort((a, b) => a[0]! - b[0]!)).toEqual([
+      [8, 8],
+      [12, 12],
+      [16, 16],
+    ]);
   });
 
   it('both sides of any plane add up to the whole', () => {
