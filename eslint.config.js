@@ -16,6 +16,7 @@ export default ts.config(
     rules: {
       'house/arrows': 'error',
       'house/no-cycle': 'error',
+      'no-warning-comments': ['error', { terms: ['prettier-ignore'], location: 'anywhere' }],
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-dynamic-delete': 'off',
       'vue/multi-word-component-names': 'off',

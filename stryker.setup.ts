@@ -7,7 +7,10 @@ const EXAMPLES = 10;
 vi.mock('fast-check', async (load) => {
   const real = (await load<typeof import('fast-check')>()).default;
   const assert: typeof real.assert = (property, options) =>
-    real.assert(property as never, { ...(options as object), numRuns: Math.min(EXAMPLES, options?.numRuns ?? EXAMPLES) }) as never; // prettier-ignore
+    real.assert(property as never, {
+      ...(options as object),
+      numRuns: Math.min(EXAMPLES, options?.numRuns ?? EXAMPLES),
+    }) as never;
   return { ...real, assert, default: { ...real, assert } };
 });
 

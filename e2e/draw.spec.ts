@@ -32,7 +32,9 @@ test('with the pointer: a rectangle on the wall, dragged, then pulled to a typed
   await say(page, '-40');
   await expect(drawn(page, 'Rectangle')).toContainText('removes box');
   await expect(page.getByRole('textbox', { name: 'Height', exact: true })).toHaveValue('40');
-  const [x, y] = await Promise.all(['Length', 'Width'].map((name) => page.getByRole('textbox', { name, exact: true }).inputValue())); // prettier-ignore
+  const [x, y] = await Promise.all(
+    ['Length', 'Width'].map((name) => page.getByRole('textbox', { name, exact: true }).inputValue()),
+  );
   await expect(page.getByRole('complementary', { name: 'Card' })).toContainText('5 faces');
   const away = (Number(x) * Number(y) * 40) / 1e6;
   await expect.poll(() => volume(page)).toBeCloseTo(683.03 - away, 1);
@@ -71,10 +73,16 @@ test('a free outline in a straight-on view cuts the wall in two, and the other p
   const box = (await page.locator('canvas').boundingBox())!;
   // Beside the part there is no face: the plane is square to the view.
   const at = (x: number, y: number): [number, number] => [box.x + box.width * x, box.y + box.height * y];
-  for (const [x, y] of [[0.05, 0.1], [0.62, 0.1], [0.7, 0.5], [0.62, 0.8], [0.05, 0.8]] as const) {
+  for (const [x, y] of [
+    [0.05, 0.1],
+    [0.62, 0.1],
+    [0.7, 0.5],
+    [0.62, 0.8],
+    [0.05, 0.8],
+  ] as const) {
     await page.mouse.move(...at(x, y), { steps: 3 });
     await page.mouse.click(...at(x, y));
-  } // prettier-ignore
+  }
   await expect(hint(page)).toContainText('closes it');
   // A piece too many is taken back, one step at a time.
   await page.mouse.click(...at(0.05, 0.5));
@@ -88,7 +96,10 @@ test('a free outline in a straight-on view cuts the wall in two, and the other p
   const card = page.getByRole('complementary', { name: 'Card' });
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
   await choose(card.getByRole('combobox', { name: 'Keeps' }), 'the offcut');
-  const offcut = await expect.poll(() => volume(page)).toBeLessThan(680).then(() => volume(page)); // prettier-ignore
+  const offcut = await expect
+    .poll(() => volume(page))
+    .toBeLessThan(680)
+    .then(() => volume(page));
   await choose(card.getByRole('combobox', { name: 'Keeps' }), 'the rest');
   await expect.poll(() => volume(page)).toBeCloseTo(683.03 - offcut, 1);
 });
@@ -101,10 +112,14 @@ test('what cannot be drawn is told, and Esc goes back one step at a time', async
   await expect(page.getByRole('alert')).toContainText('Point at a face first');
   await page.mouse.move(780, 480);
   await expect(page.locator('.tag')).toBeVisible();
-  for (const [text, why] of [['-4', 'more than 0'], ['1e9', '1 km'], ['abc', '']] as const) {
+  for (const [text, why] of [
+    ['-4', 'more than 0'],
+    ['1e9', '1 km'],
+    ['abc', ''],
+  ] as const) {
     await say(page, text);
     await expect(page.getByRole('alert')).toContainText(why);
-  } // prettier-ignore
+  }
   await say(page, '40 x 25');
   await expect(hint(page)).toContainText('Pull');
   await page.locator('canvas').focus();

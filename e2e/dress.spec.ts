@@ -56,7 +56,9 @@ test('a part is finished by the everyday card alone; the width is typed and drag
   await expect(figure(page, 'faces')).toContainText('26');
   await choose(panel(page).getByRole('combobox', { name: 'Profile' }), 'straight');
   await expect(course(page, 'Edge finish')).toContainText('1 segment');
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze(); // prettier-ignore
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
   expect(violations.map((v) => v.id)).toEqual([]);
 });
 
@@ -132,7 +134,9 @@ test('a profile is drawn on the card, by pointer, keys and typed; the width may 
   // Without a point in the middle a flat lies there: five strips.
   await expect(picture.getByRole('slider')).toHaveCount(2);
   await expect(figure(page, 'state')).toContainText('Closed solid');
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze(); // prettier-ignore
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
   expect(violations.map((v) => v.id)).toEqual([]);
 });
 

@@ -127,13 +127,15 @@ test('a drawing dropped on the bench becomes cutters of the picked part; a hosti
   page,
 }) => {
   await openSample(page);
-  const drawing = '<svg xmlns="http://www.w3.org/2000/svg"><rect width="200" height="100" rx="20"/><circle cx="400" cy="50" r="50"/><circle cx="400" cy="50" r="20"/><text>vent</text></svg>'; // prettier-ignore
+  const drawing =
+    '<svg xmlns="http://www.w3.org/2000/svg"><rect width="200" height="100" rx="20"/><circle cx="400" cy="50" r="50"/><circle cx="400" cy="50" r="20"/><text>vent</text></svg>';
   await drop(page, '.bench', 'vent.svg', drawing);
   await expect(page.getByRole('button', { name: /^vent:/ })).toContainText('2 cutters');
   await expect(page.getByText('1 × text passed over')).toBeVisible();
   await expect(figure(page, 'volume')).not.toContainText('683.03');
   const before = await figureNow(page, 'volume');
-  const hostile = '<svg onload="document.title=\'taken\'"><script>document.title="taken"</script><image href="x" onerror="document.title=\'taken\'"/></svg>'; // prettier-ignore
+  const hostile =
+    '<svg onload="document.title=\'taken\'"><script>document.title="taken"</script><image href="x" onerror="document.title=\'taken\'"/></svg>';
   await drop(page, '.bench', 'bad.svg', hostile);
   await expect(page.getByText('"bad.svg" was not opened')).toBeVisible();
   await drop(page, '.bench', 'long.svg', `<svg>${'<a "'.repeat(100_000)}</svg>`);

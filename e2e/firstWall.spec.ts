@@ -65,7 +65,9 @@ test('with the keyboard: place a cutter, type its sizes, undo, redo, reload, wri
   ]);
   const { points, faces } = readObj((await bytesOf(obj)).toString());
   expect(unpaired(faces.map((f) => f.map(String)))).toBe(0);
-  const fan = faces.flatMap((f) => f.slice(2).map((_, i): Triangle => [points[f[0]!]!, points[f[i + 1]!]!, points[f[i + 2]!]!])); // prettier-ignore
+  const fan = faces.flatMap((f) =>
+    f.slice(2).map((_, i): Triangle => [points[f[0]!]!, points[f[i + 1]!]!, points[f[i + 2]!]!]),
+  );
   expect(volumeOf(fan) / (WALL - POCKET)).toBeCloseTo(1, 6);
 
   await choose(page.getByRole('combobox', { name: 'Format' }), 'GLB');

@@ -22,10 +22,20 @@ interface Running {
 
 async function start(dir: string): Promise<Running> {
   const { executablePath, args = [] } = config.use!.launchOptions!;
-  const all = ['--headless', `--remote-debugging-port=${DEBUG}`, `--user-data-dir=${dir}`, '--window-size=1280,800', '--disable-gpu-sandbox', ...args]; // prettier-ignore
+  const all = [
+    '--headless',
+    `--remote-debugging-port=${DEBUG}`,
+    `--user-data-dir=${dir}`,
+    '--window-size=1280,800',
+    '--disable-gpu-sandbox',
+    ...args,
+  ];
   const child = spawn(executablePath!, [...all, 'about:blank'], { stdio: 'ignore', detached: true });
   for (let i = 0; i < 100; i++) {
-    const up = await fetch(`http://127.0.0.1:${DEBUG}/json/version`).then((r) => r.ok, () => false); // prettier-ignore
+    const up = await fetch(`http://127.0.0.1:${DEBUG}/json/version`).then(
+      (r) => r.ok,
+      () => false,
+    );
     if (up) break;
     await new Promise((done) => setTimeout(done, 100));
   }
@@ -56,7 +66,11 @@ async function open(page: Page, address: string): Promise<void> {
   await page.locator('canvas').focus();
 }
 
-const server = spawn('node', ['server/dist/main.js'], { cwd: ROOT, env: { ...process.env, PORT: `${PORT}` }, stdio: ['ignore', 'pipe', 'inherit'] }); // prettier-ignore
+const server = spawn('node', ['server/dist/main.js'], {
+  cwd: ROOT,
+  env: { ...process.env, PORT: `${PORT}` },
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 await new Promise((resolve) => server.stdout.once('data', resolve));
 const dir = await mkdtemp(path.join(os.tmpdir(), 'kills-'));
 const until = Date.now() + MOST_MINUTES * 60_000;
@@ -78,7 +92,8 @@ try {
       const safe = did.filter((d) => d.at <= killed - LOST_AT_MOST).at(-1)?.value ?? did[0]!.value;
       const known = did.findIndex((d) => Math.abs(d.value - now) < 1e-6);
       if (known < 0) faults.push(`round ${rounds}: ${now} is no place that it ever had`);
-      else if (known < did.findIndex((d) => d.value === safe)) faults.push(`round ${rounds}: an edit older than ${LOST_AT_MOST} ms was lost`); // prettier-ignore
+      else if (known < did.findIndex((d) => d.value === safe))
+        faults.push(`round ${rounds}: an edit older than ${LOST_AT_MOST} ms was lost`);
       const lost = did.slice(known + 1);
       if (lost.length) oldestLost = Math.max(oldestLost, killed - lost[0]!.at);
       else youngest++;
@@ -86,7 +101,8 @@ try {
       if (known > 0) {
         await r.page.keyboard.press('Control+z');
         const back = await place(r.page);
-        if (Math.abs(back - did[known - 1]!.value) > 1e-6) faults.push(`round ${rounds}: undo led to ${back}, not ${did[known - 1]!.value}`); // prettier-ignore
+        if (Math.abs(back - did[known - 1]!.value) > 1e-6)
+          faults.push(`round ${rounds}: undo led to ${back}, not ${did[known - 1]!.value}`);
         await r.page.keyboard.press('Control+y');
       }
     }
@@ -112,5 +128,7 @@ try {
   await rm(dir, { recursive: true, force: true });
 }
 for (const f of faults) console.log(f);
-console.log(`${rounds} kills in ${edits} edits: ${faults.length} faults; nothing at all was lost in ${youngest} of them, the oldest lost edit was ${oldestLost} ms old.`); // prettier-ignore
+console.log(
+  `${rounds} kills in ${edits} edits: ${faults.length} faults; nothing at all was lost in ${youngest} of them, the oldest lost edit was ${oldestLost} ms old.`,
+);
 process.exitCode = faults.length ? 1 : 0;

@@ -37,14 +37,16 @@ function stl({ points, triangles }: ReturnType<typeof ball>): Buffer {
   const out = Buffer.alloc(84 + 50 * n);
   out.writeUInt32LE(n, 80);
   for (let t = 0; t < n; t++)
-    for (let i = 0; i < 9; i++) out.writeFloatLE(points[3 * triangles[3 * t + Math.floor(i / 3)]! + (i % 3)]!, 84 + 50 * t + 12 + 4 * i); // prettier-ignore
+    for (let i = 0; i < 9; i++)
+      out.writeFloatLE(points[3 * triangles[3 * t + Math.floor(i / 3)]! + (i % 3)]!, 84 + 50 * t + 12 + 4 * i);
   return out;
 }
 
 function obj({ points, triangles }: ReturnType<typeof ball>): Buffer {
   const rows: string[] = [];
   for (let v = 0; v < points.length; v += 3) rows.push(`v ${points[v]} ${points[v + 1]} ${points[v + 2]}`);
-  for (let t = 0; t < triangles.length; t += 3) rows.push(`f ${triangles[t]! + 1} ${triangles[t + 1]! + 1} ${triangles[t + 2]! + 1}`); // prettier-ignore
+  for (let t = 0; t < triangles.length; t += 3)
+    rows.push(`f ${triangles[t]! + 1} ${triangles[t + 1]! + 1} ${triangles[t + 2]! + 1}`);
   return Buffer.from(rows.join('\n'));
 }
 
@@ -56,7 +58,9 @@ async function measured(page: Page, what: string, act: () => Promise<unknown>): 
   const ms = Date.now() - t0;
   await page.waitForTimeout(300);
   const tasks = await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
-  console.log(`  ${what}: ${(ms / 1000).toFixed(1)} s, longest task ${Math.max(0, ...tasks).toFixed(0)} ms (${tasks.filter((t) => t > 100).length} over 100 ms)`); // prettier-ignore
+  console.log(
+    `  ${what}: ${(ms / 1000).toFixed(1)} s, longest task ${Math.max(0, ...tasks).toFixed(0)} ms (${tasks.filter((t) => t > 100).length} over 100 ms)`,
+  );
 }
 
 const dir = await mkdtemp(path.join(os.tmpdir(), 'large-'));
@@ -69,13 +73,17 @@ try {
     ] as const) {
       const file = path.join(dir, `ball.${ending}`);
       await writeFile(file, bytes);
-      console.log(`${ending}: ${(made.triangles.length / 3).toLocaleString('en')} triangles, ${(bytes.length / 1e6).toFixed(0)} MB`); // prettier-ignore
+      console.log(
+        `${ending}: ${(made.triangles.length / 3).toLocaleString('en')} triangles, ${(bytes.length / 1e6).toFixed(0)} MB`,
+      );
       const page = await newPage('light');
       page.setDefaultTimeout(300_000);
       await page.addInitScript(() => {
         const tasks: number[] = [];
         (window as unknown as { tasks: number[] }).tasks = tasks;
-        new PerformanceObserver((list) => tasks.push(...list.getEntries().map((e) => e.duration))).observe({ entryTypes: ['longtask'] }); // prettier-ignore
+        new PerformanceObserver((list) => tasks.push(...list.getEntries().map((e) => e.duration))).observe({
+          entryTypes: ['longtask'],
+        });
       });
       await page.goto('/yard');
       const chooser = page.locator('input[type=file]').first();

@@ -7,7 +7,8 @@ import { course, drop, figure, openSample, type } from './bench.ts';
 const RAW = /[{[]"|invalid_|undefined|NaN|is not a function|Cannot read|Error:|\bnull\b/;
 
 /** Notices and problems on the page. */
-const said = async (page: Page): Promise<string> => (await page.locator('[role=alert], [role=status], .notices').allInnerTexts()).join(' '); // prettier-ignore
+const said = async (page: Page): Promise<string> =>
+  (await page.locator('[role=alert], [role=status], .notices').allInnerTexts()).join(' ');
 
 /** Puts a value into every document as it lies in the browser, at a path. */
 const inStorage = (page: Page, path: (string | number)[], value: unknown): Promise<void> =>
@@ -185,14 +186,23 @@ test('keys belong to what is drawn, wherever the focus is', async ({ page }) => 
   await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
   await page.mouse.move(780, 480);
   await expect(page.locator('.tag')).toBeVisible();
-  for (const [px, py] of [[780, 480], [810, 500], [800, 540], [770, 530]] as const) await page.mouse.click(px, py); // prettier-ignore
+  for (const [px, py] of [
+    [780, 480],
+    [810, 500],
+    [800, 540],
+    [770, 530],
+  ] as const)
+    await page.mouse.click(px, py);
   const tag = page.locator('.tag:not(.note)');
   const kept = await tag.innerText();
   // Letters of other commands do nothing, from the view and from a button of the strip.
   const arc = page.getByRole('button', { name: 'Arc', exact: true });
   for (const focus of [page.locator('canvas'), arc]) {
     await focus.focus();
-    for (const key of ['t', 'x', 'c', 'd', 'k', 'w', 'g', 'n', 'h', 'm', 'b', 'v', '1', '?', 'Delete'].filter((k) => k !== '1')) await page.keyboard.press(key); // prettier-ignore
+    for (const key of ['t', 'x', 'c', 'd', 'k', 'w', 'g', 'n', 'h', 'm', 'b', 'v', '1', '?', 'Delete'].filter(
+      (k) => k !== '1',
+    ))
+      await page.keyboard.press(key);
     await expect(page.getByRole('combobox', { name: 'Outline to draw' })).toHaveValue('free');
     await expect(page.getByRole('dialog')).toHaveCount(0);
     await expect(page.getByRole('region', { name: 'Parts' }).getByText('Gauge pod')).toBeVisible();

@@ -33,14 +33,17 @@ await served(
       // An edit is evaluated and drawn in much less; the next one would overtake it otherwise.
       await page.waitForTimeout(REST);
       if ((i + 1) % 50) continue;
-      const { breakdown } = await page.evaluate(
-        () =>
-        (performance as unknown as { measureUserAgentSpecificMemory(): Promise<Measured> }).measureUserAgentSpecificMemory(), // prettier-ignore
+      const { breakdown } = await page.evaluate(() =>
+        (
+          performance as unknown as { measureUserAgentSpecificMemory(): Promise<Measured> }
+        ).measureUserAgentSpecificMemory(),
       );
       const of = (scope: string) =>
         breakdown.filter((b) => b.attribution.some((a) => a.scope === scope)).reduce((n, b) => n + b.bytes, 0) /
         2 ** 20;
-      console.log(`${i + 1} edits: page ${of('Window').toFixed(1)} MB, workers ${of('DedicatedWorkerGlobalScope').toFixed(1)} MB`); // prettier-ignore
+      console.log(
+        `${i + 1} edits: page ${of('Window').toFixed(1)} MB, workers ${of('DedicatedWorkerGlobalScope').toFixed(1)} MB`,
+      );
     }
   },
   ['--enable-blink-features=ForceEagerMeasureMemory'],

@@ -69,7 +69,9 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await expect(strip(page)).toContainText('91 vertices');
   await mend(page, 'Weld onto the outline').click();
   await type(page, 'Nearer than', '3');
-  await expect(course(page, 'Weld onto the outline')).toContainText('puts 1 vertex onto cut outlines nearer than 3 mm; drift 0 mm');
+  await expect(course(page, 'Weld onto the outline')).toContainText(
+    'puts 1 vertex onto cut outlines nearer than 3 mm; drift 0 mm',
+  );
 
   // Loops at 3 mm from both rims, by one upright edge of the wall: the two vertices behind one another, picked through.
   await kind(page, 'Vertices').click();
@@ -103,15 +105,22 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await panel(page).getByRole('button', { name: 'A wall', exact: true }).click();
   await page.getByRole('button', { name: 'Corner', exact: true }).click();
   await page.locator('canvas').focus();
-  for (const [dx, dy] of [[10, -20], [14, -10], [20, -25], [30, -30], [0, -30]]) {
+  for (const [dx, dy] of [
+    [10, -20],
+    [14, -10],
+    [20, -25],
+    [30, -30],
+    [0, -30],
+  ]) {
     await page.mouse.click(x + dx!, y + dy!);
     await page.waitForTimeout(500);
     if (await panel(page).getByText('Diameter').count()) break;
-    if (!(await strip(page).getByText('Click').count())) await panel(page).getByRole('button', { name: 'A wall', exact: true }).click();
+    if (!(await strip(page).getByText('Click').count()))
+      await panel(page).getByRole('button', { name: 'A wall', exact: true }).click();
   }
   await expect(panel(page)).toContainText('Diameter20 mm');
   await expect(panel(page)).toContainText('Out of round0 mm');
-}); // prettier-ignore
+});
 
 test('picks: by box and brush, kept by name and picked again; the last mend is done again by a key', async ({
   page,
@@ -174,7 +183,9 @@ test('picks: by box and brush, kept by name and picked again; the last mend is d
   await expect(course(page, '2 mends')).toContainText('does 2 of 2 mends');
   await panel(page).getByRole('button', { name: 'Lay them singly again' }).click();
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']).analyze(); // prettier-ignore
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
   expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
 });
 

@@ -44,15 +44,28 @@ test('a turned profile is traced over a reference picture that two points have s
   await expect(page.getByRole('textbox', { name: 'Width of plan' })).not.toHaveValue('400');
   const width = Number(await page.getByRole('textbox', { name: 'Width of plan' }).inputValue());
   const perPixel = width / 400;
-  const { x: right, y: up } = { x: Number(await page.getByRole('textbox', { name: 'plan, right' }).inputValue()), y: Number(await page.getByRole('textbox', { name: 'plan, up' }).inputValue()) }; // prettier-ignore
+  const { x: right, y: up } = {
+    x: Number(await page.getByRole('textbox', { name: 'plan, right' }).inputValue()),
+    y: Number(await page.getByRole('textbox', { name: 'plan, up' }).inputValue()),
+  };
   // 100 pixels of the screen were 50 mm · 400 / width apart before the picture was sized; the view stays as it was.
   const perMm = width / 200;
-  const spot = (u: number, v: number): [number, number] => [mx + perMm * (right + (u - 200) * perPixel), my - perMm * (up + (150 - v) * perPixel)]; // prettier-ignore
+  const spot = (u: number, v: number): [number, number] => [
+    mx + perMm * (right + (u - 200) * perPixel),
+    my - perMm * (up + (150 - v) * perPixel),
+  ];
   await page.locator('canvas').focus();
   await page.keyboard.press('t');
   await expect(hint(page)).toContainText('Draw half of the profile');
   await page.getByRole('button', { name: 'On', exact: true }).click();
-  const profile = [[200, 260], [300, 260], [300, 220], [250, 220], [250, 100], [200, 100]] as const; // prettier-ignore
+  const profile = [
+    [200, 260],
+    [300, 260],
+    [300, 220],
+    [250, 220],
+    [250, 100],
+    [200, 100],
+  ] as const;
   for (const [u, v] of profile) {
     await page.mouse.move(...spot(u, v), { steps: 2 });
     await page.mouse.click(...spot(u, v));
@@ -66,7 +79,9 @@ test('a turned profile is traced over a reference picture that two points have s
   expect(Math.abs(Number(height) - 160 * perPixel)).toBeLessThan(3 / perMm);
   // A file that is no picture is refused, and nothing is lost.
   await partCard(page);
-  await page.getByLabel('Picture to pin').setInputFiles({ name: 'bad.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') }); // prettier-ignore
+  await page
+    .getByLabel('Picture to pin')
+    .setInputFiles({ name: 'bad.png', mimeType: 'image/png', buffer: Buffer.from('not a picture') });
   await expect(page.getByText('cannot be read as a picture')).toBeVisible();
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
@@ -159,7 +174,10 @@ test('a material is seen, travels with GLB, and the other parts are shown beside
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: /^Write/ }).click();
   const doc = await new WebIO().readBinary(new Uint8Array(await bytesOf(await download)));
-  const leaf = doc.getRoot().listMaterials().find((m) => m.getName() === 'Leaf')!; // prettier-ignore
+  const leaf = doc
+    .getRoot()
+    .listMaterials()
+    .find((m) => m.getName() === 'Leaf')!;
   expect(leaf.getBaseColorFactor().map((x) => +x.toFixed(3))).toEqual([0.014, 0.117, 0.527, 0.5]);
 });
 

@@ -22,7 +22,12 @@ async function wedge(page: Page): Promise<void> {
   await openSample(page);
   await page.getByRole('button', { name: 'New part', exact: true }).click();
   await choose(card(page).getByRole('combobox', { name: 'Shape', exact: true }), 'Wedge');
-  for (const [name, value] of [['Length', '40'], ['Width', '30'], ['Height', '20']] as const) await type(page, name, value); // prettier-ignore
+  for (const [name, value] of [
+    ['Length', '40'],
+    ['Width', '30'],
+    ['Height', '20'],
+  ] as const)
+    await type(page, name, value);
   await expect.poll(() => volume(page)).toBe(12000);
   await page.getByRole('button', { name: 'Name, unit and numbers of the part' }).click();
   await page.locator('canvas').focus();
@@ -54,7 +59,9 @@ test('with the pointer: a rectangle on a tilted face, on its grid, at a typed de
   const [length, width] = [await size('Length'), await size('Width')];
   // Whole steps of the grid, turned as the face is: a slope of 1 in 2.
   expect([length % 2, width % 2, length > 4, width > 4]).toEqual([0, 0, true, true]);
-  const turn = await Promise.all(['x', 'y', 'z'].map((a) => page.getByRole('textbox', { name: `Turn along ${a}`, exact: true }).inputValue())); // prettier-ignore
+  const turn = await Promise.all(
+    ['x', 'y', 'z'].map((a) => page.getByRole('textbox', { name: `Turn along ${a}`, exact: true }).inputValue()),
+  );
   expect(turn.some((t) => Math.abs(Number(t)) > 20 && Math.abs(Number(t)) < 70)).toBe(true);
   await expect.poll(() => volume(page)).toBeCloseTo(12000 - length * width * 3, 1);
   await expect(figure(page, 'state')).toContainText('Closed solid');
@@ -205,18 +212,26 @@ test('the points of an outline are dragged in the view, bent by their middles, a
   await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
   // A free outline on the wall, to the right of the doorway.
   const [x, y] = [box.x + box.width * 0.55, box.y + box.height * 0.55];
-  for (const [u, v] of [[0, 0], [90, 0], [90, 90], [0, 90]] as const) {
+  for (const [u, v] of [
+    [0, 0],
+    [90, 0],
+    [90, 90],
+    [0, 90],
+  ] as const) {
     await page.mouse.move(x + u, y + v, { steps: 3 });
     await expect(tag(page)).toBeVisible();
     await page.mouse.click(x + u, y + v);
-  } // prettier-ignore
+  }
   await page.keyboard.press('Enter');
   await say(page, '-50');
   const outline = page.getByRole('button', { name: /^Free outline \d+:/ });
   await expect(outline).toBeVisible();
   const first = await figureNow(page, 'volume');
   await page.getByRole('radio', { name: 'Points' }).click();
-  const xs = () => Promise.all([1, 2, 3, 4].map((i) => page.getByRole('textbox', { name: `x of point ${i}`, exact: true }).inputValue())); // prettier-ignore
+  const xs = () =>
+    Promise.all(
+      [1, 2, 3, 4].map((i) => page.getByRole('textbox', { name: `x of point ${i}`, exact: true }).inputValue()),
+    );
   const before = await xs();
   const [hx, hy] = await findHandle(page, { x: x - 24, y: y - 24, width: 40, height: 40 });
   await page.mouse.move(hx, hy);

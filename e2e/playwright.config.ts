@@ -2,7 +2,8 @@ import { existsSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
 
 const PORT = 4655;
-const executablePath = process.env.CHROMIUM_PATH ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find((p) => existsSync(p)); // prettier-ignore
+const executablePath =
+  process.env.CHROMIUM_PATH ?? ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find((p) => existsSync(p));
 
 export default defineConfig({
   testDir: '.',
@@ -20,7 +21,15 @@ export default defineConfig({
     launchOptions: {
       executablePath,
       // Software rendering; and none of the browser's own calls to the outside.
-      args: ['--enable-unsafe-swiftshader', '--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run', ...(process.getuid?.() === 0 ? ['--no-sandbox'] : [])],
+      args: [
+        '--enable-unsafe-swiftshader',
+        '--disable-quic',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+        ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
+      ],
     },
   },
   webServer: {
@@ -29,4 +38,4 @@ export default defineConfig({
     env: { PORT: String(PORT) },
     reuseExistingServer: false,
   },
-}); // prettier-ignore
+});

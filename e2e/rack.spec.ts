@@ -43,9 +43,15 @@ test('a cutter is put on the rack, named, found in another project, and goes out
   await rack.getByRole('textbox', { name: 'Tags of Hatch' }).press('Tab');
   await rack.getByRole('textbox', { name: 'Find on the rack' }).fill('wall');
   await expect(rack.getByRole('listitem')).toHaveCount(1);
-  const [file] = await Promise.all([page.waitForEvent('download'), rack.getByRole('button', { name: 'Save as a file' }).click()]); // prettier-ignore
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    rack.getByRole('button', { name: 'Save as a file' }).click(),
+  ]);
   const text = (await bytesOf(file)).toString();
-  expect((JSON.parse(text) as { items: { name: string; tags: string[] }[] }).items[0]).toMatchObject({ name: 'Hatch', tags: ['wall', 'opening'] }); // prettier-ignore
+  expect((JSON.parse(text) as { items: { name: string; tags: string[] }[] }).items[0]).toMatchObject({
+    name: 'Hatch',
+    tags: ['wall', 'opening'],
+  });
   await page.reload();
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
   await page.locator('canvas').focus();

@@ -11,7 +11,12 @@ export async function served(
   use: (newPage: (colorScheme: 'light' | 'dark') => Promise<Page>) => Promise<void>,
   args: readonly string[] = [],
 ): Promise<void> {
-  const server = spawn('node', ['server/dist/main.js'], { cwd: ROOT, env: { ...process.env, PORT: `${port}` }, stdio: ['ignore', 'pipe', 'inherit'], detached: true }); // prettier-ignore
+  const server = spawn('node', ['server/dist/main.js'], {
+    cwd: ROOT,
+    env: { ...process.env, PORT: `${port}` },
+    stdio: ['ignore', 'pipe', 'inherit'],
+    detached: true,
+  });
   await new Promise((resolve) => server.stdout.once('data', resolve));
   const launch = config.use?.launchOptions;
   const browser = await chromium.launch({ ...launch, args: [...(launch?.args ?? []), ...args] });

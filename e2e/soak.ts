@@ -22,7 +22,38 @@ const place = (): [number, number] => [330 + 560 * random(), 120 + 480 * random(
 const faults: string[] = [];
 let now = 'begin';
 const TYPED = ['40', '0', '-1', '20000 m', '1e308', '1e-30', '', 'abc', '12.5', '1/0', '2 in', '9999', '-0', '0.001'];
-const KEYS = ['c', 'd', 't', 'k', 'w', 'g', 'n', 'o', 'h', 'm', 'b', 'v', 'x', 'e', 'a', '1', '4', '6', '[', ']', '.', ',', 'ArrowUp', 'ArrowLeft', '+', '-', 'Enter', 'Escape', 'Escape', 'Delete']; // prettier-ignore
+const KEYS = [
+  'c',
+  'd',
+  't',
+  'k',
+  'w',
+  'g',
+  'n',
+  'o',
+  'h',
+  'm',
+  'b',
+  'v',
+  'x',
+  'e',
+  'a',
+  '1',
+  '4',
+  '6',
+  '[',
+  ']',
+  '.',
+  ',',
+  'ArrowUp',
+  'ArrowLeft',
+  '+',
+  '-',
+  'Enter',
+  'Escape',
+  'Escape',
+  'Delete',
+];
 
 const ACT: Record<string, (page: Page) => Promise<unknown>> = {
   place: async (page) => {
@@ -59,17 +90,42 @@ const ACT: Record<string, (page: Page) => Promise<unknown>> = {
     const n = Math.min(8, await blocks.count());
     if (n) await blocks.nth(Math.floor(random() * n)).click({ timeout: 1000 });
   },
-  stage: (page) => page.getByRole('link', { name: one(['Cut', 'Survey', 'Dress', 'Dispatch']), exact: true }).click({ timeout: 2000 }), // prettier-ignore
-  part: (page) => page.getByRole('region', { name: 'Parts' }).getByText(one(['Pump-house wall', 'Gauge pod', 'Mast clamp', 'Louvre panel'])).first().click({ timeout: 1000 }), // prettier-ignore
+  stage: (page) =>
+    page.getByRole('link', { name: one(['Cut', 'Survey', 'Dress', 'Dispatch']), exact: true }).click({ timeout: 2000 }),
+  part: (page) =>
+    page
+      .getByRole('region', { name: 'Parts' })
+      .getByText(one(['Pump-house wall', 'Gauge pod', 'Mast clamp', 'Louvre panel']))
+      .first()
+      .click({ timeout: 1000 }),
   reload: (page) => page.reload(),
   worker: async (page) => {
     // A worker that ends: what it did is begun anew by another.
     const [w] = page.workers();
-    await w?.evaluate(() => setTimeout(() => { throw new Error('ended by the soak'); })).catch(() => undefined); // prettier-ignore
+    await w
+      ?.evaluate(() =>
+        setTimeout(() => {
+          throw new Error('ended by the soak');
+        }),
+      )
+      .catch(() => undefined);
   },
 };
 /** How often each is done, out of their sum. */
-const OFTEN: Record<string, number> = { place: 6, drag: 10, draw: 6, type: 16, key: 24, undo: 10, redo: 5, course: 8, stage: 7, part: 6, reload: 1, worker: 1 }; // prettier-ignore
+const OFTEN: Record<string, number> = {
+  place: 6,
+  drag: 10,
+  draw: 6,
+  type: 16,
+  key: 24,
+  undo: 10,
+  redo: 5,
+  course: 8,
+  stage: 7,
+  part: 6,
+  reload: 1,
+  worker: 1,
+};
 const bag = Object.entries(OFTEN).flatMap(([name, n]) => Array<string>(n).fill(name));
 
 await served(
@@ -79,7 +135,8 @@ await served(
     page.setDefaultTimeout(20_000);
     page.on('pageerror', (e) => !e.message.includes('ended by the soak') && faults.push(`${now}: ${e.message}`));
     page.on('console', (m) => {
-      if (m.type() === 'error' && !QUIET.test(m.text()) && !m.text().includes('ended by the soak')) faults.push(`${now}: console: ${m.text().slice(0, 200)}`); // prettier-ignore
+      if (m.type() === 'error' && !QUIET.test(m.text()) && !m.text().includes('ended by the soak'))
+        faults.push(`${now}: console: ${m.text().slice(0, 200)}`);
     });
     page.on('dialog', (d) => void d.dismiss());
     await openSample(page);
@@ -92,7 +149,8 @@ await served(
       now = `act ${acts} (${name})`;
       await ACT[name]!(page).catch((e: Error) => {
         // What was not there to be clicked is no fault of the page.
-        if (!/Timeout|not visible|intercepts|detached|closed|disabled/.test(e.message)) faults.push(`${now}: ${e.message.slice(0, 160)}`); // prettier-ignore
+        if (!/Timeout|not visible|intercepts|detached|closed|disabled/.test(e.message))
+          faults.push(`${now}: ${e.message.slice(0, 160)}`);
       });
       const said = (
         await page

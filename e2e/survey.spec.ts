@@ -26,7 +26,9 @@ f 4 1 5 8
 
 async function openDamaged(page: Page): Promise<void> {
   await openSample(page);
-  await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'casting.obj', mimeType: 'model/obj', buffer: Buffer.from(DAMAGED) }); // prettier-ignore
+  await page
+    .getByLabel('Mesh or drawing to open')
+    .setInputFiles({ name: 'casting.obj', mimeType: 'model/obj', buffer: Buffer.from(DAMAGED) });
   await expect(figure(page, 'faces')).toContainText('6');
   await page.getByRole('link', { name: 'Survey' }).click();
 }
@@ -117,7 +119,9 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     shots.add(await shot());
   }
   // The bars above the scale say what they stand for.
-  await expect(panel(page).getByRole('img', { name: 'Wall thickness: how often each value comes' }).locator('.bars')).toBeVisible(); // prettier-ignore
+  await expect(
+    panel(page).getByRole('img', { name: 'Wall thickness: how often each value comes' }).locator('.bars'),
+  ).toBeVisible();
   // Of wall thickness all that is thinner than what one types is marked.
   await type(page, 'Mark what is thinner than', '10');
   await expect.poll(async () => shots.has(await shot())).toBe(false);
@@ -135,7 +139,9 @@ test('a checker over UVs tells their squares; without UVs that is said', async (
   await look.selectOption('uv');
   await expect(panel(page)).toContainText('The part has no UVs.');
   const plate = 'v 0 0 0\nv 40 0 0\nv 40 30 0\nv 0 30 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n';
-  await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'plate.obj', mimeType: 'model/obj', buffer: Buffer.from(plate) }); // prettier-ignore
+  await page
+    .getByLabel('Mesh or drawing to open')
+    .setInputFiles({ name: 'plate.obj', mimeType: 'model/obj', buffer: Buffer.from(plate) });
   await expect(figure(page, 'faces')).toContainText('1');
   await page.getByRole('button', { name: 'Top', exact: true }).click();
   await expect(panel(page)).toContainText('Each square is 0.1 wide in UV');
@@ -231,7 +237,9 @@ test('before and after: wiped by pointer and keys, beside each other, and what c
   // Coloured by how far each is from the other, with a scale.
   const plain = await page.locator('canvas').screenshot();
   await page.getByRole('button', { name: 'Heat', exact: true }).click();
-  await expect(panel(page).getByRole('img', { name: 'How far the other side is: how often each value comes' })).toBeVisible(); // prettier-ignore
+  await expect(
+    panel(page).getByRole('img', { name: 'How far the other side is: how often each value comes' }),
+  ).toBeVisible();
   await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(plain)).toBe(false);
   // Between two courses, neither of them the last.
   await page.getByRole('combobox', { name: 'After', exact: true }).selectOption({ label: 'Hatch' });
@@ -339,19 +347,29 @@ test('the page answers while faces that cut through each other are looked for, a
   for (let j = 0; j <= n; j++)
     for (let i = 0; i < n; i++) {
       const [a, b] = [(2 * Math.PI * i) / n, (Math.PI * j) / n];
-      lines.push(`v ${(50 * Math.cos(a) * Math.sin(b)).toFixed(5)} ${(50 * Math.sin(a) * Math.sin(b)).toFixed(5)} ${(50 * Math.cos(b)).toFixed(5)}`); // prettier-ignore
+      lines.push(
+        `v ${(50 * Math.cos(a) * Math.sin(b)).toFixed(5)} ${(50 * Math.sin(a) * Math.sin(b)).toFixed(5)} ${(50 * Math.cos(b)).toFixed(5)}`,
+      );
     }
   const at = (i: number, j: number) => 1 + j * n + (i % n);
   for (let j = 0; j < n; j++)
-    for (let i = 0; i < n; i++) lines.push(`f ${at(i, j)} ${at(i, j + 1)} ${at(i + 1, j + 1)}`, `f ${at(i, j)} ${at(i + 1, j + 1)} ${at(i + 1, j)}`);
-  await page.getByLabel('Mesh or drawing to open').setInputFiles({ name: 'ball.obj', mimeType: 'model/obj', buffer: Buffer.from(lines.join('\n')) });
+    for (let i = 0; i < n; i++)
+      lines.push(
+        `f ${at(i, j)} ${at(i, j + 1)} ${at(i + 1, j + 1)}`,
+        `f ${at(i, j)} ${at(i + 1, j + 1)} ${at(i + 1, j)}`,
+      );
+  await page
+    .getByLabel('Mesh or drawing to open')
+    .setInputFiles({ name: 'ball.obj', mimeType: 'model/obj', buffer: Buffer.from(lines.join('\n')) });
   await expect(figure(page, 'faces')).toContainText('41472');
   await page.getByRole('link', { name: 'Survey' }).click();
   await expect(finding(page, 'Triangles')).toContainText('41472');
   await page.waitForTimeout(1500);
   await page.evaluate(() => {
     const seen: number[] = ((window as unknown as { long: number[] }).long = []);
-    new PerformanceObserver((list) => seen.push(...list.getEntries().map((e) => e.duration))).observe({ type: 'longtask' });
+    new PerformanceObserver((list) => seen.push(...list.getEntries().map((e) => e.duration))).observe({
+      type: 'longtask',
+    });
   });
   const stage = panel(page).getByText('looking for faces that cut through each other');
   const deep = panel(page).getByRole('checkbox', { name: /cut through/ });
@@ -366,4 +384,4 @@ test('the page answers while faces that cut through each other are looked for, a
   await expect(stage).toHaveCount(0, { timeout: 60_000 });
   const long = await page.evaluate(() => (window as unknown as { long: number[] }).long);
   expect(long.filter((ms) => ms > 100)).toEqual([]);
-}); // prettier-ignore
+});

@@ -1,4 +1,13 @@
-import { bevel, bevelHeadroom, BEVEL_MEASURES, inWords, sharpEdges, subdivide, type BevelShape, type ChainHeadroom } from '@dusky-mason/core/dress'; // prettier-ignore
+import {
+  bevel,
+  bevelHeadroom,
+  BEVEL_MEASURES,
+  inWords,
+  sharpEdges,
+  subdivide,
+  type BevelShape,
+  type ChainHeadroom,
+} from '@dusky-mason/core/dress';
 import { faceCount, MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { angleOf, lengthOf, numberOf, oneOf, wholeOf } from './flags.ts';
 
@@ -45,7 +54,10 @@ function wishOf(m: PolyMesh, flags: DressFlags, width: number): { edges: number[
 function roomTold(all: readonly ChainHeadroom[]): Record<string, unknown> {
   const finite = (x: number) => (Number.isFinite(x) ? x : null);
   const least = all.reduce((x, c) => Math.min(x, c.headroom), Infinity);
-  return { headroom: finite(least), chains: all.map((c) => ({ edges: c.edges, headroom: finite(c.headroom), what: inWords(c.what), at: c.at })) }; // prettier-ignore
+  return {
+    headroom: finite(least),
+    chains: all.map((c) => ({ edges: c.edges, headroom: finite(c.headroom), what: inWords(c.what), at: c.at })),
+  };
 }
 
 /** Bevels a mesh; what there is to tell. */
@@ -58,7 +70,10 @@ export function bevelled(m: PolyMesh, flags: DressFlags): Told {
     past: oneOf('past', flags.past, ['narrow', 'meet', 'clamp', 'stop']),
   });
   const { narrowed, least, strips, corners } = report;
-  return { mesh, told: { rounded: report.edges, strips, corners, narrowed, least, ...roomTold(bevelHeadroom(m, edges, wish)) } }; // prettier-ignore
+  return {
+    mesh,
+    told: { rounded: report.edges, strips, corners, narrowed, least, ...roomTold(bevelHeadroom(m, edges, wish)) },
+  };
 }
 
 /** The headroom of a mesh's edges; what there is to tell. The mesh is as it was. */
@@ -70,6 +85,10 @@ export function roomOf(m: PolyMesh, flags: DressFlags): Told {
 
 /** Subdivides a mesh; what there is to tell. */
 export function subdivided(m: PolyMesh, flags: DressFlags): Told {
-  const { mesh } = subdivide(m, wholeOf('levels', flags.levels, 1, 4, 1), { limit: flags.limit, corners: true, uvs: 'smooth' }); // prettier-ignore
+  const { mesh } = subdivide(m, wholeOf('levels', flags.levels, 1, 4, 1), {
+    limit: flags.limit,
+    corners: true,
+    uvs: 'smooth',
+  });
   return { mesh, told: { from: faceCount(m) } };
 }

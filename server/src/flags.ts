@@ -36,7 +36,12 @@ export function parseTyped(argv: readonly string[], options: Options, command: s
     allowPositionals: true,
     strict: false,
     tokens: true,
-    options: Object.fromEntries(Object.entries(options).map(([k, kind]) => [k, { type: kind === 'value' ? ('string' as const) : ('boolean' as const) }])), // prettier-ignore
+    options: Object.fromEntries(
+      Object.entries(options).map(([k, kind]) => [
+        k,
+        { type: kind === 'value' ? ('string' as const) : ('boolean' as const) },
+      ]),
+    ),
   });
   const out: Typed = { args: [], values: {}, switches: new Set() };
   for (const t of tokens) {

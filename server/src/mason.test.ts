@@ -12,7 +12,11 @@ let dir = '';
 const at = (name: string) => path.join(dir, name);
 async function run(...argv: string[]): Promise<{ code: number; out: string; err: string }> {
   const got = { code: 0, out: '', err: '' };
-  got.code = await mason(argv, (t) => (got.out += t), (t) => (got.err += t)); // prettier-ignore
+  got.code = await mason(
+    argv,
+    (t) => (got.out += t),
+    (t) => (got.err += t),
+  );
   return got;
 }
 
@@ -29,10 +33,26 @@ describe('mason', () => {
     const { code, out } = await run('survey', at('box.obj'), '--json');
     expect(code).toBe(0);
     expect(JSON.parse(out)).toEqual({
-      vertices: 8, faces: 6, triangles: 0, quads: 6, ngons: 0, edges: 12, openEdges: 0, nonManifoldEdges: 0, flippedEdges: 0,
-      nonManifoldVertices: 0, degenerateFaces: 0, duplicateFaces: 0, slivers: 0, components: 1, boundaryLoops: 0, genus: 0,
-      volume: 120000, area: 18400, bounds: { min: [-50, -30, -10], max: [50, 30, 10] },
-    }); // prettier-ignore
+      vertices: 8,
+      faces: 6,
+      triangles: 0,
+      quads: 6,
+      ngons: 0,
+      edges: 12,
+      openEdges: 0,
+      nonManifoldEdges: 0,
+      flippedEdges: 0,
+      nonManifoldVertices: 0,
+      degenerateFaces: 0,
+      duplicateFaces: 0,
+      slivers: 0,
+      components: 1,
+      boundaryLoops: 0,
+      genus: 0,
+      volume: 120000,
+      area: 18400,
+      bounds: { min: [-50, -30, -10], max: [50, 30, 10] },
+    });
   });
 
   it('survey --rules tells findings one line each; --strict ends with 4 when an error stands', async () => {
@@ -48,7 +68,16 @@ describe('mason', () => {
     const { out } = await run('survey', at('sheet.obj'), '--rules', 'all', '--json');
     const r = JSON.parse(out) as { openEdges: number; findings: Record<string, unknown>[] };
     expect(r.openEdges).toBe(4);
-    expect(r.findings[0]).toEqual({ rule: 'openEdges', title: 'Open edges', severity: 'error', count: 4, worst: 20, unit: 'mm', spoils: ['bevel', 'subdivision', 'shading', 'export'], places: Array(4).fill({ edge: expect.any(Number), point: expect.any(Array), value: 20 }) }); // prettier-ignore
+    expect(r.findings[0]).toEqual({
+      rule: 'openEdges',
+      title: 'Open edges',
+      severity: 'error',
+      count: 4,
+      worst: 20,
+      unit: 'mm',
+      spoils: ['bevel', 'subdivision', 'shading', 'export'],
+      places: Array(4).fill({ edge: expect.any(Number), point: expect.any(Array), value: 20 }),
+    });
     expect((await run('help', 'survey')).out).toContain('crossingFaces');
   });
 
@@ -93,7 +122,10 @@ describe('mason', () => {
     expect(await cut('--op', 'subtract')).toMatchObject({ faces: 70 });
     expect(await cut('--op', 'subtract', '--tidy')).toMatchObject({ faces: 70, openEdges: 0 });
     expect(await cut('--op', 'subtract', '--ties', 'corners')).toMatchObject({ faces: 4 + 64 + 8, openEdges: 0 });
-    expect(await cut('--op', 'subtract', '--ties', 'ring', '--ring', '3')).toMatchObject({ faces: 70 + 128, openEdges: 0 }); // prettier-ignore
+    expect(await cut('--op', 'subtract', '--ties', 'ring', '--ring', '3')).toMatchObject({
+      faces: 70 + 128,
+      openEdges: 0,
+    });
     expect(await cut('--op', 'subtract', '--uvs', 'strip')).toMatchObject({ faces: 70 });
     for (const bad of [
       ['--op', 'subtract', '--ties', 'long'],
@@ -202,9 +234,16 @@ describe('mason', () => {
     const before = JSON.parse((await run('survey', at('casting.obj'), '--json')).out) as { openEdges: number };
     expect(before.openEdges).toBeGreaterThan(100);
     const r = await run('heal', at('casting.obj'), '--out', at('healed.obj'), '--json');
-    const told = JSON.parse(r.out) as { steps: Record<string, number>; open: number; odd: number; openEdges: number; after: { volume: number } }; // prettier-ignore
+    const told = JSON.parse(r.out) as {
+      steps: Record<string, number>;
+      open: number;
+      odd: number;
+      openEdges: number;
+      after: { volume: number };
+    };
     expect([r.code, told.open, told.odd, told.openEdges]).toEqual([0, 0, 0, 0]);
-    for (const step of ['weld', 'doubled', 'stitch', 'sides', 'walls', 'filled', 'shells', 'outward']) expect(told.steps[step], step).toBeGreaterThan(0); // prettier-ignore
+    for (const step of ['weld', 'doubled', 'stitch', 'sides', 'walls', 'filled', 'shells', 'outward'])
+      expect(told.steps[step], step).toBeGreaterThan(0);
     expect(told.after.volume).toBeGreaterThan(1e5);
     const after = JSON.parse((await run('survey', at('healed.obj'), '--json')).out) as { openEdges: number };
     expect(after.openEdges).toBe(0);
@@ -234,11 +273,33 @@ describe('mason', () => {
 
   it('bevel, headroom and subdivide: one measure of the room, and what came of it', async () => {
     const room = await run('headroom', at('box.obj'), '--angle', '30', '--json');
-    const told = JSON.parse(room.out) as { headroom: number; chains: { edges: number; headroom: number; what: string; at: number[] }[] }; // prettier-ignore
+    const told = JSON.parse(room.out) as {
+      headroom: number;
+      chains: { edges: number; headroom: number; what: string; at: number[] }[];
+    };
     expect([room.code, told.chains.length, told.chains[0]!.edges]).toEqual([0, 1, 12]);
     expect(told.headroom).toBeCloseTo(10, 6);
-    const r = await run('bevel', at('box.obj'), '--angle', '30', '--width', '2mm', '--segments', '3', '--out', at('round.obj'), '--json'); // prettier-ignore
-    const made = JSON.parse(r.out) as { headroom: number; chains: unknown[]; rounded: number; narrowed: number; openEdges: number; faces: number }; // prettier-ignore
+    const r = await run(
+      'bevel',
+      at('box.obj'),
+      '--angle',
+      '30',
+      '--width',
+      '2mm',
+      '--segments',
+      '3',
+      '--out',
+      at('round.obj'),
+      '--json',
+    );
+    const made = JSON.parse(r.out) as {
+      headroom: number;
+      chains: unknown[];
+      rounded: number;
+      narrowed: number;
+      openEdges: number;
+      faces: number;
+    };
     expect([r.code, made.rounded, made.narrowed, made.openEdges, made.faces]).toEqual([0, 12, 0, 0, 6 + 36 + 56]);
     expect(made.headroom).toBeCloseTo(10, 6);
     expect(made.chains).toHaveLength(1);

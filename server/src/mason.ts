@@ -130,7 +130,15 @@ export async function mason(
 }
 
 /** Help by topic. */
-const HELPS = new Map([['cut', HELP_CUT], ['survey', HELP_SURVEY], ['heal', HELP_MENDS], ['quads', HELP_MENDS], ['bevel', HELP_DRESS], ['headroom', HELP_DRESS], ['subdivide', HELP_DRESS]]); // prettier-ignore
+const HELPS = new Map([
+  ['cut', HELP_CUT],
+  ['survey', HELP_SURVEY],
+  ['heal', HELP_MENDS],
+  ['quads', HELP_MENDS],
+  ['bevel', HELP_DRESS],
+  ['headroom', HELP_DRESS],
+  ['subdivide', HELP_DRESS],
+]);
 
 const ONE_MESH = { words: [1, 1], options: { out: 'value', json: 'switch' } } as const;
 const EDGES = { angle: 'value', segments: 'value', measure: 'value', profile: 'value' } as const;
@@ -171,9 +179,21 @@ const COMMANDS: Record<string, Command> = {
     usage: `mason cut TARGET CUTTER… --op ${OPERATIONS.join('|')} [--out FILE] [--json]; see mason help cut.`,
     words: [2, Infinity],
     options: {
-      op: 'value', keep: 'value', along: 'value', width: 'value', depth: 'value', bottom: 'value', lines: 'value', spacing: 'value',
-      ties: 'value', ring: 'value', tidy: 'switch', uvs: 'value', out: 'value', json: 'switch',
-    }, // prettier-ignore
+      op: 'value',
+      keep: 'value',
+      along: 'value',
+      width: 'value',
+      depth: 'value',
+      bottom: 'value',
+      lines: 'value',
+      spacing: 'value',
+      ties: 'value',
+      ring: 'value',
+      tidy: 'switch',
+      uvs: 'value',
+      out: 'value',
+      json: 'switch',
+    },
     needs: ['op'],
     run: async ([target, ...cutters], flags, write) => {
       const { out, json } = flags;
@@ -292,11 +312,17 @@ async function mended([file]: string[], flags: Flags, write: (text: string) => v
 }
 
 /** The options that each operation takes, beside those of all. */
-const ASKED: Record<string, readonly string[]> = { split: ['keep'], scribe: ['along'], kerf: ['width', 'depth', 'bottom', 'lines', 'spacing', 'along'] }; // prettier-ignore
+const ASKED: Record<string, readonly string[]> = {
+  split: ['keep'],
+  scribe: ['along'],
+  kerf: ['width', 'depth', 'bottom', 'lines', 'spacing', 'along'],
+};
 
 /** What a cut does to meshes; what is asked of it is checked at once. */
 function cutAs(operation: CutOperation | 'kerf', flags: Flags) {
-  const foreign = Object.values(ASKED).flat().find((k) => Object.hasOwn(flags, k) && !ASKED[operation]?.includes(k)); // prettier-ignore
+  const foreign = Object.values(ASKED)
+    .flat()
+    .find((k) => Object.hasOwn(flags, k) && !ASKED[operation]?.includes(k));
   if (foreign) throw new UsageError(`--op ${operation} takes no --${foreign}; see mason help cut.`);
   const along = flags.along === undefined ? undefined : direction(flags.along);
   const nearest = (cutters: PolyMesh[]) => along && cutters.map(() => along);

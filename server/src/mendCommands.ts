@@ -37,16 +37,38 @@ export interface MendFlags {
 export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
   const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
-  const options: HealOptions = { unite, uncross: (x, pairs) => uncross(x, pairs, 1), without: [], tolerance: lengthFrom0('tolerance', flags.tolerance, 0), widest: lengthFrom0('widest', flags.widest, 0), as }; // prettier-ignore
+  const options: HealOptions = {
+    unite,
+    uncross: (x, pairs) => uncross(x, pairs, 1),
+    without: [],
+    tolerance: lengthFrom0('tolerance', flags.tolerance, 0),
+    widest: lengthFrom0('widest', flags.widest, 0),
+    as,
+  };
   const { mesh, report } = heal(m, options);
   const { tolerance, steps, before, after, open, odd, stay, plain, many, crossing } = report;
-  const healing = { tolerance, steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])), before, after, open, odd, stay, plain, many, crossing }; // prettier-ignore
+  const healing = {
+    tolerance,
+    steps: Object.fromEntries(steps.map(({ step, done }) => [step, done])),
+    before,
+    after,
+    open,
+    odd,
+    stay,
+    plain,
+    many,
+    crossing,
+  };
   return { mesh, told: healing };
 }
 
 /** Lays a mesh out in quads; what there is to tell. */
 export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const goal: QuadGoal = oneOf('goal', flags.goal, QUAD_GOALS);
-  const { mesh, report } = toQuads(m, () => true, { goal, split: !flags['keep-edges'], pairs: angleOf('pairs', flags.pairs, 90, 20) }); // prettier-ignore
+  const { mesh, report } = toQuads(m, () => true, {
+    goal,
+    split: !flags['keep-edges'],
+    pairs: angleOf('pairs', flags.pairs, 90, 20),
+  });
   return { mesh, told: { ...report, places: undefined, drift: surfaceDrift(m, mesh)?.distance ?? null } };
 }

@@ -1,6 +1,15 @@
 import type { PolyMesh } from '@dusky-mason/core/mesh';
 import { UsageError } from './flags.ts';
-import { findingData, findings, placeOf, RULE_NAMES, ruleOf, surveyCounts, type Finding, type RuleName } from '@dusky-mason/core/survey'; // prettier-ignore
+import {
+  findingData,
+  findings,
+  placeOf,
+  RULE_NAMES,
+  ruleOf,
+  surveyCounts,
+  type Finding,
+  type RuleName,
+} from '@dusky-mason/core/survey';
 
 /** Words of the `survey` command. */
 export const HELP_SURVEY = `mason survey FILE [--rules all|NAME,NAME…] [--strict] [--json]
@@ -34,7 +43,11 @@ export function surveyMesh(
 ): boolean {
   const found = findings(mesh, rules === null ? { deep: true } : rules ? { rules } : {});
   if (json || rules === undefined)
-    tellCounts(json && rules !== undefined ? { ...surveyCounts(mesh), findings: found.map((f) => findingData(mesh, f)) } : { ...surveyCounts(mesh) }); // prettier-ignore
+    tellCounts(
+      json && rules !== undefined
+        ? { ...surveyCounts(mesh), findings: found.map((f) => findingData(mesh, f)) }
+        : { ...surveyCounts(mesh) },
+    );
   else for (const f of found) write(`${line(mesh, f)}\n`);
   if (!json && rules !== undefined && !found.length) write('nothing found\n');
   return found.some((f) => f.severity === 'error');
@@ -43,7 +56,9 @@ export function surveyMesh(
 /** One finding in one line. */
 function line(mesh: PolyMesh, f: Finding): string {
   const { title, worst } = ruleOf(f.rule);
-  const at = placeOf(mesh, f.on, f.ids[0]!).point.map((x) => +x.toFixed(4) + 0).join(', '); // prettier-ignore
+  const at = placeOf(mesh, f.on, f.ids[0]!)
+    .point.map((x) => +x.toFixed(4) + 0)
+    .join(', ');
   const unit = worst && worst.unit !== 'count' ? ` ${worst.unit}` : '';
   const value = worst ? `, ${worst.title} ${+f.worst!.toPrecision(6)}${unit}` : '';
   return `${f.severity.padEnd(8)}${f.rule}: ${title.toLowerCase()}, ${f.count}${value}, at ${at}`;

@@ -147,7 +147,17 @@ describe('a body whose own edge lies on its own face', () => {
   // A void along x whose edge touches the outer face y = 20 from inside, over part of its width.
   const upright = (m: PolyMesh) => transformMesh(m, [0, 0, 1, 0, 1, 0, 0, 10, 0, 1, 0, 0]);
   const touching = () => carve(box(40, 40, 40), [upright(cylinder(10, 20, 16))], { operation: 'subtract' }).mesh;
-  const quarter = (x: number) => crossIntegral(ngon(10, 16, [10, 0]), [[x, -50], [30, -50], [30, 50], [x, 50]], (z) => Math.max(0, z[1])); // prettier-ignore
+  const quarter = (x: number) =>
+    crossIntegral(
+      ngon(10, 16, [10, 0]),
+      [
+        [x, -50],
+        [30, -50],
+        [30, 50],
+        [x, 50],
+      ],
+      (z) => Math.max(0, z[1]),
+    );
 
   it('is cut across the line where it touches', () => {
     const m = touching();

@@ -101,7 +101,10 @@ export function carve(
   // Layers that only some of them have are computed here, where each is still whole.
   const [lit, ...tools] = wholeLayers([target, ...cutters]) as [PolyMesh, ...PolyMesh[]];
   const whole = lit === target ? bodies : bodiesOf(lit);
-  const cuts = options.operation === 'union' ? [uniteWithOne(whole, tools, options, ctx)] : cutEach(lit, whole, tools, options, ctx); // prettier-ignore
+  const cuts =
+    options.operation === 'union'
+      ? [uniteWithOne(whole, tools, options, ctx)]
+      : cutEach(lit, whole, tools, options, ctx);
   const joined = joinMeshes(cuts.map((c) => c.mesh).filter((m) => faceCount(m) > 0));
   const solid = options.operation === 'scribe' || bodies.some(isOpen) ? joined : withoutSkins(joined);
   const mesh = withWallUvs(solid, target, cutters, options.course ?? 1, options.wallUvs);
@@ -202,7 +205,10 @@ function split(
       const { meshes, report, strategy } = arrange(mesh, list, ['subtract', 'intersect'], o, ctx);
       last = { report: last ? worse(last.report, report) : report, strategy };
       const [rest, inside] = meshes as [PolyMesh, PolyMesh];
-      return [{ mesh: rest, offcut }, { mesh: inside, offcut: true }].filter((p) => faceCount(p.mesh)); // prettier-ignore
+      return [
+        { mesh: rest, offcut },
+        { mesh: inside, offcut: true },
+      ].filter((p) => faceCount(p.mesh));
     });
   const number = body.layers.body?.[0] ?? 0;
   let first = true;
@@ -225,7 +231,10 @@ function uniteWithOne(
 ): Cut {
   const met = bodies.filter((b) => cutters.some((c) => boxesMeet(b, c)));
   if (met.length > 1)
-    throw new MasonError('bad-input', 'The cutter meets several bodies of the part, and can be added to one only. Move it, or lay it below the split.'); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The cutter meets several bodies of the part, and can be added to one only. Move it, or lay it below the split.',
+    );
   const body = met[0] ?? bodies[0]!;
   const { meshes, report, strategy } = arrange(body, cutters, ['union'], o, ctx);
   const mesh = bodies.length > 1 ? asBody(meshes[0]!, body.layers.body![0]!) : meshes[0]!;

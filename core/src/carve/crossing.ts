@@ -29,8 +29,20 @@ export function trianglesCross(
 function side(P: Float64Array, a: number, b: number, c: number, d: number): number {
   if (d === a || d === b || d === c || a === c || b === c) return 0;
   const [i, j, k, l] = [3 * a, 3 * b, 3 * c, 3 * d];
-  // prettier-ignore
-  return orient3d(P[i]!, P[i + 1]!, P[i + 2]!, P[j]!, P[j + 1]!, P[j + 2]!, P[k]!, P[k + 1]!, P[k + 2]!, P[l]!, P[l + 1]!, P[l + 2]!);
+  return orient3d(
+    P[i]!,
+    P[i + 1]!,
+    P[i + 2]!,
+    P[j]!,
+    P[j + 1]!,
+    P[j + 2]!,
+    P[k]!,
+    P[k + 1]!,
+    P[k + 2]!,
+    P[l]!,
+    P[l + 1]!,
+    P[l + 2]!,
+  );
 }
 
 const heights = new Float64Array(3);

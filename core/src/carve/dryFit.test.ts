@@ -104,7 +104,10 @@ describe('dry fit', () => {
     const two = joinMeshes([plate, at(plate, 0, 0, -50)]);
     const pin = (height: number) => at(cylinder(8, height, 32), 0, 0, 20 - height / 2);
     const fits = dryFit(two, [pin(100)], [up], 'scribe', { nearest: true });
-    expect(fits.find((f) => f.kind === 'behind')).toMatchObject({ length: expect.closeTo(50, 3), remedy: { kind: 'fromBack' } }); // prettier-ignore
+    expect(fits.find((f) => f.kind === 'behind')).toMatchObject({
+      length: expect.closeTo(50, 3),
+      remedy: { kind: 'fromBack' },
+    });
     expect(dryFit(two, [pin(30)], [up], 'scribe', { nearest: true }).map((f) => f.kind)).not.toContain('behind');
     expect(dryFit(two, [pin(100)], [up], 'scribe').map((f) => f.kind)).not.toContain('behind');
   });
@@ -112,7 +115,9 @@ describe('dry fit', () => {
   it('a cutter without an inside: open or inside out, and nothing else is said of it', () => {
     const open = takeFaces(cylinder(8, 40, 32), (f) => f !== 0);
     const rim = boundary(open);
-    expect(look(open)).toMatchObject([{ kind: 'open', count: rim.count, length: expect.closeTo(rim.length, 9), remedy: { kind: 'close' } }]); // prettier-ignore
+    expect(look(open)).toMatchObject([
+      { kind: 'open', count: rim.count, length: expect.closeTo(rim.length, 9), remedy: { kind: 'close' } },
+    ]);
     expect(kinds(fillOpenings(open))).toEqual([]);
     expect(look(flipMesh(cylinder(8, 40, 32)))).toEqual([{ kind: 'turned', cutter: 0, remedy: { kind: 'turn' } }]);
     expect(kinds(flipMesh(flipMesh(cylinder(8, 40, 32))))).toEqual([]);
@@ -137,7 +142,8 @@ describe('dry fit', () => {
 
   it('another part in the way of what is marked first, and by how much', () => {
     const cover = (z: number) => [{ id: 5, mesh: at(box(100, 60, 2), 0, 0, z) }];
-    const fit = (z: number, nearest = true) => dryFit(plate, [at(cylinder(8, 60, 32), 0, 0, 20)], [up], 'scribe', { nearest, others: () => cover(z) }); // prettier-ignore
+    const fit = (z: number, nearest = true) =>
+      dryFit(plate, [at(cylinder(8, 60, 32), 0, 0, 20)], [up], 'scribe', { nearest, others: () => cover(z) });
     expect(fit(30).find((f) => f.kind === 'inTheWay')).toMatchObject({ part: 5, length: expect.closeTo(21, 9) });
     expect(fit(-30).map((f) => f.kind)).not.toContain('inTheWay');
     expect(fit(80).map((f) => f.kind)).not.toContain('inTheWay');

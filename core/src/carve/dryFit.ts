@@ -213,8 +213,17 @@ function notSolid(m: PolyMesh): Omit<Fit, 'cutter'> | null {
   const { opposite, next } = topologyOf(m);
   const border = Array.from(opposite.keys()).filter((c) => opposite[c] === OPEN);
   if (border.length) {
-    const length = border.reduce((sum, c) => sum + lengthOf(sub(vertex(m, m.corners[c]!), vertex(m, m.corners[next[c]!]!))), 0); // prettier-ignore
-    return { kind: 'open', count: border.length, length, point: vertex(m, m.corners[border[0]!]!), remedy: { kind: 'close' } }; // prettier-ignore
+    const length = border.reduce(
+      (sum, c) => sum + lengthOf(sub(vertex(m, m.corners[c]!), vertex(m, m.corners[next[c]!]!))),
+      0,
+    );
+    return {
+      kind: 'open',
+      count: border.length,
+      length,
+      point: vertex(m, m.corners[border[0]!]!),
+      remedy: { kind: 'close' },
+    };
   }
   return areaAndVolume(m).volume < 0 ? { kind: 'turned', remedy: { kind: 'turn' } } : null;
 }
@@ -358,7 +367,9 @@ function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpC
   const many = faceCount(mesh) > MANY;
   for (let f = 0; f < faceCount(mesh); f++) {
     if (f % 256 === 0) checkCancelled(ctx);
-    const run = [...mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f]! + 1]!)].map((v) => vertex(mesh, v)); // prettier-ignore
+    const run = [
+      ...mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f]! + 1]!),
+    ].map((v) => vertex(mesh, v));
     const middle = run.reduce((m, p) => add(m, p, 1 / run.length), [0, 0, 0] as Vec);
     const n = cutter.normal(f);
     if (Math.abs(dot(n, axis)) > 0.99) continue;
@@ -399,10 +410,12 @@ function behind(part: Body, cutter: Body, axis: Direction, others: () => readonl
     gone += past;
   }
   const found: Omit<Fit, 'cutter'>[] = [];
-  if (met.length === 2) found.push({ kind: 'behind', length: met[1]! - met[0]!, point: from, remedy: { kind: 'fromBack' } }); // prettier-ignore
+  if (met.length === 2)
+    found.push({ kind: 'behind', length: met[1]! - met[0]!, point: from, remedy: { kind: 'fromBack' } });
   for (const { id, mesh } of met.length ? others() : []) {
     const hit = near(bounds(mesh), cutter.box) ? new SpatialIndex(mesh).raycast(start, way) : null;
-    if (hit && hit.distance < met[0]!) found.push({ kind: 'inTheWay', part: id, length: met[0]! - hit.distance, point: hit.point }); // prettier-ignore
+    if (hit && hit.distance < met[0]!)
+      found.push({ kind: 'inTheWay', part: id, length: met[0]! - hit.distance, point: hit.point });
   }
   return found;
 }
@@ -412,7 +425,14 @@ function flats(part: Body, cutter: Body): Omit<Fit, 'cutter'>[] {
   const [own, surface] = [flatLength(cutter.mesh, null), flatLength(part.mesh, cutter.box)];
   if (own === null || surface === null) return [];
   if (own < FLATS * surface && surface < FLATS * own) return [];
-  return [{ kind: own > surface ? 'coarse' : 'fine', length: own, other: surface, remedy: { kind: 'flats', length: surface } }]; // prettier-ignore
+  return [
+    {
+      kind: own > surface ? 'coarse' : 'fine',
+      length: own,
+      other: surface,
+      remedy: { kind: 'flats', length: surface },
+    },
+  ];
 }
 
 /** The middle length of the flats of a curve: of faces beside edges of a slight turn, across those edges; null where nothing is curved. */

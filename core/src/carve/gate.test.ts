@@ -33,7 +33,10 @@ describe('the gate', () => {
     expect(codeOf(() => carve(cutter, [open], { operation: 'subtract' }))).toBe('not-solid');
     expect(codeOf(() => carve(cutter, [sheet(5, 5)], { operation: 'subtract' }))).toBe('not-solid');
     // An open target is a sheet, unless its faces do not look one way.
-    const turned = meshFromFaces(box(10, 10, 10).positions, [faceOutlines(box(10, 10, 10), 0), faceOutlines(flipMesh(box(10, 10, 10)), 2)]); // prettier-ignore
+    const turned = meshFromFaces(box(10, 10, 10).positions, [
+      faceOutlines(box(10, 10, 10), 0),
+      faceOutlines(flipMesh(box(10, 10, 10)), 2),
+    ]);
     expect(codeOf(() => carve(turned, [cutter], { operation: 'subtract' }))).toBe('not-solid');
     expect(codeOf(() => carve(flipMesh(box(10, 10, 10)), [cutter], { operation: 'subtract' }))).toBe('not-solid');
     const crossed = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);

@@ -81,7 +81,8 @@ describe('kerf', () => {
     const walls = new Set<number>();
     for (let f = 0; f < faceCount(mesh); f++)
       if (mesh.layers.source![3 * f + 2] === 2)
-        for (let c = mesh.loopStart[mesh.faceLoops[f]!]!; c < mesh.loopStart[mesh.faceLoops[f + 1]!]!; c++) walls.add(mesh.corners[c]!); // prettier-ignore
+        for (let c = mesh.loopStart[mesh.faceLoops[f]!]!; c < mesh.loopStart[mesh.faceLoops[f + 1]!]!; c++)
+          walls.add(mesh.corners[c]!);
     const places = [...walls].map((v) => {
       const [x, y, z] = [0, 1, 2].map((k) => mesh.positions[3 * v + k]!) as [number, number, number];
       return { angle: Math.atan2(Math.hypot(x, y), z), radius: Math.hypot(x, y, z) };

@@ -80,7 +80,10 @@ export function kerf(
   const { mesh } = carve(target, cutters, { operation: 'scribe', course: PROBE, nearest: o.nearest }, quiet);
   const runs = outlinesOf(mesh, PROBE);
   if (!runs.length)
-    throw new MasonError('bad-input', 'The cutter meets no surface of the part, so there is no line to slit along. Move it.'); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The cutter meets no surface of the part, so there is no line to slit along. Move it.',
+    );
   const lines = o.lines ?? 1;
   const section = profile(o);
   // Line by line, from the cutter outward. A line ends where the surface turns away round a corner; one that turns too sharply for the slit has no body.
@@ -146,7 +149,16 @@ function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Ru
   const height = spacing / 2;
   let mesh: PolyMesh;
   try {
-    const band = slitBody(run, [[0, -height], [spacing, -height], [spacing, height], [0, height]], 0); // prettier-ignore
+    const band = slitBody(
+      run,
+      [
+        [0, -height],
+        [spacing, -height],
+        [spacing, height],
+        [0, height],
+      ],
+      0,
+    );
     ({ mesh } = carve(target, [trust(band)], { operation: 'scribe', course: PROBE }, ctx));
   } catch (e) {
     // The surface ends, or turns away too sharply: there is no line beside this one.
@@ -244,8 +256,19 @@ function outlinesOf(m: PolyMesh, course: number): Run[] {
 function profile({ width, depth, bottom }: KerfOptions): [number, number][] {
   const w = width / 2;
   const top = PROUD * width;
-  if (bottom === 'v') return [[0, -depth], [w * (1 + top / depth), top], [-w * (1 + top / depth), top]]; // prettier-ignore
-  if (bottom === 'square') return [[-w, -depth], [w, -depth], [w, top], [-w, top]]; // prettier-ignore
+  if (bottom === 'v')
+    return [
+      [0, -depth],
+      [w * (1 + top / depth), top],
+      [-w * (1 + top / depth), top],
+    ];
+  if (bottom === 'square')
+    return [
+      [-w, -depth],
+      [w, -depth],
+      [w, top],
+      [-w, top],
+    ];
   // A half round, flattened where the depth leaves no room for it.
   const rise = Math.min(w, depth);
   const arc = Array.from({ length: ROUND_FLATS + 1 }, (_, i): [number, number] => {
@@ -263,7 +286,11 @@ function frameAt(run: Run, i: number): { across: Vec; up: Vec; stretch: number; 
   const [ra, rb] = [run.outs[before]!, run.outs[here]!];
   const turn = dot(ra, rb);
   if (turn < SHARPEST)
-    throw new MasonError('bad-input', 'The outline turns too sharply for a kerf to follow. Round it, or use a narrower one.', { point: run.points[i]! }); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The outline turns too sharply for a kerf to follow. Round it, or use a narrower one.',
+      { point: run.points[i]! },
+    );
   const up = unit(add(run.normals[before]!, run.normals[here]!));
   return { across: scaled(add(ra, rb), 1 / (1 + turn)), up, stretch: 1 / dot(up, run.normals[here]!), here };
 }
@@ -368,4 +395,8 @@ function slitBody(outline: Run, section: readonly (readonly [number, number])[],
 }
 
 const tooWide = (point?: readonly [number, number, number]): MasonError =>
-  new MasonError('bad-input', 'The kerf is too wide or too deep for a turn of its outline and would cross itself. Make it narrower.', { point }); // prettier-ignore
+  new MasonError(
+    'bad-input',
+    'The kerf is too wide or too deep for a turn of its outline and would cross itself. Make it narrower.',
+    { point },
+  );

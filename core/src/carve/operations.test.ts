@@ -53,7 +53,9 @@ describe('split', () => {
     const { mesh } = carve(box(60, 60, 20), slabs, { operation: 'split' });
     expect(components(mesh).count).toBe(9);
     expect(volume(mesh)).toBeCloseTo(60 * 60 * 20, 8);
-    const pieces = bodiesOf(mesh).flatMap((b) => volume(b)).sort((a, b) => a - b); // prettier-ignore
+    const pieces = bodiesOf(mesh)
+      .flatMap((b) => volume(b))
+      .sort((a, b) => a - b);
     expect(pieces[0]).toBeCloseTo(10 * 10 * 20, 8);
   });
 
@@ -191,7 +193,9 @@ function openPipe(r: number, height: number, n: number): PolyMesh {
   const { min, max } = bounds(m);
   const side: number[] = [];
   for (let f = 0; f < faceCount(m); f++) {
-    const z = [...m.corners.slice(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].map((v) => m.positions[3 * v + 2]!); // prettier-ignore
+    const z = [...m.corners.slice(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].map(
+      (v) => m.positions[3 * v + 2]!,
+    );
     if (z.includes(min[2]) && z.includes(max[2])) side.push(f);
   }
   return takeFaces(m, (f) => side.includes(f));
@@ -226,7 +230,8 @@ describe('layers through a cut', () => {
   });
 
   it('a mirrored cutter or part does not turn its faces', () => {
-    const mirror = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [4, 0, 0], turn: [0, 0, 30], scale: [-1, 1, 1] })); // prettier-ignore
+    const mirror = (m: PolyMesh) =>
+      transformMesh(m, placementAffine({ position: [4, 0, 0], turn: [0, 0, 30], scale: [-1, 1, 1] }));
     const wedge = mirror(at(box(10, 10, 40), 12, 3, 0));
     expect(volume(wedge)).toBeCloseTo(4000, 9);
     const { mesh } = carve(mirror(plate()), [wedge], { operation: 'subtract' });

@@ -1,4 +1,14 @@
-import { faceAreas, faceBegin, faceCount, faceEnd, components, sizeOf, takeFaces, topologyOf, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  faceAreas,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  components,
+  sizeOf,
+  takeFaces,
+  topologyOf,
+  type PolyMesh,
+} from '../mesh/index.ts';
 
 /** A closed piece thinner than this share of the size of the part, on average, is rounding and no material. */
 const THIN = 1e-8;

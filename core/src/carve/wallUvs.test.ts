@@ -23,11 +23,14 @@ function block(): PolyMesh {
   return { ...m, layers: { ...m.layers, uv } };
 }
 
-const walls = (m: PolyMesh) => Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => m.layers.source![3 * f + 2] === COURSE); // prettier-ignore
-const cornersOf = (m: PolyMesh, f: number) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i); // prettier-ignore
+const walls = (m: PolyMesh) =>
+  Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => m.layers.source![3 * f + 2] === COURSE);
+const cornersOf = (m: PolyMesh, f: number) =>
+  Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i);
 const uvOf = (m: PolyMesh, c: number): [number, number] => [m.layers.uv![2 * c]!, m.layers.uv![2 * c + 1]!];
 const span = (xs: number[]) => Math.max(...xs) - Math.min(...xs);
-const cut = (cutter: PolyMesh, wallUvs?: 'box' | 'strip') => carve(block(), [cutter], { operation: 'subtract', course: COURSE, wallUvs }).mesh; // prettier-ignore
+const cut = (cutter: PolyMesh, wallUvs?: 'box' | 'strip') =>
+  carve(block(), [cutter], { operation: 'subtract', course: COURSE, wallUvs }).mesh;
 
 /** Every edge of the walls is as long on the texture as in space, at the target's scale. */
 function expectTrue(m: PolyMesh, faces: number[]): void {
@@ -91,6 +94,8 @@ describe('strip UVs of new walls', () => {
   });
 
   it('leave the target without texture coordinates without them', () => {
-    expect(carve(box(10, 10, 10), [cylinder(2, 20, 8)], { operation: 'subtract', wallUvs: 'strip' }).mesh.layers.uv).toBeUndefined(); // prettier-ignore
+    expect(
+      carve(box(10, 10, 10), [cylinder(2, 20, 8)], { operation: 'subtract', wallUvs: 'strip' }).mesh.layers.uv,
+    ).toBeUndefined();
   });
 });

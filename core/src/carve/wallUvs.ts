@@ -1,4 +1,15 @@
-import { boxUvs, faceBegin, faceCount, faceEnd, faceNormals, FlatFace, textureScale, topologyOf, type Flat, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  boxUvs,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceNormals,
+  FlatFace,
+  textureScale,
+  topologyOf,
+  type Flat,
+  type PolyMesh,
+} from '../mesh/index.ts';
 
 /** How new walls get texture coordinates: looked at along the main axes, or unrolled along the rim. */
 export type WallUvs = 'box' | 'strip';

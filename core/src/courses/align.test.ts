@@ -20,8 +20,10 @@ import {
   type Cutter,
 } from './index.ts';
 
-const cutter = (placement: Partial<Cutter['placement']> = {}, shape: Record<string, unknown> = { kind: 'box', x: 10, y: 20, z: 30 }): Cutter =>
-  CutterSchema.parse({ id: 3, name: 'Pin', shape, placement }); // prettier-ignore
+const cutter = (
+  placement: Partial<Cutter['placement']> = {},
+  shape: Record<string, unknown> = { kind: 'box', x: 10, y: 20, z: 30 },
+): Cutter => CutterSchema.parse({ id: 3, name: 'Pin', shape, placement });
 const wall = { min: [0, 0, 0], max: [100, 40, 60] } as const;
 const middle = (c: Cutter) => placedBounds(c)!.min.map((x, k) => +((x + placedBounds(c)!.max[k]!) / 2).toFixed(9) + 0);
 
@@ -35,12 +37,24 @@ describe('placing a cutter by its box', () => {
   });
 
   it('an uneven shape by its box, not by its origin', () => {
-    const c = cutter({}, { kind: 'outline', height: 4, points: [[0, 0], [30, 0], [0, 12]] }); // prettier-ignore
+    const c = cutter(
+      {},
+      {
+        kind: 'outline',
+        height: 4,
+        points: [
+          [0, 0],
+          [30, 0],
+          [0, 12],
+        ],
+      },
+    );
     expect(middle(centredOn(c, wall, [0, 1, 2]))).toEqual([50, 20, 30]);
   });
 
   it('dropped to the ground, from above or from below', () => {
-    for (const z of [80, -80]) expect(placedBounds(droppedTo(cutter({ position: [1, 2, z], turn: [33, 0, 12] }), 0))!.min[2]).toBeCloseTo(0, 9); // prettier-ignore
+    for (const z of [80, -80])
+      expect(placedBounds(droppedTo(cutter({ position: [1, 2, z], turn: [33, 0, 12] }), 0))!.min[2]).toBeCloseTo(0, 9);
     expect(placedBounds(droppedTo(cutter(), 12))!.min[2]).toBeCloseTo(12, 9);
   });
 
@@ -49,7 +63,19 @@ describe('placing a cutter by its box', () => {
     expect(placedBounds(c)).toBeNull();
     expect(centredOn(c, wall, [0, 1, 2])).toBe(c);
     expect(droppedTo(c, 0)).toBe(c);
-    const crossed = cutter({}, { kind: 'outline', height: 4, points: [[0, 0], [9, 9], [9, 0], [0, 9]] }); // prettier-ignore
+    const crossed = cutter(
+      {},
+      {
+        kind: 'outline',
+        height: 4,
+        points: [
+          [0, 0],
+          [9, 9],
+          [9, 0],
+          [0, 9],
+        ],
+      },
+    );
     expect(placedBounds(crossed)).toBeNull();
   });
 });
@@ -109,7 +135,19 @@ describe('aligned by what is picked', () => {
   });
 
   it('an uneven outline turns about the middle of its box', () => {
-    const c = cutter({ position: [1, 2, 3] }, { kind: 'outline', height: 4, points: [[10, 0], [30, 0], [30, 10], [10, 10]] }); // prettier-ignore
+    const c = cutter(
+      { position: [1, 2, 3] },
+      {
+        kind: 'outline',
+        height: 4,
+        points: [
+          [10, 0],
+          [30, 0],
+          [30, 10],
+          [10, 10],
+        ],
+      },
+    );
     const a = alongEdge(c, [
       [0, 0, 0],
       [1, 1, 0],
@@ -147,7 +185,13 @@ describe('aligned by what is picked', () => {
         { point: [40, -2, 8] as Vec3, normal: way() },
       ];
       const s = slidTo(c, from, to);
-      const told = (k: Cutter, at: typeof from) => [...ownAxes(k.placement).map((a) => dot3(a, at.normal)), dot3(k.placement.position.map((x, j) => x - at.point[j]!), at.normal)]; // prettier-ignore
+      const told = (k: Cutter, at: typeof from) => [
+        ...ownAxes(k.placement).map((a) => dot3(a, at.normal)),
+        dot3(
+          k.placement.position.map((x, j) => x - at.point[j]!),
+          at.normal,
+        ),
+      ];
       told(s, to).forEach((x, k) => expect(x).toBeCloseTo(told(c, from)[k]!, 7));
     }
     const over = slidTo(cutter(), { point: [0, 0, 0], normal: [0, 0, 1] }, { point: [0, 0, 5], normal: [0, 0, -1] });
@@ -164,23 +208,38 @@ describe('the pivot', () => {
   const shapes: Record<string, unknown>[] = [
     { kind: 'box', x: 10, y: 20, z: 30 },
     { kind: 'cylinder', diameter: 12, height: 40, segments: 7 },
-    { kind: 'outline', height: 4, points: [[10, 0], [30, 0], [30, 10], [10, 10]] },
+    {
+      kind: 'outline',
+      height: 4,
+      points: [
+        [10, 0],
+        [30, 0],
+        [30, 10],
+        [10, 10],
+      ],
+    },
     { kind: 'turned', segments: 9 },
-  ]; // prettier-ignore
+  ];
   const mesh = (c: Cutter) => placedMesh(c.shape, c.placement, () => undefined);
 
   it.each(shapes)('put elsewhere, the body stays where it is: %j', (shape) => {
     const c = cutter({ position: [3, -4, 5], turn: [20, 30, 40], scale: [1, 2, -1.5] }, shape);
     const before = mesh(c);
     let k = c;
-    for (const next of [() => repivoted(k, 'base'), () => repivoted(k, 'set', [1, 2, 3]), () => repivoted(k, 'middle'), () => pivotOn(k, [9, 9, 9]), () => repivoted(k, 'own')]) {
+    for (const next of [
+      () => repivoted(k, 'base'),
+      () => repivoted(k, 'set', [1, 2, 3]),
+      () => repivoted(k, 'middle'),
+      () => pivotOn(k, [9, 9, 9]),
+      () => repivoted(k, 'own'),
+    ]) {
       k = CutterSchema.parse(next());
       const after = mesh(k);
       after.positions.forEach((x, i) => expect(x).toBeCloseTo(before.positions[i]!, 6));
     }
     expect(round6(k.placement.position)).toEqual(round6(c.placement.position));
     expect(areaAndVolume(mesh(k)).volume).toBeCloseTo(areaAndVolume(before).volume, 6);
-  }); // prettier-ignore
+  });
 
   it('is what the position tells, and what it turns about', () => {
     const c = cutter({ position: [0, 0, 15] });

@@ -35,8 +35,10 @@ export interface Extent {
 export type Edge = readonly [Vec3, Vec3];
 
 const none = () => undefined;
-const tidy = (v: readonly number[]): [number, number, number] => v.map((x) => +x.toFixed(9) + 0) as [number, number, number]; // prettier-ignore
-const middleOf = (b: Bounds): [number, number, number] => [0, 1, 2].map((k) => (b.min[k]! + b.max[k]!) / 2) as [number, number, number]; // prettier-ignore
+const tidy = (v: readonly number[]): [number, number, number] =>
+  v.map((x) => +x.toFixed(9) + 0) as [number, number, number];
+const middleOf = (b: Bounds): [number, number, number] =>
+  [0, 1, 2].map((k) => (b.min[k]! + b.max[k]!) / 2) as [number, number, number];
 
 /** The points that tell how far something reaches: its own where its shape stands by itself, else the corners of its box. Empty where neither is known. */
 function points({ shape, placement }: Placed, extent?: Extent | null): Vec3[] {
@@ -60,7 +62,8 @@ function points({ shape, placement }: Placed, extent?: Extent | null): Vec3[] {
 export function placedBounds(c: Placed, extent?: Extent | null): Bounds | null {
   const all = points(c, extent);
   if (!all.length) return null;
-  const side = (pick: (a: number, b: number) => number) => [0, 1, 2].map((k) => all.reduce((m, p) => pick(m, p[k]!), all[0]![k]!)) as [number, number, number]; // prettier-ignore
+  const side = (pick: (a: number, b: number) => number) =>
+    [0, 1, 2].map((k) => all.reduce((m, p) => pick(m, p[k]!), all[0]![k]!)) as [number, number, number];
   return { min: side(Math.min), max: side(Math.max) };
 }
 
@@ -159,7 +162,10 @@ export function alongEdge<T extends Placed>(c: T, [a, b]: Edge, extent?: Extent 
   const to = dot(u, near) < 0 ? scaled(u, -1) : u;
   const turned = withAxes(c, nearX ? [to, cross(z, to), z] : [cross(to, z), to, z]);
   const middle = ownMiddle(c, extent) ?? ([0, 0, 0] as Vec3);
-  return movedBy(turned, sub(mapPoint(placementAffine(c.placement), ...middle), mapPoint(placementAffine(turned.placement), ...middle))); // prettier-ignore
+  return movedBy(
+    turned,
+    sub(mapPoint(placementAffine(c.placement), ...middle), mapPoint(placementAffine(turned.placement), ...middle)),
+  );
 }
 
 /** Moved in its own plane, its depth kept, so that the middle of its box lies over a point. */
@@ -204,7 +210,10 @@ export function repivoted<T extends Placed>(c: T, pivot: Pivot, at?: Vec3, exten
 export function pivotOn<T extends Placed>(c: T, point: Vec3): T {
   const a = placementAffine(c.placement);
   const { shape } = c;
-  const local = solve3([a[0]!, a[1]!, a[2]!, a[4]!, a[5]!, a[6]!, a[8]!, a[9]!, a[10]!], sub(point, [a[3]!, a[7]!, a[11]!])); // prettier-ignore
+  const local = solve3(
+    [a[0]!, a[1]!, a[2]!, a[4]!, a[5]!, a[6]!, a[8]!, a[9]!, a[10]!],
+    sub(point, [a[3]!, a[7]!, a[11]!]),
+  );
   const now = fitsRack(shape) ? pivotPlace(shape, none) : (shape.pivotAt ?? ([0, 0, 0] as Vec3));
   return repivoted(c, 'set', add(local, now));
 }

@@ -23,7 +23,8 @@ interface Along {
 }
 
 /** Rounding has left its mark on zeros. */
-const tidy = (v: readonly number[]): [number, number, number] => v.map((x) => +x.toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+const tidy = (v: readonly number[]): [number, number, number] =>
+  v.map((x) => +x.toFixed(9) + 0) as [number, number, number];
 
 /**
  * Where instance i of a placement stands along an outline. The placement itself is at the outline's place nearest to it; the others keep their

@@ -17,16 +17,30 @@ export function chosenPoints(
     const one = choice[k];
     return one === null ? Array.from({ length: count[k] }, (_, i) => i) : [Math.min(one, count[k] - 1)];
   };
-  return along(0).flatMap((i) => along(1).flatMap((j) => along(2).flatMap((k) => {
-    const from = rest[(i * count[1] + j) * count[2] + k];
-    const by = cage.moves.find((m) => m.point[0] === i && m.point[1] === j && m.point[2] === k)?.by ?? [0, 0, 0];
-    return from ? [{ point: [i, j, k] as CagePoint, by: by as unknown as Vec3, at: from.map((x, q) => x + by[q]!) as unknown as Vec3 }] : [];
-  }))); // prettier-ignore
+  return along(0).flatMap((i) =>
+    along(1).flatMap((j) =>
+      along(2).flatMap((k) => {
+        const from = rest[(i * count[1] + j) * count[2] + k];
+        const by = cage.moves.find((m) => m.point[0] === i && m.point[1] === j && m.point[2] === k)?.by ?? [0, 0, 0];
+        return from
+          ? [
+              {
+                point: [i, j, k] as CagePoint,
+                by: by as unknown as Vec3,
+                at: from.map((x, q) => x + by[q]!) as unknown as Vec3,
+              },
+            ]
+          : [];
+      }),
+    ),
+  );
 }
 
 /** The box of some points: its middle and its size, mm. */
 export function boxOfPoints(points: readonly { at: Vec3 }[]): { middle: Vec3; size: Vec3 } {
-  const ends = ([0, 1, 2] as const).map((k) => [Math.min(...points.map((p) => p.at[k])), Math.max(...points.map((p) => p.at[k]))] as const); // prettier-ignore
+  const ends = ([0, 1, 2] as const).map(
+    (k) => [Math.min(...points.map((p) => p.at[k])), Math.max(...points.map((p) => p.at[k]))] as const,
+  );
   return {
     middle: ends.map(([a, b]) => (a + b) / 2) as unknown as Vec3,
     size: ends.map(([a, b]) => b - a) as unknown as Vec3,
@@ -45,9 +59,11 @@ export function movedPoints(
   const chosen = new Set(points.map(({ point }) => point.join()));
   const next = points.map(({ point, by, at }) => {
     const rel = at.map((x, k) => (x - middle[k]!) * factor[k]!);
-    const now = [0, 1, 2].map((k) => a[4 * k]! * rel[0]! + a[4 * k + 1]! * rel[1]! + a[4 * k + 2]! * rel[2]! + a[4 * k + 3]!);
+    const now = [0, 1, 2].map(
+      (k) => a[4 * k]! * rel[0]! + a[4 * k + 1]! * rel[1]! + a[4 * k + 2]! * rel[2]! + a[4 * k + 3]!,
+    );
     return { point, by: by.map((x, k) => +(x + now[k]! - at[k]!).toFixed(9) + 0) as [number, number, number] };
-  }); // prettier-ignore
+  });
   return [
     ...cage.moves.filter((m) => !chosen.has(m.point.join())),
     ...next.filter(({ by }) => by.some((x) => x !== 0)),

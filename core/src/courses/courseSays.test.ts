@@ -2,18 +2,36 @@ import { describe, expect, it } from 'vitest';
 import { CourseSchema, courseSays, MEND_PARAMS, MEND_WORDS, newShape, sayTidied, type MendKindName } from './index.ts';
 
 const KINDS = Object.keys(MEND_PARAMS) as MendKindName[];
-const GIVEN: { [K in MendKindName]?: object } = { line: { stops: [[0, 0.5], [1, 0.5]] }, gathered: { edits: [{ kind: 'weld', name: 'Weld', params: { pick: { by: 'all', on: 'vertex' } } }] } }; // prettier-ignore
+const GIVEN: { [K in MendKindName]?: object } = {
+  line: {
+    stops: [
+      [0, 0.5],
+      [1, 0.5],
+    ],
+  },
+  gathered: { edits: [{ kind: 'weld', name: 'Weld', params: { pick: { by: 'all', on: 'vertex' } } }] },
+};
 /** A course of a kind as it is laid, with some of its settings. */
 function course(kind: MendKindName, params: object = {}) {
-  return CourseSchema.parse({ id: 7, kind, name: 'It', params: { pick: { by: 'all', on: MEND_WORDS[kind].on[0] }, ...GIVEN[kind], ...params } }); // prettier-ignore
+  return CourseSchema.parse({
+    id: 7,
+    kind,
+    name: 'It',
+    params: { pick: { by: 'all', on: MEND_WORDS[kind].on[0] }, ...GIVEN[kind], ...params },
+  });
 }
-const says = (kind: MendKindName, params: object = {}, did?: Record<string, number>) => courseSays(course(kind, params), 'mm', did && { did }); // prettier-ignore
+const says = (kind: MendKindName, params: object = {}, did?: Record<string, number>) =>
+  courseSays(course(kind, params), 'mm', did && { did });
 /** The settings of a kind that are a choice, with all that may be chosen. */
 function choices(kind: MendKindName): { key: string; values: string[] }[] {
-  const { shape } = MEND_PARAMS[kind] as unknown as { shape: Record<string, { def?: { innerType?: { options?: unknown } }; options?: unknown }> }; // prettier-ignore
+  const { shape } = MEND_PARAMS[kind] as unknown as {
+    shape: Record<string, { def?: { innerType?: { options?: unknown } }; options?: unknown }>;
+  };
   return Object.entries(shape).flatMap(([key, field]) => {
     const options = field.options ?? field.def?.innerType?.options;
-    return Array.isArray(options) && options.every((x) => typeof x === 'string') ? [{ key, values: options as string[] }] : []; // prettier-ignore
+    return Array.isArray(options) && options.every((x) => typeof x === 'string')
+      ? [{ key, values: options as string[] }]
+      : [];
   });
 }
 
@@ -48,7 +66,9 @@ describe('what a course says of itself', () => {
         const line = says(kind, params, did);
         expect(line).toMatch(/^[a-z0-9]/);
         expect(line).not.toMatch(/undefined|NaN|null|\[object| {2}/);
-        expect(line).not.toMatch(/\b1 (vertices|edges|faces|openings|bands|runs|walls|corners|strips|quads|triangles)\b|\b[02] (vertex|edge|face|opening|band|run|wall|corner|quad|triangle)\b/); // prettier-ignore
+        expect(line).not.toMatch(
+          /\b1 (vertices|edges|faces|openings|bands|runs|walls|corners|strips|quads|triangles)\b|\b[02] (vertex|edge|face|opening|band|run|wall|corner|quad|triangle)\b/,
+        );
       }
   });
 
@@ -61,13 +81,21 @@ describe('what a course says of itself', () => {
 
   it('by what it did', () => {
     expect(says('bevel', { width: 1.5, segments: 3 })).toBe('bevels edges by 1.5 mm, 3 segments');
-    expect(says('bevel', { width: 1.5, segments: 1 }, { edges: 1, narrowed: 2 })).toBe('bevels 1 edge by 1.5 mm, 1 segment; narrower at 2 vertices'); // prettier-ignore
-    expect(says('finish', { measure: 'share', share: 30, profile: 'drawn', past: 'meet' }, { edges: 12, met: 4 })).toBe('bevels 12 edges by 30 % of the shortest neighbour, a drawn profile; strips meet over 4 faces'); // prettier-ignore
-    expect(says('hold', { distance: 2 }, { edges: 3, narrowed: 1 })).toBe('lays lines beside 3 edges, 2 mm away; nearer at 1 vertex'); // prettier-ignore
+    expect(says('bevel', { width: 1.5, segments: 1 }, { edges: 1, narrowed: 2 })).toBe(
+      'bevels 1 edge by 1.5 mm, 1 segment; narrower at 2 vertices',
+    );
+    expect(says('finish', { measure: 'share', share: 30, profile: 'drawn', past: 'meet' }, { edges: 12, met: 4 })).toBe(
+      'bevels 12 edges by 30 % of the shortest neighbour, a drawn profile; strips meet over 4 faces',
+    );
+    expect(says('hold', { distance: 2 }, { edges: 3, narrowed: 1 })).toBe(
+      'lays lines beside 3 edges, 2 mm away; nearer at 1 vertex',
+    );
     expect(says('hard', { to: 'soft' }, { edges: 2 })).toBe('makes 2 edges soft');
     expect(says('crease', { sharpness: 10 }, { edges: 2 })).toBe('keeps 2 edges sharp for ever');
     expect(says('crease', { sharpness: 0 }, { edges: 1 })).toBe('takes creases off 1 edge');
-    expect(says('subdivide', { levels: 1, limit: true }, { faces: 24 })).toBe('subdivides 1 time: 24 faces; one more makes 96, onto the limit'); // prettier-ignore
+    expect(says('subdivide', { levels: 1, limit: true }, { faces: 24 })).toBe(
+      'subdivides 1 time: 24 faces; one more makes 96, onto the limit',
+    );
     expect(says('merge', { where: 'first' }, { merged: 2 })).toBe('merges 3 vertices into the first');
     expect(says('dissolve')).toBe('takes out what is picked and keeps the surface');
     expect(says('dissolve', {}, { joined: 2, vertices: 1 })).toBe('makes 2 faces one with others, takes out 1 vertex');
@@ -79,10 +107,31 @@ describe('what a course says of itself', () => {
   });
 
   it('and how far the surface went, what was lost of its pick, and the name of its shape', () => {
-    const line = courseSays(course('move'), 'mm', { did: { moved: 1 }, lost: [[0, 0, 0]], found: 1, of: 2, went: { distance: 0.25, at: [0, 0, 0], atLeast: true } } as never); // prettier-ignore
+    const line = courseSays(course('move'), 'mm', {
+      did: { moved: 1 },
+      lost: [[0, 0, 0]],
+      found: 1,
+      of: 2,
+      went: { distance: 0.25, at: [0, 0, 0], atLeast: true },
+    } as never);
     expect(line).toBe('moves 1 vertex; 1 of 2 picks found; drift at least 0.25 mm');
-    expect(courseSays(course('move'), 'cm', { did: { moved: 3 }, went: { distance: 10, at: [0, 0, 0], atLeast: false } } as never)).toBe('moves 3 vertices; drift 1 cm'); // prettier-ignore
+    expect(
+      courseSays(course('move'), 'cm', {
+        did: { moved: 3 },
+        went: { distance: 10, at: [0, 0, 0], atLeast: false },
+      } as never),
+    ).toBe('moves 3 vertices; drift 1 cm');
     const shape = { ...newShape('box'), x: 10, y: 20, z: 30 };
-    expect(courseSays(CourseSchema.parse({ id: 1, kind: 'shape', name: 'Block', params: { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] } } }), 'mm')).toBe('box, 10 × 20 × 30 mm'); // prettier-ignore
+    expect(
+      courseSays(
+        CourseSchema.parse({
+          id: 1,
+          kind: 'shape',
+          name: 'Block',
+          params: { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] } },
+        }),
+        'mm',
+      ),
+    ).toBe('box, 10 × 20 × 30 mm');
   });
 });

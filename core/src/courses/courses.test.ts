@@ -39,17 +39,34 @@ import {
 
 const none = () => undefined;
 const base: Course = {
-  id: 1, kind: 'shape', name: 'Block', on: true,
-  params: { shape: Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }), placement: { position: [0, 0, 0], turn: [0, 0, 0] }, slot: 'Body' },
-}; // prettier-ignore
+  id: 1,
+  kind: 'shape',
+  name: 'Block',
+  on: true,
+  params: {
+    shape: Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }),
+    placement: { position: [0, 0, 0], turn: [0, 0, 0] },
+    slot: 'Body',
+  },
+};
 const hole = (id: number, x: number, more: Partial<CutCourse['params']> = {}): CutCourse => ({
-  id, kind: 'cut', name: `Hole ${id}`, on: true,
+  id,
+  kind: 'cut',
+  name: `Hole ${id}`,
+  on: true,
   params: CutParams.parse({
     operation: 'subtract',
-    cutters: [{ id: id + 100, name: 'Hole', shape: Shape.parse({ kind: 'cylinder', diameter: 16, height: 40, segments: 64 }), placement: { position: [x, 0, 0], turn: [0, 0, 0] } }],
+    cutters: [
+      {
+        id: id + 100,
+        name: 'Hole',
+        shape: Shape.parse({ kind: 'cylinder', diameter: 16, height: 40, segments: 64 }),
+        placement: { position: [x, 0, 0], turn: [0, 0, 0] },
+      },
+    ],
     ...more,
   }),
-}); // prettier-ignore
+});
 const part = (...courses: Course[]): Part => ({ id: 9, name: 'P', shown: true, locked: false, picks: [], courses });
 const holeVolume = areaAndVolume(cylinder(8, 20, 64)).volume;
 
@@ -114,7 +131,11 @@ describe('evaluation', () => {
 
   it('a damaged import is held, and only cutting it is refused', () => {
     const P = box(10, 10, 10).positions;
-    const damaged = meshFromFaces(P, [[0, 1, 2], [0, 1, 3], [0, 1, 4]]); // prettier-ignore
+    const damaged = meshFromFaces(P, [
+      [0, 1, 2],
+      [0, 1, 3],
+      [0, 1, 4],
+    ]);
     const imported: Course = {
       ...base,
       params: { ...base.params, shape: Shape.parse({ kind: 'mesh', hash: 'abcdef0123', title: 'x' }) },
@@ -159,8 +180,13 @@ describe('evaluation', () => {
     // A vertex in the middle of every edge of the box is left over.
     const halves = MEND_PARAMS.split.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } });
     const split = { id: 9, kind: 'split', name: 'Split', on: true, params: halves } as Course;
-    const [as, tidy] = [{}, { tidy: true }].map((more) => new Evaluator().evaluate(part(base, split, hole(2, 0, more)), none)); // prettier-ignore
-    expect([isClosed(tidy!.mesh), areaAndVolume(tidy!.mesh).volume]).toEqual([true, expect.closeTo(120000 - holeVolume, 6)]); // prettier-ignore
+    const [as, tidy] = [{}, { tidy: true }].map((more) =>
+      new Evaluator().evaluate(part(base, split, hole(2, 0, more)), none),
+    );
+    expect([isClosed(tidy!.mesh), areaAndVolume(tidy!.mesh).volume]).toEqual([
+      true,
+      expect.closeTo(120000 - holeVolume, 6),
+    ]);
     const { report } = tidy!.courses[2]!;
     // Those of the four upright edges are of no face that was cut.
     expect(report.tidied).toMatchObject({ straight: 8, collapsed: 0, narrow: 0, left: 0 });
@@ -192,7 +218,10 @@ describe('what courses remember', () => {
       const k = Math.floor(4 * random());
       if (random() < 0.7) xs[k]! += 4 * (random() - 0.5);
       else on[k] = !on[k];
-      const wall = part(base, ...xs.map((x, j) => ({ ...hole(2 + j, x, { operation: j === 3 ? 'scribe' : 'subtract' }), on: on[j]! }))); // prettier-ignore
+      const wall = part(
+        base,
+        ...xs.map((x, j) => ({ ...hole(2 + j, x, { operation: j === 3 ? 'scribe' : 'subtract' }), on: on[j]! })),
+      );
       const [a, b] = [known.evaluate(wall, none).mesh, new Evaluator().evaluate(wall, none).mesh];
       expect(sameMesh(a, b)).toBe(true);
     }
@@ -203,7 +232,10 @@ describe('what courses remember', () => {
     (operation) => {
       const cutters = [-30, 0, 30].map((x, i) => ({ ...hole(2, x).params.cutters[0]!, id: 50 + i }));
       const at = (x: number): Part => {
-        const moved = { ...cutters[1]!, placement: { position: [x, 8, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] } }; // prettier-ignore
+        const moved = {
+          ...cutters[1]!,
+          placement: { position: [x, 8, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] },
+        };
         const params = { operation, cutters: [cutters[0]!, moved, cutters[2]!], reach: 'all' as const };
         return part(base, hole(2, 0, params), hole(3, -44));
       };
@@ -230,7 +262,15 @@ describe('what courses remember', () => {
     const first = of(cut);
     expect(of(structuredClone(cut))).toBe(first);
     expect(of(cut, 3)).not.toBe(first);
-    const moved = { ...cut, cutters: [{ ...cut.cutters[0]!, placement: { position: [1, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] } }] }; // prettier-ignore
+    const moved = {
+      ...cut,
+      cutters: [
+        {
+          ...cut.cutters[0]!,
+          placement: { position: [1, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] },
+        },
+      ],
+    };
     expect(of(moved).positions[0]).toBe(first.positions[0]! + 1);
     expect(of({ ...cut, wallSlots: 'own', wallSlot: 'Cut' }).slots).toEqual(['Cut']);
   });
@@ -290,7 +330,8 @@ describe('the document', () => {
     const old = JSON.parse(JSON.stringify({ ...good, parts: [part(base, hole(2, 0), hole(3, 20))], version: 3 }));
     old.parts[0].courses[1].params.ties = true;
     old.parts[0].courses[2].params.ties = false;
-    for (const c of old.parts[0].courses.slice(1)) for (const key of ['ring', 'along', 'fromBack', 'direction', 'wallUvs']) delete c.params[key]; // prettier-ignore
+    for (const c of old.parts[0].courses.slice(1))
+      for (const key of ['ring', 'along', 'fromBack', 'direction', 'wallUvs']) delete c.params[key];
     const read = readProject(old);
     expect(read.parts[0]!.courses.slice(1).map((c) => c.params)).toMatchObject([
       { ties: 'short', along: 'own', wallUvs: 'box' },

@@ -69,7 +69,11 @@ export class CourseMemory {
     const { memory, ...settings } = options;
     const words = JSON.stringify(settings);
     const { done } = this;
-    const same = done?.target === target && done.options === words && done.cutters.length === cutters.length && cutters.every((m, i) => m === done.cutters[i]); // prettier-ignore
+    const same =
+      done?.target === target &&
+      done.options === words &&
+      done.cutters.length === cutters.length &&
+      cutters.every((m, i) => m === done.cutters[i]);
     if (!same)
       this.done = { target, cutters, options: words, cut: carve(target, cutters, { ...settings, memory }, ctx) };
     return this.done!.cut;
@@ -152,10 +156,15 @@ export function cutterMeshes(
     const through = lean || (c.through && params.operation !== 'union') ? target : null;
     const make = () => placedMesh(c.shape, c.placement, store, tag, through, lean);
     const reach = through && alongOwnAxis(through, c.placement);
-    const mesh = known ? known(JSON.stringify([{ ...c, repeat: 0 }, keeps || slotOf(c), reach, lean, course]), make) : make(); // prettier-ignore
+    const mesh = known
+      ? known(JSON.stringify([{ ...c, repeat: 0 }, keeps || slotOf(c), reach, lean, course]), make)
+      : make();
     const alike = all.filter((x) => x.id === c.id).length;
     if (faceCount(mesh) * alike > MOST_FACES || (faces += faceCount(mesh)) > MOST_FACES)
-      throw new MasonError('too-large', `${alike} instances of ${c.name || 'the cutter'} would have ${(faceCount(mesh) * alike).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are made. Repeat it less often, or make it coarser.`); // prettier-ignore
+      throw new MasonError(
+        'too-large',
+        `${alike} instances of ${c.name || 'the cutter'} would have ${(faceCount(mesh) * alike).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are made. Repeat it less often, or make it coarser.`,
+      );
     return mesh;
   });
 }
@@ -175,7 +184,9 @@ export function runCut(
     heed.push(`${slits.cut} of ${slits.asked} slits are cut. The others leave the surface, or turn too sharply there.`);
   const hollows = TAKES_AWAY.has(params.operation) ? hollowsOf(done.mesh, env.course) : 0;
   if (hollows)
-    heed.push(`It leaves ${hollows === 1 ? 'a closed hollow' : `${hollows} closed hollows`} within the part, which nothing opens to the outside. Move the cutter up to the surface, or send it through.`); // prettier-ignore
+    heed.push(
+      `It leaves ${hollows === 1 ? 'a closed hollow' : `${hollows} closed hollows`} within the part, which nothing opens to the outside. Move the cutter up to the surface, or send it through.`,
+    );
   return heed.length ? { ...done, report: { ...done.report, heed } } : done;
 }
 
@@ -198,7 +209,10 @@ function cutBy(
     return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot, wallUvs }, ctx);
   }
   const options = { operation, joinFlush, keeps, nearest, course, wallUvs, memory: memory?.carve };
-  const [still, moved] = [cutters.filter((_, i) => all[i]!.id !== moving), cutters.filter((_, i) => all[i]!.id === moving)]; // prettier-ignore
+  const [still, moved] = [
+    cutters.filter((_, i) => all[i]!.id !== moving),
+    cutters.filter((_, i) => all[i]!.id === moving),
+  ];
   const cut =
     still.length && moved.length && memory && ONE_BY_ONE.has(operation) && !nearest
       ? inTwo(target, still, moved, options, memory, ctx)
@@ -293,10 +307,10 @@ export function sayCut(params: Params, unit: LengthUnit, report?: Partial<CarveR
   const one = shapeWords(first.shape, unit);
   const alike = cutters.every((c) => JSON.stringify(c.shape) === JSON.stringify(first.shape));
   const n = countStanding(params);
-  const what =
-    n === 1 ? one : alike ? `${n} cutters, each ${one}` : `${n} cutters`; // prettier-ignore
+  const what = n === 1 ? one : alike ? `${n} cutters, each ${one}` : `${n} cutters`;
   const through = n === 1 && first.through ? ' through' : '';
-  const size = operation === 'kerf' ? `, ${formatLength(params.width, unit)} wide, ${formatLength(params.depth, unit)} deep` : ''; // prettier-ignore
+  const size =
+    operation === 'kerf' ? `, ${formatLength(params.width, unit)} wide, ${formatLength(params.depth, unit)} deep` : '';
   return `${DOES[operation]} ${what}${through}${size}${result(operation, report)}`;
 }
 

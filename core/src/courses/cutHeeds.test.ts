@@ -12,18 +12,27 @@ import {
   type CutCourse,
 } from './index.ts';
 
-const at = (x: number, y: number, z: number, turn: [number, number, number] = [0, 0, 0]) => ({ position: [x, y, z] as [number, number, number], turn }); // prettier-ignore
+const at = (x: number, y: number, z: number, turn: [number, number, number] = [0, 0, 0]) => ({
+  position: [x, y, z] as [number, number, number],
+  turn,
+});
 const box = (x: number, y: number, z: number) => ({ ...newShape('box'), x, y, z }) as Shape;
 
 /** A block with one cut: what it comes to, and what is told. */
-function cutOf(block: Shape, cutter: Shape, placement: ReturnType<typeof at>, operation: CutCourse['params']['operation'], params: Partial<CutCourse['params']> = {}) {
+function cutOf(
+  block: Shape,
+  cutter: Shape,
+  placement: ReturnType<typeof at>,
+  operation: CutCourse['params']['operation'],
+  params: Partial<CutCourse['params']> = {},
+) {
   let p = addPart(newProject('p', 'P'), 'Block', block);
   p = addCut(p, 2, { name: 'Cut', shape: cutter, placement }, operation);
   const id = p.parts[0]!.courses[1]!.id;
   p = setParams(p, 2, id, params);
   const { mesh, courses } = new Evaluator().evaluate(p.parts[0]!, () => undefined);
   return { mesh, heed: courses[1]!.report.heed ?? [], error: courses[1]!.error?.message };
-} // prettier-ignore
+}
 
 describe('what is told of a cut that was done', () => {
   it('a stamp that is buried whole leaves a hollow, and says so; one that reaches the surface does not', () => {
@@ -50,7 +59,16 @@ describe('what is told of a cut that was done', () => {
     const slits = { width: 2, spacing: 4, lines: 3, depth: 1 };
     const block = box(80, 60, 50);
     // Into a notch 7 mm wide the second and third slit have no way.
-    const points: [number, number][] = [[0, 0], [30, 0], [30, 20], [18.5, 20], [18.5, 6], [11.5, 6], [11.5, 20], [0, 20]]; // prettier-ignore
+    const points: [number, number][] = [
+      [0, 0],
+      [30, 0],
+      [30, 20],
+      [18.5, 20],
+      [18.5, 6],
+      [11.5, 6],
+      [11.5, 20],
+      [0, 20],
+    ];
     const notched = Shape.parse({ kind: 'outline', points, height: 30 });
     const told = cutOf(block, notched, at(0, 0, 10), 'kerf', slits);
     expect(told.error).toBe(undefined);

@@ -10,7 +10,25 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { signedArea2, sketchPlane, type Point2 } from '../shapes/index.ts';
-import { addCutOf, addPart, checkDrawn, drawingCutters, Evaluator, newProject, readProject, type CutCourse, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, drawnTurned, placedMesh, Shape, shapeMesh, type Drawn } from './index.ts'; // prettier-ignore
+import {
+  addCutOf,
+  addPart,
+  checkDrawn,
+  drawingCutters,
+  Evaluator,
+  newProject,
+  readProject,
+  type CutCourse,
+  DRAWN_TITLES,
+  drawnCutter,
+  drawnProblem,
+  drawnRun,
+  drawnTurned,
+  placedMesh,
+  Shape,
+  shapeMesh,
+  type Drawn,
+} from './index.ts';
 
 const none = () => undefined;
 const flat = sketchPlane([5, 6, 7], [0, 0, 1], [1, 0, 0]);
@@ -27,9 +45,27 @@ const drawn: Record<string, Drawn> = {
   circle: { kind: 'circle', centre: [3, 4], radius: 7 },
   polygon: { kind: 'polygon', centre: [3, 4], corner: [9, 12], sides: 5 },
   slot: { kind: 'slot', from: [2, -3], to: [14, 6], width: 4 },
-  free: { kind: 'free', points: [[0, 0], [12, 0], [12, 8], [4, 10]], bows: [0, 2, 0, -1] },
-  'free, clockwise': { kind: 'free', points: [[0, 0], [4, 10], [12, 8], [12, 0]], bows: [1, 0, -2, 0] },
-}; // prettier-ignore
+  free: {
+    kind: 'free',
+    points: [
+      [0, 0],
+      [12, 0],
+      [12, 8],
+      [4, 10],
+    ],
+    bows: [0, 2, 0, -1],
+  },
+  'free, clockwise': {
+    kind: 'free',
+    points: [
+      [0, 0],
+      [4, 10],
+      [12, 8],
+      [12, 0],
+    ],
+    bows: [1, 0, -2, 0],
+  },
+};
 
 describe('a drawn outline that is pulled', () => {
   it.each(Object.entries(drawn))('%s: its area times the depth, on the right side of the plane', (name, d) => {
@@ -85,7 +121,12 @@ describe('a drawn outline that is pulled', () => {
 });
 
 describe('outlines of a drawing', () => {
-  const square = (r: number, x = 0): Point2[] => [[x - r, -r], [x + r, -r], [x + r, r], [x - r, r]]; // prettier-ignore
+  const square = (r: number, x = 0): Point2[] => [
+    [x - r, -r],
+    [x + r, -r],
+    [x + r, r],
+    [x - r, r],
+  ];
 
   it('become one cut of a cutter each, where they lie in the drawing, with their holes', () => {
     const outlines = [{ points: square(8, -20), holes: [[...square(3, -20)].reverse()] }, { points: square(5, 20) }];
@@ -93,7 +134,10 @@ describe('outlines of a drawing', () => {
     const p = addCutOf(plate, 2, drawingCutters(outlines, 'Grille', [0, 0, 5]), 'Grille');
     const course = p.parts[0]!.courses[1] as CutCourse;
     expect([course.name, course.params.cutters.map((c) => c.name)]).toEqual(['Grille', ['Grille 1', 'Grille 2']]);
-    expect(course.params.cutters.map((c) => c.placement.position)).toEqual([[-20, 0, 5], [20, 0, 5]]); // prettier-ignore
+    expect(course.params.cutters.map((c) => c.placement.position)).toEqual([
+      [-20, 0, 5],
+      [20, 0, 5],
+    ]);
     const { mesh } = new Evaluator().evaluate(p.parts[0]!, none);
     expect(areaAndVolume(mesh).volume).toBeCloseTo(10 * (6000 - (256 - 36) - 100), 6);
     expect(readProject(JSON.parse(JSON.stringify(p)))).toEqual(p);
@@ -111,15 +155,60 @@ describe('an outline that cannot be pulled', () => {
     ['a thousand sides', { kind: 'polygon', centre: [0, 0], corner: [5, 0], sides: 1000 }],
     ['no length', { kind: 'slot', from: [1, 1], to: [1, 1], width: 3 }],
     ['a negative width', { kind: 'slot', from: [1, 1], to: [9, 1], width: -3 }],
-    ['two points', { kind: 'free', points: [[0, 0], [5, 0]], bows: [] }],
-    ['points in a line', { kind: 'free', points: [[0, 0], [5, 0], [9, 0]], bows: [] }],
-    ['a crossing', { kind: 'free', points: [[0, 0], [9, 9], [9, 0], [0, 9]], bows: [] }],
-    ['an arc that crosses', { kind: 'free', points: [[0, 0], [10, 0], [10, 4], [0, 4]], bows: [-6, 0, 0, 0] }],
+    [
+      'two points',
+      {
+        kind: 'free',
+        points: [
+          [0, 0],
+          [5, 0],
+        ],
+        bows: [],
+      },
+    ],
+    [
+      'points in a line',
+      {
+        kind: 'free',
+        points: [
+          [0, 0],
+          [5, 0],
+          [9, 0],
+        ],
+        bows: [],
+      },
+    ],
+    [
+      'a crossing',
+      {
+        kind: 'free',
+        points: [
+          [0, 0],
+          [9, 9],
+          [9, 0],
+          [0, 9],
+        ],
+        bows: [],
+      },
+    ],
+    [
+      'an arc that crosses',
+      {
+        kind: 'free',
+        points: [
+          [0, 0],
+          [10, 0],
+          [10, 4],
+          [0, 4],
+        ],
+        bows: [-6, 0, 0, 0],
+      },
+    ],
   ] as [string, Drawn][])('%s is refused in words', (_what, d) => {
     expect(() => checkDrawn(d)).toThrow(MasonError);
     expect(drawnProblem(d)).toMatch(/\.$/);
     expect(() => drawnCutter(d, flat, -3)).toThrow(MasonError);
-  }); // prettier-ignore
+  });
 
   it('nor one that is not pulled at all', () => {
     expect(drawnProblem(drawn.circle!)).toBeNull();
@@ -129,19 +218,38 @@ describe('an outline that cannot be pulled', () => {
   });
 
   it('a stored outline that crosses itself says where, when it is made', () => {
-    const points: Point2[] = [[0, 0], [9, 9], [9, 0], [0, 9]]; // prettier-ignore
+    const points: Point2[] = [
+      [0, 0],
+      [9, 9],
+      [9, 0],
+      [0, 9],
+    ];
     expect(() => shapeMesh(Shape.parse({ kind: 'outline', points, height: 2 }), none)).toThrow(/4\.5, 4\.5/);
   });
 
   it('two points and two arcs are a circle', () => {
-    const d: Drawn = { kind: 'free', points: [[-5, 0], [5, 0]], bows: [5, 5] }; // prettier-ignore
+    const d: Drawn = {
+      kind: 'free',
+      points: [
+        [-5, 0],
+        [5, 0],
+      ],
+      bows: [5, 5],
+    };
     expect(areaAndVolume(mesh(d, -2)).volume).toBeCloseTo(2 * 32 * 25 * Math.sin(Math.PI / 32), 8);
   });
 });
 
 describe('a profile that is drawn and turned', () => {
   const front = sketchPlane([0, 0, 0], [0, -1, 0], [1, 0, 0]);
-  const profile: Point2[] = [[0, 0], [30, 0], [30, 8], [10, 8], [10, 40], [0, 40]]; // prettier-ignore
+  const profile: Point2[] = [
+    [0, 0],
+    [30, 0],
+    [30, 8],
+    [10, 8],
+    [10, 40],
+    [0, 40],
+  ];
   const place = (d: Drawn, plane = front) => {
     const c = drawnTurned(d, plane);
     return placedMesh(c.shape, c.placement, () => undefined);
@@ -152,7 +260,10 @@ describe('a profile that is drawn and turned', () => {
     for (const sign of [1, -1]) {
       const m = place({ kind: 'free', points: profile.map(([x, y]): Point2 => [sign * x, y]), bows: [] });
       const { min, max } = bounds(m);
-      expect([round(min), round(max)]).toEqual([[-30, -30, 0], [30, 30, 40]]); // prettier-ignore
+      expect([round(min), round(max)]).toEqual([
+        [-30, -30, 0],
+        [30, 30, 40],
+      ]);
       expect(isClosed(m)).toBe(true);
       const area = (r: number) => 32 * r * r * Math.sin(Math.PI / 32);
       expect(areaAndVolume(m).volume).toBeCloseTo(area(30) * 8 + area(10) * 32, 6);
@@ -160,7 +271,8 @@ describe('a profile that is drawn and turned', () => {
   });
 
   it('an arc of it bows to the same side, and a circle beside the axis makes a ring', () => {
-    const bowed = (sign: number) => place({ kind: 'free', points: profile.map(([x, y]): Point2 => [sign * x, y]), bows: [0, 2 * sign] }); // prettier-ignore
+    const bowed = (sign: number) =>
+      place({ kind: 'free', points: profile.map(([x, y]): Point2 => [sign * x, y]), bows: [0, 2 * sign] });
     expect(areaAndVolume(bowed(-1)).volume).toBeCloseTo(areaAndVolume(bowed(1)).volume, 6);
     expect(bounds(bowed(1)).max[0]).toBeCloseTo(32, 1);
     expect(genus(place({ kind: 'circle', centre: [20, 0], radius: 5 }))).toBe(1);
@@ -169,7 +281,10 @@ describe('a profile that is drawn and turned', () => {
   it('turns about the up axis of whatever plane it was drawn on', () => {
     const side = sketchPlane([5, 6, 7], [1, 0, 0], [0, 1, 0]);
     const { min, max } = bounds(place({ kind: 'free', points: profile, bows: [] }, side));
-    expect([round(min), round(max)]).toEqual([[-25, -24, 7], [35, 36, 47]]); // prettier-ignore
+    expect([round(min), round(max)]).toEqual([
+      [-25, -24, 7],
+      [35, 36, 47],
+    ]);
   });
 
   it('that crosses the axis is refused in words', () => {

@@ -63,7 +63,8 @@ export function checkDrawn(d: Drawn): void {
   if (drawnRun(d).some((p) => p.some((x) => !(Math.abs(x) <= LARGEST)))) throw tooLarge();
 }
 
-const tooLarge = () => new MasonError('bad-input', 'That is larger than 1 km, more than anything here can be. Look at the unit.'); // prettier-ignore
+const tooLarge = () =>
+  new MasonError('bad-input', 'That is larger than 1 km, more than anything here can be. Look at the unit.');
 
 function checkOutline(d: Drawn): void {
   const flat = new MasonError('bad-input', 'The outline has no area yet. Draw it wider, or type its size.');
@@ -100,7 +101,12 @@ export function drawnRun(d: Drawn): Point2[] {
     case 'circle':
       return ringOf(d.centre, d.radius, DRAWN_SEGMENTS, 0);
     case 'polygon':
-      return ringOf(d.centre, away(d.centre, d.corner), d.sides, Math.atan2(d.corner[1] - d.centre[1], d.corner[0] - d.centre[0])); // prettier-ignore
+      return ringOf(
+        d.centre,
+        away(d.centre, d.corner),
+        d.sides,
+        Math.atan2(d.corner[1] - d.centre[1], d.corner[0] - d.centre[0]),
+      );
     case 'slot': {
       const a = Math.atan2(d.to[1] - d.from[1], d.to[0] - d.from[0]);
       const end = (at: Point2, from: number) =>
@@ -136,7 +142,12 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
   const { shape, centre, turn } = shapeOf(d, height);
   const middle = depth < 0 ? proud - height / 2 : height / 2 - proud;
   const name = DRAWN_TITLES[d.kind];
-  return { name, shape, placement: { position: tidyPoint(offPlane(plane, centre, middle)), turn: turnedBy(plane, turn) }, through: pull === 'through' }; // prettier-ignore
+  return {
+    name,
+    shape,
+    placement: { position: tidyPoint(offPlane(plane, centre, middle)), turn: turnedBy(plane, turn) },
+    through: pull === 'through',
+  };
 }
 
 /**
@@ -150,7 +161,10 @@ export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
   const most = Math.max(...run.map((p) => Math.abs(p[0])));
   const [low, high] = [Math.min(...run.map((p) => p[0])), Math.max(...run.map((p) => p[0]))];
   if (Math.min(high, -low) > 1e-9 * most)
-    throw new MasonError('bad-input', 'The profile crosses the axis. Keep all of it on one side of the axis, or level with it.'); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The profile crosses the axis. Keep all of it on one side of the axis, or level with it.',
+    );
   // Of a profile that lies to the left the mirror image is taken: it sweeps the same body.
   const left = -low > high;
   const points = pieces.points.map(([x, y]): Point2 => [left ? -x : x, y]);
@@ -160,7 +174,11 @@ export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
   const position = tidyPoint(offPlane(plane, [0, (Math.min(...zs) + Math.max(...zs)) / 2]));
   const [x, z, n] = plane.axes;
   // Its own z is the plane's up, so its y looks into the plane.
-  return { name: 'Turned body', shape, placement: { position, turn: turnOf([0, 1, 2].map((k) => [x[k]!, -n[k]!, z[k]!])) } }; // prettier-ignore
+  return {
+    name: 'Turned body',
+    shape,
+    placement: { position, turn: turnOf([0, 1, 2].map((k) => [x[k]!, -n[k]!, z[k]!])) },
+  };
 }
 
 /**
@@ -176,7 +194,12 @@ export function drawingCutters(outlines: readonly Outline[], name: string, at: V
     const own = (run: readonly Point2[]) => run.map(([x, y]): Point2 => [x - middle[0], y - middle[1]]);
     const shape = checked(Shape, { kind: 'outline', points: own(points), holes: holes.map(own), height: 10 });
     const position = tidyPoint([at[0] + middle[0], at[1] + middle[1], at[2]]);
-    return { name: outlines.length > 1 ? `${name} ${i + 1}` : name, shape, placement: { position, turn: [0, 0, 0] }, through: true }; // prettier-ignore
+    return {
+      name: outlines.length > 1 ? `${name} ${i + 1}` : name,
+      shape,
+      placement: { position, turn: [0, 0, 0] },
+      through: true,
+    };
   });
 }
 
@@ -187,7 +210,8 @@ function widthOf(d: Drawn): number {
 }
 
 /** Rounding has left its mark on zeros. */
-const tidyPoint = (p: [number, number, number]): [number, number, number] => p.map((x) => +x.toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+const tidyPoint = (p: [number, number, number]): [number, number, number] =>
+  p.map((x) => +x.toFixed(9) + 0) as [number, number, number];
 
 /** The turn of a plane, turned by an angle about its normal besides. */
 function turnedBy({ axes: [x, y, z], turn }: Sketch, angle: number): [number, number, number] {
@@ -201,18 +225,34 @@ function shapeOf(d: Drawn, height: number): { shape: Shape; centre: Point2; turn
     case 'rectangle': {
       const [x, y] = [Math.abs(d.to[0] - d.from[0]), Math.abs(d.to[1] - d.from[1])];
       const kind = d.corner > 0 ? 'plate' : 'box';
-      return { shape: checked(Shape, { kind, x, y, z: height, corner: Math.min(d.corner, x / 2, y / 2), segments: 8 }), centre: between(d.from, d.to), turn: 0 }; // prettier-ignore
+      return {
+        shape: checked(Shape, { kind, x, y, z: height, corner: Math.min(d.corner, x / 2, y / 2), segments: 8 }),
+        centre: between(d.from, d.to),
+        turn: 0,
+      };
     }
     case 'circle':
-      return { shape: checked(Shape, { kind: 'cylinder', diameter: 2 * d.radius, height, segments: DRAWN_SEGMENTS }), centre: d.centre, turn: 0 }; // prettier-ignore
+      return {
+        shape: checked(Shape, { kind: 'cylinder', diameter: 2 * d.radius, height, segments: DRAWN_SEGMENTS }),
+        centre: d.centre,
+        turn: 0,
+      };
     case 'polygon': {
       const turn = Math.atan2(d.corner[1] - d.centre[1], d.corner[0] - d.centre[0]);
-      return { shape: checked(Shape, { kind: 'polygon', diameter: 2 * away(d.centre, d.corner), height, segments: d.sides }), centre: d.centre, turn }; // prettier-ignore
+      return {
+        shape: checked(Shape, { kind: 'polygon', diameter: 2 * away(d.centre, d.corner), height, segments: d.sides }),
+        centre: d.centre,
+        turn,
+      };
     }
     case 'slot': {
       const turn = Math.atan2(d.to[1] - d.from[1], d.to[0] - d.from[0]);
       const x = away(d.from, d.to) + d.width;
-      return { shape: checked(Shape, { kind: 'slot', x, y: d.width, z: height, segments: DRAWN_SEGMENTS / 2 }), centre: between(d.from, d.to), turn }; // prettier-ignore
+      return {
+        shape: checked(Shape, { kind: 'slot', x, y: d.width, z: height, segments: DRAWN_SEGMENTS / 2 }),
+        centre: between(d.from, d.to),
+        turn,
+      };
     }
     case 'free': {
       const run = drawnRun(d);

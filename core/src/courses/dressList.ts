@@ -17,7 +17,14 @@ function shapeOf(m: PolyMesh, p: BevelParams): dress.BevelShape {
   own?.forEach((w, c) => w > 0 && widths.set(t.edge[c]!, w));
   const drawn = p.drawn.map(([along, out]) => [along / 100, out / 100] as const);
   const profile = p.profile === 'drawn' ? drawn : p.profile === 'own' ? p.bulge / 100 : PROFILES[p.profile];
-  return { width: p.measure === 'share' ? p.share / 100 : p.width, measure: p.measure, widths, segments: p.segments, profile, mitre: p.inner === 'mitre' }; // prettier-ignore
+  return {
+    width: p.measure === 'share' ? p.share / 100 : p.width,
+    measure: p.measure,
+    widths,
+    segments: p.segments,
+    profile,
+    mitre: p.inner === 'mitre',
+  };
 }
 
 function bevelled(
@@ -45,18 +52,21 @@ function madeOf({ mesh, report }: { mesh: PolyMesh; report: dress.BevelReport },
     mesh,
     did: { edges, strips, corners, narrowed, least, ...(met && { met }) },
     ...(narrowed && {
-      heed: [`There is no room for all of it: ${word} at ${narrowed} ${narrowed === 1 ? 'vertex' : 'vertices'}, down to ${(100 * least).toFixed(0)} %.`],
+      heed: [
+        `There is no room for all of it: ${word} at ${narrowed} ${narrowed === 1 ? 'vertex' : 'vertices'}, down to ${(100 * least).toFixed(0)} %.`,
+      ],
       places: { narrowed: places },
     }),
   };
-} // prettier-ignore
+}
 
 /** Numbers of edges, of corners that leave along them or of whole faces. */
 function edgesOf(m: PolyMesh, ids: readonly number[], on: 'vertex' | 'edge' | 'face'): number[] {
   const t = topologyOf(m);
   if (on === 'edge') return ids.map((c) => t.edge[c]!);
   const out = new Set<number>();
-  for (const f of ids) for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) out.add(t.edge[c]!); // prettier-ignore
+  for (const f of ids)
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) out.add(t.edge[c]!);
   return [...out];
 }
 
@@ -105,14 +115,25 @@ export const DRESS_KINDS = {
   }),
   subdivide: mend('subdivide', {
     op(m, ids, p, _on, env) {
-      if (ids.length !== m.faceLoops.length - 1) throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.'); // prettier-ignore
+      if (ids.length !== m.faceLoops.length - 1)
+        throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.');
       const holed = m.loopStart.length - m.faceLoops.length;
-      if (holed) throw new MasonError('bad-input', `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`); // prettier-ignore
+      if (holed)
+        throw new MasonError(
+          'bad-input',
+          `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`,
+        );
       const { mesh } = dress.subdivide(m, p.levels, { limit: p.limit, corners: p.corners, uvs: p.uvs });
       const faces = mesh.faceLoops.length - 1;
       const figures = faces <= MOST_MEASURED ? dress.subdivisionFigures(m, mesh, env.guide) : null;
       const did: Record<string, number> = { faces };
-      if (figures?.rims) Object.assign(did, { rims: figures.rims, outBefore: figures.outBefore, outAfter: figures.outAfter, radius: figures.radius });
+      if (figures?.rims)
+        Object.assign(did, {
+          rims: figures.rims,
+          outBefore: figures.outBefore,
+          outAfter: figures.outAfter,
+          radius: figures.radius,
+        });
       if (figures?.offAfter != null) Object.assign(did, { offBefore: figures.offBefore, offAfter: figures.offAfter });
       return { mesh, did, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
     },
@@ -120,33 +141,60 @@ export const DRESS_KINDS = {
   relight: mend('relight', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
-      const { mesh, corners, most } = dress.relight(m, guideIn(m, env, p.surface, wanted), (f) => wanted.has(f), p.fade);
-      if (!corners) throw new MasonError('bad-input', 'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.');
+      const { mesh, corners, most } = dress.relight(
+        m,
+        guideIn(m, env, p.surface, wanted),
+        (f) => wanted.has(f),
+        p.fade,
+      );
+      if (!corners)
+        throw new MasonError(
+          'bad-input',
+          'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.',
+        );
       return { mesh, did: { faces: wanted.size, corners, most } };
     },
   }),
   reseat: mend('reseat', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
-      const { mesh, moved, furthest, spared } = dress.reseat(m, guideIn(m, env, p.surface, wanted), (f) => wanted.has(f), p.most);
-      return { mesh, did: { moved, furthest }, heed: spared ? [`${spared} ${spared === 1 ? 'vertex is' : 'vertices are'} further from the surface than that and stayed.`] : [] };
+      const { mesh, moved, furthest, spared } = dress.reseat(
+        m,
+        guideIn(m, env, p.surface, wanted),
+        (f) => wanted.has(f),
+        p.most,
+      );
+      return {
+        mesh,
+        did: { moved, furthest },
+        heed: spared
+          ? [`${spared} ${spared === 1 ? 'vertex is' : 'vertices are'} further from the surface than that and stayed.`]
+          : [],
+      };
     },
   }),
   cage: mend('cage', {
     op(m, ids, p, on) {
-      const wish = { divisions: [p.x, p.y, p.z], moves: p.moves, smooth: p.smooth, flats: p.flats, taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio } } as const;
+      const wish = {
+        divisions: [p.x, p.y, p.z],
+        moves: p.moves,
+        smooth: p.smooth,
+        flats: p.flats,
+        taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio },
+      } as const;
       const { mesh, moved, furthest, lines, rest } = dress.bendByCage(m, verticesOf(m, on, ids), wish);
       return { mesh, did: { moved, furthest }, lines, places: { cage: rest } };
     },
   }),
   thicken: mend('thicken', {
     op(m, ids, p) {
-      if (ids.length !== m.faceLoops.length - 1) throw new MasonError('bad-input', 'It thickens the whole part. Let it work on all faces.');
+      if (ids.length !== m.faceLoops.length - 1)
+        throw new MasonError('bad-input', 'It thickens the whole part. Let it work on all faces.');
       const { mesh, rim } = dress.thicken(m, p);
       return { mesh, did: { rim } };
     },
   }),
-} as const; // prettier-ignore
+} as const;
 
 /** The guide surface of the part that a mesh is a state of, or the one that is fitted to some of its faces. */
 function guideIn(

@@ -1,7 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import { faceCount, faceNormals, isClosed, topologyOf, type PolyMesh } from '../mesh/index.ts';
 import { departure, pairsThatMeet } from '../survey/index.ts';
-import { addCourse, addCut, addPart, Evaluator, findPart, guideOf, headroomOf, newProject, pickOf, setParams, setCutter, Shape, type Cutter, type Project } from './index.ts'; // prettier-ignore
+import {
+  addCourse,
+  addCut,
+  addPart,
+  Evaluator,
+  findPart,
+  guideOf,
+  headroomOf,
+  newProject,
+  pickOf,
+  setParams,
+  setCutter,
+  Shape,
+  type Cutter,
+  type Project,
+} from './index.ts';
 
 const none = () => undefined;
 const shape = (s: Record<string, unknown>) => Shape.parse(s);
@@ -12,11 +27,21 @@ const made = (p: Project) => {
 };
 const plate = () => addPart(newProject('p', 'P'), 'Plate', shape({ kind: 'box', x: 100, y: 60, z: 20 }));
 const hole = (p: Project, x: number, diameter = 20) =>
-  addCut(p, 2, { name: 'Hole', shape: shape({ kind: 'cylinder', diameter, height: 60, segments: 32 }), placement: { position: [x, 0, 0], turn: [0, 0, 0] } }); // prettier-ignore
-const hull = () => addPart(newProject('p', 'P'), 'Hull', shape({ kind: 'cylinder', diameter: 76, height: 70, segments: 64 })); // prettier-ignore
+  addCut(p, 2, {
+    name: 'Hole',
+    shape: shape({ kind: 'cylinder', diameter, height: 60, segments: 32 }),
+    placement: { position: [x, 0, 0], turn: [0, 0, 0] },
+  });
+const hull = () =>
+  addPart(newProject('p', 'P'), 'Hull', shape({ kind: 'cylinder', diameter: 76, height: 70, segments: 64 }));
 const port = (p: Project) =>
-  addCut(p, 2, { name: 'Port', shape: shape({ kind: 'cylinder', diameter: 25, height: 60, segments: 48 }), placement: { position: [40, 0, 0], turn: [0, 90, 0] } }); // prettier-ignore
-const dressed = (p: Project, kind: Parameters<typeof addCourse>[2], params: Record<string, unknown> = {}) => addCourse(p, 2, kind, kind, params); // prettier-ignore
+  addCut(p, 2, {
+    name: 'Port',
+    shape: shape({ kind: 'cylinder', diameter: 25, height: 60, segments: 48 }),
+    placement: { position: [40, 0, 0], turn: [0, 90, 0] },
+  });
+const dressed = (p: Project, kind: Parameters<typeof addCourse>[2], params: Record<string, unknown> = {}) =>
+  addCourse(p, 2, kind, kind, params);
 
 /** Every face as the places of its corners, as text that does not hang on numbers. */
 function facesOf(m: PolyMesh): Set<string> {
@@ -45,7 +70,9 @@ describe('edges stay dressed', () => {
     expect([...was].filter((f) => !is.has(f))).toHaveLength(2);
     const cut = findPart(second, 2)!.courses[2]!;
     const cutter = (cut.params as { cutters: Cutter[] }).cutters[0]!;
-    const moved = made(setCutter(second, 2, cut.id, { ...cutter, placement: { ...cutter.placement, position: [27, 3, 0] } })); // prettier-ignore
+    const moved = made(
+      setCutter(second, 2, cut.id, { ...cutter, placement: { ...cutter.placement, position: [27, 3, 0] } }),
+    );
     const now = facesOf(moved.mesh);
     expect([...was].filter((f) => !now.has(f))).toHaveLength(2);
     expect(faceCount(moved.mesh)).toBe(faceCount(two.mesh));
@@ -54,7 +81,10 @@ describe('edges stay dressed', () => {
   it('several widths in one course: edges keep those that were marked on them', () => {
     const cut = hole(plate(), 0);
     const course = findPart(cut, 2)!.courses[1]!.id;
-    const p = dressed(dressed(cut, 'ownWidth', { width: 3, pick: { by: 'seam', on: 'edge', course } }), 'finish', { width: 1, segments: 1 }); // prettier-ignore
+    const p = dressed(dressed(cut, 'ownWidth', { width: 3, pick: { by: 'seam', on: 'edge', course } }), 'finish', {
+      width: 1,
+      segments: 1,
+    });
     const { mesh, courses } = made(p);
     expect(courses.map((c) => c.error?.message)).toEqual([undefined, undefined, undefined, undefined]);
     const tops = [...Array(mesh.positions.length / 3).keys()].filter((v) => mesh.positions[3 * v + 2] === 10);
@@ -64,7 +94,9 @@ describe('edges stay dressed', () => {
     expect(radii.filter((r) => Math.abs(r - a) < 1e-9)).toHaveLength(32);
     expect(tops.some((v) => Math.abs(mesh.positions[3 * v]! - 49) < 1e-12)).toBe(true);
     const plain = made({ ...p, parts: [setParams(p, 2, p.nextId - 1, { own: false }).parts[0]!] });
-    const rim = [...Array(plain.mesh.positions.length / 3).keys()].filter((v) => plain.mesh.positions[3 * v + 2] === 10).map((v) => Math.hypot(plain.mesh.positions[3 * v]!, plain.mesh.positions[3 * v + 1]!)); // prettier-ignore
+    const rim = [...Array(plain.mesh.positions.length / 3).keys()]
+      .filter((v) => plain.mesh.positions[3 * v + 2] === 10)
+      .map((v) => Math.hypot(plain.mesh.positions[3 * v]!, plain.mesh.positions[3 * v + 1]!));
     expect(rim.filter((r) => Math.abs(r - a) < 1e-9)).toHaveLength(0);
   });
 
@@ -90,7 +122,9 @@ describe('edges stay dressed', () => {
     expect(settled.key).toBe(new Evaluator(() => 0).evaluate(at(2.5), none).key);
     expect([...settled.mesh.positions]).toEqual([...new Evaluator(() => 0).evaluate(at(2.5), none).mesh.positions]);
     // Wider than the plate is thick: narrower where there is no room, as at rest.
-    expect(drag(12).courses.at(-1)!.report.did).toEqual(new Evaluator(() => 0).evaluate(at(12), none).courses.at(-1)!.report.did); // prettier-ignore
+    expect(drag(12).courses.at(-1)!.report.did).toEqual(
+      new Evaluator(() => 0).evaluate(at(12), none).courses.at(-1)!.report.did,
+    );
   });
 
   it('its room is told without the course having to be done, in the measure of the course', () => {
@@ -182,11 +216,17 @@ describe('light and form of what a cut disturbs', () => {
     const cut = port(hull());
     const m = made(cut).mesh;
     const N = faceNormals(m);
-    const wall = [...Array(faceCount(m)).keys()].filter((f) => Math.abs(N[3 * f + 2]!) < 0.1); // prettier-ignore
-    const skin = wall.filter((f) => [...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].every((v) => Math.hypot(m.positions[3 * v]!, m.positions[3 * v + 1]!) > 37.9)); // prettier-ignore
+    const wall = [...Array(faceCount(m)).keys()].filter((f) => Math.abs(N[3 * f + 2]!) < 0.1);
+    const skin = wall.filter((f) =>
+      [...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].every(
+        (v) => Math.hypot(m.positions[3 * v]!, m.positions[3 * v + 1]!) > 37.9,
+      ),
+    );
     expect(skin.length).toBeGreaterThan(60);
     const pick = pickOf(m, 'face', skin);
-    const [own, fitted] = (['own', 'fitted'] as const).map((surface) => made(dressed(cut, 'relight', { surface, pick }))); // prettier-ignore
+    const [own, fitted] = (['own', 'fitted'] as const).map((surface) =>
+      made(dressed(cut, 'relight', { surface, pick })),
+    );
     expect([own!.courses[2]!.error, fitted!.courses[2]!.error]).toEqual([undefined, undefined]);
     const t = topologyOf(m);
     const on = new Set(skin);
@@ -195,20 +235,36 @@ describe('light and form of what a cut disturbs', () => {
     });
     const seated = made(dressed(cut, 'reseat', { surface: 'fitted', pick }));
     expect(seated.courses[2]!.report.did!.moved).toBeGreaterThan(10);
-    for (const f of skin) for (const v of seated.mesh.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)) expect(Math.hypot(seated.mesh.positions[3 * v]!, seated.mesh.positions[3 * v + 1]!)).toBeCloseTo(38, 4); // prettier-ignore
+    for (const f of skin)
+      for (const v of seated.mesh.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!))
+        expect(Math.hypot(seated.mesh.positions[3 * v]!, seated.mesh.positions[3 * v + 1]!)).toBeCloseTo(38, 4);
   });
 
   it('a bevel by radius takes the guide of the part when it is to be true to round surfaces', () => {
-    const [flat, round] = [false, true].map((rolls) => made(dressed(port(hull()), 'finish', { measure: 'radius', width: 2, segments: 2, rolls }))); // prettier-ignore
+    const [flat, round] = [false, true].map((rolls) =>
+      made(dressed(port(hull()), 'finish', { measure: 'radius', width: 2, segments: 2, rolls })),
+    );
     expect([flat!.courses[2]!.error, round!.courses[2]!.error]).toEqual([undefined, undefined]);
     expect(isClosed(round!.mesh)).toBe(true);
     expect([...round!.mesh.positions]).not.toEqual([...flat!.mesh.positions]);
   });
 
   it('held and subdivided twice, a port in a round hull: the card tells how round it is left, and how far off the hull', () => {
-    const coarse = addPart(newProject('p', 'P'), 'Hull', shape({ kind: 'cylinder', diameter: 76, height: 70, segments: 32 }));
-    const cut = addCut(coarse, 2, { name: 'Port', shape: shape({ kind: 'cylinder', diameter: 25, height: 60, segments: 24 }), placement: { position: [40, 0, 0], turn: [0, 90, 0] } });
-    const held = dressed(dressed(dressed(cut, 'hold', { distance: 2 }), 'quads', { goal: 'subdivision' }), 'subdivide', { levels: 2 });
+    const coarse = addPart(
+      newProject('p', 'P'),
+      'Hull',
+      shape({ kind: 'cylinder', diameter: 76, height: 70, segments: 32 }),
+    );
+    const cut = addCut(coarse, 2, {
+      name: 'Port',
+      shape: shape({ kind: 'cylinder', diameter: 25, height: 60, segments: 24 }),
+      placement: { position: [40, 0, 0], turn: [0, 90, 0] },
+    });
+    const held = dressed(
+      dressed(dressed(cut, 'hold', { distance: 2 }), 'quads', { goal: 'subdivision' }),
+      'subdivide',
+      { levels: 2 },
+    );
     const { mesh, courses } = made(held);
     expect(courses.map((c) => c.error?.message)).toEqual(courses.map(() => undefined));
     expect(isClosed(mesh)).toBe(true);
@@ -219,7 +275,7 @@ describe('light and form of what a cut disturbs', () => {
     expect(did.offAfter).toBeLessThan(1);
     // Before, the middles of flats are off by the sagitta of 32 of them round 38 mm at least.
     expect(did.offBefore).toBeGreaterThan(38 * (1 - Math.cos(Math.PI / 32)) - 1e-9);
-  }, 60_000); // prettier-ignore
+  }, 60_000);
 
   it('held and subdivided twice, a hole in a flat stays round', () => {
     const held = dressed(hole(plate(), 0), 'hold', { distance: 1 });
@@ -233,7 +289,9 @@ describe('light and form of what a cut disturbs', () => {
     const t = topologyOf(mesh);
     const P = mesh.positions;
     // The rim at the middle of the wall: its radius tells how much the subdivision draws it in.
-    const wall = [...new Set(mesh.corners)].filter((v) => Math.abs(P[3 * v + 2]!) < 1 && Math.hypot(P[3 * v]!, P[3 * v + 1]!) < 11); // prettier-ignore
+    const wall = [...new Set(mesh.corners)].filter(
+      (v) => Math.abs(P[3 * v + 2]!) < 1 && Math.hypot(P[3 * v]!, P[3 * v + 1]!) < 11,
+    );
     const radii = wall.map((v) => Math.hypot(P[3 * v]!, P[3 * v + 1]!));
     expect(wall.length).toBeGreaterThanOrEqual(128);
     expect(Math.max(...radii) - Math.min(...radii)).toBeLessThan(0.02);
@@ -242,7 +300,11 @@ describe('light and form of what a cut disturbs', () => {
     const did = courses[4]!.report.did!;
     expect(did.rims).toBe(2);
     expect(did.outBefore).toBeLessThan(1e-9);
-    const rim = new Set([...mesh.corners.keys()].filter((c) => mesh.layers.seam![c] && P[3 * mesh.corners[c]! + 2]! > 0).map((c) => mesh.corners[c]!)); // prettier-ignore
+    const rim = new Set(
+      [...mesh.corners.keys()]
+        .filter((c) => mesh.layers.seam![c] && P[3 * mesh.corners[c]! + 2]! > 0)
+        .map((c) => mesh.corners[c]!),
+    );
     const out = [...rim].map((v) => Math.hypot(P[3 * v]!, P[3 * v + 1]!));
     expect(did.outAfter).toBeCloseTo(Math.max(...out) - Math.min(...out), 2);
     expect(did.outAfter).toBeLessThan(0.15);

@@ -13,17 +13,48 @@ const bevelled = {
     'radius',
     'depth',
   ]),
-  share: onlyWhen(z.number().min(0.1).max(1000).default(25).meta({ title: 'Width', as: 'count', min: 0.1, max: 1000, hint: 'In percent of the shortest edge that meets the chain.' }), 'measure', ['share']), // prettier-ignore
+  share: onlyWhen(
+    z.number().min(0.1).max(1000).default(25).meta({
+      title: 'Width',
+      as: 'count',
+      min: 0.1,
+      max: 1000,
+      hint: 'In percent of the shortest edge that meets the chain.',
+    }),
+    'measure',
+    ['share'],
+  ),
   measure: choice('Measured', 'offset', {
     offset: 'along the faces',
     radius: 'as the radius of the rounding',
     depth: 'as the depth of a flat below the edge',
     share: 'as a share',
   }),
-  rolls: onlyWhen(flag('True to round surfaces', false, 'The ball rolls on the surfaces that the facets stand for.'), 'measure', ['radius']), // prettier-ignore
+  rolls: onlyWhen(
+    flag('True to round surfaces', false, 'The ball rolls on the surfaces that the facets stand for.'),
+    'measure',
+    ['radius'],
+  ),
   segments: onlyWhen(count('Segments', 2, 1, 32), 'profile', ['round', 'straight', 'hollow', 'full', 'own']),
-  profile: choice('Profile', 'round', { round: 'round', straight: 'straight', hollow: 'hollow', full: 'full', own: 'in between', drawn: 'drawn' }), // prettier-ignore
-  bulge: onlyWhen(z.number().min(-100).max(200).default(50).meta({ title: 'Bulge', as: 'count', min: -100, max: 200, hint: 'In percent: −100 hollow, 0 straight, 100 round, 200 full.' }), 'profile', ['own']), // prettier-ignore
+  profile: choice('Profile', 'round', {
+    round: 'round',
+    straight: 'straight',
+    hollow: 'hollow',
+    full: 'full',
+    own: 'in between',
+    drawn: 'drawn',
+  }),
+  bulge: onlyWhen(
+    z.number().min(-100).max(200).default(50).meta({
+      title: 'Bulge',
+      as: 'count',
+      min: -100,
+      max: 200,
+      hint: 'In percent: −100 hollow, 0 straight, 100 round, 200 full.',
+    }),
+    'profile',
+    ['own'],
+  ),
   /** Of a drawn profile the points from one side to the middle: how far along, and how far out, in percent. */
   drawn: z
     .array(z.tuple([z.number().min(1).max(100), z.number().min(-100).max(200)]))
@@ -38,7 +69,12 @@ const bevelled = {
       [50, 70],
       [100, 70],
     ]),
-  inner: choice('Inside corners of faces', 'round', { round: 'gone round', mitre: 'mitred' }, 'Of strips that go round a corner which stands into a face.'), // prettier-ignore
+  inner: choice(
+    'Inside corners of faces',
+    'round',
+    { round: 'gone round', mitre: 'mitred' },
+    'Of strips that go round a corner which stands into a face.',
+  ),
   past: choice(
     'Without room',
     'narrow',
@@ -66,7 +102,13 @@ const guideChoice = choice(
 /** The settings of each kind of dressing. */
 export const DRESS_PARAMS = {
   finish: z.object({
-    angle: angle('Edges sharper than', 30, 1, 179, 'The angle by which the surface turns; looked at anew above every cut.'), // prettier-ignore
+    angle: angle(
+      'Edges sharper than',
+      30,
+      1,
+      179,
+      'The angle by which the surface turns; looked at anew above every cut.',
+    ),
     ...bevelled,
     pick: PickSchema.default(everything('edge')),
   }),
@@ -98,7 +140,13 @@ export const DRESS_PARAMS = {
     pick: PickSchema.default(sharper(30)),
   }),
   crease: z.object({
-    sharpness: z.number().min(0).max(10).default(2).meta({ title: 'Sharp for', as: 'count', min: 0, max: 10, hint: 'So many rounds of a subdivision; 0: none, 10: for ever.' }), // prettier-ignore
+    sharpness: z.number().min(0).max(10).default(2).meta({
+      title: 'Sharp for',
+      as: 'count',
+      min: 0,
+      max: 10,
+      hint: 'So many rounds of a subdivision; 0: none, 10: for ever.',
+    }),
     pick: PickSchema.default(sharper(30)),
   }),
   subdivide: z.object({
@@ -125,7 +173,13 @@ export const DRESS_PARAMS = {
     smooth: flag('Smooth', true, 'Else straight from point to point.'),
     flats: flag('Flats stay flat', false, 'Those with sharp edges all round.'),
     axis: choice('Tapers along', 'z', { x: 'X', y: 'Y', z: 'Z' }),
-    ratio: z.number().positive().max(100).default(0.8).meta({ title: 'Far end times', as: 'factor', min: 0.01, max: 100, hint: 'How wide the far end becomes; 1: as it is.' }), // prettier-ignore
+    ratio: z.number().positive().max(100).default(0.8).meta({
+      title: 'Far end times',
+      as: 'factor',
+      min: 0.01,
+      max: 100,
+      hint: 'How wide the far end becomes; 1: as it is.',
+    }),
     /** Points of the cage that were moved: their places from 0 on, and how far, mm. */
     moves: z
       .array(
@@ -137,7 +191,7 @@ export const DRESS_PARAMS = {
           ]),
           by: vector3,
         }),
-      ) // prettier-ignore
+      )
       .max(729)
       .default([]),
     pick: PickSchema.default(everything('vertex')),

@@ -48,7 +48,11 @@ it('adds, moves, switches and removes courses, and leaves the old project as it 
 });
 
 it('parts the offcut of a split as a part of its own', () => {
-  const cutter = { name: 'Pin', shape: edit.newShape('cylinder'), placement: { position: [0, 0, 0], turn: [0, 0, 0] } } as const; // prettier-ignore
+  const cutter = {
+    name: 'Pin',
+    shape: edit.newShape('cylinder'),
+    placement: { position: [0, 0, 0], turn: [0, 0, 0] },
+  } as const;
   const p = edit.addCut(start, P, { ...cutter, placement: { position: [0, 0, 0], turn: [0, 0, 0] } }, 'split');
   const two = edit.partOffcut(p, P, p.parts[0]!.courses[1]!.id);
   expect(two.parts.map((x) => [x.name, (x.courses[1] as edit.CutCourse).params.keeps])).toEqual([

@@ -99,7 +99,11 @@ export function gatherMends(p: Project, partId: number, courseId: number): Proje
   const part = findPart(p, partId);
   const row = part ? mendsInRow(part, courseId) : [];
   if (!part || row.length < 2) return p;
-  const edits = row.flatMap((c) => (c.kind === 'gathered' ? c.params.edits : [{ kind: c.kind, name: c.name, params: c.params as Record<string, unknown> }])); // prettier-ignore
+  const edits = row.flatMap((c) =>
+    c.kind === 'gathered'
+      ? c.params.edits
+      : [{ kind: c.kind, name: c.name, params: c.params as Record<string, unknown> }],
+  );
   const course = checked(CourseSchema, {
     id: p.nextId,
     kind: 'gathered',
@@ -117,7 +121,9 @@ export function scatterMends(p: Project, partId: number, courseId: number): Proj
   const course = findCourse(findPart(p, partId), courseId);
   if (course?.kind !== 'gathered') return p;
   let { nextId } = p;
-  const single = course.params.edits.map((e) => checked(CourseSchema, { id: nextId++, kind: e.kind, name: e.name, params: e.params })); // prettier-ignore
+  const single = course.params.edits.map((e) =>
+    checked(CourseSchema, { id: nextId++, kind: e.kind, name: e.name, params: e.params }),
+  );
   const courses = (part: Part) => part.courses.flatMap((c) => (c.id === courseId ? single : [c]));
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: courses(part) })), nextId };
 }
@@ -190,7 +196,12 @@ export function addCutOf(p: Project, partId: number, cutters: readonly NewCutter
   const course = p.nextId;
   const [first, ...more] = cutters as [NewCutter, ...NewCutter[]];
   const cut = addCut(p, partId, first);
-  return renameCourse(more.reduce((q, c) => addCutter(q, partId, course, c), cut), partId, course, name); // prettier-ignore
+  return renameCourse(
+    more.reduce((q, c) => addCutter(q, partId, course, c), cut),
+    partId,
+    course,
+    name,
+  );
 }
 
 /** Takes a cut out of one part and lays it on top of another. */

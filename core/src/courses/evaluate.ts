@@ -58,7 +58,14 @@ export function bodySizes(part: Part, store: MeshStore): BodySizes {
   return (body) => {
     if (known.has(body)) return known.get(body);
     for (const c of part.courses) {
-      const shape = c.kind === 'shape' ? (c.id === body ? c.params.shape : undefined) : c.kind === 'cut' ? c.params.cutters.find((k) => k.id === body)?.shape : undefined; // prettier-ignore
+      const shape =
+        c.kind === 'shape'
+          ? c.id === body
+            ? c.params.shape
+            : undefined
+          : c.kind === 'cut'
+            ? c.params.cutters.find((k) => k.id === body)?.shape
+            : undefined;
       if (!shape) continue;
       const n = faceCount(shapeMesh(shape, store));
       known.set(body, n);
@@ -127,7 +134,10 @@ export class Evaluator {
       const other = shape.kind === 'part' ? this.parts.find((p) => p.id === shape.part) : undefined;
       if (!other || chain.includes(other.id)) return shape;
       if (chain.length > MOST_LINKED)
-        throw new MasonError('bad-input', `More than ${MOST_LINKED} parts are linked in a row. Freeze one of them, or link fewer.`); // prettier-ignore
+        throw new MasonError(
+          'bad-input',
+          `More than ${MOST_LINKED} parts are linked in a row. Freeze one of them, or link fewer.`,
+        );
       const { mesh, key } = this.climb(link(other, [...chain, other.id]), withFound, ctx);
       if (!mesh.corners.length) return shape;
       found.set(key, mesh);

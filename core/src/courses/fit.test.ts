@@ -68,7 +68,11 @@ it('matches flats to the surface that it meets', () => {
     'Hull',
     Shape.parse({ kind: 'cylinder', diameter: 80, height: 60, segments: 96 }),
   );
-  const p = addCut(hull, P, { name: 'Port', ...pin(0, { diameter: 30, segments: 12 }), placement: { position: [40, 0, 0], turn: [0, 90, 0] } }); // prettier-ignore
+  const p = addCut(hull, P, {
+    name: 'Port',
+    ...pin(0, { diameter: 30, segments: 12 }),
+    placement: { position: [40, 0, 0], turn: [0, 90, 0] },
+  });
   const found = fits(p).find((f) => f.kind === 'coarse')!;
   const after = applyRemedy(p, P, findPart(p, P)!.courses[1]!.id, found);
   const course = findCourse(findPart(after, P), findPart(p, P)!.courses[1]!.id) as CutCourse;
@@ -119,7 +123,11 @@ it('a cut of the wrong part moves to the one that its cutter meets', () => {
   const at = findPart(far, P)!.courses[1] as CutCourse;
   const found = fitOf(new Evaluator().below(findPart(far, P)!, at.id, none)!, at, none, { others });
   const fit = found.find((f) => f.kind === 'elsewhere')!;
-  expect(sayFit(fit, 'mm', (id) => findPart(far, id)!.name)).toEqual({ text: 'It meets Second instead.', heed: true, act: 'Cut Second' }); // prettier-ignore
+  expect(sayFit(fit, 'mm', (id) => findPart(far, id)!.name)).toEqual({
+    text: 'It meets Second instead.',
+    heed: true,
+    act: 'Cut Second',
+  });
   const after = applyRemedy(far, P, course.id, fit);
   expect(after.parts.map((x) => x.courses.length)).toEqual([1, 2]);
   expect(findCourse(findPart(after, second.id), course.id)).toBe(at);
@@ -142,7 +150,9 @@ it('marks from the other side on one act, and says where a result touches itself
     return mesh.positions[3 * mesh.corners[mesh.loopStart[mesh.faceLoops[f]!]!]! + 2]!;
   };
   expect([marked(course), marked(after)]).toEqual([10, -10]);
-  const [touches] = fitOf(new Evaluator().below(findPart(p, P)!, course.id, none)!, course, none, { contacts: 2 }).slice(-1); // prettier-ignore
+  const [touches] = fitOf(new Evaluator().below(findPart(p, P)!, course.id, none)!, course, none, {
+    contacts: 2,
+  }).slice(-1);
   expect(sayFit(touches!, 'mm').text).toContain('touches itself at 2 places');
 });
 
@@ -168,7 +178,10 @@ it('says that a part of too many faces was not looked at', () => {
   const large = ballFromPatches(50, 92);
   const found = fitOf(large, course, none);
   expect(found).toEqual([{ kind: 'large', cutter: 0, count: faceCount(large) }]);
-  expect(sayFit(found[0]!, 'mm')).toEqual({ text: 'Not looked at: 50,784 faces are too many, up to 50,000 are looked at. The cut itself is done.', heed: false }); // prettier-ignore
+  expect(sayFit(found[0]!, 'mm')).toEqual({
+    text: 'Not looked at: 50,784 faces are too many, up to 50,000 are looked at. The cut itself is done.',
+    heed: false,
+  });
 });
 
 it('sets flats on shapes that have segments, and on no others', () => {

@@ -60,7 +60,10 @@ export function sayFit(
     case 'misses':
       return { text: `Does not meet the part: ${l(fit.length)} away at the nearest.`, heed: true, act: 'Move it in' };
     case 'inside':
-      return { text: `Lies wholly in the part, ${l(fit.length)} under its skin: it makes a void that cannot be seen.`, heed: true }; // prettier-ignore
+      return {
+        text: `Lies wholly in the part, ${l(fit.length)} under its skin: it makes a void that cannot be seen.`,
+        heed: true,
+      };
     case 'all':
       return { text: 'Swallows the whole part.', heed: true };
     case 'short':
@@ -69,25 +72,50 @@ export function sayFit(
       return { text: `Flush with the part on ${many('face')}. Nothing to do: they are taken as level.`, heed: false };
     case 'graze': {
       const way = fit.remedy?.kind === 'move' ? Math.hypot(...fit.remedy.by) : 0;
-      return { text: `Passes so close that a sliver ${l(fit.length)} wide is left.`, heed: true, ...(way > 0 && { act: `Nudge it by ${l(way)}` }) }; // prettier-ignore
+      return {
+        text: `Passes so close that a sliver ${l(fit.length)} wide is left.`,
+        heed: true,
+        ...(way > 0 && { act: `Nudge it by ${l(way)}` }),
+      };
     }
     case 'coarse':
     case 'fine':
-      return { text: `Its flats, ${l(fit.length)}, are much ${fit.kind === 'coarse' ? 'longer' : 'shorter'} than those of the surface, ${l(fit.other)}.`, heed: true, act: 'Match them' }; // prettier-ignore
+      return {
+        text: `Its flats, ${l(fit.length)}, are much ${fit.kind === 'coarse' ? 'longer' : 'shorter'} than those of the surface, ${l(fit.other)}.`,
+        heed: true,
+        act: 'Match them',
+      };
     case 'behind':
-      return { text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`, heed: false, act: 'Mark it from the other side' }; // prettier-ignore
+      return {
+        text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`,
+        heed: false,
+        act: 'Mark it from the other side',
+      };
     case 'inTheWay':
-      return { text: `${nameOf(fit.part!)} is in the way, ${l(fit.length)} before the surface that is marked.`, heed: true }; // prettier-ignore
+      return {
+        text: `${nameOf(fit.part!)} is in the way, ${l(fit.length)} before the surface that is marked.`,
+        heed: true,
+      };
     case 'elsewhere':
       return { text: `It meets ${nameOf(fit.part!)} instead.`, heed: true, act: `Cut ${nameOf(fit.part!)}` };
     case 'open':
-      return { text: `Is not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`, heed: true, act: 'Close its openings' }; // prettier-ignore
+      return {
+        text: `Is not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`,
+        heed: true,
+        act: 'Close its openings',
+      };
     case 'turned':
       return { text: 'Is inside out: its faces look inward.', heed: true, act: 'Turn its faces over' };
     case 'large':
-      return { text: `Not looked at: ${fit.count!.toLocaleString('en')} faces are too many, up to ${FIT_UP_TO.toLocaleString('en')} are looked at. The cut itself is done.`, heed: false }; // prettier-ignore
+      return {
+        text: `Not looked at: ${fit.count!.toLocaleString('en')} faces are too many, up to ${FIT_UP_TO.toLocaleString('en')} are looked at. The cut itself is done.`,
+        heed: false,
+      };
     case 'touches':
-      return { text: `The result touches itself at ${many('place')}. It is kept apart there, so that each piece is closed.`, heed: false }; // prettier-ignore
+      return {
+        text: `The result touches itself at ${many('place')}. It is kept apart there, so that each piece is closed.`,
+        heed: false,
+      };
     case 'thin':
       return { text: `Leaves a wall of only ${l(fit.length)} beside it.`, heed: true };
   }

@@ -29,7 +29,11 @@ const WALL = 2;
 /** A wall with a doorway, the way through along y. */
 function wall(): Project {
   const p = addPart(newProject('p', 'P'), 'Wall', Shape.parse({ kind: 'box', x: 2400, y: 240, z: 1800 }));
-  const door = { name: 'Doorway', shape: Shape.parse({ kind: 'box', x: 800, y: 400, z: 1450 }), placement: { position: [-500, 0, -175], turn: [0, 0, 0] } } as const; // prettier-ignore
+  const door = {
+    name: 'Doorway',
+    shape: Shape.parse({ kind: 'box', x: 800, y: 400, z: 1450 }),
+    placement: { position: [-500, 0, -175], turn: [0, 0, 0] },
+  } as const;
   return addCut(p, WALL, { ...door, placement: { position: [-500, 0, -175], turn: [0, 0, 0] } });
 }
 const cutOf = (p: Project) => findPart(p, WALL)!.courses[1] as CutCourse;
@@ -69,7 +73,13 @@ describe('fitted parts', () => {
       placement: { position: [300, 20, -175], turn: [0, 0, 15] },
     };
     p = followCutters(setCutter(p, WALL, cutOf(p).id, moved));
-    const straight = bounds(mesh(followCutters(setCutter(p, WALL, cutOf(p).id, { ...moved, placement: { position: [300, 20, -175], turn: [0, 0, 0] } })))); // prettier-ignore
+    const straight = bounds(
+      mesh(
+        followCutters(
+          setCutter(p, WALL, cutOf(p).id, { ...moved, placement: { position: [300, 20, -175], turn: [0, 0, 0] } }),
+        ),
+      ),
+    );
     expect([straight.min[0], straight.max[0]]).toEqual([expect.closeTo(300 - 446, 9), expect.closeTo(300 + 446, 9)]);
     expect(size(mesh(p))[0]).toBeCloseTo(892 * Math.cos(Math.PI / 12) + 40 * Math.sin(Math.PI / 12), 6);
     expect(followCutters(p)).toBe(p);
@@ -87,7 +97,15 @@ describe('fitted parts', () => {
     for (const kind of ['box', 'plate', 'cylinder', 'polygon', 'tube', 'slot'])
       expect(signedArea2(opening({ kind })!.points)).toBeGreaterThan(0);
     for (const kind of ['ball', 'torus', 'wedge', 'cone']) expect(opening({ kind })).toBe(null);
-    expect(addFitted(wall(), WALL, 3, CutterSchema.parse({ id: 9, name: '', shape: { kind: 'ball' }, placement: {} }), 'leaf').parts).toHaveLength(1); // prettier-ignore
+    expect(
+      addFitted(
+        wall(),
+        WALL,
+        3,
+        CutterSchema.parse({ id: 9, name: '', shape: { kind: 'ball' }, placement: {} }),
+        'leaf',
+      ).parts,
+    ).toHaveLength(1);
   });
 });
 
@@ -97,15 +115,28 @@ describe('outlines drawn in', () => {
     const apothem = 20 * Math.cos(Math.PI / 48) - 3;
     expect(signedArea2(insetOutline(circle, 3)) / 2).toBeCloseTo(48 * apothem ** 2 * Math.tan(Math.PI / 48), 9);
     expect(() => insetOutline(circle, 21)).toThrow(/no room/);
-    const square: [number, number][] = [[0, 0], [10, 0], [10, 4], [0, 4]]; // prettier-ignore
-    expect(insetOutline(square, 1)).toEqual([[1, 1], [9, 1], [9, 3], [1, 3]]); // prettier-ignore
+    const square: [number, number][] = [
+      [0, 0],
+      [10, 0],
+      [10, 4],
+      [0, 4],
+    ];
+    expect(insetOutline(square, 1)).toEqual([
+      [1, 1],
+      [9, 1],
+      [9, 3],
+      [1, 3],
+    ]);
     expect(() => insetOutline(square, 2)).toThrow(/no room/);
   });
 });
 
 it('angles are read back from any rotation', () => {
   const r = seededRandom(3);
-  const square = [[0, 0, 1, 0, 1, 0, -1, 0, 0], [0, 0, -1, 0, 1, 0, 1, 0, 0]]; // prettier-ignore
+  const square = [
+    [0, 0, 1, 0, 1, 0, -1, 0, 0],
+    [0, 0, -1, 0, 1, 0, 1, 0, 0],
+  ];
   for (const t of [...Array.from({ length: 40 }, () => randomTurn(r)), ...square]) {
     const rows = [0, 1, 2].map((i) => [t[3 * i]!, t[3 * i + 1]!, t[3 * i + 2]!]);
     const a = placementAffine({ position: [0, 0, 0], turn: turnOf(rows) });
@@ -115,7 +146,11 @@ it('angles are read back from any rotation', () => {
 
 it('freezing leaves the courses above on the mesh, and the courses below in a copy', () => {
   let p = wall();
-  p = addCut(p, WALL, { name: 'Drain', shape: Shape.parse({ kind: 'cylinder', diameter: 80, height: 400 }), placement: { position: [300, 0, -600], turn: [90, 0, 0] } }); // prettier-ignore
+  p = addCut(p, WALL, {
+    name: 'Drain',
+    shape: Shape.parse({ kind: 'cylinder', diameter: 80, height: 400 }),
+    placement: { position: [300, 0, -600], turn: [90, 0, 0] },
+  });
   const before = new Evaluator().evaluate(findPart(p, WALL)!, none).mesh;
   const below = new Evaluator().below(findPart(p, WALL)!, findPart(p, WALL)!.courses[2]!.id, none)!;
   const shape = Shape.parse({ kind: 'mesh', hash: 'abcdef0123', title: 'Wall, frozen' });

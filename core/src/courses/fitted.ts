@@ -71,9 +71,14 @@ export function addFitted(p: Project, partId: number, courseId: number, cutter: 
   const size = (share: number) => +(narrow * share).toPrecision(2);
   const { gap, leg, thickness } = BEGIN[piece];
   const shape = checked(Shape, {
-    kind: 'fitted', piece, gap: size(gap), leg: size(leg), thickness: size(thickness), points: opening.points,
+    kind: 'fitted',
+    piece,
+    gap: size(gap),
+    leg: size(leg),
+    thickness: size(thickness),
+    points: opening.points,
     source: { part: partId, course: courseId, cutter: cutter.id },
-  }); // prettier-ignore
+  });
   const title = `${piece[0]!.toUpperCase()}${piece.slice(1)}`;
   const name = `${title} of ${cutter.name || 'the opening'}`;
   const part = partOf(p.nextId, name, { name: title, shape, slot: title, placement: opening.placement });

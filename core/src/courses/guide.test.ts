@@ -14,18 +14,34 @@ const made = (p: Project, id = 2) => {
 const base = (shape: Record<string, unknown>) => addPart(newProject('p', 'P'), 'Hull', Shape.parse(shape));
 const hull = { kind: 'cylinder', diameter: 76, height: 70, segments: 64 };
 const port = (p: Project) =>
-  addCut(p, 2, { name: 'Port', shape: Shape.parse({ kind: 'cylinder', diameter: 25, height: 60, segments: 48 }), placement: { position: [40, 0, 0], turn: [0, 90, 0] } }); // prettier-ignore
+  addCut(p, 2, {
+    name: 'Port',
+    shape: Shape.parse({ kind: 'cylinder', diameter: 25, height: 60, segments: 48 }),
+    placement: { position: [40, 0, 0], turn: [0, 90, 0] },
+  });
 
 describe('how far the shading departs from the surface that is meant', () => {
   it.each([
     ['a round hull', hull],
     ['a tube', { kind: 'tube', diameter: 60, bore: 40, height: 30, segments: 32 }],
-    ['a turned body', { kind: 'turned', segments: 48, points: [[0, 0], [20, 0], [20, 30], [0, 30]] }],
+    [
+      'a turned body',
+      {
+        kind: 'turned',
+        segments: 48,
+        points: [
+          [0, 0],
+          [20, 0],
+          [20, 30],
+          [0, 30],
+        ],
+      },
+    ],
   ])('%s that is shaded smoothly departs nowhere at its corners and the middles of its flats', (_, shape) => {
     const { look } = made(base(shape));
     // Between two corners of a flat the interpolated normal is the radius itself.
     expect(look.worst.angle).toBeLessThan(1e-4);
-  }); // prettier-ignore
+  });
 
   it('a cone departs by next to nothing at its corners, and inside of its flats by what triangles make of them', () => {
     const { look } = made(base({ kind: 'cone', foot: 60, top: 30, height: 30, segments: 48 }));
@@ -86,7 +102,19 @@ describe('how far the shading departs from the surface that is meant', () => {
 });
 
 describe('the guide surface', () => {
-  const arcs = { kind: 'outline', height: 10, segments: 64, points: [[-20, -10], [20, -10], [20, 10], [-20, 10]], bows: [0, 6, 0, 0], radii: [0, 0, 0, 5] }; // prettier-ignore
+  const arcs = {
+    kind: 'outline',
+    height: 10,
+    segments: 64,
+    points: [
+      [-20, -10],
+      [20, -10],
+      [20, 10],
+      [-20, 10],
+    ],
+    bows: [0, 6, 0, 0],
+    radii: [0, 0, 0, 5],
+  };
 
   it('of an outline with an arc and a rounded corner is round on their flats, flat elsewhere', () => {
     const { mesh, guide } = made(base(arcs));
@@ -139,7 +167,11 @@ describe('the guide surface', () => {
     const ball = ballFromRings(20, 48, 24);
     const store = () => ball;
     const p = base({ kind: 'mesh', hash: 'abcdef0123456789', title: 'Ball' });
-    const cut = addCut(p, 2, { name: 'Hole', shape: Shape.parse({ kind: 'cylinder', diameter: 12, height: 60, segments: 32 }), placement: { position: [0, 0, 0], turn: [0, 90, 0] } }); // prettier-ignore
+    const cut = addCut(p, 2, {
+      name: 'Hole',
+      shape: Shape.parse({ kind: 'cylinder', diameter: 12, height: 60, segments: 32 }),
+      placement: { position: [0, 0, 0], turn: [0, 90, 0] },
+    });
     const look = (q: Project) => {
       const part = findPart(q, 2)!;
       const { mesh } = new Evaluator(() => 0).evaluate(part, store);
@@ -159,7 +191,15 @@ describe('the guide surface', () => {
     expect(departure(m, smooth).worst.angle).toBeLessThan(1e-3);
     const flat = faceNormals(m);
     const t = topologyOf(m);
-    const faceted = { ...m, layers: { normal: Float32Array.from({ length: 3 * m.corners.length }, (_, i) => flat[3 * t.face[Math.floor(i / 3)]! + (i % 3)]!) } }; // prettier-ignore
+    const faceted = {
+      ...m,
+      layers: {
+        normal: Float32Array.from(
+          { length: 3 * m.corners.length },
+          (_, i) => flat[3 * t.face[Math.floor(i / 3)]! + (i % 3)]!,
+        ),
+      },
+    };
     // A flat's own normal against that of its corner: half of what two rings and two flats lie apart.
     expect(departure(faceted, smooth).worst.angle).toBeGreaterThan(5);
   });
@@ -168,5 +208,7 @@ describe('the guide surface', () => {
 /** A wall face that a body made: one that does not look along x. */
 const faceOf = (m: PolyMesh, body: number): number => {
   const n = faceNormals(m);
-  return Array.from({ length: m.faceLoops.length - 1 }, (_, f) => f).find((f) => m.layers.source![3 * f] === body && Math.abs(n[3 * f]!) < 0.5)!; // prettier-ignore
+  return Array.from({ length: m.faceLoops.length - 1 }, (_, f) => f).find(
+    (f) => m.layers.source![3 * f] === body && Math.abs(n[3 * f]!) < 0.5,
+  )!;
 };

@@ -79,7 +79,9 @@ function prismOf(arcs: readonly Arc[], corners: Corners): Surface {
     },
     off: (p, flat, face) => {
       const arc = arcOf(flat, face);
-      return arc ? Math.abs(Math.hypot(p[0] - arc.at[0], p[1] - arc.at[1]) - arc.radius) : offPlane(p, flat, corners(face)[0]); // prettier-ignore
+      return arc
+        ? Math.abs(Math.hypot(p[0] - arc.at[0], p[1] - arc.at[1]) - arc.radius)
+        : offPlane(p, flat, corners(face)[0]);
     },
   };
 }
@@ -106,7 +108,10 @@ function arcsOf(s: Extract<Shape, { kind: 'outline' }>): Arc[] {
     const radius = (chord * chord) / (8 * Math.abs(bow)) + Math.abs(bow) / 2;
     // The middle of the arc lies to the right of its chord where it bows outward.
     const back = (radius - Math.abs(bow)) * Math.sign(bow);
-    const at = [(p[0] + q[0]) / 2 - (back * (q[1] - p[1])) / chord, (p[1] + q[1]) / 2 + (back * (q[0] - p[0])) / chord] as const; // prettier-ignore
+    const at = [
+      (p[0] + q[0]) / 2 - (back * (q[1] - p[1])) / chord,
+      (p[1] + q[1]) / 2 + (back * (q[0] - p[0])) / chord,
+    ] as const;
     const [first] = bow > 0 ? [p] : [q];
     const span = 4 * Math.atan2(2 * Math.abs(bow), chord);
     return [{ at, radius, from: Math.atan2(first[1] - at[1], first[0] - at[0]), span }];
@@ -117,7 +122,12 @@ function arcsOf(s: Extract<Shape, { kind: 'outline' }>): Arc[] {
 function cornerArcs(x: number, y: number, corner: number): Arc[] {
   const [hx, hy] = [x / 2 - corner, y / 2 - corner];
   if (!(corner > 0)) return [];
-  return [[1, 1], [-1, 1], [-1, -1], [1, -1]].map(([i, j], k): Arc => ({ at: [i! * hx, j! * hy], radius: corner, from: (k * Math.PI) / 2, span: Math.PI / 2 })); // prettier-ignore
+  return [
+    [1, 1],
+    [-1, 1],
+    [-1, -1],
+    [1, -1],
+  ].map(([i, j], k): Arc => ({ at: [i! * hx, j! * hy], radius: corner, from: (k * Math.PI) / 2, span: Math.PI / 2 }));
 }
 
 /** The exact surface of a shape, in the frame that it is made in; null where its faces stand for no more than a mesh does. */
@@ -183,7 +193,16 @@ export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
     if (c.kind === 'shape') stands.set(c.id, standsOf(c.params.shape, [c.params.placement], store));
     else if (c.kind === 'cut')
       for (const k of c.params.cutters)
-        stands.set(k.id, standsOf(k.shape, instancesOf(k.placement, k.repeat).filter((i) => !i.off).map((i) => i.placement), store)); // prettier-ignore
+        stands.set(
+          k.id,
+          standsOf(
+            k.shape,
+            instancesOf(k.placement, k.repeat)
+              .filter((i) => !i.off)
+              .map((i) => i.placement),
+            store,
+          ),
+        );
   }
   const flat = faceNormals(m);
   const { source } = m.layers;
@@ -198,7 +217,8 @@ export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
     const local = solve3(at.matrix, [point[0] - at.position[0], point[1] - at.position[1], point[2] - at.position[2]]);
     const leaning = solve3(at.matrix, [flat[3 * face]!, flat[3 * face + 1]!, flat[3 * face + 2]!]);
     const index = source![3 * face + 1]!;
-    const was = at.normals && index >= 0 && 3 * index < at.normals.length ? at.normals.subarray(3 * index, 3 * index + 3) : null; // prettier-ignore
+    const was =
+      at.normals && index >= 0 && 3 * index < at.normals.length ? at.normals.subarray(3 * index, 3 * index + 3) : null;
     const side = was && was[0]! * leaning[0] + was[1]! * leaning[1] + was[2]! * leaning[2] < 0 ? -1 : 1;
     const own = was ? [side * was[0]!, side * was[1]!, side * was[2]!] : leaning;
     const length = Math.hypot(...own) || 1;
@@ -210,7 +230,9 @@ export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
       const s = seen(face, point);
       if (!s) return itself.normalAt(face, point)!;
       const n = s.at.surface.normal(s.p, s.flat, s.face);
-      return [0, 1, 2].map((i) => s.at.matrix[3 * i]! * n[0] + s.at.matrix[3 * i + 1]! * n[1] + s.at.matrix[3 * i + 2]! * n[2]) as unknown as Vec3; // prettier-ignore
+      return [0, 1, 2].map(
+        (i) => s.at.matrix[3 * i]! * n[0] + s.at.matrix[3 * i + 1]! * n[1] + s.at.matrix[3 * i + 2]! * n[2],
+      ) as unknown as Vec3;
     },
     knows: (face) => (stands.get(source?.[3 * face] ?? -1)?.length ?? 0) > 0,
     off(face, point) {
@@ -240,7 +262,15 @@ function standsOf(shape: Shape, placements: Placements, store: MeshStore): Stand
     const long = even && Math.abs(x - z) > 1e-12 * x;
     const exact = surface && even && (!long || ALONG_AXIS.includes(shape.kind));
     const a = placementAffine(p);
-    if (!exact) return { surface: meshSurface(transformMesh(mesh, a)), matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1], position: p.position, pivot: p.position, scale: 1, normals: null }; // prettier-ignore
+    if (!exact)
+      return {
+        surface: meshSurface(transformMesh(mesh, a)),
+        matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1],
+        position: p.position,
+        pivot: p.position,
+        scale: 1,
+        normals: null,
+      };
     const matrix = [a[0]!, a[1]!, a[2]!, a[4]!, a[5]!, a[6]!, a[8]!, a[9]!, a[10]!];
     return { surface, matrix, position: p.position, pivot, scale: x, normals };
   });

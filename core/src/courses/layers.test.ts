@@ -4,7 +4,10 @@ import { layerFaults, withSlot, type PolyMesh } from '../mesh/index.ts';
 import { sheet } from '../shapes/index.ts';
 import { addCourse, addCut, addPart, Evaluator, newProject, newShape, type Project } from './index.ts';
 
-const at = (x: number, y: number, z: number) => ({ position: [x, y, z] as [number, number, number], turn: [0, 0, 0] as [number, number, number] }); // prettier-ignore
+const at = (x: number, y: number, z: number) => ({
+  position: [x, y, z] as [number, number, number],
+  turn: [0, 0, 0] as [number, number, number],
+});
 const box = (x: number, y: number, z: number) => ({ ...newShape('box'), x, y, z }) as ReturnType<typeof newShape>;
 
 /** What a part comes to, with what every course of it leaves looked at. */
@@ -29,7 +32,11 @@ describe('layers are whole or absent', () => {
     p = addCourse(p, cutter, 'finish', 'Edge finish', { width: 4 });
     p = addPart(p, 'Base', box(80, 60, 40));
     const base = p.parts[1]!.id;
-    p = addCut(p, base, { name: 'Pocket', shape: { kind: 'part', part: cutter, title: 'Cutter' }, placement: at(0, 0, 0) }); // prettier-ignore
+    p = addCut(p, base, {
+      name: 'Pocket',
+      shape: { kind: 'part', part: cutter, title: 'Cutter' },
+      placement: at(0, 0, 0),
+    });
     const mesh = whole(p, base);
     const { normal } = mesh.layers;
     // The body's own flats are lit square to them: its lower face looks down all over.
@@ -37,16 +44,36 @@ describe('layers are whole or absent', () => {
     for (let c = 0; c < mesh.corners.length; c++)
       if (mesh.positions[3 * mesh.corners[c]! + 2] === -20 && normal![3 * c + 2] === -1) down++;
     expect(down).toBe(4);
-    const united = addCut(p, base, { name: 'More', shape: { kind: 'part', part: cutter, title: 'Cutter' }, placement: at(70, 0, 0) }, 'union'); // prettier-ignore
+    const united = addCut(
+      p,
+      base,
+      { name: 'More', shape: { kind: 'part', part: cutter, title: 'Cutter' }, placement: at(70, 0, 0) },
+      'union',
+    );
     whole(united, base);
   });
 
   it('texture coordinates that one side lacks are made, in both directions', () => {
     const bare = withSlot(sheet(40, 40, [4, 4]), 'Body');
-    const mapped = { ...bare, layers: { ...bare.layers, uv: Float64Array.from({ length: 2 * bare.corners.length }, (_, i) => 0.01 * bare.positions[3 * bare.corners[i >> 1]! + (i & 1)]!) } }; // prettier-ignore
+    const mapped = {
+      ...bare,
+      layers: {
+        ...bare.layers,
+        uv: Float64Array.from(
+          { length: 2 * bare.corners.length },
+          (_, i) => 0.01 * bare.positions[3 * bare.corners[i >> 1]! + (i & 1)]!,
+        ),
+      },
+    };
     const store = (hash: string) => ({ aaaaaaaa: bare, bbbbbbbb: mapped })[hash];
     for (const hash of ['aaaaaaaa', 'bbbbbbbb']) {
-      let p = addPart(newProject('p', 'P'), 'Sheet', { kind: 'mesh', hash, title: 'Sheet', closed: false, turned: false }); // prettier-ignore
+      let p = addPart(newProject('p', 'P'), 'Sheet', {
+        kind: 'mesh',
+        hash,
+        title: 'Sheet',
+        closed: false,
+        turned: false,
+      });
       const part = p.parts[0]!.id;
       p = addCourse(p, part, 'thicken', 'Thicken', { thickness: 5 });
       p = addPart(p, 'Other', box(10, 10, 30));
@@ -54,7 +81,12 @@ describe('layers are whole or absent', () => {
       const both = addCut(p, part, { name: 'Hole', shape: newShape('cylinder'), placement: at(0, 0, 0) });
       const { uv } = whole(both, part, store).layers;
       expect(!!uv).toBe(hash === 'bbbbbbbb');
-      const back = addCut(p, other, { name: 'Slot', shape: { kind: 'part', part, title: 'Sheet' }, placement: at(0, 0, 0) }, 'union'); // prettier-ignore
+      const back = addCut(
+        p,
+        other,
+        { name: 'Slot', shape: { kind: 'part', part, title: 'Sheet' }, placement: at(0, 0, 0) },
+        'union',
+      );
       const made = whole(back, other, store);
       expect(!!made.layers.uv).toBe(hash === 'bbbbbbbb');
       // Spread out, not all at one place.

@@ -1,18 +1,43 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, isClosed, sameMesh } from '../mesh/index.ts';
-import { addCut, addPart, Evaluator, findPart, hasLinks, newProject, setCutter, setParams, Shape, switchCourse, type CutCourse, type Part, type Project } from './index.ts'; // prettier-ignore
+import {
+  addCut,
+  addPart,
+  Evaluator,
+  findPart,
+  hasLinks,
+  newProject,
+  setCutter,
+  setParams,
+  Shape,
+  switchCourse,
+  type CutCourse,
+  type Part,
+  type Project,
+} from './index.ts';
 
 const none = () => undefined;
 const PLATE = 2;
 const TOOL = 4;
-const at = (x: number, y: number, z: number) => ({ position: [x, y, z] as [number, number, number], turn: [0, 0, 0] as [number, number, number] }); // prettier-ignore
+const at = (x: number, y: number, z: number) => ({
+  position: [x, y, z] as [number, number, number],
+  turn: [0, 0, 0] as [number, number, number],
+});
 
 /** A plate that is cut with another part, which has a hole of its own. */
 function project(): Project {
   let p = addPart(newProject('p', 'P'), 'Plate', Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }));
   p = addPart(p, 'Tool', Shape.parse({ kind: 'box', x: 30, y: 30, z: 40 }));
-  p = addCut(p, TOOL, { name: 'Bore', shape: Shape.parse({ kind: 'box', x: 10, y: 10, z: 60 }), placement: at(0, 0, 0) }); // prettier-ignore
-  return addCut(p, PLATE, { name: 'By the tool', shape: { kind: 'part', part: TOOL, title: 'Tool' }, placement: at(20, 0, 0) }); // prettier-ignore
+  p = addCut(p, TOOL, {
+    name: 'Bore',
+    shape: Shape.parse({ kind: 'box', x: 10, y: 10, z: 60 }),
+    placement: at(0, 0, 0),
+  });
+  return addCut(p, PLATE, {
+    name: 'By the tool',
+    shape: { kind: 'part', part: TOOL, title: 'Tool' },
+    placement: at(20, 0, 0),
+  });
 }
 function evaluate(p: Project, id = PLATE, evaluator = new Evaluator()) {
   evaluator.parts = p.parts;
@@ -34,7 +59,10 @@ describe('a part as a cutter', () => {
     evaluate(p, PLATE, evaluator);
     expect(evaluate(p, PLATE, evaluator).courses[1]!.found).toBe(true);
     const bore = cutOf(p, TOOL);
-    const wider = setCutter(p, TOOL, bore.id, { ...bore.params.cutters[0]!, shape: Shape.parse({ kind: 'box', x: 20, y: 10, z: 60 }) }); // prettier-ignore
+    const wider = setCutter(p, TOOL, bore.id, {
+      ...bore.params.cutters[0]!,
+      shape: Shape.parse({ kind: 'box', x: 20, y: 10, z: 60 }),
+    });
     const r = evaluate(wider, PLATE, evaluator);
     expect(r.courses[1]!.found).toBe(false);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000 - (900 - 200) * 20, 6);
@@ -47,7 +75,11 @@ describe('a part as a cutter', () => {
     let p = project();
     p = addPart(p, 'Third', Shape.parse({ kind: 'box', x: 200, y: 100, z: 10 }));
     const third = p.parts.at(-1)!.id;
-    p = addCut(p, third, { name: 'By the plate', shape: { kind: 'part', part: PLATE, title: 'Plate' }, placement: at(0, 0, 5) }); // prettier-ignore
+    p = addCut(p, third, {
+      name: 'By the plate',
+      shape: { kind: 'part', part: PLATE, title: 'Plate' },
+      placement: at(0, 0, 5),
+    });
     expect(areaAndVolume(evaluate(p, third).mesh).volume).toBeCloseTo(200000 - (6000 - 800) * 10, 6);
   });
 
@@ -55,17 +87,25 @@ describe('a part as a cutter', () => {
     const p = project();
     const fails = (q: Project) => {
       const r = evaluate(q);
-      expect(r.courses[1]!.error).toMatchObject({ code: 'bad-input', message: expect.stringContaining('The part Tool cannot be used here') }); // prettier-ignore
+      expect(r.courses[1]!.error).toMatchObject({
+        code: 'bad-input',
+        message: expect.stringContaining('The part Tool cannot be used here'),
+      });
       expect(areaAndVolume(r.mesh).volume).toBeCloseTo(120000, 6);
     };
     fails({ ...p, parts: p.parts.filter((x: Part) => x.id !== TOOL) });
     const tool = findPart(p, TOOL)!;
     fails(switchCourse(p, TOOL, tool.courses[0]!.id, false));
     const bore = cutOf(p, TOOL);
-    const ring = setCutter(p, TOOL, bore.id, { ...bore.params.cutters[0]!, shape: { kind: 'part', part: PLATE, title: 'Plate' } }); // prettier-ignore
+    const ring = setCutter(p, TOOL, bore.id, {
+      ...bore.params.cutters[0]!,
+      shape: { kind: 'part', part: PLATE, title: 'Plate' },
+    });
     // Round in a ring each is made without the other: the inner link fails, the outer one takes what there is.
     expect(evaluate(ring).courses[1]!.state).toBe('done');
-    const self = setParams(p, PLATE, cutOf(p, PLATE).id, { cutters: [{ ...cutOf(p, PLATE).params.cutters[0]!, shape: { kind: 'part', part: PLATE, title: 'Tool' } }] }); // prettier-ignore
+    const self = setParams(p, PLATE, cutOf(p, PLATE).id, {
+      cutters: [{ ...cutOf(p, PLATE).params.cutters[0]!, shape: { kind: 'part', part: PLATE, title: 'Tool' } }],
+    });
     fails(self);
   });
 

@@ -84,7 +84,11 @@ export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind
     schema: MEND_PARAMS[kind] as unknown as z.ZodType<MendParams<K>>,
     run(ctx, input, params, env) {
       const { pick } = params as { pick: Pick };
-      if (!m.on.includes(pick.on)) throw new MasonError('bad-input', `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`); // prettier-ignore
+      if (!m.on.includes(pick.on))
+        throw new MasonError(
+          'bad-input',
+          `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`,
+        );
       const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
       const { mesh, did, heed = [], lines, box, gaps, places } = op(input!, [...ids], params, pick.on, env, ctx, each);
@@ -113,14 +117,18 @@ export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind
   };
 }
 
-const copied = (places: Record<string, readonly Vec3[]>): NonNullable<MendReport['places']> => Object.fromEntries(Object.entries(places).map(([key, list]) => [key, list.map((p): [number, number, number] => [...p])])); // prettier-ignore
+const copied = (places: Record<string, readonly Vec3[]>): NonNullable<MendReport['places']> =>
+  Object.fromEntries(
+    Object.entries(places).map(([key, list]) => [key, list.map((p): [number, number, number] => [...p])]),
+  );
 
 function tooFew(pick: Pick, found: number, least: number): string {
   const wanted = countWords(pick.on, least);
   if (pick.by !== 'elements')
     return `There is nothing to work on: ${pickWords(pick)} come to ${found || 'nothing'} here.`;
-  if (pick.elements.length < least) return `It needs ${wanted} at least; ${pick.elements.length} ${pick.elements.length === 1 ? 'is' : 'are'} picked.`; // prettier-ignore
-  return `${found ? `Only ${found}` : 'None'} of the picked ${countWords(pick.on, pick.elements.length)} ${found === 1 ? 'is' : 'are'} there any more: what lies below has changed. Pick anew on its card.`; // prettier-ignore
+  if (pick.elements.length < least)
+    return `It needs ${wanted} at least; ${pick.elements.length} ${pick.elements.length === 1 ? 'is' : 'are'} picked.`;
+  return `${found ? `Only ${found}` : 'None'} of the picked ${countWords(pick.on, pick.elements.length)} ${found === 1 ? 'is' : 'are'} there any more: what lies below has changed. Pick anew on its card.`;
 }
 
 /** Refuses what must not be, with the place; tells what got worse. */
@@ -130,7 +138,11 @@ function lookOver(
   { opens, waits }: { opens?: boolean; waits?: boolean },
   heed: string[],
 ): void {
-  if (!waits && sameMesh(before, after)) throw new MasonError('bad-input', 'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.'); // prettier-ignore
+  if (!waits && sameMesh(before, after))
+    throw new MasonError(
+      'bad-input',
+      'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.',
+    );
   if (!after.corners.length) throw new MasonError('not-done', 'Nothing would be left of the part. Pick less.');
   for (const f of changedFaces(before, after).after)
     if (
@@ -138,7 +150,11 @@ function lookOver(
       outlineCrosses(after, f)
     ) {
       const { point } = placeOf(after, 'face', f);
-      throw new MasonError('not-done', 'A face would cross itself: it goes too far there. Use less, or pick otherwise.', { face: f, point }); // prettier-ignore
+      throw new MasonError(
+        'not-done',
+        'A face would cross itself: it goes too far there. Use less, or pick otherwise.',
+        { face: f, point },
+      );
     }
   const [was, is] = [isClosed(before), isClosed(after)];
   if (was && !is && !opens) heed.push('The part was closed and is open now.');
@@ -147,7 +163,12 @@ function lookOver(
 }
 
 /** What a mend does, in words, and what it reports: what was lost of its pick, how far the surface went. */
-export const mendSays = <K extends MendKindName>(kind: K, params: MendParams<K>, unit: LengthUnit, report?: MendReport): string => `${(MEND_WORDS[kind] as unknown as MendWords<K>).says(params, report?.did, unit)}${told(report, unit)}`; // prettier-ignore
+export const mendSays = <K extends MendKindName>(
+  kind: K,
+  params: MendParams<K>,
+  unit: LengthUnit,
+  report?: MendReport,
+): string => `${(MEND_WORDS[kind] as unknown as MendWords<K>).says(params, report?.did, unit)}${told(report, unit)}`;
 
 /** What was lost of a pick, how far the surface went, in words. */
 function told(r: MendReport | undefined, unit: LengthUnit): string {
@@ -157,4 +178,6 @@ function told(r: MendReport | undefined, unit: LengthUnit): string {
 }
 
 /** The vertices of what is picked, each once, in order. */
-export const verticesOf = (m: PolyMesh, on: ElementKind, ids: readonly number[]): number[] => [...new Set(ids.flatMap((x) => verticesOfElement(m, on, x)))]; // prettier-ignore
+export const verticesOf = (m: PolyMesh, on: ElementKind, ids: readonly number[]): number[] => [
+  ...new Set(ids.flatMap((x) => verticesOfElement(m, on, x))),
+];

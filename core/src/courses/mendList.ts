@@ -6,16 +6,30 @@ import type { MendKindName } from './mends.ts';
 import { BY_ITSELF, crossesAt } from './mendsByItself.ts';
 import { countWords } from './picks.ts';
 
-const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({ mesh, did: { merged: n, longest, closed }, lines, heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [] }); // prettier-ignore
+const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({
+  mesh,
+  did: { merged: n, longest, closed },
+  lines,
+  heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [],
+});
 const vertices = (x: number) => countWords('vertex', x);
 
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 const plane = (axis: 'x' | 'y' | 'z', at: number): mends.Plane => ({ normal: AXES[axis], at });
-const place = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!]; // prettier-ignore
+const place = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 
 /** Where a loop or a split lies, as its settings say. */
-const splitAt = (p: { by: 'share' | 'distance' | 'parts'; share: number; distance: number; parts: number }): mends.SplitAt =>
-  p.by === 'share' ? { by: 'share', share: p.share } : p.by === 'distance' ? { by: 'distance', distance: p.distance } : { by: 'parts', parts: p.parts }; // prettier-ignore
+const splitAt = (p: {
+  by: 'share' | 'distance' | 'parts';
+  share: number;
+  distance: number;
+  parts: number;
+}): mends.SplitAt =>
+  p.by === 'share'
+    ? { by: 'share', share: p.share }
+    : p.by === 'distance'
+      ? { by: 'distance', distance: p.distance }
+      : { by: 'parts', parts: p.parts };
 
 /** Mends that bring vertices together. */
 const JOINING = {
@@ -23,7 +37,10 @@ const JOINING = {
     op(m, ids, p, on) {
       const r = mends.weld(m, verticesOf(m, on, ids), p);
       const out = merged(r);
-      if (r.details) out.heed!.push(`${r.details} lot${r.details === 1 ? '' : 's'} reached further than the detail size${r.spared ? ' and stayed as they were' : ' and were swallowed'}.`);
+      if (r.details)
+        out.heed!.push(
+          `${r.details} lot${r.details === 1 ? '' : 's'} reached further than the detail size${r.spared ? ' and stayed as they were' : ' and were swallowed'}.`,
+        );
       return { ...out, did: { ...out.did, details: r.details, spared: r.spared } };
     },
   }),
@@ -38,7 +55,15 @@ const JOINING = {
   }),
   dissolve: mend('dissolve', {
     op(m, ids, _, on) {
-      const { mesh, joined, vertices: gone } = on === 'vertex' ? mends.dissolveVertices(m, ids) : on === 'edge' ? mends.dissolveEdges(m, ids) : mends.dissolveFaces(m, ids);
+      const {
+        mesh,
+        joined,
+        vertices: gone,
+      } = on === 'vertex'
+        ? mends.dissolveVertices(m, ids)
+        : on === 'edge'
+          ? mends.dissolveEdges(m, ids)
+          : mends.dissolveFaces(m, ids);
       return { mesh, did: { joined, vertices: gone } };
     },
   }),
@@ -48,7 +73,7 @@ const JOINING = {
       return { mesh: mends.deleteFaces(m, gone), did: { faces: gone.size } };
     },
   }),
-} as const; // prettier-ignore
+} as const;
 
 /** Mends that close, bridge and split. */
 const SPLITTING = {
@@ -85,9 +110,15 @@ const SPLITTING = {
         const edge = each[i];
         return edge === null || edge === undefined ? [] : [{ edge, share }];
       });
-      if (stops.length < 2) throw new MasonError('bad-input', 'Less than two stops of the line are there any more. Draw it anew.');
-      const heed = stops.length < p.stops.length ? [`${p.stops.length - stops.length} stops are not there any more: the line goes past them.`] : [];
-      const { mesh, added, cut } = p.through ? { ...mends.lineThrough(m, stops, sizeOf(m)), added: 0 } : mends.cutLine(m, stops);
+      if (stops.length < 2)
+        throw new MasonError('bad-input', 'Less than two stops of the line are there any more. Draw it anew.');
+      const heed =
+        stops.length < p.stops.length
+          ? [`${p.stops.length - stops.length} stops are not there any more: the line goes past them.`]
+          : [];
+      const { mesh, added, cut } = p.through
+        ? { ...mends.lineThrough(m, stops, sizeOf(m)), added: 0 }
+        : mends.cutLine(m, stops);
       return { mesh, did: { added, cut }, heed };
     },
   }),
@@ -119,7 +150,7 @@ const SPLITTING = {
   moveTie: mend('moveTie', {
     op: (m, [fixed, from, to]) => ({ mesh: mends.moveTie(m, fixed!, from!, to!), did: { moved: 1 } }),
   }),
-} as const; // prettier-ignore
+} as const;
 
 /** Mends that raise, move and shape. */
 const PLACING = {
@@ -161,18 +192,27 @@ const PLACING = {
     op(m, ids) {
       const runs = mends.chainsOf(m, ids);
       // The run that was picked first is turned to the other.
-      if (runs.length !== 2) throw new MasonError('bad-input', `Two closed runs are wanted, the one to be turned picked first; there are ${runs.length}.`);
+      if (runs.length !== 2)
+        throw new MasonError(
+          'bad-input',
+          `Two closed runs are wanted, the one to be turned picked first; there are ${runs.length}.`,
+        );
       return { mesh: mends.matchLoop(m, runs[0]!, runs[1]!), did: { corners: runs[0]!.vertices.length } };
     },
   }),
   align: mend('align', {
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
-      const to: mends.AlignTo = p.to === 'axis' ? { axis: p.axis, at: p.own ? null : p.at } : p.to === 'line' ? { line: firstEnds(m, list) } : { plane: mends.firstPlane(list.map((v) => place(m, v))) };
+      const to: mends.AlignTo =
+        p.to === 'axis'
+          ? { axis: p.axis, at: p.own ? null : p.at }
+          : p.to === 'line'
+            ? { line: firstEnds(m, list) }
+            : { plane: mends.firstPlane(list.map((v) => place(m, v))) };
       return { mesh: mends.alignVertices(m, list, to), did: { moved: list.length } };
     },
   }),
-} as const; // prettier-ignore
+} as const;
 
 /** Mends of the part as a whole. */
 const WHOLE = {
@@ -187,27 +227,48 @@ const WHOLE = {
       const size = sizeOf(m);
       const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
       const one = mends.mirrorHalf(m, first, size, p.keep, p.threshold);
-      const two = p.through === 'picked' || p.second === 'none' || p.second === p.axis ? null : mends.mirrorHalf(one.mesh, plane(p.second, p.at), size, p.keep, p.threshold);
+      const two =
+        p.through === 'picked' || p.second === 'none' || p.second === p.axis
+          ? null
+          : mends.mirrorHalf(one.mesh, plane(p.second, p.at), size, p.keep, p.threshold);
       const doubtful = one.doubtful + (two?.doubtful ?? 0);
-      const heed = doubtful ? [`${vertices(doubtful)} face${doubtful === 1 ? 's' : ''} others across the plane within the threshold; they keep apart.`] : [];
-      return { mesh: (two ?? one).mesh, did: { snapped: one.snapped + (two?.snapped ?? 0), furthest: Math.max(one.furthest, two?.furthest ?? 0) }, heed, lines: [...one.lines, ...(two?.lines ?? [])] };
+      const heed = doubtful
+        ? [
+            `${vertices(doubtful)} face${doubtful === 1 ? 's' : ''} others across the plane within the threshold; they keep apart.`,
+          ]
+        : [];
+      return {
+        mesh: (two ?? one).mesh,
+        did: { snapped: one.snapped + (two?.snapped ?? 0), furthest: Math.max(one.furthest, two?.furthest ?? 0) },
+        heed,
+        lines: [...one.lines, ...(two?.lines ?? [])],
+      };
     },
   }),
   symmetric: mend('symmetric', {
     op(m, _ids, p) {
       const r = mends.symmetrize(m, plane(p.axis, p.at), p.within);
       const heed = r.unpaired ? [`${vertices(r.unpaired)} found no partner and stayed.`] : [];
-      return { mesh: r.mesh, did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest }, heed, lines: crossesAt(r.places, sizeOf(m) / 60) };
+      return {
+        mesh: r.mesh,
+        did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest },
+        heed,
+        lines: crossesAt(r.places, sizeOf(m) / 60),
+      };
     },
   }),
   orient: mend('orient', {
     op(m, ids, { way }) {
       const picked = new Set(ids);
       const { mesh, turned, torn } = mends.orient(m, way, (f) => picked.has(f));
-      return { mesh, did: { turned, torn }, heed: torn ? [`Across ${countWords('edge', torn)} no way round agrees: the surface is one-sided.`] : [] };
+      return {
+        mesh,
+        did: { turned, torn },
+        heed: torn ? [`Across ${countWords('edge', torn)} no way round agrees: the surface is one-sided.`] : [],
+      };
     },
   }),
-} as const; // prettier-ignore
+} as const;
 
 const SINGLE = { ...DRESS_KINDS, ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
 
@@ -238,21 +299,29 @@ const gathered = mend('gathered', {
     });
     return { mesh, did: { done, edits: edits.length }, heed, lines };
   },
-}); // prettier-ignore
+});
 
 /** Mends, each declared once. */
 export const MEND_KINDS = { ...SINGLE, gathered } as const;
 
 /** The middle that they are turned about, and how far they reach. */
 function boxOf(points: readonly Vec3[]): NonNullable<Mended['box']> {
-  const side = (k: 0 | 1 | 2) => points.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as const, [Infinity, -Infinity] as const); // prettier-ignore
+  const side = (k: 0 | 1 | 2) =>
+    points.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as const, [
+      Infinity,
+      -Infinity,
+    ] as const);
   const size = ([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]) as [number, number, number];
   return { middle: [...mends.middleOf(points)], size };
 }
 
 /** The first two vertices of a pick: of edges the ends of the first. */
 function firstEnds(m: PolyMesh, list: readonly number[]): [Vec3, Vec3] {
-  if (list.length < 2) throw new MasonError('bad-input', 'One vertex has no way of its own. Pick an edge, or two vertices, from the first to the second.'); // prettier-ignore
+  if (list.length < 2)
+    throw new MasonError(
+      'bad-input',
+      'One vertex has no way of its own. Pick an edge, or two vertices, from the first to the second.',
+    );
   return [place(m, list[0]!), place(m, list[1]!)];
 }
 const firstWay = (m: PolyMesh, list: readonly number[]): Vec3 => {
@@ -272,7 +341,8 @@ function vertexAt(m: PolyMesh, p: Vec3): number {
 
 function edgesOfFaces(m: PolyMesh, list: readonly number[]): number[] {
   const out = new Set<number>();
-  for (const f of list) for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) out.add(mends.edgeAt(m, c)); // prettier-ignore
+  for (const f of list)
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) out.add(mends.edgeAt(m, c));
   return [...out];
 }
 
@@ -286,8 +356,10 @@ interface PlaneSettings {
 
 /** The plane of a picked face, or through three picked vertices. */
 function pickedPlane(m: PolyMesh, ids: readonly number[], on: mends.ElementKind): mends.Plane {
-  if (on === 'vertex' && ids.length > 2) return mends.planeThroughPoints(ids.slice(0, 3).map((v) => place(m, v)) as [Vec3, Vec3, Vec3]); // prettier-ignore
-  if (on !== 'face' || ids.length !== 1) throw new MasonError('bad-input', 'Pick one face, or three vertices, for the plane to go through.'); // prettier-ignore
+  if (on === 'vertex' && ids.length > 2)
+    return mends.planeThroughPoints(ids.slice(0, 3).map((v) => place(m, v)) as [Vec3, Vec3, Vec3]);
+  if (on !== 'face' || ids.length !== 1)
+    throw new MasonError('bad-input', 'Pick one face, or three vertices, for the plane to go through.');
   const p = facePlane(m, ids[0]!);
   return { normal: [p[0]!, p[1]!, p[2]!], at: p[0]! * p[3]! + p[1]! * p[4]! + p[2]! * p[5]! };
 }
@@ -298,15 +370,22 @@ const ROUND = 48;
 /** Three circles of a radius round a place: how far a soft move reaches. */
 const reachOf = (at: Vec3, radius: number): number[] =>
   radius > 0
-    ? [0, 1, 2].flatMap((k) => Array.from({ length: ROUND }, (_, i) => [i, i + 1].flatMap((n) => {
-        const a = (2 * Math.PI * n) / ROUND;
-        return [0, 1, 2].map((j) => at[j]! + (j === k ? 0 : radius * (j === (k + 1) % 3 ? Math.cos(a) : Math.sin(a))));
-      })).flat())
-    : []; // prettier-ignore
+    ? [0, 1, 2].flatMap((k) =>
+        Array.from({ length: ROUND }, (_, i) =>
+          [i, i + 1].flatMap((n) => {
+            const a = (2 * Math.PI * n) / ROUND;
+            return [0, 1, 2].map(
+              (j) => at[j]! + (j === k ? 0 : radius * (j === (k + 1) % 3 ? Math.cos(a) : Math.sin(a))),
+            );
+          }),
+        ).flat(),
+      )
+    : [];
 
 /** The plane that a course says: square to an axis, or through three picked vertices. */
 function planeOf(m: PolyMesh, ids: readonly number[], p: PlaneSettings, on: mends.ElementKind): mends.Plane {
-  if (p.through === 'points' && on === 'vertex' && ids.length > 2) return mends.planeThroughPoints(ids.slice(0, 3).map((v) => place(m, v)) as [Vec3, Vec3, Vec3]); // prettier-ignore
+  if (p.through === 'points' && on === 'vertex' && ids.length > 2)
+    return mends.planeThroughPoints(ids.slice(0, 3).map((v) => place(m, v)) as [Vec3, Vec3, Vec3]);
   const k = 'xyz'.indexOf(p.axis);
   if (p.by === 'distance') return plane(p.axis, p.at);
   const xs = [...m.positions].filter((_, i) => i % 3 === k);

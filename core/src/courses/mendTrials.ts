@@ -44,7 +44,17 @@ export interface MendTrials {
 }
 
 /** Mends that only part the surface: no area and no volume may change. */
-const PARTS_ONLY: readonly MendKindName[] = ['connect', 'split', 'loop', 'divide', 'tie', 'moveTie', 'line', 'quads', 'hold']; // prettier-ignore
+const PARTS_ONLY: readonly MendKindName[] = [
+  'connect',
+  'split',
+  'loop',
+  'divide',
+  'tie',
+  'moveTie',
+  'line',
+  'quads',
+  'hold',
+];
 /** Mends that shape the whole surface anew: its light is that of its faces again. */
 const SHAPES_ANEW: readonly MendKindName[] = ['hard', 'cutOff', 'subdivide', 'cage', 'thicken', 'recast'];
 /** Places of each surface that the drift is held against. */
@@ -57,7 +67,31 @@ function randomMesh(random: () => number, open: boolean): PolyMesh {
     () => box(whole(5, 30), whole(5, 30), whole(5, 30), [whole(1, 3), whole(1, 3), whole(1, 3)]),
     () => cylinder(whole(4, 15), whole(5, 30), whole(3, 14), whole(1, 3)),
     () => sheet(whole(5, 30), whole(5, 30), [whole(1, 5), whole(1, 5)]),
-    () => carve(withSource(box(40, 30, 8), 1, 1), [withSource(transformMesh(cylinder(whole(2, 9), 30, whole(5, 14)), [1, 0, 0, whole(-5, 5), 0, 1, 0, whole(-3, 3), 0, 0, 1, 0]), 2, 2)], { operation: 'subtract', course: 2 }).mesh, // prettier-ignore
+    () =>
+      carve(
+        withSource(box(40, 30, 8), 1, 1),
+        [
+          withSource(
+            transformMesh(cylinder(whole(2, 9), 30, whole(5, 14)), [
+              1,
+              0,
+              0,
+              whole(-5, 5),
+              0,
+              1,
+              0,
+              whole(-3, 3),
+              0,
+              0,
+              1,
+              0,
+            ]),
+            2,
+            2,
+          ),
+        ],
+        { operation: 'subtract', course: 2 },
+      ).mesh,
   ];
   const m = open ? bodies[2]!() : bodies[whole(0, bodies.length - 1)]!();
   const turn: Vec3 = [360 * random(), 360 * random(), 360 * random()];
@@ -67,7 +101,14 @@ function randomMesh(random: () => number, open: boolean): PolyMesh {
   const dressed = { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot } };
   // Some have light and texture coordinates of their own.
   const [light, map] = [whole(0, 2) === 0, whole(0, 2) === 0];
-  return { ...dressed, layers: { ...dressed.layers, ...(light && { normal: shadingNormals(dressed) }), ...(map && { uv: Float64Array.from({ length: 2 * cornerCount(dressed) }, () => random()) }) } }; // prettier-ignore
+  return {
+    ...dressed,
+    layers: {
+      ...dressed.layers,
+      ...(light && { normal: shadingNormals(dressed) }),
+      ...(map && { uv: Float64Array.from({ length: 2 * cornerCount(dressed) }, () => random()) }),
+    },
+  };
 }
 
 /** A ball about the middle of a mesh, through its first vertex, as what all of it is meant to be. */
@@ -93,12 +134,30 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     slide: { share: one(0, 0.25, 1) },
     fill: { way: one('face', 'fan', 'ears', 'grid') },
     bridge: { segments: one(1, 3), twist: one(-1, 0, 2), bulge: one(0, 1) },
-    line: { through: one(true, false), stops: [[0, one(0, 0.3, 0.5)], [1, one(0.5, 1)]] }, // prettier-ignore
+    line: {
+      through: one(true, false),
+      stops: [
+        [0, one(0, 0.3, 0.5)],
+        [1, one(0.5, 1)],
+      ],
+    },
     split: { by: one('share', 'distance', 'parts'), share: random(), distance: some, parts: one(2, 5) },
-    loop: { by: one('share', 'distance', 'parts'), share: 0.1 + 0.8 * random(), distance: some, parts: one(2, 4), flipped: one(true, false), both: one(true, false) }, // prettier-ignore
+    loop: {
+      by: one('share', 'distance', 'parts'),
+      share: 0.1 + 0.8 * random(),
+      distance: some,
+      parts: one(2, 4),
+      flipped: one(true, false),
+      both: one(true, false),
+    },
     divide: { n: one(2, 3) },
     inset: { most: one(true, false), distance: some / 4, group: one(true, false), depth: one(0, some / 8) },
-    extrude: { distance: one(-1, 1) * some, along: one('normal', 'x', 'z'), group: one(true, false), back: one(true, false) }, // prettier-ignore
+    extrude: {
+      distance: one(-1, 1) * some,
+      along: one('normal', 'x', 'z'),
+      group: one(true, false),
+      back: one(true, false),
+    },
     move: {
       by: [some / 8, -some / 8, some / 9],
       normal: one(0, some / 9),
@@ -109,7 +168,13 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     shapeRun: { into: one('round', 'even', 'flat', 'straight'), along: one('own', 'x'), even: one(true, false) },
     align: { to: one('axis', 'plane', 'line'), axis: one('x', 'y', 'z') },
     tie: { way: one('short', 'corners', 'bevel', 'light') },
-    plane: { axis: one('x', 'y', 'z'), by: 'share', share: 0.05 + 0.9 * random(), keep: one('both', 'above', 'below'), cap: one(true, false) }, // prettier-ignore
+    plane: {
+      axis: one('x', 'y', 'z'),
+      by: 'share',
+      share: 0.05 + 0.9 * random(),
+      keep: one('both', 'above', 'below'),
+      cap: one(true, false),
+    },
     mirror: { axis: one('x', 'y', 'z'), at: 20 * random(), keep: one('above', 'below'), second: one('none', 'x') },
     symmetric: { axis: one('x', 'y', 'z'), within: some },
     quads: { goal: one('shape', 'fewest', 'subdivision'), split: one(true, false), pairs: one(0, 20) },
@@ -123,7 +188,16 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     heal: { as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) },
     recast: { cells: one(8, 14, 20) },
     orient: { way: one('flip', 'consistent', 'outward') },
-    finish: { angle: one(20, 30, 60), width: some / 4, share: one(5, 20, 60), segments: one(1, 2, 3), measure: one('offset', 'radius', 'depth', 'share'), past: one('narrow', 'meet'), profile: one('round', 'drawn', 'full'), inner: one('round', 'mitre') }, // prettier-ignore
+    finish: {
+      angle: one(20, 30, 60),
+      width: some / 4,
+      share: one(5, 20, 60),
+      segments: one(1, 2, 3),
+      measure: one('offset', 'radius', 'depth', 'share'),
+      past: one('narrow', 'meet'),
+      profile: one('round', 'drawn', 'full'),
+      inner: one('round', 'mitre'),
+    },
     bevel: {
       width: some / 4,
       segments: one(1, 2, 3),
@@ -134,7 +208,12 @@ function randomParams(kind: MendKindName, size: number, random: () => number): R
     hold: { distance: some / 4 },
     hard: { to: one('hard', 'soft'), weight: one('angle', 'area', 'largest') },
     crease: { sharpness: one(0, 1, 2.5, 10) },
-    subdivide: { levels: one(1, 2), limit: one(true, false), corners: one(true, false), uvs: one('smooth', 'straight') }, // prettier-ignore
+    subdivide: {
+      levels: one(1, 2),
+      limit: one(true, false),
+      corners: one(true, false),
+      uvs: one('smooth', 'straight'),
+    },
     cutOff: { width: some },
     relight: { fade: one(0, some) },
     reseat: { most: 10 * some },
@@ -150,7 +229,12 @@ function hurt(m: PolyMesh, random: () => number): PolyMesh {
     Boolean,
   );
   if (!whole) return m;
-  const made = damaged(m, DAMAGES.filter(() => random() < 0.2), random, sizeOf(m)); // prettier-ignore
+  const made = damaged(
+    m,
+    DAMAGES.filter(() => random() < 0.2),
+    random,
+    sizeOf(m),
+  );
   if (!faceCount(made)) return m;
   const sourced = withSource(made, 1, 1);
   return { ...withSlot(sourced, 'Steel'), layers: { ...sourced.layers, slot: new Int32Array(faceCount(sourced)) } };
@@ -172,7 +256,16 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
   if (kind === 'collar' && random() < 0.8) {
     const seam = all.filter((c) => m.layers.seam?.[c]);
     const f = Math.floor(random() * faceCount(m));
-    return seam.length ? seam : [...new Set(Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => t.edgeCorner[t.edge[faceBegin(m, f) + i]!]!))]; // prettier-ignore
+    return seam.length
+      ? seam
+      : [
+          ...new Set(
+            Array.from(
+              { length: faceEnd(m, f) - faceBegin(m, f) },
+              (_, i) => t.edgeCorner[t.edge[faceBegin(m, f) + i]!]!,
+            ),
+          ),
+        ];
   }
   if (kind === 'subdivide' || kind === 'thicken' || kind === 'finish') return all;
   if ((kind === 'quads' || kind === 'tidy') && random() < 0.7) return all;
@@ -181,7 +274,9 @@ function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: num
 }
 
 /** Whether every corner of a mesh points to a vertex, and no outline is too short to be one. */
-const sound = (m: PolyMesh): boolean => m.corners.every((v) => v >= 0 && v < vertexCount(m)) && Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2); // prettier-ignore
+const sound = (m: PolyMesh): boolean =>
+  m.corners.every((v) => v >= 0 && v < vertexCount(m)) &&
+  Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2);
 
 /** Euler's number told from vertices, edges, faces and inner outlines. */
 const euler = (m: PolyMesh): number =>
@@ -193,7 +288,11 @@ function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
   const { triangles } = triangulateMesh(from);
   let far = 0;
   const at = (c: number, k: number) => from.positions[3 * from.corners[c]! + k]!;
-  for (const v of new Set(from.corners)) far = Math.max(far, index.closest([from.positions[3 * v]!, from.positions[3 * v + 1]!, from.positions[3 * v + 2]!])!.distance); // prettier-ignore
+  for (const v of new Set(from.corners))
+    far = Math.max(
+      far,
+      index.closest([from.positions[3 * v]!, from.positions[3 * v + 1]!, from.positions[3 * v + 2]!])!.distance,
+    );
   for (let i = 0; i < SAMPLES; i++) {
     const t = 3 * Math.floor((random() * triangles.length) / 3);
     const [r, s] = [Math.sqrt(random()), random()];
@@ -239,12 +338,23 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
     if (mesh.slots.join() !== 'Steel' || !mesh.layers.slot || !mesh.layers.source) tell('layers went');
     const [was, is] = [areaAndVolume(m), areaAndVolume(mesh)];
     if (PARTS_ONLY.includes(kind)) {
-      if (Math.abs(is.area - was.area) > 1e-9 * was.area || Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)) tell(`area or volume changed: ${was.area} ${is.area}`); // prettier-ignore
+      if (
+        Math.abs(is.area - was.area) > 1e-9 * was.area ||
+        Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)
+      )
+        tell(`area or volume changed: ${was.area} ${is.area}`);
       if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
     }
     const keepsForm = PARTS_ONLY.includes(kind) || ['collar', 'bevel', 'finish', 'subdivide', 'cutOff'].includes(kind);
-    if (keepsForm && isClosed(m) && euler(mesh) !== euler(m)) tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`); // prettier-ignore
-    if (isClosed(m) && !isClosed(mesh) && !report.heed!.length && !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)) tell('a closed part came open untold'); // prettier-ignore
+    if (keepsForm && isClosed(m) && euler(mesh) !== euler(m))
+      tell(`Euler’s number was ${euler(m)} and is ${euler(mesh)}`);
+    if (
+      isClosed(m) &&
+      !isClosed(mesh) &&
+      !report.heed!.length &&
+      !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)
+    )
+      tell('a closed part came open untold');
     if (isClosed(m) && isClosed(mesh) && keepsForm && pinchedVertices(mesh).length) tell('faces meet at a point');
     // The drift against a measurement of its own.
     const far = Math.max(sampled(m, mesh, random), sampled(mesh, m, random));

@@ -32,4 +32,5 @@ export const n = (did: Record<string, number> | undefined, key: string): number 
 export const some = (where: ElementKind, did: Record<string, number> | undefined, key: string): string =>
   did ? countWords(where, n(did, key)) : countWords(where, 2).slice(2);
 /** A number with its word: `1 band`, `2 bands`. */
-export const many = (did: Record<string, number> | undefined, key: string, word: string): string => `${n(did, key).toLocaleString('en')} ${word}${n(did, key) === 1 ? '' : 's'}`; // prettier-ignore
+export const many = (did: Record<string, number> | undefined, key: string, word: string): string =>
+  `${n(did, key).toLocaleString('en')} ${word}${n(did, key) === 1 ? '' : 's'}`;

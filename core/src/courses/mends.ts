@@ -103,7 +103,11 @@ export const MEND_PARAMS = {
   }),
   shapeRun: z.object({
     into: choice('Made', 'round', { round: 'round', even: 'evenly stepped', flat: 'flat', straight: 'straight' }),
-    along: onlyWhen(choice('Round', 'own', { own: 'in its own plane', x: 'along X', y: 'along Y', z: 'along Z' }), 'into', ['round']), // prettier-ignore
+    along: onlyWhen(
+      choice('Round', 'own', { own: 'in its own plane', x: 'along X', y: 'along Y', z: 'along Z' }),
+      'into',
+      ['round'],
+    ),
     radius: onlyWhen(lengthOrZero('Radius', 0, '0: the one that fits best.'), 'into', ['round']),
     even: onlyWhen(flag('Evenly stepped', false), 'into', ['round']),
     pick: pick(),
@@ -152,7 +156,11 @@ export const MEND_PARAMS = {
     axis: onlyWhen(axis('Across'), 'through', ['axis']),
     at: onlyWhen(offset('Plane at', 0), 'through', ['axis']),
     keep,
-    second: onlyWhen(choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'), 'through', ['axis']), // prettier-ignore
+    second: onlyWhen(
+      choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'),
+      'through',
+      ['axis'],
+    ),
     live: flag('Stays on top', true, 'New courses go under it, and so show on both sides.'),
     threshold: lengthOrZero('Onto the plane within', 0.001, 'Vertices that near are shared by both halves.'),
     pick: pick('face'),

@@ -22,12 +22,20 @@ export const rowsOf = (s: Pointed): PointRow[] =>
 /** The shape with other points. */
 export function withRows<T extends Pointed>(s: T, rows: readonly PointRow[]): T {
   const radii = rows.map((r) => r.radius);
-  return { ...s, points: rows.map(({ x, y }): Point2 => [x, y]), bows: rows.map((r) => r.bow), radii: radii.some((r) => r > 0) ? radii : [] };
-} // prettier-ignore
+  return {
+    ...s,
+    points: rows.map(({ x, y }): Point2 => [x, y]),
+    bows: rows.map((r) => r.bow),
+    radii: radii.some((r) => r > 0) ? radii : [],
+  };
+}
 
 /** One point changed. */
 export const withPoint = <T extends Pointed>(s: T, i: number, change: Partial<PointRow>): T =>
-  withRows(s, rowsOf(s).map((r, k) => (k === i ? { ...r, ...change } : r))); // prettier-ignore
+  withRows(
+    s,
+    rowsOf(s).map((r, k) => (k === i ? { ...r, ...change } : r)),
+  );
 
 /** The piece after a point bent through a place of its plane. */
 export const bentThrough = <T extends Pointed>(s: T, i: number, over: Point2): T =>
@@ -43,7 +51,12 @@ export function pointAfter<T extends Pointed>(s: T, i: number): T {
 
 /** A point taken out; two are left at least. */
 export const withoutPoint = <T extends Pointed>(s: T, i: number): T =>
-  s.points.length > (s.kind === 'turned' ? 3 : 2) ? withRows(s, rowsOf(s).filter((_, k) => k !== i)) : s; // prettier-ignore
+  s.points.length > (s.kind === 'turned' ? 3 : 2)
+    ? withRows(
+        s,
+        rowsOf(s).filter((_, k) => k !== i),
+      )
+    : s;
 
 /** The plane that the points of a shape lie in, in the shape's own frame: its origin, and the ways of a point's two numbers. */
 export function pointPlane(s: Pointed): {

@@ -35,8 +35,12 @@ const place = (position: [number, number, number]) => ({ position, turn: [0, 0, 
 /** A box of 40 × 30 × 20 with a pin of 5 × 5 through one corner. */
 const drilled = (): Project => {
   const p = addPart(newProject('p', 'P'), 'Block');
-  return addCut(p, 2, { name: 'Pin', shape: Shape.parse({ kind: 'box', x: 5, y: 5, z: 60 }), placement: place([10, 8, 0]) });
-}; // prettier-ignore
+  return addCut(p, 2, {
+    name: 'Pin',
+    shape: Shape.parse({ kind: 'box', x: 5, y: 5, z: 60 }),
+    placement: place([10, 8, 0]),
+  });
+};
 
 describe('parts as wholes', () => {
   it('are shown, hidden, locked and put in order; documents keep all of it', () => {
@@ -78,7 +82,11 @@ describe('parts as wholes', () => {
     // The hole is on the other side now.
     const xs = [...other.mesh.positions].filter((_, i) => i % 3 === 0).map((x) => +x.toFixed(6));
     expect([...new Set(xs)].sort((a, b) => a - b)).toEqual([30, 37.5, 42.5, 70]);
-    const cut = addCut(p, 2, { name: 'Slot', shape: Shape.parse({ kind: 'box', x: 99, y: 10, z: 10 }), placement: place([0, -10, 5]) }); // prettier-ignore
+    const cut = addCut(p, 2, {
+      name: 'Slot',
+      shape: Shape.parse({ kind: 'box', x: 99, y: 10, z: 10 }),
+      placement: place([0, -10, 5]),
+    });
     expect(made(cut, twin.id).volume).toBeCloseTo(made(cut, 2).volume, 6);
     expect(made(cut, twin.id).volume).toBeLessThan(other.volume - 1000);
   });
@@ -86,15 +94,41 @@ describe('parts as wholes', () => {
   it('a part that is a mirror of itself in a ring fails in words', () => {
     const p = mirrorPart(drilled(), 2, 0, 0);
     const twin = p.parts[1]!;
-    const ring = { ...p, parts: p.parts.map((x) => (x.id === 2 ? { ...x, courses: [{ ...x.courses[0]!, params: { ...x.courses[0]!.params, shape: { kind: 'part', part: twin.id, title: 'Twin' } } }] } : x)) } as Project; // prettier-ignore
+    const ring = {
+      ...p,
+      parts: p.parts.map((x) =>
+        x.id === 2
+          ? {
+              ...x,
+              courses: [
+                {
+                  ...x.courses[0]!,
+                  params: { ...x.courses[0]!.params, shape: { kind: 'part', part: twin.id, title: 'Twin' } },
+                },
+              ],
+            }
+          : x,
+      ),
+    } as Project;
     expect(made(ring, 2).courses[0]?.error?.message).toMatch(/cannot be used here/);
   });
 
   it('made of others, stands after the first of them, which are hidden', () => {
     const p = addPart(drilled(), 'Lid');
     const shape = Shape.parse({ kind: 'mesh', hash: 'abcdef012345', title: 'Both' });
-    const q = readProject(addMade(p, 2, [{ name: 'Block and lid', shape }], p.parts.map((x) => x.id))); // prettier-ignore
-    expect(q.parts.map((x) => [x.name, x.shown])).toEqual([['Block', false], ['Block and lid', true], ['Lid', false]]); // prettier-ignore
+    const q = readProject(
+      addMade(
+        p,
+        2,
+        [{ name: 'Block and lid', shape }],
+        p.parts.map((x) => x.id),
+      ),
+    );
+    expect(q.parts.map((x) => [x.name, x.shown])).toEqual([
+      ['Block', false],
+      ['Block and lid', true],
+      ['Lid', false],
+    ]);
   });
 });
 
@@ -111,20 +145,47 @@ describe('cutters as wholes', () => {
       expect.objectContaining({ kind: 'part', part: tool.id }),
     ]);
     expect(made(q, 2).volume).toBeCloseTo(made(p, 2).volume, 9);
-    const wider = addCut(q, tool.id, { name: 'Head', shape: Shape.parse({ kind: 'box', x: 9, y: 9, z: 10 }), placement: place([0, 0, 5]) }, 'union'); // prettier-ignore
+    const wider = addCut(
+      q,
+      tool.id,
+      { name: 'Head', shape: Shape.parse({ kind: 'box', x: 9, y: 9, z: 10 }), placement: place([0, 0, 5]) },
+      'union',
+    );
     expect(made(wider, 2).volume).toBeCloseTo(40 * 30 * 20 - 25 * 20 - (81 - 25) * 10, 6);
     expect(giveOwnCourses(q, 2, cutOf(q).id, cutter.id)).toBe(q);
   });
 
   it('all of a cut larger in their planes, about the middle of them, heights kept', () => {
-    const outline = Shape.parse({ kind: 'outline', height: 6, points: [[0, 0], [10, 0], [10, 4]], bows: [1, 0, 0], holes: [] }); // prettier-ignore
+    const outline = Shape.parse({
+      kind: 'outline',
+      height: 6,
+      points: [
+        [0, 0],
+        [10, 0],
+        [10, 4],
+      ],
+      bows: [1, 0, 0],
+      holes: [],
+    });
     let p = addCutter(drilled(), 2, 3, { name: 'Tri', shape: outline, placement: place([30, 8, 4]) });
-    p = addCutter(p, 2, 3, { name: 'Ball', shape: Shape.parse({ kind: 'ball', diameter: 6 }), placement: place([20, 20, 2]) }); // prettier-ignore
+    p = addCutter(p, 2, 3, {
+      name: 'Ball',
+      shape: Shape.parse({ kind: 'ball', diameter: 6 }),
+      placement: place([20, 20, 2]),
+    });
     const q = readProject(scaleCutters(p, 2, 3, 2));
     const [pin, tri, ball] = cutOf(q).params.cutters;
     expect(pin!.shape).toMatchObject({ x: 10, y: 10, z: 60 });
     expect(pin!.placement.position).toEqual([0, 4, 0]);
-    expect(tri!.shape).toMatchObject({ height: 6, points: [[0, 0], [20, 0], [20, 8]], bows: [2, 0, 0] }); // prettier-ignore
+    expect(tri!.shape).toMatchObject({
+      height: 6,
+      points: [
+        [0, 0],
+        [20, 0],
+        [20, 8],
+      ],
+      bows: [2, 0, 0],
+    });
     expect(tri!.placement.position).toEqual([40, 4, 4]);
     expect(ball!.placement).toMatchObject({ position: [20, 28, 2], scale: [2, 2, 1] });
     for (const k of [1, 0, -2, NaN]) expect(scaleCutters(p, 2, 3, k)).toBe(p);

@@ -56,7 +56,15 @@ export const removePart = (p: Project, partId: number): Project => ({
 
 /** The settings of a mend with its picks changed, those of gathered ones, too. */
 function withPicks(params: MendCourse['params'], change: (pick: StoredPick) => StoredPick): MendCourse['params'] {
-  const edits = 'edits' in params ? { edits: params.edits.map((e) => ({ ...e, params: { ...e.params, pick: change(e.params.pick as StoredPick) } })) } : {}; // prettier-ignore
+  const edits =
+    'edits' in params
+      ? {
+          edits: params.edits.map((e) => ({
+            ...e,
+            params: { ...e.params, pick: change(e.params.pick as StoredPick) },
+          })),
+        }
+      : {};
   return { ...params, ...edits, pick: change(params.pick) } as MendCourse['params'];
 }
 
@@ -80,8 +88,16 @@ export function duplicatePart(p: Project, partId: number): Project {
       const id = renumbered(c.id);
       if (c.kind === 'shape') return { ...c, id };
       if (c.kind === 'cut')
-        return { ...c, id, params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: renumbered(k.id) })) } }; // prettier-ignore
-      return { ...c, id, params: withPicks(c.params, (pick) => renumberedPick(pick, (old) => numbers.get(old) ?? old)) } as Course; // prettier-ignore
+        return {
+          ...c,
+          id,
+          params: { ...c.params, cutters: c.params.cutters.map((k) => ({ ...k, id: renumbered(k.id) })) },
+        };
+      return {
+        ...c,
+        id,
+        params: withPicks(c.params, (pick) => renumberedPick(pick, (old) => numbers.get(old) ?? old)),
+      } as Course;
     }),
   };
   const picks = part.picks.map((k) => ({ ...k, pick: renumberedPick(k.pick, (old) => numbers.get(old) ?? old) }));
@@ -125,7 +141,8 @@ export function partOffcut(p: Project, partId: number, courseId: number): Projec
 }
 
 /** The picks that are kept with a part. */
-export const setPicks = (p: Project, partId: number, picks: KeptPick[]): Project => mapPart(p, partId, (part) => ({ ...part, picks })); // prettier-ignore
+export const setPicks = (p: Project, partId: number, picks: KeptPick[]): Project =>
+  mapPart(p, partId, (part) => ({ ...part, picks }));
 
 /** Shows or hides a part, locks or unlocks it. */
 export const setPart = (p: Project, partId: number, state: Partial<Pick<Part, 'shown' | 'locked'>>): Project =>
@@ -244,7 +261,11 @@ export function scaleCutters(p: Project, partId: number, courseId: number, k: nu
     const z = [a[2]!, a[6]!, a[10]!];
     const away = c.placement.position.map((x, i) => x - mid[i]!);
     const deep = away.reduce((s, x, i) => s + x * z[i]!, 0);
-    const position = mid.map((x, i) => +(x + k * (away[i]! - deep * z[i]!) + deep * z[i]!).toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+    const position = mid.map((x, i) => +(x + k * (away[i]! - deep * z[i]!) + deep * z[i]!).toFixed(9) + 0) as [
+      number,
+      number,
+      number,
+    ];
     return { ...c, ...grown(c, k), placement: { ...grown(c, k).placement, position } };
   };
   return setParams(p, partId, courseId, { cutters: cutters.map(larger) });
@@ -255,7 +276,16 @@ function grown(c: Cutter, k: number): Pick<Cutter, 'shape' | 'placement'> {
   const { shape, placement } = c;
   if (shape.kind === 'outline') {
     const run = (points: readonly (readonly number[])[]) => points.map(([x, y]): [number, number] => [x! * k, y! * k]);
-    return { placement, shape: { ...shape, points: run(shape.points), holes: shape.holes.map(run), bows: shape.bows.map((b) => b * k), radii: shape.radii.map((r) => r * k) } }; // prettier-ignore
+    return {
+      placement,
+      shape: {
+        ...shape,
+        points: run(shape.points),
+        holes: shape.holes.map(run),
+        bows: shape.bows.map((b) => b * k),
+        radii: shape.radii.map((r) => r * k),
+      },
+    };
   }
   const size = shapeSize(shape);
   if (!size || shape.kind === 'ball' || shape.kind === 'patchBall' || shape.kind === 'torus') {

@@ -49,11 +49,17 @@ describe('a patch of a document', () => {
   it('leads between any two values', () => {
     const id = fc.integer({ min: 1, max: 6 });
     const value = fc.letrec((tie) => ({
-      leaf: fc.oneof(fc.integer(), fc.string(), fc.boolean(), fc.constant(null), fc.array(fc.integer(), { maxLength: 3 })),
+      leaf: fc.oneof(
+        fc.integer(),
+        fc.string(),
+        fc.boolean(),
+        fc.constant(null),
+        fc.array(fc.integer(), { maxLength: 3 }),
+      ),
       list: fc.uniqueArray(fc.record({ id, x: tie('any') }), { maxLength: 4, selector: (y) => y.id }),
       object: fc.dictionary(fc.constantFrom('a', 'b', 'c'), tie('any'), { maxKeys: 3 }),
       any: fc.oneof({ depthSize: 'small', maxDepth: 4 }, tie('leaf'), tie('list'), tie('object')),
-    })).any; // prettier-ignore
+    })).any;
     fc.assert(
       fc.property(value, value, (a, b) => {
         const p = patchOf(a, b);

@@ -25,7 +25,11 @@ describe('picks', () => {
   const m = made(before).mesh;
 
   it('are found again in the same mesh, whatever they are', () => {
-    const lists: [PickedOn, number[]][] = [['vertex', Array.from({ length: vertexCount(m) }, (_, v) => v)], ['edge', [...topologyOf(m).edgeCorner]], ['face', Array.from({ length: faceCount(m) }, (_, f) => f)]]; // prettier-ignore
+    const lists: [PickedOn, number[]][] = [
+      ['vertex', Array.from({ length: vertexCount(m) }, (_, v) => v)],
+      ['edge', [...topologyOf(m).edgeCorner]],
+      ['face', Array.from({ length: faceCount(m) }, (_, f) => f)],
+    ];
     for (const [on, ids] of lists) {
       const r = resolvePick(m, pickOf(m, on, ids, sizes(before)), sizes(before));
       expect([...r.ids]).toEqual([...ids].sort((a, b) => a - b));
@@ -152,11 +156,17 @@ describe('a mend', () => {
     const walls = [...Array(faceCount(m)).keys()].filter((f) => m.layers.source![3 * f + 2] === 3);
     const q = turned(p, pickOf(m, 'face', [0, ...walls], sizes(p)));
     const cut = q.parts[0]!.courses[1] as CutCourse;
-    const off = { ...q, parts: [{ ...q.parts[0]!, courses: q.parts[0]!.courses.map((c) => (c === cut ? { ...c, on: false } : c)) }] }; // prettier-ignore
+    const off = {
+      ...q,
+      parts: [{ ...q.parts[0]!, courses: q.parts[0]!.courses.map((c) => (c === cut ? { ...c, on: false } : c)) }],
+    };
     expect(made(off).courses[2]!.report).toMatchObject({ found: 1, of: 33 });
     expect(made(off).courses[2]!.report.lost).toHaveLength(32);
     const none = turned(p, pickOf(m, 'face', walls, sizes(p)));
-    const gone = made({ ...none, parts: [{ ...none.parts[0]!, courses: none.parts[0]!.courses.map((c, i) => ({ ...c, on: i !== 1 })) }] }); // prettier-ignore
+    const gone = made({
+      ...none,
+      parts: [{ ...none.parts[0]!, courses: none.parts[0]!.courses.map((c, i) => ({ ...c, on: i !== 1 })) }],
+    });
     expect(gone.courses[2]!.error?.message).toContain('None of the picked 32 faces are there any more');
     expect(gone.mesh.corners).toHaveLength(24);
   });
@@ -172,7 +182,10 @@ describe('a mend', () => {
     const far = movePart(copy, copy.parts[1]!.id, [500, 0, 0]);
     expect(of(far, 1).courses[2]!.report).toMatchObject({ lost: [], did: of(q, 0).courses[2]!.report.did });
     const hole = (far.parts[1]!.courses[1] as CutCourse).params.cutters[0]!;
-    const slid = setCutter(far, far.parts[1]!.id, far.parts[1]!.courses[1]!.id, { ...hole, placement: { ...hole.placement, position: [508, 0, 0] } }); // prettier-ignore
+    const slid = setCutter(far, far.parts[1]!.id, far.parts[1]!.courses[1]!.id, {
+      ...hole,
+      placement: { ...hole.placement, position: [508, 0, 0] },
+    });
     expect(of(slid, 1).courses[2]!.report).toMatchObject({ lost: [] });
   });
 

@@ -35,7 +35,10 @@ export const PickSchema = z.discriminatedUnion('by', [
     on,
     elements: z.array(ElementSchema).min(1).max(MOST_PICKED),
     /** Bodies that the elements come from, each with how many faces it had: with another number its faces are others. */
-    bodies: z.array(z.tuple([id, id])).max(1000).default([]),
+    bodies: z
+      .array(z.tuple([id, id]))
+      .max(1000)
+      .default([]),
   }),
   z.object({ by: z.literal('finding'), on, rule: z.enum(RULE_NAMES) }),
   z.object({ by: z.literal('seam'), on: z.literal('edge'), course: id }),
@@ -44,7 +47,7 @@ export const PickSchema = z.discriminatedUnion('by', [
   z.object({ by: z.literal('walls'), on: z.literal('face'), course: id }),
   z.object({ by: z.literal('sharper'), on: z.literal('edge'), angle: z.number().min(0).max(180) }),
   z.object({ by: z.literal('source'), on: z.literal('face'), body: id, face: id }),
-]); // prettier-ignore
+]);
 export type Pick = z.infer<typeof PickSchema>;
 
 export const ALL_OUTLINES: Pick = { by: 'outlines', on: 'edge' };
@@ -100,7 +103,9 @@ class Sources {
     const { face, sameEdge, next } = this.t;
     const own = [at];
     for (let o = sameEdge[at]!; o !== at; o = sameEdge[o]!) own.push(o);
-    const faces = [...new Set(own.map((c) => this.face(face[c]!).join()))].sort().flatMap((s) => s.split(',').map(Number)); // prettier-ignore
+    const faces = [...new Set(own.map((c) => this.face(face[c]!).join()))]
+      .sort()
+      .flatMap((s) => s.split(',').map(Number));
     const ends = [this.m.corners[at]!, this.m.corners[next[at]!]!].map((v) => this.vertex(v));
     return [faces, ...ends.sort((a, b) => (a.join() < b.join() ? -1 : 1))];
   }
@@ -114,7 +119,9 @@ function elementsNear(s: Sources, where: PickedOn, wanted: ReadonlySet<string> |
   for (let f = 0; f < faceCount(m); f++) {
     if (wanted && !wanted.has(s.face(f).join())) continue;
     if (where === 'face') out.add(f);
-    else for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) out.add(where === 'vertex' ? m.corners[c]! : edgeCorner[edge[c]!]!); // prettier-ignore
+    else
+      for (let c = faceBegin(m, f); c < faceEnd(m, f); c++)
+        out.add(where === 'vertex' ? m.corners[c]! : edgeCorner[edge[c]!]!);
   }
   return [...out];
 }
@@ -202,7 +209,8 @@ function resolveElements(m: PolyMesh, pick: Extract<Pick, { by: 'elements' }>, s
     });
   if (found.includes(undefined)) {
     const cells = new Map<string, number[]>();
-    const cell = (p: readonly number[], shift: readonly number[]) => p.map((x, k) => Math.floor(x / (4 * same || 1)) + shift[k]!).join(); // prettier-ignore
+    const cell = (p: readonly number[], shift: readonly number[]) =>
+      p.map((x, k) => Math.floor(x / (4 * same || 1)) + shift[k]!).join();
     for (const x of elementsNear(s, pick.on, null)) {
       const name = cell(middleOf(x), [0, 0, 0]);
       cells.set(name, [...(cells.get(name) ?? []), x]);
@@ -254,7 +262,8 @@ export const movedPick = (pick: Pick, by: readonly [number, number, number]): Pi
 const WORDS = { vertex: ['vertex', 'vertices'], edge: ['edge', 'edges'], face: ['face', 'faces'] } as const;
 
 /** How many elements of a kind, in words: `1 face`, `3 vertices`. */
-export const countWords = (where: PickedOn, n: number): string => `${n.toLocaleString('en')} ${WORDS[where][n === 1 ? 0 : 1]}`; // prettier-ignore
+export const countWords = (where: PickedOn, n: number): string =>
+  `${n.toLocaleString('en')} ${WORDS[where][n === 1 ? 0 : 1]}`;
 
 /** A pick in words: `12 faces`, `edges sharper than 30°`. */
 export function pickWords(pick: Pick, nameOf: (course: number) => string = () => 'its course'): string {

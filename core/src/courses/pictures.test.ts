@@ -1,7 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { addPicture, newProject, readProject, removePicture, setPicture, sizedByPoints, viewFacing } from './index.ts';
 
-const p = addPicture(newProject('p', 'P'), { name: 'Plan', hash: '0123456789abcdef', view: 'front', width: 200, aspect: 0.5 }); // prettier-ignore
+const p = addPicture(newProject('p', 'P'), {
+  name: 'Plan',
+  hash: '0123456789abcdef',
+  view: 'front',
+  width: 200,
+  aspect: 0.5,
+});
 const [picture] = p.pictures;
 
 describe('reference pictures', () => {
@@ -22,7 +28,11 @@ describe('reference pictures', () => {
     const first = [-50 / 200, 10 / 200] as const;
     expect(where(s, ...first)).toEqual([-50, 10]);
     expect(where(s, 50 / 200, 10 / 200)[0]! - where(s, ...first)[0]!).toBeCloseTo(40, 12);
-    for (const [b, d] of [[[-50, 10], 40], [[0, 0], 0]] as const) expect(sizedByPoints(picture!, [-50, 10], b as [number, number], d)).toBe(picture); // prettier-ignore
+    for (const [b, d] of [
+      [[-50, 10], 40],
+      [[0, 0], 0],
+    ] as const)
+      expect(sizedByPoints(picture!, [-50, 10], b as [number, number], d)).toBe(picture);
   });
 
   it('belong to the view that one looks from', () => {

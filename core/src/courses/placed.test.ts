@@ -1,7 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { bounds, dot, MasonError, topologyOf, unit, vertexCount, type PolyMesh } from '../mesh/index.ts';
 import { box } from '../shapes/index.ts';
-import { alongOwnAxis, CutParams, cutterMeshes, fieldsOf, newShape, ownAxis, placedMesh, Shape, shapeKinds, sizeWords } from './index.ts'; // prettier-ignore
+import {
+  alongOwnAxis,
+  CutParams,
+  cutterMeshes,
+  fieldsOf,
+  newShape,
+  ownAxis,
+  placedMesh,
+  Shape,
+  shapeKinds,
+  sizeWords,
+} from './index.ts';
 
 const none = () => undefined;
 const wall = box(2400, 240, 1800);
@@ -59,14 +70,30 @@ describe('placed shapes', () => {
     });
     expect(sides).toBe(6);
     // The middle of the two ends does not move.
-    const middle = (m: PolyMesh) => [0, 1, 2].map((k) => m.positions.filter((_, i) => i % 3 === k).reduce((s, x) => s + x, 0) / vertexCount(m)); // prettier-ignore
+    const middle = (m: PolyMesh) =>
+      [0, 1, 2].map((k) => m.positions.filter((_, i) => i % 3 === k).reduce((s, x) => s + x, 0) / vertexCount(m));
     middle(leant!).forEach((x, k) => expect(x).toBeCloseTo(middle(plain!)[k]!, 9));
-    expect(() => placedMesh(pin, { position: [0, 0, 0], turn: [0, 0, 0] }, none, (m) => m, null, [1, 0, 0.001])).toThrow(/plane of the cutter’s outline/); // prettier-ignore
+    expect(() =>
+      placedMesh(pin, { position: [0, 0, 0], turn: [0, 0, 0] }, none, (m) => m, null, [1, 0, 0.001]),
+    ).toThrow(/plane of the cutter’s outline/);
   });
 
   it('says sizes of every shape in a few characters', () => {
     for (const kind of shapeKinds(false)) expect(sizeWords(newShape(kind), 'mm'), kind).toMatch(/\d/);
-    expect(sizeWords(Shape.parse({ kind: 'outline', points: [[0, 0], [1, 0], [0, 1]], height: 5 }), 'mm')).toBe('1 × 1 × 5'); // prettier-ignore
+    expect(
+      sizeWords(
+        Shape.parse({
+          kind: 'outline',
+          points: [
+            [0, 0],
+            [1, 0],
+            [0, 1],
+          ],
+          height: 5,
+        }),
+        'mm',
+      ),
+    ).toBe('1 × 1 × 5');
     expect(sizeWords(Shape.parse({ kind: 'mesh', hash: 'abcdef01', title: 'Casting' }), 'mm')).toBe('Casting');
   });
 });

@@ -110,14 +110,19 @@ function leanTo(placement: Cutter['placement'], along: Direction): Affine {
   // The direction in the shape's own frame: the placement undone, scales and all.
   const [x, y, z] = solve3([a[0]!, a[1]!, a[2]!, a[4]!, a[5]!, a[6]!, a[8]!, a[9]!, a[10]!], along);
   if (Math.abs(z) < FLATTEST * Math.hypot(x, y, z))
-    throw new MasonError('bad-input', 'The direction lies in the plane of the cutter’s outline and would project it to a line. Turn the cutter, or choose another direction.'); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The direction lies in the plane of the cutter’s outline and would project it to a line. Turn the cutter, or choose another direction.',
+    );
   return [1, 0, x / z, 0, 0, 1, y / z, 0, 0, 0, 1, 0];
 }
 
 /** Solves M u = v for a 3 × 3 matrix (row by row) by Cramer's rule. */
 export function solve3(m: readonly number[], v: readonly number[]): [number, number, number] {
   const det = (q: readonly number[]) =>
-    q[0]! * (q[4]! * q[8]! - q[5]! * q[7]!) - q[1]! * (q[3]! * q[8]! - q[5]! * q[6]!) + q[2]! * (q[3]! * q[7]! - q[4]! * q[6]!); // prettier-ignore
+    q[0]! * (q[4]! * q[8]! - q[5]! * q[7]!) -
+    q[1]! * (q[3]! * q[8]! - q[5]! * q[6]!) +
+    q[2]! * (q[3]! * q[7]! - q[4]! * q[6]!);
   const d = det(m);
   return [0, 1, 2].map((k) => det(m.map((x, i) => (i % 3 === k ? v[Math.floor(i / 3)]! : x))) / d) as [
     number,

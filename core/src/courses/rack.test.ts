@@ -1,7 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, isClosed, MasonError } from '../mesh/index.ts';
 import { checkSolid } from '../carve/index.ts';
-import { findOnRack, fitsRack, linePicture, newShape, rackPicture, readRack, Shape, shapeKinds, shapeMesh, STARTING_RACK, writeRack } from './index.ts'; // prettier-ignore
+import {
+  findOnRack,
+  fitsRack,
+  linePicture,
+  newShape,
+  rackPicture,
+  readRack,
+  Shape,
+  shapeKinds,
+  shapeMesh,
+  STARTING_RACK,
+  writeRack,
+} from './index.ts';
 
 const none = () => undefined;
 
@@ -60,23 +72,40 @@ describe('a rack file', () => {
     ['no JSON', 'hello'],
     ['something else', '{"version":3,"parts":[]}'],
     ['a newer version', '{"rack":2,"items":[]}'],
-    ['a size that is none', JSON.stringify({ rack: 1, items: [{ id: 'a', name: 'A', shape: { kind: 'box', x: -3 } }] })],
-    ['a mesh that is not in it', JSON.stringify({ rack: 1, items: [{ id: 'a', name: 'A', shape: { kind: 'mesh', hash: 'abcdef01', title: 'M' } }] })],
+    [
+      'a size that is none',
+      JSON.stringify({ rack: 1, items: [{ id: 'a', name: 'A', shape: { kind: 'box', x: -3 } }] }),
+    ],
+    [
+      'a mesh that is not in it',
+      JSON.stringify({
+        rack: 1,
+        items: [{ id: 'a', name: 'A', shape: { kind: 'mesh', hash: 'abcdef01', title: 'M' } }],
+      }),
+    ],
     ['too many', JSON.stringify({ rack: 1, items: Array(2001).fill({ id: 'a', name: 'A', shape: { kind: 'box' } }) })],
     ['too much text', `"${'x'.repeat(20_000_001)}"`],
   ])('%s is refused in words', (_what, text) => {
     expect(() => readRack(text)).toThrow(MasonError);
-  }); // prettier-ignore
+  });
 
   it('carries a mesh with its data and its picture, and refuses either when it is something else', () => {
     const shape = Shape.parse({ kind: 'mesh', hash: 'abcdef01', title: 'M' });
     const item = { id: 'm', name: 'Casting', tags: ['old'], shape, mesh: 'QUJD', picture: 'M1.0 2.0L3.0 4.0' };
     expect(readRack(writeRack([item]))).toEqual([item]);
     expect(rackPicture(item)).toBe(item.picture);
-    for (const wrong of [{ mesh: '<script>' }, { mesh: 'a>QUJD' }, { mesh: 'QUJD>' }, { mesh: 'QU=JD' }, { picture: 'url(x)' }, { mesh: undefined }]) expect(() => readRack(JSON.stringify({ rack: 1, items: [{ ...item, ...wrong }] }))).toThrow(MasonError);
+    for (const wrong of [
+      { mesh: '<script>' },
+      { mesh: 'a>QUJD' },
+      { mesh: 'QUJD>' },
+      { mesh: 'QU=JD' },
+      { picture: 'url(x)' },
+      { mesh: undefined },
+    ])
+      expect(() => readRack(JSON.stringify({ rack: 1, items: [{ ...item, ...wrong }] }))).toThrow(MasonError);
     const part = { ...item, shape: { kind: 'part', part: 3, title: 'P' } };
     expect(() => readRack(JSON.stringify({ rack: 1, items: [part] }))).toThrow(/stays in its project/);
-  }); // prettier-ignore
+  });
 
   it('takes no prototype with it', () => {
     const text =

@@ -25,10 +25,22 @@ export const RackItem = z
     tags: z.array(z.string().min(1).max(40)).max(20).default([]),
     shape: Shape,
     /** Of a mesh: itself, packed, as base64; and its picture as SVG path data in a box of 0 … 100. */
-    mesh: z.string().min(1).max(MOST_MESH).regex(/^[A-Za-z0-9+/]+=*$/).optional(),
-    picture: z.string().max(400_000).regex(/^[ML\d. -]*$/).optional(),
+    mesh: z
+      .string()
+      .min(1)
+      .max(MOST_MESH)
+      .regex(/^[A-Za-z0-9+/]+=*$/)
+      .optional(),
+    picture: z
+      .string()
+      .max(400_000)
+      .regex(/^[ML\d. -]*$/)
+      .optional(),
   })
-  .refine((i) => fitsRack(i.shape) || (i.shape.kind === 'mesh' && !!i.mesh), 'A mesh needs its data with it, and a part stays in its project.'); // prettier-ignore
+  .refine(
+    (i) => fitsRack(i.shape) || (i.shape.kind === 'mesh' && !!i.mesh),
+    'A mesh needs its data with it, and a part stays in its project.',
+  );
 export type RackItem = z.infer<typeof RackItem>;
 
 const RackFile = z.object({ rack: z.literal(RACK_VERSION), items: z.array(RackItem).max(MOST_ITEMS) });
@@ -72,7 +84,8 @@ const SHARP = Math.cos(Math.PI / 6);
 const MOST_LINES = 3000;
 
 /** The picture of a rack's cutter as SVG path data in a box of 0 … 100. */
-export const rackPicture = ({ shape, picture }: RackItem): string => picture ?? linePicture(shapeMesh(shape, () => undefined)); // prettier-ignore
+export const rackPicture = ({ shape, picture }: RackItem): string =>
+  picture ?? linePicture(shapeMesh(shape, () => undefined));
 
 /** A mesh in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette, without what lies behind. */
 export function linePicture(m: PolyMesh): string {
@@ -108,7 +121,13 @@ const item = (name: string, tags: string, shape: Record<string, unknown>): RackI
   tags: tags.split(' '),
   shape: checked(Shape, shape),
 });
-const outline = (height: number, points: Point2[], bows: number[] = [], holes: Point2[][] = []) => ({ kind: 'outline', height, points, bows, holes }); // prettier-ignore
+const outline = (height: number, points: Point2[], bows: number[] = [], holes: Point2[][] = []) => ({
+  kind: 'outline',
+  height,
+  points,
+  bows,
+  holes,
+});
 /** Points round the origin at two radii in turn. */
 const star = (n: number, outer: number, inner: number): Point2[] =>
   Array.from({ length: 2 * n }, (_, i) => {
@@ -128,10 +147,73 @@ export const STARTING_RACK: readonly RackItem[] = [
   item('Countersink, 12 mm', 'hole screw cone', { kind: 'cone', foot: 0, top: 12, height: 6, segments: 32 }),
   item('Chamfered pocket', 'pocket chamfer seat', { kind: 'cone', foot: 44, top: 60, height: 12, segments: 4 }),
   item('Lettering plate', 'pocket plate sign', { kind: 'plate', x: 120, y: 36, z: 4, corner: 3 }),
-  item('D hole', 'hole shaft switch', outline(40, [[-8.660254, -5], [8.660254, -5]], [0, 15])),
-  item('Double-D hole', 'hole shaft connector', outline(40, [[-6.6, -7.5], [6.6, -7.5], [6.6, 7.5], [-6.6, 7.5]], [0, 3.4, 0, 3.4])),
-  item('Dovetail groove', 'slot groove rail', outline(120, [[-12, -6], [12, -6], [8, 6], [-8, 6]])),
-  item('T groove', 'slot groove rail', outline(120, [[-12, -8], [12, -8], [12, -2], [5, -2], [5, 8], [-5, 8], [-5, -2], [-12, -2]])),
+  item(
+    'D hole',
+    'hole shaft switch',
+    outline(
+      40,
+      [
+        [-8.660254, -5],
+        [8.660254, -5],
+      ],
+      [0, 15],
+    ),
+  ),
+  item(
+    'Double-D hole',
+    'hole shaft connector',
+    outline(
+      40,
+      [
+        [-6.6, -7.5],
+        [6.6, -7.5],
+        [6.6, 7.5],
+        [-6.6, 7.5],
+      ],
+      [0, 3.4, 0, 3.4],
+    ),
+  ),
+  item(
+    'Dovetail groove',
+    'slot groove rail',
+    outline(120, [
+      [-12, -6],
+      [12, -6],
+      [8, 6],
+      [-8, 6],
+    ]),
+  ),
+  item(
+    'T groove',
+    'slot groove rail',
+    outline(120, [
+      [-12, -8],
+      [12, -8],
+      [12, -2],
+      [5, -2],
+      [5, 8],
+      [-5, 8],
+      [-5, -2],
+      [-12, -2],
+    ]),
+  ),
   item('Star seat', 'pocket knob grip', outline(10, star(6, 22, 16))),
-  item('Bayonet ring', 'hole quarter turn lock', outline(20, [[17, -4], [22, -4], [22, 4], [17, 4], [-17, 4], [-22, 4], [-22, -4], [-17, -4]], [0, 0.4, 0, 14, 0, 0.4, 0, 14])),
-]; // prettier-ignore
+  item(
+    'Bayonet ring',
+    'hole quarter turn lock',
+    outline(
+      20,
+      [
+        [17, -4],
+        [22, -4],
+        [22, 4],
+        [17, 4],
+        [-17, 4],
+        [-22, 4],
+        [-22, -4],
+        [-17, -4],
+      ],
+      [0, 0.4, 0, 14, 0, 0.4, 0, 14],
+    ),
+  ),
+];

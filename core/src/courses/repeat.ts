@@ -12,7 +12,14 @@ const REPEATED = ['row', 'grid', 'round', 'along', 'mirror'];
 
 /** How a cutter is repeated. The first instance is the cutter where it stands; the others follow it. */
 export const RepeatSchema = z.object({
-  kind: choice('Repeat', 'none', { none: 'not', row: 'in a row', grid: 'in a grid', round: 'round an axis', along: 'along an outline', mirror: 'mirrored' }),
+  kind: choice('Repeat', 'none', {
+    none: 'not',
+    row: 'in a row',
+    grid: 'in a grid',
+    round: 'round an axis',
+    along: 'along an outline',
+    mirror: 'mirrored',
+  }),
   count: onlyWhen(count('How many', 5, 1, MOST_INSTANCES), 'kind', ['row', 'round', 'along']),
   spaced: onlyWhen(choice('Spaced', 'even', { even: 'evenly over all of it', step: 'by a step' }), 'kind', ['along']),
   pathStep: onlyWhen(length('Step along it', 40), 'spaced', ['step']),
@@ -41,8 +48,11 @@ export const RepeatSchema = z.object({
   /** Instances that are switched off, by number from 0. */
   off: z.array(z.number().int().min(0).max(MOST_INSTANCES)).max(MOST_INSTANCES).default([]),
   /** Instances that were moved by hand, mm in the part's frame. */
-  moves: z.array(z.object({ instance: z.number().int().min(0).max(MOST_INSTANCES), by: vector3 })).max(MOST_INSTANCES).default([]),
-}); // prettier-ignore
+  moves: z
+    .array(z.object({ instance: z.number().int().min(0).max(MOST_INSTANCES), by: vector3 }))
+    .max(MOST_INSTANCES)
+    .default([]),
+});
 export type Repeat = z.infer<typeof RepeatSchema>;
 
 export const notRepeated = (): Repeat => RepeatSchema.parse({});
@@ -64,7 +74,10 @@ export interface Instance {
 export function instanceCount(r: Repeat): number {
   const n = { none: 1, row: r.count, grid: r.columns * r.rows, round: r.count, along: r.count, mirror: 2 }[r.kind];
   if (n > MOST_INSTANCES)
-    throw new MasonError('bad-input', `That would be ${n} instances of a cutter; up to ${MOST_INSTANCES} are made. Use fewer.`); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      `That would be ${n} instances of a cutter; up to ${MOST_INSTANCES} are made. Use fewer.`,
+    );
   return n;
 }
 
@@ -91,7 +104,8 @@ export function instancesOf(p: Placement, r: Repeat | undefined): Instance[] {
 }
 
 /** Rounding has left its mark on zeros. */
-const tidy = (v: readonly number[]): [number, number, number] => v.map((x) => +x.toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+const tidy = (v: readonly number[]): [number, number, number] =>
+  v.map((x) => +x.toFixed(9) + 0) as [number, number, number];
 
 function placed(p: Placement, r: Repeat, i: number): Placement {
   if (i === 0) return p;
@@ -119,7 +133,10 @@ function placed(p: Placement, r: Repeat, i: number): Placement {
 /** Moved along its own axes, mm. */
 function shifted(p: Placement, [x, y, z]: readonly [number, number, number]): Placement {
   const a = placementAffine({ ...p, scale: [1, 1, 1] });
-  return { ...p, position: tidy([0, 1, 2].map((k) => p.position[k]! + a[4 * k]! * x + a[4 * k + 1]! * y + a[4 * k + 2]! * z)) }; // prettier-ignore
+  return {
+    ...p,
+    position: tidy([0, 1, 2].map((k) => p.position[k]! + a[4 * k]! * x + a[4 * k + 1]! * y + a[4 * k + 2]! * z)),
+  };
 }
 
 const rowsOf = (a: Affine): number[][] => [0, 1, 2].map((k) => [a[4 * k]!, a[4 * k + 1]!, a[4 * k + 2]!]);

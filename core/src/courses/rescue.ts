@@ -99,8 +99,18 @@ export function rescueProject(data: unknown): Rescued {
     const picture = read(PictureSchema, x, `The picture ${nameOf(x, 'without a name')}`);
     return picture && fresh(picture.id, `The picture "${picture.name}"`) ? [picture] : [];
   });
-  const plain = newProject(typeof d.id === 'string' && d.id ? d.id.slice(0, 100) : 'rescued', typeof d.name === 'string' ? d.name.slice(0, 200) : 'Rescued'); // prettier-ignore
+  const plain = newProject(
+    typeof d.id === 'string' && d.id ? d.id.slice(0, 100) : 'rescued',
+    typeof d.name === 'string' ? d.name.slice(0, 200) : 'Rescued',
+  );
   const unit = d.unit === 'cm' || d.unit === 'm' || d.unit === 'in' || d.unit === 'ft' ? d.unit : 'mm';
-  const project = readProject({ ...plain, unit, parts, materials: materials.slice(0, 1000), pictures: pictures.slice(0, 20), nextId: Math.max(0, ...used) + 1 }); // prettier-ignore
+  const project = readProject({
+    ...plain,
+    unit,
+    parts,
+    materials: materials.slice(0, 1000),
+    pictures: pictures.slice(0, 20),
+    nextId: Math.max(0, ...used) + 1,
+  });
   return { project, left };
 }

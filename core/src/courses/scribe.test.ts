@@ -25,13 +25,20 @@ function scribe(
   const part: Part = {
     id: 4,
     name: 'Plate',
-    shown: true, locked: false,
+    shown: true,
+    locked: false,
     picks: [],
     courses: [
-      { id: 1, kind: 'shape', name: 'Plate', on: true, params: { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] }, slot: 'Body' } },
+      {
+        id: 1,
+        kind: 'shape',
+        name: 'Plate',
+        on: true,
+        params: { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] }, slot: 'Body' },
+      },
       { id: 2, kind: 'cut', name: 'Mark', on: true, params },
     ],
-  }; // prettier-ignore
+  };
   const r = new Evaluator().evaluate(part, none);
   const P = r.mesh.positions;
   const marked = Array.from(r.mesh.layers.mark ?? [], (x, f) => (x ? f : -1)).filter((f) => f >= 0);
@@ -39,19 +46,29 @@ function scribe(
     const loop = faceOutlines(r.mesh, f)[0]!;
     return [0, 1, 2].map((k) => +(loop.reduce((s, v) => s + P[3 * v + k]!, 0) / loop.length).toFixed(6) + 0);
   });
-  return { course: r.courses[1]!, middles: middles.sort((a, b) => a[2]! - b[2]!), areas: marked.map((f) => faceAreas(r.mesh)[f]!) }; // prettier-ignore
+  return {
+    course: r.courses[1]!,
+    middles: middles.sort((a, b) => a[2]! - b[2]!),
+    areas: marked.map((f) => faceAreas(r.mesh)[f]!),
+  };
 }
 
 describe('a scribed outline', () => {
   it('goes along the cutter’s own axis to both sides by default', () => {
-    expect(scribe({}).middles).toEqual([[10, 0, -10], [10, 0, 10]]); // prettier-ignore
+    expect(scribe({}).middles).toEqual([
+      [10, 0, -10],
+      [10, 0, 10],
+    ]);
   });
 
   it('is projected along any direction: it lands where lines from it meet the surface, as large', () => {
     const along = { along: 'set', direction: [0.5, 0, 1] as [number, number, number] } as const;
     const { middles, areas } = scribe(along);
     // 10 mm up or down moves it by 5 mm.
-    expect(middles).toEqual([[5, 0, -10], [15, 0, 10]]); // prettier-ignore
+    expect(middles).toEqual([
+      [5, 0, -10],
+      [15, 0, 10],
+    ]);
     for (const a of areas) expect(a).toBeCloseTo(circle, 8);
     expect(scribe({ ...along, reach: 'nearest' }).middles).toEqual([[15, 0, 10]]);
     expect(scribe({ ...along, reach: 'nearest', fromBack: true }).middles).toEqual([[5, 0, -10]]);
@@ -64,7 +81,9 @@ describe('a scribed outline', () => {
   });
 
   it('reaches the surface from afar: a projected outline has no length of its own', () => {
-    expect(scribe({ along: 'z', reach: 'nearest' }, { position: [0, 0, 500], turn: [0, 0, 0] }).middles).toEqual([[0, 0, 10]]); // prettier-ignore
+    expect(scribe({ along: 'z', reach: 'nearest' }, { position: [0, 0, 500], turn: [0, 0, 0] }).middles).toEqual([
+      [0, 0, 10],
+    ]);
   });
 
   it('says why when the direction would flatten it', () => {

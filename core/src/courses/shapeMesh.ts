@@ -85,7 +85,10 @@ function madeMesh(s: Shape, store: MeshStore): PolyMesh {
       return sheet(s.x, s.y, [s.nx, s.ny]);
     case 'part':
       // What it comes to is put in its place before (`Evaluator.linked`), where that can be done.
-      throw new MasonError('bad-input', `The part ${s.title} cannot be used here: it is gone, has failed, or is itself made with this one. Choose another shape.`); // prettier-ignore
+      throw new MasonError(
+        'bad-input',
+        `The part ${s.title} cannot be used here: it is gone, has failed, or is itself made with this one. Choose another shape.`,
+      );
     case 'mesh': {
       const m = store(s.hash);
       if (!m)

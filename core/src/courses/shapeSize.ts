@@ -69,7 +69,12 @@ export function resizeShape(s: Shape, axis: 0 | 1 | 2, size: number): Shape {
       // Bows and radii are lengths of the profile's own plane: they keep their shape where both ways grow alike, and their share where not.
       const [kr, kz] = axis === 2 ? [1, k] : [k, 1];
       const even = Math.sqrt(kr * kz);
-      return { ...s, points: s.points.map(([r, z]) => [r * kr, z * kz]), bows: s.bows.map((b) => b * even), radii: s.radii.map((r) => r * even) }; // prettier-ignore
+      return {
+        ...s,
+        points: s.points.map(([r, z]) => [r * kr, z * kz]),
+        bows: s.bows.map((b) => b * even),
+        radii: s.radii.map((r) => r * even),
+      };
     }
     default:
       return s;

@@ -18,7 +18,7 @@ const pivot = {
   pivot: z.enum(Object.keys(PIVOTS) as [Pivot, ...Pivot[]]).optional(),
   /** Where it is set: a place in the frame that the shape is made in, mm. */
   pivotAt: vector3.optional(),
-}; // prettier-ignore
+};
 const segments = (value = 32) => count('Segments', value, 3, 4096, 'How many flats go round.');
 
 /** Shapes that a part can start from and a cutter can be. Sizes in mm. Adding one here is all that its form, file and check need. */

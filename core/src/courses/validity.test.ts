@@ -33,9 +33,39 @@ import {
 
 /** What people, clumsy hands and bad files put into a field. */
 const HOSTILE: unknown[] = [
-  2e7, -2e7, 1e308, -1e308, Infinity, -Infinity, NaN, 1e-30, -1e-30, 0, -0, 0.5, -1, 1e15, 2 ** 53, null, undefined, '', 'x'.repeat(5000), '40', {}, [],
-  [NaN, 0, 0], [1e308, 0, 0], [0, 0], [1e-30, 1e-30, 1e-30], [0, 0, 0], ['1', '2', '3'], true, 'toString', '__proto__', { __proto__: null },
-]; // prettier-ignore
+  2e7,
+  -2e7,
+  1e308,
+  -1e308,
+  Infinity,
+  -Infinity,
+  NaN,
+  1e-30,
+  -1e-30,
+  0,
+  -0,
+  0.5,
+  -1,
+  1e15,
+  2 ** 53,
+  null,
+  undefined,
+  '',
+  'x'.repeat(5000),
+  '40',
+  {},
+  [],
+  [NaN, 0, 0],
+  [1e308, 0, 0],
+  [0, 0],
+  [1e-30, 1e-30, 1e-30],
+  [0, 0, 0],
+  ['1', '2', '3'],
+  true,
+  'toString',
+  '__proto__',
+  { __proto__: null },
+];
 
 type Loose = Record<string, unknown>;
 const at = (x: unknown, path: (string | number)[]): unknown => path.reduce((y, k) => (y as Loose)?.[k], x);
@@ -70,12 +100,40 @@ function oneOfEach(): Project {
   const face = { by: 'source', on: 'face', body: 1, face: 0 } as const;
   const edge = { by: 'elements', on: 'edge', elements: [{ at: [0, 0, 0], from: [[1]] }] } as const;
   for (const kind of Object.keys(MEND_PARAMS) as MendKindName[]) {
-    const more: Loose = { line: { stops: [[0, 0.5], [1, 0.5]] }, gathered: { edits: [{ kind: 'dissolve', name: 'Dissolve', params: { pick: face } }] } }[kind as string] ?? {}; // prettier-ignore
+    const more: Loose =
+      {
+        line: {
+          stops: [
+            [0, 0.5],
+            [1, 0.5],
+          ],
+        },
+        gathered: { edits: [{ kind: 'dissolve', name: 'Dissolve', params: { pick: face } }] },
+      }[kind as string] ?? {};
     p = addCourse(p, part, kind, kind, { pick: kind === 'bevel' ? edge : face, ...more });
   }
   for (const kind of ['round', 'along'] as const) {
-    const repeat = { ...notRepeated(), kind, path: [[0, 0, 0], [1, 0, 0]] as [number, number, number][], moves: [{ instance: 1, by: [0, 0, 1] as [number, number, number] }], off: [2] }; // prettier-ignore
-    p = addCut(p, part, { name: kind, shape: newShape('turned'), placement: { position: [0, 0, 0], turn: [0, 0, 0], scale: [1, 1, 1] }, repeat }, 'kerf'); // prettier-ignore
+    const repeat = {
+      ...notRepeated(),
+      kind,
+      path: [
+        [0, 0, 0],
+        [1, 0, 0],
+      ] as [number, number, number][],
+      moves: [{ instance: 1, by: [0, 0, 1] as [number, number, number] }],
+      off: [2],
+    };
+    p = addCut(
+      p,
+      part,
+      {
+        name: kind,
+        shape: newShape('turned'),
+        placement: { position: [0, 0, 0], turn: [0, 0, 0], scale: [1, 1, 1] },
+        repeat,
+      },
+      'kerf',
+    );
   }
   p = setMaterial(p, 'Body', { colour: '#d8ccba', roughness: 0.8, metal: 0, opacity: 1 });
   return addPicture(p, { name: 'Sketch', hash: '0123456789abcdef', view: 'front', width: 100, aspect: 0.7 });
@@ -129,20 +187,48 @@ describe('a document is valid at every moment', () => {
     ['a place too far away', CutterSchema, ['placement', 'position', 0], 2e7, 'Position along x: at most 10000 m.'],
     ['a length that is none', shapeSchema('box'), ['x'], 1e-30, 'Length: at least 0.000000001 mm.'],
     ['a count', CutParams, ['lines'], 2.5, 'Slits side by side: a whole number is needed.'],
-    ['a scale', PlacementSchema, ['scale'], [0, 1, 1], 'Scale: factors are from 0.000001 to 1,000,000, or the same below 0.'],
+    [
+      'a scale',
+      PlacementSchema,
+      ['scale'],
+      [0, 1, 1],
+      'Scale: factors are from 0.000001 to 1,000,000, or the same below 0.',
+    ],
     ['a share', MEND_PARAMS.slide, ['share'], 2, 'Along the edge: at most 100 %.'],
     ['an angle', MEND_PARAMS.finish, ['angle'], 0, 'Edges sharper than: at least 1°.'],
     ['a name', CutterSchema, ['name'], 'x'.repeat(300), 'Name: at most 200 characters.'],
     ['no number', RepeatSchema, ['step'], NaN, 'Step: a finite number is needed.'],
-  ] as [string, z.ZodType, (string | number)[], unknown, string][])('says what a field takes: %s', (_, schema, path, value, says) => {
-    const cutter = { id: 1, name: 'Hole', shape: newShape('box'), placement: { position: [0, 0, 0], turn: [0, 0, 0] } };
-    const given = schema === (CutterSchema as z.ZodType) ? cutter : schema === (CutParams as z.ZodType) ? { operation: 'kerf', cutters: [cutter] } : schema === (MEND_PARAMS.slide as z.ZodType) ? { pick: { by: 'all', on: 'vertex' } } : schema === shapeSchema('box') ? { kind: 'box' } : {}; // prettier-ignore
-    expect(settingProblem(schema, given)).toBe(null);
-    expect(settingProblem(schema, withValue(given, path, value))).toBe(says);
-  }); // prettier-ignore
+  ] as [string, z.ZodType, (string | number)[], unknown, string][])(
+    'says what a field takes: %s',
+    (_, schema, path, value, says) => {
+      const cutter = {
+        id: 1,
+        name: 'Hole',
+        shape: newShape('box'),
+        placement: { position: [0, 0, 0], turn: [0, 0, 0] },
+      };
+      const given =
+        schema === (CutterSchema as z.ZodType)
+          ? cutter
+          : schema === (CutParams as z.ZodType)
+            ? { operation: 'kerf', cutters: [cutter] }
+            : schema === (MEND_PARAMS.slide as z.ZodType)
+              ? { pick: { by: 'all', on: 'vertex' } }
+              : schema === shapeSchema('box')
+                ? { kind: 'box' }
+                : {};
+      expect(settingProblem(schema, given)).toBe(null);
+      expect(settingProblem(schema, withValue(given, path, value))).toBe(says);
+    },
+  );
 
   it('has bounds for every number that is typed', () => {
-    const schemas: z.ZodObject[] = [...shapeKinds(false).map(shapeSchema), CutParams, RepeatSchema, ...Object.values(MEND_PARAMS)]; // prettier-ignore
+    const schemas: z.ZodObject[] = [
+      ...shapeKinds(false).map(shapeSchema),
+      CutParams,
+      RepeatSchema,
+      ...Object.values(MEND_PARAMS),
+    ];
     let fields = 0;
     for (const schema of schemas)
       for (const { key, meta } of fieldsOf(schema)) {
@@ -154,8 +240,14 @@ describe('a document is valid at every moment', () => {
         }
       }
     expect(fields).toBeGreaterThan(100);
-    for (const [schema, key] of [[MaterialSchema, 'roughness'], [PictureSchema, 'width'], [PictureSchema, 'at']] as const)
-      expect(settingProblem((schema as z.ZodObject).shape[key] as z.ZodType, key === 'at' ? [1e308, 0] : 1e308)).toMatch(/at most/i); // prettier-ignore
+    for (const [schema, key] of [
+      [MaterialSchema, 'roughness'],
+      [PictureSchema, 'width'],
+      [PictureSchema, 'at'],
+    ] as const)
+      expect(
+        settingProblem((schema as z.ZodObject).shape[key] as z.ZodType, key === 'at' ? [1e308, 0] : 1e308),
+      ).toMatch(/at most/i);
   });
 
   it('looks only at what was changed, and misses nothing of it', () => {
@@ -185,7 +277,9 @@ describe('a project that cannot be read whole', () => {
       ['parts', 0, 'courses', 2, 'params', 'cutters', 0, 'placement', 'position', 1],
       2e7,
     );
-    expect(() => readProject(broken)).toThrow('The project cannot be read whole. In "Pump-house wall", "Hatch", "Hatch": Position along y: at most 10000 m.'); // prettier-ignore
+    expect(() => readProject(broken)).toThrow(
+      'The project cannot be read whole. In "Pump-house wall", "Hatch", "Hatch": Position along y: at most 10000 m.',
+    );
     const newer = withValue(sample, ['parts', 0, 'courses', 2, 'kind'], 'engrave');
     expect(() => readProject(newer)).toThrow(
       /In "Pump-house wall", "Hatch": .*a newer version of Dusky Mason made this/i,

@@ -13,7 +13,10 @@ export function soundCasting(): PolyMesh {
   const bored = carve(body, [cylinder(18, 160, 24)], { operation: 'subtract' }).mesh;
   const { triangles } = triangulateMesh(bored);
   const corners = [...triangles].map((c) => bored.corners[c]!);
-  return meshFromFaces([...bored.positions], Array.from({ length: corners.length / 3 }, (_, i) => corners.slice(3 * i, 3 * i + 3))); // prettier-ignore
+  return meshFromFaces(
+    [...bored.positions],
+    Array.from({ length: corners.length / 3 }, (_, i) => corners.slice(3 * i, 3 * i + 3)),
+  );
 }
 
 /** The salvaged casting: the same after years in a shed and a careless scan, with every kind of damage. */

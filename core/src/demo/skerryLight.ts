@@ -166,10 +166,25 @@ function louvrePanel(b: Builder): Part {
     Array.from({ length: n }, (_, i) => b.cutter(`${name} ${i + 1}`, shape, at(i)));
   return b.part('Louvre panel', [
     b.base('Panel sheet', 'Zinc', { kind: 'sheet', x: 540, y: 400 }, [0, 0, 0]),
-    b.cut('Louvre slots', 'subtract', across('Slot', 6, (i) => [0, -125 + 50 * i, 0], { kind: 'slot', x: 360, y: 22, z: 20, segments: 12 })),
-    b.cut('Screw holes', 'subtract', across('Screw', 4, (i) => [i % 2 ? 250 : -250, i < 2 ? 180 : -180, 0], { kind: 'cylinder', diameter: 9, height: 20, segments: 24 })),
-    b.cut('Panel line', 'scribe', [b.cutter('Panel line', { kind: 'plate', x: 470, y: 340, z: 20, corner: 20, segments: 6 }, [0, 0, 0])]),
-  ]); // prettier-ignore
+    b.cut(
+      'Louvre slots',
+      'subtract',
+      across('Slot', 6, (i) => [0, -125 + 50 * i, 0], { kind: 'slot', x: 360, y: 22, z: 20, segments: 12 }),
+    ),
+    b.cut(
+      'Screw holes',
+      'subtract',
+      across('Screw', 4, (i) => [i % 2 ? 250 : -250, i < 2 ? 180 : -180, 0], {
+        kind: 'cylinder',
+        diameter: 9,
+        height: 20,
+        segments: 24,
+      }),
+    ),
+    b.cut('Panel line', 'scribe', [
+      b.cutter('Panel line', { kind: 'plate', x: 470, y: 340, z: 20, corner: 20, segments: 6 }, [0, 0, 0]),
+    ]),
+  ]);
 }
 
 /** A frame and a leaf in the doorway of the wall, which is the first part: they follow its cutter. */
@@ -183,7 +198,11 @@ function fitDoor(p: Project): Project {
     const shape = { ...(base.params.shape as FittedShape), ...change };
     return renamePart(setParams(q, made.id, base.id, { shape }), made.id, name);
   };
-  const frame = sized(addFitted(p, wall.id, doorway.id, cutter, 'frame'), 'Door frame', { gap: 0, leg: 60, thickness: 110 }); // prettier-ignore
+  const frame = sized(addFitted(p, wall.id, doorway.id, cutter, 'frame'), 'Door frame', {
+    gap: 0,
+    leg: 60,
+    thickness: 110,
+  });
   return sized(addFitted(frame, wall.id, doorway.id, cutter, 'leaf'), 'Door leaf', { gap: 64, thickness: 44 });
 }
 

@@ -61,7 +61,11 @@ export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageW
   const rest: Vec3[] = [];
   each((p, at) => rest.push(place(p).map((x, k) => x + ways[at + k]!) as unknown as Vec3));
   for (const { point, by } of wish.moves) {
-    if (point.some((x, k) => !(x >= 0 && x < count[k]!))) throw new MasonError('bad-input', `The cage has no point ${point.join(', ')}: it has ${count.join(' × ')}, told from 0 on.`); // prettier-ignore
+    if (point.some((x, k) => !(x >= 0 && x < count[k]!)))
+      throw new MasonError(
+        'bad-input',
+        `The cage has no point ${point.join(', ')}: it has ${count.join(' × ')}, told from 0 on.`,
+      );
     const at = 3 * index(...point);
     for (let k = 0; k < 3; k++) ways[at + k]! += by[k]!;
   }

@@ -8,11 +8,14 @@ describe('Catmull–Clark', () => {
     const { mesh, cage } = subdivide(box(2, 2, 2), 1);
     expect([faceCount(mesh), vertexCount(mesh), isClosed(mesh)]).toEqual([24, 26, true]);
     // Corners (F + 2 E + 0 · P) / 3 of three faces and edges: each coordinate (1/3 + 2 · 2/3) / 3 = 5/9.
-    for (let v = 0; v < 8; v++) for (let k = 0; k < 3; k++) expect(Math.abs(mesh.positions[3 * v + k]!)).toBeCloseTo(5 / 9, 12); // prettier-ignore
+    for (let v = 0; v < 8; v++)
+      for (let k = 0; k < 3; k++) expect(Math.abs(mesh.positions[3 * v + k]!)).toBeCloseTo(5 / 9, 12);
     // Middles of edges: two coordinates (1 + 1 + 1 + 0) / 4 = 3/4, one 0; of faces 1, 0, 0.
     const edge = [...mesh.positions.subarray(3 * 14, 3 * 15)].map(Math.abs).sort();
     expect(edge.map((x) => +x.toFixed(12))).toEqual([0, 0.75, 0.75]);
-    expect([cage.length, subdivide(box(2, 2, 2), 3).cage.length, faceCount(subdivide(box(2, 2, 2), 3).mesh)]).toEqual([48, 192, 384]); // prettier-ignore
+    expect([cage.length, subdivide(box(2, 2, 2), 3).cage.length, faceCount(subdivide(box(2, 2, 2), 3).mesh)]).toEqual([
+      48, 192, 384,
+    ]);
   });
 
   it('comes nearer to its smooth surface with every round, and gets smaller', () => {
@@ -66,8 +69,26 @@ describe('Catmull–Clark', () => {
   });
 
   it('faces with holes are tied first; slots and sources go along', () => {
-    const square: [number, number][] = [[0, 0], [4, 0], [4, 4], [0, 4]]; // prettier-ignore
-    const m = prism({ points: square, holes: [[[1, 1], [3, 1], [3, 3], [1, 3]]] }, 1); // prettier-ignore
+    const square: [number, number][] = [
+      [0, 0],
+      [4, 0],
+      [4, 4],
+      [0, 4],
+    ];
+    const m = prism(
+      {
+        points: square,
+        holes: [
+          [
+            [1, 1],
+            [3, 1],
+            [3, 3],
+            [1, 3],
+          ],
+        ],
+      },
+      1,
+    );
     const { mesh } = subdivide({ ...m, layers: { slot: new Int32Array(faceCount(m)).fill(1) }, slots: ['A', 'B'] }, 1);
     expect(isClosed(mesh)).toBe(true);
     expect(mesh.layers.slot!.every((s) => s === 1)).toBe(true);

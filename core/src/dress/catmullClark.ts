@@ -41,7 +41,10 @@ export function subdivide(m: PolyMesh, levels: number, wish: SubdivisionWish = {
   let cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
   const made = subdividedCount(mesh, levels);
   if (made > MOST_SUBDIVIDED)
-    throw new MasonError('too-large', `${levels} levels would make ${made.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`); // prettier-ignore
+    throw new MasonError(
+      'too-large',
+      `${levels} levels would make ${made.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`,
+    );
   for (let i = 0; i < levels; i++) ({ mesh, cage } = once(mesh, cage, wish));
   return { mesh: wish.limit ? { ...mesh, positions: limitPositions(mesh, wish) } : mesh, cage };
 }
@@ -115,9 +118,13 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
     const o = t.opposite[c]!;
     for (let k = 0; k < 3; k++) {
       const mid = (P[3 * u + k]! + P[3 * v + k]!) / 2;
-      const smooth = o < 0 ? mid : (2 * mid + out[faceAt + 3 * t.face[c]! + k]! + out[faceAt + 3 * t.face[o]! + k]!) / 4;
+      const smooth =
+        o < 0 ? mid : (2 * mid + out[faceAt + 3 * t.face[c]! + k]! + out[faceAt + 3 * t.face[o]! + k]!) / 4;
       out[edgeAt + 3 * e + k] = smooth + share * (mid - smooth);
-      for (const [a, b] of [[u, v], [v, u]] as const) {
+      for (const [a, b] of [
+        [u, v],
+        [v, u],
+      ] as const) {
         edgeSum[3 * a + k]! += mid;
         if (share) lineSum[3 * a + k]! += P[3 * b + k]!;
       }
@@ -128,7 +135,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
       lines[a]!++;
       sharpness[a]! += sharp[e]!;
     }
-  } // prettier-ignore
+  }
   const faces = new Int32Array(nv);
   const faceSum = new Float64Array(3 * nv);
   for (let c = 0; c < m.corners.length; c++) {
@@ -143,7 +150,8 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
     for (let k = 0; k < 3; k++) {
       const p = P[3 * v + k]!;
       const bound = lines[v] === 2 && !fixed[v] ? (6 * p + lineSum[3 * v + k]!) / 8 : p;
-      const smooth = share === 1 ? bound : (faceSum[3 * v + k]! / faces[v]! + (2 * edgeSum[3 * v + k]!) / n + (n - 3) * p) / n; // prettier-ignore
+      const smooth =
+        share === 1 ? bound : (faceSum[3 * v + k]! / faces[v]! + (2 * edgeSum[3 * v + k]!) / n + (n - 3) * p) / n;
       out[3 * v + k] = n === 0 ? p : smooth + share * (bound - smooth);
     }
   }
@@ -174,7 +182,14 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
     faceLoops: Int32Array.from({ length: count + 1 }, (_, i) => i),
     loopStart: Int32Array.from({ length: count + 1 }, (_, i) => 4 * i),
     corners,
-    layers: { ...(slots && { slot: slots }), ...(sources && { source: sources }), ...(half && { hard: half }), ...(creases && { crease: creases }), ...(seams && { seam: seams }), ...(uv && { uv: subdividedUvs(m, uv, wish.uvs ?? 'straight') }) }, // prettier-ignore
+    layers: {
+      ...(slots && { slot: slots }),
+      ...(sources && { source: sources }),
+      ...(half && { hard: half }),
+      ...(creases && { crease: creases }),
+      ...(seams && { seam: seams }),
+      ...(uv && { uv: subdividedUvs(m, uv, wish.uvs ?? 'straight') }),
+    },
     slots: m.slots,
   };
   // An edge of the cage is now the first half of itself in one quad, and the second in the next.
@@ -216,15 +231,25 @@ function subdividedUvs(m: PolyMesh, uv: Float64Array, way: 'smooth' | 'straight'
   const out = new Float64Array(8 * count);
   const middle = (c: number, k: number) => {
     const mid = (uv[2 * c + k]! + uv[2 * t.next[c]! + k]!) / 2;
-    return way === 'smooth' && joined[c] ? (2 * mid + face[2 * t.face[c]! + k]! + face[2 * t.face[t.opposite[c]!]! + k]!) / 4 : mid; // prettier-ignore
+    return way === 'smooth' && joined[c]
+      ? (2 * mid + face[2 * t.face[c]! + k]! + face[2 * t.face[t.opposite[c]!]! + k]!) / 4
+      : mid;
   };
   for (let c = 0; c < count; c++)
     for (let k = 0; k < 2; k++) {
       const v = m.corners[c]!;
       const n = around[v]!;
       const own = uv[2 * c + k]!;
-      const smooth = way === 'smooth' && inner[v] === n ? (faceSum[2 * v + k]! / n + (2 * edgeSum[2 * v + k]!) / n + (n - 3) * own) / n : own; // prettier-ignore
-      [out[8 * c + k], out[8 * c + 2 + k], out[8 * c + 4 + k], out[8 * c + 6 + k]] = [smooth, middle(c, k), face[2 * t.face[c]! + k]!, middle(t.prev[c]!, k)]; // prettier-ignore
+      const smooth =
+        way === 'smooth' && inner[v] === n
+          ? (faceSum[2 * v + k]! / n + (2 * edgeSum[2 * v + k]!) / n + (n - 3) * own) / n
+          : own;
+      [out[8 * c + k], out[8 * c + 2 + k], out[8 * c + 4 + k], out[8 * c + 6 + k]] = [
+        smooth,
+        middle(c, k),
+        face[2 * t.face[c]! + k]!,
+        middle(t.prev[c]!, k),
+      ];
     }
   return out;
 }
@@ -240,10 +265,17 @@ function limitPositions(m: PolyMesh, wish: SubdivisionWish): Float64Array {
   const out = P.slice();
   const nv = vertexCount(m);
   const [count, lines] = [new Int32Array(nv), new Int32Array(nv)];
-  const [near, across, along] = [0, 1, 2].map(() => new Float64Array(3 * nv)) as [Float64Array, Float64Array, Float64Array]; // prettier-ignore
+  const [near, across, along] = [0, 1, 2].map(() => new Float64Array(3 * nv)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   for (const c of t.edgeCorner) {
     const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
-    for (const [a, b] of [[u, v], [v, u]] as const) {
+    for (const [a, b] of [
+      [u, v],
+      [v, u],
+    ] as const) {
       count[a]!++;
       if (sharp[t.edge[c]!]) lines[a]!++;
       for (let k = 0; k < 3; k++) {
@@ -251,7 +283,7 @@ function limitPositions(m: PolyMesh, wish: SubdivisionWish): Float64Array {
         if (sharp[t.edge[c]!]) along[3 * a + k]! += P[3 * b + k]!;
       }
     }
-  } // prettier-ignore
+  }
   for (let c = 0; c < m.corners.length; c++)
     for (let k = 0; k < 3; k++) across[3 * m.corners[c]! + k]! += P[3 * m.corners[t.next[t.next[c]!]!]! + k]!;
   for (let v = 0; v < nv; v++)

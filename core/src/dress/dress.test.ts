@@ -1,6 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, bounds, faceBend, faceCount, faceNormals, isClosed, meshFromFaces, topologyOf, transformMesh, vertexCount, withSource, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  bounds,
+  faceBend,
+  faceCount,
+  faceNormals,
+  isClosed,
+  meshFromFaces,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  withSource,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
 import { toQuads } from '../mend/index.ts';
 import {
@@ -18,17 +31,22 @@ import { flatsOf } from './keepFlats.ts';
 
 const normalsOf = (m: PolyMesh, f: number) => {
   const out: number[][] = [];
-  for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) out.push([...m.layers.normal!.subarray(3 * c, 3 * c + 3)]); // prettier-ignore
+  for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
+    out.push([...m.layers.normal!.subarray(3 * c, 3 * c + 3)]);
   return out;
 };
 const at = (m: PolyMesh, v: number) => [...m.positions.subarray(3 * v, 3 * v + 3)];
 
 describe('relight', () => {
   it('fades towards cuts: at the cut the light is as it was, at the distance and beyond it is that of the guide', () => {
-    const holed = carve(withSource(sheet(40, 40, [8, 8]), 1, 1), [withSource(cylinder(4, 10, 16), 2, 2)], { operation: 'subtract', course: 2 }).mesh; // prettier-ignore
+    const holed = carve(withSource(sheet(40, 40, [8, 8]), 1, 1), [withSource(cylinder(4, 10, 16), 2, 2)], {
+      operation: 'subtract',
+      course: 2,
+    }).mesh;
     const guide = { knows: () => true, normal: (): [number, number, number] => [0.6, 0, 0.8], off: () => 0 };
     const { mesh } = relight(holed, guide, () => true, 10);
-    const at = (c: number) => Math.hypot(mesh.positions[3 * mesh.corners[c]!]!, mesh.positions[3 * mesh.corners[c]! + 1]!) - 4; // prettier-ignore
+    const at = (c: number) =>
+      Math.hypot(mesh.positions[3 * mesh.corners[c]!]!, mesh.positions[3 * mesh.corners[c]! + 1]!) - 4;
     const tilt = (c: number) => mesh.layers.normal![3 * c]!;
     const corners = [...mesh.corners.keys()].sort((a, b) => at(a) - at(b));
     expect(corners.filter((c) => at(c) < 0.01).every((c) => Math.abs(tilt(c)) < 1e-3)).toBe(true);
@@ -46,7 +64,44 @@ describe('sharp edges', () => {
     expect(sharpEdges(box(2, 3, 4), 91)).toHaveLength(0);
     // A roof whose ridge turns by 40° in one half, and by less in the other: the chain goes on over 25°, which would begin none, but not over 15°.
     const ridge = (tilt: number) => Math.tan((tilt * Math.PI) / 360);
-    const roof = (a: number, b: number) => meshFromFaces([0, -1, -ridge(a), 0, 0, 0, 0, 1, -ridge(a), 1, -1, -ridge(a), 1, 0, 0, 1, 1, -ridge(a), 2, -1, -ridge(b), 2, 0, 0, 2, 1, -ridge(b)], [[0, 3, 4, 1], [1, 4, 5, 2], [3, 6, 7, 4], [4, 7, 8, 5]]); // prettier-ignore
+    const roof = (a: number, b: number) =>
+      meshFromFaces(
+        [
+          0,
+          -1,
+          -ridge(a),
+          0,
+          0,
+          0,
+          0,
+          1,
+          -ridge(a),
+          1,
+          -1,
+          -ridge(a),
+          1,
+          0,
+          0,
+          1,
+          1,
+          -ridge(a),
+          2,
+          -1,
+          -ridge(b),
+          2,
+          0,
+          0,
+          2,
+          1,
+          -ridge(b),
+        ],
+        [
+          [0, 3, 4, 1],
+          [1, 4, 5, 2],
+          [3, 6, 7, 4],
+          [4, 7, 8, 5],
+        ],
+      );
     expect(sharpEdges(roof(40, 40), 30)).toHaveLength(2);
     expect(sharpEdges(roof(40, 10), 30)).toHaveLength(2);
     expect(sharpEdges(roof(40, -10), 30)).toHaveLength(1);
@@ -63,7 +118,8 @@ describe('hard edges', () => {
     expect(hard.layers.hard!.every((x) => x === 1)).toBe(true);
     const soft = setHard(hard, all, 'soft', 'angle');
     expect(soft.layers.hard!.every((x) => x === 0)).toBe(true);
-    for (let f = 0; f < 6; f++) for (const n of normalsOf(soft, f)) for (const x of n) expect(Math.abs(x)).toBeCloseTo(Math.sqrt(1 / 3), 6); // prettier-ignore
+    for (let f = 0; f < 6; f++)
+      for (const n of normalsOf(soft, f)) for (const x of n) expect(Math.abs(x)).toBeCloseTo(Math.sqrt(1 / 3), 6);
     // By areas 16, 16 and 4: the long sides have four times the say of the ends.
     const [x, y, z] = normalsOf(setHard(m, all, 'soft', 'area'), 0)[0]!.map(Math.abs);
     expect([x! / z!, y! / z!].map((r) => +r.toFixed(5))).toEqual([4, 4]);
@@ -93,7 +149,13 @@ describe('Catmull–Clark, by what is published', () => {
     const once = subdivide(box(2, 2, 2), 1).mesh;
     const t = topologyOf(once);
     const around = [...once.corners.keys()].filter((c) => once.corners[c] === 0);
-    const sum = [0, 1, 2].map((k) => (9 * at(once, 0)[k]! + 4 * around.reduce((s, c) => s + at(once, once.corners[t.next[c]!]!)[k]!, 0) + around.reduce((s, c) => s + at(once, once.corners[t.next[t.next[c]!]!]!)[k]!, 0)) / 24); // prettier-ignore
+    const sum = [0, 1, 2].map(
+      (k) =>
+        (9 * at(once, 0)[k]! +
+          4 * around.reduce((s, c) => s + at(once, once.corners[t.next[c]!]!)[k]!, 0) +
+          around.reduce((s, c) => s + at(once, once.corners[t.next[t.next[c]!]!]!)[k]!, 0)) /
+        24,
+    );
     corner(1).forEach((x, k) => expect(x).toBeCloseTo(sum[k]!, 12));
     for (const n of [2, 3]) corner(n).forEach((x, k) => expect(x).toBeCloseTo(sum[k]!, 10));
   });
@@ -117,12 +179,20 @@ describe('Catmull–Clark, by what is published', () => {
     const { mesh } = subdivide(quads, 3, { corners: true });
     const P = mesh.positions;
     const places = Array.from({ length: P.length / 3 }, (_, v) => [P[3 * v]!, P[3 * v + 1]!] as const);
-    for (const corner of [[-200, -200], [200, -200], [200, 200], [-200, 200]] as const)
+    for (const corner of [
+      [-200, -200],
+      [200, -200],
+      [200, 200],
+      [-200, 200],
+    ] as const)
       expect(Math.min(...places.map(([x, y]) => Math.hypot(x - corner[0], y - corner[1])))).toBe(0);
     const { opposite } = topologyOf(mesh);
-    const rim = [...mesh.corners].filter((_, c) => opposite[c]! < 0).map((v) => Math.hypot(...places[v]!)).filter((r) => r < 90);
+    const rim = [...mesh.corners]
+      .filter((_, c) => opposite[c]! < 0)
+      .map((v) => Math.hypot(...places[v]!))
+      .filter((r) => r < 90);
     expect(Math.max(...rim) / Math.min(...rim)).toBeLessThan(80 / (80 * Math.cos(Math.PI / 8)));
-  }); // prettier-ignore
+  });
 
   it('corners of a sheet stay where that is asked for, and UVs go along', () => {
     const flat = sheet(8, 8, [4, 4]);
@@ -137,7 +207,10 @@ describe('Catmull–Clark, by what is published', () => {
     smooth.corners.forEach((v, c) => {
       const p = at(smooth, v);
       if (Math.max(Math.abs(p[0]!), Math.abs(p[1]!)) > 2) return;
-      expect([smooth.layers.uv![2 * c], smooth.layers.uv![2 * c + 1]].map((x, k) => x! - p[k]!)).toEqual([expect.closeTo(0, 12), expect.closeTo(0, 12)]); // prettier-ignore
+      expect([smooth.layers.uv![2 * c], smooth.layers.uv![2 * c + 1]].map((x, k) => x! - p[k]!)).toEqual([
+        expect.closeTo(0, 12),
+        expect.closeTo(0, 12),
+      ]);
     });
     expect(() => subdivide(cylinder(5, 9, 4096, 200), 4)).toThrow(/would make .* faces; up to/);
   });
@@ -156,7 +229,10 @@ describe('thickness', () => {
 
   it('a box without its lid: true distance at every corner', () => {
     const b = box(10, 8, 6);
-    const open = meshFromFaces([...b.positions], [...Array(6).keys()].filter((f) => f !== 5).map((f) => [...b.corners.subarray(4 * f, 4 * f + 4)])); // prettier-ignore
+    const open = meshFromFaces(
+      [...b.positions],
+      [...Array(6).keys()].filter((f) => f !== 5).map((f) => [...b.corners.subarray(4 * f, 4 * f + 4)]),
+    );
     const { mesh } = thicken(open, { thickness: 1, side: 'inside', far: '', rim: 'Rim' });
     expect(areaAndVolume(mesh).volume).toBeCloseTo(480 - 8 * 6 * 5, 10);
     expect(isClosed(mesh)).toBe(true);
@@ -165,8 +241,26 @@ describe('thickness', () => {
 
   it('refuses what is closed, and what would cut through itself, with the place', () => {
     expect(() => thicken(box(1, 1, 1), { thickness: 1, side: 'both', far: '', rim: '' })).toThrow(/closed/);
-    const wall = prism({ points: [[0, 0], [10, 0], [10, 10], [9, 10], [9, 1], [0, 1]], holes: [] }, 5); // prettier-ignore
-    const lidless = meshFromFaces([...wall.positions], [...Array(faceCount(wall)).keys()].slice(0, -1).map((f) => [...wall.corners.subarray(wall.loopStart[f]!, wall.loopStart[f + 1]!)])); // prettier-ignore
+    const wall = prism(
+      {
+        points: [
+          [0, 0],
+          [10, 0],
+          [10, 10],
+          [9, 10],
+          [9, 1],
+          [0, 1],
+        ],
+        holes: [],
+      },
+      5,
+    );
+    const lidless = meshFromFaces(
+      [...wall.positions],
+      [...Array(faceCount(wall)).keys()]
+        .slice(0, -1)
+        .map((f) => [...wall.corners.subarray(wall.loopStart[f]!, wall.loopStart[f + 1]!)]),
+    );
     expect(() => thicken(lidless, { thickness: 0.8, side: 'inside', far: '', rim: '' })).toThrow(/too thick/);
     expect(isClosed(thicken(lidless, { thickness: 0.3, side: 'inside', far: '', rim: '' }).mesh)).toBe(true);
   });
@@ -174,9 +268,17 @@ describe('thickness', () => {
 
 describe('a guide that is fitted to faces', () => {
   it('is the cylinder, the ball or the plane that they stand for, cut or not', () => {
-    const port = carve(cylinder(20, 60, 40), [transformMesh(cylinder(6, 60, 24), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0])], { operation: 'subtract' }).mesh; // prettier-ignore
+    const port = carve(
+      cylinder(20, 60, 40),
+      [transformMesh(cylinder(6, 60, 24), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0])],
+      { operation: 'subtract' },
+    ).mesh;
     const N = faceNormals(port);
-    const skin = (f: number) => Math.abs(N[3 * f + 2]!) < 0.1 && [...port.corners.subarray(port.loopStart[port.faceLoops[f]!]!, port.loopStart[port.faceLoops[f + 1]!]!)].every((v) => Math.hypot(port.positions[3 * v]!, port.positions[3 * v + 1]!) > 20 * Math.cos(Math.PI / 40) - 1e-9); // prettier-ignore
+    const skin = (f: number) =>
+      Math.abs(N[3 * f + 2]!) < 0.1 &&
+      [...port.corners.subarray(port.loopStart[port.faceLoops[f]!]!, port.loopStart[port.faceLoops[f + 1]!]!)].every(
+        (v) => Math.hypot(port.positions[3 * v]!, port.positions[3 * v + 1]!) > 20 * Math.cos(Math.PI / 40) - 1e-9,
+      );
     const guide = fittedGuide(port, skin);
     for (const a of [0.1, 0.8, 2, 4]) {
       const [n, p] = [
@@ -297,7 +399,9 @@ describe('cage', () => {
 
   it('a point that is moved takes what is near it along: by Bernstein weights, or in its own cells alone', () => {
     const m = box(2, 2, 8, [1, 1, 8]);
-    const moves = [0, 1].flatMap((i) => [0, 1].map((j) => ({ point: [i, j, 1] as [number, number, number], by: [1, 0, 0] as [number, number, number] }))); // prettier-ignore
+    const moves = [0, 1].flatMap((i) =>
+      [0, 1].map((j) => ({ point: [i, j, 1] as [number, number, number], by: [1, 0, 0] as [number, number, number] })),
+    );
     const smooth = bendByCage(m, all(m), { ...still, divisions: [1, 1, 2], moves });
     const straight = bendByCage(m, all(m), { ...still, divisions: [1, 1, 2], moves, smooth: false });
     for (let v = 0; v < vertexCount(m); v++) {
@@ -357,8 +461,15 @@ describe('cage', () => {
 
   it('flats with sharp edges all round stay flat where that is asked for; what is bent goes as it would', () => {
     // A bar with a hole through it, twisted at its far end: its sides would be bent.
-    const bar = carve(box(6, 6, 20, [1, 1, 4]), [transformMesh(cylinder(1.5, 20, 24), [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0])], { operation: 'subtract' }).mesh; // prettier-ignore
-    const moves = [{ point: [1, 1, 2], by: [2, 0.5, 1] }, { point: [0, 1, 2], by: [0, -1.5, 0] }] as const; // prettier-ignore
+    const bar = carve(
+      box(6, 6, 20, [1, 1, 4]),
+      [transformMesh(cylinder(1.5, 20, 24), [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0])],
+      { operation: 'subtract' },
+    ).mesh;
+    const moves = [
+      { point: [1, 1, 2], by: [2, 0.5, 1] },
+      { point: [0, 1, 2], by: [0, -1.5, 0] },
+    ] as const;
     const wish = { ...still, divisions: [1, 1, 2], moves } as const;
     const bent = (m: PolyMesh) => Math.max(...Array.from({ length: faceCount(m) }, (_, f) => faceBend(m, f)));
     expect(bent(bendByCage(bar, all(bar), wish).mesh)).toBeGreaterThan(0.1);
@@ -383,8 +494,12 @@ describe('cage', () => {
       moves: [{ point: [1, 1, 1] as const, by: [1, 0, 0] as const }],
     };
     const top = (m: PolyMesh) => [...m.positions].filter((_, i) => m.positions[i - (i % 3) + 2]! > 9);
-    expect(top(bendByCage(bar, upper, { ...part, flats: true }).mesh).length).toBe(top(bendByCage(bar, upper, part).mesh).length); // prettier-ignore
-    for (const v of all(bar)) if (bar.positions[3 * v + 2]! <= -9) expect(at(bendByCage(bar, upper, { ...part, flats: true }).mesh, v)).toEqual(at(bar, v)); // prettier-ignore
+    expect(top(bendByCage(bar, upper, { ...part, flats: true }).mesh).length).toBe(
+      top(bendByCage(bar, upper, part).mesh).length,
+    );
+    for (const v of all(bar))
+      if (bar.positions[3 * v + 2]! <= -9)
+        expect(at(bendByCage(bar, upper, { ...part, flats: true }).mesh, v)).toEqual(at(bar, v));
   });
 
   it('only what is picked goes along; a point that is not there is told', () => {
@@ -393,6 +508,8 @@ describe('cage', () => {
     const { mesh } = bendByCage(m, upper, { ...still, taper: { axis: 2, ratio: 2 } });
     for (const v of all(m)) if (m.positions[3 * v + 2]! < 0) expect(at(mesh, v)).toEqual(at(m, v));
     expect(bounds(mesh).max[0]).toBeCloseTo(2, 12);
-    expect(() => bendByCage(m, upper, { ...still, moves: [{ point: [0, 0, 5], by: [1, 0, 0] }] })).toThrow(/no point 0, 0, 5/); // prettier-ignore
+    expect(() => bendByCage(m, upper, { ...still, moves: [{ point: [0, 0, 5], by: [1, 0, 0] }] })).toThrow(
+      /no point 0, 0, 5/,
+    );
   });
 });

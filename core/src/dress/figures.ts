@@ -29,7 +29,15 @@ export function subdivisionFigures(
 ): SubdivisionFigures {
   const was = rimsOf(before).filter((g) => g.outOfRound < ROUND * g.radius);
   const now = rimsOf(after);
-  const out: SubdivisionFigures = { rims: 0, outBefore: 0, outAfter: 0, radius: 0, at: null, offBefore: null, offAfter: null }; // prettier-ignore
+  const out: SubdivisionFigures = {
+    rims: 0,
+    outBefore: 0,
+    outAfter: 0,
+    radius: 0,
+    at: null,
+    offBefore: null,
+    offAfter: null,
+  };
   for (const a of was) {
     const b = now.find((g) => Math.hypot(...g.centre.map((x, k) => x - a.centre[k]!)) < SAME * a.radius);
     if (!b) continue;
@@ -85,7 +93,8 @@ function furthest(m: PolyMesh, guide: GuideSurface): number | null {
     if (!guide.knows(f)) continue;
     const [begin, end] = [faceBegin(m, f), m.loopStart[m.faceLoops[f]! + 1]!];
     const middle: [number, number, number] = [0, 0, 0];
-    for (let c = begin; c < end; c++) for (let k = 0; k < 3; k++) middle[k]! += m.positions[3 * m.corners[c]! + k]! / (end - begin); // prettier-ignore
+    for (let c = begin; c < end; c++)
+      for (let k = 0; k < 3; k++) middle[k]! += m.positions[3 * m.corners[c]! + k]! / (end - begin);
     far = Math.max(far ?? 0, guide.off(f, middle));
     for (let c = begin; c < faceEnd(m, f); c++) {
       const v = 3 * m.corners[c]!;

@@ -1,4 +1,18 @@
-import { add, dot, faceBegin, faceEnd, faceNormals, lengthOf, MasonError, scaled, sizeOf, sub, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  dot,
+  faceBegin,
+  faceEnd,
+  faceNormals,
+  lengthOf,
+  MasonError,
+  scaled,
+  sizeOf,
+  sub,
+  unit,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { fitQuadric, ontoQuadric } from '../mend/index.ts';
 import type { GuideSurface } from './relight.ts';
 
@@ -29,7 +43,8 @@ export function fittedGuide(m: PolyMesh, wanted: (face: number) => boolean): Gui
     used.map(([v]) => at(v)),
     used.map(([, list]) => unit(list.reduce((s, n) => add(s, n)))),
   );
-  if (!quadric) throw new MasonError('bad-input', 'These faces do not settle a smooth surface. Pick more of it, round the cut.'); // prettier-ignore
+  if (!quadric)
+    throw new MasonError('bad-input', 'These faces do not settle a smooth surface. Pick more of it, round the cut.');
   const reach = sizeOf(m);
   return {
     knows: wanted,

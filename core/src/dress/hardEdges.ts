@@ -44,7 +44,7 @@ function weightedNormals(m: PolyMesh, flat: Float64Array, sharp: Uint8Array, wei
   const sums = new Float64Array(3 * n);
   for (let c = 0; c < n; c++) {
     const f = t.face[c]!;
-    const w = weight === 'area' ? areas[f]! : areas[f]! >= most[fan[c]!]! * (1 - ALIKE) ? 1 : 0; // prettier-ignore
+    const w = weight === 'area' ? areas[f]! : areas[f]! >= most[fan[c]!]! * (1 - ALIKE) ? 1 : 0;
     for (let k = 0; k < 3; k++) sums[3 * fan[c]! + k]! += flat[3 * f + k]! * w;
   }
   const out = new Float32Array(3 * n);

@@ -1,4 +1,14 @@
-import { dot, faceBegin, faceCount, faceEnd, faceNormals, topologyOf, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  dot,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceNormals,
+  topologyOf,
+  unit,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 
 /** Faces that turn from each other by less (radians) are one flat; a flat ends at edges that turn by more than the other (radians), or are hard. */
 const ONE_FLAT = 1e-6;
@@ -68,7 +78,14 @@ export function keepFlats(m: PolyMesh, picked: ReadonlySet<number>, positions: F
     (list, i) =>
       [...list].every((v) => picked.has(v)) && list.forEach((v) => flatsAt.set(v, [...(flatsAt.get(v) ?? []), i])),
   );
-  for (const [v, list] of flatsAt) positions.set(ontoAll(at(v), list.map((i) => planes[i]!)), 3 * v); // prettier-ignore
+  for (const [v, list] of flatsAt)
+    positions.set(
+      ontoAll(
+        at(v),
+        list.map((i) => planes[i]!),
+      ),
+      3 * v,
+    );
 }
 
 function areaOf(m: PolyMesh, P: Float64Array, f: number): number {
@@ -77,7 +94,8 @@ function areaOf(m: PolyMesh, P: Float64Array, f: number): number {
     const [begin, end] = [m.loopStart[l]!, m.loopStart[l + 1]!];
     for (let c = begin; c < end; c++) {
       const [a, b] = [3 * m.corners[c]!, 3 * m.corners[c + 1 < end ? c + 1 : begin]!];
-      for (let k = 0; k < 3; k++) sum[k]! += P[a + ((k + 1) % 3)]! * P[b + ((k + 2) % 3)]! - P[a + ((k + 2) % 3)]! * P[b + ((k + 1) % 3)]!; // prettier-ignore
+      for (let k = 0; k < 3; k++)
+        sum[k]! += P[a + ((k + 1) % 3)]! * P[b + ((k + 2) % 3)]! - P[a + ((k + 2) % 3)]! * P[b + ((k + 1) % 3)]!;
     }
   }
   return Math.hypot(...sum) / 2;

@@ -1,4 +1,18 @@
-import { add, cornerNormals, dot, faceNormals, lengthOf, nearestOn, scaled, sharpCorners, sub, topologyOf, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  cornerNormals,
+  dot,
+  faceNormals,
+  lengthOf,
+  nearestOn,
+  scaled,
+  sharpCorners,
+  sub,
+  topologyOf,
+  unit,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 
 /** The surface that a part is meant to have. */
 export interface GuideSurface {
@@ -59,7 +73,11 @@ export function relight(
       normal.set(n, 3 * c);
     }
   }
-  return { mesh: { ...m, layers: { ...m.layers, normal } }, corners, most: (Math.acos(Math.max(-1, least)) * 180) / Math.PI }; // prettier-ignore
+  return {
+    mesh: { ...m, layers: { ...m.layers, normal } },
+    corners,
+    most: (Math.acos(Math.max(-1, least)) * 180) / Math.PI,
+  };
 }
 
 /** How far a place is from the nearest cut edge, up to a distance, mm. */
@@ -67,7 +85,11 @@ function seamDistance(m: PolyMesh, most: number): (p: Vec3) => number {
   const t = topologyOf(m);
   const { seam } = m.layers;
   const seams = [...t.edgeCorner].filter((c) => seam?.[c] || (t.opposite[c]! >= 0 && seam?.[t.opposite[c]!]));
-  return (p) => seams.reduce((d, c) => Math.min(d, nearestOn(p, place(m, m.corners[c]!), place(m, m.corners[t.next[c]!]!)).distance), most); // prettier-ignore
+  return (p) =>
+    seams.reduce(
+      (d, c) => Math.min(d, nearestOn(p, place(m, m.corners[c]!), place(m, m.corners[t.next[c]!]!)).distance),
+      most,
+    );
 }
 
 /** A mean of two directions shorter than this is none. */
@@ -104,7 +126,10 @@ export function reseat(
   let [moved, furthest, spared] = [0, 0, 0];
   for (const [v, corners] of at) {
     // Where surfaces of two bodies meet, the vertex belongs to the older one, and the other is the wall of the cut.
-    const face = corners.map((c) => t.face[c]!).filter((f) => onto[f]).sort((a, b) => bodyOf(a) - bodyOf(b))[0]; // prettier-ignore
+    const face = corners
+      .map((c) => t.face[c]!)
+      .filter((f) => onto[f])
+      .sort((a, b) => bodyOf(a) - bodyOf(b))[0];
     if (face === undefined) continue;
     const own = (f: number) => onto[f] === 1 && bodyOf(f) === bodyOf(face);
     const others = corners.filter((c) => !own(t.face[c]!));
@@ -114,7 +139,9 @@ export function reseat(
       // Along the edge between the other faces, or where there is none along those of the one face beside it: so the wall of a cut stays one.
       const rising = others.filter((c) => t.opposite[c]! >= 0 && !own(t.face[t.opposite[c]!]!));
       if (rising.length > 1) continue;
-      along = rising.length ? unit(sub(place(m, m.corners[t.next[rising[0]!]!]!), from)) : wayOf(m, t.face[others[0]!]!, own, unit(guide.normal(face, from))); // prettier-ignore
+      along = rising.length
+        ? unit(sub(place(m, m.corners[t.next[rising[0]!]!]!), from))
+        : wayOf(m, t.face[others[0]!]!, own, unit(guide.normal(face, from)));
       if (!along) continue;
     }
     const to = seated(guide, face, from, along, ON * size);

@@ -1,4 +1,15 @@
-import { add, dot, faceNormals, MasonError, reface, scaled, topologyOf, type NewFace, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  dot,
+  faceNormals,
+  MasonError,
+  reface,
+  scaled,
+  topologyOf,
+  type NewFace,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { pairsThatMeet } from '../survey/index.ts';
 
 /** What a sheet is to become. */
@@ -23,9 +34,15 @@ const TOO_SHARP = 0.05;
 export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: number } {
   const t = topologyOf(m);
   const open = [...m.corners.keys()].filter((c) => t.opposite[c]! < 0);
-  if (!open.length) throw new MasonError('bad-input', 'The part is closed: there is no sheet to thicken. Take faces away, or use a cut.'); // prettier-ignore
+  if (!open.length)
+    throw new MasonError(
+      'bad-input',
+      'The part is closed: there is no sheet to thicken. Take faces away, or use a cut.',
+    );
   const ways = trueWays(m);
-  const [low, high] = { inside: [-1, 0], outside: [0, 1], both: [-0.5, 0.5] }[wish.side].map((x) => x * wish.thickness) as [number, number]; // prettier-ignore
+  const [low, high] = { inside: [-1, 0], outside: [0, 1], both: [-0.5, 0.5] }[wish.side].map(
+    (x) => x * wish.thickness,
+  ) as [number, number];
   const count = m.positions.length / 3;
   const positions = new Float64Array(6 * count);
   for (let v = 0; v < count; v++) {
@@ -34,11 +51,24 @@ export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: 
     positions.set(add(p, ways[v]!, low), 3 * (count + v));
   }
   const faces: NewFace[] = [];
-  const loops = (f: number) => Array.from({ length: m.faceLoops[f + 1]! - m.faceLoops[f]! }, (_, i) => m.faceLoops[f]! + i); // prettier-ignore
-  const cornersIn = (l: number) => Array.from({ length: m.loopStart[l + 1]! - m.loopStart[l]! }, (_, i) => m.loopStart[l]! + i); // prettier-ignore
-  for (let f = 0; f + 1 < m.faceLoops.length; f++) faces.push({ from: f, outlines: loops(f).map((l) => cornersIn(l).map((c) => ({ vertex: m.corners[c]!, edge: c }))) }); // prettier-ignore
+  const loops = (f: number) =>
+    Array.from({ length: m.faceLoops[f + 1]! - m.faceLoops[f]! }, (_, i) => m.faceLoops[f]! + i);
+  const cornersIn = (l: number) =>
+    Array.from({ length: m.loopStart[l + 1]! - m.loopStart[l]! }, (_, i) => m.loopStart[l]! + i);
   for (let f = 0; f + 1 < m.faceLoops.length; f++)
-    faces.push({ from: f, outlines: loops(f).map((l) => cornersIn(l).reverse().map((c) => ({ vertex: count + m.corners[c]!, edge: t.prev[c]! }))) }); // prettier-ignore
+    faces.push({
+      from: f,
+      outlines: loops(f).map((l) => cornersIn(l).map((c) => ({ vertex: m.corners[c]!, edge: c }))),
+    });
+  for (let f = 0; f + 1 < m.faceLoops.length; f++)
+    faces.push({
+      from: f,
+      outlines: loops(f).map((l) =>
+        cornersIn(l)
+          .reverse()
+          .map((c) => ({ vertex: count + m.corners[c]!, edge: t.prev[c]! })),
+      ),
+    });
   for (const c of open) {
     const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
     faces.push({ from: t.face[c]!, outlines: [[b, a, count + a, count + b].map((vertex) => ({ vertex, edge: -1 }))] });
@@ -62,7 +92,11 @@ export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: 
   if (meet.length) {
     const v = 3 * mesh.corners[mesh.loopStart[mesh.faceLoops[meet[0]![0]]!]!]!;
     const P = mesh.positions;
-    throw new MasonError('not-done', 'The sheet is too thick where it bends: its two skins would cut through each other. Use less.', { point: [P[v]!, P[v + 1]!, P[v + 2]!] }); // prettier-ignore
+    throw new MasonError(
+      'not-done',
+      'The sheet is too thick where it bends: its two skins would cut through each other. Use less.',
+      { point: [P[v]!, P[v + 1]!, P[v + 2]!] },
+    );
   }
   return { mesh, rim: open.length };
 }
@@ -85,7 +119,11 @@ function trueWays(m: PolyMesh): Vec3[] {
     for (let i = 0; i < 400; i++) for (const n of list) d = add(d, n, 1 - dot(d, n));
     const length = Math.hypot(...d);
     if (list.some((n) => dot(n, d) < TOO_SHARP * length) || length > 1 / TOO_SHARP)
-      throw new MasonError('not-done', 'The sheet folds back on itself there: no place is at a true distance from both sides. Round the fold first.', { point: [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!] }); // prettier-ignore
+      throw new MasonError(
+        'not-done',
+        'The sheet folds back on itself there: no place is at a true distance from both sides. Round the fold first.',
+        { point: [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!] },
+      );
     return d;
   });
 }

@@ -34,7 +34,18 @@ import { Words } from './textBytes.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const plate = (): PolyMesh =>
-  prism({ points: [[-10, -10], [10, -10], [10, 10], [-10, 10]], holes: [circleOutline(3, 12), circleOutline(2, 8).map(([x, y]) => [x + 6, y + 6])] }, 4); // prettier-ignore
+  prism(
+    {
+      points: [
+        [-10, -10],
+        [10, -10],
+        [10, 10],
+        [-10, 10],
+      ],
+      holes: [circleOutline(3, 12), circleOutline(2, 8).map(([x, y]) => [x + 6, y + 6])],
+    },
+    4,
+  );
 const why = (run: () => unknown): MasonError => {
   try {
     run();
@@ -81,16 +92,29 @@ describe('OBJ', () => {
   });
 
   it('faces may come before their vertices, with and without UVs and normals, mixed', () => {
-    const { mesh, warnings } = readObj(bytes('f 1 2 3\nf 1/1 3/2 4/3\nf 1//1 2//1 5//1\nf 2/1/1 3/2/1 5/3/1\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvt 1 0\nvt 1 1\nvn 0 0 1\n')); // prettier-ignore
+    const { mesh, warnings } = readObj(
+      bytes(
+        'f 1 2 3\nf 1/1 3/2 4/3\nf 1//1 2//1 5//1\nf 2/1/1 3/2/1 5/3/1\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvt 1 0\nvt 1 1\nvn 0 0 1\n',
+      ),
+    );
     expect([faceCount(mesh), warnings]).toEqual([4, []]);
-    expect(Array.from({ length: 4 }, (_, f) => faceOutlines(mesh, f)[0])).toEqual([[0, 1, 2], [0, 2, 3], [0, 1, 4], [1, 2, 4]]); // prettier-ignore
+    expect(Array.from({ length: 4 }, (_, f) => faceOutlines(mesh, f)[0])).toEqual([
+      [0, 1, 2],
+      [0, 2, 3],
+      [0, 1, 4],
+      [1, 2, 4],
+    ]);
     expect([...mesh.layers.uv!.slice(6, 12)]).toEqual([0, 0, 1, 0, 1, 1]);
     // Faces without texture points have some all the same: none is at 0, 0 all over.
     expect(new Set(mesh.layers.uv!.slice(0, 6)).size).toBeGreaterThan(1);
   });
 
   it('a face with an index that leads to nothing is left out, counted and told', () => {
-    const { mesh, warnings } = readObj(bytes('v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nf 1 2 3\nf 1 2 9\nf 1 2 0\nf 1 2 -9\nf 1/7 2/1 3/1\nf 1 2 x\nf 1.5 2 3\n')); // prettier-ignore
+    const { mesh, warnings } = readObj(
+      bytes(
+        'v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nf 1 2 3\nf 1 2 9\nf 1 2 0\nf 1 2 -9\nf 1/7 2/1 3/1\nf 1 2 x\nf 1.5 2 3\n',
+      ),
+    );
     expect(faceCount(mesh)).toBe(1);
     expect(warnings).toEqual(['6 faces were left out whose indices lead to nothing; the first is in line 6.']);
   });
@@ -205,7 +229,10 @@ describe('STL', () => {
       [lines.length - 2, 12],
     ] as const) {
       const { mesh, warnings } = readStl(bytes(lines.slice(0, n).join('\n')));
-      expect([faceCount(mesh), warnings], `${n} lines`).toEqual([whole, [expect.stringContaining(`: ${whole} whole triangles were read`)]]); // prettier-ignore
+      expect([faceCount(mesh), warnings], `${n} lines`).toEqual([
+        whole,
+        [expect.stringContaining(`: ${whole} whole triangles were read`)],
+      ]);
     }
     const half = text().slice(0, text().lastIndexOf('vertex') + 9);
     expect(readStl(bytes(half)).warnings[0]).toMatch(/cut off at line \d+: 11 whole triangles/);
@@ -266,7 +293,9 @@ describe('texts as they come', () => {
     for (const little of [true, false])
       for (const mark of [true, false]) {
         expect(faceCount(readObj(utf16(OBJ, little, mark)).mesh)).toBe(1);
-        expect(faceCount(readStl(utf16(new TextDecoder().decode(writeStl(box(1, 1, 1), 'text')), little, mark)).mesh)).toBe(12); // prettier-ignore
+        expect(
+          faceCount(readStl(utf16(new TextDecoder().decode(writeStl(box(1, 1, 1), 'text')), little, mark)).mesh),
+        ).toBe(12);
       }
     expect(faceCount(readObj(bytes(`\ufeff${OBJ}`)).mesh)).toBe(1);
   });
@@ -377,13 +406,26 @@ it('GLB: slots look as they were set, in linear light', async () => {
 });
 
 it('export: unit and up-axis are those asked for', async () => {
-  const m = prism({ points: [[0, 0], [50.8, 0], [0, 25.4]] }, 254); // prettier-ignore
+  const m = prism(
+    {
+      points: [
+        [0, 0],
+        [50.8, 0],
+        [0, 25.4],
+      ],
+    },
+    254,
+  );
   const data = await exportParts([{ name: 'P', mesh: m }], { format: 'obj', unit: 'in', up: 'y' });
   const b = bounds(readMesh('p.obj', data).mesh);
-  [[0, 2], [-5, 5], [-1, 0]].forEach(([low, high], k) => {
+  [
+    [0, 2],
+    [-5, 5],
+    [-1, 0],
+  ].forEach(([low, high], k) => {
     expect(b.min[k]).toBeCloseTo(low!, 12);
     expect(b.max[k]).toBeCloseTo(high!, 12);
-  }); // prettier-ignore
+  });
   expect(why(() => readMesh('p.exe', data)).message).toContain('.obj and .stl');
 });
 

@@ -58,7 +58,9 @@ describe('what follows the announced triangles of a binary STL', () => {
   it('is read as triangles when every number of it could be a coordinate', () => {
     expect(faceCount(readStl(file(4, 0.25)).mesh)).toBe(12);
     // The largest that may be, as 32 bits hold it, and the first beyond it.
-    expect(readStl(file(4, 999999995904)).warnings).toEqual(['The file announces 4 triangles and has 12, which were read.']); // prettier-ignore
+    expect(readStl(file(4, 999999995904)).warnings).toEqual([
+      'The file announces 4 triangles and has 12, which were read.',
+    ]);
   });
 
   it.each([

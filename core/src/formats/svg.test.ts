@@ -3,7 +3,8 @@ import { areaAndVolume, MasonError } from '../mesh/index.ts';
 import { prism, seededRandom, signedArea2, type Outline } from '../shapes/index.ts';
 import { readSvg } from './index.ts';
 
-const svg = (inner: string) => `<?xml version="1.0"?>\n<!DOCTYPE svg [<!ENTITY x "y">]>\n<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">${inner}</svg>`; // prettier-ignore
+const svg = (inner: string) =>
+  `<?xml version="1.0"?>\n<!DOCTYPE svg [<!ENTITY x "y">]>\n<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">${inner}</svg>`;
 const area = (o: Outline) => (signedArea2(o.points) + o.holes!.reduce((s, h) => s + signedArea2(h), 0)) / 2;
 const read = (inner: string) => readSvg(svg(inner)).outlines;
 const only = (inner: string) => {
@@ -11,7 +12,8 @@ const only = (inner: string) => {
   expect(outlines.length).toBe(1);
   return outlines[0]!;
 };
-const size = ({ points }: Outline) => [0, 1].map((k) => Math.max(...points.map((p) => p[k]!)) - Math.min(...points.map((p) => p[k]!))); // prettier-ignore
+const size = ({ points }: Outline) =>
+  [0, 1].map((k) => Math.max(...points.map((p) => p[k]!)) - Math.min(...points.map((p) => p[k]!)));
 
 describe('outlines of a drawing', () => {
   it('a rectangle: its middle at the origin, y upward, counter-clockwise', () => {
@@ -103,7 +105,10 @@ describe('outlines of a drawing', () => {
   });
 
   it('transforms, nested, in the order that they stand', () => {
-    expect(size(only('<g transform="scale(2)"><rect width="10" height="5" transform="rotate(90)"/></g>'))).toEqual([expect.closeTo(10, 9), expect.closeTo(20, 9)]); // prettier-ignore
+    expect(size(only('<g transform="scale(2)"><rect width="10" height="5" transform="rotate(90)"/></g>'))).toEqual([
+      expect.closeTo(10, 9),
+      expect.closeTo(20, 9),
+    ]);
     expect(area(only('<rect width="10" height="5" transform="matrix(0 2 -3 0 7 8)"/>'))).toBeCloseTo(300, 9);
     expect(area(only('<rect width="10" height="5" transform="translate(5 5) skewX(30)"/>'))).toBeCloseTo(50, 9);
     const two = read('<rect width="2" height="2"/><rect width="2" height="2" transform="translate(10) scale(1 2)"/>');
@@ -117,8 +122,13 @@ describe('outlines of a drawing', () => {
   it('holes by how they lie in each other, whatever way they run', () => {
     const ring = only('<path d="M0 0H20V20H0Z M5 5V15H15V5Z"/>');
     expect([ring.holes!.length, area(ring)]).toEqual([1, 300]);
-    const island = read('<rect width="30" height="30"/><rect x="5" y="5" width="20" height="20"/><rect x="10" y="10" width="10" height="10"/>'); // prettier-ignore
-    expect(island.map((o) => [o.holes!.length, area(o)])).toEqual([[1, 500], [0, 100]]); // prettier-ignore
+    const island = read(
+      '<rect width="30" height="30"/><rect x="5" y="5" width="20" height="20"/><rect x="10" y="10" width="10" height="10"/>',
+    );
+    expect(island.map((o) => [o.holes!.length, area(o)])).toEqual([
+      [1, 500],
+      [0, 100],
+    ]);
     const m = prism(ring, 3);
     expect(areaAndVolume(m).volume).toBeCloseTo(900, 9);
   });
@@ -132,8 +142,12 @@ describe('outlines of a drawing', () => {
     expect(area(only(`<g fill-rule="evenodd"><path style="fill-rule: nonzero" d="${two}"/></g>`))).toBe(400);
     // A bow tie is two triangles; a star of five points is whole by one rule and hollow by the other.
     expect(read('<polygon points="0,0 10,10 10,0 0,10"/>').map(area)).toEqual([25, 25]);
-    const star = Array.from({ length: 5 }, (_, i) => [Math.sin((4 * Math.PI * i) / 5) * 10, Math.cos((4 * Math.PI * i) / 5) * 10].join()).join(' '); // prettier-ignore
-    const [whole, hollow] = ['nonzero', 'evenodd'].map((rule) => read(`<polygon fill-rule="${rule}" points="${star}"/>`)); // prettier-ignore
+    const star = Array.from({ length: 5 }, (_, i) =>
+      [Math.sin((4 * Math.PI * i) / 5) * 10, Math.cos((4 * Math.PI * i) / 5) * 10].join(),
+    ).join(' ');
+    const [whole, hollow] = ['nonzero', 'evenodd'].map((rule) =>
+      read(`<polygon fill-rule="${rule}" points="${star}"/>`),
+    );
     const sum = (list: Outline[]) => list.reduce((s, o) => s + area(o), 0);
     const inner = (10 * Math.cos((2 * Math.PI) / 5)) / Math.cos(Math.PI / 5);
     const pentagon = 2.5 * inner ** 2 * Math.sin((2 * Math.PI) / 5);
@@ -157,9 +171,16 @@ describe('outlines of a drawing', () => {
   });
 
   it('passes over what is no outline, and says how many', () => {
-    const { outlines, warnings } = readSvg(svg('<defs><rect width="1" height="1"/></defs><text>Hi</text><image href="http://example.invalid/x.png"/><rect width="4" height="4"/><rect width="9" height="9" display="none"/><g style="display:none"><circle r="3"/></g><script>alert(1)</script>')); // prettier-ignore
+    const { outlines, warnings } = readSvg(
+      svg(
+        '<defs><rect width="1" height="1"/></defs><text>Hi</text><image href="http://example.invalid/x.png"/><rect width="4" height="4"/><rect width="9" height="9" display="none"/><g style="display:none"><circle r="3"/></g><script>alert(1)</script>',
+      ),
+    );
     expect(outlines.map(area)).toEqual([16]);
-    expect(warnings).toEqual(['1 × text passed over: only outlines are read.', '1 × image passed over: only outlines are read.']); // prettier-ignore
+    expect(warnings).toEqual([
+      '1 × text passed over: only outlines are read.',
+      '1 × image passed over: only outlines are read.',
+    ]);
   });
 });
 
@@ -172,11 +193,21 @@ describe('a hostile or broken drawing', () => {
     ['lines without area', svg('<path d="M0 0L10 0"/>'), /no closed outline/],
     ['far beyond all measure', svg('<rect width="1e300" height="1e300"/>'), /beyond 1 km/],
     ['too deep', svg('<g>'.repeat(5000) + '<rect width="1" height="1"/>'), /nested more than/],
-    ['too many outlines', svg('<rect width="1" height="1"/>'.repeat(2001)), /more than 2000 outlines or 100000 points. Simplify it first/],
-    ['too many points', svg(`<polygon points="${Array.from({ length: 100_001 }, (_, i) => `${i},${i % 7}`).join(' ')}"/>`), /more than 2000 outlines or 100000 points/],
+    [
+      'too many outlines',
+      svg('<rect width="1" height="1"/>'.repeat(2001)),
+      /more than 2000 outlines or 100000 points. Simplify it first/,
+    ],
+    [
+      'too many points',
+      svg(`<polygon points="${Array.from({ length: 100_001 }, (_, i) => `${i},${i % 7}`).join(' ')}"/>`),
+      /more than 2000 outlines or 100000 points/,
+    ],
   ])('%s is refused in words', (_what, text, words) => {
-    expect(() => readSvg(text)).toThrow(expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(words) }));
-  }); // prettier-ignore
+    expect(() => readSvg(text)).toThrow(
+      expect.objectContaining({ code: 'bad-file', message: expect.stringMatching(words) }),
+    );
+  });
 
   it('of more than 20 MB of text is not looked into', () => {
     expect(() => readSvg('x'.repeat(20_000_001))).toThrow(
@@ -223,7 +254,26 @@ describe('a hostile or broken drawing', () => {
     readSvg(svg('<rect width="4" height="4" __proto__="x" constructor="y"/>'));
     expect(({} as Record<string, unknown>).x).toBeUndefined();
     const random = seededRandom(9);
-    const pieces = ['<path d="', 'M', 'L', 'a', 'z', '"', '/>', '<g transform="rotate(', ')', '>', ' 1e9', ' -3.5', ',', '<rect width="', '</g>', '&', '\u0000', 'NaN']; // prettier-ignore
+    const pieces = [
+      '<path d="',
+      'M',
+      'L',
+      'a',
+      'z',
+      '"',
+      '/>',
+      '<g transform="rotate(',
+      ')',
+      '>',
+      ' 1e9',
+      ' -3.5',
+      ',',
+      '<rect width="',
+      '</g>',
+      '&',
+      '\u0000',
+      'NaN',
+    ];
     for (let i = 0; i < 400; i++) {
       const noise = Array.from({ length: 40 }, () => pieces[Math.floor(pieces.length * random())]!).join('');
       try {

@@ -39,7 +39,10 @@ export function readSvg(text: string): { outlines: Outline[]; warnings: string[]
   const take = (run: Point2[]) => {
     points += run.length;
     if (runs.push(run) > MOST_RUNS || points > MOST_POINTS)
-      throw new MasonError('bad-file', `The drawing has more than ${MOST_RUNS} outlines or ${MOST_POINTS} points. Simplify it first.`); // prettier-ignore
+      throw new MasonError(
+        'bad-file',
+        `The drawing has more than ${MOST_RUNS} outlines or ${MOST_POINTS} points. Simplify it first.`,
+      );
   };
   const isDrawing = eachElement(text, ({ name, attributes, matrix, rule }) => {
     const made = shapeRuns(name, attributes);
@@ -49,7 +52,8 @@ export function readSvg(text: string): { outlines: Outline[]; warnings: string[]
     filled(placed, rule).forEach(take);
   });
   if (!isDrawing) throw new MasonError('bad-file', 'This is not an SVG drawing.');
-  if (!runs.length) throw new MasonError('bad-file', 'The drawing has no closed outline. Convert text and strokes to paths first.'); // prettier-ignore
+  if (!runs.length)
+    throw new MasonError('bad-file', 'The drawing has no closed outline. Convert text and strokes to paths first.');
   const warnings = [...skipped].map(([name, n]) => `${n} × ${name.slice(0, 40)} passed over: only outlines are read.`);
   return { outlines: nested(centred(runs)), warnings };
 }
@@ -76,10 +80,15 @@ function filled(runs: Point2[][], rule: FillRuleName): Point2[][] {
     rule === 'evenodd' ? FillRule.EvenOdd : FillRule.NonZero,
     DECIMALS,
   );
-  const out = made.map((path) => path.map(({ x, y }): Point2 => exact.get(key(x, y)) ?? [x, y])).filter((r) => r.length > 2 && signedArea2(r) !== 0); // prettier-ignore
+  const out = made
+    .map((path) => path.map(({ x, y }): Point2 => exact.get(key(x, y)) ?? [x, y]))
+    .filter((r) => r.length > 2 && signedArea2(r) !== 0);
   // One plain run keeps its points on straight stretches and where it begins.
   const [only, one] = [runs[0], out[0]];
-  const same = runs.length === 1 && out.length === 1 && Math.abs(Math.abs(signedArea2(only!)) - Math.abs(signedArea2(one!))) <= 1e-9 * Math.abs(signedArea2(one!)); // prettier-ignore
+  const same =
+    runs.length === 1 &&
+    out.length === 1 &&
+    Math.abs(Math.abs(signedArea2(only!)) - Math.abs(signedArea2(one!))) <= 1e-9 * Math.abs(signedArea2(one!));
   return same ? runs : out;
 }
 
@@ -94,7 +103,23 @@ const times = (m: Matrix, n: Matrix): Matrix => [
 ];
 
 /** Elements whose content is no drawing, or is drawn only where something refers to it. */
-const UNSEEN = new Set(['defs', 'symbol', 'clippath', 'mask', 'pattern', 'marker', 'script', 'style', 'metadata', 'title', 'desc', 'foreignobject', 'filter', 'lineargradient', 'radialgradient']); // prettier-ignore
+const UNSEEN = new Set([
+  'defs',
+  'symbol',
+  'clippath',
+  'mask',
+  'pattern',
+  'marker',
+  'script',
+  'style',
+  'metadata',
+  'title',
+  'desc',
+  'foreignobject',
+  'filter',
+  'lineargradient',
+  'radialgradient',
+]);
 const GROUPS = new Set(['svg', 'g', 'a', 'switch']);
 
 /** What an element has from those around it. */
@@ -145,12 +170,17 @@ function eachElement(text: string, visit: (element: Element) => void): boolean {
 
 /** What an element has from those around it and from its own properties, which a style goes before. */
 function inheritedBy(above: Inherited | undefined, name: string, attributes: Map<string, string>): Inherited {
-  const style = new Map((attributes.get('style') ?? '').split(';').map((d): [string, string] => {
-    const at = d.indexOf(':');
-    return [d.slice(0, Math.max(0, at)).trim().toLowerCase(), d.slice(at + 1).trim()];
-  })); // prettier-ignore
+  const style = new Map(
+    (attributes.get('style') ?? '').split(';').map((d): [string, string] => {
+      const at = d.indexOf(':');
+      return [d.slice(0, Math.max(0, at)).trim().toLowerCase(), d.slice(at + 1).trim()];
+    }),
+  );
   const own = (key: string) => {
-    const value = (style.get(key) || attributes.get(key) || '').replace(/!important$/, '').trim().toLowerCase(); // prettier-ignore
+    const value = (style.get(key) || attributes.get(key) || '')
+      .replace(/!important$/, '')
+      .trim()
+      .toLowerCase();
     return value === 'inherit' ? '' : value;
   };
   const rule = own('fill-rule');
@@ -204,18 +234,35 @@ function shapeRuns(name: string, at: Map<string, string>): Point2[][] | null {
       if (!(w > 0 && h > 0)) return [];
       const rx = Math.min(at.has('rx') ? n('rx') : n('ry'), w / 2);
       const ry = Math.min(at.has('ry') ? n('ry') : n('rx'), h / 2);
-      if (!(rx > 0 && ry > 0)) return [[[x, y], [x + w, y], [x + w, y + h], [x, y + h]]]; // prettier-ignore
+      if (!(rx > 0 && ry > 0))
+        return [
+          [
+            [x, y],
+            [x + w, y],
+            [x + w, y + h],
+            [x, y + h],
+          ],
+        ];
       const corner = (cx: number, cy: number, from: number) => quarter(cx, cy, rx, ry, from);
-      return [[...corner(x + w - rx, y + ry, -90), ...corner(x + w - rx, y + h - ry, 0), ...corner(x + rx, y + h - ry, 90), ...corner(x + rx, y + ry, 180)]]; // prettier-ignore
+      return [
+        [
+          ...corner(x + w - rx, y + ry, -90),
+          ...corner(x + w - rx, y + h - ry, 0),
+          ...corner(x + rx, y + h - ry, 90),
+          ...corner(x + rx, y + ry, 180),
+        ],
+      ];
     }
     case 'circle':
     case 'ellipse': {
       const [rx, ry] = name === 'circle' ? [n('r'), n('r')] : [n('rx'), n('ry')];
       if (!(rx > 0 && ry > 0)) return [];
-      return [Array.from({ length: FLATS }, (_, i): Point2 => {
-        const a = (2 * Math.PI * i) / FLATS;
-        return [n('cx') + rx * Math.cos(a), n('cy') + ry * Math.sin(a)];
-      })]; // prettier-ignore
+      return [
+        Array.from({ length: FLATS }, (_, i): Point2 => {
+          const a = (2 * Math.PI * i) / FLATS;
+          return [n('cx') + rx * Math.cos(a), n('cy') + ry * Math.sin(a)];
+        }),
+      ];
     }
     case 'polygon':
     case 'polyline': {
@@ -285,7 +332,8 @@ function arc(from: Point2, [rx0, ry0, turn, large, sweep]: number[], to: Point2)
   const [x1, y1] = [c * hx + s * hy, -s * hx + c * hy];
   const grow = Math.sqrt((x1 / rx) ** 2 + (y1 / ry) ** 2);
   if (grow > 1) [rx, ry] = [rx * grow, ry * grow];
-  const k = (large === sweep ? -1 : 1) * Math.sqrt(Math.max(0, (rx * rx * ry * ry) / ((rx * y1) ** 2 + (ry * x1) ** 2) - 1)); // prettier-ignore
+  const k =
+    (large === sweep ? -1 : 1) * Math.sqrt(Math.max(0, (rx * rx * ry * ry) / ((rx * y1) ** 2 + (ry * x1) ** 2) - 1));
   const [cx1, cy1] = [(k * rx * y1) / ry, (-k * ry * x1) / rx];
   const centre: Point2 = [c * cx1 - s * cy1 + (from[0] + to[0]) / 2, s * cx1 + c * cy1 + (from[1] + to[1]) / 2];
   const first = Math.atan2((y1 - cy1) / ry, (x1 - cx1) / rx);
@@ -304,7 +352,10 @@ function arc(from: Point2, [rx0, ry0, turn, large, sweep]: number[], to: Point2)
 /** The runs with y upward and their common box round the origin. */
 function centred(runs: Point2[][]): Point2[][] {
   const all = runs.flat();
-  const [low, high] = [[0, 1].map((k) => all.reduce((m, p) => Math.min(m, p[k]!), Infinity)), [0, 1].map((k) => all.reduce((m, p) => Math.max(m, p[k]!), -Infinity))] as [number[], number[]]; // prettier-ignore
+  const [low, high] = [
+    [0, 1].map((k) => all.reduce((m, p) => Math.min(m, p[k]!), Infinity)),
+    [0, 1].map((k) => all.reduce((m, p) => Math.max(m, p[k]!), -Infinity)),
+  ] as [number[], number[]];
   const reach = Math.max(...low.map(Math.abs), ...high.map(Math.abs));
   if (!(reach < 1e6)) throw new MasonError('bad-file', 'The drawing reaches beyond 1 km. Look at its units.');
   const [x, y] = [0, 1].map((k) => (low[k]! + high[k]!) / 2) as [number, number];
@@ -316,7 +367,8 @@ function nested(runs: Point2[][]): Outline[] {
   const area = runs.map((r) => Math.abs(signedArea2(r)));
   const within = runs.map(pointWithin);
   // Outlines of different elements may cross: one that is mostly outside of another lies beside it. Vertices on a border count for either side.
-  const liesIn = (r: Point2[], o: Point2[], p: Point2) => insideRing(o, p) && 2 * r.filter((q) => insideRing(o, q)).length >= r.length - touching(r, o); // prettier-ignore
+  const liesIn = (r: Point2[], o: Point2[], p: Point2) =>
+    insideRing(o, p) && 2 * r.filter((q) => insideRing(o, q)).length >= r.length - touching(r, o);
   const around = runs.map((r, i) =>
     runs.flatMap((o, j) => (i !== j && area[j]! > area[i]! && liesIn(r, o, within[i]!) ? [j] : [])),
   );

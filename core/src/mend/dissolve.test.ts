@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, faceCount, genus, isClosed, loopCount, tieHoles, topologyOf, vertexCount, withSlot, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceCount,
+  genus,
+  isClosed,
+  loopCount,
+  tieHoles,
+  topologyOf,
+  vertexCount,
+  withSlot,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import { deleteFaces, dissolveEdges, dissolveFaces, dissolveVertices, facesAt } from './dissolve.ts';
 import { edgeOf, grid, sidesOf, vertexAt } from './testMeshes.ts';

@@ -125,7 +125,12 @@ export function border(m: PolyMesh, lot: readonly number[], N: Float64Array = fa
   const left = new Set<number>();
   for (const f of lot) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (!within(c)) left.add(c);
   const place = m.corners[faceBegin(m, lot[0]!)]!;
-  const apart = () => new MasonError('not-done', 'The faces round it would not become one face with one outer outline: they close up, or fall apart. Dissolve fewer of them.', { vertex: place, point: [m.positions[3 * place]!, m.positions[3 * place + 1]!, m.positions[3 * place + 2]!] }); // prettier-ignore
+  const apart = () =>
+    new MasonError(
+      'not-done',
+      'The faces round it would not become one face with one outer outline: they close up, or fall apart. Dissolve fewer of them.',
+      { vertex: place, point: [m.positions[3 * place]!, m.positions[3 * place + 1]!, m.positions[3 * place + 2]!] },
+    );
   const out: { loop: NewCorner[]; area: number }[] = [];
   const way = [0, 1, 2].map((k) => lot.reduce((s, f) => s + N[3 * f + k]!, 0));
   while (left.size) {

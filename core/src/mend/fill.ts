@@ -74,7 +74,11 @@ function filling(e: MeshEdit, ring: readonly number[], { way, across, shift }: F
 /** An even grid of quads over a ring of an even number of vertices: between opposite sides, by Coons's patch (1967). Throws `bad-input` for an odd number. */
 function gridOver(e: MeshEdit, ring: readonly number[], across: number, shift: number): number[][] {
   const n = ring.length;
-  if (n % 2) throw new MasonError('bad-input', `A grid needs an even number of edges round it; there are ${n}. Split one of them, or fill it otherwise.`); // prettier-ignore
+  if (n % 2)
+    throw new MasonError(
+      'bad-input',
+      `A grid needs an even number of edges round it; there are ${n}. Split one of them, or fill it otherwise.`,
+    );
   const corners = sharpest(e, ring, Math.min(across, n / 2 - 1));
   const a = corners.along;
   const b = n / 2 - a;
@@ -105,7 +109,8 @@ function gridOver(e: MeshEdit, ring: readonly number[], across: number, shift: n
     return made;
   };
   const out: number[][] = [];
-  for (let j = 0; j < b; j++) for (let i = 0; i < a; i++) out.push([vertex(i, j), vertex(i + 1, j), vertex(i + 1, j + 1), vertex(i, j + 1)]); // prettier-ignore
+  for (let j = 0; j < b; j++)
+    for (let i = 0; i < a; i++) out.push([vertex(i, j), vertex(i + 1, j), vertex(i + 1, j + 1), vertex(i, j + 1)]);
   return out;
 }
 
@@ -114,15 +119,20 @@ function sharpest(e: MeshEdit, ring: readonly number[], across: number): { first
   const n = ring.length;
   const turn = ring.map((v, i) => {
     const [p, q, r] = [e.at(ring[(i + n - 1) % n]!), e.at(v), e.at(ring[(i + 1) % n]!)];
-    const [u, w] = [[q[0] - p[0], q[1] - p[1], q[2] - p[2]], [r[0] - q[0], r[1] - q[1], r[2] - q[2]]] as const;
+    const [u, w] = [
+      [q[0] - p[0], q[1] - p[1], q[2] - p[2]],
+      [r[0] - q[0], r[1] - q[1], r[2] - q[2]],
+    ] as const;
     const cos = (u[0] * w[0] + u[1] * w[1] + u[2] * w[2]) / (Math.hypot(...u) * Math.hypot(...w) || 1);
     return Math.acos(Math.max(-1, Math.min(1, cos)));
-  }); // prettier-ignore
+  });
   const [least, most] = across > 0 ? [across, across] : [1, n / 2 - 1];
   let best = { first: 0, along: least, sum: -Infinity };
   for (let first = 0; first < n / 2; first++)
     for (let along = least; along <= most; along++) {
-      const sum = [0, along, n / 2, n / 2 + along].reduce((s, k) => s + turn[(first + k) % n]!, 0) - 1e-3 * Math.abs(along - n / 4); // prettier-ignore
+      const sum =
+        [0, along, n / 2, n / 2 + along].reduce((s, k) => s + turn[(first + k) % n]!, 0) -
+        1e-3 * Math.abs(along - n / 4);
       if (sum > best.sum + 1e-9) best = { first, along, sum };
     }
   return best;
@@ -152,7 +162,11 @@ export function bridge(
 ): { mesh: PolyMesh; faces: number } {
   const t = topologyOf(m);
   const runs = openingsAt(m, edges);
-  if (runs.length !== 2) throw new MasonError('bad-input', `A bridge goes from one open loop to another; ${runs.length || 'none'} of them ${runs.length === 1 ? 'is' : 'are'} picked. Pick an open edge of each of two loops.`); // prettier-ignore
+  if (runs.length !== 2)
+    throw new MasonError(
+      'bad-input',
+      `A bridge goes from one open loop to another; ${runs.length || 'none'} of them ${runs.length === 1 ? 'is' : 'are'} picked. Pick an open edge of each of two loops.`,
+    );
   const e = new MeshEdit(m);
   const [first, second] = runs as [number[], number[]];
   const like = t.face[first[0]!]!;

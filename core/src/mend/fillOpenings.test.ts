@@ -69,7 +69,14 @@ describe('closing them', () => {
   });
 
   it('leaves what is no opening to close: edges with three faces, a lone slit of two', () => {
-    const fin = meshFromFaces([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, -1, 0], [[0, 1, 2], [0, 1, 3], [0, 1, 4]].map((f) => [f])); // prettier-ignore
+    const fin = meshFromFaces(
+      [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, -1, 0],
+      [
+        [0, 1, 2],
+        [0, 1, 3],
+        [0, 1, 4],
+      ].map((f) => [f]),
+    );
     expect(() => fillOpenings(fin)).not.toThrow();
     expect(topologyOf(fin).opposite.includes(-2)).toBe(true);
   });
@@ -80,7 +87,10 @@ const areaOf = (m: ReturnType<typeof box>, f: number) => areaAndVolume(takeFaces
 function flatEnds(m: ReturnType<typeof box>): Set<number> {
   return new Set(
     Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => {
-      const zs = Array.from(m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!), (v) => m.positions[3 * v + 2]!); // prettier-ignore
+      const zs = Array.from(
+        m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!),
+        (v) => m.positions[3 * v + 2]!,
+      );
       return Math.max(...zs) - Math.min(...zs) < 1e-9;
     }),
   );

@@ -19,7 +19,11 @@ function withFlat(one: readonly number[], other: readonly number[]): PolyMesh {
   const theirs = [...other].sort((x, y) => x - y).map(at);
   const put = (corner: number, list: number[]) => {
     const f = t.face[corner]!;
-    const outlines = e.outlines(f).map((loop) => loop.flatMap((x) => (x.edge === corner ? [x, ...list.map((v) => ({ vertex: v, edge: -1 }))] : [x]))); // prettier-ignore
+    const outlines = e
+      .outlines(f)
+      .map((loop) =>
+        loop.flatMap((x) => (x.edge === corner ? [x, ...list.map((v) => ({ vertex: v, edge: -1 }))] : [x])),
+      );
     e.replace(f, [{ from: f, outlines }]);
   };
   put(c, mine);
@@ -35,7 +39,10 @@ describe('closing faces without width', () => {
     fc.assert(
       fc.property(share, share, (one, other) => {
         fc.pre(one.length + other.length > 0);
-        const m = withFlat(one.map((x) => x / 10), other.map((x) => x / 10)); // prettier-ignore
+        const m = withFlat(
+          one.map((x) => x / 10),
+          other.map((x) => x / 10),
+        );
         expect(isClosed(m)).toBe(true);
         const r = closeFlatFaces(m, 1e-9);
         expect([r.closed, r.left, isClosed(r.mesh), faceCount(r.mesh)]).toEqual([1, [], true, 6]);
@@ -52,7 +59,13 @@ describe('closing faces without width', () => {
     const m = grid(2);
     expect(closeFlatFaces(m, 1e-9)).toEqual({ mesh: m, closed: 0, left: [] });
     // A flat triangle on a side of a square: nobody else is beside it.
-    const thin = meshFromFaces([0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 1, 0, 0], [[0, 1, 2, 3], [0, 4, 1]]); // prettier-ignore
+    const thin = meshFromFaces(
+      [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 1, 0, 0],
+      [
+        [0, 1, 2, 3],
+        [0, 4, 1],
+      ],
+    );
     const r = closeFlatFaces(thin, 1e-9);
     expect([faceCount(r.mesh), sidesOf(r.mesh), r.closed]).toEqual([1, [4], 1]);
   });
@@ -75,7 +88,12 @@ describe('closing faces without width', () => {
     putIntoEdges(e, new Map([[e.topology.edge[corners[0]!.edge]!, list]]));
     // Flat triangles, one on the other, on the lower side of the square.
     const [a, b] = [corners[0]!.vertex, corners[1]!.vertex];
-    for (const [x, y, z] of [[a, list[1]!, list[0]!], [a, b, list[1]!], [list[1]!, b, list[2]!]] as const) e.add(0, [[x, y, z].map((vertex) => ({ vertex, edge: -1 }))]); // prettier-ignore
+    for (const [x, y, z] of [
+      [a, list[1]!, list[0]!],
+      [a, b, list[1]!],
+      [list[1]!, b, list[2]!],
+    ] as const)
+      e.add(0, [[x, y, z].map((vertex) => ({ vertex, edge: -1 }))]);
     const r = closeFlatFaces(e.done(), 1e-9);
     expect([r.closed, faceCount(r.mesh), r.left]).toEqual([3, 1, []]);
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(100, 9);

@@ -1,4 +1,16 @@
-import { add, dot, faceBegin, faceCount, faceEnd, lengthOf, sub, unit, vertexCount, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  dot,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  lengthOf,
+  sub,
+  unit,
+  vertexCount,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { mergeVertices } from './merge.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { putIntoEdges } from './split.ts';
@@ -101,7 +113,8 @@ function laidAlong(e: MeshEdit, f: number, within: number): { sides: [Side, Side
     }
   };
   const sides: [Side, Side] = [side(first, last), side(last, first)];
-  const rises = (list: readonly number[], way: 1 | -1) => list.every((x, i) => i === 0 || way * (x - list[i - 1]!) >= -within); // prettier-ignore
+  const rises = (list: readonly number[], way: 1 | -1) =>
+    list.every((x, i) => i === 0 || way * (x - list[i - 1]!) >= -within);
   return { sides, straight: rises(sides[0].along, 1) && rises(sides[1].along, -1) };
 }
 
@@ -120,7 +133,10 @@ function zip(
   const inner = sides.map((s) =>
     s.corners.slice(1, -1).map((c, i) => ({ v: vertex(c), s: s.along[i + 1]!, met: !alone(c) || !alone(t.prev[c]!) })),
   );
-  const ends = [sides[0].corners[0]!, sides[1].corners[0]!].map((c) => ({ v: vertex(c), s: c === sides[0].corners[0] ? 0 : sides[1].along[0]! })); // prettier-ignore
+  const ends = [sides[0].corners[0]!, sides[1].corners[0]!].map((c) => ({
+    v: vertex(c),
+    s: c === sides[0].corners[0] ? 0 : sides[1].along[0]!,
+  }));
   const goes = (a: number, b: number) => {
     if (a === b || into.has(a) || into.has(b)) return;
     into.set(a, b);
@@ -142,7 +158,10 @@ function zip(
       // Told from the end that the first corner of the edge leaves.
       const forward = m.corners[t.edgeCorner[edge]!] === vertex(c);
       const sign = (b >= a ? 1 : -1) * (forward ? 1 : -1);
-      places.set(edge, among.sort((x, y) => sign * (x.s - y.s)).map((x) => x.v)); // prettier-ignore
+      places.set(
+        edge,
+        among.sort((x, y) => sign * (x.s - y.s)).map((x) => x.v),
+      );
     }
   });
 }

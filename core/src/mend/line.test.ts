@@ -17,7 +17,13 @@ function path(...through: [number, number][]) {
   });
   return out;
 }
-const places = (stops: ReturnType<typeof stopsAlong>) => stops.map(({ edge, share }) => [0, 1].map((k) => m.positions[3 * m.corners[edge]! + k]! * (1 - share) + share * m.positions[3 * m.corners[t.next[edge]!]! + k]!)); // prettier-ignore
+const places = (stops: ReturnType<typeof stopsAlong>) =>
+  stops.map(({ edge, share }) =>
+    [0, 1].map(
+      (k) =>
+        m.positions[3 * m.corners[edge]! + k]! * (1 - share) + share * m.positions[3 * m.corners[t.next[edge]!]! + k]!,
+    ),
+  );
 
 describe('a line drawn freehand', () => {
   it('stops where it passes from face to face, and on the nearest edges at its ends', () => {

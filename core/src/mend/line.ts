@@ -59,7 +59,9 @@ export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Ve
     const [p, q] = [path[i]!, path[i + 1]!];
     if (p.face === q.face) continue;
     const middle = scaled(add(p.point, q.point), 0.5);
-    const edges = between(p.face, q.face).sort((c, d) => nearestOn(middle, ...ends(c)).distance - nearestOn(middle, ...ends(d)).distance); // prettier-ignore
+    const edges = between(p.face, q.face).sort(
+      (c, d) => nearestOn(middle, ...ends(c)).distance - nearestOn(middle, ...ends(d)).distance,
+    );
     if (edges.length) crossed.push({ edge: edges[0]!, share: nearestOn(middle, ...ends(edges[0]!)).share });
   }
   const [first, last] = stopsAt(m, path.length ? [path[0]!, path.at(-1)!] : []);
@@ -88,7 +90,10 @@ export function cutLine(m: PolyMesh, stops: readonly LineStop[]): { mesh: PolyMe
     inside.set(t.edge[edge]!, [...list, { share, vertex }]);
     return vertex;
   });
-  putIntoEdges(e, new Map([...inside].map(([k, list]) => [k, list.sort((x, y) => x.share - y.share).map((x) => x.vertex)]))); // prettier-ignore
+  putIntoEdges(
+    e,
+    new Map([...inside].map(([k, list]) => [k, list.sort((x, y) => x.share - y.share).map((x) => x.vertex)])),
+  );
   let mesh = e.done();
   const before = topologyOf(mesh).edgeCount;
   let added = 0;

@@ -14,7 +14,9 @@ export interface Ring {
 /** The ring of edges that an edge belongs to: from quad to quad, across the opposite edge, until a face that is none, an open edge, or round. */
 export function ringOf(m: PolyMesh, edge: number): Ring {
   const t = topologyOf(m);
-  const quad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 4; // prettier-ignore
+  const quad = (f: number) =>
+    m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 &&
+    m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 4;
   const go = (from: number): { corners: number[]; faces: number[]; closed: boolean } => {
     const corners: number[] = [];
     const faces: number[] = [];
@@ -204,10 +206,20 @@ function roundMiddle(e: MeshEdit, f: number, places: ReadonlyMap<number, readonl
   const { mesh: m, topology: t } = e;
   const begin = m.loopStart[m.faceLoops[f]!]!;
   const n = m.loopStart[m.faceLoops[f + 1]!]! - begin;
-  const middle = e.vertex(([0, 1, 2] as const).map((k) => Array.from({ length: n }, (_, i) => e.at(m.corners[begin + i]!)[k]).reduce((a, b) => a + b, 0) / n) as unknown as Vec3); // prettier-ignore
+  const middle = e.vertex(
+    ([0, 1, 2] as const).map(
+      (k) => Array.from({ length: n }, (_, i) => e.at(m.corners[begin + i]!)[k]).reduce((a, b) => a + b, 0) / n,
+    ) as unknown as Vec3,
+  );
   const mid = (c: number) => places.get(t.edge[c]!)![0]!;
-  e.replace(f, Array.from({ length: n }, (_, i) => {
-    const [c, prev] = [begin + i, begin + ((i + n - 1) % n)];
-    return { from: f, outlines: [[corner(m.corners[c]!, c), corner(mid(c)), corner(middle), corner(mid(prev), prev)]] };
-  })); // prettier-ignore
+  e.replace(
+    f,
+    Array.from({ length: n }, (_, i) => {
+      const [c, prev] = [begin + i, begin + ((i + n - 1) % n)];
+      return {
+        from: f,
+        outlines: [[corner(m.corners[c]!, c), corner(mid(c)), corner(middle), corner(mid(prev), prev)]],
+      };
+    }),
+  );
 }

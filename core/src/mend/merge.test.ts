@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, faceCount, faceOutlines, genus, isClosed, loopCount, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceCount,
+  faceOutlines,
+  genus,
+  isClosed,
+  loopCount,
+  meshFromFaces,
+  topologyOf,
+  vertexCount,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import { mergeTo, outlineVertices, slideVertex, weld } from './merge.ts';
 import { weldToOutline } from './ontoOutline.ts';
@@ -14,7 +25,12 @@ function torn(m: PolyMesh, by: number, seed = 3): PolyMesh {
   const random = seededRandom(seed);
   const P = [...m.corners].flatMap((v) => [0, 1, 2].map((k) => m.positions[3 * v + k]! + by * (random() - 0.5)));
   let at = 0;
-  return meshFromFaces(P, Array.from({ length: faceCount(m) }, (_, f) => Array.from({ length: m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! }, () => at++))); // prettier-ignore
+  return meshFromFaces(
+    P,
+    Array.from({ length: faceCount(m) }, (_, f) =>
+      Array.from({ length: m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! }, () => at++),
+    ),
+  );
 }
 
 describe('weld', () => {
@@ -75,7 +91,11 @@ describe('weld', () => {
           for (const x of [c, t.opposite[c]!]) seam[x] = 3;
       }
       const named = [sides[0]!, middle, sides[1]!];
-      return weld({ ...m, positions, layers: { ...m.layers, seam } }, order.map((i) => named[i]!), { ...plain, distance: 1 }); // prettier-ignore
+      return weld(
+        { ...m, positions, layers: { ...m.layers, seam } },
+        order.map((i) => named[i]!),
+        { ...plain, distance: 1 },
+      );
     };
     for (const order of [
       [0, 1, 2],
@@ -83,7 +103,6 @@ describe('weld', () => {
       [2, 1, 0],
       [0, 2, 1],
     ])
-      // prettier-ignore
       expect([row(order).merged, row(order).longest], order.join()).toEqual([2, expect.closeTo(0.8, 12)]);
   });
 
@@ -102,7 +121,11 @@ describe('weld', () => {
   });
 
   it('puts what is near a cut outline onto it', () => {
-    const { mesh } = carve(grid(8, 5), [cylinder(9.2, 30, 24)].map((c) => ({ ...c, positions: c.positions.map((x, i) => x + [20, 20, 0][i % 3]!) })), { operation: 'subtract', course: 3 }); // prettier-ignore
+    const { mesh } = carve(
+      grid(8, 5),
+      [cylinder(9.2, 30, 24)].map((c) => ({ ...c, positions: c.positions.map((x, i) => x + [20, 20, 0][i % 3]!) })),
+      { operation: 'subtract', course: 3 },
+    );
     const outline = outlineVertices(mesh);
     const off = (m: PolyMesh, v: number) => Math.hypot(m.positions[3 * v]! - 20, m.positions[3 * v + 1]! - 20);
     const near = all(mesh).filter((v) => !outline[v] && off(mesh, v) < 10.5);
@@ -152,16 +175,42 @@ describe('merging and sliding', () => {
         points.flatMap(([x, y]) => [x, y, 0]),
         [outline],
       );
-    const waist = flat([[-3, -2], [0, -0.1], [3, -2], [3, 2], [0, 0.1], [-3, 2]]); // prettier-ignore
+    const waist = flat([
+      [-3, -2],
+      [0, -0.1],
+      [3, -2],
+      [3, 2],
+      [0, 0.1],
+      [-3, 2],
+    ]);
     const two = mergeTo(waist, [1, 4], 'middle').mesh;
     expect([sidesOf(two), loopCount(two), areaAndVolume(two).area]).toEqual([[3, 3], 2, expect.closeTo(12, 12)]);
     // A frame with a gap: its ends on the inner side become one.
-    const frame = flat([[-4, -4], [4, -4], [4, 4], [-4, 4], [-4, 0.1], [-2, 0.1], [-2, 2], [2, 2], [2, -2], [-2, -2], [-2, -0.1], [-4, -0.1]]); // prettier-ignore
+    const frame = flat([
+      [-4, -4],
+      [4, -4],
+      [4, 4],
+      [-4, 4],
+      [-4, 0.1],
+      [-2, 0.1],
+      [-2, 2],
+      [2, 2],
+      [2, -2],
+      [-2, -2],
+      [-2, -0.1],
+      [-4, -0.1],
+    ]);
     const closed = mergeTo(frame, [5, 10], 'middle').mesh;
     expect(faceOutlines(closed, 0).map((loop) => loop.length)).toEqual([7, 5]);
     expect([faceCount(closed), areaAndVolume(closed).area]).toEqual([1, expect.closeTo(64 - 16 - 0.2, 12)]);
     // One that was tied to its hole before stays tied.
-    const square = (r: number) => [[-r, -r], [r, -r], [r, r], [-r, r]] as [number, number][]; // prettier-ignore
+    const square = (r: number) =>
+      [
+        [-r, -r],
+        [r, -r],
+        [r, r],
+        [-r, r],
+      ] as [number, number][];
     const tied = flat([...square(4), ...square(2)], [0, 1, 2, 3, 0, 4, 7, 6, 5, 4]);
     const still = mergeTo(tied, [6, 7], 'middle').mesh;
     expect([faceCount(still), loopCount(still), areaAndVolume(still).area]).toEqual([1, 1, expect.closeTo(64 - 8, 12)]);

@@ -62,7 +62,14 @@ export function mergeVertices(
     closed += loops.filter((l) => l.length < 3).length;
     if (loops[0]!.length < 3) e.remove(f);
     else {
-      e.replace(f, partedLoops(e, f, loops.filter((l) => l.length > 2))); // prettier-ignore
+      e.replace(
+        f,
+        partedLoops(
+          e,
+          f,
+          loops.filter((l) => l.length > 2),
+        ),
+      );
       touched.push(f);
     }
   }
@@ -96,7 +103,8 @@ function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number
     let all = true;
     const end = m.loopStart[m.faceLoops[f + 1]!]!;
     // What was merged is there by the vertex that it went into.
-    for (let c = m.loopStart[m.faceLoops[f]!]!; c < end && all; c++) all = vertices.has(m.corners[c]!) || into[m.corners[c]!] !== m.corners[c]; // prettier-ignore
+    for (let c = m.loopStart[m.faceLoops[f]!]!; c < end && all; c++)
+      all = vertices.has(m.corners[c]!) || into[m.corners[c]!] !== m.corners[c];
     if (all && e.now(f).length) out.push(f);
   }
   return out;
@@ -117,7 +125,10 @@ function partedLoops(e: MeshEdit, f: number, loops: readonly NewCorner[][]): New
     walk.push(c);
   }
   parts.push(walk);
-  const area = (loop: readonly NewCorner[]) => e.flat(f, loop).reduce((s, [x, y], i, list) => s + x * list[(i + 1) % list.length]![1] - y * list[(i + 1) % list.length]![0], 0); // prettier-ignore
+  const area = (loop: readonly NewCorner[]) =>
+    e
+      .flat(f, loop)
+      .reduce((s, [x, y], i, list) => s + x * list[(i + 1) % list.length]![1] - y * list[(i + 1) % list.length]![0], 0);
   const whole = parts.map(tidied).filter((l) => l.length > 2);
   const round = whole.filter((l) => area(l) > 0);
   if (!round.length) return whole.length ? [{ from: f, outlines: [whole[0]!, ...holes] }] : [];
@@ -187,7 +198,8 @@ export function weld(m: PolyMesh, wanted: Iterable<number>, options: WeldOptions
   const list = [...wanted];
   const P = m.positions;
   const at = (v: number): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
-  const far = (a: number, b: number) => Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!); // prettier-ignore
+  const far = (a: number, b: number) =>
+    Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
   const near = neighboursOf(list, at, distance);
   const fixed = options.outline ? new Uint8Array(vertexCount(m)) : outlineVertices(m);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
@@ -234,10 +246,12 @@ export const middleOf = (list: readonly Vec3[]): Vec3 =>
 
 /** The longest side of the box round some vertices, mm. */
 function extent(vertices: readonly number[], P: Float64Array): number {
-  return Math.max(...[0, 1, 2].map((k) => {
-    const xs = vertices.map((v) => P[3 * v + k]!);
-    return xs.reduce((a, b) => Math.max(a, b)) - xs.reduce((a, b) => Math.min(a, b));
-  })); // prettier-ignore
+  return Math.max(
+    ...[0, 1, 2].map((k) => {
+      const xs = vertices.map((v) => P[3 * v + k]!);
+      return xs.reduce((a, b) => Math.max(a, b)) - xs.reduce((a, b) => Math.min(a, b));
+    }),
+  );
 }
 
 /** Cells of the grid are so many times wider than what is sought: few vertices are near enough to a side to look beyond it. */

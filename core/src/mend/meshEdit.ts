@@ -81,7 +81,10 @@ export class MeshEdit {
 
   /** Corners of a face, new ones too, laid on the plane that the face has in the mesh. */
   flat(f: number, corners: readonly NewCorner[]): Flat[] {
-    return this.flatPoints(f, corners.map((c) => this.at(c.vertex))); // prettier-ignore
+    return this.flatPoints(
+      f,
+      corners.map((c) => this.at(c.vertex)),
+    );
   }
 
   /** Places laid on the plane that a face has in the mesh. */

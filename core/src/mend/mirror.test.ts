@@ -1,7 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { areaAndVolume, faceCount, faceOutlines, genus, isClosed, joinMeshes, loopCount, sizeOf, topologyOf, transformMesh, vertexCount, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceCount,
+  faceOutlines,
+  genus,
+  isClosed,
+  joinMeshes,
+  loopCount,
+  sizeOf,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { box, cylinder, prism, seededRandom, tube } from '../shapes/index.ts';
 import { findings } from '../survey/index.ts';
 import { cutWithPlane, mirrorHalf, splitAtPlane, symmetrize, type Plane } from './mirror.ts';
@@ -15,7 +28,9 @@ function exactly(m: PolyMesh, k: number): boolean {
   const places = new Set(
     Array.from({ length: vertexCount(m) }, (_, v) => [...m.positions.slice(3 * v, 3 * v + 3)].map((x) => x + 0).join()),
   );
-  return Array.from({ length: vertexCount(m) }, (_, v) => [...m.positions.slice(3 * v, 3 * v + 3)].map((x, i) => (i === k ? -x : x) + 0).join()).every((p) => places.has(p)); // prettier-ignore
+  return Array.from({ length: vertexCount(m) }, (_, v) =>
+    [...m.positions.slice(3 * v, 3 * v + 3)].map((x, i) => (i === k ? -x : x) + 0).join(),
+  ).every((p) => places.has(p));
 }
 
 describe('cutting with a plane', () => {
@@ -36,12 +51,20 @@ describe('cutting with a plane', () => {
     const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
     const r = splitAtPlane(mesh, X, 40);
     // Both flats become two faces each without a hole.
-    expect([faceCount(r.mesh), loopCount(r.mesh), isClosed(r.mesh), genus(r.mesh)]).toEqual([faceCount(mesh) + 4, faceCount(mesh) + 4, true, 1]);
+    expect([faceCount(r.mesh), loopCount(r.mesh), isClosed(r.mesh), genus(r.mesh)]).toEqual([
+      faceCount(mesh) + 4,
+      faceCount(mesh) + 4,
+      true,
+      1,
+    ]);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(mesh).volume, 9);
-  }); // prettier-ignore
+  });
 
   it('takes a side away and closes it, its openings as holes of the cap', () => {
-    const { mesh } = carve(box(40, 40, 10), [at(cylinder(6, 30, 24), 0, -9), at(cylinder(6, 30, 24), 0, 9)], { operation: 'subtract', course: 3 }); // prettier-ignore
+    const { mesh } = carve(box(40, 40, 10), [at(cylinder(6, 30, 24), 0, -9), at(cylinder(6, 30, 24), 0, 9)], {
+      operation: 'subtract',
+      course: 3,
+    });
     const half = cutWithPlane(mesh, X, 40, { keep: 'above', cap: true });
     expect([isClosed(half.mesh), genus(half.mesh), half.capped]).toEqual([true, 0, 3]);
     expect(areaAndVolume(half.mesh).volume).toBeCloseTo(areaAndVolume(mesh).volume / 2, 9);
@@ -71,7 +94,9 @@ describe('cutting with a plane', () => {
   });
 
   it('both sides of any plane add up to the whole', () => {
-    const body = carve(cylinder(20, 30, 32), [box(50, 9, 9), at(cylinder(6, 60, 16), 4, 3)], { operation: 'subtract' }).mesh; // prettier-ignore
+    const body = carve(cylinder(20, 30, 32), [box(50, 9, 9), at(cylinder(6, 60, 16), 4, 3)], {
+      operation: 'subtract',
+    }).mesh;
     const angle = fc.double({ min: 0, max: 6.28, noNaN: true });
     fc.assert(
       fc.property(angle, angle, fc.double({ min: -12, max: 12, noNaN: true }), (a, b, d) => {
@@ -90,8 +115,17 @@ describe('cutting with a plane', () => {
 
 describe('mirror', () => {
   it('a quarter over all: exactly symmetric, the volume four times the quarter’s', () => {
-    const square = (s: number): [number, number][] => [[0, 0], [s, 0], [s, s], [0, s]]; // prettier-ignore
-    const quarter = carve(prism({ points: square(20) }, 10), [at(cylinder(7, 30, 32), 9, 6), at(cylinder(5, 30, 24), 0, 14)], { operation: 'subtract' }).mesh; // prettier-ignore
+    const square = (s: number): [number, number][] => [
+      [0, 0],
+      [s, 0],
+      [s, s],
+      [0, s],
+    ];
+    const quarter = carve(
+      prism({ points: square(20) }, 10),
+      [at(cylinder(7, 30, 32), 9, 6), at(cylinder(5, 30, 24), 0, 14)],
+      { operation: 'subtract' },
+    ).mesh;
     const size = sizeOf(quarter);
     const half = mirrorHalf(quarter, X, size, 'above', 1e-6 * size);
     const whole = mirrorHalf(half.mesh, Y, size, 'above', 1e-6 * size).mesh;
@@ -112,7 +146,9 @@ describe('mirror', () => {
     const r = mirrorHalf({ ...m, positions: P }, X, size, 'above', 1e-6 * size);
     expect([r.snapped, r.furthest]).toEqual([1, expect.closeTo(5e-7 * size, 12)]);
     expect(exactly(r.mesh, 0)).toBe(true);
-    const at1 = Array.from({ length: vertexCount(r.mesh) }, (_, v) => r.mesh.positions[3 * v]!).filter((x) => Math.abs(Math.abs(x) - 1e-4 * size) < 1e-12); // prettier-ignore
+    const at1 = Array.from({ length: vertexCount(r.mesh) }, (_, v) => r.mesh.positions[3 * v]!).filter(
+      (x) => Math.abs(Math.abs(x) - 1e-4 * size) < 1e-12,
+    );
     expect(at1).toHaveLength(2);
     expect(isClosed(r.mesh)).toBe(true);
   });
@@ -130,7 +166,10 @@ describe('mirror', () => {
       fc.property(fc.integer({ min: 3, max: 20 }), fc.integer({ min: -48, max: 48 }), fc.boolean(), (n, step, up) => {
         // Steps on which no flat comes to lie within the threshold of the plane.
         const x = step / 11.3;
-        const body = at(carve(cylinder(10, 20, n), [at(cylinder(3, 40, 8), 3.1, 2.07)], { operation: 'subtract' }).mesh, x);
+        const body = at(
+          carve(cylinder(10, 20, n), [at(cylinder(3, 40, 8), 3.1, 2.07)], { operation: 'subtract' }).mesh,
+          x,
+        );
         const size = sizeOf(body);
         const keep = up ? 'above' : 'below';
         const half = cutWithPlane(body, X, size, { keep, cap: true }).mesh;
@@ -139,7 +178,7 @@ describe('mirror', () => {
         expect(areaAndVolume(whole).volume).toBeCloseTo(2 * areaAndVolume(half).volume, 5);
       }),
       { numRuns: 300 },
-    ); // prettier-ignore
+    );
   });
 });
 

@@ -111,7 +111,11 @@ function chordsOf(
   const [p, q] = furthestPair(places.map((v) => e.at(v)));
   const along = (v: number) => e.at(v).reduce((s, x, k) => s + (x - p[k]!) * (q[k]! - p[k]!), 0);
   const list = places.sort((a, b) => along(a) - along(b));
-  return list.slice(1).flatMap((to, i) => (insideBetween(e, outlines, e.at(list[i]!), e.at(to), f) ? [{ face: f, from: list[i]!, to }] : [])); // prettier-ignore
+  return list
+    .slice(1)
+    .flatMap((to, i) =>
+      insideBetween(e, outlines, e.at(list[i]!), e.at(to), f) ? [{ face: f, from: list[i]!, to }] : [],
+    );
 }
 
 function furthestPair(list: readonly Vec3[]): [Vec3, Vec3] {
@@ -128,7 +132,11 @@ function insideBetween(e: MeshEdit, outlines: readonly (readonly NewCorner[])[],
     const ring = e.flat(f, loop);
     for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
       const [p, q] = [ring[i]!, ring[j]!];
-      if (p[1] > place![1] !== q[1] > place![1] && place![0] < ((q[0] - p[0]) * (place![1] - p[1])) / (q[1] - p[1]) + p[0]) inside = !inside; // prettier-ignore
+      if (
+        p[1] > place![1] !== q[1] > place![1] &&
+        place![0] < ((q[0] - p[0]) * (place![1] - p[1])) / (q[1] - p[1]) + p[0]
+      )
+        inside = !inside;
     }
   }
   return inside;
@@ -178,7 +186,10 @@ export function cutWithPlane(
   const t = topologyOf(left);
   const open = [...t.edgeCorner].filter((c) => {
     if (t.opposite[c]! >= 0) return false;
-    return [left.corners[c]!, left.corners[t.next[c]!]!].every((v) => Math.abs(off([left.positions[3 * v]!, left.positions[3 * v + 1]!, left.positions[3 * v + 2]!], plane)) <= zero); // prettier-ignore
+    return [left.corners[c]!, left.corners[t.next[c]!]!].every(
+      (v) =>
+        Math.abs(off([left.positions[3 * v]!, left.positions[3 * v + 1]!, left.positions[3 * v + 2]!], plane)) <= zero,
+    );
   });
   const { mesh, filled } = capped(left, open, plane, course);
   return { mesh, cut: split.cut, capped: filled };
@@ -200,15 +211,20 @@ function capped(
   const e = new MeshEdit(made);
   const area = (f: number): number => {
     const ring = e.outlines(f)[0]!.map((c) => e.at(c.vertex));
-    const n3 = ring.reduce<Vec3>((s, p, i) => {
-      const q = ring[(i + 1) % ring.length]!;
-      return [s[0] + p[1] * q[2] - p[2] * q[1], s[1] + p[2] * q[0] - p[0] * q[2], s[2] + p[0] * q[1] - p[1] * q[0]];
-    }, [0, 0, 0]); // prettier-ignore
+    const n3 = ring.reduce<Vec3>(
+      (s, p, i) => {
+        const q = ring[(i + 1) % ring.length]!;
+        return [s[0] + p[1] * q[2] - p[2] * q[1], s[1] + p[2] * q[0] - p[0] * q[2], s[2] + p[0] * q[1] - p[1] * q[0]];
+      },
+      [0, 0, 0],
+    );
     return n3[0] * plane.normal[0] + n3[1] * plane.normal[1] + n3[2] * plane.normal[2];
   };
   const areas = new Map(lids.map((f) => [f, area(f)]));
   const largest = lids.reduce((a, b) => (Math.abs(areas.get(b)!) > Math.abs(areas.get(a)!) ? b : a));
-  const outer = lids.filter((f) => Math.sign(areas.get(f)!) === Math.sign(areas.get(largest)!)).sort((a, b) => Math.abs(areas.get(a)!) - Math.abs(areas.get(b)!)); // prettier-ignore
+  const outer = lids
+    .filter((f) => Math.sign(areas.get(f)!) === Math.sign(areas.get(largest)!))
+    .sort((a, b) => Math.abs(areas.get(a)!) - Math.abs(areas.get(b)!));
   const holes = lids.filter((f) => !outer.includes(f));
   const loops = new Map(outer.map((f) => [f, [e.outlines(f)[0]!]]));
   for (const h of holes) {
@@ -251,19 +267,36 @@ export function mirrorHalf(
   const half = snapped(cutWithPlane(near, plane, size, { keep, cap: false }).mesh, plane, zero, new Set()).mesh;
   const [x, y, z] = plane.normal;
   // x' = x − 2 (n·x − at) n
-  const turn = [1 - 2 * x * x, -2 * x * y, -2 * x * z, 2 * plane.at * x, -2 * y * x, 1 - 2 * y * y, -2 * y * z, 2 * plane.at * y, -2 * z * x, -2 * z * y, 1 - 2 * z * z, 2 * plane.at * z]; // prettier-ignore
+  const turn = [
+    1 - 2 * x * x,
+    -2 * x * y,
+    -2 * x * z,
+    2 * plane.at * x,
+    -2 * y * x,
+    1 - 2 * y * y,
+    -2 * y * z,
+    2 * plane.at * y,
+    -2 * z * x,
+    -2 * z * y,
+    1 - 2 * z * z,
+    2 * plane.at * z,
+  ];
   const other = transformMesh(half, turn);
   const n = vertexCount(half);
   const both = joinMeshes([half, other]);
   const into = Int32Array.from({ length: 2 * n }, (_, v) => v);
-  for (let v = 0; v < n; v++) if (Math.abs(off([half.positions[3 * v]!, half.positions[3 * v + 1]!, half.positions[3 * v + 2]!], plane)) <= zero) into[n + v] = v; // prettier-ignore
+  for (let v = 0; v < n; v++)
+    if (Math.abs(off([half.positions[3 * v]!, half.positions[3 * v + 1]!, half.positions[3 * v + 2]!], plane)) <= zero)
+      into[n + v] = v;
   return { mesh: mergeVertices(both, into).mesh, snapped: count, furthest, doubtful: doubtful.size, lines };
 }
 
 /** Vertices within the threshold that stand across the plane from others within it: put onto the plane they would become one. */
 function acrossPlane(m: PolyMesh, plane: Plane, threshold: number): Set<number> {
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
-  const near = [...new Set(m.corners)].filter((v) => off(at(v), plane) !== 0 && Math.abs(off(at(v), plane)) <= threshold); // prettier-ignore
+  const near = [...new Set(m.corners)].filter(
+    (v) => off(at(v), plane) !== 0 && Math.abs(off(at(v), plane)) <= threshold,
+  );
   const out = new Set<number>();
   const reach = 2 * threshold;
   const cell = (p: Vec3) => p.map((x) => Math.floor(x / reach)) as [number, number, number];
@@ -274,9 +307,12 @@ function acrossPlane(m: PolyMesh, plane: Plane, threshold: number): Set<number> 
   }
   for (const v of near) {
     const [i, j, k] = cell(at(v));
-    for (let a = -1; a < 2; a++) for (let b = -1; b < 2; b++) for (let c = -1; c < 2; c++)
-      for (const w of cells.get(`${i + a},${j + b},${k + c}`) ?? [])
-        if (off(at(v), plane) * off(at(w), plane) < 0 && Math.hypot(...at(v).map((x, n) => x - at(w)[n]!)) <= reach) out.add(v); // prettier-ignore
+    for (let a = -1; a < 2; a++)
+      for (let b = -1; b < 2; b++)
+        for (let c = -1; c < 2; c++)
+          for (const w of cells.get(`${i + a},${j + b},${k + c}`) ?? [])
+            if (off(at(v), plane) * off(at(w), plane) < 0 && Math.hypot(...at(v).map((x, n) => x - at(w)[n]!)) <= reach)
+              out.add(v);
   }
   return out;
 }
@@ -310,12 +346,14 @@ export function symmetrize(m: PolyMesh, plane: Plane, within: number): Symmetric
     const q = image(e.at(v));
     const [i, j, k] = cell(q) as [number, number, number];
     let [best, least] = [-1, within];
-    for (let a = -1; a < 2; a++) for (let b = -1; b < 2; b++) for (let c = -1; c < 2; c++)
-      for (const w of cells.get(`${i + a},${j + b},${k + c}`) ?? []) {
-        const p = e.at(w);
-        const d = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
-        if (d <= least) [best, least] = [w, d];
-      } // prettier-ignore
+    for (let a = -1; a < 2; a++)
+      for (let b = -1; b < 2; b++)
+        for (let c = -1; c < 2; c++)
+          for (const w of cells.get(`${i + a},${j + b},${k + c}`) ?? []) {
+            const p = e.at(w);
+            const d = Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+            if (d <= least) [best, least] = [w, d];
+          }
     if (best >= 0) partner.set(v, best);
   }
   let [paired, furthest] = [0, 0];

@@ -8,7 +8,10 @@ import { placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
 function besideALine(off: number): PolyMesh {
   const P = [0, 0, 0, 10, 0, 0, 20, 0, 0, 20, 10, 0, 10, 10, 0, 0, 10, 0, 10 - off, 3, 0, 10 + off, 9.9, 0];
   // The squares as fans round their inner vertices.
-  const [a, b] = [[0, 1, 4, 5], [1, 2, 3, 4]]; // prettier-ignore
+  const [a, b] = [
+    [0, 1, 4, 5],
+    [1, 2, 3, 4],
+  ];
   const fan = (ring: number[], v: number) => ring.map((x, i) => [x, ring[(i + 1) % 4]!, v]);
   const m = meshFromFaces(P, [...fan(a!, 6), ...fan(b!, 7)]);
   const seam = new Int32Array(m.corners.length);
@@ -29,7 +32,11 @@ describe('welding onto the outline', () => {
     expect(vertexAt(r.mesh, 10, 3, 0)).toBeGreaterThanOrEqual(0);
     expect(() => vertexAt(r.mesh, 10.2, 9.9, 0)).toThrow();
     expect(() => vertexAt(r.mesh, 10, 9.9, 0)).toThrow();
-    for (const p of [[10, 0, 0], [10, 10, 0]]) expect(vertexAt(r.mesh, ...p)).toBeGreaterThanOrEqual(0); // prettier-ignore
+    for (const p of [
+      [10, 0, 0],
+      [10, 10, 0],
+    ])
+      expect(vertexAt(r.mesh, ...p)).toBeGreaterThanOrEqual(0);
     expect([faceCount(r.mesh), sidesOf(r.mesh).every((n) => n === 3)]).toEqual([3 + 2, false]);
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(200, 9);
     expect(isClosed(r.mesh)).toBe(false);
@@ -44,7 +51,11 @@ describe('welding onto the outline', () => {
     const middles = [3, 6].map((y) => vertexAt(r.mesh, 10, y, 0));
     expect(middles.every((v) => v >= 0)).toBe(true);
     expect([faceCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([6, expect.closeTo(200, 9)]);
-    expect(findings(r.mesh).filter((f) => f.severity === 'error').map((f) => f.rule)).toEqual(['openEdges']); // prettier-ignore
+    expect(
+      findings(r.mesh)
+        .filter((f) => f.severity === 'error')
+        .map((f) => f.rule),
+    ).toEqual(['openEdges']);
   });
 
   it('leaves what is further off, the outline, and a part without one as they are', () => {

@@ -31,7 +31,13 @@ export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: n
   const wantedAt = new Set(others.map((v) => name(e.at(v))));
   const second = ontoEdges(first.mesh, (p) => wantedAt.has(name(p)), distance);
   if (!second) return first;
-  return { mesh: second.mesh, merged: first.merged + second.merged, longest: Math.max(first.longest, second.longest), closed: first.closed + second.closed, lines: [...first.lines, ...second.lines] }; // prettier-ignore
+  return {
+    mesh: second.mesh,
+    merged: first.merged + second.merged,
+    longest: Math.max(first.longest, second.longest),
+    closed: first.closed + second.closed,
+    lines: [...first.lines, ...second.lines],
+  };
 }
 
 /** Faces thinner than this share of the distance have closed up. */
@@ -56,7 +62,10 @@ function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number):
     into.set(v, spot.vertex);
   }
   if (!into.size) return null;
-  putIntoEdges(e, new Map([...onEdges].map(([k, list]) => [k, list.sort((a, b) => a.share - b.share).map((x) => x.vertex)]))); // prettier-ignore
+  putIntoEdges(
+    e,
+    new Map([...onEdges].map(([k, list]) => [k, list.sort((a, b) => a.share - b.share).map((x) => x.vertex)])),
+  );
   const split = e.done();
   const all = Int32Array.from({ length: vertexCount(split) }, (_, v) => v);
   for (const [v, w] of into) all[e.numbers[v]!] = e.numbers[w]!;

@@ -1,6 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, faceAreas, flipMesh, isClosed, joinMeshes, meshFromFaces, sameMesh, topologyOf, transformMesh, withSlot } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceAreas,
+  flipMesh,
+  isClosed,
+  joinMeshes,
+  meshFromFaces,
+  sameMesh,
+  topologyOf,
+  transformMesh,
+  withSlot,
+} from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import { findings } from '../survey/index.ts';
 import { orient } from './orient.ts';
@@ -53,9 +64,26 @@ describe('orient', () => {
   });
 
   it('turns two boxes that share an edge, each by itself', () => {
-    const P = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1, 2, 1, 0, 2, 2, 0, 1, 2, 0, 2, 1, 1, 2, 2, 1, 1, 2, 1]; // prettier-ignore
-    const one = [[0, 3, 2, 1], [4, 5, 6, 7], [0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6], [3, 0, 4, 7]]; // prettier-ignore
-    const other = [[2, 10, 9, 8], [6, 11, 12, 13], [2, 8, 11, 6], [8, 9, 12, 11], [9, 10, 13, 12], [10, 2, 6, 13]]; // prettier-ignore
+    const P = [
+      0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1, 2, 1, 0, 2, 2, 0, 1, 2, 0, 2, 1, 1, 2, 2,
+      1, 1, 2, 1,
+    ];
+    const one = [
+      [0, 3, 2, 1],
+      [4, 5, 6, 7],
+      [0, 1, 5, 4],
+      [1, 2, 6, 5],
+      [2, 3, 7, 6],
+      [3, 0, 4, 7],
+    ];
+    const other = [
+      [2, 10, 9, 8],
+      [6, 11, 12, 13],
+      [2, 8, 11, 6],
+      [8, 9, 12, 11],
+      [9, 10, 13, 12],
+      [10, 2, 6, 13],
+    ];
     const m = meshFromFaces(P, [...one, ...other.map((f) => [...f].reverse())]);
     const { mesh, turned } = orient(m, 'outward');
     expect(turned).toBe(6);
@@ -70,7 +98,9 @@ describe('orient', () => {
       const r = 10 + 2 * s * Math.cos(a / 2);
       return [r * Math.cos(a), r * Math.sin(a), 2 * s * Math.sin(a / 2)];
     }).flat();
-    const faces = Array.from({ length: n }, (_, i) => (i < n - 1 ? [2 * i, 2 * i + 2, 2 * i + 3, 2 * i + 1] : [2 * i, 1, 0, 2 * i + 1])); // prettier-ignore
+    const faces = Array.from({ length: n }, (_, i) =>
+      i < n - 1 ? [2 * i, 2 * i + 2, 2 * i + 3, 2 * i + 1] : [2 * i, 1, 0, 2 * i + 1],
+    );
     const strip = meshFromFaces(P, faces);
     expect(topologyOf(strip).edgeCount).toBe(3 * n);
     expect(orient(strip, 'consistent').torn).toBe(1);

@@ -41,7 +41,10 @@ export function orient(m: PolyMesh, way: OrientWay, wanted: (face: number) => bo
 function nested(m: PolyMesh, piece: Int32Array, pieces: number): { piece: number; inward: boolean }[] {
   const l = new Looked(m);
   if (l.pieces.count === pieces)
-    return shells(l).map(({ shell, depth }) => ({ piece: piece[shell.face]!, inward: shell.volume < 0 !== (depth % 2 === 1) })); // prettier-ignore
+    return shells(l).map(({ shell, depth }) => ({
+      piece: piece[shell.face]!,
+      inward: shell.volume < 0 !== (depth % 2 === 1),
+    }));
   return Array.from({ length: pieces }, (_, k) => k).flatMap((k) => {
     const own = shells(new Looked(takeFaces(m, (f) => piece[f] === k)));
     return own.map(({ shell }) => ({ piece: k, inward: shell.volume < 0 }));

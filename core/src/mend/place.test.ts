@@ -38,7 +38,10 @@ describe('moving', () => {
     expect([placeOfVertex(moved.mesh, 4), moved.moved]).toEqual([[2, 3, 3], 1]);
     expect(placeOfVertex(moved.mesh, 0)).toEqual([0, 0, 0]);
     const wide = moveVertices(m, all(m), { ...still, scale: [2, 2, 2] }).mesh;
-    expect([placeOfVertex(wide, 0), placeOfVertex(wide, 8)]).toEqual([[-1, -1, 0], [3, 3, 0]]); // prettier-ignore
+    expect([placeOfVertex(wide, 0), placeOfVertex(wide, 8)]).toEqual([
+      [-1, -1, 0],
+      [3, 3, 0],
+    ]);
     const turned = moveVertices(m, [2], { ...still, turn: [0, 0, 90], about: [0, 0, 0] }).mesh;
     expect(placeOfVertex(turned, 2)).toEqual([0, 2, 0]);
   });
@@ -64,17 +67,25 @@ describe('moving', () => {
   it('nothing moves but what was asked', () => {
     const m = grid(5);
     fc.assert(
-      fc.property(fc.uniqueArray(fc.nat(35), { minLength: 1 }), fc.tuple(fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })), (list, by) => {
-        const { mesh } = moveVertices(m, list, { ...still, by });
-        for (const v of all(m)) {
-          const p = placeOfVertex(m, v);
-          const to = list.includes(v) ? p.map((x, k) => x + by[k]!) : p;
-          expect(placeOfVertex(mesh, v).every((x, k) => Math.abs(x - to[k]!) < 1e-12)).toBe(true);
-        }
-        expect([...mesh.corners]).toEqual([...m.corners]);
-      }),
+      fc.property(
+        fc.uniqueArray(fc.nat(35), { minLength: 1 }),
+        fc.tuple(
+          fc.double({ min: -3, max: 3, noNaN: true }),
+          fc.double({ min: -3, max: 3, noNaN: true }),
+          fc.double({ min: -3, max: 3, noNaN: true }),
+        ),
+        (list, by) => {
+          const { mesh } = moveVertices(m, list, { ...still, by });
+          for (const v of all(m)) {
+            const p = placeOfVertex(m, v);
+            const to = list.includes(v) ? p.map((x, k) => x + by[k]!) : p;
+            expect(placeOfVertex(mesh, v).every((x, k) => Math.abs(x - to[k]!) < 1e-12)).toBe(true);
+          }
+          expect([...mesh.corners]).toEqual([...m.corners]);
+        },
+      ),
       { numRuns: 1000 },
-    ); // prettier-ignore
+    );
   });
 
   it('to one place of an axis', () => {
@@ -86,12 +97,42 @@ describe('moving', () => {
 
   it('straight onto a plane or a line', () => {
     const m = grid(2);
-    const leant = alignVertices(m, [4], { plane: [[0, 0, 0], [2, 0, 0], [0, 2, 2]] }); // prettier-ignore
+    const leant = alignVertices(m, [4], {
+      plane: [
+        [0, 0, 0],
+        [2, 0, 0],
+        [0, 2, 2],
+      ],
+    });
     expect(placeOfVertex(leant, 4).map((x) => +x.toFixed(12))).toEqual([1, 0.5, 0.5]);
-    const onLine = alignVertices(m, [1, 3], { line: [[0, 0, 0], [5, 5, 0]] }); // prettier-ignore
-    expect([1, 3].flatMap((v) => placeOfVertex(onLine, v).map((x) => +x.toFixed(12)))).toEqual([0.5, 0.5, 0, 0.5, 0.5, 0]); // prettier-ignore
-    expect(firstPlane([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0]])).toEqual([[0, 0, 0], [1, 0, 0], [0, 1, 0]]); // prettier-ignore
-    expect(() => firstPlane([[0, 0, 0], [1, 0, 0], [2, 0, 0]])).toThrow(/on one line/); // prettier-ignore
+    const onLine = alignVertices(m, [1, 3], {
+      line: [
+        [0, 0, 0],
+        [5, 5, 0],
+      ],
+    });
+    expect([1, 3].flatMap((v) => placeOfVertex(onLine, v).map((x) => +x.toFixed(12)))).toEqual([
+      0.5, 0.5, 0, 0.5, 0.5, 0,
+    ]);
+    expect(
+      firstPlane([
+        [0, 0, 0],
+        [1, 0, 0],
+        [2, 0, 0],
+        [0, 1, 0],
+      ]),
+    ).toEqual([
+      [0, 0, 0],
+      [1, 0, 0],
+      [0, 1, 0],
+    ]);
+    expect(() =>
+      firstPlane([
+        [0, 0, 0],
+        [1, 0, 0],
+        [2, 0, 0],
+      ]),
+    ).toThrow(/on one line/);
   });
 });
 
@@ -109,10 +150,15 @@ describe('shaping runs', () => {
   };
 
   it('finds runs, closed and open', () => {
-    expect(chainsOf(hole(), seams(hole())).map((c) => [c.closed, c.vertices.length])).toEqual([[true, 24], [true, 24]]); // prettier-ignore
+    expect(chainsOf(hole(), seams(hole())).map((c) => [c.closed, c.vertices.length])).toEqual([
+      [true, 24],
+      [true, 24],
+    ]);
     const m = grid(3);
     const t = topologyOf(m);
-    const row = [...t.edgeCorner].filter((c) => m.positions[3 * m.corners[c]! + 1] === 1 && m.positions[3 * m.corners[t.next[c]!]! + 1] === 1); // prettier-ignore
+    const row = [...t.edgeCorner].filter(
+      (c) => m.positions[3 * m.corners[c]! + 1] === 1 && m.positions[3 * m.corners[t.next[c]!]! + 1] === 1,
+    );
     expect(chainsOf(m, row)).toEqual([{ closed: false, vertices: expect.arrayContaining([4, 5, 6, 7]) }]);
   });
 
@@ -123,7 +169,9 @@ describe('shaping runs', () => {
     const g = gauge(run!.vertices.map((v) => placeOfVertex(r.mesh, v) as [number, number, number]));
     expect([g.radius, g.outOfRound < 1e-9, r.runs, isClosed(r.mesh)]).toEqual([expect.closeTo(12, 9), true, 2, true]);
     const fit = shapeLoops(m, seams(m), { ...plain, even: true });
-    const even = gauge(chainsOf(fit.mesh, seams(m))[0]!.vertices.map((v) => placeOfVertex(fit.mesh, v) as [number, number, number])); // prettier-ignore
+    const even = gauge(
+      chainsOf(fit.mesh, seams(m))[0]!.vertices.map((v) => placeOfVertex(fit.mesh, v) as [number, number, number]),
+    );
     const angles = [...even.angles].sort((a, b) => a - b);
     for (let i = 1; i < 24; i++) expect(angles[i]! - angles[i - 1]!).toBeCloseTo(15, 6);
     expect(fit.furthest).toBeLessThan(1);
@@ -155,7 +203,11 @@ describe('shaping runs', () => {
   });
 
   it('round along a way keeps the heights: a rim on a curved wall', () => {
-    const wall = carve(cylinder(30, 60, 96), [transformMesh(cylinder(8, 90, 24), placementAffine({ position: [20, 0, 0], turn: [0, 90, 0] }))], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    const wall = carve(
+      cylinder(30, 60, 96),
+      [transformMesh(cylinder(8, 90, 24), placementAffine({ position: [20, 0, 0], turn: [0, 90, 0] }))],
+      { operation: 'subtract', course: 3 },
+    ).mesh;
     const m = { ...wall, positions: wall.positions.map((x, i) => (i % 3 === 1 ? x * 1.01 : x)) };
     const rim = chainsOf(m, seams(m))[0]!;
     const r = shapeLoops(m, seams(m), { ...plain, along: 'x', radius: 8 });
@@ -169,9 +221,14 @@ describe('shaping runs', () => {
   it('flat, straight, and even along a run', () => {
     const m = grid(4);
     const t = topologyOf(m);
-    const row = [...t.edgeCorner].filter((c) => m.positions[3 * m.corners[c]! + 1] === 2 && m.positions[3 * m.corners[t.next[c]!]! + 1] === 2); // prettier-ignore
+    const row = [...t.edgeCorner].filter(
+      (c) => m.positions[3 * m.corners[c]! + 1] === 2 && m.positions[3 * m.corners[t.next[c]!]! + 1] === 2,
+    );
     const P = m.positions.slice();
-    [1, 2, 3].forEach((x) => { P[3 * vertexAt(m, x, 2) + 1] = 2.3; P[3 * vertexAt(m, x, 2)] = x + 0.2; }); // prettier-ignore
+    [1, 2, 3].forEach((x) => {
+      P[3 * vertexAt(m, x, 2) + 1] = 2.3;
+      P[3 * vertexAt(m, x, 2)] = x + 0.2;
+    });
     const bent = { ...m, positions: P };
     const line = shapeLoops(bent, row, { ...plain, shape: 'straight' }).mesh;
     expect([1, 2, 3].map((x) => placeOfVertex(line, vertexAt(m, x, 2))[1])).toEqual([2, 2, 2]);
@@ -189,13 +246,25 @@ describe('shaping runs', () => {
   });
 
   it('turns the corners of a hole to those of another loop, whatever their number, sizes and turn', () => {
-    const run = fc.record({ sides: fc.integer({ min: 3, max: 24 }), low: fc.double({ min: 1, max: 9, noNaN: true }), high: fc.double({ min: 1, max: 9, noNaN: true }), turn: fc.double({ min: -180, max: 180, noNaN: true }) }); // prettier-ignore
+    const run = fc.record({
+      sides: fc.integer({ min: 3, max: 24 }),
+      low: fc.double({ min: 1, max: 9, noNaN: true }),
+      high: fc.double({ min: 1, max: 9, noNaN: true }),
+      turn: fc.double({ min: -180, max: 180, noNaN: true }),
+    });
     fc.assert(
       fc.property(run, ({ sides, low, high, turn }) => {
-        const placed = (r: number, by: number, z: number) => transformMesh(cylinder(r, 10, sides), placementAffine({ position: [0, 0, z], turn: [0, 0, by] })); // prettier-ignore
+        const placed = (r: number, by: number, z: number) =>
+          transformMesh(cylinder(r, 10, sides), placementAffine({ position: [0, 0, z], turn: [0, 0, by] }));
         const two = joinMeshes([placed(low, 0, 0), placed(high, turn, 40)]);
         const t = topologyOf(two);
-        const at = (z: number) => chainsOf(two, [...t.edgeCorner].filter((c) => [two.corners[c]!, two.corners[t.next[c]!]!].every((v) => Math.abs(two.positions[3 * v + 2]! - z) < 1e-9)))[0]!; // prettier-ignore
+        const at = (z: number) =>
+          chainsOf(
+            two,
+            [...t.edgeCorner].filter((c) =>
+              [two.corners[c]!, two.corners[t.next[c]!]!].every((v) => Math.abs(two.positions[3 * v + 2]! - z) < 1e-9),
+            ),
+          )[0]!;
         const [mine, theirs] = [at(5), at(35)];
         const r = matchLoop(two, mine, theirs);
         const angle = (v: number) => Math.atan2(r.positions[3 * v + 1]!, r.positions[3 * v]!);

@@ -66,9 +66,14 @@ function within(m: PolyMesh, list: readonly number[], reach: number): Map<number
     if (picked.has(v)) continue;
     const [i, j, k] = cell(v);
     let near = Infinity;
-    for (let x = -1; x < 2; x++) for (let y = -1; y < 2; y++) for (let z = -1; z < 2; z++)
-      for (const w of cells.get(`${i + x},${j + y},${k + z}`) ?? [])
-        near = Math.min(near, Math.hypot(P[3 * v]! - P[3 * w]!, P[3 * v + 1]! - P[3 * w + 1]!, P[3 * v + 2]! - P[3 * w + 2]!)); // prettier-ignore
+    for (let x = -1; x < 2; x++)
+      for (let y = -1; y < 2; y++)
+        for (let z = -1; z < 2; z++)
+          for (const w of cells.get(`${i + x},${j + y},${k + z}`) ?? [])
+            near = Math.min(
+              near,
+              Math.hypot(P[3 * v]! - P[3 * w]!, P[3 * v + 1]! - P[3 * w + 1]!, P[3 * v + 2]! - P[3 * w + 2]!),
+            );
     if (near >= reach) continue;
     const s = 1 - near / reach;
     out.set(v, s * s * (3 - 2 * s));
@@ -200,10 +205,13 @@ function rounded(points: readonly Vec3[], { along, radius, even }: LoopOptions):
   const r =
     radius > 0 ? radius : fit ? fit.radius : seen.reduce((s, p) => s + lengthOf(sub(p, centre)), 0) / seen.length;
   const angles = seen.map((p) => Math.atan2(p[1] - centre[1], p[0] - centre[0]));
-  const way = Math.sign(seen.reduce((s, p, i) => {
-    const q = seen[(i + 1) % seen.length]!;
-    return s + (p[0] - centre[0]) * (q[1] - centre[1]) - (p[1] - centre[1]) * (q[0] - centre[0]);
-  }, 0)) || 1; // prettier-ignore
+  const way =
+    Math.sign(
+      seen.reduce((s, p, i) => {
+        const q = seen[(i + 1) % seen.length]!;
+        return s + (p[0] - centre[0]) * (q[1] - centre[1]) - (p[1] - centre[1]) * (q[0] - centre[0]);
+      }, 0),
+    ) || 1;
   const step = (way * 2 * Math.PI) / points.length;
   // Of equal steps the start that moves all of them least.
   const shift = even ? meanAngle(angles.map((a, i) => a - i * step)) : 0;
@@ -214,7 +222,11 @@ function rounded(points: readonly Vec3[], { along, radius, even }: LoopOptions):
   });
 }
 
-const meanAngle = (list: readonly number[]): number => Math.atan2(list.reduce((s, a) => s + Math.sin(a), 0), list.reduce((s, a) => s + Math.cos(a), 0)); // prettier-ignore
+const meanAngle = (list: readonly number[]): number =>
+  Math.atan2(
+    list.reduce((s, a) => s + Math.sin(a), 0),
+    list.reduce((s, a) => s + Math.cos(a), 0),
+  );
 
 /** The same run with steps of one length along it; ends stay, and the first vertex of a closed one. */
 function evenly(points: readonly Vec3[], closed: boolean): Vec3[] {
@@ -235,7 +247,10 @@ function evenly(points: readonly Vec3[], closed: boolean): Vec3[] {
 /** The way through a closed run: square to its area. */
 function areaWay(points: readonly Vec3[]): Vec3 {
   const mid = middleOf(points);
-  const area = points.reduce<Vec3>((s, p, i) => add(s, cross(sub(p, mid), sub(points[(i + 1) % points.length]!, mid))), [0, 0, 0]); // prettier-ignore
+  const area = points.reduce<Vec3>(
+    (s, p, i) => add(s, cross(sub(p, mid), sub(points[(i + 1) % points.length]!, mid))),
+    [0, 0, 0],
+  );
   if (!(lengthOf(area) > 0))
     throw new MasonError('bad-input', 'The run encloses no area: it has no plane of its own. Choose an axis.');
   return unit(area);
@@ -244,10 +259,12 @@ function areaWay(points: readonly Vec3[]): Vec3 {
 /** The way square to an open run: to its longest way, and to what then is the furthest from it. */
 function leastWay(points: readonly Vec3[], mid: Vec3): Vec3 {
   const along = unit(sub(points.at(-1)!, points[0]!));
-  const aside = points.map((p) => {
-    const d = sub(p, mid);
-    return add(d, along, -dot(d, along));
-  }).reduce((a, b) => (lengthOf(b) > lengthOf(a) ? b : a)); // prettier-ignore
+  const aside = points
+    .map((p) => {
+      const d = sub(p, mid);
+      return add(d, along, -dot(d, along));
+    })
+    .reduce((a, b) => (lengthOf(b) > lengthOf(a) ? b : a));
   if (!(lengthOf(aside) > 0)) return unit(cross(Math.abs(along[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0], along));
   return unit(cross(along, aside));
 }
@@ -259,8 +276,14 @@ export type AlignTo =
 /** The plane of the first of some places: through the first two, and the first of the others that is not on their line. */
 export function firstPlane(points: readonly Vec3[]): [Vec3, Vec3, Vec3] {
   const [a, b] = points;
-  const third = points.slice(2).find((c) => lengthOf(cross(sub(b!, a!), sub(c, a!))) > ON_LINE * lengthOf(sub(b!, a!)) * lengthOf(sub(c, a!))); // prettier-ignore
-  if (!third) throw new MasonError('bad-input', 'The picked vertices lie on one line: they have no plane. Pick a face, or three vertices, first.'); // prettier-ignore
+  const third = points
+    .slice(2)
+    .find((c) => lengthOf(cross(sub(b!, a!), sub(c, a!))) > ON_LINE * lengthOf(sub(b!, a!)) * lengthOf(sub(c, a!)));
+  if (!third)
+    throw new MasonError(
+      'bad-input',
+      'The picked vertices lie on one line: they have no plane. Pick a face, or three vertices, first.',
+    );
   return [a!, b!, third];
 }
 
@@ -268,7 +291,10 @@ export function firstPlane(points: readonly Vec3[]): [Vec3, Vec3, Vec3] {
 export function alignVertices(m: PolyMesh, wanted: Iterable<number>, to: AlignTo): PolyMesh {
   const e = new MeshEdit(m);
   const list = [...wanted];
-  const place = placeOnTo(to, list.map((v) => e.at(v))); // prettier-ignore
+  const place = placeOnTo(
+    to,
+    list.map((v) => e.at(v)),
+  );
   for (const v of list) e.move(v, place(e.at(v)));
   return e.done();
 }
@@ -293,7 +319,10 @@ function placeOnTo(to: AlignTo, points: readonly Vec3[]): (p: Vec3) => Vec3 {
 export function matchLoop(m: PolyMesh, run: Chain, other: Chain): PolyMesh {
   const e = new MeshEdit(m);
   if (!run.closed || !other.closed || run.vertices.length !== other.vertices.length)
-    throw new MasonError('bad-input', `Two closed runs of as many corners are wanted; there are ${run.vertices.length} and ${other.vertices.length}.`); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      `Two closed runs of as many corners are wanted; there are ${run.vertices.length} and ${other.vertices.length}.`,
+    );
   const points = run.vertices.map((v) => e.at(v));
   const target = other.vertices.map((v) => e.at(v));
   const axis = areaWay(points);

@@ -33,13 +33,24 @@ const plain = { across: 0, shift: 0 };
 
 describe('filling an opening', () => {
   const lidless = (n: number) => deleteFaces(cylinder(10, 20, n), [faceTo(cylinder(10, 20, n), 0, 0, 1)]);
-  it.each([['face', 1, 0], ['fan', 12, 1], ['ears', 10, 0], ['grid', 9, 4]] as const)('by %s: closed again, with %i faces and %i vertices more', (way, faces, vertices) => {
+  it.each([
+    ['face', 1, 0],
+    ['fan', 12, 1],
+    ['ears', 10, 0],
+    ['grid', 9, 4],
+  ] as const)('by %s: closed again, with %i faces and %i vertices more', (way, faces, vertices) => {
     const m = withSlot(lidless(12), 'Steel');
     const r = fill(m, open(m).slice(0, 1), { way, ...plain }, 9);
-    expect([r.filled, r.faces, vertexCount(r.mesh) - vertexCount(m), isClosed(r.mesh), genus(r.mesh)]).toEqual([1, faces, vertices, true, 0]);
+    expect([r.filled, r.faces, vertexCount(r.mesh) - vertexCount(m), isClosed(r.mesh), genus(r.mesh)]).toEqual([
+      1,
+      faces,
+      vertices,
+      true,
+      0,
+    ]);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(cylinder(10, 20, 12)).volume, 6);
     expect(r.mesh.slots).toEqual(['Steel']);
-  }); // prettier-ignore
+  });
 
   it('a rectangular opening by a grid that meets its corners; an odd one is refused with what to do', () => {
     const m = grid(6);
@@ -115,7 +126,9 @@ describe('filling an opening', () => {
   it('a grid is moved on round its opening by as many vertices as are asked for, the way that its faces run', () => {
     const m = grid(5);
     const holed = deleteFaces(m, [6, 7, 8]);
-    const inner = open(holed).filter((c) => holed.positions[3 * holed.corners[c]!]! % 5 && holed.positions[3 * holed.corners[c]! + 1]! % 5); // prettier-ignore
+    const inner = open(holed).filter(
+      (c) => holed.positions[3 * holed.corners[c]!]! % 5 && holed.positions[3 * holed.corners[c]! + 1]! % 5,
+    );
     /** The places that one new face alone has: the corners of the grid, from the lower left one round to the left. */
     const corners = (shift: number) => {
       const { mesh } = fill(holed, inner, { way: 'grid', across: 0, shift });
@@ -125,7 +138,6 @@ describe('filling an opening', () => {
           mesh.loopStart[mesh.faceLoops[f]!]!,
           mesh.loopStart[mesh.faceLoops[f + 1]!]!,
         )) {
-          // prettier-ignore
           const place = [...mesh.positions.subarray(3 * v, 3 * v + 2)].join();
           uses.set(place, (uses.get(place) ?? 0) + 1);
         }
@@ -137,7 +149,10 @@ describe('filling an opening', () => {
   });
 
   it('fills only what is picked', () => {
-    const tube = deleteFaces(cylinder(10, 20, 8), [faceTo(cylinder(10, 20, 8), 0, 0, 1), faceTo(cylinder(10, 20, 8), 0, 0, -1)]); // prettier-ignore
+    const tube = deleteFaces(cylinder(10, 20, 8), [
+      faceTo(cylinder(10, 20, 8), 0, 0, 1),
+      faceTo(cylinder(10, 20, 8), 0, 0, -1),
+    ]);
     expect(fill(tube, open(tube).slice(0, 1), { way: 'face', ...plain }).filled).toBe(1);
     expect(fill(tube, [], { way: 'face', ...plain }).filled).toBe(0);
   });
@@ -145,7 +160,10 @@ describe('filling an opening', () => {
 
 describe('bridging', () => {
   const two = (n: number, k: number) => {
-    const [a, b] = [deleteFaces(cylinder(10, 10, n), [faceTo(cylinder(10, 10, n), 0, 0, 1)]), deleteFaces(cylinder(10, 10, k), [faceTo(cylinder(10, 10, k), 0, 0, -1)])]; // prettier-ignore
+    const [a, b] = [
+      deleteFaces(cylinder(10, 10, n), [faceTo(cylinder(10, 10, n), 0, 0, 1)]),
+      deleteFaces(cylinder(10, 10, k), [faceTo(cylinder(10, 10, k), 0, 0, -1)]),
+    ];
     const up = transformMesh(b, placementAffine({ position: [0, 0, 30], turn: [0, 0, 0] }));
     return { m: join(a, up), n, k };
   };
@@ -177,14 +195,19 @@ describe('bridging', () => {
 
   it('unequal loops by quads and triangles, closed all the same', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 3, max: 30 }), fc.integer({ min: 3, max: 30 }), fc.integer({ min: 1, max: 4 }), (n, k, segments) => {
-        const { m } = two(n, k);
-        const r = bridge(m, open(m), { segments, twist: 0, bulge: 0 });
-        expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 0]);
-        expect(areaAndVolume(r.mesh).volume).toBeGreaterThan(0);
-      }),
+      fc.property(
+        fc.integer({ min: 3, max: 30 }),
+        fc.integer({ min: 3, max: 30 }),
+        fc.integer({ min: 1, max: 4 }),
+        (n, k, segments) => {
+          const { m } = two(n, k);
+          const r = bridge(m, open(m), { segments, twist: 0, bulge: 0 });
+          expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 0]);
+          expect(areaAndVolume(r.mesh).volume).toBeGreaterThan(0);
+        },
+      ),
       { numRuns: 300 },
-    ); // prettier-ignore
+    );
   });
 
   it('between faces opens them first: a hole through a block', () => {
@@ -193,11 +216,20 @@ describe('bridging', () => {
     const r = bridge(mesh, edges, { segments: 1, twist: 0, bulge: 0 });
     // The walls lie on the sides, back to back.
     expect([faceCount(r.mesh), isClosed(r.mesh)]).toEqual([8, false]);
-    const small = inset(b, [faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)], { distance: 2, most: false, group: false, depth: 0 }).mesh; // prettier-ignore
+    const small = inset(b, [faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)], {
+      distance: 2,
+      most: false,
+      group: false,
+      depth: 0,
+    }).mesh;
     const inner = [...Array(faceCount(small)).keys()].filter((f) => Math.abs(faceAreas(small)[f]! - 36) < 1e-9);
     const opened = openedAt(small, new Set(inner));
     const through = bridge(opened.mesh, opened.edges, { segments: 1, twist: 0, bulge: 0 }).mesh;
-    expect([isClosed(through), genus(through), areaAndVolume(through).volume]).toEqual([true, 1, expect.closeTo(1000 - 360, 9)]); // prettier-ignore
+    expect([isClosed(through), genus(through), areaAndVolume(through).volume]).toEqual([
+      true,
+      1,
+      expect.closeTo(1000 - 360, 9),
+    ]);
     expect(() => bridge(b, [], { segments: 1, twist: 0, bulge: 0 })).toThrow(/none of them are picked/);
   });
 });
@@ -216,7 +248,12 @@ describe('inset', () => {
   });
 
   it('respects holes: they get a band of their own, and the room is what is left between', () => {
-    const square = (s: number): [number, number][] => [[-s, -s], [s, -s], [s, s], [-s, s]]; // prettier-ignore
+    const square = (s: number): [number, number][] => [
+      [-s, -s],
+      [s, -s],
+      [s, s],
+      [-s, s],
+    ];
     const m = prism({ points: square(10), holes: [square(4)] }, 5);
     const top = faceTo(m, 0, 0, 1);
     expect(insetRoom(m, top)).toBeCloseTo(3, 5);
@@ -245,11 +282,19 @@ describe('inset', () => {
   it('of any star-shaped outline as far as it says, and not crossing itself', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 3, max: 10, noNaN: true }), { minLength: 3, maxLength: 12 }), (radii) => {
-        const points = radii.map((r, i): [number, number] => [r * Math.cos((2 * Math.PI * i) / radii.length), r * Math.sin((2 * Math.PI * i) / radii.length)]); // prettier-ignore
+        const points = radii.map((r, i): [number, number] => [
+          r * Math.cos((2 * Math.PI * i) / radii.length),
+          r * Math.sin((2 * Math.PI * i) / radii.length),
+        ]);
         const m = prism({ points }, 4);
         const r = inset(m, [faceTo(m, 0, 0, 1)], { distance: 0, most: true, group: false, depth: 0 });
         expect(r.distance).toBeGreaterThan(0);
-        const { mesh } = inset(m, [faceTo(m, 0, 0, 1)], { distance: r.distance * 0.9, most: false, group: false, depth: 0 }); // prettier-ignore
+        const { mesh } = inset(m, [faceTo(m, 0, 0, 1)], {
+          distance: r.distance * 0.9,
+          most: false,
+          group: false,
+          depth: 0,
+        });
         expect(isClosed(mesh)).toBe(true);
         expect(findings(mesh, { rules: ['overlappingFaces', 'crossingFaces'] })).toEqual([]);
       }),
@@ -287,7 +332,9 @@ describe('extrude', () => {
     const r = extrude(wall, round, { ...far, distance: 2 }).mesh;
     expect(isClosed(r)).toBe(true);
     const flat = 10 * Math.cos(Math.PI / 24);
-    const radius = Math.max(...[...Array(vertexCount(r)).keys()].map((v) => Math.hypot(r.positions[3 * v]!, r.positions[3 * v + 1]!))); // prettier-ignore
+    const radius = Math.max(
+      ...[...Array(vertexCount(r)).keys()].map((v) => Math.hypot(r.positions[3 * v]!, r.positions[3 * v + 1]!)),
+    );
     expect(radius).toBeCloseTo((flat + 2) / Math.cos(Math.PI / 24), 9);
   });
 
@@ -305,7 +352,11 @@ describe('setting free', () => {
     const b = box(10, 10, 10);
     const r = detach(b, [faceTo(b, 0, 0, 1)]);
     expect([r.opened, vertexCount(r.mesh), open(r.mesh).length, areaAndVolume(r.mesh).area]).toEqual([4, 12, 8, 600]);
-    expect(connectedFaces(r.mesh, [...Array(6).keys()]).map((l) => l.length).sort()).toEqual([1, 5]); // prettier-ignore
+    expect(
+      connectedFaces(r.mesh, [...Array(6).keys()])
+        .map((l) => l.length)
+        .sort(),
+    ).toEqual([1, 5]);
     const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
     const holed = detach(mesh, [faceTo(mesh, 0, 0, 1)]);
     expect(holed.opened).toBe(28);

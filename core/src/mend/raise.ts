@@ -29,7 +29,9 @@ export function insetRoom(m: PolyMesh, f: number): number {
   const flat = new FlatFace(m, f);
   let high = 0;
   const [outer] = flat.outlines as [number[]];
-  for (const c of outer) for (const d of outer) high = Math.max(high, Math.hypot(flat.at(c)[0] - flat.at(d)[0], flat.at(c)[1] - flat.at(d)[1])); // prettier-ignore
+  for (const c of outer)
+    for (const d of outer)
+      high = Math.max(high, Math.hypot(flat.at(c)[0] - flat.at(d)[0], flat.at(c)[1] - flat.at(d)[1]));
   let low = 0;
   for (let i = 0; i < ROUNDS; i++) {
     const mid = (low + high) / 2;
@@ -43,7 +45,11 @@ export function insetRoom(m: PolyMesh, f: number): number {
 function moved(flat: FlatFace, distance: number): [number, number][][] {
   return flat.outlines.map((loop) =>
     loop.map((c, i) => {
-      const [p, q, r] = [flat.at(loop[(i + loop.length - 1) % loop.length]!), flat.at(c), flat.at(loop[(i + 1) % loop.length]!)]; // prettier-ignore
+      const [p, q, r] = [
+        flat.at(loop[(i + loop.length - 1) % loop.length]!),
+        flat.at(c),
+        flat.at(loop[(i + 1) % loop.length]!),
+      ];
       const way = (a: readonly number[], b: readonly number[]) => {
         const l = Math.hypot(b[0]! - a[0]!, b[1]! - a[1]!) || 1;
         return [(b[0]! - a[0]!) / l, (b[1]! - a[1]!) / l] as const;
@@ -70,7 +76,9 @@ function fits(flat: FlatFace, distance: number): boolean {
   }
   // A hole that grows stays within its surround, and outside of others.
   if (loops.slice(1).some((hole) => !insideRing(loops[0]!, hole[0]!))) return false;
-  const edges = loops.flatMap((loop, l) => loop.map((a, i) => ({ l, i, n: loop.length, a, b: loop[(i + 1) % loop.length]! }))); // prettier-ignore
+  const edges = loops.flatMap((loop, l) =>
+    loop.map((a, i) => ({ l, i, n: loop.length, a, b: loop[(i + 1) % loop.length]! })),
+  );
   for (let i = 0; i < edges.length; i++)
     for (let j = i + 1; j < edges.length; j++) {
       const [e, g] = [edges[i]!, edges[j]!];
@@ -101,10 +109,18 @@ export function inset(
   const lots = options.group ? connectedFaces(m, list) : list.map((f) => [f]);
   const e = new MeshEdit(m);
   const N = faceNormals(m);
-  const room = Math.min(...list.filter((f) => !options.group || lots.some((l) => l.length === 1 && l[0] === f)).map((f) => insetRoom(m, f)), Infinity); // prettier-ignore
+  const room = Math.min(
+    ...list.filter((f) => !options.group || lots.some((l) => l.length === 1 && l[0] === f)).map((f) => insetRoom(m, f)),
+    Infinity,
+  );
   // A hair less than what just fits.
   const distance = options.most ? Math.min(room, lotRoom(m, lots)) * (1 - 1e-6) : options.distance;
-  if (!options.most && distance > room) throw new MasonError('bad-input', `There is room for an inset of ${+room.toPrecision(4)} mm at most; ${distance} mm would run into itself.`, { face: list[0]! }); // prettier-ignore
+  if (!options.most && distance > room)
+    throw new MasonError(
+      'bad-input',
+      `There is room for an inset of ${+room.toPrecision(4)} mm at most; ${distance} mm would run into itself.`,
+      { face: list[0]! },
+    );
   for (const lot of lots) {
     if (lot.length === 1) insetOne(e, lot[0]!, distance, options.depth, N);
     else insetLot(e, lot, distance, options.depth, N);
@@ -117,10 +133,12 @@ function insetOne(e: MeshEdit, f: number, distance: number, depth: number, N: Fl
   const n: Vec3 = [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
   const loops = moved(flat, distance).map((loop) => loop.map((p) => e.vertex(add(flat.lift(p), n, depth))));
   const old = e.outlines(f);
-  const band = old.flatMap((loop, l) => loop.map((c, i) => {
-    const j = (i + 1) % loop.length;
-    return { from: f, outlines: [[c, corner(loop[j]!.vertex), corner(loops[l]![j]!), corner(loops[l]![i]!)]] };
-  })); // prettier-ignore
+  const band = old.flatMap((loop, l) =>
+    loop.map((c, i) => {
+      const j = (i + 1) % loop.length;
+      return { from: f, outlines: [[c, corner(loop[j]!.vertex), corner(loops[l]![j]!), corner(loops[l]![i]!)]] };
+    }),
+  );
   e.replace(f, [{ from: f, outlines: loops.map((loop) => loop.map((v) => corner(v))) }, ...band]);
 }
 
@@ -149,12 +167,16 @@ function lotRoom(m: PolyMesh, lots: readonly (readonly number[])[]): number {
   for (const lot of lots) {
     if (lot.length < 2) continue;
     const inside = new Set(lot);
-    for (const f of lot) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
-      const o = t.opposite[c]!;
-      if (o < 0 || !inside.has(t.face[o]!)) continue;
-      const [a, b] = [m.corners[c]!, m.corners[o]!];
-      room = Math.min(room, Math.hypot(...[0, 1, 2].map((k) => m.positions[3 * a + k]! - m.positions[3 * b + k]!)) / 2);
-    } // prettier-ignore
+    for (const f of lot)
+      for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+        const o = t.opposite[c]!;
+        if (o < 0 || !inside.has(t.face[o]!)) continue;
+        const [a, b] = [m.corners[c]!, m.corners[o]!];
+        room = Math.min(
+          room,
+          Math.hypot(...[0, 1, 2].map((k) => m.positions[3 * a + k]! - m.positions[3 * b + k]!)) / 2,
+        );
+      }
   }
   return room;
 }
@@ -162,7 +184,9 @@ function lotRoom(m: PolyMesh, lots: readonly (readonly number[])[]): number {
 /** The directed border edges of a lot of faces, as corners of it. */
 function borderOf(m: PolyMesh, lot: ReadonlySet<number>): number[] {
   const t = topologyOf(m);
-  return [...lot].flatMap((f) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i)).filter((c) => t.opposite[c]! < 0 || !lot.has(t.face[t.opposite[c]!]!)); // prettier-ignore
+  return [...lot]
+    .flatMap((f) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i))
+    .filter((c) => t.opposite[c]! < 0 || !lot.has(t.face[t.opposite[c]!]!));
 }
 
 function insetLot(e: MeshEdit, lot: readonly number[], distance: number, depth: number, N: Float64Array): void {
@@ -176,7 +200,6 @@ function insetLot(e: MeshEdit, lot: readonly number[], distance: number, depth: 
       [m.corners[c]!, m.corners[t.next[c]!]!],
       [m.corners[t.next[c]!]!, m.corners[c]!],
     ] as const) {
-      // prettier-ignore
       const f = t.face[c]!;
       const n: Vec3 = [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
       const along = unit(sub(e.at(other), e.at(v)));
@@ -191,16 +214,24 @@ function insetLot(e: MeshEdit, lot: readonly number[], distance: number, depth: 
     const p = add(add(e.at(v), sum, l > 1e-12 ? (2 * distance) / l : 0), unit(up), depth);
     to.set(v, e.vertex(p));
   }
-  if (depth) for (const f of lot) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
-    const v = m.corners[c]!;
-    if (!to.has(v)) e.move(v, add(e.at(v), meanNormal(e, v, inside, N), depth));
-  } // prettier-ignore
+  if (depth)
+    for (const f of lot)
+      for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+        const v = m.corners[c]!;
+        if (!to.has(v)) e.move(v, add(e.at(v), meanNormal(e, v, inside, N), depth));
+      }
   for (const f of lot) {
-    const inner = e.outlines(f).map((loop) => loop.map((c) => (to.has(c.vertex) ? corner(to.get(c.vertex)!, leads(c, inside, t) ? c.edge : -1) : c))); // prettier-ignore
-    const band = border.filter((c) => t.face[c] === f).map((c) => {
-      const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
-      return { from: f, outlines: [[corner(a, c), corner(b), corner(to.get(b)!), corner(to.get(a)!)]] };
-    }); // prettier-ignore
+    const inner = e
+      .outlines(f)
+      .map((loop) =>
+        loop.map((c) => (to.has(c.vertex) ? corner(to.get(c.vertex)!, leads(c, inside, t) ? c.edge : -1) : c)),
+      );
+    const band = border
+      .filter((c) => t.face[c] === f)
+      .map((c) => {
+        const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+        return { from: f, outlines: [[corner(a, c), corner(b), corner(to.get(b)!), corner(to.get(a)!)]] };
+      });
     e.replace(f, [{ from: f, outlines: inner }, ...band]);
   }
 }
@@ -245,20 +276,23 @@ export function extrude(
   const t = topologyOf(m);
   const N = faceNormals(m);
   const normal = (f: number): Vec3 => [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
-  const axis: Vec3 | null = options.along === 'normal' ? null : [+(options.along === 'x'), +(options.along === 'y'), +(options.along === 'z')]; // prettier-ignore
+  const axis: Vec3 | null =
+    options.along === 'normal' ? null : [+(options.along === 'x'), +(options.along === 'y'), +(options.along === 'z')];
   let walls = 0;
   for (const lot of lots) {
     const inside = new Set(lot);
     const border = borderOf(m, inside);
     // Normals of the faces of the lot round each of its vertices, each direction once.
     const around = new Map<number, Vec3[]>();
-    for (const f of lot) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
-      const known = around.get(m.corners[c]!) ?? [];
-      if (!known.some((n) => dot(n, normal(f)) > 1 - 1e-9)) known.push(normal(f));
-      around.set(m.corners[c]!, known);
-    } // prettier-ignore
+    for (const f of lot)
+      for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+        const known = around.get(m.corners[c]!) ?? [];
+        if (!known.some((n) => dot(n, normal(f)) > 1 - 1e-9)) known.push(normal(f));
+        around.set(m.corners[c]!, known);
+      }
     const to = new Map<number, number>();
-    const shift = (v: number): Vec3 => (axis ? scaled(axis, options.distance) : scaled(squareTo(around.get(v)!), options.distance)); // prettier-ignore
+    const shift = (v: number): Vec3 =>
+      axis ? scaled(axis, options.distance) : scaled(squareTo(around.get(v)!), options.distance);
     const rim = new Set(border.map((c) => m.corners[c]!));
     for (const v of around.keys()) {
       const p = add(e.at(v), shift(v));
@@ -310,13 +344,16 @@ export function detach(m: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; 
   const border = borderOf(m, inside).filter((c) => t.opposite[c]! >= 0);
   const to = new Map<number, number>();
   const others = new Set<number>();
-  for (let f = 0; f < faceCount(m); f++) if (!inside.has(f)) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) others.add(m.corners[c]!); // prettier-ignore
+  for (let f = 0; f < faceCount(m); f++)
+    if (!inside.has(f)) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) others.add(m.corners[c]!);
   for (const f of inside) {
-    const outlines = e.outlines(f).map((loop) => loop.map((c) => {
-      if (!others.has(c.vertex)) return c;
-      if (!to.has(c.vertex)) to.set(c.vertex, e.vertex(e.at(c.vertex)));
-      return corner(to.get(c.vertex)!, c.edge);
-    })); // prettier-ignore
+    const outlines = e.outlines(f).map((loop) =>
+      loop.map((c) => {
+        if (!others.has(c.vertex)) return c;
+        if (!to.has(c.vertex)) to.set(c.vertex, e.vertex(e.at(c.vertex)));
+        return corner(to.get(c.vertex)!, c.edge);
+      }),
+    );
     e.replace(f, [{ from: f, outlines }]);
   }
   return { mesh: e.done(), opened: border.length };

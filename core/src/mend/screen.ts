@@ -60,7 +60,9 @@ export function elementsWithin(m: PolyMesh, on: ElementKind, { outline, view, ey
 
 function middle(m: PolyMesh, on: ElementKind, x: number): Vec3 {
   const list = verticesOfElement(m, on, x);
-  return ([0, 1, 2] as const).map((k) => list.reduce((s, v) => s + m.positions[3 * v + k]!, 0) / list.length) as unknown as Vec3; // prettier-ignore
+  return ([0, 1, 2] as const).map(
+    (k) => list.reduce((s, v) => s + m.positions[3 * v + k]!, 0) / list.length,
+  ) as unknown as Vec3;
 }
 
 /** A place of a face to find it by: the middle of its outer outline where that is in it, else of an edge. */

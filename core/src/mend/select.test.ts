@@ -15,11 +15,18 @@ function grid(n: number): PolyMesh {
   return meshFromFaces(P, faces);
 }
 const m = grid(5);
-const after = (on: ElementKind, ids: number[], ...acts: PickAct[]) => [...acts.reduce<Int32Array>((now, a) => pickAct(m, on, now, a).ids, Int32Array.from(ids))]; // prettier-ignore
+const after = (on: ElementKind, ids: number[], ...acts: PickAct[]) => [
+  ...acts.reduce<Int32Array>((now, a) => pickAct(m, on, now, a).ids, Int32Array.from(ids)),
+];
 
 describe('pickAct', () => {
   it('takes what is nearest to a click, alone, besides, or out again', () => {
-    const click = (how: 'only' | 'add' | 'drop', face: number, x: number, y: number): PickAct => ({ do: 'click', face, point: [x, y, 0], how }); // prettier-ignore
+    const click = (how: 'only' | 'add' | 'drop', face: number, x: number, y: number): PickAct => ({
+      do: 'click',
+      face,
+      point: [x, y, 0],
+      how,
+    });
     expect(after('face', [3], click('only', 7, 2.5, 1.5))).toEqual([7]);
     expect(after('face', [3], click('add', 7, 2.5, 1.5))).toEqual([3, 7]);
     expect(after('face', [3, 7], click('drop', 7, 2.5, 1.5))).toEqual([3]);
@@ -60,11 +67,17 @@ describe('pickShape', () => {
 describe('picking by what things are', () => {
   const wall = cylinder(10, 30, 12, 3);
   const on = (mesh: PolyMesh, kind: ElementKind, ids: number[], act: PickAct) => pickAct(mesh, kind, ids, act);
-  const upright = (mesh: PolyMesh) => [...topologyOf(mesh).edgeCorner].filter((c) => mesh.positions[3 * mesh.corners[c]! + 2] !== mesh.positions[3 * mesh.corners[topologyOf(mesh).next[c]!]! + 2]); // prettier-ignore
+  const upright = (mesh: PolyMesh) =>
+    [...topologyOf(mesh).edgeCorner].filter(
+      (c) =>
+        mesh.positions[3 * mesh.corners[c]! + 2] !== mesh.positions[3 * mesh.corners[topologyOf(mesh).next[c]!]! + 2],
+    );
 
   it('a run straight on, along a wall and along a rim; a ring across quads', () => {
     const t = topologyOf(wall);
-    const level = [...t.edgeCorner].filter((c) => [wall.corners[c]!, wall.corners[t.next[c]!]!].every((v) => Math.abs(wall.positions[3 * v + 2]! - 5) < 1e-9)); // prettier-ignore
+    const level = [...t.edgeCorner].filter((c) =>
+      [wall.corners[c]!, wall.corners[t.next[c]!]!].every((v) => Math.abs(wall.positions[3 * v + 2]! - 5) < 1e-9),
+    );
     expect(level).toHaveLength(12);
     expect([...on(wall, 'edge', [level[0]!], { do: 'loop' }).ids].sort()).toEqual([...level].sort());
     expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'ring' }).ids).toHaveLength(12);
@@ -73,7 +86,9 @@ describe('picking by what things are', () => {
     const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
     const seam = [...topologyOf(holed).edgeCorner].find((c) => holed.layers.seam![c])!;
     expect(on(holed, 'edge', [seam], { do: 'loop' }).ids).toHaveLength(24);
-    expect(on(m, 'edge', [topologyOf(m).edgeCorner.find((c) => topologyOf(m).opposite[c]! < 0)!], { do: 'loop' }).ids).toHaveLength(20); // prettier-ignore
+    expect(
+      on(m, 'edge', [topologyOf(m).edgeCorner.find((c) => topologyOf(m).opposite[c]! < 0)!], { do: 'loop' }).ids,
+    ).toHaveLength(20);
   });
 
   it('the border of faces as edges, and elements as others', () => {
@@ -85,7 +100,9 @@ describe('picking by what things are', () => {
       ids: Int32Array.of(12),
     });
     expect(on(m, 'vertex', [14, 15, 20], { do: 'as', kind: 'edge' }).ids).toHaveLength(2);
-    expect(on(m, 'edge', [...on(m, 'face', [12], { do: 'as', kind: 'edge' }).ids], { do: 'as', kind: 'face' }).ids).toEqual(Int32Array.of(12)); // prettier-ignore
+    expect(
+      on(m, 'edge', [...on(m, 'face', [12], { do: 'as', kind: 'edge' }).ids], { do: 'as', kind: 'face' }).ids,
+    ).toEqual(Int32Array.of(12));
   });
 
   it('what is alike: in length, direction, area, corners, source; how many edges meet', () => {
@@ -120,7 +137,9 @@ describe('picking by what things are', () => {
     const vertices = round('vertex', 14, 4);
     expect([vertices[4], new Set(vertices).size]).toEqual([14, 4]);
     expect([...on(m, 'vertex', [0], { do: 'step', by: 1, along: 'face', face: null }).ids]).toEqual([1]);
-    const inner = [...t.edgeCorner].find((c) => t.opposite[c]! >= 0 && m.positions[3 * m.corners[c]! + 1] === m.positions[3 * m.corners[t.next[c]!]! + 1])!; // prettier-ignore
+    const inner = [...t.edgeCorner].find(
+      (c) => t.opposite[c]! >= 0 && m.positions[3 * m.corners[c]! + 1] === m.positions[3 * m.corners[t.next[c]!]! + 1],
+    )!;
     const next = on(m, 'edge', [inner], { do: 'step', by: 1, along: 'loop', face: null }).ids[0]!;
     expect(m.positions[3 * m.corners[next]! + 1]).toBe(m.positions[3 * m.corners[inner]! + 1]);
     expect(on(m, 'face', [12], { do: 'step', by: 1, along: 'face', face: null }).ids).toHaveLength(1);
@@ -130,7 +149,20 @@ describe('picking by what things are', () => {
     const b = box(2, 2, 2);
     // From above along z, straight: x and y as they are, all of it before the eye.
     const view = [0.25, 0, 0, 0, 0, 0.25, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1];
-    const area = (s: number, eye: [number, number, number] | null): PickAct => ({ do: 'area', how: 'only', area: { outline: [[-s, -s], [s, -s], [s, s], [-s, s]], view, eye } }); // prettier-ignore
+    const area = (s: number, eye: [number, number, number] | null): PickAct => ({
+      do: 'area',
+      how: 'only',
+      area: {
+        outline: [
+          [-s, -s],
+          [s, -s],
+          [s, s],
+          [-s, s],
+        ],
+        view,
+        eye,
+      },
+    });
     expect(on(b, 'vertex', [], area(0.5, null)).ids).toHaveLength(8);
     expect(on(b, 'vertex', [], area(0.5, [0, 0, 50])).ids).toHaveLength(4);
     expect(on(b, 'face', [], area(0.1, null)).ids).toHaveLength(2);

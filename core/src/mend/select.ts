@@ -83,7 +83,14 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
     }
     case 'loop':
     case 'ring':
-      return told(new Set([...asKind(m, on, now, 'edge')].flatMap((c) => (act.do === 'loop' ? loopAlong(m, c) : ringOf(m, c).corners.map((x) => edgeAt(m, x))))), 'edge'); // prettier-ignore
+      return told(
+        new Set(
+          [...asKind(m, on, now, 'edge')].flatMap((c) =>
+            act.do === 'loop' ? loopAlong(m, c) : ringOf(m, c).corners.map((x) => edgeAt(m, x)),
+          ),
+        ),
+        'edge',
+      );
     case 'border':
       return told(borderEdges(m, on, now), 'edge');
     case 'as':
@@ -185,7 +192,10 @@ export function pickShape(m: PolyMesh, on: ElementKind, ids: Int32Array): PickSh
     ids.forEach((v, i) => points.set(at(v), 3 * i));
     return { lines: new Float64Array(0), points, amount: 0 };
   }
-  const corners = on === 'edge' ? [...ids] : [...ids].flatMap((f) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i)); // prettier-ignore
+  const corners =
+    on === 'edge'
+      ? [...ids]
+      : [...ids].flatMap((f) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i));
   const lines = new Float64Array(6 * corners.length);
   let length = 0;
   corners.forEach((c, i) => {

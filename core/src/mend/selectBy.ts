@@ -17,14 +17,21 @@ const ALIGNED = 1e-5;
 
 /** All elements that are like one of those that are picked. */
 export function similarTo(m: PolyMesh, on: ElementKind, now: ReadonlySet<number>, by: Likeness): number[] {
-  const all = on === 'face' ? Array.from({ length: faceCount(m) }, (_, f) => f) : on === 'edge' ? [...topologyOf(m).edgeCorner] : [...new Set(m.corners)]; // prettier-ignore
+  const all =
+    on === 'face'
+      ? Array.from({ length: faceCount(m) }, (_, f) => f)
+      : on === 'edge'
+        ? [...topologyOf(m).edgeCorner]
+        : [...new Set(m.corners)];
   if (by === 'direction') {
     const ways = on === 'face' ? faceNormals(m) : null;
     const way = (x: number): number[] => (ways ? [...ways.subarray(3 * x, 3 * x + 3)] : edgeWay(m, x));
     const wanted = [...now].map(way);
     const along = (a: readonly number[], b: readonly number[]) => a.reduce((s, v, k) => s + v * b[k]!, 0);
     // An edge has no sense; a face has.
-    return all.filter((x) => wanted.some((w) => (on === 'face' ? along(w, way(x)) : Math.abs(along(w, way(x)))) > 1 - ALIGNED)); // prettier-ignore
+    return all.filter((x) =>
+      wanted.some((w) => (on === 'face' ? along(w, way(x)) : Math.abs(along(w, way(x)))) > 1 - ALIGNED),
+    );
   }
   const value = measure(m, on, by);
   const exact = by === 'sides' || by === 'slot' || by === 'source' || by === 'valence';
@@ -77,10 +84,11 @@ export function asKind(m: PolyMesh, on: ElementKind, now: ReadonlySet<number>, t
   const out = new Set<number>();
   if (to === 'vertex') for (const x of now) for (const v of verticesOfElement(m, on, x)) out.add(v);
   else if (on === 'face')
-    for (const f of now) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) out.add(edgeAt(m, c)); // prettier-ignore
+    for (const f of now) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) out.add(edgeAt(m, c));
   else {
     // What is wholly within: edges by their two ends, faces by all their edges or vertices.
-    const has = (c: number) => (on === 'vertex' ? now.has(m.corners[c]!) && now.has(m.corners[t.next[c]!]!) : now.has(edgeAt(m, c))); // prettier-ignore
+    const has = (c: number) =>
+      on === 'vertex' ? now.has(m.corners[c]!) && now.has(m.corners[t.next[c]!]!) : now.has(edgeAt(m, c));
     if (to === 'edge') for (const c of t.edgeCorner) if (has(c)) out.add(c);
     if (to === 'face')
       for (let f = 0; f < faceCount(m); f++) {
@@ -209,7 +217,11 @@ export function stepped(
 ): Step {
   const last = [...now].at(-1);
   const t = topologyOf(m);
-  if (last === undefined) return { ids: m.corners.length ? [on === 'face' ? 0 : on === 'edge' ? t.edgeCorner[0]! : m.corners[0]!] : [], face: 0 }; // prettier-ignore
+  if (last === undefined)
+    return {
+      ids: m.corners.length ? [on === 'face' ? 0 : on === 'edge' ? t.edgeCorner[0]! : m.corners[0]!] : [],
+      face: 0,
+    };
   const turn = by > 0 ? t.next : t.prev;
   if (on === 'face') {
     // From face to face across its edges in turn: the first that leads on.
@@ -224,10 +236,12 @@ export function stepped(
     return { ids: [onwards(m, last, v) ?? last], face };
   }
   const own = (c: number) => (on === 'edge' ? edgeAt(m, c) === last : m.corners[c] === last);
-  const c = (face === null ? undefined : cornersOfFace(m, face).find(own)) ?? (on === 'edge' ? last : m.corners.indexOf(last)); // prettier-ignore
+  const c =
+    (face === null ? undefined : cornersOfFace(m, face).find(own)) ?? (on === 'edge' ? last : m.corners.indexOf(last));
   if (c < 0) return { ids: [], face: null };
   const next = turn[c]!;
   return { ids: [on === 'edge' ? edgeAt(m, next) : m.corners[next]!], face: t.face[c]! };
 }
 
-const cornersOfFace = (m: PolyMesh, f: number): number[] => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i); // prettier-ignore
+const cornersOfFace = (m: PolyMesh, f: number): number[] =>
+  Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i);

@@ -101,7 +101,12 @@ describe('connecting vertices', () => {
     const r = connect(m, vertexAt(m, 0, 0), vertexAt(m, 4, 1), faceNormals(m));
     expect(r.added).toBe(3);
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(16, 12);
-    for (const [x, y] of [[1, 0.25], [2, 0.5], [3, 0.75]]) expect(vertexAt(r.mesh, x!, y!, 0)).toBeGreaterThan(24); // prettier-ignore
+    for (const [x, y] of [
+      [1, 0.25],
+      [2, 0.5],
+      [3, 0.75],
+    ])
+      expect(vertexAt(r.mesh, x!, y!, 0)).toBeGreaterThan(24);
     // The way is there as edges, one through each of the four faces.
     const way = [
       [0, 0],
@@ -175,7 +180,9 @@ describe('loops', () => {
   const wall = cylinder(10, 30, 12);
   const upright = () => {
     const t = topologyOf(wall);
-    return [...t.edgeCorner].find((c) => wall.positions[3 * wall.corners[c]! + 2] !== wall.positions[3 * wall.corners[t.next[c]!]! + 2])!; // prettier-ignore
+    return [...t.edgeCorner].find(
+      (c) => wall.positions[3 * wall.corners[c]! + 2] !== wall.positions[3 * wall.corners[t.next[c]!]! + 2],
+    )!;
   };
 
   it('go round a wall, and stop at faces that are no quads', () => {
@@ -187,7 +194,8 @@ describe('loops', () => {
   });
 
   it('are put in at a share, at an equal distance from one side, in parts; all at one height', () => {
-    const heights = (m: typeof wall) => [...new Set([...m.positions].filter((_, i) => i % 3 === 2).map((z) => +z.toFixed(9)))].sort((a, b) => a - b); // prettier-ignore
+    const heights = (m: typeof wall) =>
+      [...new Set([...m.positions].filter((_, i) => i % 3 === 2).map((z) => +z.toFixed(9)))].sort((a, b) => a - b);
     const share = insertLoops(wall, [upright()], { by: 'share', share: 0.2 });
     expect([share.cut, faceCount(share.mesh), isClosed(share.mesh)]).toEqual([12, 26, true]);
     expect(heights(share.mesh)).toHaveLength(3);
@@ -203,14 +211,21 @@ describe('loops', () => {
     ]);
     const parts = insertLoops(wall, [upright()], { by: 'parts', parts: 5 });
     expect(heights(parts.mesh)).toEqual([-15, -9, -3, 3, 9, 15]);
-    expect([genus(parts.mesh), areaAndVolume(parts.mesh).volume]).toEqual([0, expect.closeTo(areaAndVolume(wall).volume, 6)]); // prettier-ignore
+    expect([genus(parts.mesh), areaAndVolume(parts.mesh).volume]).toEqual([
+      0,
+      expect.closeTo(areaAndVolume(wall).volume, 6),
+    ]);
   });
 
   it('run across a sheet, whose end faces stay quads; beside an n-gon it gets a vertex', () => {
     const m = grid(3);
     const r = insertLoops(m, [edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 1, 2))], { by: 'share', share: 0.5 });
     expect([sidesOf(r.mesh).every((n) => n === 4), faceCount(r.mesh), r.cut]).toEqual([true, 12, 3]);
-    const two = insertLoops(m, [edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 1, 2)), edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 2, 1))], { by: 'share', share: 0.5 }); // prettier-ignore
+    const two = insertLoops(
+      m,
+      [edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 1, 2)), edgeOf(m, vertexAt(m, 1, 1), vertexAt(m, 2, 1))],
+      { by: 'share', share: 0.5 },
+    );
     expect([faceCount(two.mesh), vertexCount(two.mesh), areaAndVolume(two.mesh).area]).toEqual([16, 25, 9]);
     const caps = insertLoops(cylinder(10, 30, 5), [0], { by: 'parts', parts: 2 });
     expect(isClosed(caps.mesh)).toBe(true);
@@ -224,7 +239,9 @@ describe('dividing faces', () => {
     expect([sidesOf(r.mesh), r.divided]).toEqual([[...Array(9).fill(4), 4, 6, 6].sort(), 1]);
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(4, 12);
     const wall = cylinder(10, 30, 6);
-    const cap = [...Array(faceCount(wall)).keys()].find((f) => sidesOf(wall).length && wall.loopStart[f + 1]! - wall.loopStart[f]! === 6)!; // prettier-ignore
+    const cap = [...Array(faceCount(wall)).keys()].find(
+      (f) => sidesOf(wall).length && wall.loopStart[f + 1]! - wall.loopStart[f]! === 6,
+    )!;
     const quads = divideFaces(wall, [cap], 2);
     expect([isClosed(quads.mesh), faceCount(quads.mesh), genus(quads.mesh)]).toEqual([true, faceCount(wall) + 5, 0]);
     const all = divideFaces(box(2, 2, 2), [0, 1, 2, 3, 4, 5], 4);

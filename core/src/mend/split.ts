@@ -67,7 +67,11 @@ export function splitEdges(m: PolyMesh, corners: Iterable<number>, at: SplitAt):
 }
 
 /** A place on the way from p to q. */
-export const between = (p: Vec3, q: Vec3, s: number): Vec3 => [p[0] + s * (q[0] - p[0]), p[1] + s * (q[1] - p[1]), p[2] + s * (q[2] - p[2])]; // prettier-ignore
+export const between = (p: Vec3, q: Vec3, s: number): Vec3 => [
+  p[0] + s * (q[0] - p[0]),
+  p[1] + s * (q[1] - p[1]),
+  p[2] + s * (q[2] - p[2]),
+];
 
 /**
  * The corners of a face between which a chord from vertex to vertex runs: of a vertex that the outlines pass twice the corner whose inside the chord
@@ -77,11 +81,18 @@ export function chordCorners(face: NewFace, places: readonly Flat[], a: number, 
   const at: { vertex: number; next: number; prev: number }[] = [];
   for (const loop of face.outlines) {
     const begin = at.length;
-    loop.forEach((c, i) => at.push({ vertex: c.vertex, next: begin + ((i + 1) % loop.length), prev: begin + ((i + loop.length - 1) % loop.length) })); // prettier-ignore
+    loop.forEach((c, i) =>
+      at.push({
+        vertex: c.vertex,
+        next: begin + ((i + 1) % loop.length),
+        prev: begin + ((i + loop.length - 1) % loop.length),
+      }),
+    );
   }
   const angle = (i: number, j: number) => Math.atan2(places[j]![1] - places[i]![1], places[j]![0] - places[i]![0]);
   const round = (x: number) => (x + 4 * Math.PI) % (2 * Math.PI);
-  const leaves = (i: number, j: number) => round(angle(i, j) - angle(i, at[i]!.next)) < (round(angle(i, at[i]!.prev) - angle(i, at[i]!.next)) || 2 * Math.PI); // prettier-ignore
+  const leaves = (i: number, j: number) =>
+    round(angle(i, j) - angle(i, at[i]!.next)) < (round(angle(i, at[i]!.prev) - angle(i, at[i]!.next)) || 2 * Math.PI);
   const of = (v: number) => at.flatMap((c, i) => (c.vertex === v ? [i] : []));
   const pairs = of(a).flatMap((i) => of(b).map((j): [number, number] => [i, j]));
   return pairs.find(([i, j]) => leaves(i, j) && leaves(j, i)) ?? (pairs.length === 1 ? pairs[0]! : null);
@@ -128,12 +139,21 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
     cutFaces(e, [{ face, from: a, to: b }]);
     return { mesh: e.done(), added: 0 };
   }
-  const mean = (set: ReadonlySet<number>): Vec3 => [...set].reduce<Vec3>((s, f) => [s[0] + normals[3 * f]!, s[1] + normals[3 * f + 1]!, s[2] + normals[3 * f + 2]!], [0, 0, 0]); // prettier-ignore
+  const mean = (set: ReadonlySet<number>): Vec3 =>
+    [...set].reduce<Vec3>(
+      (s, f) => [s[0] + normals[3 * f]!, s[1] + normals[3 * f + 1]!, s[2] + normals[3 * f + 2]!],
+      [0, 0, 0],
+    );
   const [n, k] = [mean(ours), mean(theirs)];
   const up: Vec3 = [n[0] + k[0], n[1] + k[1], n[2] + k[2]];
   const [p, q] = [e.at(a), e.at(b)];
   const way = walk(e, a, b, planeThrough(p, q, up));
-  if (!way) throw new MasonError('not-done', 'No straight way over the surface leads from the one to the other. Pick vertices that face the same side, or a nearer one.', { vertex: b, point: q }); // prettier-ignore
+  if (!way)
+    throw new MasonError(
+      'not-done',
+      'No straight way over the surface leads from the one to the other. Pick vertices that face the same side, or a nearer one.',
+      { vertex: b, point: q },
+    );
   const places = new Map<number, number[]>();
   const stops = way.map((s) => {
     if (s.edge === null) return s.vertex!;
@@ -152,7 +172,12 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
 /** Whether the straight way between two vertices of a face lies in it, and meets its outlines nowhere else. */
 function isClear(e: MeshEdit, f: number, a: number, b: number): boolean {
   const outlines = e.outlines(f);
-  return isClearIn(outlines, outlines.map((loop) => e.flat(f, loop)), a, b); // prettier-ignore
+  return isClearIn(
+    outlines,
+    outlines.map((loop) => e.flat(f, loop)),
+    a,
+    b,
+  );
 }
 
 /** As `isClear`, of outlines that are laid on a plane. */
@@ -173,16 +198,24 @@ export function isClearIn(
       const ends = [a, b];
       if (ends.includes(u) || ends.includes(v)) {
         // An edge at one of its ends: its other end must not lie on the way.
-        if (![[u, s], [v, t]].every(([w, r]) => ends.includes(w as number) || offSegment(r as Flat, p, q) > near)) return false;
+        if (
+          ![
+            [u, s],
+            [v, t],
+          ].every(([w, r]) => ends.includes(w as number) || offSegment(r as Flat, p, q) > near)
+        )
+          return false;
       } else if (segmentsMeet(p, q, s, t, near)) return false;
-    } // prettier-ignore
+    }
   const mid: Flat = [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2];
   return rings.filter((ring) => insideRing(ring, mid)).length % 2 === 1;
 }
 
 /** Whether two vertices follow each other on some outlines. */
 export const neighbours = (outlines: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
-  outlines.some((loop) => loop.some((c, i) => [a, b].includes(c.vertex) && [a, b].includes(loop[(i + 1) % loop.length]!.vertex) && a !== b)); // prettier-ignore
+  outlines.some((loop) =>
+    loop.some((c, i) => [a, b].includes(c.vertex) && [a, b].includes(loop[(i + 1) % loop.length]!.vertex) && a !== b),
+  );
 
 /** A signed distance from the plane through two places and along a direction, in lengths of no matter what. */
 export function planeThrough(p: Vec3, q: Vec3, up: Vec3): (x: Vec3) => number {
@@ -223,7 +256,8 @@ function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Sto
           const [du, dv] = [side(e.at(u)), side(e.at(v))];
           let stop: Stop | null = null;
           if (Math.abs(du) <= zero) stop = u === here.vertex ? null : { face: f, vertex: u, edge: null, point: null };
-          else if (Math.abs(dv) > zero && du < 0 !== dv < 0 && edge !== here.edge) stop = { face: f, vertex: null, edge, point: between(e.at(u), e.at(v), du / (du - dv)) }; // prettier-ignore
+          else if (Math.abs(dv) > zero && du < 0 !== dv < 0 && edge !== here.edge)
+            stop = { face: f, vertex: null, edge, point: between(e.at(u), e.at(v), du / (du - dv)) };
           if (!stop) continue;
           const reach = towards(stop.point ?? e.at(stop.vertex!)) - towards(at);
           if (!(reach > zero * size) || (best && reach >= best.reach)) continue;

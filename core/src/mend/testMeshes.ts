@@ -4,7 +4,11 @@ import { meshFromFaces, topologyOf, triangulateMesh, type PolyMesh } from '../me
 
 /** A square grid of n × n quads, `side` mm each, the vertices row by row. */
 export function grid(n: number, side = 1): PolyMesh {
-  const P = Array.from({ length: (n + 1) ** 2 }, (_, i) => [side * (i % (n + 1)), side * Math.floor(i / (n + 1)), 0]).flat(); // prettier-ignore
+  const P = Array.from({ length: (n + 1) ** 2 }, (_, i) => [
+    side * (i % (n + 1)),
+    side * Math.floor(i / (n + 1)),
+    0,
+  ]).flat();
   const faces = Array.from({ length: n * n }, (_, f) => {
     const v = (f % n) + (n + 1) * Math.floor(f / n);
     return [v, v + 1, v + n + 2, v + n + 1];
@@ -34,11 +38,17 @@ export const placeOfVertex = (m: PolyMesh, v: number): number[] => [...m.positio
 
 /** Corners of each face, sorted. */
 export const sidesOf = (m: PolyMesh): number[] =>
-  Array.from({ length: m.faceLoops.length - 1 }, (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!).sort((a, b) => a - b); // prettier-ignore
+  Array.from(
+    { length: m.faceLoops.length - 1 },
+    (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!,
+  ).sort((a, b) => a - b);
 
 /** A mesh with every face cut into triangles. */
 export function inTriangles(m: PolyMesh): PolyMesh {
   const { triangles } = triangulateMesh(m);
   const corners = [...triangles].map((c) => m.corners[c]!);
-  return meshFromFaces([...m.positions], Array.from({ length: corners.length / 3 }, (_, i) => corners.slice(3 * i, 3 * i + 3))); // prettier-ignore
+  return meshFromFaces(
+    [...m.positions],
+    Array.from({ length: corners.length / 3 }, (_, i) => corners.slice(3 * i, 3 * i + 3)),
+  );
 }

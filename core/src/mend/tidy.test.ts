@@ -22,8 +22,15 @@ import { tidy } from './tidy.ts';
 
 const all = () => true;
 const holed = carve(box(60, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
-const places = (m: PolyMesh, which: (v: number) => boolean) => Array.from({ length: vertexCount(m) }, (_, v) => v).filter(which).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join()).sort(); // prettier-ignore
-const outline = (m: PolyMesh) => { const on = outlineVertices(m); return places(m, (v) => !!on[v]); }; // prettier-ignore
+const places = (m: PolyMesh, which: (v: number) => boolean) =>
+  Array.from({ length: vertexCount(m) }, (_, v) => v)
+    .filter(which)
+    .map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())
+    .sort();
+const outline = (m: PolyMesh) => {
+  const on = outlineVertices(m);
+  return places(m, (v) => !!on[v]);
+};
 
 /** New vertices in edges that no cut made, at shares by chance. */
 function withLeftovers(m: PolyMesh, count: number, seed: number): PolyMesh {
@@ -36,7 +43,8 @@ function withLeftovers(m: PolyMesh, count: number, seed: number): PolyMesh {
     const c = free[Math.floor(random() * free.length)]!;
     const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
     const s = 0.1 + 0.8 * random();
-    if (!put.has(t.edge[c]!)) put.set(t.edge[c]!, [e.vertex([0, 1, 2].map((k) => a[k]! + s * (b[k]! - a[k]!)) as [number, number, number])]); // prettier-ignore
+    if (!put.has(t.edge[c]!))
+      put.set(t.edge[c]!, [e.vertex([0, 1, 2].map((k) => a[k]! + s * (b[k]! - a[k]!)) as [number, number, number])]);
   }
   putIntoEdges(e, put);
   return e.done();
@@ -47,7 +55,12 @@ describe('tidying', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 10 }), fc.integer(), (n, seed) => {
         const { mesh, report } = tidy(withLeftovers(holed, n, seed), all, 0);
-        expect([report.straight, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([n, vertexCount(holed), faceCount(holed), true]); // prettier-ignore
+        expect([report.straight, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([
+          n,
+          vertexCount(holed),
+          faceCount(holed),
+          true,
+        ]);
         expect(places(mesh, all)).toEqual(places(holed, all));
         expect(surfaceDrift(holed, mesh)!.distance).toBe(0);
       }),
@@ -57,7 +70,11 @@ describe('tidying', () => {
 
   it('collapses tiny edges over a flat, towards the outline, which stays where it is', () => {
     const N = faceNormals(holed);
-    const tied = tie(holed, Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9), 'corners').mesh; // prettier-ignore
+    const tied = tie(
+      holed,
+      Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9),
+      'corners',
+    ).mesh;
     // On each tie a vertex a hair beside the rim, and an edge on from it to the next rim vertex: it is in no straight run.
     const on = outlineVertices(tied);
     const e = new MeshEdit(tied);
@@ -66,15 +83,25 @@ describe('tidying', () => {
       (c) => on[tied.corners[c]!] !== on[tied.corners[t.next[c]!]!] && !tied.layers.seam![c],
     );
     expect(ties).toHaveLength(8);
-    const put = new Map(ties.map((c) => {
-      const [a, b] = [e.at(tied.corners[c]!), e.at(tied.corners[t.next[c]!]!)];
-      const s = on[tied.corners[c]!] ? 1e-4 : 1 - 1e-4;
-      return [t.edge[c]!, [e.vertex([0, 1, 2].map((k) => a[k]! + s * (b[k]! - a[k]!)) as [number, number, number])]] as const;
-    })); // prettier-ignore
+    const put = new Map(
+      ties.map((c) => {
+        const [a, b] = [e.at(tied.corners[c]!), e.at(tied.corners[t.next[c]!]!)];
+        const s = on[tied.corners[c]!] ? 1e-4 : 1 - 1e-4;
+        return [
+          t.edge[c]!,
+          [e.vertex([0, 1, 2].map((k) => a[k]! + s * (b[k]! - a[k]!)) as [number, number, number])],
+        ] as const;
+      }),
+    );
     putIntoEdges(e, put);
     const hurt = e.done();
     const { mesh, report } = tidy(hurt, all, 0.5);
-    expect([report.collapsed, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([8, vertexCount(tied), faceCount(tied), true]); // prettier-ignore
+    expect([report.collapsed, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([
+      8,
+      vertexCount(tied),
+      faceCount(tied),
+      true,
+    ]);
     expect([outline(mesh), places(mesh, all)]).toEqual([outline(tied), places(tied, all)]);
     expect(surfaceDrift(hurt, mesh)!.distance).toBe(0);
   });
@@ -87,7 +114,11 @@ describe('tidying', () => {
     const thin = { ...m, positions: P };
     expect(findings(thin, { rules: ['shortEdges'] }).length).toBeGreaterThan(0);
     const { mesh, report } = tidy(thin, all, 0.01);
-    expect([isClosed(mesh), surfaceDrift(thin, mesh)!.distance < 1e-9, areaAndVolume(mesh).volume]).toEqual([true, true, expect.closeTo(8000, 6)]); // prettier-ignore
+    expect([isClosed(mesh), surfaceDrift(thin, mesh)!.distance < 1e-9, areaAndVolume(mesh).volume]).toEqual([
+      true,
+      true,
+      expect.closeTo(8000, 6),
+    ]);
     expect(report.collapsed + report.narrow).toBeGreaterThan(0);
     expect(findings(mesh, { rules: ['shortEdges'] })).toEqual([]);
   });
@@ -98,7 +129,11 @@ describe('tidying', () => {
     expect(tidy(left, () => false, 0).mesh).toBe(left);
     // Rim edges of 2 mm are tiny against 3 mm, and stay.
     const { mesh, report } = tidy(holed, all, 3);
-    expect([outline(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([outline(holed), true, topologyOf(holed).edgeCount]); // prettier-ignore
+    expect([outline(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([
+      outline(holed),
+      true,
+      topologyOf(holed).edgeCount,
+    ]);
     expect(report.left).toBeGreaterThan(20);
   });
 

@@ -1,4 +1,16 @@
-import { faceBegin, faceCount, faceEnd, faceNormals, facePlane, sizeOf, topologyOf, vertexCorners, vertexCount, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceNormals,
+  facePlane,
+  sizeOf,
+  topologyOf,
+  vertexCorners,
+  vertexCount,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { findings } from '../survey/index.ts';
 import { dissolveEdges, dissolveVertices } from './dissolve.ts';
 import { closeFlatFaces } from './flatFaces.ts';
@@ -40,7 +52,11 @@ export function tidy(
   // Known again by place: numbers change on the way, and what is added lies where something wanted was.
   const name = (x: PolyMesh, v: number) =>
     `${x.positions[3 * v]!},${x.positions[3 * v + 1]!},${x.positions[3 * v + 2]!}`;
-  const all = new Set(Array.from({ length: vertexCount(m) }, (_, v) => v).filter(wanted).map((v) => name(m, v))); // prettier-ignore
+  const all = new Set(
+    Array.from({ length: vertexCount(m) }, (_, v) => v)
+      .filter(wanted)
+      .map((v) => name(m, v)),
+  );
   const is = (x: PolyMesh) => (v: number) => all.has(name(x, v));
   let mesh = m;
   for (let round = 0; round < MOST_ROUNDS; round++) {
@@ -58,7 +74,9 @@ export function tidy(
   report.narrow += thin.joined;
   const on = is(mesh);
   const fixed = outlineVertices(mesh);
-  const straight = [...(findings(mesh, { rules: ['straightVertices'] })[0]?.ids ?? [])].filter((v) => on(v) && !fixed[v]); // prettier-ignore
+  const straight = [...(findings(mesh, { rules: ['straightVertices'] })[0]?.ids ?? [])].filter(
+    (v) => on(v) && !fixed[v],
+  );
   if (straight.length) mesh = dissolveVertices(mesh, straight).mesh;
   report.straight = straight.length;
   return { mesh, report };
@@ -85,10 +103,24 @@ function collapseTiny(
   const touched = new Set<number>();
   let [collapsed, left] = [0, 0];
   for (const { a, b } of tiny) {
-    const ways = ([[a, b], [b, a]] as const).filter(([from]) => !fixed[from]); // prettier-ignore
+    const ways = (
+      [
+        [a, b],
+        [b, a],
+      ] as const
+    ).filter(([from]) => !fixed[from]);
     const faces = [...new Set([a, b].flatMap((v) => around(v).map((c) => t.face[c]!)))];
     if (faces.some((f) => touched.has(f))) continue;
-    const way = ways.find(([from, to]) => staysFlat(m, around(from).map((c) => t.face[c]!), from, at(to), size) && linked(m, from, to, around)); // prettier-ignore
+    const way = ways.find(
+      ([from, to]) =>
+        staysFlat(
+          m,
+          around(from).map((c) => t.face[c]!),
+          from,
+          at(to),
+          size,
+        ) && linked(m, from, to, around),
+    );
     if (!way) {
       left++;
       continue;
@@ -111,8 +143,15 @@ function staysFlat(m: PolyMesh, faces: readonly number[], v: number, to: Vec3, s
     const area = (moved: boolean) => {
       let s = 0;
       for (let i = 0; i < ring.length; i++) {
-        const [p, q] = [ring[i]!, ring[(i + 1) % ring.length]!].map((w) => (moved && w === v ? to : [m.positions[3 * w]!, m.positions[3 * w + 1]!, m.positions[3 * w + 2]!]).map((x, k) => x - plane[3 + k]!)) as [number[], number[]]; // prettier-ignore
-        s += plane[0]! * (p[1]! * q[2]! - p[2]! * q[1]!) + plane[1]! * (p[2]! * q[0]! - p[0]! * q[2]!) + plane[2]! * (p[0]! * q[1]! - p[1]! * q[0]!); // prettier-ignore
+        const [p, q] = [ring[i]!, ring[(i + 1) % ring.length]!].map((w) =>
+          (moved && w === v ? to : [m.positions[3 * w]!, m.positions[3 * w + 1]!, m.positions[3 * w + 2]!]).map(
+            (x, k) => x - plane[3 + k]!,
+          ),
+        ) as [number[], number[]];
+        s +=
+          plane[0]! * (p[1]! * q[2]! - p[2]! * q[1]!) +
+          plane[1]! * (p[2]! * q[0]! - p[0]! * q[2]!) +
+          plane[2]! * (p[0]! * q[1]! - p[1]! * q[0]!);
       }
       return s;
     };
@@ -143,7 +182,10 @@ function joinNarrow(
   const t = topologyOf(m);
   const N = faceNormals(m);
   const { hard, seam, slot } = m.layers;
-  const length = (c: number) => Math.hypot(...[0, 1, 2].map((k) => m.positions[3 * m.corners[c]! + k]! - m.positions[3 * m.corners[t.next[c]!]! + k]!)); // prettier-ignore
+  const length = (c: number) =>
+    Math.hypot(
+      ...[0, 1, 2].map((k) => m.positions[3 * m.corners[c]! + k]! - m.positions[3 * m.corners[t.next[c]!]! + k]!),
+    );
   const edges: number[] = [];
   const touched = new Set<number>();
   for (let f = 0; f < faceCount(m); f++) {
@@ -154,7 +196,12 @@ function joinNarrow(
       const o = t.opposite[c]!;
       if (o < 0 || hard?.[c] || hard?.[o] || seam?.[c] || seam?.[o]) return false;
       const g = t.face[o]!;
-      return g !== f && !touched.has(g) && slot?.[f] === slot?.[g] && N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL; // prettier-ignore
+      return (
+        g !== f &&
+        !touched.has(g) &&
+        slot?.[f] === slot?.[g] &&
+        N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL
+      );
     });
     if (!level.length) continue;
     const best = level.reduce((a, b) => (length(b) > length(a) ? b : a));
@@ -177,7 +224,11 @@ function widthOf(m: PolyMesh, f: number): number {
     const q = ring[(i + 1) % ring.length]!;
     for (const x of ring) reach = Math.max(reach, Math.hypot(x[0] - p[0], x[1] - p[1], x[2] - p[2]));
     const [u, w] = [p, q].map((x) => x.map((y, k) => y - plane[3 + k]!)) as [number[], number[]];
-    area += (plane[0]! * (u[1]! * w[2]! - u[2]! * w[1]!) + plane[1]! * (u[2]! * w[0]! - u[0]! * w[2]!) + plane[2]! * (u[0]! * w[1]! - u[1]! * w[0]!)) / 2; // prettier-ignore
+    area +=
+      (plane[0]! * (u[1]! * w[2]! - u[2]! * w[1]!) +
+        plane[1]! * (u[2]! * w[0]! - u[0]! * w[2]!) +
+        plane[2]! * (u[0]! * w[1]! - u[1]! * w[0]!)) /
+      2;
   });
   return reach > 0 ? Math.abs(area) / reach : 0;
 }

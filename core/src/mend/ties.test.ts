@@ -18,33 +18,54 @@ import { vertexAt } from './testMeshes.ts';
 const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
 const flats = (m: PolyMesh) =>
   [...Array(faceCount(m)).keys()].filter((f) => Math.abs(faceNormals(m)[3 * f + 2]!) > 0.9);
-const hasEdge = (m: PolyMesh, a: number, b: number) => [...topologyOf(m).edgeCorner].some((c) => [a, b].includes(m.corners[c]!) && [a, b].includes(m.corners[topologyOf(m).next[c]!]!)); // prettier-ignore
+const hasEdge = (m: PolyMesh, a: number, b: number) =>
+  [...topologyOf(m).edgeCorner].some(
+    (c) => [a, b].includes(m.corners[c]!) && [a, b].includes(m.corners[topologyOf(m).next[c]!]!),
+  );
 const rim = (m: PolyMesh, k: number) =>
   vertexAt(m, 8 * Math.cos((k * Math.PI) / 12), 8 * Math.sin((k * Math.PI) / 12), 5);
 
 describe('ties', () => {
   /** Edges that a mesh has and another has not, as places of their ends. */
   const added = (after: PolyMesh, before: PolyMesh) => {
-    const edges = (m: PolyMesh) => [...topologyOf(m).edgeCorner].map((c) => [m.corners[c]!, m.corners[topologyOf(m).next[c]!]!].map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)] as [number, number, number])); // prettier-ignore
-    const key = (e: number[][]) => e.map((p) => p.join()).sort().join(' '); // prettier-ignore
+    const edges = (m: PolyMesh) =>
+      [...topologyOf(m).edgeCorner].map((c) =>
+        [m.corners[c]!, m.corners[topologyOf(m).next[c]!]!].map(
+          (v) => [...m.positions.subarray(3 * v, 3 * v + 3)] as [number, number, number],
+        ),
+      );
+    const key = (e: number[][]) =>
+      e
+        .map((p) => p.join())
+        .sort()
+        .join(' ');
     const had = new Set(edges(before).map(key));
     return edges(after).filter((e) => !had.has(key(e)));
   };
 
   it('stand square to the outlines for a bevel, more so than short ones', () => {
     // A disc of 24 with a hole of 24 out of its middle: at a vertex of either an edge lies along the circle there.
-    const m = carve(cylinder(20, 10, 24), [transformMesh(cylinder(6, 30, 24), [1, 0, 0, 9, 0, 1, 0, 0, 0, 0, 1, 0])], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    const m = carve(cylinder(20, 10, 24), [transformMesh(cylinder(6, 30, 24), [1, 0, 0, 9, 0, 1, 0, 0, 0, 0, 1, 0])], {
+      operation: 'subtract',
+      course: 3,
+    }).mesh;
     /** The greatest cosine between a tie and the circles at its ends: 0 where it stands square to both. */
     const slant = ([a, b]: [number[], number[]]) => {
       const way = [b[0]! - a[0]!, b[1]! - a[1]!];
-      return Math.max(...[a, b].map((p) => {
-        const x = Math.hypot(p[0]!, p[1]!) > 19 ? 0 : 9;
-        return Math.abs((p[0]! - x) * way[1]! - p[1]! * way[0]!) / Math.hypot(p[0]! - x, p[1]!) / Math.hypot(...way);
-      })); // prettier-ignore
+      return Math.max(
+        ...[a, b].map((p) => {
+          const x = Math.hypot(p[0]!, p[1]!) > 19 ? 0 : 9;
+          return Math.abs((p[0]! - x) * way[1]! - p[1]! * way[0]!) / Math.hypot(p[0]! - x, p[1]!) / Math.hypot(...way);
+        }),
+      );
     };
     const worst = (way: 'short' | 'bevel') => {
       const r = tie(m, flats(m), way);
-      expect([genus(r.mesh), loopCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([1, faceCount(r.mesh), expect.closeTo(areaAndVolume(m).area, 9)]); // prettier-ignore
+      expect([genus(r.mesh), loopCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([
+        1,
+        faceCount(r.mesh),
+        expect.closeTo(areaAndVolume(m).area, 9),
+      ]);
       const ties = added(r.mesh, m);
       expect(ties.length).toBeGreaterThanOrEqual(4);
       return Math.max(...ties.map((e) => slant(e as unknown as [number[], number[]])));
@@ -54,7 +75,11 @@ describe('ties', () => {
   });
 
   it('run level over a bent face for light: from the rim to those corners that are as high', () => {
-    const bent = { ...holed, positions: holed.positions.slice(), layers: { ...holed.layers, plane: undefined } } as PolyMesh; // prettier-ignore
+    const bent = {
+      ...holed,
+      positions: holed.positions.slice(),
+      layers: { ...holed.layers, plane: undefined },
+    } as PolyMesh;
     for (const s of [1, -1]) bent.positions[3 * vertexAt(holed, 20 * s, 20 * s, 5) + 2] = 9;
     const top = flats(bent).filter((f) => faceNormals(bent)[3 * f + 2]! > 0);
     const ties = added(tie(bent, top, 'light').mesh, bent);
@@ -64,8 +89,16 @@ describe('ties', () => {
 
   it('are put in, two at least, and leave the surface as it was', () => {
     const r = tie(holed, flats(holed), 'corners');
-    expect([r.tied, faceCount(r.mesh), loopCount(r.mesh), genus(r.mesh)]).toEqual([2, faceCount(holed) + 6, faceCount(holed) + 6, 1]); // prettier-ignore
-    expect(areaAndVolume(r.mesh)).toEqual({ area: expect.closeTo(areaAndVolume(holed).area, 9), volume: expect.closeTo(areaAndVolume(holed).volume, 9) }); // prettier-ignore
+    expect([r.tied, faceCount(r.mesh), loopCount(r.mesh), genus(r.mesh)]).toEqual([
+      2,
+      faceCount(holed) + 6,
+      faceCount(holed) + 6,
+      1,
+    ]);
+    expect(areaAndVolume(r.mesh)).toEqual({
+      area: expect.closeTo(areaAndVolume(holed).area, 9),
+      volume: expect.closeTo(areaAndVolume(holed).volume, 9),
+    });
     expect(tie(holed, [], 'short').tied).toBe(0);
   });
 
@@ -75,7 +108,13 @@ describe('ties', () => {
     const from = rim(tied, 3);
     expect(hasEdge(tied, corner, from)).toBe(true);
     const moved = moveTie(tied, corner, from, rim(tied, 4));
-    expect([hasEdge(moved, corner, from), hasEdge(moved, corner, rim(moved, 4)), faceCount(moved), vertexCount(moved), genus(moved)]).toEqual([false, true, faceCount(tied), vertexCount(tied), 1]); // prettier-ignore
+    expect([
+      hasEdge(moved, corner, from),
+      hasEdge(moved, corner, rim(moved, 4)),
+      faceCount(moved),
+      vertexCount(moved),
+      genus(moved),
+    ]).toEqual([false, true, faceCount(tied), vertexCount(tied), 1]);
     expect(areaAndVolume(moved).area).toBeCloseTo(areaAndVolume(holed).area, 9);
   });
 
@@ -117,19 +156,31 @@ describe('what can be dragged', () => {
     const top = flats(m).find((f) => faceNormals(m)[3 * f + 2]! > 0)!;
     const grab = grabAt(m, 'vertex', top, [4, 3, 5])!;
     expect([grab.at, grab.fixed]).toEqual([[5, 5, 5], null]);
-    expect(grab.ways.map((w) => w.at).sort()).toEqual([[-5, 5, 5], [5, -5, 5], [5, 5, -5]]); // prettier-ignore
+    expect(grab.ways.map((w) => w.at).sort()).toEqual([
+      [-5, 5, 5],
+      [5, -5, 5],
+      [5, 5, -5],
+    ]);
   });
 
   it('is the nearer end of a tie, to all vertices that it has room to', () => {
     const tied = tie(holed, flats(holed), 'corners').mesh;
     const up = flats(tied).filter((f) => faceNormals(tied)[3 * f + 2]! > 0);
     const [corner, from] = [vertexAt(tied, 20, 20, 5), rim(tied, 3)];
-    const beside = up.find((f) => [corner, from].every((v) => tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!]).includes(v)))!; // prettier-ignore
+    const beside = up.find((f) =>
+      [corner, from].every((v) =>
+        tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!]).includes(v),
+      ),
+    )!;
     const grab = grabAt(tied, 'tie', beside, [7, 7, 5])!;
     expect([grab.vertex, grab.fixed!.vertex]).toEqual([from, corner]);
     expect(grab.ways.length).toBeGreaterThan(3);
     // Every way that is told can be gone, and no other.
-    const others = new Set(up.flatMap((f) => [...tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!])])); // prettier-ignore
+    const others = new Set(
+      up.flatMap((f) => [
+        ...tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!]),
+      ]),
+    );
     const can = [...others].filter((v) => {
       if (v === corner || v === from) return false;
       try {

@@ -46,11 +46,13 @@ interface Tie {
 function tieAlong(e: MeshEdit, edge: number): Tie | string {
   const t = e.topology;
   const o = t.opposite[edge]!;
-  if (o < 0 || t.face[o] === t.face[edge]) return 'There is no tie between the first two vertices. Pick the end that stays, the end that moves, and where it goes.'; // prettier-ignore
+  if (o < 0 || t.face[o] === t.face[edge])
+    return 'There is no tie between the first two vertices. Pick the end that stays, the end that moves, and where it goes.';
   const [f, g] = [t.face[edge]!, t.face[o]!];
   const N = faceNormals(e.mesh);
   const level = [0, 1, 2].reduce((d, k) => d + N[3 * f + k]! * N[3 * g + k]!, 0);
-  if (level < LEVEL) return 'The two faces beside this edge meet at an angle: it is no tie, and moving it would bend them. Pick an edge across a flat.'; // prettier-ignore
+  if (level < LEVEL)
+    return 'The two faces beside this edge meet at an angle: it is no tie, and moving it would bend them. Pick an edge across a flat.';
   const shared = [...t.edgeCorner].filter((c) => {
     const k = t.opposite[c]!;
     return k >= 0 && ((t.face[c] === f && t.face[k] === g) || (t.face[c] === g && t.face[k] === f));
@@ -71,8 +73,16 @@ export function moveTie(m: PolyMesh, fixed: number, from: number, to: number): P
   const tie = tieAlong(e, edge ?? -1);
   if (typeof tie === 'string') throw new MasonError('bad-input', tie, { vertex: fixed });
   const { faces, shared, whole, rings } = tie;
-  if (!whole.outlines.some((l) => l.some((c) => c.vertex === to))) throw new MasonError('bad-input', 'The new end is not on the faces beside the tie. Pick a vertex of their outlines.', { vertex: to }); // prettier-ignore
-  if (!isClearIn(whole.outlines, rings, fixed, to)) throw new MasonError('not-done', 'The tie has no room there: it would leave the face, or lie on an edge.', { vertex: to }); // prettier-ignore
+  if (!whole.outlines.some((l) => l.some((c) => c.vertex === to)))
+    throw new MasonError(
+      'bad-input',
+      'The new end is not on the faces beside the tie. Pick a vertex of their outlines.',
+      { vertex: to },
+    );
+  if (!isClearIn(whole.outlines, rings, fixed, to))
+    throw new MasonError('not-done', 'The tie has no room there: it would leave the face, or lie on an edge.', {
+      vertex: to,
+    });
   const flat = rings.flat();
   const others = shared.filter((c) => c !== edge).map((c) => ends(c) as [number, number]);
   const chords = [...others, [fixed, to] as [number, number]].flatMap(([a, b]) => {
@@ -80,7 +90,8 @@ export function moveTie(m: PolyMesh, fixed: number, from: number, to: number): P
     return pair ? [pair] : [];
   });
   const pieces = partFace(whole, flat, chords);
-  if (pieces.some((p) => p.outlines.some((l) => l.length < 3))) throw new MasonError('not-done', 'The tie has no room there: it would lie on an edge.', { vertex: to }); // prettier-ignore
+  if (pieces.some((p) => p.outlines.some((l) => l.length < 3)))
+    throw new MasonError('not-done', 'The tie has no room there: it would lie on an edge.', { vertex: to });
   e.replace(faces[0], pieces);
   e.remove(faces[1]);
   return e.done();

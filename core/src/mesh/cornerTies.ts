@@ -23,7 +23,9 @@ interface Tie {
  * corners, get short ties (`tieHoles`). No vertex is added.
  */
 export function tieToCorners(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
-  const faces = facesAsTheyAre(m).flatMap((face) => (face.outlines.length > 1 && wanted(face.from) ? tiedFace(m, face) : [face])); // prettier-ignore
+  const faces = facesAsTheyAre(m).flatMap((face) =>
+    face.outlines.length > 1 && wanted(face.from) ? tiedFace(m, face) : [face],
+  );
   const cut = reface(m, faces);
   return tieHoles(cut, (f) => wanted(faces[f]!.from));
 }
@@ -76,7 +78,9 @@ function chosen(flat: FlatFace): Tie[] {
     const own = () => taken.filter((t) => t.hole === h);
     // A second one to a hole that has one: the longest way round from it.
     if (own().length === 1) {
-      const other = all.map((list) => list.find((t) => t.hole === h)!).filter((t) => t.end !== own()[0]!.end && t.corner !== own()[0]!.corner); // prettier-ignore
+      const other = all
+        .map((list) => list.find((t) => t.hole === h)!)
+        .filter((t) => t.end !== own()[0]!.end && t.corner !== own()[0]!.corner);
       const next = other.sort((a, b) => a.length - b.length).find(clear);
       if (next) taken.push(next);
     }
@@ -119,5 +123,9 @@ function isClear(flat: FlatFace, edges: readonly [number, number][], taken: read
 function parted(flat: FlatFace, face: NewFace, ties: readonly Tie[]): NewFace[] {
   const corners = flat.outlines.flat();
   const begin = corners[0]!;
-  return partFace(face, corners.map((c) => flat.at(c)), ties.map((t) => [t.corner - begin, t.end - begin] as const)); // prettier-ignore
+  return partFace(
+    face,
+    corners.map((c) => flat.at(c)),
+    ties.map((t) => [t.corner - begin, t.end - begin] as const),
+  );
 }

@@ -51,7 +51,16 @@ export class FlatFace {
 
   /** Whether a place lies in the face, and in none of its inner outlines. */
   contains(p: Flat): boolean {
-    return this.outlines.filter((loop) => insideRing(loop.map((c) => this.at(c)), p)).length % 2 === 1; // prettier-ignore
+    return (
+      this.outlines.filter((loop) =>
+        insideRing(
+          loop.map((c) => this.at(c)),
+          p,
+        ),
+      ).length %
+        2 ===
+      1
+    );
   }
 }
 

@@ -48,7 +48,10 @@ export function ringHoles(
       for (let k = 0; k < n; k++) {
         const j = (k + 1) % n;
         const corner = (vertex: number, edge = -1): NewCorner => ({ vertex, edge });
-        made.push({ from: face.from, outlines: [[hole[k]!, corner(hole[j]!.vertex), corner(vertices[j]!), corner(vertices[k]!)]] }); // prettier-ignore
+        made.push({
+          from: face.from,
+          outlines: [[hole[k]!, corner(hole[j]!.vertex), corner(vertices[j]!), corner(vertices[k]!)]],
+        });
       }
       outer[i] = vertices.map((vertex) => ({ vertex, edge: -1 }));
       outlines[i] = ring.places;
@@ -98,7 +101,13 @@ function hasRoom(outlines: readonly Flat[][], i: number, ring: readonly Flat[], 
   const own = sides(ring);
   const convex = outlines[i]!.every((p, k, loop) => turned(loop.at(k - 1)!, p, loop[(k + 1) % loop.length]!) <= 0);
   // Round a hole that bends inward the ring might meet itself.
-  if (!convex && own.some(([a, b], k) => own.some(([c, d], l) => Math.abs(k - l) > 1 && Math.abs(k - l) < own.length - 1 && segmentsMeet(a, b, c, d, tol)))) return false; // prettier-ignore
+  if (
+    !convex &&
+    own.some(([a, b], k) =>
+      own.some(([c, d], l) => Math.abs(k - l) > 1 && Math.abs(k - l) < own.length - 1 && segmentsMeet(a, b, c, d, tol)),
+    )
+  )
+    return false;
   for (const [l, loop] of outlines.entries()) {
     if (l === i) continue;
     if (sides(loop).some(([c, d]) => own.some(([a, b]) => segmentsMeet(a, b, c, d, tol)))) return false;

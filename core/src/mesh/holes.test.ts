@@ -29,12 +29,23 @@ function face(outer: Point[], ...holes: Point[][]): PolyMesh {
   const points = [outer, ...holes.map((h) => [...h].reverse())];
   let at = 0;
   const loops = points.map((loop) => loop.map(() => at++));
-  return meshFromFaces(points.flat().flatMap(([x, y]) => [x, y, 0]), [loops]); // prettier-ignore
+  return meshFromFaces(
+    points.flat().flatMap(([x, y]) => [x, y, 0]),
+    [loops],
+  );
 }
 const rectangle = (x: number, y: number, at: Point = [0, 0]): Point[] =>
-  [[-x, -y], [x, -y], [x, y], [-x, y]].map(([a, b]) => [a! / 2 + at[0], b! / 2 + at[1]]); // prettier-ignore
+  [
+    [-x, -y],
+    [x, -y],
+    [x, y],
+    [-x, y],
+  ].map(([a, b]) => [a! / 2 + at[0], b! / 2 + at[1]]);
 const ngon = (n: number, r: number, at: Point = [0, 0], turn = 0): Point[] =>
-  Array.from({ length: n }, (_, i) => [at[0] + r * Math.cos((2 * Math.PI * (i + turn)) / n), at[1] + r * Math.sin((2 * Math.PI * (i + turn)) / n)]); // prettier-ignore
+  Array.from({ length: n }, (_, i) => [
+    at[0] + r * Math.cos((2 * Math.PI * (i + turn)) / n),
+    at[1] + r * Math.sin((2 * Math.PI * (i + turn)) / n),
+  ]);
 const ngonArea = (n: number, r: number) => (n / 2) * r * r * Math.sin((2 * Math.PI) / n);
 
 /** The edges that a tied face has inside, each as its two ends. */
@@ -48,7 +59,18 @@ function ties(m: PolyMesh): [Point, Point][] {
   return out;
 }
 const named = (list: [Point, Point][], map: (p: Point) => Point = (p) => p) =>
-  list.map((t) => t.map((p) => map(p).map((x) => (x || 0).toFixed(6)).join()).sort().join(' ')).sort(); // prettier-ignore
+  list
+    .map((t) =>
+      t
+        .map((p) =>
+          map(p)
+            .map((x) => (x || 0).toFixed(6))
+            .join(),
+        )
+        .sort()
+        .join(' '),
+    )
+    .sort();
 
 /** What any way of tying must keep: the area, the vertices, faces of one outline, no edge with one face on both sides. */
 function expectTied(tied: PolyMesh, from: PolyMesh): void {
@@ -68,7 +90,24 @@ describe('ties to the corners', () => {
     const tied = tieToCorners(m);
     expectTied(tied, m);
     const d = 3 / Math.SQRT2;
-    const want: [Point, Point][] = [[[10, 10], [d, d]], [[-10, 10], [-d, d]], [[-10, -10], [-d, -d]], [[10, -10], [d, -d]]]; // prettier-ignore
+    const want: [Point, Point][] = [
+      [
+        [10, 10],
+        [d, d],
+      ],
+      [
+        [-10, 10],
+        [-d, d],
+      ],
+      [
+        [-10, -10],
+        [-d, -d],
+      ],
+      [
+        [10, -10],
+        [d, -d],
+      ],
+    ];
     expect(named(ties(tied))).toEqual(named(want));
     for (const a of faceAreas(tied)) expect(a).toBeCloseTo((400 - ngonArea(8, 3)) / 4, 10);
   });
@@ -91,7 +130,16 @@ describe('ties to the corners', () => {
   });
 
   it('do not run across a bay: a corner that does not see the hole has none', () => {
-    const bay: Point[] = [[0, 0], [30, 0], [30, 30], [20, 30], [20, 10], [10, 10], [10, 30], [0, 30]]; // prettier-ignore
+    const bay: Point[] = [
+      [0, 0],
+      [30, 0],
+      [30, 30],
+      [20, 30],
+      [20, 10],
+      [10, 10],
+      [10, 30],
+      [0, 30],
+    ];
     const m = face(bay, ngon(8, 2, [15, 5]));
     const tied = tieToCorners(m);
     expectTied(tied, m);
@@ -138,7 +186,8 @@ describe('a ring of quads', () => {
     expect([faceCount(mesh), vertexCount(mesh), loopCount(mesh)]).toEqual([25, 4 + 48, 26]);
     const apothem = 3 * Math.cos(Math.PI / 24);
     const outer = (apothem + 2) / Math.cos(Math.PI / 24);
-    for (let v = 28; v < 52; v++) expect(Math.hypot(mesh.positions[3 * v]!, mesh.positions[3 * v + 1]!)).toBeCloseTo(outer, 10); // prettier-ignore
+    for (let v = 28; v < 52; v++)
+      expect(Math.hypot(mesh.positions[3 * v]!, mesh.positions[3 * v + 1]!)).toBeCloseTo(outer, 10);
     const areas = [...faceAreas(mesh)].sort((a, b) => a - b);
     expect(areas.at(-1)).toBeCloseTo(400 - ngonArea(24, outer), 8);
     for (const a of areas.slice(0, 24)) expect(a).toBeCloseTo((ngonArea(24, outer) - ngonArea(24, 3)) / 24, 10);
@@ -148,12 +197,21 @@ describe('a ring of quads', () => {
   it('round a square hole keeps its corners on the diagonals', () => {
     const { mesh } = ringHoles(face(rectangle(30, 30), rectangle(8, 8)), 3, all);
     const ring = Array.from({ length: 4 }, (_, i) => [mesh.positions[3 * (8 + i)]!, mesh.positions[3 * (8 + i) + 1]!]);
-    for (const [x, y] of ring) expect([Math.abs(x!), Math.abs(y!)]).toEqual([expect.closeTo(7, 12), expect.closeTo(7, 12)]); // prettier-ignore
+    for (const [x, y] of ring)
+      expect([Math.abs(x!), Math.abs(y!)]).toEqual([expect.closeTo(7, 12), expect.closeTo(7, 12)]);
   });
 
   it('is made narrower where there is no room, and left out where there is none at all', () => {
-    expect(ringHoles(face(rectangle(20, 20), rectangle(4, 4, [6.5, 0])), 2, all).report).toEqual({ rings: 1, narrowed: 1, left: 0 }); // prettier-ignore
-    expect(ringHoles(face(rectangle(20, 20), rectangle(4, 4, [7.9, 0])), 2, all).report).toEqual({ rings: 0, narrowed: 0, left: 1 }); // prettier-ignore
+    expect(ringHoles(face(rectangle(20, 20), rectangle(4, 4, [6.5, 0])), 2, all).report).toEqual({
+      rings: 1,
+      narrowed: 1,
+      left: 0,
+    });
+    expect(ringHoles(face(rectangle(20, 20), rectangle(4, 4, [7.9, 0])), 2, all).report).toEqual({
+      rings: 0,
+      narrowed: 0,
+      left: 1,
+    });
     const near = ringHoles(face(rectangle(40, 20), rectangle(4, 4, [-4, 0]), rectangle(4, 4, [4, 0])), 3, all);
     expect(near.report).toEqual({ rings: 2, narrowed: 1, left: 0 });
     expect(areaAndVolume(near.mesh).area).toBeCloseTo(800 - 32, 8);
@@ -167,7 +225,16 @@ describe('a ring of quads', () => {
   });
 
   it('follows a hole that bends inward, or leaves it when the ring would meet itself', () => {
-    const bent: Point[] = [[0, 0], [12, 0], [12, 12], [8, 12], [8, 4], [4, 4], [4, 12], [0, 12]]; // prettier-ignore
+    const bent: Point[] = [
+      [0, 0],
+      [12, 0],
+      [12, 12],
+      [8, 12],
+      [8, 4],
+      [4, 4],
+      [4, 12],
+      [0, 12],
+    ];
     const around = rectangle(60, 60);
     expect(ringHoles(face(around, bent), 1, all).report).toEqual({ rings: 1, narrowed: 0, left: 0 });
     expect(ringHoles(face(around, bent), 3, all).report).toEqual({ rings: 1, narrowed: 1, left: 0 });
@@ -196,7 +263,12 @@ describe('a ring of quads', () => {
 
   it('on a turned face lies in the plane of it', () => {
     const m = face(rectangle(20, 20), ngon(8, 3));
-    const tilted = { ...m, positions: Float64Array.from(m.positions, (_, i) => (i % 3 === 2 ? 0.5 * m.positions[i - 2]! + 7 : m.positions[i]!)) }; // prettier-ignore
+    const tilted = {
+      ...m,
+      positions: Float64Array.from(m.positions, (_, i) =>
+        i % 3 === 2 ? 0.5 * m.positions[i - 2]! + 7 : m.positions[i]!,
+      ),
+    };
     const { mesh } = ringHoles(tilted, 1, all);
     for (let v = 0; v < vertexCount(mesh); v++)
       expect(mesh.positions[3 * v + 2]).toBeCloseTo(0.5 * mesh.positions[3 * v]! + 7, 10);
@@ -204,18 +276,23 @@ describe('a ring of quads', () => {
 });
 
 it('a face with a hole and a vertex in the middle of every edge is covered once, however it is turned', () => {
-  const halved = (ring: Point[]): Point[] => ring.flatMap((p, i): Point[] => {
-    const q = ring[(i + 1) % ring.length]!;
-    return [p, [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2]];
-  }); // prettier-ignore
+  const halved = (ring: Point[]): Point[] =>
+    ring.flatMap((p, i): Point[] => {
+      const q = ring[(i + 1) % ring.length]!;
+      return [p, [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2]];
+    });
   const random = seededRandom(11);
   for (let run = 0; run < 400; run++) {
     const hole = ngon(5 + (run % 9), 2 + 5 * random(), [8 * random() - 4, 4 * random() - 2], random());
-    const m = transformMesh(face(halved(rectangle(40, 30)), halved(hole)), placementAffine({ position: [100 * random(), 0, -50], turn: [360 * random(), 360 * random(), 360 * random()] })); // prettier-ignore
+    const m = transformMesh(
+      face(halved(rectangle(40, 30)), halved(hole)),
+      placementAffine({ position: [100 * random(), 0, -50], turn: [360 * random(), 360 * random(), 360 * random()] }),
+    );
     const t = triangulateMesh(m).triangles;
     const at = (c: number) => [0, 1, 2].map((k) => m.positions[3 * m.corners[c]! + k]!) as [number, number, number];
     let area = 0;
-    for (let i = 0; i < t.length; i += 3) area += lengthOf(cross(sub(at(t[i + 1]!), at(t[i]!)), sub(at(t[i + 2]!), at(t[i]!)))) / 2; // prettier-ignore
+    for (let i = 0; i < t.length; i += 3)
+      area += lengthOf(cross(sub(at(t[i + 1]!), at(t[i]!)), sub(at(t[i + 2]!), at(t[i]!)))) / 2;
     expect(area, `run ${run}`).toBeCloseTo(faceAreas(m)[0]!, 6);
     // Edge to edge: as many triangles as a polygon of so many corners and one hole has.
     expect(t.length / 3).toBe(m.corners.length);

@@ -36,7 +36,14 @@ import {
 } from './index.ts';
 
 /** A unit cube, corners numbered by x + 2y + 4z. */
-const CUBE = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]]; // prettier-ignore
+const CUBE = [
+  [0, 2, 3, 1],
+  [4, 5, 7, 6],
+  [0, 1, 5, 4],
+  [2, 6, 7, 3],
+  [0, 4, 6, 2],
+  [1, 3, 7, 5],
+];
 const at = (v: number): number[] => [v & 1, (v >> 1) & 1, v >> 2];
 const cube = (): PolyMesh => meshFromFaces([0, 1, 2, 3, 4, 5, 6, 7].flatMap(at), CUBE);
 
@@ -128,7 +135,10 @@ describe('measures', () => {
 
   it('counts a plate with k holes as flat with area less the holes', () => {
     const area = (r: number) => 6 * r * r * Math.sin(Math.PI / 6);
-    const m = plate([[3, 0, 2], [-4, 1, 1.5]]); // prettier-ignore
+    const m = plate([
+      [3, 0, 2],
+      [-4, 1, 1.5],
+    ]);
     expect(areaAndVolume(m).area).toBeCloseTo(area(10) - area(2) - area(1.5), 10);
     expect(faceBend(m, 0)).toBe(0);
     expect([...facePlane(m, 0).slice(0, 3)]).toEqual([0, 0, 1]);
@@ -161,7 +171,11 @@ describe('measures', () => {
 
 describe('triangulation', () => {
   it('covers concave outlines with holes, with no corner left out', () => {
-    const m = plate([[3, 0, 2], [-4, 1, 1.5], [0, -5, 1]]); // prettier-ignore
+    const m = plate([
+      [3, 0, 2],
+      [-4, 1, 1.5],
+      [0, -5, 1],
+    ]);
     expect(triangleArea(m)).toBeCloseTo(areaAndVolume(m).area, 10);
     expect(triangulateMesh(m).triangles.length / 3).toBe(48 + 2 * 3 - 2);
   });
@@ -169,7 +183,12 @@ describe('triangulation', () => {
   it('keeps corners on a straight run, so that neighbours meet edge to edge', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 1, max: 6 }), { minLength: 4, maxLength: 4 }), (counts) => {
-        const ends = [[0, 0], [6, 0], [6, 4], [0, 4]] as const; // prettier-ignore
+        const ends = [
+          [0, 0],
+          [6, 0],
+          [6, 4],
+          [0, 4],
+        ] as const;
         const P: number[] = [];
         ends.forEach((a, i) => {
           const b = ends[(i + 1) % 4]!;
@@ -192,7 +211,10 @@ describe('triangulation', () => {
   /** Each outline edge in one triangle, each other edge in two that run opposite ways, and the area whole. */
   function expectCovered(points: readonly (readonly [number, number])[]): void {
     const n = points.length;
-    const m = meshFromFaces(points.flatMap(([x, y]) => [x, y, 0]), [points.map((_, i) => i)]); // prettier-ignore
+    const m = meshFromFaces(
+      points.flatMap(([x, y]) => [x, y, 0]),
+      [points.map((_, i) => i)],
+    );
     const { triangles } = triangulateMesh(m);
     const edges = new Map<string, number>();
     for (let i = 0; i < triangles.length; i += 3)
@@ -206,22 +228,31 @@ describe('triangulation', () => {
       expect(edges.has(`${v},${u}`)).toBe(v !== (u + 1) % n);
     }
     expect(triangles.length / 3).toBe(n - 2);
-    const area = points.reduce((sum, [x, y], i) => sum + (x * points[(i + 1) % n]![1] - y * points[(i + 1) % n]![0]) / 2, 0); // prettier-ignore
+    const area = points.reduce(
+      (sum, [x, y], i) => sum + (x * points[(i + 1) % n]![1] - y * points[(i + 1) % n]![0]) / 2,
+      0,
+    );
     expect(triangleArea(m) / area).toBeCloseTo(1, 9);
   }
 
   it('leaves no gap and covers nothing twice where corners all but coincide', () => {
     expectCovered([
-      [-63.988734374867285, 173.91167272062287], [-63.98873423170558, 173.91167304493766],
-      [-50.44783640556392, -265.38114153023304], [95.98310119058404, -260.8675094122942],
+      [-63.988734374867285, 173.91167272062287],
+      [-63.98873423170558, 173.91167304493766],
+      [-50.44783640556392, -265.38114153023304],
+      [95.98310119058404, -260.8675094122942],
       [82.44220382155292, 178.42530517696656],
-    ]); // prettier-ignore
+    ]);
     expectCovered([
-      [-300.21370192110777, 11.729351313689572], [-300.5840524211075, -1.4611291203692887],
-      [139.0986287141866, -13.806145787026985], [139.46897879431737, -0.6156647721525332],
-      [139.46897921418628, -0.6156653529681926], [106.43325525133359, 0.3118821270996499],
-      [38.16395747829122, 2.2286851715711027], [38.16395488990021, 2.228686420156695],
-    ]); // prettier-ignore
+      [-300.21370192110777, 11.729351313689572],
+      [-300.5840524211075, -1.4611291203692887],
+      [139.0986287141866, -13.806145787026985],
+      [139.46897879431737, -0.6156647721525332],
+      [139.46897921418628, -0.6156653529681926],
+      [106.43325525133359, 0.3118821270996499],
+      [38.16395747829122, 2.2286851715711027],
+      [38.16395488990021, 2.228686420156695],
+    ]);
     const hair = fc.integer({ min: -9, max: 9 });
     const side = fc.record({ runs: fc.integer({ min: 1, max: 3 }), off: hair, near: hair });
     fc.assert(
@@ -229,17 +260,23 @@ describe('triangulation', () => {
         fc.array(side, { minLength: 4, maxLength: 4 }),
         fc.double({ min: 0, max: 6.3, noNaN: true }),
         (sides, turn) => {
-          const ends = [[0, 0], [400, 0], [400, 150], [0, 150]] as const; // prettier-ignore
+          const ends = [
+            [0, 0],
+            [400, 0],
+            [400, 150],
+            [0, 150],
+          ] as const;
           const [s, c] = [Math.sin(turn), Math.cos(turn)];
           const points = ends.flatMap((a, i): [number, number][] => {
-          const b = ends[(i + 1) % 4]!;
-          const { runs, off, near } = sides[i]!;
-          const [x, y] = [Math.sign(b[0] - a[0]), Math.sign(b[1] - a[1])];
-          const run = Array.from({ length: runs }, (_, k): [number, number] => [
-            a[0] + ((b[0] - a[0]) * k) / runs - y * off * 1e-8 * Math.sign(k), a[1] + ((b[1] - a[1]) * k) / runs + x * off * 1e-8 * Math.sign(k),
-          ]);
-          return near ? [...run, [b[0] - x * Math.abs(near) * 1e-8, b[1] - y * Math.abs(near) * 1e-8]] : run;
-        }); // prettier-ignore
+            const b = ends[(i + 1) % 4]!;
+            const { runs, off, near } = sides[i]!;
+            const [x, y] = [Math.sign(b[0] - a[0]), Math.sign(b[1] - a[1])];
+            const run = Array.from({ length: runs }, (_, k): [number, number] => [
+              a[0] + ((b[0] - a[0]) * k) / runs - y * off * 1e-8 * Math.sign(k),
+              a[1] + ((b[1] - a[1]) * k) / runs + x * off * 1e-8 * Math.sign(k),
+            ]);
+            return near ? [...run, [b[0] - x * Math.abs(near) * 1e-8, b[1] - y * Math.abs(near) * 1e-8]] : run;
+          });
           expectCovered(points.map(([x, y]) => [c * x - s * y, s * x + c * y]));
         },
       ),
@@ -248,7 +285,12 @@ describe('triangulation', () => {
   });
 
   it('ties every hole twice or more, with no area lost and no doubled edge', () => {
-    const m = plate([[3, 0, 2], [-4, 1, 1.5], [0, -5, 1], [0, 6, 1]]); // prettier-ignore
+    const m = plate([
+      [3, 0, 2],
+      [-4, 1, 1.5],
+      [0, -5, 1],
+      [0, 6, 1],
+    ]);
     const tied = tieHoles(withSource(m, 1, 2));
     expect(faceCount(tied)).toBe(tied.faceLoops.at(-1)!);
     expect(vertexCount(tied)).toBe(vertexCount(m));
@@ -273,7 +315,14 @@ describe('shading and render buffers', () => {
     expect(r.positions.length).toBe(12 * 9);
     expect([...r.lineStart]).toEqual([0, 0, 0, 12, 12, 12, 12]);
     // A flat that is parted, and known to be one face of its body: the edge between is a tie.
-    const parted = meshFromFaces([0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0], [[0, 1, 2], [0, 2, 3]], { layers: { source: Int32Array.of(1, 7, 1, 1, 7, 1) } }); // prettier-ignore
+    const parted = meshFromFaces(
+      [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0],
+      [
+        [0, 1, 2],
+        [0, 2, 3],
+      ],
+      { layers: { source: Int32Array.of(1, 7, 1, 1, 7, 1) } },
+    );
     expect([...renderBuffers(parted).lineStart]).toEqual([0, 0, 1, 1, 1, 5, 5]);
     for (let i = 0; i < r.normals.length; i += 3)
       expect(Math.max(...[0, 1, 2].map((k) => Math.abs(r.normals[i + k]!)))).toBe(1);
@@ -282,7 +331,13 @@ describe('shading and render buffers', () => {
   });
 
   it('below the angle corners share a normal; a cut edge parts them again', () => {
-    const roof = meshFromFaces([0, 0, 0, 10, 0, 0, 10, 10, 1, 0, 10, 1, 10, 20, 0, 0, 20, 0], [[0, 1, 2, 3], [3, 2, 4, 5]]); // prettier-ignore
+    const roof = meshFromFaces(
+      [0, 0, 0, 10, 0, 0, 10, 10, 1, 0, 10, 1, 10, 20, 0, 0, 20, 0],
+      [
+        [0, 1, 2, 3],
+        [3, 2, 4, 5],
+      ],
+    );
     const flat = faceNormals(roof);
     const soft = cornerNormals(roof, flat, sharpCorners(roof, flat));
     expect(soft[3 * 2 + 1]).toBeCloseTo(0, 6);
@@ -357,5 +412,11 @@ it('the nearest place is found on triangles without area, too', () => {
   const index = new SpatialIndex(flat);
   expect(index.closest([1, -1, 0])).toMatchObject({ distance: 1, point: [1, 0, 0] });
   expect(index.closest([5, 0, 0])!.distance).toBe(1);
-  for (const p of [[0, 0, 0], [4, 0, 0], [1, 1, 1], [-2, 0, 0]] as const) expect(index.closest(p)!.distance).toBeLessThan(3); // prettier-ignore
+  for (const p of [
+    [0, 0, 0],
+    [4, 0, 0],
+    [1, 1, 1],
+    [-2, 0, 0],
+  ] as const)
+    expect(index.closest(p)!.distance).toBeLessThan(3);
 });

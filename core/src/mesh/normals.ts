@@ -46,7 +46,12 @@ export function sharpCorners(m: PolyMesh, normals: Float64Array, angle = SHARP_A
 /** Whether both sides of the edge of a corner have the same normals at its ends. */
 function litAlike(normal: Float32Array, t: Topology, c: number): boolean {
   const o = t.opposite[c]!;
-  const same = (a: number, b: number) => 1 - (normal[3 * a]! * normal[3 * b]! + normal[3 * a + 1]! * normal[3 * b + 1]! + normal[3 * a + 2]! * normal[3 * b + 2]!) < ONE_LIGHT; // prettier-ignore
+  const same = (a: number, b: number) =>
+    1 -
+      (normal[3 * a]! * normal[3 * b]! +
+        normal[3 * a + 1]! * normal[3 * b + 1]! +
+        normal[3 * a + 2]! * normal[3 * b + 2]!) <
+    ONE_LIGHT;
   return same(c, t.next[o]!) && same(t.next[c]!, o);
 }
 

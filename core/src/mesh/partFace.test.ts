@@ -9,12 +9,30 @@ const face = (...loops: Flat[][]): { face: NewFace; places: Flat[] } => {
   };
 };
 const vertices = (pieces: readonly NewFace[]) => pieces.map((p) => p.outlines.map((l) => l.map((c) => c.vertex - 10)));
-const area = (places: Flat[], pieces: readonly NewFace[]) => pieces.map((p) => p.outlines.reduce((sum, l) => sum + l.reduce((s, c, i) => {
-  const [a, b] = [places[c.vertex - 10]!, places[l[(i + 1) % l.length]!.vertex - 10]!];
-  return s + (a[0] * b[1] - a[1] * b[0]) / 2;
-}, 0), 0)); // prettier-ignore
-const square: Flat[] = [[0, 0], [10, 0], [10, 10], [0, 10]]; // prettier-ignore
-const hole = (x: number, y: number): Flat[] => [[x, y], [x, y + 2], [x + 2, y + 2], [x + 2, y]]; // prettier-ignore
+const area = (places: Flat[], pieces: readonly NewFace[]) =>
+  pieces.map((p) =>
+    p.outlines.reduce(
+      (sum, l) =>
+        sum +
+        l.reduce((s, c, i) => {
+          const [a, b] = [places[c.vertex - 10]!, places[l[(i + 1) % l.length]!.vertex - 10]!];
+          return s + (a[0] * b[1] - a[1] * b[0]) / 2;
+        }, 0),
+      0,
+    ),
+  );
+const square: Flat[] = [
+  [0, 0],
+  [10, 0],
+  [10, 10],
+  [0, 10],
+];
+const hole = (x: number, y: number): Flat[] => [
+  [x, y],
+  [x, y + 2],
+  [x + 2, y + 2],
+  [x + 2, y],
+];
 
 describe('partFace', () => {
   it('cuts a square along a diagonal, and keeps which old edge each corner leaves along', () => {
@@ -36,7 +54,10 @@ describe('partFace', () => {
     expect(none).toEqual([]);
     expect(one!.outlines).toHaveLength(1);
     expect(one!.outlines[0]).toHaveLength(10);
-    const two = partFace(f, places, [[0, 4], [2, 6]]); // prettier-ignore
+    const two = partFace(f, places, [
+      [0, 4],
+      [2, 6],
+    ]);
     expect(area(places, two)).toEqual([48, 48]);
     expect(two.every((p) => p.outlines.length === 1)).toBe(true);
   });
@@ -52,7 +73,17 @@ describe('partFace', () => {
   it('cuts by many chords at one corner', () => {
     const ring = Array.from({ length: 8 }, (_, i): Flat => [Math.cos((i * Math.PI) / 4), Math.sin((i * Math.PI) / 4)]);
     const { face: f, places } = face(ring);
-    const pieces = partFace(f, places, [[0, 5], [0, 2], [0, 4], [0, 3], [0, 6]]); // prettier-ignore
-    expect(vertices(pieces).map(([l]) => [...l!].sort()).sort()).toEqual([1, 2, 3, 4, 5, 6].map((i) => [0, i, i + 1])); // prettier-ignore
+    const pieces = partFace(f, places, [
+      [0, 5],
+      [0, 2],
+      [0, 4],
+      [0, 3],
+      [0, 6],
+    ]);
+    expect(
+      vertices(pieces)
+        .map(([l]) => [...l!].sort())
+        .sort(),
+    ).toEqual([1, 2, 3, 4, 5, 6].map((i) => [0, i, i + 1]));
   });
 });

@@ -29,7 +29,11 @@ export function partFace(
   const out = new Map<number, { to: number; chord: boolean; done: boolean }[]>();
   corners.forEach((_, a) => out.set(a, [{ to: next[a]!, chord: false, done: false }]));
   for (const [a, b] of chords)
-    for (const [from, to] of [[a, b], [b, a]] as const) out.get(from)!.push({ to, chord: true, done: false }); // prettier-ignore
+    for (const [from, to] of [
+      [a, b],
+      [b, a],
+    ] as const)
+      out.get(from)!.push({ to, chord: true, done: false });
   for (const [a, list] of out) {
     const [own, ...rest] = list;
     list.splice(0, list.length, own!, ...rest.sort((x, y) => turn(a, x.to) - turn(a, y.to)));
@@ -54,11 +58,15 @@ export function partFace(
       edges.push(own);
     }
   const flat = rings.map((ring) => ring.map((a) => places[a]!));
-  const area = flat.map((p) => p.reduce((s, [x, y], i) => s + x * p[(i + 1) % p.length]![1] - y * p[(i + 1) % p.length]![0], 0)); // prettier-ignore
+  const area = flat.map((p) =>
+    p.reduce((s, [x, y], i) => s + x * p[(i + 1) % p.length]![1] - y * p[(i + 1) % p.length]![0], 0),
+  );
   const loop = (i: number): NewCorner[] =>
     rings[i]!.map((a, k) => ({ vertex: corners[a]!.vertex, edge: edges[i]![k]! }));
   const outer = [...rings.keys()].filter((i) => area[i]! > 0).sort((i, j) => area[i]! - area[j]!);
-  const pieces = new Map(outer.map((i): [number, NewFace & { outlines: NewCorner[][] }] => [i, { from: face.from, outlines: [loop(i)] }])); // prettier-ignore
+  const pieces = new Map(
+    outer.map((i): [number, NewFace & { outlines: NewCorner[][] }] => [i, { from: face.from, outlines: [loop(i)] }]),
+  );
   for (const i of rings.keys()) {
     if (area[i]! > 0) continue;
     const holder =

@@ -51,7 +51,18 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
   const classOf = new Uint8Array(t.edgeCount);
   for (let c = 0; c < cornerCount(m); c++) {
     const o = t.opposite[c]!;
-    const k = o === -1 ? 4 : o === -2 ? 5 : m.layers.seam?.[c] ? 3 : sharp[c] ? 2 : isTie(m, flat, t.face[c]!, t.face[o]!) ? 1 : 0; // prettier-ignore
+    const k =
+      o === -1
+        ? 4
+        : o === -2
+          ? 5
+          : m.layers.seam?.[c]
+            ? 3
+            : sharp[c]
+              ? 2
+              : isTie(m, flat, t.face[c]!, t.face[o]!)
+                ? 1
+                : 0;
     classOf[t.edge[c]!] = Math.max(classOf[t.edge[c]!]!, k);
   }
   onlyFromRim(m, t, classOf);
@@ -93,7 +104,9 @@ function onlyFromRim(m: PolyMesh, t: Topology, classOf: Uint8Array): void {
   for (let e = 0; e < classOf.length; e++) if (classOf[e] !== 1) for (const v of ends(e)) rim[v] = 1;
   const cut = new Uint8Array(vertexCount(m));
   for (let e = 0; e < classOf.length; e++) if (classOf[e] === 3) for (const v of ends(e)) cut[v] = 1;
-  const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 4; // prettier-ignore
+  const isQuad = (f: number) =>
+    m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 &&
+    m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 4;
   for (let e = 0; e < classOf.length; e++) {
     if (classOf[e] !== 1) continue;
     const c = t.edgeCorner[e]!;

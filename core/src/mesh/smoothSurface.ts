@@ -39,7 +39,9 @@ export class SmoothSurface {
       if (d >= least) continue;
       least = d;
       const weights = sharesOf(q, a, b, c);
-      best = ([0, 1, 2] as const).map((k) => weights.reduce((s, w, j) => s + w * normals[3 * corners[j]! + k]!, 0)) as unknown as Vec3; // prettier-ignore
+      best = ([0, 1, 2] as const).map((k) =>
+        weights.reduce((s, w, j) => s + w * normals[3 * corners[j]! + k]!, 0),
+      ) as unknown as Vec3;
     }
     return best;
   }

@@ -16,6 +16,10 @@ export function solidAngle(P: Float64Array, i: number, p: ArrayLike<number>): nu
   const b = Math.sqrt(bx * bx + by * by + bz * bz);
   const c = Math.sqrt(cx * cx + cy * cy + cz * cz);
   const volume = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
-  const below = a * b * c + (ax * bx + ay * by + az * bz) * c + (bx * cx + by * cy + bz * cz) * a + (cx * ax + cy * ay + cz * az) * b; // prettier-ignore
+  const below =
+    a * b * c +
+    (ax * bx + ay * by + az * bz) * c +
+    (bx * cx + by * cy + bz * cz) * a +
+    (cx * ax + cy * ay + cz * az) * b;
   return 2 * Math.atan2(volume, below);
 }

@@ -212,7 +212,9 @@ export class Surface extends Facets {
       }
       const around = this.trianglesOf(here).filter((i) => i !== came);
       // In a flat face the rest of the way is straight, whichever triangles it goes through.
-      const there = around.find((i) => last.has(i)) ?? around.find((i) => lastFaces.has(this.faces[i]!) && this.level.has(this.faces[i]!)); // prettier-ignore
+      const there =
+        around.find((i) => last.has(i)) ??
+        around.find((i) => lastFaces.has(this.faces[i]!) && this.level.has(this.faces[i]!));
       if (there !== undefined) {
         go(this.faces[there]!, b, here);
         return passes;

@@ -1,6 +1,30 @@
 import { describe, expect, it } from 'vitest';
 import { box, cylinder } from '../shapes/index.ts';
-import { add, areaAndVolume, cross, dot, faceBoxes, faceCount, faceOutlines, faceTree, isClosed, joinMeshes, lengthOf, loopCount, meshFromFaces, sameMesh, scaled, sub, takeFaces, takeOutlines, unit, vertexCount, withPatch, withSlot, withSource } from './index.ts'; // prettier-ignore
+import {
+  add,
+  areaAndVolume,
+  cross,
+  dot,
+  faceBoxes,
+  faceCount,
+  faceOutlines,
+  faceTree,
+  isClosed,
+  joinMeshes,
+  lengthOf,
+  loopCount,
+  meshFromFaces,
+  sameMesh,
+  scaled,
+  sub,
+  takeFaces,
+  takeOutlines,
+  unit,
+  vertexCount,
+  withPatch,
+  withSlot,
+  withSource,
+} from './index.ts';
 
 describe('taking faces', () => {
   it('parts two joined bodies again, each with its own vertices and layers', () => {
@@ -40,7 +64,15 @@ describe('a patch', () => {
   });
 
   it('brings vertices of its own, and gives outlines of the mesh a new face', () => {
-    const frame = meshFromFaces([0, 0, 0, 9, 0, 0, 9, 9, 0, 0, 9, 0, 3, 3, 0, 3, 6, 0, 6, 6, 0, 6, 3, 0], [[[0, 1, 2, 3], [4, 5, 6, 7]]]); // prettier-ignore
+    const frame = meshFromFaces(
+      [0, 0, 0, 9, 0, 0, 9, 9, 0, 0, 9, 0, 3, 3, 0, 3, 6, 0, 6, 6, 0, 6, 3, 0],
+      [
+        [
+          [0, 1, 2, 3],
+          [4, 5, 6, 7],
+        ],
+      ],
+    );
     const { mesh, vertices } = takeOutlines(frame, [0], () => false);
     expect([faceCount(mesh), vertexCount(mesh), loopCount(mesh)]).toEqual([1, 4, 1]);
     const moved = { ...mesh, positions: mesh.positions.map((x) => 2 * x) };
@@ -98,5 +130,9 @@ it('vectors add, turn and measure', () => {
   expect(add([1, 0, 0], [0, 2, 0], 3)).toEqual([1, 6, 0]);
   expect(cross([1, 0, 0], [0, 1, 0])).toEqual([0, 0, 1]);
   expect([dot([1, 2, 3], [4, 5, 6]), lengthOf([2, 3, 6])]).toEqual([32, 7]);
-  expect([scaled([1, -2, 3], 2), unit([0, 0, 5]), unit([0, 0, 0])]).toEqual([[2, -4, 6], [0, 0, 1], [0, 0, 0]]); // prettier-ignore
+  expect([scaled([1, -2, 3], 2), unit([0, 0, 5]), unit([0, 0, 0])]).toEqual([
+    [2, -4, 6],
+    [0, 0, 1],
+    [0, 0, 0],
+  ]);
 });

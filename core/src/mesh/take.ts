@@ -131,7 +131,13 @@ export function withPatch(body: PolyMesh, replaced: Uint8Array, patch: Patch): P
       corners[i + shift] = n;
     }
     for (const a of arrays)
-      copyRun(a, a.old, a.onFaces ? r.face : r.corner, a.onFaces ? r.faceEnd : r.cornerEnd, a.onFaces ? f - (r.faceEnd - r.face) : c); // prettier-ignore
+      copyRun(
+        a,
+        a.old,
+        a.onFaces ? r.face : r.corner,
+        a.onFaces ? r.faceEnd : r.cornerEnd,
+        a.onFaces ? f - (r.faceEnd - r.face) : c,
+      );
     l += r.loopEnd - r.loop;
     c += r.cornerEnd - r.corner;
   }

@@ -27,7 +27,9 @@ export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => 
     // An edge keeps its data only where the new corner still leaves along the old edge.
     return tiedPieces(m, face.from, cost(face.from, next)).map((piece) => ({
       from: face.from,
-      outlines: [piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 }))], // prettier-ignore
+      outlines: [
+        piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 })),
+      ],
     }));
   });
   return reface(m, faces);
@@ -45,7 +47,11 @@ function loopNext(m: PolyMesh): Int32Array {
 
 /** What counts against a tie between two corners of a face. */
 function costOf(m: PolyMesh, aim: TieAim): (f: number, next: Int32Array) => (a: number, b: number) => number {
-  const at = (c: number): Vec3 => [m.positions[3 * m.corners[c]!]!, m.positions[3 * m.corners[c]! + 1]!, m.positions[3 * m.corners[c]! + 2]!]; // prettier-ignore
+  const at = (c: number): Vec3 => [
+    m.positions[3 * m.corners[c]!]!,
+    m.positions[3 * m.corners[c]! + 1]!,
+    m.positions[3 * m.corners[c]! + 2]!,
+  ];
   const length = (a: number, b: number) => lengthOf(sub(at(b), at(a)));
   if (aim === 'short') return () => length;
   // Of two that are as good the shorter one.

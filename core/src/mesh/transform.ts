@@ -31,11 +31,19 @@ export function placementAffine(p: Placement): Affine {
   const [sz, cz] = sinCos(p.turn[2]);
   const [kx, ky, kz] = p.scale ?? [1, 1, 1];
   const [x, y, z] = p.position;
-  // prettier-ignore
   return [
-    kx * cz * cy, ky * (cz * sy * sx - sz * cx), kz * (cz * sy * cx + sz * sx), x,
-    kx * sz * cy, ky * (sz * sy * sx + cz * cx), kz * (sz * sy * cx - cz * sx), y,
-    kx * -sy, ky * cy * sx, kz * cy * cx, z,
+    kx * cz * cy,
+    ky * (cz * sy * sx - sz * cx),
+    kz * (cz * sy * cx + sz * sx),
+    x,
+    kx * sz * cy,
+    ky * (sz * sy * sx + cz * cx),
+    kz * (sz * sy * cx - cz * sx),
+    y,
+    kx * -sy,
+    ky * cy * sx,
+    kz * cy * cx,
+    z,
   ];
 }
 

@@ -17,7 +17,10 @@ export function wholeLayers(meshes: readonly PolyMesh[]): readonly PolyMesh[] {
     const key = `${light} ${map && scale}`;
     const known = completed.get(m) ?? new Map<string, PolyMesh>();
     completed.set(m, known);
-    const whole = known.get(key) ?? { ...m, layers: { ...m.layers, ...(light && { normal: shadingNormals(m) }), ...(map && { uv: axisUvs(m, scale) }) } }; // prettier-ignore
+    const whole = known.get(key) ?? {
+      ...m,
+      layers: { ...m.layers, ...(light && { normal: shadingNormals(m) }), ...(map && { uv: axisUvs(m, scale) }) },
+    };
     known.set(key, whole);
     return whole;
   });

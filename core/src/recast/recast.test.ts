@@ -1,7 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
 import { toldWhile } from '../mesh/testProgress.ts';
-import { areaAndVolume, bounds, faceCount, flipMesh, isClosed, joinMeshes, takeFaces, transformMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  bounds,
+  faceCount,
+  flipMesh,
+  isClosed,
+  joinMeshes,
+  takeFaces,
+  transformMesh,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { ballFromPatches, box, cylinder } from '../shapes/index.ts';
 import { surfaceDrift } from '../survey/index.ts';
 import { recast } from './recast.ts';
@@ -15,7 +26,13 @@ describe('the winding number of a place', () => {
     const tree = new WindingTree(joinMeshes([ball, transformMesh(ball, [1, 0, 0, 15, 0, 1, 0, 0, 0, 0, 1, 0])]));
     const at = (p: Vec3) => tree.at(p);
     // Far groups count by one term: what that leaves out is little.
-    for (const [p, n] of [[[-10, 3, 2], 1], [[8, 1, -2], 2], [[60, 5, 5], 0], [[30, 0, 3], 1]] as const) expect(at(p)).toBeCloseTo(n, 1); // prettier-ignore
+    for (const [p, n] of [
+      [[-10, 3, 2], 1],
+      [[8, 1, -2], 2],
+      [[60, 5, 5], 0],
+      [[30, 0, 3], 1],
+    ] as const)
+      expect(at(p)).toBeCloseTo(n, 1);
     expect(new WindingTree(flipMesh(ball)).at([1, 2, 3])).toBeCloseTo(-1, 1);
   });
 
@@ -42,18 +59,24 @@ describe('recasting', () => {
   });
 
   it('nears the body with more cells, on ball and drilled plate', () => {
-    for (const m of [ballFromPatches(20, 8), carve(box(60, 40, 10), [cylinder(8, 40, 48)], { operation: 'subtract' }).mesh]) {
+    for (const m of [
+      ballFromPatches(20, 8),
+      carve(box(60, 40, 10), [cylinder(8, 40, 48)], { operation: 'subtract' }).mesh,
+    ]) {
       const made = [12, 24, 48].map((cells) => recast(m, { cells }).mesh);
       const drift = made.map((x) => surfaceDrift(m, x)!.distance);
       expect(drift[1]).toBeLessThan(0.8 * drift[0]!);
       expect(drift[2]).toBeLessThan(0.8 * drift[1]!);
       expect(Math.abs(volume(made[2]!) / volume(m) - 1)).toBeLessThan(1e-3);
     }
-  }); // prettier-ignore
+  });
 
   it('closes what is open, and makes one body of what overlaps and crosses itself', () => {
     const ball = ballFromPatches(20, 8);
-    const holed = recast(takeFaces(ball, (f) => f % 17 > 0), { cells: 32 }).mesh; // prettier-ignore
+    const holed = recast(
+      takeFaces(ball, (f) => f % 17 > 0),
+      { cells: 32 },
+    ).mesh;
     expect(isClosed(holed)).toBe(true);
     expect(Math.abs(volume(holed) / volume(ball) - 1)).toBeLessThan(0.02);
     const two = joinMeshes([box(20, 20, 20), transformMesh(box(20, 20, 20), [1, 0, 0, 11, 0, 1, 0, 7, 0, 0, 1, 3])]);

@@ -1,4 +1,20 @@
-import { bounds, checkCancelled, cross, dot, faceCount, LAYERS, lengthOf, MasonError, meshFromFaces, SpatialIndex, sub, unit, type OpContext, type PolyMesh, type Vec3 } from '../mesh/index.ts'; // prettier-ignore
+import {
+  bounds,
+  checkCancelled,
+  cross,
+  dot,
+  faceCount,
+  LAYERS,
+  lengthOf,
+  MasonError,
+  meshFromFaces,
+  SpatialIndex,
+  sub,
+  unit,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../mesh/index.ts';
 import { LEAST_CELLS, MOST_CELLS } from './limits.ts';
 import { WindingTree } from './windingTree.ts';
 
@@ -35,7 +51,8 @@ export function recast(
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: RecastReport } {
   if (!faceCount(m)) throw new MasonError('bad-input', 'There are no faces to recast.');
-  if (!(cells >= LEAST_CELLS && cells <= MOST_CELLS)) throw new MasonError('bad-input', `A recasting has ${LEAST_CELLS} to ${MOST_CELLS} cells along the longest side.`); // prettier-ignore
+  if (!(cells >= LEAST_CELLS && cells <= MOST_CELLS))
+    throw new MasonError('bad-input', `A recasting has ${LEAST_CELLS} to ${MOST_CELLS} cells along the longest side.`);
   const { min, max } = bounds(m);
   const cell = Math.max(...max.map((x, k) => x - min[k]!)) / (cells - OFF_GRID);
   if (!(cell > 0)) throw new MasonError('bad-input', 'All of it lies at one place.');
@@ -46,7 +63,11 @@ export function recast(
   ];
   const grid = new Grid(m, cell, points, ctx);
   const { positions, faces, from } = skin(grid);
-  if (!faces.length) throw new MasonError('bad-input', `Nothing is inside: it has no volume, it looks inward, or it is thinner than a cell of ${cell.toPrecision(2)} mm.`); // prettier-ignore
+  if (!faces.length)
+    throw new MasonError(
+      'bad-input',
+      `Nothing is inside: it has no volume, it looks inward, or it is thinner than a cell of ${cell.toPrecision(2)} mm.`,
+    );
   const mesh = { ...meshFromFaces(positions, faces), slots: m.slots };
   // What a face is of, it takes from the face that was there.
   for (const name of ['slot', 'source', 'body'] as const) {
@@ -96,7 +117,11 @@ class Grid {
     }
   }
 
-  place = (x: number, y: number, z: number): Vec3 => [this.low[0] + this.cell * x, this.low[1] + this.cell * y, this.low[2] + this.cell * z]; // prettier-ignore
+  place = (x: number, y: number, z: number): Vec3 => [
+    this.low[0] + this.cell * x,
+    this.low[1] + this.cell * y,
+    this.low[2] + this.cell * z,
+  ];
   private isInside = (p: Vec3): boolean => this.tree.at(p) > 0.5;
   index = (x: number, y: number, z: number): number => x + this.points[0] * (y + this.points[1] * z);
   at = (i: number): number => this.inside[i]!;
@@ -127,13 +152,19 @@ class Grid {
     }
     // In a gap: the way in which there is less and less inside.
     const step = this.cell / 8;
-    const slope = [0, 1, 2].map((k) => this.tree.at(point.map((x, j) => x - (j === k ? step : 0))) - this.tree.at(point.map((x, j) => x + (j === k ? step : 0)))) as unknown as Vec3; // prettier-ignore
+    const slope = [0, 1, 2].map(
+      (k) =>
+        this.tree.at(point.map((x, j) => x - (j === k ? step : 0))) -
+        this.tree.at(point.map((x, j) => x + (j === k ? step : 0))),
+    ) as unknown as Vec3;
     return { point, normal: lengthOf(slope) > 0 ? unit(slope) : unit(sub(b, a)), face: near.face };
   }
 }
 
 /** The cell's corners as bits: x, y, z. Its edges by the corner that each begins at, and its axis. */
-const EDGES = [0, 1, 2].flatMap((axis) => [0, 1, 2, 3, 4, 5, 6, 7].filter((c) => !(c & (1 << axis))).map((from) => ({ from, to: from | (1 << axis), axis }))); // prettier-ignore
+const EDGES = [0, 1, 2].flatMap((axis) =>
+  [0, 1, 2, 3, 4, 5, 6, 7].filter((c) => !(c & (1 << axis))).map((from) => ({ from, to: from | (1 << axis), axis })),
+);
 
 /** Of a cell, by which of its corners are inside, the sheet of the skin that each of its crossed edges is of; −1 where it is not crossed. */
 const SHEETS = Array.from({ length: 256 }, (_, corners) => {
@@ -160,7 +191,10 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
     const key = 3 * i + axis;
     let known = crossings.get(key);
     if (!known) {
-      const [a, b] = [grid.place(x, y, z), grid.place(x + (axis === 0 ? 1 : 0), y + (axis === 1 ? 1 : 0), z + (axis === 2 ? 1 : 0))]; // prettier-ignore
+      const [a, b] = [
+        grid.place(x, y, z),
+        grid.place(x + (axis === 0 ? 1 : 0), y + (axis === 1 ? 1 : 0), z + (axis === 2 ? 1 : 0)),
+      ];
       crossings.set(key, (known = grid.at(i) ? grid.crossing(a, b) : grid.crossing(b, a)));
     }
     return known;
@@ -182,7 +216,8 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
         const sheets = SHEETS[bits]!;
         const parts: Crossing[][] = [];
         EDGES.forEach(({ from, axis }, e) => {
-          if (sheets[e]! >= 0) (parts[sheets[e]!] ??= []).push(crossingOf(x + (from & 1), y + ((from >> 1) & 1), z + (from >> 2), axis)); // prettier-ignore
+          if (sheets[e]! >= 0)
+            (parts[sheets[e]!] ??= []).push(crossingOf(x + (from & 1), y + ((from >> 1) & 1), z + (from >> 2), axis));
         });
         parts.forEach((part, k) => {
           vertexOf.set(MOST_SHEETS * grid.index(x, y, z) + k, positions.length / 3);
@@ -197,17 +232,25 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
       for (let x = 1; x + 1 < nx; x++) {
         const here = grid.at(grid.index(x, y, z));
         for (let axis = 0; axis < 3; axis++) {
-          if (here === grid.at(grid.index(x + (axis === 0 ? 1 : 0), y + (axis === 1 ? 1 : 0), z + (axis === 2 ? 1 : 0)))) continue; // prettier-ignore
+          if (
+            here === grid.at(grid.index(x + (axis === 0 ? 1 : 0), y + (axis === 1 ? 1 : 0), z + (axis === 2 ? 1 : 0)))
+          )
+            continue;
           const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
           // The four cells round the edge, counter-clockwise seen along its axis.
-          const ring = [[0, 0], [-1, 0], [-1, -1], [0, -1]].map(([a, b]) => {
+          const ring = [
+            [0, 0],
+            [-1, 0],
+            [-1, -1],
+            [0, -1],
+          ].map(([a, b]) => {
             const off = [0, 0, 0];
             [off[u], off[v]] = [a!, b!];
             const at = [x + off[0]!, y + off[1]!, z + off[2]!] as const;
             const from = (a ? 1 << u : 0) | (b ? 1 << v : 0);
             const e = EDGES.findIndex((edge) => edge.from === from && edge.axis === axis);
             return vertexOf.get(MOST_SHEETS * grid.index(...at) + SHEETS[bitsOf(...at)]![e]!)!;
-          }); // prettier-ignore
+          });
           faces.push(here ? ring : ring.reverse());
           from.push(crossingOf(x, y, z, axis).face);
         }
@@ -218,8 +261,12 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
 /** The place in a cell that is nearest to the planes of its crossings, and, as far as they leave it open, to their middle. */
 function nearestToAll(list: readonly Crossing[], low: Vec3, cell: number): number[] {
   const middle = [0, 1, 2].map((k) => list.reduce((s, c) => s + c.point[k]!, 0) / list.length);
-  const A = [0, 1, 2].map((i) => [0, 1, 2].map((j) => list.reduce((s, c) => s + c.normal[i]! * c.normal[j]!, i === j ? TO_MIDDLE : 0))); // prettier-ignore
-  const r = [0, 1, 2].map((i) => list.reduce((s, c) => s + c.normal[i]! * c.normal.reduce((d, n, k) => d + n * (c.point[k]! - middle[k]!), 0), 0)); // prettier-ignore
+  const A = [0, 1, 2].map((i) =>
+    [0, 1, 2].map((j) => list.reduce((s, c) => s + c.normal[i]! * c.normal[j]!, i === j ? TO_MIDDLE : 0)),
+  );
+  const r = [0, 1, 2].map((i) =>
+    list.reduce((s, c) => s + c.normal[i]! * c.normal.reduce((d, n, k) => d + n * (c.point[k]! - middle[k]!), 0), 0),
+  );
   const det = (a: number[][]) => dot(a[0] as unknown as Vec3, cross(a[1] as unknown as Vec3, a[2] as unknown as Vec3));
   const whole = det(A);
   // By Cramer's rule; A is symmetric, so its rows are its columns.

@@ -25,7 +25,8 @@ export class WindingTree {
     const { triangles } = triangulateMesh(m);
     const n = triangles.length / 3;
     const given = new Float64Array(9 * n);
-    for (let i = 0; i < triangles.length; i++) given.set(m.positions.subarray(3 * m.corners[triangles[i]!]!, 3 * m.corners[triangles[i]!]! + 3), 3 * i); // prettier-ignore
+    for (let i = 0; i < triangles.length; i++)
+      given.set(m.positions.subarray(3 * m.corners[triangles[i]!]!, 3 * m.corners[triangles[i]!]! + 3), 3 * i);
     const order = Int32Array.from({ length: n }, (_, t) => t);
     const middle = (t: number, k: number) => given[9 * t + k]! + given[9 * t + 3 + k]! + given[9 * t + 6 + k]!;
     const jobs: [group: number, from: number, to: number][] = [[this.open(), 0, n]];
@@ -82,7 +83,10 @@ export class WindingTree {
     for (let i = from; i < to; i++)
       for (let j = 0; j < 3; j++) {
         const q = 9 * order[i]! + 3 * j;
-        reach = Math.max(reach, Math.hypot(P[q]! - this.group[at]!, P[q + 1]! - this.group[at + 1]!, P[q + 2]! - this.group[at + 2]!)); // prettier-ignore
+        reach = Math.max(
+          reach,
+          Math.hypot(P[q]! - this.group[at]!, P[q + 1]! - this.group[at + 1]!, P[q + 2]! - this.group[at + 2]!),
+        );
       }
     this.group[at + 6] = reach;
   }
@@ -99,7 +103,7 @@ export class WindingTree {
       const [x, y, z] = [group[i]! - p[0]!, group[i + 1]! - p[1]!, group[i + 2]! - p[2]!];
       const d2 = x * x + y * y + z * z;
       if (d2 > (FAR * group[i + 6]!) ** 2)
-        sum += (x * group[i + 3]! + y * group[i + 4]! + z * group[i + 5]!) / (d2 * Math.sqrt(d2)); // prettier-ignore
+        sum += (x * group[i + 3]! + y * group[i + 4]! + z * group[i + 5]!) / (d2 * Math.sqrt(d2));
       else if (child[g]! < 0) for (let t = range[2 * g]!; t < range[2 * g + 1]!; t++) sum += solidAngle(P, 9 * t, p);
       else todo.push(child[g]!, child[g]! + 1);
     }

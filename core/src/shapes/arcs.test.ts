@@ -1,12 +1,34 @@
 import { describe, expect, it } from 'vitest';
-import { arcPoints, arcRun, bowThrough, checkCrossing, seededRandom, selfCrossing, signedArea2, thinned, type Point2 } from './index.ts'; // prettier-ignore
+import {
+  arcPoints,
+  arcRun,
+  bowThrough,
+  checkCrossing,
+  seededRandom,
+  selfCrossing,
+  signedArea2,
+  thinned,
+  type Point2,
+} from './index.ts';
 
-const square: Point2[] = [[0, 0], [10, 0], [10, 10], [0, 10]]; // prettier-ignore
+const square: Point2[] = [
+  [0, 0],
+  [10, 0],
+  [10, 10],
+  [0, 10],
+];
 const area = (points: readonly Point2[]) => signedArea2(points) / 2;
 
 describe('arc pieces', () => {
   it('two half circles are a circle of as many flats as it should have', () => {
-    const run = arcRun([[-5, 0], [5, 0]], [5, 5], 64); // prettier-ignore
+    const run = arcRun(
+      [
+        [-5, 0],
+        [5, 0],
+      ],
+      [5, 5],
+      64,
+    );
     expect(run.length).toBe(64);
     for (const [x, y] of run) expect(Math.hypot(x, y)).toBeCloseTo(5, 12);
     expect(area(run)).toBeCloseTo(32 * 25 * Math.sin((2 * Math.PI) / 64), 10);
@@ -40,7 +62,10 @@ describe('arc pieces', () => {
   it('through a third point: the bow leads back to it', () => {
     const random = seededRandom(8);
     for (let i = 0; i < 200; i++) {
-      const [a, b] = [[10 * random(), 10 * random()], [10 * random(), 10 * random()]] as [Point2, Point2]; // prettier-ignore
+      const [a, b] = [
+        [10 * random(), 10 * random()],
+        [10 * random(), 10 * random()],
+      ] as [Point2, Point2];
       const over: Point2 = [10 * random(), 10 * random()];
       const bow = bowThrough(a, b, over);
       const chord = Math.hypot(b[0] - a[0], b[1] - a[1]);
@@ -58,15 +83,51 @@ describe('arc pieces', () => {
 
 describe('a run that crosses itself', () => {
   it('is told of with the place', () => {
-    expect(selfCrossing([[0, 0], [10, 10], [10, 0], [0, 10]])).toEqual([5, 5]); // prettier-ignore
-    expect(() => checkCrossing([[0, 0], [10, 10], [10, 0], [0, 10]])).toThrow(/crosses itself at 5, 5/); // prettier-ignore
+    expect(
+      selfCrossing([
+        [0, 0],
+        [10, 10],
+        [10, 0],
+        [0, 10],
+      ]),
+    ).toEqual([5, 5]);
+    expect(() =>
+      checkCrossing([
+        [0, 0],
+        [10, 10],
+        [10, 0],
+        [0, 10],
+      ]),
+    ).toThrow(/crosses itself at 5, 5/);
     expect(selfCrossing(square)).toBeNull();
   });
 
   it('also where it only touches, or folds back on itself', () => {
-    expect(selfCrossing([[0, 0], [10, 0], [10, 10], [5, 0], [0, 10]])).toEqual([5, 0]); // prettier-ignore
-    expect(selfCrossing([[0, 0], [10, 0], [4, 0], [4, 8]])).toEqual([10, 0]); // prettier-ignore
-    expect(selfCrossing([[0, 0], [5, 0], [10, 0], [5, 8]])).toBeNull(); // prettier-ignore
+    expect(
+      selfCrossing([
+        [0, 0],
+        [10, 0],
+        [10, 10],
+        [5, 0],
+        [0, 10],
+      ]),
+    ).toEqual([5, 0]);
+    expect(
+      selfCrossing([
+        [0, 0],
+        [10, 0],
+        [4, 0],
+        [4, 8],
+      ]),
+    ).toEqual([10, 0]);
+    expect(
+      selfCrossing([
+        [0, 0],
+        [5, 0],
+        [10, 0],
+        [5, 8],
+      ]),
+    ).toBeNull();
   });
 
   it('is found as by trying every pair, over 300 random runs', () => {

@@ -61,7 +61,12 @@ export function selfCrossing(points: readonly Point2[]): Point2 | null {
     const right = Math.max(points[i]![0], end(i)[0]);
     for (let l = k + 1; l < n && low(order[l]!) <= right; l++) {
       const j = order[l]!;
-      const at = j === (i + 1) % n ? folded(points[i]!, end(i), end(j)) : i === (j + 1) % n ? folded(points[j]!, end(j), end(i)) : meeting(points[i]!, end(i), points[j]!, end(j)); // prettier-ignore
+      const at =
+        j === (i + 1) % n
+          ? folded(points[i]!, end(i), end(j))
+          : i === (j + 1) % n
+            ? folded(points[j]!, end(j), end(i))
+            : meeting(points[i]!, end(i), points[j]!, end(j));
       if (at) return at;
     }
   }
@@ -79,7 +84,10 @@ function meeting(a: Point2, b: Point2, c: Point2, d: Point2): Point2 | null {
   const turn = (p: Point2, q: Point2, r: Point2) => (q[0] - p[0]) * (r[1] - p[1]) - (r[0] - p[0]) * (q[1] - p[1]);
   const [s, t, u, v] = [turn(a, b, c), turn(a, b, d), turn(c, d, a), turn(c, d, b)];
   const within = (p: Point2, q: Point2, r: Point2) =>
-    Math.min(p[0], q[0]) <= r[0] && r[0] <= Math.max(p[0], q[0]) && Math.min(p[1], q[1]) <= r[1] && r[1] <= Math.max(p[1], q[1]); // prettier-ignore
+    Math.min(p[0], q[0]) <= r[0] &&
+    r[0] <= Math.max(p[0], q[0]) &&
+    Math.min(p[1], q[1]) <= r[1] &&
+    r[1] <= Math.max(p[1], q[1]);
   if (((s > 0 && t < 0) || (s < 0 && t > 0)) && ((u > 0 && v < 0) || (u < 0 && v > 0))) {
     const k = s / (s - t);
     return [c[0] + k * (d[0] - c[0]), c[1] + k * (d[1] - c[1])];
@@ -125,5 +133,8 @@ function offChord(p: Point2, a: Point2, b: Point2): number {
 export function checkCrossing(points: readonly Point2[]): void {
   const at = selfCrossing(points);
   if (at)
-    throw new MasonError('bad-input', `The outline crosses itself at ${at.map((x) => +x.toFixed(3)).join(', ')}. Move a point, so that it does not.`); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      `The outline crosses itself at ${at.map((x) => +x.toFixed(3)).join(', ')}. Move a point, so that it does not.`,
+    );
 }

@@ -43,13 +43,18 @@ export function box(
     for (const side of [0, n[k]!])
       for (let i = 0; i < n[u]!; i++)
         for (let j = 0; j < n[w]!; j++) {
-          const quad = [[0, 0], [1, 0], [1, 1], [0, 1]].map(([p, q]) => {
+          const quad = [
+            [0, 0],
+            [1, 0],
+            [1, 1],
+            [0, 1],
+          ].map(([p, q]) => {
             const index = [0, 0, 0];
             index[k] = side;
             index[u] = i + p!;
             index[w] = j + q!;
             return at(index);
-          }); // prettier-ignore
+          });
           b.face(side ? quad : quad.reverse());
         }
   }

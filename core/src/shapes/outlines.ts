@@ -35,7 +35,12 @@ export const circleOutline = (radius: number, n: number): Point2[] =>
 /** A rectangle round the origin, its corners rounded by `corner` with `n` segments each. */
 export function rectangleOutline(width: number, height: number, corner = 0, n = 4): Point2[] {
   const r = Math.min(corner, width / 2, height / 2);
-  const signs = [[1, 1], [-1, 1], [-1, -1], [1, -1]] as const; // prettier-ignore
+  const signs = [
+    [1, 1],
+    [-1, 1],
+    [-1, -1],
+    [1, -1],
+  ] as const;
   if (!(r > 0)) return signs.map(([x, y]) => [(x * width) / 2, (y * height) / 2]);
   const out: Point2[] = [];
   signs.forEach(([x, y], quarter) => {

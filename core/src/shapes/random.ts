@@ -16,10 +16,15 @@ export function randomTurn(random: () => number): number[] {
   const q = 2 * Math.PI * random();
   const [x, y] = [Math.sqrt(1 - u) * Math.sin(p), Math.sqrt(1 - u) * Math.cos(p)];
   const [z, w] = [Math.sqrt(u) * Math.sin(q), Math.sqrt(u) * Math.cos(q)];
-  // prettier-ignore
   return [
-    1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w),
-    2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w),
-    2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y),
+    1 - 2 * (y * y + z * z),
+    2 * (x * y - z * w),
+    2 * (x * z + y * w),
+    2 * (x * y + z * w),
+    1 - 2 * (x * x + z * z),
+    2 * (y * z - x * w),
+    2 * (x * z - y * w),
+    2 * (y * z + x * w),
+    1 - 2 * (x * x + y * y),
   ];
 }

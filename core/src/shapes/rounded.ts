@@ -54,9 +54,12 @@ export function roundedRun(points: readonly Point2[], bows: readonly number[], r
     put([p[0] + b[0] * t, p[1] + b[1] * t], bow(i));
   });
   const [first, last] = [out.points[0]!, out.points.at(-1)!];
-  if (out.points.length > 2 && Math.hypot(first[0] - last[0], first[1] - last[1]) <= 1e-12 * (Math.abs(first[0]) + Math.abs(first[1]) + 1)) {
+  if (
+    out.points.length > 2 &&
+    Math.hypot(first[0] - last[0], first[1] - last[1]) <= 1e-12 * (Math.abs(first[0]) + Math.abs(first[1]) + 1)
+  ) {
     out.points.pop();
     out.bows.pop();
-  } // prettier-ignore
+  }
   return out;
 }

@@ -29,7 +29,12 @@ import {
 } from './index.ts';
 
 const ngonArea = (r: number, n: number) => (n / 2) * r * r * Math.sin((2 * Math.PI) / n);
-const square: [number, number][] = [[-10, -10], [10, -10], [10, 10], [-10, 10]]; // prettier-ignore
+const square: [number, number][] = [
+  [-10, -10],
+  [10, -10],
+  [10, 10],
+  [-10, 10],
+];
 
 describe('closed shapes: closed, outward, of the volume and genus known in closed form', () => {
   const cases: [string, PolyMesh, number, number][] = [
@@ -96,5 +101,16 @@ it('refuses sizes that make no body', () => {
   expect(() => cylinder(1, 1, 2)).toThrow(MasonError);
   expect(() => tube(5, 5, 1, 12)).toThrow(MasonError);
   expect(() => torus(3, 3, 12, 12)).toThrow(MasonError);
-  expect(() => prism({ points: [[0, 0], [1, 1], [2, 2]] }, 1)).toThrow(MasonError); // prettier-ignore
+  expect(() =>
+    prism(
+      {
+        points: [
+          [0, 0],
+          [1, 1],
+          [2, 2],
+        ],
+      },
+      1,
+    ),
+  ).toThrow(MasonError);
 });

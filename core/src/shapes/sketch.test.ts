@@ -1,9 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import { meshFromFaces, placementAffine, transformMesh, unit, type PolyMesh } from '../mesh/index.ts';
-import { box, circleOutline, faceSketch, offPlane, onGrid, onPlane, prism, randomTurn, rectangleOutline, seededRandom, sketchPlane, snapTo, type Point2 } from './index.ts'; // prettier-ignore
+import {
+  box,
+  circleOutline,
+  faceSketch,
+  offPlane,
+  onGrid,
+  onPlane,
+  prism,
+  randomTurn,
+  rectangleOutline,
+  seededRandom,
+  sketchPlane,
+  snapTo,
+  type Point2,
+} from './index.ts';
 
 /** A plate of 60 × 40 × 10 mm with a round hole of 24 flats at (12, 5). */
-const plate = prism({ points: rectangleOutline(60, 40), holes: [circleOutline(6, 24).map(([x, y]): Point2 => [x + 12, y + 5])] }, 10); // prettier-ignore
+const plate = prism(
+  { points: rectangleOutline(60, 40), holes: [circleOutline(6, 24).map(([x, y]): Point2 => [x + 12, y + 5])] },
+  10,
+);
 const topOf = (m: PolyMesh) => {
   for (let f = 0; f + 1 < m.faceLoops.length; f++) {
     const s = faceSketch(m, f);
@@ -15,10 +32,16 @@ const topOf = (m: PolyMesh) => {
 describe('the plane of a face', () => {
   it('begins in its middle, along its longest edge, and looks out', () => {
     const s = topOf(plate);
-    expect(s.axes.map((a) => a.map((x) => Math.round(x) + 0))).toEqual([[1, 0, 0], [0, 1, 0], [0, 0, 1]]); // prettier-ignore
+    expect(s.axes.map((a) => a.map((x) => Math.round(x) + 0))).toEqual([
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ]);
     expect(s.turn).toEqual([0, 0, 0]);
     s.origin.forEach((x, k) => expect(x).toBeCloseTo([0, 0, 5][k]!, 12));
-    expect(s.outlines[0]!.map(([x, y]) => [Math.abs(x), Math.abs(y)])).toEqual(Array(4).fill([expect.closeTo(30, 9), expect.closeTo(20, 9)])); // prettier-ignore
+    expect(s.outlines[0]!.map(([x, y]) => [Math.abs(x), Math.abs(y)])).toEqual(
+      Array(4).fill([expect.closeTo(30, 9), expect.closeTo(20, 9)]),
+    );
     expect(s.circles.length).toBe(1);
     expect(s.circles[0]).toEqual({ at: [expect.closeTo(12, 9), expect.closeTo(5, 9)], radius: expect.closeTo(6, 9) });
   });
@@ -42,7 +65,11 @@ describe('the plane of a face', () => {
 
   it('of any plane: the way along is turned square to the normal, or chosen when there is none', () => {
     const s = sketchPlane([1, 2, 3], [0, 0, 5], [3, 0, 4]);
-    expect(s.axes).toEqual([[1, 0, 0], [0, 1, 0], [0, 0, 1]]); // prettier-ignore
+    expect(s.axes).toEqual([
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ]);
     expect(offPlane(s, [10, 20], 2)).toEqual([11, 22, 5]);
     const up = sketchPlane([0, 0, 0], [0, 0, 1], [0, 0, 1]);
     expect(Math.abs(up.axes[0][2])).toBeLessThan(1e-12);
@@ -88,7 +115,10 @@ describe('snapping', () => {
     const [u, v] = [c * (x - 1) + w * (y - 1), -w * (x - 1) + c * (y - 1)];
     for (const k of [u, v]) expect(k / 2).toBeCloseTo(Math.round(k / 2), 9);
     expect(Math.hypot(x - 8.3, y + 2.2)).toBeLessThanOrEqual(Math.SQRT2);
-    expect(snapTo(sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]), [0.2, 0.3], 1, null)).toEqual({ at: [0.2, 0.3], name: null }); // prettier-ignore
+    expect(snapTo(sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]), [0.2, 0.3], 1, null)).toEqual({
+      at: [0.2, 0.3],
+      name: null,
+    });
     expect(box(1, 1, 1).faceLoops.length).toBe(7);
   });
 });

@@ -89,7 +89,11 @@ export const onPlane = (s: Pick<Sketch, 'origin' | 'axes'>, p: Vec3): Point2 => 
 
 /** A place on a plane, `height` mm above it, in space. */
 export const offPlane = (s: Pick<Sketch, 'origin' | 'axes'>, [x, y]: Point2, height = 0): [number, number, number] =>
-  [0, 1, 2].map((k) => s.origin[k]! + x * s.axes[0][k]! + y * s.axes[1][k]! + height * s.axes[2][k]!) as [number, number, number]; // prettier-ignore
+  [0, 1, 2].map((k) => s.origin[k]! + x * s.axes[0][k]! + y * s.axes[1][k]! + height * s.axes[2][k]!) as [
+    number,
+    number,
+    number,
+  ];
 
 function circleOf(loop: readonly Point2[]): { at: Point2; radius: number }[] {
   if (loop.length < ROUND_FROM) return [];
@@ -138,7 +142,8 @@ export function snapTo(s: Sketch, p: Point2, reach: number, grid: Grid | null): 
   ];
   let best: Snapped = { at: p, name: null };
   let least = reach;
-  for (const [name, at] of spots) if (far(at) <= least && (far(at) < least || !best.name)) [least, best] = [far(at), { at, name }]; // prettier-ignore
+  for (const [name, at] of spots)
+    if (far(at) <= least && (far(at) < least || !best.name)) [least, best] = [far(at), { at, name }];
   if (best.name) return best;
   for (const [a, b] of edges) {
     const [ex, ey] = [b[0] - a[0], b[1] - a[1]];

@@ -10,10 +10,23 @@ const firstMoment = (p: readonly Point2[]): number =>
     return sum + ((x0 + x1) * (x0 * y1 - x1 * y0)) / 6;
   }, 0);
 /** A body of n flat wedges of angle a: each holds sin a instead of a. */
-const swept = (p: readonly Point2[], n: number, sweep: number) => n * Math.sin((sweep * Math.PI) / 180 / n) * firstMoment(p); // prettier-ignore
+const swept = (p: readonly Point2[], n: number, sweep: number) =>
+  n * Math.sin((sweep * Math.PI) / 180 / n) * firstMoment(p);
 
-const flange: Point2[] = [[0, 0], [48, 0], [48, 8], [29, 8], [24, 30], [0, 30]]; // prettier-ignore
-const ring: Point2[] = [[20, -4], [26, -4], [26, 4], [20, 4]]; // prettier-ignore
+const flange: Point2[] = [
+  [0, 0],
+  [48, 0],
+  [48, 8],
+  [29, 8],
+  [24, 30],
+  [0, 30],
+];
+const ring: Point2[] = [
+  [20, -4],
+  [26, -4],
+  [26, 4],
+  [20, 4],
+];
 
 describe('a turned body', () => {
   it.each([
@@ -42,13 +55,75 @@ describe('a turned body', () => {
   });
 
   it.each([
-    ['across the axis', [[-1, 0], [4, 0], [4, 3]], 16, 360, /crosses the axis/],
-    ['touching it in a point', [[0, 0], [4, -1], [4, 3]], 16, 360, /single point/],
-    ['without area', [[1, 0], [4, 0]], 16, 360, /three points/],
-    ['of two segments', [[1, 0], [4, 0], [4, 3]], 2, 360, /3 segments/],
-    ['of no sweep', [[1, 0], [4, 0], [4, 3]], 16, 0, /sweep/],
-    ['of more than a turn', [[1, 0], [4, 0], [4, 3]], 16, 361, /sweep/],
-  ] as [string, Point2[], number, number, RegExp][])('a profile %s is refused in words', (_, profile, n, sweep, why) => {
-    expect(() => turnedBody(profile, n, sweep)).toThrow(why);
-  }); // prettier-ignore
+    [
+      'across the axis',
+      [
+        [-1, 0],
+        [4, 0],
+        [4, 3],
+      ],
+      16,
+      360,
+      /crosses the axis/,
+    ],
+    [
+      'touching it in a point',
+      [
+        [0, 0],
+        [4, -1],
+        [4, 3],
+      ],
+      16,
+      360,
+      /single point/,
+    ],
+    [
+      'without area',
+      [
+        [1, 0],
+        [4, 0],
+      ],
+      16,
+      360,
+      /three points/,
+    ],
+    [
+      'of two segments',
+      [
+        [1, 0],
+        [4, 0],
+        [4, 3],
+      ],
+      2,
+      360,
+      /3 segments/,
+    ],
+    [
+      'of no sweep',
+      [
+        [1, 0],
+        [4, 0],
+        [4, 3],
+      ],
+      16,
+      0,
+      /sweep/,
+    ],
+    [
+      'of more than a turn',
+      [
+        [1, 0],
+        [4, 0],
+        [4, 3],
+      ],
+      16,
+      361,
+      /sweep/,
+    ],
+  ] as [string, Point2[], number, number, RegExp][])(
+    'a profile %s is refused in words',
+    (_, profile, n, sweep, why) => {
+      expect(() => turnedBody(profile, n, sweep)).toThrow(why);
+    },
+  );
 });

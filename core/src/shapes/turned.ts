@@ -15,13 +15,20 @@ export function turnedBody(profile: readonly Point2[], segments: number, sweep =
   const run = turnedOutline(profile).map(([r, z]): Point2 => [Math.abs(r) <= ON_AXIS * size ? 0 : r, z]);
   const n = run.length;
   if (run.some(([r]) => r < 0))
-    throw new MasonError('bad-input', 'The profile crosses the axis. Keep all of it on one side of the axis, or level with it.'); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The profile crosses the axis. Keep all of it on one side of the axis, or level with it.',
+    );
   const onAxis = (i: number) => run[(i + n) % n]![0] === 0;
   if (run.some((_, i) => onAxis(i) && !onAxis(i - 1) && !onAxis(i + 1)))
-    throw new MasonError('bad-input', 'The profile touches the axis in a single point, where the body would be pinched. Move that point off the axis, or lay a side on it.'); // prettier-ignore
+    throw new MasonError(
+      'bad-input',
+      'The profile touches the axis in a single point, where the body would be pinched. Move that point off the axis, or lay a side on it.',
+    );
   if (!Number.isInteger(segments) || segments < 3)
     throw new MasonError('bad-input', `A full turn needs 3 segments or more, not ${segments}.`);
-  if (!(sweep > 0 && sweep <= 360)) throw new MasonError('bad-input', `The sweep must be above 0° and up to 360°, not ${sweep}°.`); // prettier-ignore
+  if (!(sweep > 0 && sweep <= 360))
+    throw new MasonError('bad-input', `The sweep must be above 0° and up to 360°, not ${sweep}°.`);
   const whole = sweep === 360;
   const steps = whole ? segments : Math.max(1, Math.ceil((segments * sweep) / 360 - 1e-9));
   const b = new ShapeBuilder();

@@ -30,7 +30,10 @@ export function changedSurface(before: PolyMesh, after: PolyMesh): { before: num
     const [a, b] = [was.planes.get(name), is.planes.get(name)];
     return !!a && !!b && sameOutlines(outlineOf(before, a), outlineOf(after, b));
   };
-  const left = (x: ReturnType<typeof byPlane>) => [...x.bent, ...[...x.planes].flatMap(([name, list]) => (alike(name) ? [] : list))]; // prettier-ignore
+  const left = (x: ReturnType<typeof byPlane>) => [
+    ...x.bent,
+    ...[...x.planes].flatMap(([name, list]) => (alike(name) ? [] : list)),
+  ];
   return { before: left(was), after: left(is) };
 }
 
@@ -48,7 +51,12 @@ function byPlane(
     }
     const p = facePlane(m, f);
     const high = (p[0]! * p[3]! + p[1]! * p[4]! + p[2]! * p[5]!) / size;
-    const name = [Math.round(p[0]! * TURNS), Math.round(p[1]! * TURNS), Math.round(p[2]! * TURNS), Math.round(high * HEIGHTS)].join(); // prettier-ignore
+    const name = [
+      Math.round(p[0]! * TURNS),
+      Math.round(p[1]! * TURNS),
+      Math.round(p[2]! * TURNS),
+      Math.round(high * HEIGHTS),
+    ].join();
     planes.set(name, [...(planes.get(name) ?? []), f]);
   }
   return { planes, bent };
@@ -79,8 +87,14 @@ function outlineOf(m: PolyMesh, faces: readonly number[]): Map<string, number> {
     if (list.length !== 1 || came.length !== 1) continue;
     const [a, b] = [came[0]!, list[0]!];
     if (a === b || !straight(point(a), point(v), point(b))) continue;
-    next.set(a, next.get(a)!.map((x) => (x === v ? b : x))); // prettier-ignore
-    before.set(b, before.get(b)!.map((x) => (x === v ? a : x))); // prettier-ignore
+    next.set(
+      a,
+      next.get(a)!.map((x) => (x === v ? b : x)),
+    );
+    before.set(
+      b,
+      before.get(b)!.map((x) => (x === v ? a : x)),
+    );
     next.set(v, []);
   }
   const out = new Map<string, number>();

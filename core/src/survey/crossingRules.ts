@@ -1,5 +1,20 @@
 import { orient2d, orient3d } from 'robust-predicates';
-import { add, boxesMeet, Bvh, checkCancelled, cross, dot, faceBoxes, faceCount, sizeOf, sub, triangulateFace, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  boxesMeet,
+  Bvh,
+  checkCancelled,
+  cross,
+  dot,
+  faceBoxes,
+  faceCount,
+  sizeOf,
+  sub,
+  triangulateFace,
+  triangulateMesh,
+  type OpContext,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Triangles within this share of the size of each other's plane lie in it. */
@@ -190,7 +205,7 @@ function between(s: number[], t: number[], P: Float64Array, tol: number, over: b
  * touching is not crossing, as where a vertex stands in the edge of a face.
  */
 function pierces(s: number[], S: P3[], t: number[], T: P3[], tol: number): boolean {
-  const side = S.map((p, i) => (t.includes(s[i]!) ? 0 : Math.sign(orient3d(...T[0]!, ...T[1]!, ...T[2]!, ...p)))); // prettier-ignore
+  const side = S.map((p, i) => (t.includes(s[i]!) ? 0 : Math.sign(orient3d(...T[0]!, ...T[1]!, ...T[2]!, ...p))));
   for (let i = 0; i < 3; i++) {
     const j = (i + 1) % 3;
     if (side[i]! * side[j]! >= 0) continue;
@@ -228,7 +243,8 @@ function overlaps(s: number[], t: number[], P: Float64Array): Common {
 
 /** Whether two triangles of the plane have area in common. They have not if a side of one has all of the other on its far side or on itself. */
 export function shareArea(S: readonly P2[], T: readonly P2[]): boolean {
-  const turned = (X: readonly P2[]): readonly P2[] => (orient2d(...X[0]!, ...X[1]!, ...X[2]!) > 0 ? [X[0]!, X[2]!, X[1]!] : X); // prettier-ignore
+  const turned = (X: readonly P2[]): readonly P2[] =>
+    orient2d(...X[0]!, ...X[1]!, ...X[2]!) > 0 ? [X[0]!, X[2]!, X[1]!] : X;
   const [A, B] = [turned(S), turned(T)];
   if (!orient2d(...A[0]!, ...A[1]!, ...A[2]!) || !orient2d(...B[0]!, ...B[1]!, ...B[2]!)) return false;
   const parts = (X: readonly P2[], Y: readonly P2[]) =>
@@ -243,7 +259,8 @@ export const crossingFaces = (l: Looked): Places => pairs(l).cross;
 export function overlappingFaces(l: Looked): Places {
   const { mesh: m } = l;
   const out = new Places('face');
-  const vertices = (f: number) => [...m.corners.slice(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].sort((a, b) => a - b).join(); // prettier-ignore
+  const vertices = (f: number) =>
+    [...m.corners.slice(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].sort((a, b) => a - b).join();
   const { ids, values } = pairs(l).overlap;
   ids.forEach((f, i) => vertices(f) !== vertices(values[i]!) && out.add(f, values[i]!));
   return out;

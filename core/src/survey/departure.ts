@@ -5,10 +5,14 @@ export type Intended = (face: number, point: Vec3) => Vec3;
 
 /** Places in each triangle that are looked at, as shares of its corners: corners, middles of its sides, its middle. */
 const SAMPLES = [
-  [1, 0, 0], [0, 1, 0], [0, 0, 1],
-  [0.5, 0.5, 0], [0, 0.5, 0.5], [0.5, 0, 0.5],
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+  [0.5, 0.5, 0],
+  [0, 0.5, 0.5],
+  [0.5, 0, 0.5],
   [1 / 3, 1 / 3, 1 / 3],
-] as const; // prettier-ignore
+] as const;
 
 export interface Departure {
   /** At the corners of each triangle of the picture (see `renderBuffers`), degrees. */
@@ -35,7 +39,9 @@ export function departure(m: PolyMesh, intended: Intended): Departure {
     const [p, q, r] = [3 * m.corners[a]!, 3 * m.corners[b]!, 3 * m.corners[c]!];
     SAMPLES.forEach(([u, v, w], s) => {
       const point = [0, 1, 2].map((k) => u * P[p + k]! + v * P[q + k]! + w * P[r + k]!) as [number, number, number];
-      const n = [0, 1, 2].map((k) => u * shading[3 * a + k]! + v * shading[3 * b + k]! + w * shading[3 * c + k]!) as unknown as Vec3; // prettier-ignore
+      const n = [0, 1, 2].map(
+        (k) => u * shading[3 * a + k]! + v * shading[3 * b + k]! + w * shading[3 * c + k]!,
+      ) as unknown as Vec3;
       const angle = between(n, intended(face[t]!, point));
       samples[SAMPLES.length * t + s] = angle;
       if (s < 3) values[3 * t + s] = angle;

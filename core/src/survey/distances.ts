@@ -95,5 +95,11 @@ export function measureFace(m: PolyMesh, face: number, point: Vec3): FaceMeasure
   const t = new Thickness(m);
   const { thick, face: across } = t.ray(face, point);
   const [ray, ball] = across === null ? [null, null] : [thick, t.ball(face, point)];
-  return { area: faceAreas(m)[face]!, outlines, bend: faceEnd(m, face) - faceBegin(m, face) > 3 ? faceBend(m, face) : 0, ray, ball }; // prettier-ignore
+  return {
+    area: faceAreas(m)[face]!,
+    outlines,
+    bend: faceEnd(m, face) - faceBegin(m, face) > 3 ? faceBend(m, face) : 0,
+    ray,
+    ball,
+  };
 }

@@ -125,7 +125,8 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
     const { what: corners, rank } = next;
     if (rank <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) return best;
     if (looks > MOST_LOOKS) return { ...best, atLeast: true };
-    const mid = ({ at: p }: Probe, { at: q }: Probe): Probe => probe([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2]); // prettier-ignore
+    const mid = ({ at: p }: Probe, { at: q }: Probe): Probe =>
+      probe([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2]);
     const [a, b, c] = corners;
     const [ab, bc, ca] = [mid(a, b), mid(b, c), mid(c, a)];
     for (const part of [

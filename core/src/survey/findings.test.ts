@@ -1,11 +1,35 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, faceOutlines, flipMesh, joinMeshes, meshFromFaces, placementAffine, shadingNormals, transformMesh, type FaceOutlines, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  faceCount,
+  faceOutlines,
+  flipMesh,
+  joinMeshes,
+  meshFromFaces,
+  placementAffine,
+  shadingNormals,
+  transformMesh,
+  type FaceOutlines,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { toldWhile } from '../mesh/testProgress.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, prism, seededRandom, sheet, tube } from '../shapes/index.ts';
-import { findingData, findings, findingsCsv, placeOf, RULE_NAMES, ruleOf, shownFinding, surveyCounts, verdict, verticesOf, type RuleName } from './index.ts'; // prettier-ignore
+import {
+  findingData,
+  findings,
+  findingsCsv,
+  placeOf,
+  RULE_NAMES,
+  ruleOf,
+  shownFinding,
+  surveyCounts,
+  verdict,
+  verticesOf,
+  type RuleName,
+} from './index.ts';
 
 const faces = (m: PolyMesh): FaceOutlines[] => Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f));
-const at = (m: PolyMesh, x: number, y = 0, z = 0, k = 1): PolyMesh => transformMesh(m, [k, 0, 0, x, 0, k, 0, y, 0, 0, k, z]); // prettier-ignore
+const at = (m: PolyMesh, x: number, y = 0, z = 0, k = 1): PolyMesh =>
+  transformMesh(m, [k, 0, 0, x, 0, k, 0, y, 0, 0, k, z]);
 const find = (m: PolyMesh, rule: RuleName) => findings(m, { rules: [rule] })[0];
 const count = (m: PolyMesh, rule: RuleName) => find(m, rule)?.count ?? 0;
 const points = (m: PolyMesh, rule: RuleName) => {
@@ -35,13 +59,22 @@ describe('each rule speaks where it must and is silent where it must', () => {
   });
 
   it('edges with three faces or more', () => {
-    const fin = meshFromFaces([...cube.positions, 5, 0, 0], [...faces(cube), [faces(cube)[0]!.flat()[0] as number, faces(cube)[0]!.flat()[1] as number, 8]]); // prettier-ignore
+    const fin = meshFromFaces(
+      [...cube.positions, 5, 0, 0],
+      [...faces(cube), [faces(cube)[0]!.flat()[0] as number, faces(cube)[0]!.flat()[1] as number, 8]],
+    );
     expect([count(fin, 'nonManifoldEdges'), find(fin, 'nonManifoldEdges')!.worst]).toEqual([1, 3]);
     expect(count(cube, 'nonManifoldEdges')).toBe(0);
   });
 
   it('vertices where faces join at a point only', () => {
-    const kiss = meshFromFaces([0, 0, 0, 1, 0, 0, 0, 1, 0, -1, 0, 0, 0, -1, 0], [[0, 1, 2], [0, 3, 4]]); // prettier-ignore
+    const kiss = meshFromFaces(
+      [0, 0, 0, 1, 0, 0, 0, 1, 0, -1, 0, 0, 0, -1, 0],
+      [
+        [0, 1, 2],
+        [0, 3, 4],
+      ],
+    );
     expect(points(kiss, 'nonManifoldVertices')).toEqual([[0, 0, 0]]);
     expect(count(grid(2), 'nonManifoldVertices')).toBe(0);
   });
@@ -49,12 +82,16 @@ describe('each rule speaks where it must and is silent where it must', () => {
   it('flipped faces by their edges', () => {
     const [first, ...rest] = faces(cube);
     const turned = meshFromFaces(cube.positions, [[...(first as number[][])[0]!].reverse(), ...rest]);
-    expect([count(turned, 'flippedFaces'), count(cube, 'flippedFaces'), count(flipMesh(cube), 'flippedFaces')]).toEqual([1, 0, 0]); // prettier-ignore
+    expect([count(turned, 'flippedFaces'), count(cube, 'flippedFaces'), count(flipMesh(cube), 'flippedFaces')]).toEqual(
+      [1, 0, 0],
+    );
     // Of two boxes, one inside out as a whole: no face of it is at odds with its neighbours.
     expect(count(joinMeshes([cube, at(flipMesh(cube), 9)]), 'flippedFaces')).toBe(0);
     // Its faces still hang together at its corners.
     expect(count(turned, 'nonManifoldVertices')).toBe(0);
-    expect([count(turned, 'flippedEdges'), count(cube, 'flippedEdges'), count(flipMesh(cube), 'flippedEdges')]).toEqual([4, 0, 0]); // prettier-ignore
+    expect([count(turned, 'flippedEdges'), count(cube, 'flippedEdges'), count(flipMesh(cube), 'flippedEdges')]).toEqual(
+      [4, 0, 0],
+    );
   });
 
   it('shading normals that are none, or look away', () => {
@@ -82,11 +119,17 @@ describe('each rule speaks where it must and is silent where it must', () => {
   });
 
   it('shells inside out, hollows, and bodies within a body', () => {
-    expect([count(flipMesh(cube), 'insideOut'), find(flipMesh(cube), 'insideOut')!.worst, count(cube, 'insideOut')]).toEqual([1, 8, 0]); // prettier-ignore
+    expect([
+      count(flipMesh(cube), 'insideOut'),
+      find(flipMesh(cube), 'insideOut')!.worst,
+      count(cube, 'insideOut'),
+    ]).toEqual([1, 8, 0]);
     const hollow = joinMeshes([box(9, 9, 9), flipMesh(cube)]);
     expect([count(hollow, 'voids'), count(hollow, 'insideOut'), count(hollow, 'innerShells')]).toEqual([1, 0, 0]);
     const nested = joinMeshes([box(9, 9, 9), cube]);
-    expect([count(nested, 'voids'), count(nested, 'innerShells'), find(nested, 'innerShells')!.worst]).toEqual([0, 1, 8]); // prettier-ignore
+    expect([count(nested, 'voids'), count(nested, 'innerShells'), find(nested, 'innerShells')!.worst]).toEqual([
+      0, 1, 8,
+    ]);
     // A body in a hollow is a body again; one beside it was none.
     const island = joinMeshes([box(9, 9, 9), flipMesh(box(6, 6, 6)), cube, at(cube, 20)]);
     expect([count(island, 'voids'), count(island, 'innerShells'), count(island, 'insideOut')]).toEqual([1, 0, 0]);
@@ -100,7 +143,8 @@ describe('each rule speaks where it must and is silent where it must', () => {
     expect(count(through, 'crossingFaces')).toBe(8);
     expect(count(joinMeshes([cube, at(cube, 2)]), 'crossingFaces')).toBe(0);
     expect(count(joinMeshes([cube, at(cube, 2.5)]), 'crossingFaces')).toBe(0);
-    for (const m of [cube, cylinder(5, 9, 24), ballFromRings(4, 16, 8), ballFromPatches(4, 5)]) expect(count(m, 'crossingFaces')).toBe(0); // prettier-ignore
+    for (const m of [cube, cylinder(5, 9, 24), ballFromRings(4, 16, 8), ballFromPatches(4, 5)])
+      expect(count(m, 'crossingFaces')).toBe(0);
   });
 
   it('a corner that comes through a face by more than a billionth of the size, away from its border', () => {
@@ -156,23 +200,68 @@ describe('each rule speaks where it must and is silent where it must', () => {
   });
 
   it('faces without area, doubled faces, inner walls', () => {
-    const line = meshFromFaces([0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0], [[0, 1, 2], [0, 1, 3]]); // prettier-ignore
+    const line = meshFromFaces(
+      [0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0],
+      [
+        [0, 1, 2],
+        [0, 1, 3],
+      ],
+    );
     expect([count(line, 'degenerateFaces'), [...find(line, 'degenerateFaces')!.ids]]).toEqual([1, [0]]);
     const doubled = meshFromFaces(cube.positions, [...faces(cube), faces(cube)[2]!]);
-    expect([count(doubled, 'duplicateFaces'), [...find(doubled, 'duplicateFaces')!.ids], count(cube, 'duplicateFaces'), count(doubled, 'innerFaces')]).toEqual([1, [6], 0, 0]); // prettier-ignore
+    expect([
+      count(doubled, 'duplicateFaces'),
+      [...find(doubled, 'duplicateFaces')!.ids],
+      count(cube, 'duplicateFaces'),
+      count(doubled, 'innerFaces'),
+    ]).toEqual([1, [6], 0, 0]);
     const halves = box(4, 2, 2, [2, 1, 1]);
-    const middle = Array.from({ length: halves.positions.length / 3 }, (_, v) => v).filter((v) => halves.positions[3 * v] === 0); // prettier-ignore
-    const ring = middle.sort((a, b) => Math.atan2(halves.positions[3 * a + 2]!, halves.positions[3 * a + 1]!) - Math.atan2(halves.positions[3 * b + 2]!, halves.positions[3 * b + 1]!)); // prettier-ignore
+    const middle = Array.from({ length: halves.positions.length / 3 }, (_, v) => v).filter(
+      (v) => halves.positions[3 * v] === 0,
+    );
+    const ring = middle.sort(
+      (a, b) =>
+        Math.atan2(halves.positions[3 * a + 2]!, halves.positions[3 * a + 1]!) -
+        Math.atan2(halves.positions[3 * b + 2]!, halves.positions[3 * b + 1]!),
+    );
     const walled = meshFromFaces(halves.positions, [...faces(halves), ring]);
-    expect([[...find(walled, 'innerFaces')!.ids], count(walled, 'nonManifoldEdges'), count(halves, 'innerFaces')]).toEqual([[faceCount(halves)], 4, 0]); // prettier-ignore
+    expect([
+      [...find(walled, 'innerFaces')!.ids],
+      count(walled, 'nonManifoldEdges'),
+      count(halves, 'innerFaces'),
+    ]).toEqual([[faceCount(halves)], 4, 0]);
   });
 
   it('slivers and very short edges, the worst first', () => {
-    const thin = meshFromFaces([0, 0, 0, 100, 0, 0, 100, 1, 0, 100, 3, 0], [[0, 1, 2], [0, 2, 3]]); // prettier-ignore
-    expect([count(thin, 'slivers'), find(thin, 'slivers')!.worst]).toEqual([1, expect.closeTo((Math.atan(0.01) * 180) / Math.PI, 9)]); // prettier-ignore
+    const thin = meshFromFaces(
+      [0, 0, 0, 100, 0, 0, 100, 1, 0, 100, 3, 0],
+      [
+        [0, 1, 2],
+        [0, 2, 3],
+      ],
+    );
+    expect([count(thin, 'slivers'), find(thin, 'slivers')!.worst]).toEqual([
+      1,
+      expect.closeTo((Math.atan(0.01) * 180) / Math.PI, 9),
+    ]);
     expect(count(cylinder(5, 9, 64), 'slivers')).toBe(0);
-    const cut = (d: number) => prism({ points: [[0, 0], [10, 0], [10, 5], [10 - d, 5 + d], [0, 9]] }, 1); // prettier-ignore
-    expect([count(cut(2e-4), 'shortEdges'), find(cut(2e-4), 'shortEdges')!.worst]).toEqual([2, expect.closeTo(2e-4 * Math.SQRT2, 9)]); // prettier-ignore
+    const cut = (d: number) =>
+      prism(
+        {
+          points: [
+            [0, 0],
+            [10, 0],
+            [10, 5],
+            [10 - d, 5 + d],
+            [0, 9],
+          ],
+        },
+        1,
+      );
+    expect([count(cut(2e-4), 'shortEdges'), find(cut(2e-4), 'shortEdges')!.worst]).toEqual([
+      2,
+      expect.closeTo(2e-4 * Math.SQRT2, 9),
+    ]);
     expect(count(cut(2e-3), 'shortEdges')).toBe(0);
   });
 
@@ -180,9 +269,13 @@ describe('each rule speaks where it must and is silent where it must', () => {
     const random = seededRandom(9);
     for (let i = 0; i < 60; i++) {
       const shift = [random() * 50, random() * 50, random() * 50] as const;
-      const two = (d: number) => at(joinMeshes([sheet(100, 100), at(sheet(100, 100), 100 + d * (random() < 0.5 ? -1 : 1), 0, 0)]), ...shift); // prettier-ignore
+      const two = (d: number) =>
+        at(joinMeshes([sheet(100, 100), at(sheet(100, 100), 100 + d * (random() < 0.5 ? -1 : 1), 0, 0)]), ...shift);
       const close = two(5e-5);
-      expect([count(close, 'doubledVertices'), find(close, 'doubledVertices')!.worst]).toEqual([2, expect.closeTo(5e-5, 9)]); // prettier-ignore
+      expect([count(close, 'doubledVertices'), find(close, 'doubledVertices')!.worst]).toEqual([
+        2,
+        expect.closeTo(5e-5, 9),
+      ]);
       expect(count(two(1e-3), 'doubledVertices')).toBe(0);
     }
     expect(count(grid(5), 'doubledVertices')).toBe(0);
@@ -206,19 +299,43 @@ describe('each rule speaks where it must and is silent where it must', () => {
   });
 
   it('stray edges and holes on a single tie', () => {
-    const spur = meshFromFaces([0, 0, 0, 4, 0, 0, 4, 4, 0, 0, 4, 0, 2, 2, 0], [[0, 1, 2, 4, 2, 3]]); // prettier-ignore
+    const spur = meshFromFaces([0, 0, 0, 4, 0, 0, 4, 4, 0, 0, 4, 0, 2, 2, 0], [[0, 1, 2, 4, 2, 3]]);
     expect([count(spur, 'strayEdges'), count(spur, 'singleTies')]).toEqual([1, 0]);
     expect(points(spur, 'strayEdges')).toEqual([[3, 3, 0]]);
     const square = [0, 0, 0, 4, 0, 0, 4, 4, 0, 0, 4, 0, 1, 1, 0, 1, 2, 0, 2, 2, 0, 2, 1, 0];
     const single = meshFromFaces(square, [[0, 1, 2, 3, 0, 4, 5, 6, 7, 4]]);
     expect([count(single, 'singleTies'), count(single, 'strayEdges')]).toEqual([1, 0]);
-    const twice = meshFromFaces(square, [[0, 1, 2, 6, 7, 4], [2, 3, 0, 4, 5, 6]]); // prettier-ignore
+    const twice = meshFromFaces(square, [
+      [0, 1, 2, 6, 7, 4],
+      [2, 3, 0, 4, 5, 6],
+    ]);
     expect(count(twice, 'singleTies')).toBe(0);
-    expect(count(meshFromFaces(square, [[[0, 1, 2, 3], [4, 5, 6, 7]]]), 'singleTies')).toBe(0); // prettier-ignore
+    expect(
+      count(
+        meshFromFaces(square, [
+          [
+            [0, 1, 2, 3],
+            [4, 5, 6, 7],
+          ],
+        ]),
+        'singleTies',
+      ),
+    ).toBe(0);
   });
 
   it('leftover vertices, and none where three edges meet or the run turns', () => {
-    const run = prism({ points: [[0, 0], [5, 0], [10, 0], [10, 5], [0, 5]] }, 2); // prettier-ignore
+    const run = prism(
+      {
+        points: [
+          [0, 0],
+          [5, 0],
+          [10, 0],
+          [10, 5],
+          [0, 5],
+        ],
+      },
+      2,
+    );
     // On the prism the vertex has an upright edge too.
     expect(count(run, 'straightVertices')).toBe(0);
     const flat = (y: number) => meshFromFaces([0, 0, 0, 5, y, 0, 10, 0, 0, 10, 5, 0, 0, 5, 0], [[0, 1, 2, 3, 4]]);
@@ -232,15 +349,39 @@ describe('each rule speaks where it must and is silent where it must', () => {
       for (let l = 0; l < m.loopStart.length - 1; l++)
         for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++) {
           const next = c + 1 < m.loopStart[l + 1]! ? c + 1 : m.loopStart[l]!;
-          if (edges.some(([a, b]) => (m.corners[c] === a && m.corners[next] === b) || (m.corners[c] === b && m.corners[next] === a))) layer[c] = 1;
+          if (
+            edges.some(
+              ([a, b]) =>
+                (m.corners[c] === a && m.corners[next] === b) || (m.corners[c] === b && m.corners[next] === a),
+            )
+          )
+            layer[c] = 1;
         }
       return { ...m, layers: { hard: layer } };
     };
     // Row 1 from the left rim to the middle ends there; to the other rim it does not.
-    expect([...find(hard([[5, 6], [6, 7]]), 'looseHardEdges')!.ids]).toEqual([7]);
-    expect(count(hard([[5, 6], [6, 7], [7, 8], [8, 9]]), 'looseHardEdges')).toBe(0);
+    expect([
+      ...find(
+        hard([
+          [5, 6],
+          [6, 7],
+        ]),
+        'looseHardEdges',
+      )!.ids,
+    ]).toEqual([7]);
+    expect(
+      count(
+        hard([
+          [5, 6],
+          [6, 7],
+          [7, 8],
+          [8, 9],
+        ]),
+        'looseHardEdges',
+      ),
+    ).toBe(0);
     expect(count(m, 'looseHardEdges')).toBe(0);
-  }); // prettier-ignore
+  });
 
   it('bent and folded faces', () => {
     const bent = moved(sheet(2, 2), 0, [0, 0, 0.4]);
@@ -251,24 +392,54 @@ describe('each rule speaks where it must and is silent where it must', () => {
     const bow = meshFromFaces([0, 0, 0, 4, 0, 0, 0.5, 3, 0, 3.5, 3, 0, 2, 5, 0], [[0, 1, 2, 4, 3]]);
     expect(count(bow, 'foldedFaces')).toBe(1);
     // A concave outline of many corners that does not cross itself is none.
-    expect(count(prism({ points: [[0, 0], [6, 0], [6, 2], [2, 2], [2, 6], [0, 6]] }, 1), 'foldedFaces')).toBe(0); // prettier-ignore
+    expect(
+      count(
+        prism(
+          {
+            points: [
+              [0, 0],
+              [6, 0],
+              [6, 2],
+              [2, 2],
+              [2, 6],
+              [0, 6],
+            ],
+          },
+          1,
+        ),
+        'foldedFaces',
+      ),
+    ).toBe(0);
   });
 
   it('n-gons, triangles, poles', () => {
-    expect([count(cylinder(5, 9, 12), 'ngons'), find(cylinder(5, 9, 12), 'ngons')!.worst, count(cube, 'ngons')]).toEqual([2, 12, 0]); // prettier-ignore
+    expect([
+      count(cylinder(5, 9, 12), 'ngons'),
+      find(cylinder(5, 9, 12), 'ngons')!.worst,
+      count(cube, 'ngons'),
+    ]).toEqual([2, 12, 0]);
     expect([count(ballFromRings(4, 8, 4), 'triangles'), count(cube, 'triangles')]).toEqual([16, 0]);
-    expect([count(cube, 'poles'), find(ballFromRings(4, 8, 4), 'poles')!.worst, count(grid(4), 'poles')]).toEqual([8, 8, 0]); // prettier-ignore
+    expect([count(cube, 'poles'), find(ballFromRings(4, 8, 4), 'poles')!.worst, count(grid(4), 'poles')]).toEqual([
+      8, 8, 0,
+    ]);
   });
 
   it('UVs that are missing, turned over, without area, or over each other', () => {
     const two = grid(2);
     expect([count(two, 'uvMissing'), count(two, 'uvFlipped'), count(two, 'uvOverlapping')]).toEqual([4, 0, 0]);
-    const flat = (m: PolyMesh) => uv(m, (c) => [m.positions[3 * m.corners[c]!]! + 3, m.positions[3 * m.corners[c]! + 1]! + 3]); // prettier-ignore
+    const flat = (m: PolyMesh) =>
+      uv(m, (c) => [m.positions[3 * m.corners[c]!]! + 3, m.positions[3 * m.corners[c]! + 1]! + 3]);
     const good = flat(two);
     for (const rule of RULE_NAMES.filter((r) => r.startsWith('uv'))) expect(count(good, rule), rule).toBe(0);
-    const mirrored = uv(two, (c) => (c < 4 ? [-good.layers.uv![2 * c]!, good.layers.uv![2 * c + 1]!] : [good.layers.uv![2 * c]!, good.layers.uv![2 * c + 1]!])); // prettier-ignore
+    const mirrored = uv(two, (c) =>
+      c < 4
+        ? [-good.layers.uv![2 * c]!, good.layers.uv![2 * c + 1]!]
+        : [good.layers.uv![2 * c]!, good.layers.uv![2 * c + 1]!],
+    );
     expect([[...find(mirrored, 'uvFlipped')!.ids], count(mirrored, 'uvOverlapping')]).toEqual([[0], 0]);
-    const pressed = uv(two, (c) => (c < 4 ? [good.layers.uv![2 * c]!, 9] : [good.layers.uv![2 * c]!, good.layers.uv![2 * c + 1]!])); // prettier-ignore
+    const pressed = uv(two, (c) =>
+      c < 4 ? [good.layers.uv![2 * c]!, 9] : [good.layers.uv![2 * c]!, good.layers.uv![2 * c + 1]!],
+    );
     expect([...find(pressed, 'uvZeroArea')!.ids]).toEqual([0]);
     const stacked = uv(two, (c) => [good.layers.uv![2 * (c % 4)]!, good.layers.uv![2 * (c % 4) + 1]!]);
     expect(count(stacked, 'uvOverlapping')).toBe(6);
@@ -286,7 +457,12 @@ describe('each rule speaks where it must and is silent where it must', () => {
 describe('planted damage is counted exactly', () => {
   /** A ball of 24 × 12 with some of it damaged, at places that do not meet. */
   const ball = () => ballFromRings(50, 24, 12);
-  const quads = (m: PolyMesh, n: number) => faces(m).map((_, f) => f).filter((f) => faces(m)[f]!.flat().length === 4).filter((_, i) => i % 31 === 0).slice(0, n); // prettier-ignore
+  const quads = (m: PolyMesh, n: number) =>
+    faces(m)
+      .map((_, f) => f)
+      .filter((f) => faces(m)[f]!.flat().length === 4)
+      .filter((_, i) => i % 31 === 0)
+      .slice(0, n);
   const damages: [
     string,
     number,
@@ -342,20 +518,39 @@ describe('planted damage is counted exactly', () => {
     );
   }
   for (const width of [1e-7, 5e-7, 1e-5, 1e-4, 1e-3, 1e-2])
-    damages.push([`cracks ${width} wide`, 2, (m, k) => {
-      // Both ends of an edge of a face are vertices of its own, drawn back by the width.
-      const P = [...m.positions];
-      const out = quads(m, k);
-      const list = faces(m).map((l, f) => {
-        if (!out.includes(f)) return l;
-        return (l as number[][])[0]!.map((v) => { for (let j = 0; j < 3; j++) P.push(P[3 * v + j]! * (1 - (width * 100) / Math.hypot(P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!))); return P.length / 3 - 1; });
-      });
-      return meshFromFaces(P, list);
-    }, (k) => ({ openEdges: 8 * k, doubledVertices: width <= 1e-6 ? 4 * k : 0 })]); // prettier-ignore
+    damages.push([
+      `cracks ${width} wide`,
+      2,
+      (m, k) => {
+        // Both ends of an edge of a face are vertices of its own, drawn back by the width.
+        const P = [...m.positions];
+        const out = quads(m, k);
+        const list = faces(m).map((l, f) => {
+          if (!out.includes(f)) return l;
+          return (l as number[][])[0]!.map((v) => {
+            for (let j = 0; j < 3; j++)
+              P.push(P[3 * v + j]! * (1 - (width * 100) / Math.hypot(P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!)));
+            return P.length / 3 - 1;
+          });
+        });
+        return meshFromFaces(P, list);
+      },
+      (k) => ({ openEdges: 8 * k, doubledVertices: width <= 1e-6 ? 4 * k : 0 }),
+    ]);
   damages.push(
-    ['vertices alone', 4, (m, k) => meshFromFaces([...m.positions, ...Array.from({ length: 3 * k }, (_, i) => i)], faces(m)), (k) => ({ isolatedVertices: k, openEdges: 0 })],
-    ['balls inside', 2, (m, k) => joinMeshes([m, ...Array.from({ length: k }, (_, i) => at(ballFromRings(4, 8, 4), -12 + 24 * i))]), (k) => ({ innerShells: k, crossingFaces: 0, openEdges: 0 })],
-  ); // prettier-ignore
+    [
+      'vertices alone',
+      4,
+      (m, k) => meshFromFaces([...m.positions, ...Array.from({ length: 3 * k }, (_, i) => i)], faces(m)),
+      (k) => ({ isolatedVertices: k, openEdges: 0 }),
+    ],
+    [
+      'balls inside',
+      2,
+      (m, k) => joinMeshes([m, ...Array.from({ length: k }, (_, i) => at(ballFromRings(4, 8, 4), -12 + 24 * i))]),
+      (k) => ({ innerShells: k, crossingFaces: 0, openEdges: 0 }),
+    ],
+  );
 
   it.each(damages)('%s, %i of them', (_, n, damage, want) => {
     const m = damage(ball(), n);
@@ -385,7 +580,9 @@ describe('findings as data', () => {
 
   it('as a table and as plain data, with places', () => {
     const list = findings(turned, { rules: ['flippedEdges', 'slivers'] });
-    expect(findingsCsv(turned, list).split('\r\n')[1]).toMatch(/^flippedEdges,Flipped edges,error,4,,,bevel subdivision shading export,-?[\d.]+,-?[\d.]+,-?[\d.]+$/); // prettier-ignore
+    expect(findingsCsv(turned, list).split('\r\n')[1]).toMatch(
+      /^flippedEdges,Flipped edges,error,4,,,bevel subdivision shading export,-?[\d.]+,-?[\d.]+,-?[\d.]+$/,
+    );
     expect(findingsCsv(turned, []).trim()).toBe('rule,title,severity,count,worst,unit,spoils,x mm,y mm,z mm');
     // What is parted by tabs keeps its commas, and the other way round.
     const tight = findings(joinMeshes([sheet(4, 4), at(sheet(2, 2), 1, 1)]), { rules: ['openEdges'] });
@@ -411,7 +608,12 @@ describe('findings as data', () => {
       worst: expect.closeTo(1e-5, 12),
       places: [{ edge: short.ids[0], value: expect.closeTo(1e-5, 12) }, {}, {}, {}],
     });
-    expect(findingData(turned, list[0]!, 2)).toMatchObject({ rule: 'flippedEdges', count: 4, worst: null, places: [{ edge: expect.any(Number), point: expect.any(Array) }, {}] }); // prettier-ignore
+    expect(findingData(turned, list[0]!, 2)).toMatchObject({
+      rule: 'flippedEdges',
+      count: 4,
+      worst: null,
+      places: [{ edge: expect.any(Number), point: expect.any(Array) }, {}],
+    });
     expect(verticesOf(turned, 'edge', list[0]!.ids[0]!).length).toBe(2);
     expect(placeOf(cube, 'face', 0).reach).toBeCloseTo(Math.SQRT2, 12);
   });

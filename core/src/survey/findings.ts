@@ -69,8 +69,15 @@ export function placeOf(
 ): { point: [number, number, number]; reach: number } {
   const vertices = verticesOf(m, on, id);
   const P = m.positions;
-  const point = [0, 1, 2].map((k) => vertices.reduce((s, v) => s + P[3 * v + k]!, 0) / vertices.length) as [number, number, number]; // prettier-ignore
-  const reach = vertices.reduce((r, v) => Math.max(r, Math.hypot(P[3 * v]! - point[0], P[3 * v + 1]! - point[1], P[3 * v + 2]! - point[2])), 0); // prettier-ignore
+  const point = [0, 1, 2].map((k) => vertices.reduce((s, v) => s + P[3 * v + k]!, 0) / vertices.length) as [
+    number,
+    number,
+    number,
+  ];
+  const reach = vertices.reduce(
+    (r, v) => Math.max(r, Math.hypot(P[3 * v]! - point[0], P[3 * v + 1]! - point[1], P[3 * v + 2]! - point[2])),
+    0,
+  );
   return { point, reach };
 }
 
@@ -114,7 +121,11 @@ export function findingsCsv(m: PolyMesh, list: readonly Finding[], separator: ',
 
 /** A finding as plain data, with the places of its first `most`: what `--json` writes. */
 export function findingData(m: PolyMesh, f: Finding, most = 20): Record<string, unknown> {
-  const places = [...f.ids.subarray(0, most)].map((id, i) => ({ [f.on]: id, point: placeOf(m, f.on, id).point, ...(f.values.length && { value: f.values[i] }) })); // prettier-ignore
+  const places = [...f.ids.subarray(0, most)].map((id, i) => ({
+    [f.on]: id,
+    point: placeOf(m, f.on, id).point,
+    ...(f.values.length && { value: f.values[i] }),
+  }));
   const { title, worst, spoils } = ruleOf(f.rule);
   return {
     rule: f.rule,

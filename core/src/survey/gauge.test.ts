@@ -12,7 +12,8 @@ function frame(seed: number): { at: (x: number, y: number, z: number) => Vec3; a
   const x = unit([a[1] * z[2] - a[2] * z[1], a[2] * z[0] - a[0] * z[2], a[0] * z[1] - a[1] * z[0]]);
   const y: Vec3 = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0]];
   const origin: Vec3 = [40 * random(), 9, -7];
-  const at = (p: number, q: number, r: number): Vec3 => [0, 1, 2].map((k) => origin[k]! + p * x[k]! + q * y[k]! + r * z[k]!) as unknown as Vec3; // prettier-ignore
+  const at = (p: number, q: number, r: number): Vec3 =>
+    [0, 1, 2].map((k) => origin[k]! + p * x[k]! + q * y[k]! + r * z[k]!) as unknown as Vec3;
   return { at, axis: z, origin };
 }
 const ring = (
@@ -110,10 +111,14 @@ describe('the plug gauge', () => {
 
 describe('the wall of a hole', () => {
   const turned = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [30, -20, 8], turn: [20, 35, 50] }));
-  const axis = unit([0, 1, 2].map((k) => placementAffine({ position: [0, 0, 0], turn: [20, 35, 50] })[4 * k + 2]!) as unknown as Vec3); // prettier-ignore
+  const axis = unit(
+    [0, 1, 2].map((k) => placementAffine({ position: [0, 0, 0], turn: [20, 35, 50] })[4 * k + 2]!) as unknown as Vec3,
+  );
   const flatOf = (m: PolyMesh, away: Vec3) => {
     const n = faceNormals(m);
-    return Array.from({ length: m.faceLoops.length - 1 }, (_, f) => f).find((f) => Math.abs(n[3 * f]! * away[0] + n[3 * f + 1]! * away[1] + n[3 * f + 2]! * away[2]) < 0.5)!; // prettier-ignore
+    return Array.from({ length: m.faceLoops.length - 1 }, (_, f) => f).find(
+      (f) => Math.abs(n[3 * f]! * away[0] + n[3 * f + 1]! * away[1] + n[3 * f + 2]! * away[2]) < 0.5,
+    )!;
   };
 
   it.each([8, 12, 48])('of %i sides is found flat by flat, and is round, straight and as wide as it was made', (n) => {
@@ -140,7 +145,11 @@ describe('the wall of a hole', () => {
   });
 
   it('stays as round as it is where another hole runs into it', () => {
-    const m = carve(cylinder(38, 80, 64), [transformMesh(cylinder(12, 90, 48), placementAffine({ position: [0, 0, 3], turn: [0, 90, 7] }))], { operation: 'subtract' }).mesh; // prettier-ignore
+    const m = carve(
+      cylinder(38, 80, 64),
+      [transformMesh(cylinder(12, 90, 48), placementAffine({ position: [0, 0, 3], turn: [0, 90, 7] }))],
+      { operation: 'subtract' },
+    ).mesh;
     const g = gaugeWall(m, flatOf(m, [0, 0, 1]));
     expect(g.radius).toBeCloseTo(38, 9);
     expect(g.outOfRound).toBeLessThan(1e-9);

@@ -47,7 +47,9 @@ export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
   const size = Math.max(...points.map((p) => lengthOf(sub(p, mid))));
   if (!(size > 0)) throw new MasonError('bad-input', 'All points are in one place. Pick another outline.');
   // Twice the area vector of the run: the way through it.
-  const area = points.reduce((n, p, i) => add(n, cross(sub(p, mid), sub(points[(i + 1) % points.length]!, mid))), [0, 0, 0] as Vec3); // prettier-ignore
+  const area = points.reduce((n, p, i) => add(n, cross(sub(p, mid), sub(points[(i + 1) % points.length]!, mid))), [
+    0, 0, 0,
+  ] as Vec3);
   let axis: Vec3 = way ?? unit(lengthOf(area) > 1e-9 * size * size ? area : [0, 0, 1]);
   const flat = points.every((p) => Math.abs(dot(sub(p, mid), axis)) <= FLAT * size);
   let { centre, radius } = circleAcross(points, mid, axis);
@@ -59,7 +61,8 @@ export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
     radius = change.radius;
     if (change.by < SETTLED * radius) break;
   }
-  if (!(radius > 0 && radius < 1e3 * size)) throw new MasonError('bad-input', 'This outline is not round: no circle fits it. Pick another one.'); // prettier-ignore
+  if (!(radius > 0 && radius < 1e3 * size))
+    throw new MasonError('bad-input', 'This outline is not round: no circle fits it. Pick another one.');
   return told(points, axis, centre, radius, flat);
 }
 
@@ -76,7 +79,10 @@ function circleAcross(points: readonly Vec3[], mid: Vec3, axis: Vec3): { centre:
     const [x, y] = [dot(sub(p, mid), u), dot(sub(p, mid), v)];
     return { row: [x, y, 1], right: x * x + y * y };
   });
-  const s = leastSquares(rows.map((r) => r.row), rows.map((r) => r.right)); // prettier-ignore
+  const s = leastSquares(
+    rows.map((r) => r.row),
+    rows.map((r) => r.right),
+  );
   const [a, b, c] = s ? [s[0]! / 2, s[1]! / 2, s[2]!] : [0, 0, 0];
   return { centre: add(add(mid, u, a), v, b), radius: Math.sqrt(Math.max(0, c + a * a + b * b)) };
 }
@@ -142,7 +148,10 @@ function told(points: readonly Vec3[], axis: Vec3, centre: Vec3, radius: number,
   const heights = seen.map((s) => s.h);
   const h0 = heights.reduce((a, b) => a + b, 0) / heights.length;
   const spread = heights.reduce((s, h) => s + (h - h0) ** 2, 0);
-  const taper = spread > (1e-4 * radius) ** 2 * points.length ? heights.reduce((s, h, i) => s + (h - h0) * departures[i]!, 0) / spread : 0; // prettier-ignore
+  const taper =
+    spread > (1e-4 * radius) ** 2 * points.length
+      ? heights.reduce((s, h, i) => s + (h - h0) * departures[i]!, 0) / spread
+      : 0;
   const angles = Float64Array.from(seen, ({ x, y }) => (Math.atan2(y, x) * 180) / Math.PI);
   const order = [...angles.keys()].sort((i, j) => angles[i]! - angles[j]!);
   const widest = order.reduce((most, i, k) => {

@@ -54,7 +54,11 @@ function ridgeVertices(m: PolyMesh, wall: readonly number[], N: Float64Array): S
       const v = m.corners[c]!;
       const g = first.get(v);
       if (g === undefined) first.set(v, f);
-      else if (lengthOf(cross([N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!], [N[3 * g]!, N[3 * g + 1]!, N[3 * g + 2]!])) > TWO_FLATS) out.add(v); // prettier-ignore
+      else if (
+        lengthOf(cross([N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!], [N[3 * g]!, N[3 * g + 1]!, N[3 * g + 2]!])) >
+        TWO_FLATS
+      )
+        out.add(v);
     }
   return out;
 }
@@ -67,11 +71,23 @@ export function gaugeWall(m: PolyMesh, face: number): Gauged & { faces: number }
   const wall = wallOf(m, face);
   const N = faceNormals(m);
   const normal = (f: number): Vec3 => [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
-  const [most, axis] = wall.reduce<[number, Vec3]>((best, f) => {
-    const n = cross(normal(face), normal(f));
-    return lengthOf(n) > best[0] ? [lengthOf(n), n] : best;
-  }, [0, [0, 0, 1]]); // prettier-ignore
-  if (most < SPREAD) throw new MasonError('bad-input', 'This face is flat, and so is all that it goes over into. Click a wall that is round.', { face }); // prettier-ignore
-  const points = [...ridgeVertices(m, wall, N)].map((v): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!]); // prettier-ignore
+  const [most, axis] = wall.reduce<[number, Vec3]>(
+    (best, f) => {
+      const n = cross(normal(face), normal(f));
+      return lengthOf(n) > best[0] ? [lengthOf(n), n] : best;
+    },
+    [0, [0, 0, 1]],
+  );
+  if (most < SPREAD)
+    throw new MasonError(
+      'bad-input',
+      'This face is flat, and so is all that it goes over into. Click a wall that is round.',
+      { face },
+    );
+  const points = [...ridgeVertices(m, wall, N)].map((v): Vec3 => [
+    m.positions[3 * v]!,
+    m.positions[3 * v + 1]!,
+    m.positions[3 * v + 2]!,
+  ]);
   return { ...gauge(points, unit(axis)), faces: wall.length };
 }

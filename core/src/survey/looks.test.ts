@@ -40,17 +40,47 @@ describe('looks', () => {
   });
 
   it('polygon sides, edges at a vertex, where faces come from', () => {
-    const square: [number, number][] = [[0, 0], [4, 0], [4, 4], [0, 4]]; // prettier-ignore
-    const m = prism({ points: square, holes: [[[1, 1], [2, 1], [1, 2]]] }, 1); // prettier-ignore
+    const square: [number, number][] = [
+      [0, 0],
+      [4, 0],
+      [4, 4],
+      [0, 4],
+    ];
+    const m = prism(
+      {
+        points: square,
+        holes: [
+          [
+            [1, 1],
+            [2, 1],
+            [1, 2],
+          ],
+        ],
+      },
+      1,
+    );
     expect(byFace(m, 'sides').sort()).toEqual([1, 1, 1, 1, 1, 1, 1, 5, 5]);
     expect(byFace(cylinder(5, 9, 6), 'sides').filter((x) => x === 3).length).toBe(2);
     expect([...new Set(lookValues(sheet(4, 4, [2, 2]), 'valence').values)].sort()).toEqual([0, 1, 2]);
     const two = joinMeshes([withSource(box(1, 1, 1), 1, 7), withSource(box(1, 1, 1), 2, 3)]);
-    expect([lookValues(two, 'source').classes, byFace(two, 'source')[0], byFace(two, 'source')[6]]).toEqual([['3', '7'], 1, 0]); // prettier-ignore
+    expect([lookValues(two, 'source').classes, byFace(two, 'source')[0], byFace(two, 'source')[6]]).toEqual([
+      ['3', '7'],
+      1,
+      0,
+    ]);
   });
 
   it('of thickness, by rays and by balls, and of curvature: what their own measures give, each at its corner', () => {
-    const wedge = prism({ points: [[0, 0], [100, 0], [100, 40]] }, 300); // prettier-ignore
+    const wedge = prism(
+      {
+        points: [
+          [0, 0],
+          [100, 0],
+          [100, 40],
+        ],
+      },
+      300,
+    );
     const hull = cylinder(20, 60, 24, 6);
     const { triangles: corners } = triangulateMesh(wedge);
     const [ray, ball] = [cornerThickness(wedge), cornerThickness(wedge, 'ball')];
@@ -91,7 +121,11 @@ describe('looks', () => {
   });
 
   it('slope: up, level, down', () => {
-    expect(byFace(box(1, 1, 1), 'slope').map(Math.round).sort((a, b) => a - b)).toEqual([0, 90, 90, 90, 90, 180]); // prettier-ignore
+    expect(
+      byFace(box(1, 1, 1), 'slope')
+        .map(Math.round)
+        .sort((a, b) => a - b),
+    ).toEqual([0, 90, 90, 90, 90, 180]);
   });
 
   it('mean curvature of a round wall is half of one by its radius, in a bore below 0, of a ball one by its radius, of a flat 0', () => {
@@ -119,7 +153,14 @@ it('the greatest distance between two surfaces, each way', () => {
   expect(furthestVertex(small, large)).toEqual({ distance: 0, point: expect.any(Array) });
   const there = furthestVertex(large, small)!;
   expect([there.distance, Math.abs(there.point[2])]).toEqual([3, 8]);
-  expect(furthestVertex(small, { ...small, faceLoops: new Int32Array(1), loopStart: new Int32Array(1), corners: new Int32Array() })).toBeNull(); // prettier-ignore
+  expect(
+    furthestVertex(small, {
+      ...small,
+      faceLoops: new Int32Array(1),
+      loopStart: new Int32Array(1),
+      corners: new Int32Array(),
+    }),
+  ).toBeNull();
   expect(() => furthestVertex(small, large, { signal: { aborted: true } })).toThrow(/Cancelled/);
 });
 
@@ -133,7 +174,9 @@ describe('wall thickness', () => {
     // Through a flat wall square to it: between the middles of two flats of the outer and the inner ring.
     const wall = Math.min(...thick);
     expect(wall).toBeCloseTo(4 * Math.cos(Math.PI / n), 1);
-    const pocket = carve(box(100, 60, 20), [transformMesh(box(30, 30, 20), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 8])], { operation: 'subtract' }).mesh; // prettier-ignore
+    const pocket = carve(box(100, 60, 20), [transformMesh(box(30, 30, 20), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 8])], {
+      operation: 'subtract',
+    }).mesh;
     expect(lookValues(pocket, 'thickness').min).toBeCloseTo(8, 6);
   });
 
@@ -143,7 +186,16 @@ describe('wall thickness', () => {
     // Top and bottom are beside the ends, not across from them: between the ends there are 100 mm.
     expect(Math.max(...plate)).toBeCloseTo(100, 6);
     // Between two planes that meet at an angle: at distance s from the ridge along one of them 2 s tan(angle / 2).
-    const wedge = prism({ points: [[0, 0], [100, 0], [100, 40]] }, 300); // prettier-ignore
+    const wedge = prism(
+      {
+        points: [
+          [0, 0],
+          [100, 0],
+          [100, 40],
+        ],
+      },
+      300,
+    );
     const t = new Thickness(wedge);
     const n = faceNormals(wedge);
     const foot = [0, 1, 2, 3, 4].find((f) => n[3 * f + 1]! < -0.9)!;
@@ -154,7 +206,11 @@ describe('wall thickness', () => {
 
   it('that is left beside a cut: a hole near an edge, and where', () => {
     const n = 64;
-    const holed = carve(box(100, 60, 10), [withSource(transformMesh(cylinder(10, 30, n), [1, 0, 0, 37, 0, 1, 0, 0, 0, 0, 1, 0]), 5, 9)], { operation: 'subtract', course: 9 }).mesh; // prettier-ignore
+    const holed = carve(
+      box(100, 60, 10),
+      [withSource(transformMesh(cylinder(10, 30, n), [1, 0, 0, 37, 0, 1, 0, 0, 0, 0, 1, 0]), 5, 9)],
+      { operation: 'subtract', course: 9 },
+    ).mesh;
     const left = wallLeft(holed, (f) => holed.layers.source![3 * f + 2] === 9)!;
     // From x = 47 to the side at 50; a ray starts a little beside the vertex that is nearest.
     expect(left.ray).toBeGreaterThan(3 - 1e-9);
@@ -171,7 +227,12 @@ describe('wall thickness', () => {
 });
 
 describe('measures', () => {
-  const square = (s: number, x = 0, z = 0): Vec3[] => [[x - s, -s, z], [x + s, -s, z], [x + s, s, z], [x - s, s, z]]; // prettier-ignore
+  const square = (s: number, x = 0, z = 0): Vec3[] => [
+    [x - s, -s, z],
+    [x + s, -s, z],
+    [x + s, s, z],
+    [x - s, s, z],
+  ];
 
   it('between two outlines: where they come nearest, and between their middles', () => {
     const d = loopDistance(square(5), square(2, 20, 3));
@@ -184,10 +245,25 @@ describe('measures', () => {
   });
 
   it('of a face: area, outlines, bend, and the wall below', () => {
-    const plate = prism({ points: square(10).map(([x, y]): [number, number] => [x, y]), holes: [square(2).map(([x, y]): [number, number] => [x, y])] }, 6); // prettier-ignore
+    const plate = prism(
+      {
+        points: square(10).map(([x, y]): [number, number] => [x, y]),
+        holes: [square(2).map(([x, y]): [number, number] => [x, y])],
+      },
+      6,
+    );
     const n = faceNormals(plate);
     const top = Array.from({ length: 10 }, (_, f) => f).find((f) => n[3 * f + 2]! > 0.9)!;
-    expect(measureFace(plate, top, [6, 0, 3])).toEqual({ area: 400 - 16, outlines: [{ length: 80, corners: 4 }, { length: 16, corners: 4 }], bend: 0, ray: expect.closeTo(6, 4), ball: expect.closeTo(6, 6) }); // prettier-ignore
+    expect(measureFace(plate, top, [6, 0, 3])).toEqual({
+      area: 400 - 16,
+      outlines: [
+        { length: 80, corners: 4 },
+        { length: 16, corners: 4 },
+      ],
+      bend: 0,
+      ray: expect.closeTo(6, 4),
+      ball: expect.closeTo(6, 6),
+    });
     expect(measureFace(sheet(4, 4), 0, [0, 0, 0])).toMatchObject({ ray: null, ball: null });
   });
 

@@ -1,4 +1,17 @@
-import { cornerFans, faceBegin, faceCount, faceEnd, faceNormals, LINE_CLASSES, renderBuffers, sharpCorners, shadingNormals, triangulateMesh, type LineClass, type PolyMesh } from '../mesh/index.ts'; // prettier-ignore
+import {
+  cornerFans,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  faceNormals,
+  LINE_CLASSES,
+  renderBuffers,
+  sharpCorners,
+  shadingNormals,
+  triangulateMesh,
+  type LineClass,
+  type PolyMesh,
+} from '../mesh/index.ts';
 import { departure, type Intended } from './departure.ts';
 import { Looked } from './look.ts';
 import { cornerThickness } from './thickness.ts';
@@ -74,7 +87,9 @@ export function lookValues(m: PolyMesh, look: LookName, intended?: Intended): Lo
       return classes(m, (_, f) => sidesOf(m, f), SIDES);
     case 'source': {
       const { source } = m.layers;
-      const courses = [...new Set(Array.from({ length: faceCount(m) }, (_, f) => source?.[3 * f + 2] ?? 0))].sort((a, b) => a - b); // prettier-ignore
+      const courses = [...new Set(Array.from({ length: faceCount(m) }, (_, f) => source?.[3 * f + 2] ?? 0))].sort(
+        (a, b) => a - b,
+      );
       const at = new Map(courses.map((c, i) => [c, i]));
       return classes(m, (_, f) => at.get(source?.[3 * f + 2] ?? 0)!, courses.map(String));
     }
@@ -198,7 +213,8 @@ function edgeClasses(m: PolyMesh): NonNullable<LookValues['edges']> {
   const { lines, lineStart } = renderBuffers(m);
   return LINE_CLASSES.map((name, k) => {
     let length = 0;
-    for (let i = 6 * lineStart[k]!; i < 6 * lineStart[k + 1]!; i += 6) length += Math.hypot(lines[i]! - lines[i + 3]!, lines[i + 1]! - lines[i + 4]!, lines[i + 2]! - lines[i + 5]!); // prettier-ignore
+    for (let i = 6 * lineStart[k]!; i < 6 * lineStart[k + 1]!; i += 6)
+      length += Math.hypot(lines[i]! - lines[i + 3]!, lines[i + 1]! - lines[i + 4]!, lines[i + 2]! - lines[i + 5]!);
     return { name, count: lineStart[k + 1]! - lineStart[k]!, length };
   });
 }

@@ -32,7 +32,13 @@ function foundShells({
   normals: N,
   pieces: { count, of },
 }: Looked): { shell: Shell; depth: number }[] {
-  const list = Array.from({ length: count }, (): Shell => ({ face: -1, volume: 0, min: [Infinity, Infinity, Infinity], max: [-Infinity, -Infinity, -Infinity], vertex: [0, 0, 0] })); // prettier-ignore
+  const list = Array.from({ length: count }, (): Shell => ({
+    face: -1,
+    volume: 0,
+    min: [Infinity, Infinity, Infinity],
+    max: [-Infinity, -Infinity, -Infinity],
+    vertex: [0, 0, 0],
+  }));
   const sound = new Uint8Array(count).fill(1);
   const P = m.positions;
   const { corners, faceLoops, loopStart } = m;
@@ -95,7 +101,10 @@ function foundShells({
     const n = newell(known.mesh, hit.face);
     return dot(n, WAY) > 0 === outer.volume > 0;
   };
-  return closed.map(({ shell, k }) => ({ shell, depth: closed.filter((o) => o.k !== k && holds(o.k, o.shell, shell)).length })); // prettier-ignore
+  return closed.map(({ shell, k }) => ({
+    shell,
+    depth: closed.filter((o) => o.k !== k && holds(o.k, o.shell, shell)).length,
+  }));
 }
 
 const from = (p: Vec3, o: Vec3): Vec3 => [p[0] - o[0], p[1] - o[1], p[2] - o[2]];
@@ -103,7 +112,11 @@ const from = (p: Vec3, o: Vec3): Vec3 => [p[0] - o[0], p[1] - o[1], p[2] - o[2]]
 /** The area vector of a face's outer outline, twice its length. */
 function newell(m: PolyMesh, f: number): Vec3 {
   const [begin, end] = [m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!];
-  const at = (c: number): Vec3 => [m.positions[3 * m.corners[c]!]!, m.positions[3 * m.corners[c]! + 1]!, m.positions[3 * m.corners[c]! + 2]!]; // prettier-ignore
+  const at = (c: number): Vec3 => [
+    m.positions[3 * m.corners[c]!]!,
+    m.positions[3 * m.corners[c]! + 1]!,
+    m.positions[3 * m.corners[c]! + 2]!,
+  ];
   const o = at(begin);
   let n: [number, number, number] = [0, 0, 0];
   for (let c = begin + 1; c < end - 1; c++) {
@@ -116,7 +129,8 @@ function newell(m: PolyMesh, f: number): Vec3 {
 /** Shells by what they are, each by its first face, with its volume, mm³. */
 function sorted(l: Looked, wanted: (inside: boolean, inward: boolean) => boolean): Places {
   const out = new Places('face');
-  for (const { shell, depth } of shells(l)) if (wanted(depth % 2 === 1, shell.volume < 0)) out.add(shell.face, Math.abs(shell.volume)); // prettier-ignore
+  for (const { shell, depth } of shells(l))
+    if (wanted(depth % 2 === 1, shell.volume < 0)) out.add(shell.face, Math.abs(shell.volume));
   return out;
 }
 

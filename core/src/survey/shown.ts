@@ -34,7 +34,8 @@ export function shownFinding(m: PolyMesh, f: Finding): ShownFinding {
   const faceOfVertex = f.on === 'vertex' ? facesOfVertices(m, t.face, ids) : null;
   const lines: number[] = [];
   const put = (corner: number): void => {
-    for (const v of [m.corners[corner]!, m.corners[t.next[corner]!]!]) lines.push(m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!); // prettier-ignore
+    for (const v of [m.corners[corner]!, m.corners[t.next[corner]!]!])
+      lines.push(m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!);
   };
   ids.forEach((id, i) => {
     const place = placeOf(m, f.on, id);
@@ -48,10 +49,23 @@ export function shownFinding(m: PolyMesh, f: Finding): ShownFinding {
     normals.set(length > 1e-6 ? n.map((x) => x / length) : [0, 1, 2].map((k) => N[3 * face + k]!), 3 * i);
     if (lines.length >= 6 * MOST_LINES) return;
     if (f.on === 'edge') put(id);
-    else if (f.on === 'face') for (let c = m.loopStart[m.faceLoops[id]!]!; c < m.loopStart[m.faceLoops[id + 1]!]!; c++) put(c); // prettier-ignore
+    else if (f.on === 'face')
+      for (let c = m.loopStart[m.faceLoops[id]!]!; c < m.loopStart[m.faceLoops[id + 1]!]!; c++) put(c);
   });
   const { rule, severity, count, worst, on } = f;
-  return { rule, severity, count, worst, on, ids, values: f.values.slice(0, ids.length), points, normals, reach, lines: Float64Array.from(lines) }; // prettier-ignore
+  return {
+    rule,
+    severity,
+    count,
+    worst,
+    on,
+    ids,
+    values: f.values.slice(0, ids.length),
+    points,
+    normals,
+    reach,
+    lines: Float64Array.from(lines),
+  };
 }
 
 /** A face at each of some vertices. */

@@ -75,7 +75,10 @@ describe('UVs over each other', () => {
   /** Two squares, apart in space, whose UVs begin at 0 and at some place. */
   const squares = (u: number, v: number): PolyMesh => {
     const flat = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 5, 0, 0, 6, 0, 0, 6, 1, 0, 5, 1, 0];
-    const m = meshFromFaces(flat, [[0, 1, 2, 3], [4, 5, 6, 7]]); // prettier-ignore
+    const m = meshFromFaces(flat, [
+      [0, 1, 2, 3],
+      [4, 5, 6, 7],
+    ]);
     const uv = Float64Array.from([0, 0, 1, 0, 1, 1, 0, 1, u, v, u + 1, v, u + 1, v + 1, u, v + 1]);
     return { ...m, layers: { ...m.layers, uv } };
   };

@@ -7,18 +7,53 @@ const faces = (m: PolyMesh) => Array.from({ length: m.faceLoops.length - 1 }, (_
 
 it('counts a sound solid', () => {
   expect(surveyCounts(cylinder(5, 10, 12))).toMatchObject({
-    vertices: 24, faces: 14, triangles: 0, quads: 12, ngons: 2, edges: 36, openEdges: 0, nonManifoldEdges: 0, flippedEdges: 0,
-    nonManifoldVertices: 0, degenerateFaces: 0, duplicateFaces: 0, slivers: 0, components: 1, boundaryLoops: 0, genus: 0,
+    vertices: 24,
+    faces: 14,
+    triangles: 0,
+    quads: 12,
+    ngons: 2,
+    edges: 36,
+    openEdges: 0,
+    nonManifoldEdges: 0,
+    flippedEdges: 0,
+    nonManifoldVertices: 0,
+    degenerateFaces: 0,
+    duplicateFaces: 0,
+    slivers: 0,
+    components: 1,
+    boundaryLoops: 0,
+    genus: 0,
     bounds: { min: [-5, -5, -5], max: [5, 5, 5] },
-  }); // prettier-ignore
+  });
   expect(surveyCounts(ballFromRings(5, 8, 4))).toMatchObject({ triangles: 16, quads: 16, ngons: 0 });
   expect(surveyCounts(torus(10, 3, 12, 8)).genus).toBe(1);
   expect(surveyCounts(box(2, 3, 4)).volume).toBeCloseTo(24, 12);
 });
 
 it('a face with an inner outline is an n-gon, whatever its corners', () => {
-  const square: [number, number][] = [[0, 0], [4, 0], [4, 4], [0, 4]]; // prettier-ignore
-  expect(surveyCounts(prism({ points: square, holes: [[[1, 1], [2, 1], [1, 2]]] }, 1)).ngons).toBe(2); // prettier-ignore
+  const square: [number, number][] = [
+    [0, 0],
+    [4, 0],
+    [4, 4],
+    [0, 4],
+  ];
+  expect(
+    surveyCounts(
+      prism(
+        {
+          points: square,
+          holes: [
+            [
+              [1, 1],
+              [2, 1],
+              [1, 2],
+            ],
+          ],
+        },
+        1,
+      ),
+    ).ngons,
+  ).toBe(2);
 });
 
 it('counts each kind of damage, and then has no volume', () => {

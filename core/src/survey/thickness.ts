@@ -78,7 +78,8 @@ export class Thickness {
       const outer = m.loopStart[m.faceLoops[f]! + 1]!;
       const begin = faceBegin(m, f);
       const mid = [0, 0, 0];
-      for (let c = begin; c < outer; c++) for (let k = 0; k < 3; k++) mid[k]! += m.positions[3 * m.corners[c]! + k]! / (outer - begin); // prettier-ignore
+      for (let c = begin; c < outer; c++)
+        for (let k = 0; k < 3; k++) mid[k]! += m.positions[3 * m.corners[c]! + k]! / (outer - begin);
       for (let c = begin; c < faceEnd(m, f); c++) {
         const step = c < outer ? INWARD : 0;
         const at = [0, 1, 2].map((k) => {

@@ -8,7 +8,9 @@ const MOST_DEEP = 300_000;
 const ALSO: readonly RuleName[] = ['slivers', 'doubledVertices'];
 
 /** What is looked for before a part is sent. */
-export const VERDICT_RULES: readonly RuleName[] = RULE_NAMES.filter((name) => ruleOf(name).severity === 'error' || ALSO.includes(name)); // prettier-ignore
+export const VERDICT_RULES: readonly RuleName[] = RULE_NAMES.filter(
+  (name) => ruleOf(name).severity === 'error' || ALSO.includes(name),
+);
 
 /**
  * What a receiver of a mesh would stumble over: everything of severity error, crossings and shading normals that are none among them, and slivers and doubled

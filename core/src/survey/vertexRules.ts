@@ -150,7 +150,10 @@ function verticesOnAllEdges(l: Looked): Places {
       boxes[6 * e + 3 + k] = Math.max(P[a + k]!, P[b + k]!) + reach;
     }
   });
-  const tree = new Bvh(boxes, Int32Array.from({ length: n }, (_, e) => e)); // prettier-ignore
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from({ length: n }, (_, e) => e),
+  );
   const point = new Float64Array(6);
   for (let v = 0; v < valence.length; v++) {
     if (valence[v] === 0) continue;

@@ -54,8 +54,15 @@ export const formatLength = (mm: number, unit: LengthUnit, digits = DIGITS[unit]
 export const formatAngle = (degrees: number, digits = 3): string => `${trimmed(degrees, digits)}°`;
 
 /** Larger metric units for figures in millimetres that would be long, each from a figure on. */
-const LARGER_AREAS = [[1e6, 'm', 1e6], [1e4, 'cm', 1e2]] as const; // prettier-ignore
-const LARGER_VOLUMES = [[1e10, 'm', 1e9], [1e8, 'dm', 1e6], [1e5, 'cm', 1e3]] as const; // prettier-ignore
+const LARGER_AREAS = [
+  [1e6, 'm', 1e6],
+  [1e4, 'cm', 1e2],
+] as const;
+const LARGER_VOLUMES = [
+  [1e10, 'm', 1e9],
+  [1e8, 'dm', 1e6],
+  [1e5, 'cm', 1e3],
+] as const;
 
 /** An area (mm²) in the square of the unit; larger squares where millimetres would be long. */
 export function formatArea(mm2: number, unit: LengthUnit): string {

@@ -11,7 +11,21 @@ import {
   type BevelReport,
   type BevelWish,
 } from '@dusky-mason/core/dress';
-import { add, components, faceCount, genus, isClosed, nearestOn, sub, topologyOf, transformMesh, unit, type Affine, type PolyMesh, type Vec3 } from '@dusky-mason/core/mesh'; // prettier-ignore
+import {
+  add,
+  components,
+  faceCount,
+  genus,
+  isClosed,
+  nearestOn,
+  sub,
+  topologyOf,
+  transformMesh,
+  unit,
+  type Affine,
+  type PolyMesh,
+  type Vec3,
+} from '@dusky-mason/core/mesh';
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
 import { pairsThatMeet } from '@dusky-mason/core/survey';
 import { median, timed } from './timing.ts';
@@ -91,7 +105,10 @@ export function cutSetBevelled(): void {
           const { mesh, report } = bevel(m, edges, { ...WISH, segments, width, past: k > 1 ? 'narrow' : 'stop' });
           if (k > 1) return wrong(mesh, m) || 'ok';
           const { off, flats } = widthOff(m, edges, mesh, report, width);
-          return wrong(mesh, m) || (off > (flats ? TRUE_WIDTH : TRUE_OVER_BENDS) ? `off by ${(100 * off).toFixed(1)} %` : 'ok'); // prettier-ignore
+          return (
+            wrong(mesh, m) ||
+            (off > (flats ? TRUE_WIDTH : TRUE_OVER_BENDS) ? `off by ${(100 * off).toFixed(1)} %` : 'ok')
+          );
         } catch (e) {
           return e instanceof Error ? e.message : String(e);
         }
@@ -131,7 +148,13 @@ export function bevelDrag(): void {
     const built = widths.map((w) => timed(() => make(w)));
     const plan = new BevelPlan();
     const dragged = widths.map((w) => timed(() => plan.at(w, m, '', make)));
-    return { part: part.name, edges: edges.length, 'built, median ms': +median(built).toFixed(1), 'dragged, median ms': +median(dragged).toFixed(1), 'longest ms': +Math.max(...dragged).toFixed(1) }; // prettier-ignore
+    return {
+      part: part.name,
+      edges: edges.length,
+      'built, median ms': +median(built).toFixed(1),
+      'dragged, median ms': +median(dragged).toFixed(1),
+      'longest ms': +Math.max(...dragged).toFixed(1),
+    };
   });
   console.log('bevel width dragged on the parts of the sample, computation only');
   console.table(rows);
@@ -141,7 +164,12 @@ export function bevelDrag(): void {
       const m = { ...mesh, positions: mesh.positions.slice() };
       return { topology: timed(() => topologyOf(m)), subdivided: timed(() => subdivide(m, 1)) };
     });
-    return { faces: faceCount(mesh), 'one level, ratio to the topology': +(median(runs.map((r) => r.subdivided)) / median(runs.map((r) => r.topology))).toFixed(1) }; // prettier-ignore
+    return {
+      faces: faceCount(mesh),
+      'one level, ratio to the topology': +(
+        median(runs.map((r) => r.subdivided)) / median(runs.map((r) => r.topology))
+      ).toFixed(1),
+    };
   });
   console.table(ratios);
 }
@@ -154,8 +182,18 @@ export function randomChain(seed: number): PolyMesh {
     const operation = random() < 0.65 ? 'subtract' : 'union';
     const at = [0, 1, 2].map(() => 8 * (random() - 0.5)) as [number, number, number];
     const turn = random() < 0.5 ? [1, 0, 0, 0, 1, 0, 0, 0, 1] : randomTurn(random);
-    const body = random() < 0.5 ? box(1.5 + 4 * random(), 1.5 + 4 * random(), 1.5 + 4 * random()) : cylinder(0.8 + 1.8 * random(), 4 + 6 * random(), 12 + Math.floor(16 * random())); // prettier-ignore
-    const affine = [...turn.slice(0, 3), at[0], ...turn.slice(3, 6), at[1], ...turn.slice(6, 9), at[2]] as unknown as Affine; // prettier-ignore
+    const body =
+      random() < 0.5
+        ? box(1.5 + 4 * random(), 1.5 + 4 * random(), 1.5 + 4 * random())
+        : cylinder(0.8 + 1.8 * random(), 4 + 6 * random(), 12 + Math.floor(16 * random()));
+    const affine = [
+      ...turn.slice(0, 3),
+      at[0],
+      ...turn.slice(3, 6),
+      at[1],
+      ...turn.slice(6, 9),
+      at[2],
+    ] as unknown as Affine;
     const next = carve(m, [transformMesh(body, affine)], { operation }).mesh;
     if (faceCount(next)) m = next;
   }
@@ -177,7 +215,10 @@ export function bevelSuite(chains: number, seed: number): void {
         tries++;
         let what: string;
         try {
-          what = wrong(bevel(m, edges, { ...WISH, segments, width: k * room, past: k > 1 ? 'narrow' : 'stop' }).mesh, m); // prettier-ignore
+          what = wrong(
+            bevel(m, edges, { ...WISH, segments, width: k * room, past: k > 1 ? 'narrow' : 'stop' }).mesh,
+            m,
+          );
         } catch (e) {
           what = e instanceof Error ? e.message : String(e);
         }

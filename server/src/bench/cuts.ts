@@ -22,8 +22,21 @@ export function cutSet(): { name: string; passed: boolean }[] {
     const { mesh, ...m } = markCut(make());
     const { slivers } = surveyCounts(mesh);
     const slit = /kerf/i.test(name);
-    const passed = m.sound && m.off <= 1e-6 && m.changedFaces === 0 && m.shortEdges === 0 && slivers === 0 && (slit || m.strayVertices + m.strayEdges + m.offOutline === 0); // prettier-ignore
-    return { name, passed, slivers, faces: faceCount(mesh), ...m, ...(slit && { strayVertices: NaN, strayEdges: NaN, offOutline: NaN }) }; // prettier-ignore
+    const passed =
+      m.sound &&
+      m.off <= 1e-6 &&
+      m.changedFaces === 0 &&
+      m.shortEdges === 0 &&
+      slivers === 0 &&
+      (slit || m.strayVertices + m.strayEdges + m.offOutline === 0);
+    return {
+      name,
+      passed,
+      slivers,
+      faces: faceCount(mesh),
+      ...m,
+      ...(slit && { strayVertices: NaN, strayEdges: NaN, offOutline: NaN }),
+    };
   });
   const told = (x: number) => (Number.isNaN(x) ? 'own' : x);
   console.table(
@@ -83,7 +96,14 @@ export function liveDrag(): { faces: number; ms: number; slow: number; drawn: nu
       ...cutter(i + 1),
     }));
     const params = { ...course.params, cutters: [...course.params.cutters, ...more] };
-    p = { ...p, nextId: p.nextId + 17, parts: p.parts.map((x): Part => ({ ...x, courses: x.courses.map((k) => (k.id === course.id ? { ...course, params } : k)) })) }; // prettier-ignore
+    p = {
+      ...p,
+      nextId: p.nextId + 17,
+      parts: p.parts.map((x): Part => ({
+        ...x,
+        courses: x.courses.map((k) => (k.id === course.id ? { ...course, params } : k)),
+      })),
+    };
   }
   const evaluator = new Evaluator();
   const none = () => undefined;
@@ -146,7 +166,10 @@ export function touchedOnly(): { small: Touched; large: Touched; first: number; 
   const time = (m: PolyMesh): Touched => {
     // Known to be sound, as every mesh that our own operations made; nothing else is known of a copy.
     const fresh = () => trust({ ...m }, false);
-    const cut = (target: PolyMesh, i: number) => void carve(target, [trust(transformMesh(cutter, [1, 0, 0, 0, 0, 1, 0, 0.01 * i, 0, 0, 1, 0]), false)], { operation: 'subtract' }); // prettier-ignore
+    const cut = (target: PolyMesh, i: number) =>
+      void carve(target, [trust(transformMesh(cutter, [1, 0, 0, 0, 0, 1, 0, 0.01 * i, 0, 0, 1, 0]), false)], {
+        operation: 'subtract',
+      });
     const first = median(3, (i) => cut(fresh(), i));
     const held = fresh();
     cut(held, 0);

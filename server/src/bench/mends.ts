@@ -1,7 +1,27 @@
 import { MEND_PARAMS, mendTrials, type MendKindName } from '@dusky-mason/core/courses';
 import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
-import { faceCount, isClosed, meshFromFaces, sizeOf, topologyOf, triangulateMesh, vertexCount, type PolyMesh } from '@dusky-mason/core/mesh'; // prettier-ignore
-import { collar, damaged, dissolveEdges, heal, outlineVertices, pickAct, tidy, toQuads, weld, type PickAct } from '@dusky-mason/core/mend'; // prettier-ignore
+import {
+  faceCount,
+  isClosed,
+  meshFromFaces,
+  sizeOf,
+  topologyOf,
+  triangulateMesh,
+  vertexCount,
+  type PolyMesh,
+} from '@dusky-mason/core/mesh';
+import {
+  collar,
+  damaged,
+  dissolveEdges,
+  heal,
+  outlineVertices,
+  pickAct,
+  tidy,
+  toQuads,
+  weld,
+  type PickAct,
+} from '@dusky-mason/core/mend';
 import { ballFromPatches, seededRandom } from '@dusky-mason/core/shapes';
 import { surfaceDrift, surveyCounts } from '@dusky-mason/core/survey';
 import { median, timed } from './timing.ts';
@@ -24,8 +44,15 @@ export function mendRatios(): void {
         dissolve: timed(() => dissolveEdges(m, some)),
       };
     });
-    const [topology, welded, dissolved] = (['topology', 'weld', 'dissolve'] as const).map((k) => median(runs.map((r) => r[k]))); // prettier-ignore
-    return { faces: faceCount(mesh), 'topology ms': +topology!.toFixed(1), 'weld ratio': +(welded! / topology!).toFixed(1), 'dissolve ratio': +(dissolved! / topology!).toFixed(1) }; // prettier-ignore
+    const [topology, welded, dissolved] = (['topology', 'weld', 'dissolve'] as const).map((k) =>
+      median(runs.map((r) => r[k])),
+    );
+    return {
+      faces: faceCount(mesh),
+      'topology ms': +topology!.toFixed(1),
+      'weld ratio': +(welded! / topology!).toFixed(1),
+      'dissolve ratio': +(dissolved! / topology!).toFixed(1),
+    };
   });
   console.log('mends, against building the topology');
   console.table(rows);
@@ -43,7 +70,12 @@ export function mendRatios(): void {
     ['ring', 'edge', [edge], { do: 'ring' }],
   ];
   console.log(`picks of ${faceCount(m)} faces`);
-  console.table(acts.map(([name, on, ids, act]) => ({ act: name, ms: +median(Array.from({ length: 9 }, () => timed(() => pickAct(m, on, ids, act)))).toFixed(2) }))); // prettier-ignore
+  console.table(
+    acts.map(([name, on, ids, act]) => ({
+      act: name,
+      ms: +median(Array.from({ length: 9 }, () => timed(() => pickAct(m, on, ids, act)))).toFixed(2),
+    })),
+  );
 }
 
 /** Healing, to quads and tidying against the time to build the topology: of a ball in triangles, each triangle with vertices of its own, and of a sound one. */
@@ -52,7 +84,12 @@ function healRatios(): void {
     const ball = ballFromPatches(10, Math.round(Math.sqrt(n / 6)));
     const soup = damaged(ball, ['doubled', 'missing', 'crack', 'soup'], seededRandom(1), sizeOf(ball));
     const { triangles } = triangulateMesh(ball);
-    const flat = meshFromFaces([...ball.positions], Array.from({ length: triangles.length / 3 }, (_, i) => [0, 1, 2].map((k) => ball.corners[triangles[3 * i + k]!]!))); // prettier-ignore
+    const flat = meshFromFaces(
+      [...ball.positions],
+      Array.from({ length: triangles.length / 3 }, (_, i) =>
+        [0, 1, 2].map((k) => ball.corners[triangles[3 * i + k]!]!),
+      ),
+    );
     const topology = timed(() => topologyOf(fresh(ball)));
     const ratio = (run: () => void) => +(timed(run) / topology).toFixed(1);
     return {
@@ -61,7 +98,9 @@ function healRatios(): void {
       'heal ratio': ratio(() => heal(fresh(soup), { without: [], tolerance: 0, widest: 0, as: 'seen' })),
       'pairs ratio': ratio(() => toQuads(fresh(flat), () => true, { goal: 'shape', split: true, pairs: 20 })),
       'tidy ratio': ratio(() => tidy(fresh(ball), () => true, 0)),
-      'collar ratio': ratio(() => collar(fresh(ball), capBorder(ball), { width: 0.5, rows: 2, aim: 'square', shift: 0, sides: 'both' })), // prettier-ignore
+      'collar ratio': ratio(() =>
+        collar(fresh(ball), capBorder(ball), { width: 0.5, rows: 2, aim: 'square', shift: 0, sides: 'both' }),
+      ),
     };
   });
   console.log('healing, pairs of triangles, tidying and a collar round a cap, against building the topology');
@@ -71,7 +110,10 @@ function healRatios(): void {
 /** The border of the cap of a ball that lies above nine tenths of its height: a loop of edges. */
 function capBorder(m: PolyMesh): number[] {
   const t = topologyOf(m);
-  const above = (f: number) => m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!).every((v) => m.positions[3 * v + 2]! > 9); // prettier-ignore
+  const above = (f: number) =>
+    m.corners
+      .subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)
+      .every((v) => m.positions[3 * v + 2]! > 9);
   return [...t.edgeCorner].filter((c) => above(t.face[c]!) !== above(t.face[t.opposite[c]!]!));
 }
 
@@ -93,12 +135,28 @@ export function cutSetInQuads(only = ''): void {
       const counts = surveyCounts(mesh);
       const places = (m: PolyMesh) => {
         const on = outlineVertices(m);
-        return new Set(Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) => on[v]).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())); // prettier-ignore
+        return new Set(
+          Array.from({ length: vertexCount(m) }, (_, v) => v)
+            .filter((v) => on[v])
+            .map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join()),
+        );
       };
       const now = places(mesh);
       const lost = [...places(before)].filter((p) => !now.has(p)).length;
       const quads = near.size ? [...near].filter((f) => sides(f) === 4).length / near.size : 1;
-      return { cut, faces: faceCount(mesh), closed: isClosed(mesh) === isClosed(before), 'quads near %': Math.round(100 * quads), 'n-gons': counts.ngons, slivers: counts.slivers, triangles: report.triangles, 'outline lost': lost, drift: surfaceDrift(before, mesh)?.distance ?? NaN, ms: Math.round(took + ms), passed: quads >= 0.9 && !counts.ngons && !counts.slivers && !lost ? 'pass' : 'FAIL' }; // prettier-ignore
+      return {
+        cut,
+        faces: faceCount(mesh),
+        closed: isClosed(mesh) === isClosed(before),
+        'quads near %': Math.round(100 * quads),
+        'n-gons': counts.ngons,
+        slivers: counts.slivers,
+        triangles: report.triangles,
+        'outline lost': lost,
+        drift: surfaceDrift(before, mesh)?.distance ?? NaN,
+        ms: Math.round(took + ms),
+        passed: quads >= 0.9 && !counts.ngons && !counts.slivers && !lost ? 'pass' : 'FAIL',
+      };
     });
   console.log('the everyday cuts, tidied and laid out in quads');
   console.table(rows);
@@ -114,7 +172,9 @@ export function mendSuite(runs: number, seed: number, only: readonly string[]): 
     const t0 = performance.now();
     const r = mendTrials(kind, runs, seed);
     wrong += r.wrong.length;
-    console.log(`  ${kind}: ${r.done} done, ${r.runs - r.done} refused, ${r.wrong.length} wrong; ${((performance.now() - t0) / 1000).toFixed(1)} s`); // prettier-ignore
+    console.log(
+      `  ${kind}: ${r.done} done, ${r.runs - r.done} refused, ${r.wrong.length} wrong; ${((performance.now() - t0) / 1000).toFixed(1)} s`,
+    );
     for (const w of r.wrong.slice(0, 5)) console.log(`    ${w}`);
   }
   if (wrong) process.exitCode = 1;

@@ -43,10 +43,26 @@ function cutterOf(r: Random, flush: boolean): PolyMesh {
     kind === 0
       ? cylinder(size() / 2, 2 * size(), 8 + 4 * Math.floor(5 * r()))
       : kind === 1
-        ? prism({ points: [[-10, -10], [10, -10], [10, 0], [0, 0], [0, 10], [-10, 10]] }, 2 * size()) // prettier-ignore
+        ? prism(
+            {
+              points: [
+                [-10, -10],
+                [10, -10],
+                [10, 0],
+                [0, 0],
+                [0, 10],
+                [-10, 10],
+              ],
+            },
+            2 * size(),
+          )
         : box(size(), size(), 2 * size());
   // A quarter turn leaves flush faces flush.
-  const turn = [[1, 0, 0, 0, 1, 0, 0, 0, 1], [0, 0, 1, 1, 0, 0, 0, 1, 0], [0, 1, 0, 0, 0, 1, 1, 0, 0]][Math.floor(3 * r())]!; // prettier-ignore
+  const turn = [
+    [1, 0, 0, 0, 1, 0, 0, 0, 1],
+    [0, 0, 1, 1, 0, 0, 0, 1, 0],
+    [0, 1, 0, 0, 0, 1, 1, 0, 0],
+  ][Math.floor(3 * r())]!;
   const place = [grid(between(r, -50, 50)), grid(between(r, -30, 30)), grid(between(r, -20, 20))];
   const m: Affine = [0, 1, 2].flatMap((k) => [...turn.slice(3 * k, 3 * k + 3), place[k]!]);
   return transformMesh(body, m);
@@ -69,7 +85,18 @@ function climb(steps: readonly Step[], frame: Affine): PolyMesh[] {
 /** Random stacks of 2 to 12 cuts, a third of them flush, in random frames: each against its unturned twin, the others against the witness. */
 export function runStacks(stacks: number, seed: number, witness: Witness): StacksResult {
   const r = seededRandom(seed);
-  const out: StacksResult = { stacks, flush: 0, cuts: 0, open: 0, refused: 0, otherThanTwin: 0, otherThanWitness: 0, worstTwin: 0, worstWitness: 0, examples: [] }; // prettier-ignore
+  const out: StacksResult = {
+    stacks,
+    flush: 0,
+    cuts: 0,
+    open: 0,
+    refused: 0,
+    otherThanTwin: 0,
+    otherThanWitness: 0,
+    worstTwin: 0,
+    worstWitness: 0,
+    examples: [],
+  };
   for (let n = 0; n < stacks; n++) {
     const flush = r() < 1 / 3;
     if (flush) out.flush++;

@@ -38,8 +38,17 @@ function tilt(r: Random, angle: number): number[] {
   const [x, y, z] = [t[0]!, t[3]!, t[6]!];
   const [s, c] = [Math.sin(angle), Math.cos(angle)];
   const k = 1 - c;
-  // prettier-ignore
-  return [c + x * x * k, x * y * k - z * s, x * z * k + y * s, y * x * k + z * s, c + y * y * k, y * z * k - x * s, z * x * k - y * s, z * y * k + x * s, c + z * z * k];
+  return [
+    c + x * x * k,
+    x * y * k - z * s,
+    x * z * k + y * s,
+    y * x * k + z * s,
+    c + y * y * k,
+    y * z * k - x * s,
+    z * x * k - y * s,
+    z * y * k + x * s,
+    c + z * z * k,
+  ];
 }
 
 const affineOf = (m: number[], t: number[]): Affine =>
@@ -205,8 +214,21 @@ function generalBody(r: Random): PolyMesh {
     () => cylinder(between(r, 3, 9), between(r, 5, 25), Math.floor(between(r, 5, 33))),
     () => ballFromRings(between(r, 4, 10), Math.floor(between(r, 6, 20)), Math.floor(between(r, 4, 12))),
     () => ballFromPatches(between(r, 4, 10), Math.floor(between(r, 1, 6))),
-    () => prism({ points: [[-8, -6], [8, -7], [3, 0], [9, 6], [-7, 8], [-2, 1]] }, between(r, 4, 15)),
-  ])(); // prettier-ignore
+    () =>
+      prism(
+        {
+          points: [
+            [-8, -6],
+            [8, -7],
+            [3, 0],
+            [9, 6],
+            [-7, 8],
+            [-2, 1],
+          ],
+        },
+        between(r, 4, 15),
+      ),
+  ])();
   return transformMesh(
     m,
     affineOf(

@@ -8,7 +8,10 @@ function triangles(n: number): PolyMesh {
   const rings = Math.round(Math.sqrt(n / 4));
   const b = ballFromRings(10, 2 * rings, rings + 1);
   const t = triangulateMesh(b).triangles;
-  return meshFromFaces([...b.positions], Array.from({ length: t.length / 3 }, (_, i) => [0, 1, 2].map((k) => b.corners[t[3 * i + k]!]!))); // prettier-ignore
+  return meshFromFaces(
+    [...b.positions],
+    Array.from({ length: t.length / 3 }, (_, i) => [0, 1, 2].map((k) => b.corners[t[3 * i + k]!]!)),
+  );
 }
 
 /** `npm run bench -- survey`: the survey against the time to build the topology, in one run, on meshes of triangles. */
@@ -22,10 +25,18 @@ export function surveyRatios(): void {
       const topology = timed(() => topologyOf(m));
       return { topology, counts: timed(() => surveyCounts(m)), findings: timed(() => findings(m, { rules: quick })) };
     });
-    const [topology, counts, all] = (['topology', 'counts', 'findings'] as const).map((k) => median(runs.map((r) => r[k]))); // prettier-ignore
+    const [topology, counts, all] = (['topology', 'counts', 'findings'] as const).map((k) =>
+      median(runs.map((r) => r[k])),
+    );
     const m = fresh();
     const crossing = n <= 100_000 ? timed(() => findings(m, { rules: ['crossingFaces'] })) : NaN;
-    return { triangles: mesh.faceLoops.length - 1, 'topology ms': +topology!.toFixed(1), 'counts ratio': +(counts! / topology!).toFixed(2), 'findings ratio': +(all! / topology!).toFixed(2), 'crossing faces ms': +crossing.toFixed(0) }; // prettier-ignore
+    return {
+      triangles: mesh.faceLoops.length - 1,
+      'topology ms': +topology!.toFixed(1),
+      'counts ratio': +(counts! / topology!).toFixed(2),
+      'findings ratio': +(all! / topology!).toFixed(2),
+      'crossing faces ms': +crossing.toFixed(0),
+    };
   });
   console.log('survey: all quick findings, and the counts, against building the topology');
   console.table(rows);

@@ -38,7 +38,14 @@ const latest = new Latest<number>(async () => {
   try {
     // The least first: it is what decides, and the others take their time.
     for (const only of ['least', 'all'] as const) {
-      const a = await sideEngine().ask({ kind: 'headroom', part, course: props.course.id, only, cancel }, { progress: (p) => { working.value = p.fraction; } }); // prettier-ignore
+      const a = await sideEngine().ask(
+        { kind: 'headroom', part, course: props.course.id, only, cancel },
+        {
+          progress: (p) => {
+            working.value = p.fraction;
+          },
+        },
+      );
       chains.value = a.chains;
       all.value = only === 'all';
     }

@@ -15,13 +15,17 @@ cageChoice.value = [0, 0, 0];
 watch(
   () => AXES.map((a) => props.params[a]),
   (most) => {
-    cageChoice.value = cageChoice.value.map((c, k) => (c === null ? null : Math.min(c, most[k]!))) as unknown as CageChoice; // prettier-ignore
+    cageChoice.value = cageChoice.value.map((c, k) =>
+      c === null ? null : Math.min(c, most[k]!),
+    ) as unknown as CageChoice;
   },
 );
 const choose = (k: number, e: Event): void => {
   const { value } = e.target as HTMLSelectElement;
-  cageChoice.value = cageChoice.value.map((c, i) => (i === k ? (value === '' ? null : Number(value)) : c)) as unknown as CageChoice;
-}; // prettier-ignore
+  cageChoice.value = cageChoice.value.map((c, i) =>
+    i === k ? (value === '' ? null : Number(value)) : c,
+  ) as unknown as CageChoice;
+};
 const one = computed(() => cageChoice.value.every((c) => c !== null));
 const same = (p: readonly number[]) => p.every((x, k) => x === cageChoice.value[k]);
 const by = computed(() => props.params.moves.find((m) => same(m.point))?.by ?? [0, 0, 0]);

@@ -127,7 +127,10 @@ function alongView(): void {
   const view = store.viewNow();
   if (!view) return;
   const way = view.position.map((x, k) => x - view.target[k]!);
-  direction(way.map((x) => x / Math.hypot(...way)), 'Project along the view'); // prettier-ignore
+  direction(
+    way.map((x) => x / Math.hypot(...way)),
+    'Project along the view',
+  );
 }
 
 const held = computed(() => heldOf(store));
@@ -145,7 +148,10 @@ const linked = computed(() => {
 
 const factor = ref(1);
 function scaleAll(): void {
-  store.change(`Scale the cutters of ${props.course.name}`, scaleCutters(store.project!, partId(), props.course.id, factor.value)); // prettier-ignore
+  store.change(
+    `Scale the cutters of ${props.course.name}`,
+    scaleCutters(store.project!, partId(), props.course.id, factor.value),
+  );
   factor.value = 1;
 }
 
@@ -166,15 +172,58 @@ const setOperation = (operation: CutOperationName): void => set({ operation }, '
 const can = () => !store.readOnly;
 const picked = () => can() && !!cutter.value;
 useCommands([
-  ...operations.map(([op, word], i) => ({ id: `operation-${op}`, keys: `${i + 1}`, title: `The cut: ${word}`, also: `${op} ${OPERATION_SAYS[op]}`, when: can, run: () => setOperation(op) })),
-  { id: 'offcut', title: 'Make the offcut a part of its own', also: 'split separate', when: () => can() && props.course.params.operation === 'split', run: offcut },
-  { id: 'freeze', title: 'Freeze the part up to this cut', also: 'bake apply collapse', when: can, run: () => void store.freeze(props.course.id) },
-  ...PIECES.map((piece) => ({ id: `fitted-${piece}`, title: `Add a ${piece} fitted to the cutter`, when: () => picked() && openingOf(cutter.value!) !== null, run: () => fitted(piece) })),
-  { id: 'along-view', title: 'Project the outline along the view', also: 'scribe kerf direction', when: () => can() && drawn.value, run: alongView },
-  { id: 'cutter-more', title: 'Place one more cutter in this cut', also: 'add', when: can, run: () => tools.begin(props.course.id) },
+  ...operations.map(([op, word], i) => ({
+    id: `operation-${op}`,
+    keys: `${i + 1}`,
+    title: `The cut: ${word}`,
+    also: `${op} ${OPERATION_SAYS[op]}`,
+    when: can,
+    run: () => setOperation(op),
+  })),
+  {
+    id: 'offcut',
+    title: 'Make the offcut a part of its own',
+    also: 'split separate',
+    when: () => can() && props.course.params.operation === 'split',
+    run: offcut,
+  },
+  {
+    id: 'freeze',
+    title: 'Freeze the part up to this cut',
+    also: 'bake apply collapse',
+    when: can,
+    run: () => void store.freeze(props.course.id),
+  },
+  ...PIECES.map((piece) => ({
+    id: `fitted-${piece}`,
+    title: `Add a ${piece} fitted to the cutter`,
+    when: () => picked() && openingOf(cutter.value!) !== null,
+    run: () => fitted(piece),
+  })),
+  {
+    id: 'along-view',
+    title: 'Project the outline along the view',
+    also: 'scribe kerf direction',
+    when: () => can() && drawn.value,
+    run: alongView,
+  },
+  {
+    id: 'cutter-more',
+    title: 'Place one more cutter in this cut',
+    also: 'add',
+    when: can,
+    run: () => tools.begin(props.course.id),
+  },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
-  { id: 'cutter-remove', title: 'Remove the picked cutter', also: 'delete', keys: 'Delete', when: () => picked() && cutters.value.length > 1, run: removeThe },
-]); // prettier-ignore
+  {
+    id: 'cutter-remove',
+    title: 'Remove the picked cutter',
+    also: 'delete',
+    keys: 'Delete',
+    when: () => picked() && cutters.value.length > 1,
+    run: removeThe,
+  },
+]);
 </script>
 
 <template>

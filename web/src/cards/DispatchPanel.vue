@@ -132,9 +132,21 @@ const writeProject = (): Promise<void> =>
 const sizeWords = (n: number): string => (n < 1e6 ? `${Math.ceil(n / 1000)} kB` : `${(n / 1e6).toFixed(1)} MB`);
 
 useCommands([
-  { id: 'dispatch', title: 'Write the chosen parts to a file', also: 'export download save obj glb stl', when: () => chosen.value.length > 0 && !busy.value, run: () => void write() },
-  { id: 'dispatch-project', title: 'Save a project file', also: 'export download zip backup', when: () => !!store.project && !busy.value, run: () => void writeProject() },
-]); // prettier-ignore
+  {
+    id: 'dispatch',
+    title: 'Write the chosen parts to a file',
+    also: 'export download save obj glb stl',
+    when: () => chosen.value.length > 0 && !busy.value,
+    run: () => void write(),
+  },
+  {
+    id: 'dispatch-project',
+    title: 'Save a project file',
+    also: 'export download zip backup',
+    when: () => !!store.project && !busy.value,
+    run: () => void writeProject(),
+  },
+]);
 </script>
 
 <template>

@@ -79,10 +79,29 @@ function lay(k: MendKindName): void {
   void picks.mend(k, title, {}, picked ? undefined : null);
 }
 useCommands([
-  ...GROUPS.flatMap((g) => g.kinds).map((k) => ({ id: `mend-${k}`, title: kindOf(k).title, also: `mend ${kindOf(k).also}`, when: () => !missing(k), run: () => lay(k) })),
-  ...ALL_PARTS.map((k) => ({ id: `mend-${k}-all`, title: `${kindOf(k).title}, all parts`, also: `mend every ${kindOf(k).also}`, when: () => !!store.part && !store.readOnly, run: () => picks.mendAllParts(k, kindOf(k).title) })),
-  { id: 'again', title: 'Do the last mend again, on what is picked now', also: 'repeat', keys: 'A', when: () => picks.canRepeat, run: () => void picks.again() },
-]); // prettier-ignore
+  ...GROUPS.flatMap((g) => g.kinds).map((k) => ({
+    id: `mend-${k}`,
+    title: kindOf(k).title,
+    also: `mend ${kindOf(k).also}`,
+    when: () => !missing(k),
+    run: () => lay(k),
+  })),
+  ...ALL_PARTS.map((k) => ({
+    id: `mend-${k}-all`,
+    title: `${kindOf(k).title}, all parts`,
+    also: `mend every ${kindOf(k).also}`,
+    when: () => !!store.part && !store.readOnly,
+    run: () => picks.mendAllParts(k, kindOf(k).title),
+  })),
+  {
+    id: 'again',
+    title: 'Do the last mend again, on what is picked now',
+    also: 'repeat',
+    keys: 'A',
+    when: () => picks.canRepeat,
+    run: () => void picks.again(),
+  },
+]);
 </script>
 
 <template>

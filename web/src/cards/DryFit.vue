@@ -47,9 +47,18 @@ function apply(fit: Fit, act: string): void {
 onBeforeUnmount(hide);
 
 useCommands(() =>
-  rows.value.flatMap(
-    ({ fit, text, act }, i) =>
-    act ? [{ id: `fit-${i}`, title: `${act}`, also: `dry fit ${text}`, when: () => !store.readOnly, run: () => apply(fit, act) }] : [], // prettier-ignore
+  rows.value.flatMap(({ fit, text, act }, i) =>
+    act
+      ? [
+          {
+            id: `fit-${i}`,
+            title: `${act}`,
+            also: `dry fit ${text}`,
+            when: () => !store.readOnly,
+            run: () => apply(fit, act),
+          },
+        ]
+      : [],
   ),
 );
 </script>

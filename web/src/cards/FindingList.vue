@@ -19,10 +19,25 @@ interface Offered {
   says: string;
   params: Record<string, unknown>;
 }
-const consistent: Offered = { kind: 'orient', title: 'Turn the odd ones', says: 'Turns the lesser part of each piece over, as a course on top', params: { way: 'consistent' } }; // prettier-ignore
-const outward: Offered = { kind: 'orient', title: 'Turn all outward', says: 'Turns whole shells by where they lie, as a course on top', params: { way: 'outward' } }; // prettier-ignore
+const consistent: Offered = {
+  kind: 'orient',
+  title: 'Turn the odd ones',
+  says: 'Turns the lesser part of each piece over, as a course on top',
+  params: { way: 'consistent' },
+};
+const outward: Offered = {
+  kind: 'orient',
+  title: 'Turn all outward',
+  says: 'Turns whole shells by where they lie, as a course on top',
+  params: { way: 'outward' },
+};
 /** What mends a finding, where there is something. */
-const MENDS: Partial<Record<RuleName, Offered>> = { flippedFaces: consistent, flippedEdges: consistent, insideOut: outward, innerShells: outward }; // prettier-ignore
+const MENDS: Partial<Record<RuleName, Offered>> = {
+  flippedFaces: consistent,
+  flippedEdges: consistent,
+  insideOut: outward,
+  innerShells: outward,
+};
 
 const MARKS = { error: '▲', warning: '△', note: '○' } as const;
 const rule = (f: ShownFinding) => RULES[f.rule];

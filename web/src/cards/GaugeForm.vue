@@ -93,9 +93,21 @@ const path = computed(() => {
   return `M${points.join('L')}Z`;
 });
 useCommands([
-  { id: 'gauge', title: 'Plug gauge: is a hole round?', also: 'measure circle diameter radius fit', when: () => !!store.picture, run: one },
-  { id: 'gauge-wall', title: 'Plug gauge on a wall: is a hole round and straight?', also: 'measure cylinder taper fit', when: () => !!store.picture, run: wall },
-]); // prettier-ignore
+  {
+    id: 'gauge',
+    title: 'Plug gauge: is a hole round?',
+    also: 'measure circle diameter radius fit',
+    when: () => !!store.picture,
+    run: one,
+  },
+  {
+    id: 'gauge-wall',
+    title: 'Plug gauge on a wall: is a hole round and straight?',
+    also: 'measure cylinder taper fit',
+    when: () => !!store.picture,
+    run: wall,
+  },
+]);
 </script>
 
 <template>

@@ -8,7 +8,8 @@ import { useProject } from '../stores/project.ts';
 const store = useProject();
 const picks = usePicks();
 const kept = computed(() => store.part?.picks ?? []);
-const put = (list: KeptPick[], title: string): void => store.change(title, setPicks(store.project!, store.part!.id, list)); // prettier-ignore
+const put = (list: KeptPick[], title: string): void =>
+  store.change(title, setPicks(store.project!, store.part!.id, list));
 function rename(i: number, e: Event): void {
   const name = (e.target as HTMLInputElement).value.trim();
   if (name)

@@ -31,7 +31,10 @@ const distance = (): void =>
     got: [],
     done: ([a, b]) => {
       const d = sub(b!.point, a!.point);
-      figures.value = [['Distance', l(lengthOf(d))], ...(['x', 'y', 'z'] as const).map((k, i): [string, string] => [`Along ${k}`, l(d[i]!)])]; // prettier-ignore
+      figures.value = [
+        ['Distance', l(lengthOf(d))],
+        ...(['x', 'y', 'z'] as const).map((k, i): [string, string] => [`Along ${k}`, l(d[i]!)]),
+      ];
     },
   });
 const outline = (): void =>
@@ -42,7 +45,10 @@ const outline = (): void =>
     done: ([e]) => {
       const run = e!.outline!;
       const around = run.reduce((s, p, i) => s + lengthOf(sub(run[(i + 1) % run.length]!, p)), 0);
-      figures.value = [['Edge', l(lengthOf(sub(e!.edge![1], e!.edge![0])))], ['Its outline', `${l(around)}, ${run.length} edges`]]; // prettier-ignore
+      figures.value = [
+        ['Edge', l(lengthOf(sub(e!.edge![1], e!.edge![0])))],
+        ['Its outline', `${l(around)}, ${run.length} edges`],
+      ];
     },
   });
 const between = (): void =>
@@ -113,21 +119,63 @@ const angle = (): void =>
     done: ([a, b]) => {
       const way = (e: readonly [Vec3, Vec3]) => sub(e[1], e[0]);
       const [u, v] = [way(a!.edge!), way(b!.edge!)];
-      const lean = (p: Vec3, q: Vec3) => (Math.acos(Math.min(1, Math.abs(dot(p, q)) / (lengthOf(p) * lengthOf(q)))) * 180) / Math.PI; // prettier-ignore
+      const lean = (p: Vec3, q: Vec3) =>
+        (Math.acos(Math.min(1, Math.abs(dot(p, q)) / (lengthOf(p) * lengthOf(q)))) * 180) / Math.PI;
       figures.value = [
         ['Between the edges', formatAngle(+lean(u, v).toFixed(4))],
-        ['Between their faces', formatAngle(+(180 - (Math.acos(Math.max(-1, Math.min(1, dot(a!.normal, b!.normal)))) * 180) / Math.PI).toFixed(4))], // prettier-ignore
+        [
+          'Between their faces',
+          formatAngle(
+            +(180 - (Math.acos(Math.max(-1, Math.min(1, dot(a!.normal, b!.normal)))) * 180) / Math.PI).toFixed(4),
+          ),
+        ],
       ];
     },
   });
 useCommands([
-  { id: 'measure-distance', title: 'Measure the distance between two points', also: 'gauge length ruler', when: () => !!store.picture, run: distance },
-  { id: 'measure-outline', title: 'Measure the length of an outline', also: 'loop perimeter edge', when: () => !!store.picture, run: outline },
-  { id: 'measure-between', title: 'Measure the distance between two outlines', also: 'loops gap holes', when: () => !!store.picture, run: between },
-  { id: 'measure-face', title: 'Measure a face, and the wall below a place on it', also: 'area thickness', when: () => !!store.picture, run: face },
-  { id: 'measure-wall', title: 'Measure the thinnest wall beside a cut', also: 'thickness left', when: () => !!store.picture, run: wall },
-  { id: 'measure-angle', title: 'Measure the angle between two edges', also: 'dihedral', when: () => !!store.picture, run: angle },
-]); // prettier-ignore
+  {
+    id: 'measure-distance',
+    title: 'Measure the distance between two points',
+    also: 'gauge length ruler',
+    when: () => !!store.picture,
+    run: distance,
+  },
+  {
+    id: 'measure-outline',
+    title: 'Measure the length of an outline',
+    also: 'loop perimeter edge',
+    when: () => !!store.picture,
+    run: outline,
+  },
+  {
+    id: 'measure-between',
+    title: 'Measure the distance between two outlines',
+    also: 'loops gap holes',
+    when: () => !!store.picture,
+    run: between,
+  },
+  {
+    id: 'measure-face',
+    title: 'Measure a face, and the wall below a place on it',
+    also: 'area thickness',
+    when: () => !!store.picture,
+    run: face,
+  },
+  {
+    id: 'measure-wall',
+    title: 'Measure the thinnest wall beside a cut',
+    also: 'thickness left',
+    when: () => !!store.picture,
+    run: wall,
+  },
+  {
+    id: 'measure-angle',
+    title: 'Measure the angle between two edges',
+    also: 'dihedral',
+    when: () => !!store.picture,
+    run: angle,
+  },
+]);
 </script>
 
 <template>

@@ -47,13 +47,24 @@ const healed = computed(() =>
     .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
 );
 /** Figures of a layout, by their names in the report. */
-const LAYOUT: Record<string, string> = { outAfter: 'Out of round', sharpest: 'Sharpest corner', poles: 'Poles', triangles: 'Triangles', left: 'N-gons left', split: 'Edges split' }; // prettier-ignore
+const LAYOUT: Record<string, string> = {
+  outAfter: 'Out of round',
+  sharpest: 'Sharpest corner',
+  poles: 'Poles',
+  triangles: 'Triangles',
+  left: 'N-gons left',
+  split: 'Edges split',
+};
 /** What a layout in quads is like. */
 const layout = computed((): [string, string, number][] => {
   const did = report.value?.did;
   if (props.course.kind !== 'quads' || !did?.faces) return [];
   const made = did.quads! + did.triangles!;
-  const line = (key: string, value = did[key]!.toLocaleString('en')): [string, string, number] => [LAYOUT[key]!, value, report.value?.places?.[key]?.length ?? 0]; // prettier-ignore
+  const line = (key: string, value = did[key]!.toLocaleString('en')): [string, string, number] => [
+    LAYOUT[key]!,
+    value,
+    report.value?.places?.[key]?.length ?? 0,
+  ];
   return [
     ['Quads', `${((100 * did.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`, 0],
     line('sharpest', `${did.sharpest!.toFixed(1)}°`),
@@ -66,10 +77,18 @@ const subdivided = computed((): [string, string, number][] => {
   if (props.course.kind !== 'subdivide' || !did) return [];
   const mm = (key: string) => formatLength(did[key]!, unit.value, 3);
   return [
-    ...(did.rims ? ([['Round outlines', `${did.rims}`, 0], ['Out of round', `${mm('outAfter')}, before ${mm('outBefore')}`, report.value?.places?.outAfter?.length ?? 0], ['Radius changed by', mm('radius'), 0]] as [string, string, number][]) : []),
-    ...(did.offAfter === undefined ? [] : ([['Off its surfaces', `${mm('offAfter')}, before ${mm('offBefore')}`, 0]] as [string, string, number][])),
+    ...(did.rims
+      ? ([
+          ['Round outlines', `${did.rims}`, 0],
+          ['Out of round', `${mm('outAfter')}, before ${mm('outBefore')}`, report.value?.places?.outAfter?.length ?? 0],
+          ['Radius changed by', mm('radius'), 0],
+        ] as [string, string, number][])
+      : []),
+    ...(did.offAfter === undefined
+      ? []
+      : ([['Off its surfaces', `${mm('offAfter')}, before ${mm('offBefore')}`, 0]] as [string, string, number][])),
   ];
-}); // prettier-ignore
+});
 /** Which of its places each figure leads to next. */
 const next: Record<string, number> = {};
 function go(title: string): void {
@@ -101,7 +120,8 @@ const unhealed = computed(() => {
 });
 const lost = computed(() => report.value?.lost ?? []);
 
-const withParam = (key: string, value: unknown) => setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>); // prettier-ignore
+const withParam = (key: string, value: unknown) =>
+  setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>);
 const set = (key: string, value: unknown, title: string): void =>
   store.change(`${title} of ${props.course.name}`, withParam(key, value));
 async function anew(): Promise<void> {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { pointAfter, rowsOf, withoutPoint, withPoint, type Pointed, type PointRow } from '@dusky-mason/core/courses'; // prettier-ignore
+import { pointAfter, rowsOf, withoutPoint, withPoint, type Pointed, type PointRow } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import LengthField from '../components/LengthField.vue';
 
@@ -15,12 +15,23 @@ const OPEN_UP_TO = 8;
 const rows = computed(() => rowsOf(props.shape));
 const few = computed(() => rows.value.length <= MOST_ROWS);
 const turned = computed(() => props.shape.kind === 'turned');
-const columns = computed(() => [
-  { key: 'x', title: turned.value ? 'from axis' : 'x', says: (i: number) => `${turned.value ? 'Distance from the axis' : 'x'} of point ${i + 1}` },
-  { key: 'y', title: turned.value ? 'height' : 'y', says: (i: number) => `${turned.value ? 'Height' : 'y'} of point ${i + 1}` },
-  { key: 'bow', title: 'bow', says: (i: number) => `Bow after point ${i + 1}` },
-  { key: 'radius', title: 'radius', says: (i: number) => `Corner radius of point ${i + 1}` },
-] as const); // prettier-ignore
+const columns = computed(
+  () =>
+    [
+      {
+        key: 'x',
+        title: turned.value ? 'from axis' : 'x',
+        says: (i: number) => `${turned.value ? 'Distance from the axis' : 'x'} of point ${i + 1}`,
+      },
+      {
+        key: 'y',
+        title: turned.value ? 'height' : 'y',
+        says: (i: number) => `${turned.value ? 'Height' : 'y'} of point ${i + 1}`,
+      },
+      { key: 'bow', title: 'bow', says: (i: number) => `Bow after point ${i + 1}` },
+      { key: 'radius', title: 'radius', says: (i: number) => `Corner radius of point ${i + 1}` },
+    ] as const,
+);
 function set(i: number, key: keyof PointRow, x: number): void {
   const value = key === 'radius' || (turned.value && key === 'x') ? Math.max(0, x) : x;
   emit('change', withPoint(props.shape, i, { [key]: value }), `Point ${i + 1}`);

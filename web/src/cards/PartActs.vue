@@ -59,12 +59,36 @@ const toGround = (): void => {
 const can = () => !store.readOnly;
 useCommands([
   { id: 'part-mirror', title: 'Mirror the part', also: 'flip symmetric other half', when: can, run: mirror },
-  { id: 'part-separate', title: 'Separate the part’s loose pieces', also: 'split islands shells', when: can, run: () => void making.separate(props.part) },
-  { id: 'part-rack', title: 'Put the part on the rack', also: 'library keep cutter offcut', when: can, run: () => void making.partToRack(props.part) },
-  { id: 'part-lock', title: 'Lock or unlock the part', also: 'protect', when: can, run: () => toggle('locked', props.part.locked ? 'Unlock' : 'Lock') },
-  { id: 'part-hide', title: 'Hide or show the part among the others', also: 'visible', when: can, run: () => toggle('shown', props.part.shown ? 'Hide' : 'Show') },
+  {
+    id: 'part-separate',
+    title: 'Separate the part’s loose pieces',
+    also: 'split islands shells',
+    when: can,
+    run: () => void making.separate(props.part),
+  },
+  {
+    id: 'part-rack',
+    title: 'Put the part on the rack',
+    also: 'library keep cutter offcut',
+    when: can,
+    run: () => void making.partToRack(props.part),
+  },
+  {
+    id: 'part-lock',
+    title: 'Lock or unlock the part',
+    also: 'protect',
+    when: can,
+    run: () => toggle('locked', props.part.locked ? 'Unlock' : 'Lock'),
+  },
+  {
+    id: 'part-hide',
+    title: 'Hide or show the part among the others',
+    also: 'visible',
+    when: can,
+    run: () => toggle('shown', props.part.shown ? 'Hide' : 'Show'),
+  },
   { id: 'part-ground', title: 'Drop the whole part to the ground', also: 'floor move', when: can, run: toGround },
-]); // prettier-ignore
+]);
 </script>
 
 <template>

@@ -78,8 +78,14 @@ function size(x: ReferencePicture): void {
   }
 }
 useCommands([
-  { id: 'picture-pin', title: 'Pin a reference picture behind a view', also: 'image background blueprint trace', when: () => !store.readOnly, run: () => chooser.value?.click() },
-]); // prettier-ignore
+  {
+    id: 'picture-pin',
+    title: 'Pin a reference picture behind a view',
+    also: 'image background blueprint trace',
+    when: () => !store.readOnly,
+    run: () => chooser.value?.click(),
+  },
+]);
 </script>
 
 <template>

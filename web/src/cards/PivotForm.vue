@@ -20,12 +20,29 @@ const put = (next: Placed): void => store.change(`Pivot of ${props.held.name}`, 
 const set = (to: Pivot, at?: [number, number, number]): void =>
   put(repivoted(props.held.placed, to, at, shapes.box(shape.value)));
 const pick = (): void =>
-  tools.pick({ wants: 'point', asks: ['the place of the pivot'], got: [], done: ([p]) => put(pivotOn(props.held.placed, p!.point)) }); // prettier-ignore
+  tools.pick({
+    wants: 'point',
+    asks: ['the place of the pivot'],
+    got: [],
+    done: ([p]) => put(pivotOn(props.held.placed, p!.point)),
+  });
 
 useCommands([
-  { id: 'pivot-pick', title: 'Put the pivot on a vertex or the middle of a face', also: 'origin centre', when: () => !store.readOnly, run: pick },
-  { id: 'pivot-middle', title: 'Put the pivot in the middle of the box', also: 'origin centre', when: () => !store.readOnly, run: () => set('middle') },
-]); // prettier-ignore
+  {
+    id: 'pivot-pick',
+    title: 'Put the pivot on a vertex or the middle of a face',
+    also: 'origin centre',
+    when: () => !store.readOnly,
+    run: pick,
+  },
+  {
+    id: 'pivot-middle',
+    title: 'Put the pivot in the middle of the box',
+    also: 'origin centre',
+    when: () => !store.readOnly,
+    run: () => set('middle'),
+  },
+]);
 </script>
 
 <template>

@@ -53,7 +53,12 @@ function seat(): void {
   if (at) replace(seatedOn(now(), at.point, at.normal, props.onTop, extent.value), 'Seat');
 }
 const edge = (): void =>
-  tools.pick({ wants: 'edge', asks: ['the edge that it runs along'], got: [], done: ([e]) => replace(alongEdge(now(), e!.edge!, extent.value), 'Align') }); // prettier-ignore
+  tools.pick({
+    wants: 'edge',
+    asks: ['the edge that it runs along'],
+    got: [],
+    done: ([e]) => replace(alongEdge(now(), e!.edge!, extent.value), 'Align'),
+  });
 const edges = (): void =>
   tools.pick({
     wants: 'edge',
@@ -62,7 +67,12 @@ const edges = (): void =>
     done: ([a, b]) => replace(betweenEdges(now(), a!.edge!, b!.edge!, extent.value), 'Align'),
   });
 const onPoint = (): void =>
-  tools.pick({ wants: 'point', asks: ['a vertex, the middle of a face, of an opening or of an edge'], got: [], done: ([p]) => replace(centredAt(now(), p!.point, extent.value), 'Centre') }); // prettier-ignore
+  tools.pick({
+    wants: 'point',
+    asks: ['a vertex, the middle of a face, of an opening or of an edge'],
+    got: [],
+    done: ([p]) => replace(centredAt(now(), p!.point, extent.value), 'Centre'),
+  });
 
 // Typed moves.
 const AXES = { own: 'its own axes', part: 'the part’s axes', face: 'the clicked face’s' } as const;
@@ -70,7 +80,12 @@ const along = ref<keyof typeof AXES>('own');
 const by = ref<[number, number, number]>([0, 0, 0]);
 const axes = computed((): readonly [Vec3, Vec3, Vec3] | null => {
   if (along.value === 'own') return ownAxes(now().placement);
-  if (along.value === 'part') return [[1, 0, 0], [0, 1, 0], [0, 0, 1]]; // prettier-ignore
+  if (along.value === 'part')
+    return [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ];
   return tools.face && sketchPlane(tools.face.point, tools.face.normal, [1, 0, 0]).axes;
 });
 function move(): void {
@@ -81,13 +96,43 @@ const what = computed(() => (props.held.kind === 'cutter' ? 'the cutter' : 'the 
 const can = () => !store.readOnly;
 const placed = computed(() => !!placedBounds(now(), extent.value));
 useCommands(() => [
-  { id: 'centre', title: `Centre ${what.value} on ${props.held.kind === 'cutter' ? 'the part' : 'the origin'}`, also: 'align middle', when: () => can() && placed.value && !!box.value, run: () => centre([0, 1, 2]) },
-  { id: 'to-ground', title: `Drop ${what.value} to the ground`, also: 'align floor', when: () => can() && placed.value, run: drop },
-  { id: 'onto-face', title: `Seat ${what.value} on the face clicked last`, also: 'align normal re-seat', when: () => can() && !!face.value, run: seat },
+  {
+    id: 'centre',
+    title: `Centre ${what.value} on ${props.held.kind === 'cutter' ? 'the part' : 'the origin'}`,
+    also: 'align middle',
+    when: () => can() && placed.value && !!box.value,
+    run: () => centre([0, 1, 2]),
+  },
+  {
+    id: 'to-ground',
+    title: `Drop ${what.value} to the ground`,
+    also: 'align floor',
+    when: () => can() && placed.value,
+    run: drop,
+  },
+  {
+    id: 'onto-face',
+    title: `Seat ${what.value} on the face clicked last`,
+    also: 'align normal re-seat',
+    when: () => can() && !!face.value,
+    run: seat,
+  },
   { id: 'along-edge', title: `Align ${what.value} to an edge`, also: 'turn parallel', keys: 'E', when: can, run: edge },
-  { id: 'between-edges', title: `Put ${what.value} midway between two edges`, also: 'align centre middle', when: can, run: edges },
-  { id: 'on-point', title: `Centre ${what.value} on a vertex, a face or an opening`, also: 'align snap move', when: can, run: onPoint },
-]); // prettier-ignore
+  {
+    id: 'between-edges',
+    title: `Put ${what.value} midway between two edges`,
+    also: 'align centre middle',
+    when: can,
+    run: edges,
+  },
+  {
+    id: 'on-point',
+    title: `Centre ${what.value} on a vertex, a face or an opening`,
+    also: 'align snap move',
+    when: can,
+    run: onPoint,
+  },
+]);
 </script>
 
 <template>

@@ -19,7 +19,10 @@ const at = ([along, out]: Point) => `${x(along)},${y(out)}`;
 const mirrored = (p: Point) => `${WIDE - x(p[0])},${y(p[1])}`;
 const line = computed(() => {
   const half = props.points.map(at);
-  const other = props.points.filter(([a]) => a < 100).map(mirrored).reverse(); // prettier-ignore
+  const other = props.points
+    .filter(([a]) => a < 100)
+    .map(mirrored)
+    .reverse();
   return [`0,${y(0)}`, ...half, ...other, `${WIDE},${y(0)}`].join(' ');
 });
 
@@ -82,7 +85,11 @@ function add(): void {
   const point: Point = [Math.round((a[0] + b[0]) / 2), Math.round((a[1] + b[1]) / 2)];
   emit('change', [...props.points.slice(0, i), point, ...props.points.slice(i)]);
 }
-const without = (i: number) => emit('change', props.points.filter((_, k) => k !== i)); // prettier-ignore
+const without = (i: number) =>
+  emit(
+    'change',
+    props.points.filter((_, k) => k !== i),
+  );
 </script>
 
 <template>

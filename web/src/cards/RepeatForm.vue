@@ -33,7 +33,8 @@ const pickPath = (): void =>
     wants: 'edge',
     asks: ['an edge of the outline that they stand along'],
     got: [],
-    done: ([e]) => set({ path: e!.outline!.map((p) => [...p] as [number, number, number]), loop: true }, 'Outline of the repeat'), // prettier-ignore
+    done: ([e]) =>
+      set({ path: e!.outline!.map((p) => [...p] as [number, number, number]), loop: true }, 'Outline of the repeat'),
   });
 function turn(n: number): void {
   const off = isOff(n) ? repeat.value.off.filter((x) => x !== n) : [...repeat.value.off, n];

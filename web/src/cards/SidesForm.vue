@@ -16,10 +16,28 @@ const flip = () => picks.mend('orient', 'Turn over', { way: 'flip' });
 const agree = () => picks.mend('orient', 'Make consistent', { way: 'consistent' }, over());
 const outward = () => picks.mend('orient', 'Turn outward', { way: 'outward' }, over());
 useCommands([
-  { id: 'sides-flip', title: 'Turn the picked faces over', also: 'flip normals reverse', when: () => some.value, run: () => void flip() },
-  { id: 'sides-agree', title: 'Make faces consistent: turn the odd ones over', also: 'normals orientation', when: () => can.value, run: () => void agree() },
-  { id: 'sides-outward', title: 'Turn all faces outward, shell by shell', also: 'normals inside out flip', when: () => can.value, run: () => void outward() },
-]); // prettier-ignore
+  {
+    id: 'sides-flip',
+    title: 'Turn the picked faces over',
+    also: 'flip normals reverse',
+    when: () => some.value,
+    run: () => void flip(),
+  },
+  {
+    id: 'sides-agree',
+    title: 'Make faces consistent: turn the odd ones over',
+    also: 'normals orientation',
+    when: () => can.value,
+    run: () => void agree(),
+  },
+  {
+    id: 'sides-outward',
+    title: 'Turn all faces outward, shell by shell',
+    also: 'normals inside out flip',
+    when: () => can.value,
+    run: () => void outward(),
+  },
+]);
 </script>
 
 <template>

@@ -59,7 +59,7 @@ const groups = computed((): { title: string; rows: Row[] }[] => {
       ],
     },
   ];
-}); // prettier-ignore
+});
 
 const survey = useSurvey();
 const looks = useLooks();
@@ -78,19 +78,59 @@ async function report(as: 'copy' | 'csv' | 'json'): Promise<void> {
     if (as === 'copy') {
       await navigator.clipboard.writeText(table);
       notices.say('said', 'The findings are on the clipboard, as a table.');
-    } else saveFile(name, new TextEncoder().encode(as === 'csv' ? csv : json), as === 'csv' ? 'text/csv' : 'application/json'); // prettier-ignore
+    } else
+      saveFile(
+        name,
+        new TextEncoder().encode(as === 'csv' ? csv : json),
+        as === 'csv' ? 'text/csv' : 'application/json',
+      );
   } catch (e) {
     notices.fail(e);
   }
 }
 const found = () => !!survey.picked;
 useCommands([
-  { id: 'finding-next', title: 'Next place of the finding', also: 'survey fly', keys: '.', when: found, run: () => survey.step(1) },
-  { id: 'finding-before', title: 'Place of the finding before', also: 'survey fly previous', keys: ',', when: found, run: () => survey.step(-1) },
-  { id: 'finding-alone', title: 'Fade everything but the finding', also: 'survey isolate', when: found, run: () => { survey.alone = !survey.alone; } },
-  { id: 'survey-deep', title: 'Look for faces that cut through each other', also: 'survey self crossing overlap deep', run: () => { survey.deep = true; } },
-  { id: 'survey-csv', title: 'Save the findings as CSV', also: 'survey report table export', when: () => !!store.part, run: () => void report('csv') },
-]); // prettier-ignore
+  {
+    id: 'finding-next',
+    title: 'Next place of the finding',
+    also: 'survey fly',
+    keys: '.',
+    when: found,
+    run: () => survey.step(1),
+  },
+  {
+    id: 'finding-before',
+    title: 'Place of the finding before',
+    also: 'survey fly previous',
+    keys: ',',
+    when: found,
+    run: () => survey.step(-1),
+  },
+  {
+    id: 'finding-alone',
+    title: 'Fade everything but the finding',
+    also: 'survey isolate',
+    when: found,
+    run: () => {
+      survey.alone = !survey.alone;
+    },
+  },
+  {
+    id: 'survey-deep',
+    title: 'Look for faces that cut through each other',
+    also: 'survey self crossing overlap deep',
+    run: () => {
+      survey.deep = true;
+    },
+  },
+  {
+    id: 'survey-csv',
+    title: 'Save the findings as CSV',
+    also: 'survey report table export',
+    when: () => !!store.part,
+    run: () => void report('csv'),
+  },
+]);
 
 const at = computed(() => String(route.query.at ?? ''));
 /** What was asked for by the level and is not among the findings. */

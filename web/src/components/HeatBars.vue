@@ -13,10 +13,21 @@ function draw(): void {
   const n = props.bins.length;
   const style = getComputedStyle(at.value);
   const ink = style.getPropertyValue('--soft').trim();
-  const text = props.bins.map((count, i) => `${props.told(i / n)} to ${props.told((i + 1) / n)}: ${count.toLocaleString('en')}`); // prettier-ignore
+  const text = props.bins.map(
+    (count, i) => `${props.told(i / n)} to ${props.told((i + 1) / n)}: ${count.toLocaleString('en')}`,
+  );
   void plot.react(
     at.value,
-    [{ type: 'bar', x: props.bins.map((_, i) => i + 0.5), y: props.bins.map(Math.sqrt), hovertext: text, hoverinfo: 'text', marker: { color: ink } }],
+    [
+      {
+        type: 'bar',
+        x: props.bins.map((_, i) => i + 0.5),
+        y: props.bins.map(Math.sqrt),
+        hovertext: text,
+        hoverinfo: 'text',
+        marker: { color: ink },
+      },
+    ],
     {
       height: 64,
       margin: { l: 0, r: 0, t: 4, b: 0 },
@@ -28,7 +39,7 @@ function draw(): void {
       yaxis: { visible: false, fixedrange: true, rangemode: 'tozero' },
     },
     { displayModeBar: false, responsive: true },
-  ); // prettier-ignore
+  );
 }
 
 onMounted(async () => {

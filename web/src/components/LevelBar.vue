@@ -21,22 +21,38 @@ const figures = computed(() => {
   const c = counts.value;
   if (!c) return [];
   return [
-    { id: 'nonManifoldEdges', title: 'non-manifold', value: String(c.nonManifoldEdges + c.nonManifoldVertices), bad: c.nonManifoldEdges + c.nonManifoldVertices > 0 },
+    {
+      id: 'nonManifoldEdges',
+      title: 'non-manifold',
+      value: String(c.nonManifoldEdges + c.nonManifoldVertices),
+      bad: c.nonManifoldEdges + c.nonManifoldVertices > 0,
+    },
     { id: 'ngons', title: 'n-gons', value: String(c.ngons), bad: false },
     { id: 'slivers', title: 'slivers', value: String(c.slivers), bad: c.slivers > 0 },
     { id: 'flippedEdges', title: 'flipped', value: String(c.flippedEdges), bad: c.flippedEdges > 0 },
     { id: 'faces', title: 'faces', value: `${c.faces} · ${quads.value} % quads`, bad: false },
-    { id: 'volume', title: 'volume', value: c.volume === null ? 'none' : formatVolume(c.volume, store.project!.unit), bad: false },
+    {
+      id: 'volume',
+      title: 'volume',
+      value: c.volume === null ? 'none' : formatVolume(c.volume, store.project!.unit),
+      bad: false,
+    },
   ];
-}); // prettier-ignore
+});
 
 /** Each figure is a door to its finding. */
 const open = (at: string): void =>
   void router.push({ name: 'bench', params: { id: route.params.id, stage: 'survey' }, query: { at } });
 
 useCommands([
-  { id: 'stop', title: 'Stop the course that is working', also: 'cancel abort', when: () => !!store.working, run: () => store.stopWork() },
-]); // prettier-ignore
+  {
+    id: 'stop',
+    title: 'Stop the course that is working',
+    also: 'cancel abort',
+    when: () => !!store.working,
+    run: () => store.stopWork(),
+  },
+]);
 </script>
 
 <template>

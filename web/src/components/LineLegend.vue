@@ -5,7 +5,11 @@ import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { LINE_LOOKS } from '../viewport/lines.ts';
 
 /** How the lines in the view are told apart; with numbers, how many there are of each and how long they are. */
-const props = defineProps<{ title: string; edges?: readonly { name: LineClass; count: number; length: number }[]; unit?: LengthUnit }>(); // prettier-ignore
+const props = defineProps<{
+  title: string;
+  edges?: readonly { name: LineClass; count: number; length: number }[];
+  unit?: LengthUnit;
+}>();
 const lines = computed(() =>
   Object.entries(LINE_LOOKS).map(([name, look]) => ({ name, look, told: props.edges?.find((e) => e.name === name) })),
 );

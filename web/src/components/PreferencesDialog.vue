@@ -17,10 +17,31 @@ function escape(e: KeyboardEvent): void {
 }
 
 const HABITS = [
-  { key: 'left', title: 'Left drag', options: [{ value: 'turn', title: 'turns the view, right drag shifts it' }, { value: 'shift', title: 'shifts the view, right drag turns it' }] },
-  { key: 'wheel', title: 'Wheel forward', options: [{ value: 'towards', title: 'goes nearer' }, { value: 'away', title: 'goes away' }] },
-  { key: 'touch', title: 'One finger', options: [{ value: 'turn', title: 'turns the view, two shift it and zoom' }, { value: 'shift', title: 'shifts the view, two turn it and zoom' }] },
-] satisfies { key: keyof PointerHabits; title: string; options: { value: string; title: string }[] }[]; // prettier-ignore
+  {
+    key: 'left',
+    title: 'Left drag',
+    options: [
+      { value: 'turn', title: 'turns the view, right drag shifts it' },
+      { value: 'shift', title: 'shifts the view, right drag turns it' },
+    ],
+  },
+  {
+    key: 'wheel',
+    title: 'Wheel forward',
+    options: [
+      { value: 'towards', title: 'goes nearer' },
+      { value: 'away', title: 'goes away' },
+    ],
+  },
+  {
+    key: 'touch',
+    title: 'One finger',
+    options: [
+      { value: 'turn', title: 'turns the view, two shift it and zoom' },
+      { value: 'shift', title: 'shifts the view, two turn it and zoom' },
+    ],
+  },
+] satisfies { key: keyof PointerHabits; title: string; options: { value: string; title: string }[] }[];
 const SMOOTH = [
   { value: 'card', title: 'with a graphics card' },
   { value: 'always', title: 'always' },

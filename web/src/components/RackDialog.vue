@@ -45,10 +45,23 @@ async function bring(): Promise<void> {
     notices.fail(e);
   }
 }
-const tagsOf = (text: string) => text.split(/[\s,]+/).filter(Boolean).slice(0, 20); // prettier-ignore
+const tagsOf = (text: string) =>
+  text
+    .split(/[\s,]+/)
+    .filter(Boolean)
+    .slice(0, 20);
 useCommands([
-  { id: 'rack', title: 'Open the rack', also: 'library stamp kept cutters', keys: 'K', when: () => !!store.part && !store.readOnly, run: () => { rackOpen.value = true; } },
-]); // prettier-ignore
+  {
+    id: 'rack',
+    title: 'Open the rack',
+    also: 'library stamp kept cutters',
+    keys: 'K',
+    when: () => !!store.part && !store.readOnly,
+    run: () => {
+      rackOpen.value = true;
+    },
+  },
+]);
 </script>
 
 <template>

@@ -104,7 +104,15 @@ describe('a placement', () => {
 describe('hostile values, typed into every field of every kind', () => {
   const TYPED = ['20000 m', '-20000 m', '1e308', '1e-30', '-1', '0', '', '2.5', 'abc', '1/0', '1e999', '9'.repeat(300)];
   const pick = { by: 'all', on: 'face' };
-  const whole = { cutters, stops: [[0, 0], [1, 1]], edits: [{ kind: 'dissolve', name: '', params: {} }], pick }; // prettier-ignore
+  const whole = {
+    cutters,
+    stops: [
+      [0, 0],
+      [1, 1],
+    ],
+    edits: [{ kind: 'dissolve', name: '', params: {} }],
+    pick,
+  };
   const kinds: [string, z.ZodObject, Record<string, unknown>][] = [
     ...shapeKinds(false).map((k): [string, z.ZodObject, Record<string, unknown>] => [k, shapeSchema(k), newShape(k)]),
     ...Object.entries(MEND_PARAMS).map(([k, s]): [string, z.ZodObject, Record<string, unknown>] => [

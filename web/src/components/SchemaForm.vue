@@ -22,7 +22,11 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [key: string, value: unknown, title: string] }>();
 
 /** Fields of three numbers, and what each of them is. */
-const TRIPLES: Partial<Record<FieldMeta['as'], 'length' | 'angle' | 'factor'>> = { lengths: 'length', angles: 'angle', factors: 'factor' }; // prettier-ignore
+const TRIPLES: Partial<Record<FieldMeta['as'], 'length' | 'angle' | 'factor'>> = {
+  lengths: 'length',
+  angles: 'angle',
+  factors: 'factor',
+};
 const fields = computed(() => fieldsOf(props.schema, props.modelValue).filter((f) => !props.without?.includes(f.key)));
 /** What the schema minds in a value of a field. */
 const problemOf = (key: string, value: unknown): string | null =>

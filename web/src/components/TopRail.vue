@@ -25,13 +25,47 @@ const saved = computed(() => {
 const stage = (name: string) => ({ name: 'bench', params: { id: route.params.id, stage: name } });
 
 useCommands([
-  { id: 'undo', title: 'Undo', also: 'take back', keys: 'Ctrl+Z', when: () => !!store.undoTitle, run: () => store.undo() },
-  { id: 'redo', title: 'Redo', also: 'do again', keys: 'Ctrl+Shift+Z, Ctrl+Y', when: () => !!store.redoTitle, run: () => store.redo() },
+  {
+    id: 'undo',
+    title: 'Undo',
+    also: 'take back',
+    keys: 'Ctrl+Z',
+    when: () => !!store.undoTitle,
+    run: () => store.undo(),
+  },
+  {
+    id: 'redo',
+    title: 'Redo',
+    also: 'do again',
+    keys: 'Ctrl+Shift+Z, Ctrl+Y',
+    when: () => !!store.redoTitle,
+    run: () => store.redo(),
+  },
   { id: 'yard', title: 'Go to the Yard', also: 'projects open home', run: () => void router.push('/yard') },
-  ...STAGES.map((s) => ({ id: `stage-${s.name}`, title: `Go to ${s.title}`, also: s.says, run: () => void router.push(stage(s.name)) })),
-  { id: 'preferences', title: 'Preferences', also: 'settings theme night light step limit', run: () => { preferences.value = true; } },
-  { id: 'keys', title: 'Keys of the bench', also: 'shortcuts help keyboard change', keys: '?', run: () => { keySheet.value = true; } },
-]); // prettier-ignore
+  ...STAGES.map((s) => ({
+    id: `stage-${s.name}`,
+    title: `Go to ${s.title}`,
+    also: s.says,
+    run: () => void router.push(stage(s.name)),
+  })),
+  {
+    id: 'preferences',
+    title: 'Preferences',
+    also: 'settings theme night light step limit',
+    run: () => {
+      preferences.value = true;
+    },
+  },
+  {
+    id: 'keys',
+    title: 'Keys of the bench',
+    also: 'shortcuts help keyboard change',
+    keys: '?',
+    run: () => {
+      keySheet.value = true;
+    },
+  },
+]);
 </script>
 
 <template>

@@ -121,19 +121,80 @@ const change = () => !!picked.value && !store.readOnly;
 const only = () => picked.value?.kind === 'cut' && picked.value.params.cutters.length === 1;
 const above = () => change() && !isBase(picked.value!);
 useCommands([
-  { id: 'course-switch', title: 'Switch the picked course off or on', also: 'disable enable hide', when: above, run: () => turn(picked.value!) },
-  { id: 'course-up', title: 'Lay the picked course one higher', also: 'move reorder', when: above, run: () => lay(picked.value!, place(picked.value!) + 1) },
-  { id: 'course-down', title: 'Lay the picked course one lower', also: 'move reorder', when: above, run: () => lay(picked.value!, place(picked.value!) - 1) },
-  { id: 'course-rename', title: 'Rename the picked course', keys: 'F2', when: change, run: () => void rename(picked.value!) },
-  { id: 'course-delete', title: 'Delete the picked course', also: 'remove', keys: 'Delete', when: () => above() && (!store.cutter || only()), run: () => remove(picked.value!) },
+  {
+    id: 'course-switch',
+    title: 'Switch the picked course off or on',
+    also: 'disable enable hide',
+    when: above,
+    run: () => turn(picked.value!),
+  },
+  {
+    id: 'course-up',
+    title: 'Lay the picked course one higher',
+    also: 'move reorder',
+    when: above,
+    run: () => lay(picked.value!, place(picked.value!) + 1),
+  },
+  {
+    id: 'course-down',
+    title: 'Lay the picked course one lower',
+    also: 'move reorder',
+    when: above,
+    run: () => lay(picked.value!, place(picked.value!) - 1),
+  },
+  {
+    id: 'course-rename',
+    title: 'Rename the picked course',
+    keys: 'F2',
+    when: change,
+    run: () => void rename(picked.value!),
+  },
+  {
+    id: 'course-delete',
+    title: 'Delete the picked course',
+    also: 'remove',
+    keys: 'Delete',
+    when: () => above() && (!store.cutter || only()),
+    run: () => remove(picked.value!),
+  },
   { id: 'part-new', title: 'New part', also: 'add box base shape', when: () => !store.readOnly, run: newPart },
-  { id: 'part-copy', title: 'Duplicate the part', also: 'copy', when: () => !!store.part && !store.readOnly, run: copyPart },
-  { id: 'part-delete', title: 'Delete the part', also: 'remove', when: () => !!store.part && !store.readOnly, run: deletePart },
-  { id: 'part-earlier', title: 'Put the part earlier among the parts', also: 'reorder move list', when: () => !!store.part && !store.readOnly, run: () => orderPart(-1) },
-  { id: 'part-later', title: 'Put the part later among the parts', also: 'reorder move list', when: () => !!store.part && !store.readOnly, run: () => orderPart(1) },
-  { id: 'part-on-face', title: 'New part on the face clicked last', also: 'add box base shape stand', when: () => !!store.part && !store.readOnly && tools.face?.part === store.part.id, run: partOnFace },
+  {
+    id: 'part-copy',
+    title: 'Duplicate the part',
+    also: 'copy',
+    when: () => !!store.part && !store.readOnly,
+    run: copyPart,
+  },
+  {
+    id: 'part-delete',
+    title: 'Delete the part',
+    also: 'remove',
+    when: () => !!store.part && !store.readOnly,
+    run: deletePart,
+  },
+  {
+    id: 'part-earlier',
+    title: 'Put the part earlier among the parts',
+    also: 'reorder move list',
+    when: () => !!store.part && !store.readOnly,
+    run: () => orderPart(-1),
+  },
+  {
+    id: 'part-later',
+    title: 'Put the part later among the parts',
+    also: 'reorder move list',
+    when: () => !!store.part && !store.readOnly,
+    run: () => orderPart(1),
+  },
+  {
+    id: 'part-on-face',
+    title: 'New part on the face clicked last',
+    also: 'add box base shape stand',
+    when: () => !!store.part && !store.readOnly && tools.face?.part === store.part.id,
+    run: partOnFace,
+  },
   { id: 'part-next', title: 'Next part', when: () => (store.project?.parts.length ?? 0) > 1, run: nextPart },
-]); // prettier-ignore
+]);
 
 function newPart(): void {
   const p = addPart(store.project!, `Part ${store.project!.parts.length + 1}`);

@@ -34,7 +34,8 @@ describe('commands', () => {
   it('are asked for by their keys, each of them, when they can be done', () => {
     let can = true;
     const view = knows([{ id: 'redo', title: 'Redo', keys: 'Ctrl+Shift+Z, Ctrl+Y', when: () => can, run: none }]);
-    const press = (key: string, more: KeyboardEventInit = {}) => commandFor(new KeyboardEvent('keydown', { key, ...more }))?.id; // prettier-ignore
+    const press = (key: string, more: KeyboardEventInit = {}) =>
+      commandFor(new KeyboardEvent('keydown', { key, ...more }))?.id;
     expect(press('z', { ctrlKey: true, shiftKey: true })).toBe('redo');
     expect(press('y', { metaKey: true })).toBe('redo');
     expect(press('z', { ctrlKey: true })).toBe(undefined);
@@ -46,11 +47,13 @@ describe('commands', () => {
   it('may be given other keys, and none that are taken', () => {
     const place: Command = { id: 'place', title: 'Place a cutter', keys: 'C', run: none };
     const view = knows([place, { id: 'draw', title: 'Draw on the part', keys: 'D', run: none }]);
-    const press = (key: string, more: KeyboardEventInit = {}) => commandFor(new KeyboardEvent('keydown', { key, ...more }))?.id; // prettier-ignore
+    const press = (key: string, more: KeyboardEventInit = {}) =>
+      commandFor(new KeyboardEvent('keydown', { key, ...more }))?.id;
     expect(keyProblem('place', 'D')).toContain('already does “Draw on the part”');
     expect(keyProblem('place', 'C')).toBeNull();
     expect(keyProblem('place', 'Q')).toBeNull();
-    for (const taken of ['Ctrl+T', 'Ctrl+W', 'F5', 'Tab', 'Escape', 'Enter', 'Alt+ArrowLeft']) expect(keyProblem('place', taken)).toContain('own'); // prettier-ignore
+    for (const taken of ['Ctrl+T', 'Ctrl+W', 'F5', 'Tab', 'Escape', 'Enter', 'Alt+ArrowLeft'])
+      expect(keyProblem('place', taken)).toContain('own');
     giveKeys({ place: 'Q', draw: '' });
     expect([keysOf(place), press('q'), press('c'), press('d')]).toEqual(['Q', 'place', undefined, undefined]);
     // The key that was taken away is free.
@@ -62,7 +65,15 @@ describe('commands', () => {
 
   it('keys are written as they are pressed', () => {
     const name = (key: string, more: KeyboardEventInit = {}) => keyName(new KeyboardEvent('keydown', { key, ...more }));
-    expect([name('c'), name('z', { ctrlKey: true, shiftKey: true }), name('?', { shiftKey: true })]).toEqual(['C', 'Ctrl+Shift+Z', '?']); // prettier-ignore
-    expect([name('ArrowUp', { altKey: true }), name('ArrowUp', { shiftKey: true }), name('F2')]).toEqual(['Alt+ArrowUp', 'Shift+ArrowUp', 'F2']); // prettier-ignore
+    expect([name('c'), name('z', { ctrlKey: true, shiftKey: true }), name('?', { shiftKey: true })]).toEqual([
+      'C',
+      'Ctrl+Shift+Z',
+      '?',
+    ]);
+    expect([name('ArrowUp', { altKey: true }), name('ArrowUp', { shiftKey: true }), name('F2')]).toEqual([
+      'Alt+ArrowUp',
+      'Shift+ArrowUp',
+      'F2',
+    ]);
   });
 });

@@ -78,7 +78,14 @@ export function keyName(e: KeyboardEvent): string {
   const letter = e.key.length === 1 && e.key.toUpperCase() !== e.key.toLowerCase();
   // Shift is part of a sign such as ?, and a key of its own beside a letter.
   const shift = e.shiftKey && (letter || e.key.length > 1);
-  return [e.ctrlKey || e.metaKey ? 'Ctrl' : '', shift ? 'Shift' : '', e.altKey ? 'Alt' : '', e.key.length === 1 ? e.key.toUpperCase() : e.key].filter(Boolean).join('+'); // prettier-ignore
+  return [
+    e.ctrlKey || e.metaKey ? 'Ctrl' : '',
+    shift ? 'Shift' : '',
+    e.altKey ? 'Alt' : '',
+    e.key.length === 1 ? e.key.toUpperCase() : e.key,
+  ]
+    .filter(Boolean)
+    .join('+');
 }
 
 /** The command that a key press asks for, if any: one that can be done now, else, with `any`, one that cannot. */

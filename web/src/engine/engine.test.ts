@@ -25,11 +25,14 @@ class HandWorker {
 function setUp(limit = 1000) {
   vi.stubGlobal('self', globalThis);
   const hired: HandWorker[] = [];
-  const client = new EngineClient(() => {
-    const w = new HandWorker();
-    hired.push(w);
-    return w as unknown as Worker;
-  }, () => limit); // prettier-ignore
+  const client = new EngineClient(
+    () => {
+      const w = new HandWorker();
+      hired.push(w);
+      return w as unknown as Worker;
+    },
+    () => limit,
+  );
   return { client, hired };
 }
 

@@ -59,7 +59,13 @@ function contextOf(id: number, cancel: Int32Array | null): OpContext {
   let last = 0;
   return {
     // A flag in shared memory is seen in the middle of a run; a message would wait until its end.
-    signal: cancel ? { get aborted() { return Atomics.load(cancel, 0) === 1; } } : undefined, // prettier-ignore
+    signal: cancel
+      ? {
+          get aborted() {
+            return Atomics.load(cancel, 0) === 1;
+          },
+        }
+      : undefined,
     progress: (fraction, stage) => {
       const now = performance.now();
       if (now - last < PROGRESS_EVERY) return;
@@ -99,7 +105,10 @@ function shapeOf(shape: Shape): PolyMesh {
 function whole(part: Part): PolyMesh {
   const { mesh, courses } = evaluator.evaluate(part, store);
   if (mesh.corners.length) return mesh;
-  throw new MasonError('bad-input', courses.find((c) => c.error)?.error?.message ?? `${part.name} comes to nothing: its base is off.`); // prettier-ignore
+  throw new MasonError(
+    'bad-input',
+    courses.find((c) => c.error)?.error?.message ?? `${part.name} comes to nothing: its base is off.`,
+  );
 }
 
 function packed(mesh: PolyMesh): PackedMesh {
@@ -199,7 +208,10 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       const mesh = whole(ask.part);
       const { count, of } = components(mesh);
       if (count > MOST_PIECES)
-        throw new MasonError('too-large', `It falls into ${count.toLocaleString('en')} pieces; up to ${MOST_PIECES} are made into parts.`); // prettier-ignore
+        throw new MasonError(
+          'too-large',
+          `It falls into ${count.toLocaleString('en')} pieces; up to ${MOST_PIECES} are made into parts.`,
+        );
       const hashes: string[] = [];
       for (let k = 0; k < count; k++) hashes.push(await kept(takeFaces(mesh, (f) => of[f] === k)));
       return { answer: { kind: 'pieces', hashes } };

@@ -31,7 +31,27 @@ import {
 import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
 import type { Answer, Ask, PartState, PartVerdict, ShadingState } from './protocol.ts';
 
-export type SurveyAsk = Extract<Ask, { kind: 'survey' | 'verdict' | 'look' | 'subdivided' | 'compare' | 'measure' | 'wall' | 'gauge' | 'headroom' | 'pick' | 'pickOf' | 'resolve' | 'line' | 'grab' | 'report' }>; // prettier-ignore
+export type SurveyAsk = Extract<
+  Ask,
+  {
+    kind:
+      | 'survey'
+      | 'verdict'
+      | 'look'
+      | 'subdivided'
+      | 'compare'
+      | 'measure'
+      | 'wall'
+      | 'gauge'
+      | 'headroom'
+      | 'pick'
+      | 'pickOf'
+      | 'resolve'
+      | 'line'
+      | 'grab'
+      | 'report';
+  }
+>;
 
 /** What the answers are made from. */
 export interface Workshop {
@@ -46,12 +66,14 @@ export interface Workshop {
 const MOST_COMPARED = 200_000;
 
 type Reply = { answer: Answer; transfer?: Transferable[] };
-const buffers = (...arrays: (ArrayBufferView | undefined)[]) => arrays.flatMap((a) => (a ? [a.buffer as ArrayBuffer] : [])); // prettier-ignore
+const buffers = (...arrays: (ArrayBufferView | undefined)[]) =>
+  arrays.flatMap((a) => (a ? [a.buffer as ArrayBuffer] : []));
 
 /** What stands in the way of sending a part. */
 function verdictOf(part: Part, { evaluator, store, ctx }: Workshop): PartVerdict {
   const { mesh, courses } = evaluator.evaluate(part, store, ctx);
-  const problem = courses.find((c) => c.error)?.error?.message ?? (faceCount(mesh) ? '' : 'It comes to nothing: its base is off.'); // prettier-ignore
+  const problem =
+    courses.find((c) => c.error)?.error?.message ?? (faceCount(mesh) ? '' : 'It comes to nothing: its base is off.');
   const { findings: found, whole } = verdict(mesh, ctx);
   const told = found.map(({ rule, count, severity }) => ({ rule, title: ruleOf(rule).title, count, severity }));
   return { part: part.id, findings: told, whole, problem };
@@ -80,7 +102,10 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       const guide = guideOf(ask.part, mesh, store);
       const P = mesh.positions;
       const off = heatOf(mesh, (v, f) => guide.off(f, [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]));
-      return { answer: { kind: 'subdivided', picture, faces: faceCount(mesh), off }, transfer: [...pictureTransfer(picture), ...buffers(off.values)] }; // prettier-ignore
+      return {
+        answer: { kind: 'subdivided', picture, faces: faceCount(mesh), off },
+        transfer: [...pictureTransfer(picture), ...buffers(off.values)],
+      };
     }
     case 'compare':
       return compared(ask, shop);
@@ -139,7 +164,14 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       const mesh = whole(ask.part);
       const list = findings(mesh, { deep: ask.deep });
       const data = { part: ask.part.name, counts: surveyCounts(mesh), findings: list.map((f) => findingData(mesh, f)) };
-      return { answer: { kind: 'report', csv: findingsCsv(mesh, list), table: findingsCsv(mesh, list, '\t'), json: JSON.stringify(data, null, 1) } }; // prettier-ignore
+      return {
+        answer: {
+          kind: 'report',
+          csv: findingsCsv(mesh, list),
+          table: findingsCsv(mesh, list, '\t'),
+          json: JSON.stringify(data, null, 1),
+        },
+      };
     }
   }
 }
@@ -164,7 +196,8 @@ function compared(ask: Extract<Ask, { kind: 'compare' }>, { evaluator, store, ct
     const { worst, samples } = departure(m, guideOf(ask.part, m, store).normal);
     return { worst: worst.angle, mean: samples.length ? samples.reduce((s, x) => s + x, 0) / samples.length : 0 };
   };
-  const heat = few && was.corners.length && is.corners.length ? { before: offFrom(was, is), after: offFrom(is, was) } : null; // prettier-ignore
+  const heat =
+    few && was.corners.length && is.corners.length ? { before: offFrom(was, is), after: offFrom(is, was) } : null;
   if (heat) heat.before.max = heat.after.max = Math.max(heat.before.max, heat.after.max);
   const answer: Answer = {
     kind: 'compare',
@@ -178,13 +211,19 @@ function compared(ask: Extract<Ask, { kind: 'compare' }>, { evaluator, store, ct
     heat,
   };
   const pictures = [picture, ...(now ? [now] : [])];
-  return { answer, transfer: [...pictures.flatMap(pictureTransfer), ...buffers(heat?.before.values, heat?.after.values)] }; // prettier-ignore
+  return {
+    answer,
+    transfer: [...pictures.flatMap(pictureTransfer), ...buffers(heat?.before.values, heat?.after.values)],
+  };
 }
 
 /** How far each vertex of a mesh is from another mesh, as a heat that begins at 0. */
 function offFrom(m: PolyMesh, other: PolyMesh): LookValues {
   const index = new SpatialIndex(other);
   const P = m.positions;
-  const far = Float64Array.from({ length: P.length / 3 }, (_, v) => index.closest([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!])!.distance); // prettier-ignore
+  const far = Float64Array.from(
+    { length: P.length / 3 },
+    (_, v) => index.closest([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!])!.distance,
+  );
   return { ...heatOf(m, (v) => far[v]!), min: 0 };
 }

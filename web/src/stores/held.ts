@@ -41,9 +41,18 @@ function movedPick(
   const least = Math.max(LEAST, ...box.size.map((x) => x / 20));
   const [x, y, z] = box.size.map((s) => Math.max(least, s)) as [number, number, number];
   const position = by.map((b, k) => b + box.middle[k]!) as [number, number, number];
-  const moved = (v: readonly number[], w: readonly number[]) => v.map((a, k) => +(a - w[k]!).toFixed(9) + 0) as [number, number, number]; // prettier-ignore
+  const moved = (v: readonly number[], w: readonly number[]) =>
+    v.map((a, k) => +(a - w[k]!).toFixed(9) + 0) as [number, number, number];
   return {
-    placed: { shape: checked(Shape, { kind: 'box', x: x * Math.abs(scale[0]), y: y * Math.abs(scale[1]), z: z * Math.abs(scale[2]) }), placement: { position, turn } }, // prettier-ignore
+    placed: {
+      shape: checked(Shape, {
+        kind: 'box',
+        x: x * Math.abs(scale[0]),
+        y: y * Math.abs(scale[1]),
+        z: z * Math.abs(scale[2]),
+      }),
+      placement: { position, turn },
+    },
     name: course.name,
     kind: 'mend',
     put: (p, { shape, placement }) => {
@@ -77,7 +86,8 @@ function chosenOfCage(
     name: course.name,
     kind: 'mend',
     put: (p, { shape, placement }) => {
-      const factor: [number, number, number] = shape.kind === 'box' ? [shape.x / x, shape.y / y, shape.z / z] : [1, 1, 1]; // prettier-ignore
+      const factor: [number, number, number] =
+        shape.kind === 'box' ? [shape.x / x, shape.y / y, shape.z / z] : [1, 1, 1];
       return setParams(p, part, course.id, { moves: movedPoints(course.params, points, placement, factor) });
     },
     copied: () => null,
@@ -95,7 +105,8 @@ export function heldOf(store: ReturnType<typeof useProject>): Held | null {
       name: cutterName(cutter),
       kind: 'cutter',
       put: (p, { shape, placement }) => setCutter(p, part.id, course.id, { ...cutter, shape, placement }),
-      copied: (p, { shape, placement }) => addCutter(p, part.id, course.id, { ...cutter, name: `${cutterName(cutter)} copy`, shape, placement }), // prettier-ignore
+      copied: (p, { shape, placement }) =>
+        addCutter(p, part.id, course.id, { ...cutter, name: `${cutterName(cutter)} copy`, shape, placement }),
     };
   }
   if (course.kind === 'move') return movedPick(store, part.id, course);

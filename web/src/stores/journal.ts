@@ -47,7 +47,9 @@ export const getEntry = (id: string, seq: number): Promise<string | undefined> =
 
 /** Lets go of the entries of a project from one place on up to another. */
 export const dropEntries = (id: string, from: number, to: number): Promise<unknown> =>
-  from > to ? Promise.resolve() : transact('readwrite', (box) => box.delete(IDBKeyRange.bound(keyOf(id, from), keyOf(id, to)))); // prettier-ignore
+  from > to
+    ? Promise.resolve()
+    : transact('readwrite', (box) => box.delete(IDBKeyRange.bound(keyOf(id, from), keyOf(id, to))));
 
 /** All entries of a project, or of all projects, as text by their keys. */
 export async function allEntries(id = ''): Promise<[key: string, text: string][]> {

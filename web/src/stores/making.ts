@@ -30,7 +30,15 @@ export function useMaking() {
       const { hash } = await engine().ask({ kind: 'join', parts: [...parts] });
       const shape = await keep(hash, name);
       const p = store.project!;
-      store.change(`Join ${name}`, addMade(p, parts[0]!.id, [{ name, shape }], parts.map((x) => x.id))); // prettier-ignore
+      store.change(
+        `Join ${name}`,
+        addMade(
+          p,
+          parts[0]!.id,
+          [{ name, shape }],
+          parts.map((x) => x.id),
+        ),
+      );
       store.select({ part: p.nextId + 1 });
     });
 

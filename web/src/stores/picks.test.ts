@@ -24,7 +24,7 @@ vi.mock('../engine/engine.ts', async () => {
     lose: () => undefined,
   };
   return { engine: () => client, sideEngine: () => client, setTimeLimit: () => undefined };
-}); // prettier-ignore
+});
 
 const { useProject } = await import('./project.ts');
 const { usePicks } = await import('./picks.ts');
@@ -111,7 +111,10 @@ it('what a mend moves is taken hold of: slid, turned and resized by its handles'
   const held = heldOf(store)!;
   const { shape, placement } = held.placed;
   const [x, y, z] = placement.position;
-  const changed = held.put(store.project!, { shape: { ...shape, x: 2 * (shape as { x: number }).x } as typeof shape, placement: { position: [x + 5, y, z - 2], turn: [0, 0, 30] } }); // prettier-ignore
+  const changed = held.put(store.project!, {
+    shape: { ...shape, x: 2 * (shape as { x: number }).x } as typeof shape,
+    placement: { position: [x + 5, y, z - 2], turn: [0, 0, 30] },
+  });
   const params = changed.parts.find((p) => p.id === store.part!.id)!.courses.at(-1)!.params;
   expect(params).toMatchObject({ by: [6, 0, -2], turn: [0, 0, 30], scale: [2, 1, 1] });
   expect(held.copied(store.project!, held.placed)).toBeNull();
@@ -124,7 +127,11 @@ it('two states of a part are compared, and how far they are apart', async () => 
   expect(wipe.states.at(-1)!.title).toMatch(/\(now\)$/);
   wipe.before = `course ${store.part!.courses[0]!.id}`;
   await vi.waitFor(() => expect(wipe.compared?.before.faces).toBe(6));
-  expect(wipe.compared).toMatchObject({ after: { faces: 178 }, now: null, shading: { before: { worst: expect.any(Number) } } }); // prettier-ignore
+  expect(wipe.compared).toMatchObject({
+    after: { faces: 178 },
+    now: null,
+    shading: { before: { worst: expect.any(Number) } },
+  });
   expect(wipe.compared!.heat!.before.max).toBe(wipe.compared!.heat!.after.max);
   wipe.after = `course ${store.part!.courses[1]!.id}`;
   await vi.waitFor(() => expect(wipe.compared?.now).not.toBeNull());

@@ -107,7 +107,10 @@ export const usePicks = defineStore('picks', () => {
     const { picks: kept, courses: laid } = store.part;
     const name = pickWords(pick, (id) => laid.find((c) => c.id === id)?.name ?? 'a course');
     const again = kept.filter((k) => k.name.startsWith(name)).length;
-    store.change('Keep a pick', setPicks(store.project!, store.part.id, [...kept, { name: again ? `${name} (${again + 1})` : name, pick }])); // prettier-ignore
+    store.change(
+      'Keep a pick',
+      setPicks(store.project!, store.part.id, [...kept, { name: again ? `${name} (${again + 1})` : name, pick }]),
+    );
   }
   /** Picks again what was kept. */
   async function recall(k: KeptPick): Promise<void> {
@@ -115,7 +118,11 @@ export const usePicks = defineStore('picks', () => {
     if (!part) return;
     try {
       const a = await engine().ask({ kind: 'resolve', part, pick: k.pick });
-      if (a.lost) notices.say('warning', `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others are not there any more.`); // prettier-ignore
+      if (a.lost)
+        notices.say(
+          'warning',
+          `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others are not there any more.`,
+        );
       await take(k.pick.on, a.ids, k.pick.by === 'elements' ? null : k.pick);
     } catch (e) {
       notices.fail(e);
@@ -149,10 +156,19 @@ export const usePicks = defineStore('picks', () => {
     if (!store.project || !store.part || store.readOnly) return;
     const here = store.part;
     const { project, parts } = addToAllParts(store.project, kind, name);
-    if (!parts) return notices.say('warning', store.project.parts.every((p) => p.locked) ? 'All parts are locked. Unlock one first.' : 'No part that may be changed has a cut.'); // prettier-ignore
+    if (!parts)
+      return notices.say(
+        'warning',
+        store.project.parts.every((p) => p.locked)
+          ? 'All parts are locked. Unlock one first.'
+          : 'No part that may be changed has a cut.',
+      );
     store.change(`${name}, all parts`, project);
     const locked = project.parts.length - parts;
-    notices.say('said', `${name} lies on ${parts} part${parts === 1 ? '' : 's'} now${locked ? `; ${locked} locked` : ''}. One undo takes it off all of them.`); // prettier-ignore
+    notices.say(
+      'said',
+      `${name} lies on ${parts} part${parts === 1 ? '' : 's'} now${locked ? `; ${locked} locked` : ''}. One undo takes it off all of them.`,
+    );
     const top = project.parts.find((p) => p.id === here.id)!.courses.at(-1)!;
     if (!here.locked) store.select({ course: top.id });
   }

@@ -56,7 +56,10 @@ export const usePictures = defineStore('pictures', () => {
       throw new SaidError(`"${file.name}" cannot be read as a picture. Known are ${PICTURE_ENDINGS.join(', ')}.`);
     }
     const k = Math.min(1, LARGEST / Math.max(image.width, image.height));
-    const canvas = new OffscreenCanvas(Math.max(1, Math.round(image.width * k)), Math.max(1, Math.round(image.height * k))); // prettier-ignore
+    const canvas = new OffscreenCanvas(
+      Math.max(1, Math.round(image.width * k)),
+      Math.max(1, Math.round(image.height * k)),
+    );
     canvas.getContext('2d')!.drawImage(image, 0, 0, canvas.width, canvas.height);
     image.close();
     const bytes = new Uint8Array(await (await canvas.convertToBlob({ type: 'image/png' })).arrayBuffer());
@@ -66,7 +69,13 @@ export const usePictures = defineStore('pictures', () => {
     const box = store.outcome?.counts.bounds;
     const across = box ? Math.max(...box.max.map((x, i) => x - box.min[i]!)) : WIDTH;
     const name = file.name.replace(/\.[^.]*$/, '') || 'Picture';
-    const next = addPicture(project, { name, hash, view, width: +(across || WIDTH).toPrecision(3), aspect: canvas.height / canvas.width }); // prettier-ignore
+    const next = addPicture(project, {
+      name,
+      hash,
+      view,
+      width: +(across || WIDTH).toPrecision(3),
+      aspect: canvas.height / canvas.width,
+    });
     store.change(`Pin ${name}`, next);
   }
 

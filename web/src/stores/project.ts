@@ -92,7 +92,8 @@ export const useProject = defineStore('project', () => {
   sideEngine().parts = links;
 
   /** The cutter whose drag is shown beforehand just now, or the course. */
-  const moving = (): number | undefined => (previewFrom && (selection.value.cutter ?? selection.value.course)) ?? undefined; // prettier-ignore
+  const moving = (): number | undefined =>
+    (previewFrom && (selection.value.cutter ?? selection.value.course)) ?? undefined;
 
   async function evaluate(partId: number): Promise<void> {
     const asking = asked.value;
@@ -166,7 +167,10 @@ export const useProject = defineStore('project', () => {
     const at = e.course;
     // A base that takes long is large, not wrong: without it there is no part to show.
     if (at && e.why === 'hung' && findPart(project.value!, partId)?.courses[0]?.id === at.course)
-      return notices.say('problem', `"${at.name}" is so large that it was not done in time. Raise the longest run in Preferences, then choose the part again.`); // prettier-ignore
+      return notices.say(
+        'problem',
+        `"${at.name}" is so large that it was not done in time. Raise the longest run in Preferences, then choose the part again.`,
+      );
     const why =
       e.why === 'hung'
         ? 'did not come to an end in time'
@@ -433,11 +437,43 @@ export const useProject = defineStore('project', () => {
   }
 
   return {
-    project, selection, part, course, cutter, saved, savedAt, readOnly, outcome, behind, fits, picture, working, undoTitle, redoTitle,
-    preview, change, dropPreview, undo, redo, select, setCamera, open, close, loadMesh, meshOf, freeze, stopWork, saveNow, onlyLooking,
+    project,
+    selection,
+    part,
+    course,
+    cutter,
+    saved,
+    savedAt,
+    readOnly,
+    outcome,
+    behind,
+    fits,
+    picture,
+    working,
+    undoTitle,
+    redoTitle,
+    preview,
+    change,
+    dropPreview,
+    undo,
+    redo,
+    select,
+    setCamera,
+    open,
+    close,
+    loadMesh,
+    meshOf,
+    freeze,
+    stopWork,
+    saveNow,
+    onlyLooking,
     cameraKept: () => camera,
     viewNow: () => viewNow?.() ?? camera,
-    setViewNow: (f: typeof viewNow) => { viewNow = f; },
-    setThumbnail: (f: typeof thumbnail) => { thumbnail = f; },
-  }; // prettier-ignore
+    setViewNow: (f: typeof viewNow) => {
+      viewNow = f;
+    },
+    setThumbnail: (f: typeof thumbnail) => {
+      thumbnail = f;
+    },
+  };
 });

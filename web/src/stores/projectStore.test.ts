@@ -39,7 +39,7 @@ vi.mock('../engine/engine.ts', async () => {
     lose: () => undefined,
   };
   return { engine: () => client, sideEngine: () => client, setTimeLimit: () => undefined };
-}); // prettier-ignore
+});
 
 const { useProject } = await import('./project.ts');
 const { heldOf } = await import('./held.ts');
@@ -225,7 +225,10 @@ describe('what is picked and stands somewhere', () => {
     store.select({ course: wall.courses[2]!.id });
     const held = heldOf(store)!;
     expect(held).toMatchObject({ kind: 'cutter', name: 'Hatch' });
-    const moved = { ...held.placed, placement: { ...held.placed.placement, position: [1, 2, 3] as [number, number, number] } }; // prettier-ignore
+    const moved = {
+      ...held.placed,
+      placement: { ...held.placed.placement, position: [1, 2, 3] as [number, number, number] },
+    };
     store.change('Move', held.put(store.project!, moved));
     expect(store.cutter!.placement.position).toEqual([1, 2, 3]);
     const copied = heldOf(store)!.copied(store.project!, moved)!;

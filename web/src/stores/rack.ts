@@ -109,5 +109,15 @@ export const useRack = defineStore('rack', () => {
     return read.length;
   }
 
-  return { items, load, put, ready, change, remove, addFile, find: (typed: string) => findOnRack(items.value, typed), file: () => writeRack(items.value) }; // prettier-ignore
+  return {
+    items,
+    load,
+    put,
+    ready,
+    change,
+    remove,
+    addFile,
+    find: (typed: string) => findOnRack(items.value, typed),
+    file: () => writeRack(items.value),
+  };
 });

@@ -46,12 +46,27 @@ describe('the state of a part in words', () => {
     ['Closed solid', box(1, 1, 1), true],
     ['Open, 4 edges', sheet(2, 1), false],
     ['Nothing left', meshFromFaces([], []), false],
-    ['Faces flipped', meshFromFaces(box(1, 1, 1).positions, [[0, 1, 2], [0, 1, 3]]), false],
-    ['Not manifold', meshFromFaces(box(1, 1, 1).positions, [[0, 1, 2], [1, 0, 3], [0, 1, 4]]), false],
+    [
+      'Faces flipped',
+      meshFromFaces(box(1, 1, 1).positions, [
+        [0, 1, 2],
+        [0, 1, 3],
+      ]),
+      false,
+    ],
+    [
+      'Not manifold',
+      meshFromFaces(box(1, 1, 1).positions, [
+        [0, 1, 2],
+        [1, 0, 3],
+        [0, 1, 4],
+      ]),
+      false,
+    ],
     ['Closed solid', joinMeshes([box(9, 9, 9), flipMesh(box(1, 1, 1))]), true],
   ])('%s', (words, mesh, sound) => {
     expect(solidState(surveyCounts(mesh))).toMatchObject({ words, sound });
-  }); // prettier-ignore
+  });
 
   it('is nothing before it is measured', () => expect(solidState(null).sound).toBe(false));
 });

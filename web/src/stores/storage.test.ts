@@ -21,7 +21,12 @@ async function opened(id = 'p') {
   history.load(from.history);
   let project = from.project;
   const states: string[] = [];
-  const keeper = new Keeper(id, from, () => ({ project, history: history.kept }), (s) => void states.push(s)); // prettier-ignore
+  const keeper = new Keeper(
+    id,
+    from,
+    () => ({ project, history: history.kept }),
+    (s) => void states.push(s),
+  );
   return {
     states,
     keeper,

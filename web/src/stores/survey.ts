@@ -31,8 +31,12 @@ export const useSurvey = defineStore('survey', () => {
     try {
       const a = await sideEngine().ask(
         { kind: 'survey', part, deep: deep.value, cancel },
-        { progress: (p) => { working.value = p; } },
-      ); // prettier-ignore
+        {
+          progress: (p) => {
+            working.value = p;
+          },
+        },
+      );
       if (store.part?.id === part.id) findings.value = a.findings;
     } catch (e) {
       if (!(e instanceof EngineError && e.code === 'cancelled')) notices.fail(e);

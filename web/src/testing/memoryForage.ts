@@ -38,14 +38,18 @@ function createInstance({ storeName }: { storeName: string }) {
 export function memoryJournal() {
   const box = createInstance({ storeName: 'journal' });
   const keyOf = (id: string, seq: number): string => `${id}:${String(seq).padStart(10, '0')}`;
-  const within = async (id: string, from: string, to: string) => (await box.keys()).filter((k) => k.startsWith(`${id}:`) && k >= from && k <= to); // prettier-ignore
+  const within = async (id: string, from: string, to: string) =>
+    (await box.keys()).filter((k) => k.startsWith(`${id}:`) && k >= from && k <= to);
   return {
     putEntry: (id: string, seq: number, text: string) => box.setItem(keyOf(id, seq), text),
     getEntry: async (id: string, seq: number) => (await box.getItem(keyOf(id, seq))) ?? undefined,
     dropEntries: async (id: string, from: number, to: number) => {
       for (const k of await within(id, keyOf(id, from), keyOf(id, to))) await box.removeItem(k);
     },
-    allEntries: async (id = '') => Promise.all((await box.keys()).filter((k) => !id || k.startsWith(`${id}:`)).map(async (k) => [k, await box.getItem(k)])), // prettier-ignore
+    allEntries: async (id = '') =>
+      Promise.all(
+        (await box.keys()).filter((k) => !id || k.startsWith(`${id}:`)).map(async (k) => [k, await box.getItem(k)]),
+      ),
     putEntries: async (entries: [string, string][]) => {
       for (const [k, text] of entries) await box.setItem(k, text);
     },

@@ -3,13 +3,32 @@ import Aura from '@primeuix/themes/aura';
 
 /** Verdigris, from a breath to a shade. */
 const verdigris = {
-  50: '#eef5f4', 100: '#d5e7e5', 200: '#abcfcb', 300: '#7db4af', 400: '#4f9892', 500: '#2f7f79',
-  600: '#286d68', 700: '#215a56', 800: '#1a4745', 900: '#143735', 950: '#0b2221',
-}; // prettier-ignore
+  50: '#eef5f4',
+  100: '#d5e7e5',
+  200: '#abcfcb',
+  300: '#7db4af',
+  400: '#4f9892',
+  500: '#2f7f79',
+  600: '#286d68',
+  700: '#215a56',
+  800: '#1a4745',
+  900: '#143735',
+  950: '#0b2221',
+};
 const limestone = {
-  0: '#fbf8f3', 50: '#f7f3ec', 100: '#ece6dc', 200: '#dcd3c5', 300: '#c3b8a8', 400: '#a3978d', 500: '#857a7c',
-  600: '#675c6e', 700: '#4f4558', 800: '#3a3146', 900: '#2a2233', 950: '#1d1725',
-}; // prettier-ignore
+  0: '#fbf8f3',
+  50: '#f7f3ec',
+  100: '#ece6dc',
+  200: '#dcd3c5',
+  300: '#c3b8a8',
+  400: '#a3978d',
+  500: '#857a7c',
+  600: '#675c6e',
+  700: '#4f4558',
+  800: '#3a3146',
+  900: '#2a2233',
+  950: '#1d1725',
+};
 
 /** The theme of the page: limestone panels, plum ink, verdigris for what is picked; corners nearly square, as cut stone is. */
 export const preset = definePreset(Aura, {

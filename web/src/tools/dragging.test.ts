@@ -4,7 +4,15 @@ import { nearestWay } from './dragging.ts';
 
 /** Places are on the screen where they are in x and y, ten pixels to the mm. */
 const on = ([x, y]: readonly [number, number, number]) => ({ x: 10 * x, y: 10 * y });
-const vertex: Grab = { vertex: 1, at: [0, 0, 5], fixed: null, ways: [{ vertex: 2, at: [10, 0, 5] }, { vertex: 3, at: [0, 30, 5] }] }; // prettier-ignore
+const vertex: Grab = {
+  vertex: 1,
+  at: [0, 0, 5],
+  fixed: null,
+  ways: [
+    { vertex: 2, at: [10, 0, 5] },
+    { vertex: 3, at: [0, 30, 5] },
+  ],
+};
 const tie: Grab = { ...vertex, fixed: { vertex: 9, at: [-5, -5, 5] } };
 
 describe('what is dragged', () => {

@@ -34,10 +34,17 @@ export function nearestWay(grab: Grab, pointer: At, on: (p: Vec3) => At): Way | 
     const free = Math.max(0, Math.min(1, ((pointer.x - a.x) * ex + (pointer.y - a.y) * ey) / long ** 2));
     const share = SNAPS.find((s) => Math.abs(s - free) * long <= NEAR) ?? free;
     const point = ([0, 1, 2] as const).map((k) => grab.at[k] + share * (at[k] - grab.at[k])) as unknown as Vec3;
-    return { vertex, share, point, name: nameOf(share), far: off({ x: a.x + share * ex, y: a.y + share * ey }, pointer) }; // prettier-ignore
+    return {
+      vertex,
+      share,
+      point,
+      name: nameOf(share),
+      far: off({ x: a.x + share * ex, y: a.y + share * ey }, pointer),
+    };
   });
   const [first, ...rest] = all;
   return first ? rest.reduce((x, y) => (y.far < x.far ? y : x), first) : null;
 }
 
-const nameOf = (share: number): string => share === 0 ? 'where it was' : share === 1 ? 'into its neighbour' : `${(100 * share).toFixed(1)} % of the edge`; // prettier-ignore
+const nameOf = (share: number): string =>
+  share === 0 ? 'where it was' : share === 1 ? 'into its neighbour' : `${(100 * share).toFixed(1)} % of the edge`;

@@ -1,7 +1,23 @@
 import { describe, expect, it } from 'vitest';
 import { sketchPlane, type Point2 } from '@dusky-mason/core/shapes';
 import type { DrawnKind } from '@dusky-mason/core/courses';
-import { beginDraw, clicked, closed, dragged, moved, onPlaneOf, operationOf, outlineOf, pulled, shownRun, stepBack, tells, typed, wants, type Draw } from './drawing.ts'; // prettier-ignore
+import {
+  beginDraw,
+  clicked,
+  closed,
+  dragged,
+  moved,
+  onPlaneOf,
+  operationOf,
+  outlineOf,
+  pulled,
+  shownRun,
+  stepBack,
+  tells,
+  typed,
+  wants,
+  type Draw,
+} from './drawing.ts';
 
 const plane = sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]);
 const start = (kind: DrawnKind, sides?: number): Draw => onPlaneOf(beginDraw(kind, sides), plane);
@@ -9,16 +25,45 @@ const clicks = (d: Draw, ...places: Point2[]): Draw => places.reduce(clicked, d)
 
 describe('drawing with the pointer', () => {
   it.each([
-    ['rectangle', [[0, 0], [40, 25]], { from: [0, 0], to: [40, 25] }],
-    ['circle', [[10, 10], [13, 14]], { centre: [10, 10], radius: 5 }],
-    ['polygon', [[0, 0], [0, 9]], { centre: [0, 0], corner: [0, 9], sides: 6 }],
-    ['slot', [[0, 0], [30, 0], [17, 4]], { from: [0, 0], to: [30, 0], width: 8 }],
+    [
+      'rectangle',
+      [
+        [0, 0],
+        [40, 25],
+      ],
+      { from: [0, 0], to: [40, 25] },
+    ],
+    [
+      'circle',
+      [
+        [10, 10],
+        [13, 14],
+      ],
+      { centre: [10, 10], radius: 5 },
+    ],
+    [
+      'polygon',
+      [
+        [0, 0],
+        [0, 9],
+      ],
+      { centre: [0, 0], corner: [0, 9], sides: 6 },
+    ],
+    [
+      'slot',
+      [
+        [0, 0],
+        [30, 0],
+        [17, 4],
+      ],
+      { from: [0, 0], to: [30, 0], width: 8 },
+    ],
   ] as [DrawnKind, Point2[], object][])('%s: clicks make it whole, then it is pulled', (kind, places, want) => {
     const d = clicks(start(kind), ...places);
     expect(d.stage).toBe('pull');
     expect(d.drawn).toMatchObject({ kind, ...want });
     expect(shownRun(d).closed).toBe(true);
-  }); // prettier-ignore
+  });
 
   it('nothing is drawn before a face is there, and a face is not changed once drawing has begun', () => {
     expect(clicked(beginDraw(), [1, 1]).points).toEqual([]);
@@ -45,7 +90,14 @@ describe('drawing with the pointer', () => {
   it('a free outline closes at its first point or by Enter, and not while it crosses itself', () => {
     const open = clicks(start('free'), [0, 0], [10, 0], [10, 8]);
     expect([open.stage, wants(open)]).toEqual(['shape', 'Click the next point; Enter or the first point closes it.']);
-    expect(clicked(open, [0, 0]).drawn).toMatchObject({ points: [[0, 0], [10, 0], [10, 8]], bows: [0, 0] }); // prettier-ignore
+    expect(clicked(open, [0, 0]).drawn).toMatchObject({
+      points: [
+        [0, 0],
+        [10, 0],
+        [10, 8],
+      ],
+      bows: [0, 0],
+    });
     expect(closed(open).stage).toBe('pull');
     const crossed = clicks(start('free'), [0, 0], [10, 10], [10, 0], [0, 10]);
     expect(closed(crossed)).toBe(crossed);
@@ -54,9 +106,16 @@ describe('drawing with the pointer', () => {
 
   it('what is drawn by hand goes on from the last point, by its corners', () => {
     const start = clicks({ ...onPlaneOf(beginDraw('free'), plane) }, [0, 0]);
-    const run = [...Array.from({ length: 20 }, (_, i): Point2 => [i + 1, 0.05 * (i % 2)]), ...Array.from({ length: 20 }, (_, i): Point2 => [20, i + 1])]; // prettier-ignore
+    const run = [
+      ...Array.from({ length: 20 }, (_, i): Point2 => [i + 1, 0.05 * (i % 2)]),
+      ...Array.from({ length: 20 }, (_, i): Point2 => [20, i + 1]),
+    ];
     const d = dragged(start, run, 0.3);
-    expect(d.points.map((p) => p.map(Math.round))).toEqual([[0, 0], [20, 0], [20, 20]]); // prettier-ignore
+    expect(d.points.map((p) => p.map(Math.round))).toEqual([
+      [0, 0],
+      [20, 0],
+      [20, 20],
+    ]);
     expect([d.bows, d.hover]).toEqual([
       [0, 0],
       [20, 20],
@@ -68,7 +127,10 @@ describe('drawing with the pointer', () => {
 
   it('an arc piece is its end, then a place that it passes', () => {
     const d = clicks({ ...start('free'), arc: true }, [0, 0], [10, 0]);
-    expect([d.bending, wants(d)]).toEqual([true, 'Bend the arc: click a place that it passes, or Esc for a straight piece.']); // prettier-ignore
+    expect([d.bending, wants(d)]).toEqual([
+      true,
+      'Bend the arc: click a place that it passes, or Esc for a straight piece.',
+    ]);
     const bent = clicked(d, [5, -5]);
     expect([bent.bending, bent.bows[0]]).toEqual([false, expect.closeTo(5, 12)]);
     expect(outlineOf(moved(d, [5, 5]))).toMatchObject({ bows: [expect.closeTo(-5, 12)] });
@@ -77,13 +139,19 @@ describe('drawing with the pointer', () => {
 
 describe('drawing with typed values', () => {
   it('a size round the pointer, or towards it from the first place', () => {
-    expect(typed(moved(start('rectangle'), [5, 5]), '40 x 20', 'mm').drawn).toMatchObject({ from: [-15, -5], to: [25, 15] }); // prettier-ignore
+    expect(typed(moved(start('rectangle'), [5, 5]), '40 x 20', 'mm').drawn).toMatchObject({
+      from: [-15, -5],
+      to: [25, 15],
+    });
     const from = moved(clicked(start('rectangle'), [0, 0]), [-3, 1]);
     expect(typed(from, '4 × 2 cm', 'mm').drawn).toMatchObject({ from: [0, 0], to: [-4, 20] });
     expect(typed(from, '1/2', 'in').drawn).toMatchObject({ to: [-12.7, 12.7] });
     expect(typed(moved(start('circle'), [1, 2]), '40', 'mm').drawn).toMatchObject({ centre: [1, 2], radius: 20 });
     expect(typed(start('circle'), '40', 'mm').drawn).toMatchObject({ centre: [0, 0] });
-    expect(typed(moved(clicked(start('polygon', 5), [0, 0]), [0, 3]), '20', 'mm').drawn).toMatchObject({ corner: [0, 10], sides: 5 }); // prettier-ignore
+    expect(typed(moved(clicked(start('polygon', 5), [0, 0]), [0, 3]), '20', 'mm').drawn).toMatchObject({
+      corner: [0, 10],
+      sides: 5,
+    });
   });
 
   it('a slot over both ends, by its width', () => {
@@ -96,7 +164,12 @@ describe('drawing with typed values', () => {
     const d = moved(clicked(start('free'), [0, 0]), [0, 7]);
     expect(typed(d, '30', 'mm').points[1]).toEqual([expect.closeTo(0, 12), expect.closeTo(30, 12)]);
     const square = ['30, 0', '30, 90', '30, 180'].reduce((x, t) => typed(x, t, 'mm'), d);
-    expect(square.points.map((p) => p.map((x) => Math.round(x) + 0))).toEqual([[0, 0], [30, 0], [30, 30], [0, 30]]); // prettier-ignore
+    expect(square.points.map((p) => p.map((x) => Math.round(x) + 0))).toEqual([
+      [0, 0],
+      [30, 0],
+      [30, 30],
+      [0, 30],
+    ]);
     expect(closed(square).stage).toBe('pull');
   });
 
@@ -151,7 +224,12 @@ describe('a step back', () => {
       seen.push([d.stage, d.points.length]);
       d = stepBack(d);
     }
-    expect(seen).toEqual([['pull', 2], ['shape', 2], ['shape', 1], ['place', 0]]); // prettier-ignore
+    expect(seen).toEqual([
+      ['pull', 2],
+      ['shape', 2],
+      ['shape', 1],
+      ['place', 0],
+    ]);
   });
 
   it('of a free outline takes the last point, and of an arc first its bend', () => {

@@ -188,7 +188,10 @@ export const operationOf = ({ operation, pull }: Draw): CutOperationName =>
  * Throws with a sentence when it cannot be read or used.
  */
 export function typed(d: Draw, text: string, unit: LengthUnit): Draw {
-  const parts = text.trim().split(/\s*[x×,;]\s*/i).filter(Boolean); // prettier-ignore
+  const parts = text
+    .trim()
+    .split(/\s*[x×,;]\s*/i)
+    .filter(Boolean);
   if (!parts.length) throw new TypedError('Type a size first.');
   if (d.stage === 'pull') return typedPull(d, text.trim(), unit);
   if (!d.plane) throw new TypedError('Point at a face first, or press Enter for the one in the middle.');
@@ -217,7 +220,8 @@ function typedPiece(d: Draw, parts: string[], unit: LengthUnit): Draw {
   const length = parseLength(parts[0]!, unit);
   if (!(length > 0)) throw new TypedError('A length is more than 0.');
   const to = d.hover ?? [last[0] + 1, last[1]];
-  const angle = parts[1] === undefined ? Math.atan2(to[1] - last[1], to[0] - last[0]) : (parseAngle(parts[1]) * Math.PI) / 180; // prettier-ignore
+  const angle =
+    parts[1] === undefined ? Math.atan2(to[1] - last[1], to[0] - last[0]) : (parseAngle(parts[1]) * Math.PI) / 180;
   return clicked(d, [last[0] + length * Math.cos(angle), last[1] + length * Math.sin(angle)]);
 }
 
@@ -263,8 +267,16 @@ const WANTS: Record<DrawnKind, readonly string[]> = {
   rectangle: ['Click a corner on a face', 'Click the opposite corner, or type 40 x 25'],
   circle: ['Click the centre on a face', 'Click the rim, or type a diameter'],
   polygon: ['Click the centre on a face', 'Click a corner, or type the diameter over the corners'],
-  slot: ['Click the middle of one round end', 'Click the middle of the other end, or type 60 x 12', 'Move away from its middle line for the width, and click'], // prettier-ignore
-  free: ['Click the first point on a face', 'Click the next point, or type 30 or 30, 45 (length, angle)', 'Click the next point; Enter or the first point closes it'], // prettier-ignore
+  slot: [
+    'Click the middle of one round end',
+    'Click the middle of the other end, or type 60 x 12',
+    'Move away from its middle line for the width, and click',
+  ],
+  free: [
+    'Click the first point on a face',
+    'Click the next point, or type 30 or 30, 45 (length, angle)',
+    'Click the next point; Enter or the first point closes it',
+  ],
 };
 
 /** What is wanted next, in one line. */
@@ -274,11 +286,19 @@ export function wants(d: Draw): string {
   if (d.bending) return 'Bend the arc: click a place that it passes, or Esc for a straight piece.';
   const list = WANTS[d.kind];
   const next = list[Math.min(d.kind === 'free' && d.points.length > 2 ? 2 : d.points.length, list.length - 1)]!;
-  if (d.makes === 'turned' && d.stage === 'place') return 'Draw half of the profile to one side of the axis, in a straight-on view. Click its first point.'; // prettier-ignore
+  if (d.makes === 'turned' && d.stage === 'place')
+    return 'Draw half of the profile to one side of the axis, in a straight-on view. Click its first point.';
   return `${next}.`;
 }
 
-const DOES: Record<CutOperationName, string> = { subtract: 'removes', union: 'adds', intersect: 'keeps', split: 'splits', scribe: 'scribes', kerf: 'slits' }; // prettier-ignore
+const DOES: Record<CutOperationName, string> = {
+  subtract: 'removes',
+  union: 'adds',
+  intersect: 'keeps',
+  split: 'splits',
+  scribe: 'scribes',
+  kerf: 'slits',
+};
 
 /** The size of what is drawn, or what pulling it would do, in a few words: for the pointer's tag. */
 export function tells(d: Draw, unit: LengthUnit): string {

@@ -2,11 +2,30 @@ import { expect, it } from 'vitest';
 import { sketchPlane, type Point2, type Sketch } from '@dusky-mason/core/shapes';
 import { inside, turnOfEdge } from './onFace.ts';
 
-const square: Point2[] = [[0, 0], [10, 0], [10, 10], [0, 10]]; // prettier-ignore
-const face: Sketch = { ...sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]), outlines: [square, [[2, 2], [4, 4], [2, 4]]] }; // prettier-ignore
+const square: Point2[] = [
+  [0, 0],
+  [10, 0],
+  [10, 10],
+  [0, 10],
+];
+const face: Sketch = {
+  ...sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]),
+  outlines: [
+    square,
+    [
+      [2, 2],
+      [4, 4],
+      [2, 4],
+    ],
+  ],
+};
 
 it('a place is in a ring, on its rim within a tolerance, or out of it', () => {
-  expect([inside(square, [5, 5], 0.1), inside(square, [10.05, 5], 0.1), inside(square, [10.2, 5], 0.1)]).toEqual([true, true, false]); // prettier-ignore
+  expect([inside(square, [5, 5], 0.1), inside(square, [10.05, 5], 0.1), inside(square, [10.2, 5], 0.1)]).toEqual([
+    true,
+    true,
+    false,
+  ]);
   expect(inside(square, [-1, -1], 0.1)).toBe(false);
 });
 

@@ -5,7 +5,9 @@ import { candidates, faceOn, finished, nearestPick, picked, stopOn, unpicked, ty
 
 /** The top of a plate of 100 × 60 × 20 with a round hole of 20 mm at its middle, and which face that is. */
 const plate = carve(box(100, 60, 20), [cylinder(10, 40, 32)], { operation: 'subtract' }).mesh;
-const top = Array.from({ length: plate.faceLoops.length - 1 }, (_, f) => faceSketch(plate, f)).find((s) => s.axes[2][2] > 0.9 && s.outlines.length === 2)!; // prettier-ignore
+const top = Array.from({ length: plate.faceLoops.length - 1 }, (_, f) => faceSketch(plate, f)).find(
+  (s) => s.axes[2][2] > 0.9 && s.outlines.length === 2,
+)!;
 
 describe('what can be picked on a face', () => {
   it('its edges, with the outline that each belongs to', () => {
@@ -51,7 +53,11 @@ describe('stops of a line', () => {
     expect([stop(0.4, 29).name, stop(0.4, 29).point.map((v) => +v.toFixed(9))]).toEqual(['middle', [0, 30, 10]]);
     expect(stop(49.7, 29.5).name).toBe('vertex');
     expect([stop(16.2, 29).name, Math.abs(stop(16.2, 29).point[0])]).toEqual(['third', expect.closeTo(50 / 3, 9)]);
-    expect([stop(25, 29).name, stop(25, 29).point[0], stop(25, 29).face]).toEqual([expect.stringMatching(/^(25|75) %$/), expect.closeTo(25, 9), 4]); // prettier-ignore
+    expect([stop(25, 29).name, stop(25, 29).point[0], stop(25, 29).face]).toEqual([
+      expect.stringMatching(/^(25|75) %$/),
+      expect.closeTo(25, 9),
+      4,
+    ]);
   });
 
   it('are drawn square to the stop before', () => {
@@ -73,5 +79,10 @@ describe('stops of a line', () => {
 
 it('a face is picked with its outlines, and the course that made it', () => {
   const f = faceOn(top, { point: [20, 20, 10], face: 7, course: 3 });
-  expect([f.face, f.course, f.outlines!.map((l) => l.length), f.normal[2]]).toEqual([7, 3, [4, 32], expect.closeTo(1, 9)]); // prettier-ignore
+  expect([f.face, f.course, f.outlines!.map((l) => l.length), f.normal[2]]).toEqual([
+    7,
+    3,
+    [4, 32],
+    expect.closeTo(1, 9),
+  ]);
 });

@@ -44,7 +44,9 @@ export function candidates(s: Sketch, wants: 'edge' | 'point', corners = 0): Pic
   });
   const middle = (a: Point2, b: Point2): Point2 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
   if (wants === 'edge')
-    return edges.filter(([, , outline]) => outline.length >= corners).map(([a, b, outline]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], outline })); // prettier-ignore
+    return edges
+      .filter(([, , outline]) => outline.length >= corners)
+      .map(([a, b, outline]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], outline }));
   const spot = (name: SnapName, p: Point2): Picked => ({ name: SNAP_NAMES[name], point: at(p), normal });
   return [
     spot('centre', [0, 0]),
@@ -70,7 +72,11 @@ export const placeOn = (s: Sketch, p: Point2): Picked => ({ name: 'place', point
 
 /** The middle of the box round a ring of points. */
 function middleOfRing(ring: readonly Point2[]): Point2 {
-  const side = (k: 0 | 1) => ring.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as [number, number], [Infinity, -Infinity]); // prettier-ignore
+  const side = (k: 0 | 1) =>
+    ring.reduce(
+      ([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as [number, number],
+      [Infinity, -Infinity],
+    );
   const [[x0, x1], [y0, y1]] = [side(0), side(1)] as [[number, number], [number, number]];
   return [(x0 + x1) / 2, (y0 + y1) / 2];
 }
@@ -108,7 +114,13 @@ export function finished(now: Picking): Picking | null {
 }
 
 /** Shares of an edge that a stop is drawn to. */
-const SNAPS = [[0, 'vertex'], [1 / 3, 'third'], [1 / 2, 'middle'], [2 / 3, 'third'], [1, 'vertex']] as const; // prettier-ignore
+const SNAPS = [
+  [0, 'vertex'],
+  [1 / 3, 'third'],
+  [1 / 2, 'middle'],
+  [2 / 3, 'third'],
+  [1, 'vertex'],
+] as const;
 
 /**
  * Where a line stops on the edge that is nearest to a place: at its ends, middle or thirds, or square to the way from the stop before, where these are
@@ -129,7 +141,13 @@ export function stopOn(
     Math.max(0, Math.min(1, e.reduce((s, x, k) => s + x * (p[k]! - a[k]!), 0) / length ** 2));
   const free = shareOf(hit.point);
   const square: [number, string][] = last ? [[shareOf(last), 'square']] : [];
-  const [share, name] = [...SNAPS, ...square].reduce<readonly [number, string]>((best, s) => (Math.abs(s[0] - free) * length <= reach && (best[1] === '' || Math.abs(s[0] - free) < Math.abs(best[0] - free)) ? s : best), [free, '']); // prettier-ignore
+  const [share, name] = [...SNAPS, ...square].reduce<readonly [number, string]>(
+    (best, s) =>
+      Math.abs(s[0] - free) * length <= reach && (best[1] === '' || Math.abs(s[0] - free) < Math.abs(best[0] - free))
+        ? s
+        : best,
+    [free, ''],
+  );
   const point = ([0, 1, 2] as const).map((k) => a[k] + share * e[k]!) as unknown as Vec3;
   return { ...near, name: name || `${Math.round(100 * share)} %`, point, face: hit.face };
 }

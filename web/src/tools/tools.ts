@@ -115,5 +115,33 @@ export const useTools = defineStore('tools', () => {
     () => placing.value || drawing.value !== null || picking.value !== null || dragging.value !== null,
   );
 
-  return { handles, axis, aboutMiddle, placing, kind, operation, into, begin, end, drawing, toFace, grid, hand, actKey, typedField, draw, stamp, stamping, stampWith, face, picking, pick, finish, dragging, drag, freehand, busy }; // prettier-ignore
+  return {
+    handles,
+    axis,
+    aboutMiddle,
+    placing,
+    kind,
+    operation,
+    into,
+    begin,
+    end,
+    drawing,
+    toFace,
+    grid,
+    hand,
+    actKey,
+    typedField,
+    draw,
+    stamp,
+    stamping,
+    stampWith,
+    face,
+    picking,
+    pick,
+    finish,
+    dragging,
+    drag,
+    freehand,
+    busy,
+  };
 });

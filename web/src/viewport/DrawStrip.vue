@@ -46,7 +46,13 @@ function take(): void {
 const set = (change: Partial<typeof draw.value>): void => {
   tools.drawing = { ...draw.value, ...change };
 };
-const PLACEHOLDERS: Record<DrawnKind, string> = { rectangle: '40 x 25', circle: 'Ø 40', polygon: 'Ø 40', slot: '60 x 12', free: '30, 45' }; // prettier-ignore
+const PLACEHOLDERS: Record<DrawnKind, string> = {
+  rectangle: '40 x 25',
+  circle: 'Ø 40',
+  polygon: 'Ø 40',
+  slot: '60 x 12',
+  free: '30, 45',
+};
 const placeholder = computed(() => (draw.value.stage === 'pull' ? '12, +12, through' : PLACEHOLDERS[draw.value.kind]));
 const keys = Object.entries(PULL_KEYS);
 </script>

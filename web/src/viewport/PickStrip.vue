@@ -27,22 +27,49 @@ interface Way {
   /** Whether something must be picked for it. */
   needs: boolean;
 }
-const LIKE: Record<Likeness, string> = { length: 'As long', area: 'As large', direction: 'The same way', sides: 'As many corners', slot: 'In the same slot', source: 'Cut from the same face', valence: 'As many edges' }; // prettier-ignore
+const LIKE: Record<Likeness, string> = {
+  length: 'As long',
+  area: 'As large',
+  direction: 'The same way',
+  sides: 'As many corners',
+  slot: 'In the same slot',
+  source: 'Cut from the same face',
+  valence: 'As many edges',
+};
 const ways = computed((): Way[] => {
   const { on } = picks;
   if (!on) return [];
-  const plain = (id: 'connected' | 'invert' | 'none' | 'loop' | 'ring' | 'border' | 'all', title: string, needs = true): Way => ({ id, title, act: { do: id }, needs }); // prettier-ignore
+  const plain = (
+    id: 'connected' | 'invert' | 'none' | 'loop' | 'ring' | 'border' | 'all',
+    title: string,
+    needs = true,
+  ): Way => ({ id, title, act: { do: id }, needs });
   return [
     plain('connected', 'All that hangs together'),
     ...(on === 'edge' ? [plain('loop', 'The run it is part of'), plain('ring', 'The ring across quads')] : []),
     ...(on === 'face' ? [plain('border', 'Its border, as edges')] : []),
-    ...KINDS.filter((k) => k.kind && k.kind !== on).map((k): Way => ({ id: `as-${k.kind}`, title: `As ${k.title.toLowerCase()}`, act: { do: 'as', kind: k.kind! }, needs: true })), // prettier-ignore
-    ...LIKENESSES_OF[on].map((by): Way => ({ id: `like-${by}`, title: `${LIKE[by]} as these`, act: { do: 'similar', by }, needs: true })), // prettier-ignore
+    ...KINDS.filter((k) => k.kind && k.kind !== on).map((k): Way => ({
+      id: `as-${k.kind}`,
+      title: `As ${k.title.toLowerCase()}`,
+      act: { do: 'as', kind: k.kind! },
+      needs: true,
+    })),
+    ...LIKENESSES_OF[on].map((by): Way => ({
+      id: `like-${by}`,
+      title: `${LIKE[by]} as these`,
+      act: { do: 'similar', by },
+      needs: true,
+    })),
     plain('invert', 'All the others instead', false),
     plain('all', 'All of them', false),
     plain('none', 'None'),
     { id: 'outlines', title: 'The outlines of all cuts', act: { do: 'outlines' }, needs: false },
-    ...(store.part?.courses ?? []).map((c): Way => ({ id: `made-${c.id}`, title: `Made by ${c.name}`, act: { do: 'made', course: c.id }, needs: false })), // prettier-ignore
+    ...(store.part?.courses ?? []).map((c): Way => ({
+      id: `made-${c.id}`,
+      title: `Made by ${c.name}`,
+      act: { do: 'made', course: c.id },
+      needs: false,
+    })),
   ];
 });
 function more(e: Event): void {
@@ -54,23 +81,86 @@ function more(e: Event): void {
 const told = computed(() => {
   const { on, count, shape } = picks;
   if (!on) return '';
-  const amount = !shape?.amount ? '' : on === 'edge' ? `, ${formatLength(shape.amount, unit.value, 2)}` : `, ${formatArea(shape.amount, unit.value)}`; // prettier-ignore
+  const amount = !shape?.amount
+    ? ''
+    : on === 'edge'
+      ? `, ${formatLength(shape.amount, unit.value, 2)}`
+      : `, ${formatArea(shape.amount, unit.value)}`;
   return `${countWords(on, count)}${amount}`;
 });
 const there = () => !!store.picture;
 const some = () => !!picks.on && picks.count > 0;
 useCommands(() => [
-  ...KINDS.map(({ kind, title }) => ({ id: `pick-${kind ?? 'courses'}`, title: `Clicks pick ${title.toLowerCase()}`, also: 'select mode', when: there, run: () => picks.mode(kind) })),
-  ...(Object.keys(PICK_TOOLS) as PickTool[]).map((by) => ({ id: `pick-by-${by}`, title: `Pick ${PICK_TOOLS[by]}`, also: 'select', when: () => !!picks.on, run: () => { picks.by = by; } })),
+  ...KINDS.map(({ kind, title }) => ({
+    id: `pick-${kind ?? 'courses'}`,
+    title: `Clicks pick ${title.toLowerCase()}`,
+    also: 'select mode',
+    when: there,
+    run: () => picks.mode(kind),
+  })),
+  ...(Object.keys(PICK_TOOLS) as PickTool[]).map((by) => ({
+    id: `pick-by-${by}`,
+    title: `Pick ${PICK_TOOLS[by]}`,
+    also: 'select',
+    when: () => !!picks.on,
+    run: () => {
+      picks.by = by;
+    },
+  })),
   { id: 'pick-grow', title: 'Pick: grow', also: 'select more', when: some, run: () => void picks.act({ do: 'grow' }) },
-  { id: 'pick-shrink', title: 'Pick: shrink', also: 'select less', when: some, run: () => void picks.act({ do: 'shrink' }) },
-  { id: 'pick-sharper', title: `Pick edges sharper than ${angle.value}°`, also: 'select angle hard', when: there, run: () => void picks.act({ do: 'sharper', angle: angle.value }, 'edge') },
-  { id: 'pick-next', title: 'Pick the next one round its face', also: 'select step', keys: ']', when: () => !!picks.on, run: () => void picks.step(1) },
-  { id: 'pick-before', title: 'Pick the one before round its face', also: 'select step', keys: '[', when: () => !!picks.on, run: () => void picks.step(-1) },
-  { id: 'pick-onward', title: 'Pick the next one along its run', also: 'select step loop', keys: '}', when: () => picks.on === 'edge', run: () => void picks.step(1, 'loop') },
-  { id: 'pick-keep', title: 'Keep what is picked by a name', also: 'select save group set', when: () => some() && !store.readOnly, run: () => void picks.keep() },
-  ...ways.value.map((w) => ({ id: `pick-way-${w.id}`, title: `Pick: ${w.title.toLowerCase()}`, also: 'select', when: () => !w.needs || some(), run: () => void picks.act(w.act) })),
-]); // prettier-ignore
+  {
+    id: 'pick-shrink',
+    title: 'Pick: shrink',
+    also: 'select less',
+    when: some,
+    run: () => void picks.act({ do: 'shrink' }),
+  },
+  {
+    id: 'pick-sharper',
+    title: `Pick edges sharper than ${angle.value}°`,
+    also: 'select angle hard',
+    when: there,
+    run: () => void picks.act({ do: 'sharper', angle: angle.value }, 'edge'),
+  },
+  {
+    id: 'pick-next',
+    title: 'Pick the next one round its face',
+    also: 'select step',
+    keys: ']',
+    when: () => !!picks.on,
+    run: () => void picks.step(1),
+  },
+  {
+    id: 'pick-before',
+    title: 'Pick the one before round its face',
+    also: 'select step',
+    keys: '[',
+    when: () => !!picks.on,
+    run: () => void picks.step(-1),
+  },
+  {
+    id: 'pick-onward',
+    title: 'Pick the next one along its run',
+    also: 'select step loop',
+    keys: '}',
+    when: () => picks.on === 'edge',
+    run: () => void picks.step(1, 'loop'),
+  },
+  {
+    id: 'pick-keep',
+    title: 'Keep what is picked by a name',
+    also: 'select save group set',
+    when: () => some() && !store.readOnly,
+    run: () => void picks.keep(),
+  },
+  ...ways.value.map((w) => ({
+    id: `pick-way-${w.id}`,
+    title: `Pick: ${w.title.toLowerCase()}`,
+    also: 'select',
+    when: () => !w.needs || some(),
+    run: () => void picks.act(w.act),
+  })),
+]);
 </script>
 
 <template>

@@ -47,13 +47,22 @@ const pinned = computed(() => prefs.now.pinned.flatMap((id) => commandOf(id) ?? 
 
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
-  if (tools.dragging === 'vertex') return 'Drag a vertex along one of its edges; all the way, and the two become one. Esc ends it.';
-  if (tools.dragging === 'tie') return 'Drag the end of a tie (a dotted edge) to another vertex of the faces beside it. Esc ends it.';
-  if (tools.picking && tools.freehand) return 'Drag over the part, from edge to edge: a line of edges follows. Beside the part the view turns.';
+  if (tools.dragging === 'vertex')
+    return 'Drag a vertex along one of its edges; all the way, and the two become one. Esc ends it.';
+  if (tools.dragging === 'tie')
+    return 'Drag the end of a tie (a dotted edge) to another vertex of the faces beside it. Esc ends it.';
+  if (tools.picking && tools.freehand)
+    return 'Drag over the part, from edge to edge: a line of edges follows. Beside the part the view turns.';
   if (tools.picking) {
     const { asks, got, plane, wants: kind } = tools.picking;
-    const keys = kind === 'face' ? 'Enter takes the one in the middle of the view' : plane ? 'Arrow keys move the mark, Enter takes it' : 'Arrow keys go through them, Enter takes one';
-    if (tools.picking.many && got.length >= asks.length) return `Click the next stop, or Done. ${got.length} so far; Esc takes one back.`;
+    const keys =
+      kind === 'face'
+        ? 'Enter takes the one in the middle of the view'
+        : plane
+          ? 'Arrow keys move the mark, Enter takes it'
+          : 'Arrow keys go through them, Enter takes one';
+    if (tools.picking.many && got.length >= asks.length)
+      return `Click the next stop, or Done. ${got.length} so far; Esc takes one back.`;
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
   if (!props.cutting && picks.on && !held.value)
@@ -72,7 +81,7 @@ const hint = computed(() => {
   }
   if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
   return 'Click a face to pick the course that made it, or place a cutter (C).';
-}); // prettier-ignore
+});
 </script>
 
 <template>

@@ -104,8 +104,48 @@ function open(on: HTMLCanvasElement) {
   placer.drawn = () => stage.redraw();
   stage.scene.add(behind.group, before.group, after.group, part.group, others.group, cutters.group, placer.ghost.group);
   stage.overlay.add(handles.group, drawer.layer.group, picker.group, dragger.group, findings.group, picks.group);
-  const pointer = new Pointer({ canvas: on, stage, part, cutters, others, handles, placer, drawer, picker, dragger, picks: chosen, areas, helps: its, store, tools, cutting: () => props.cutting, step: () => step.value, unit: () => unit.value, tag }); // prettier-ignore
-  return { stage, part, before, after, cutters, others, behind, surface, handles, placer, drawer, picker, dragger, findings, picks, areas, helps: its, pointer, snapshot: new Snapshot() }; // prettier-ignore
+  const pointer = new Pointer({
+    canvas: on,
+    stage,
+    part,
+    cutters,
+    others,
+    handles,
+    placer,
+    drawer,
+    picker,
+    dragger,
+    picks: chosen,
+    areas,
+    helps: its,
+    store,
+    tools,
+    cutting: () => props.cutting,
+    step: () => step.value,
+    unit: () => unit.value,
+    tag,
+  });
+  return {
+    stage,
+    part,
+    before,
+    after,
+    cutters,
+    others,
+    behind,
+    surface,
+    handles,
+    placer,
+    drawer,
+    picker,
+    dragger,
+    findings,
+    picks,
+    areas,
+    helps: its,
+    pointer,
+    snapshot: new Snapshot(),
+  };
 }
 
 function showPart(): void {
@@ -195,7 +235,10 @@ function drawKey(e: KeyboardEvent): boolean {
 
 function nudge(way: Way, times: number): void {
   const c = store.cutter!;
-  store.change(`Nudge ${cutterName(c)}`, setCutter(store.project!, store.selection.part!, store.selection.course!, nudged(c, way, step.value * times))); // prettier-ignore
+  store.change(
+    `Nudge ${cutterName(c)}`,
+    setCutter(store.project!, store.selection.part!, store.selection.course!, nudged(c, way, step.value * times)),
+  );
 }
 
 /** A typed value of the handles. */
@@ -224,8 +267,15 @@ const holds = () => tools.busy || chosen.on !== null || !!view?.pointer.dragging
 useCommands(viewCommands({ store, tools, cutting: () => props.cutting, radius, look, fit, letGo, holds }));
 useCommands(() => helps.value?.commands() ?? []);
 useCommands([
-  { id: 'wipe', title: 'Before and after: wipe across the view', also: 'compare difference side by side', keys: 'W', when: () => (store.part?.courses.length ?? 0) > 1, run: () => wipe.toggle() },
-]); // prettier-ignore
+  {
+    id: 'wipe',
+    title: 'Before and after: wipe across the view',
+    also: 'compare difference side by side',
+    keys: 'W',
+    when: () => (store.part?.courses.length ?? 0) > 1,
+    run: () => wipe.toggle(),
+  },
+]);
 
 onMounted(() => {
   try {
@@ -291,12 +341,19 @@ onBeforeUnmount(() => {
 });
 
 useSurveyInView(() => view);
-watch(() => props.cutting, (is) => is && chosen.mode(null)); // prettier-ignore
+watch(
+  () => props.cutting,
+  (is) => is && chosen.mode(null),
+);
 // What was begun on one part, or on one stage, is not gone on with on another.
 watch([() => store.selection.part, () => props.cutting, () => props.dressing], () => tools.end(), { flush: 'sync' });
 watch(() => store.picture, showPart);
 watch(() => [company.pictures, pictures.images, store.project?.pictures] as const, showOthers);
-watch(() => prefs.now.pointer, (p) => view?.stage.habits(p), { deep: true }); // prettier-ignore
+watch(
+  () => prefs.now.pointer,
+  (p) => view?.stage.habits(p),
+  { deep: true },
+);
 watch(
   () => store.project?.materials,
   (looks) => {
@@ -309,12 +366,23 @@ watch(
   () => view?.stage.redraw(),
 );
 watch(
-  () => [store.selection.course, store.selection.cutter, store.course, cageChoice.value, tools.handles, props.cutting, props.dressing, store.outcome?.key, shapes.arrived.value] as const,
+  () =>
+    [
+      store.selection.course,
+      store.selection.cutter,
+      store.course,
+      cageChoice.value,
+      tools.handles,
+      props.cutting,
+      props.dressing,
+      store.outcome?.key,
+      shapes.arrived.value,
+    ] as const,
   () => {
     showCutters();
     view?.placer.again();
   },
-); // prettier-ignore
+);
 watch(
   [() => !!tools.drawing, () => tools.placing, () => tools.picking?.wants, () => tools.dragging],
   ([drawing, placing, picking, dragging]) => {

@@ -71,7 +71,9 @@ const MOST_DRAWN = 200;
 
 function shownInstances(c: Cutter): Instance[] {
   try {
-    return instancesOf(c.placement, c.repeat).filter((i) => !i.off).slice(0, MOST_DRAWN); // prettier-ignore
+    return instancesOf(c.placement, c.repeat)
+      .filter((i) => !i.off)
+      .slice(0, MOST_DRAWN);
   } catch (e) {
     // Too many of them: the course says so.
     if (e instanceof MasonError) return [{ number: 0, placement: c.placement, off: false }];
@@ -169,7 +171,10 @@ export class CutterLayer {
   hit(ray: THREE.Ray): { cutter: number; distance: number } | null {
     this.group.updateMatrixWorld(true);
     const caster = new THREE.Raycaster(ray.origin, ray.direction);
-    const [first] = caster.intersectObjects([...this.shown.values()].map((s) => s.faces), false); // prettier-ignore
+    const [first] = caster.intersectObjects(
+      [...this.shown.values()].map((s) => s.faces),
+      false,
+    );
     return first ? { cutter: first.object.userData.cutter as number, distance: first.distance } : null;
   }
 }

@@ -59,7 +59,11 @@ export class DragOnPart {
       .ask({ kind: 'grab', part: this.store.part, what, face: hit.face, point })
       .then(({ grab }) => {
         if (!this.pressed || this.tools.dragging !== what) return;
-        if (!grab) this.notices.say('warning', 'This face has no tie: no edge runs across a flat here. Take hold of a dotted edge, near the end that is to go elsewhere.'); // prettier-ignore
+        if (!grab)
+          this.notices.say(
+            'warning',
+            'This face has no tie: no edge runs across a flat here. Take hold of a dotted edge, near the end that is to go elsewhere.',
+          );
         this.grab = grab;
         this.draw();
       })
@@ -102,7 +106,9 @@ export class DragOnPart {
     const from = this.last!;
     const steps = Math.max(1, Math.ceil(Math.hypot(p.x - from.x, p.y - from.y) / STEP));
     for (let i = 1; i <= steps; i++) {
-      const hit = this.part.hit(this.stage.ray(from.x + ((p.x - from.x) * i) / steps, from.y + ((p.y - from.y) * i) / steps)); // prettier-ignore
+      const hit = this.part.hit(
+        this.stage.ray(from.x + ((p.x - from.x) * i) / steps, from.y + ((p.y - from.y) * i) / steps),
+      );
       if (hit) this.path.push({ face: hit.face, point: hit.point.toArray() });
     }
     this.last = p;
@@ -113,8 +119,18 @@ export class DragOnPart {
     disposeTree(this.group);
     this.group.clear();
     const { grab, way, path } = this;
-    const line = (places: readonly Vec3[], colour: number) => places.length > 1 && this.group.add(strongLines(places.slice(1).flatMap((q, i) => [...places[i]!, ...q]), colour)); // prettier-ignore
-    line(path.map((x) => x.point), OCHRE); // prettier-ignore
+    const line = (places: readonly Vec3[], colour: number) =>
+      places.length > 1 &&
+      this.group.add(
+        strongLines(
+          places.slice(1).flatMap((q, i) => [...places[i]!, ...q]),
+          colour,
+        ),
+      );
+    line(
+      path.map((x) => x.point),
+      OCHRE,
+    );
     if (grab) {
       if (grab.fixed) for (const w of grab.ways) this.mark(w.at, VERDIGRIS);
       else for (const w of grab.ways) line([grab.at, w.at], VERDIGRIS);
@@ -128,8 +144,15 @@ export class DragOnPart {
   private mark(p: Vec3, colour: number): void {
     const at = new THREE.Vector3(...p);
     const k = MARK * this.stage.pixelAt(at);
-    const [u, v] = [new THREE.Vector3(k, 0, 0), new THREE.Vector3(0, k, 0)].map((w) => w.applyQuaternion(this.stage.camera.quaternion)) as [THREE.Vector3, THREE.Vector3]; // prettier-ignore
+    const [u, v] = [new THREE.Vector3(k, 0, 0), new THREE.Vector3(0, k, 0)].map((w) =>
+      w.applyQuaternion(this.stage.camera.quaternion),
+    ) as [THREE.Vector3, THREE.Vector3];
     const ring = [u, v, u.clone().negate(), v.clone().negate()].map((w) => w.add(at).toArray());
-    this.group.add(strongLines(ring.flatMap((q, i) => [...q, ...ring[(i + 1) % 4]!]), colour)); // prettier-ignore
+    this.group.add(
+      strongLines(
+        ring.flatMap((q, i) => [...q, ...ring[(i + 1) % 4]!]),
+        colour,
+      ),
+    );
   }
 }

@@ -1,13 +1,48 @@
 import * as THREE from 'three';
-import { addCut, addPart, drawnCutter, drawnRun, drawnTurned, findPart, type Drawn, type NewCutter, type Part, type Project } from '@dusky-mason/core/courses'; // prettier-ignore
+import {
+  addCut,
+  addPart,
+  drawnCutter,
+  drawnRun,
+  drawnTurned,
+  findPart,
+  type Drawn,
+  type NewCutter,
+  type Part,
+  type Project,
+} from '@dusky-mason/core/courses';
 import { MasonError, type Vec3, sentenceOf } from '@dusky-mason/core/mesh';
-import { offPlane, selfCrossing, sketchPlane, snapTo, SNAP_NAMES, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes'; // prettier-ignore
+import {
+  offPlane,
+  selfCrossing,
+  sketchPlane,
+  snapTo,
+  SNAP_NAMES,
+  type Grid,
+  type Point2,
+  type Sketch,
+} from '@dusky-mason/core/shapes';
 import type { CutOperationName } from '../components/marks.ts';
 import { engine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
 import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
-import { clicked, closed, dragged, moved, onPlaneOf, operationOf, outlineOf, problemOf, pulled, shownRun, stepBack, tells, typed, type Draw } from '../tools/drawing.ts'; // prettier-ignore
+import {
+  clicked,
+  closed,
+  dragged,
+  moved,
+  onPlaneOf,
+  operationOf,
+  outlineOf,
+  problemOf,
+  pulled,
+  shownRun,
+  stepBack,
+  tells,
+  typed,
+  type Draw,
+} from '../tools/drawing.ts';
 import { inside, turnOfEdge } from '../tools/onFace.ts';
 import type { useTools } from '../tools/tools.ts';
 import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
@@ -26,7 +61,14 @@ const THIN = 2.5;
 const STRAIGHT = Math.cos((3 * Math.PI) / 180);
 
 /** Keys that say what the cut will do, while it is pulled. */
-export const PULL_KEYS: Record<string, CutOperationName> = { r: 'subtract', a: 'union', o: 'intersect', p: 'split', l: 'scribe', g: 'kerf' }; // prettier-ignore
+export const PULL_KEYS: Record<string, CutOperationName> = {
+  r: 'subtract',
+  a: 'union',
+  o: 'intersect',
+  p: 'split',
+  l: 'scribe',
+  g: 'kerf',
+};
 
 export interface Tag {
   text: string;
@@ -105,7 +147,11 @@ export class DrawOnPart {
     const home = first && Math.hypot(first[0] - p[0], first[1] - p[1]) < REACH * pixel ? first : null;
     const snapped = snapTo(d.plane, p, REACH * pixel, this.tools.grid.shown ? this.grid() : null);
     const axis = d.makes === 'turned' && Math.abs(p[0]) < REACH * pixel;
-    const { at, name } = home ? { at: home, name: null } : axis ? { at: [0, snapped.at[1]] as Point2, name: 'axis' as const } : snapped; // prettier-ignore
+    const { at, name } = home
+      ? { at: home, name: null }
+      : axis
+        ? { at: [0, snapped.at[1]] as Point2, name: 'axis' as const }
+        : snapped;
     const next = moved(d, at);
     this.set(next);
     const words = [tells(next, this.store.project?.unit ?? 'mm'), home ? 'closes' : name && SNAP_NAMES[name]];
@@ -181,7 +227,10 @@ export class DrawOnPart {
     else this.store.dropPreview();
     this.shown = cut && this.store.project;
     const depth = d.pull === 'through' ? 0 : d.pull;
-    this.tag({ text: tells(d, this.store.project?.unit ?? 'mm'), at: new THREE.Vector3(...offPlane(d.plane!, this.middle(d), depth)) }); // prettier-ignore
+    this.tag({
+      text: tells(d, this.store.project?.unit ?? 'mm'),
+      at: new THREE.Vector3(...offPlane(d.plane!, this.middle(d), depth)),
+    });
   }
 
   /** The project with the cut that the drawing makes as it is; null while it makes none. */
@@ -350,7 +399,10 @@ export class DrawOnPart {
     if (!d.plane) return this.enter();
     const [u, v] = d.hover ?? [0, 0];
     this.set(moved(d, [u + x * k, v + y * k]));
-    this.tag({ text: tells(this.draw!, this.store.project?.unit ?? 'mm'), at: new THREE.Vector3(...offPlane(d.plane, this.draw!.hover!)) }); // prettier-ignore
+    this.tag({
+      text: tells(this.draw!, this.store.project?.unit ?? 'mm'),
+      at: new THREE.Vector3(...offPlane(d.plane, this.draw!.hover!)),
+    });
   }
 
   /** What the cut will do, whichever way it is pulled. */
@@ -370,7 +422,7 @@ export class DrawOnPart {
     else if (d.stage !== 'pull' && key === 'backspace') this.back();
     else if (d.stage !== 'pull' && key === 'o' && d.hover) this.regrid({ origin: [...d.hover] });
     else if (d.stage !== 'pull' && key === 'e' && d.hover && d.plane)
-      this.regrid({ turn: turnOfEdge(d.plane, d.hover) ?? this.tools.grid.turn }); // prettier-ignore
+      this.regrid({ turn: turnOfEdge(d.plane, d.hover) ?? this.tools.grid.turn });
     else return false;
     return true;
   }

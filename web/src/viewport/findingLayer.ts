@@ -27,12 +27,23 @@ export class FindingLayer {
     else if (f) {
       const places = new Float32Array(f.points.subarray(0, 3 * MOST_DOTS));
       const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(places, 3));
-      this.group.add(new THREE.Points(geometry, new THREE.PointsMaterial({ color: BRICK, size: DOT, sizeAttenuation: false, depthTest: false }))); // prettier-ignore
+      this.group.add(
+        new THREE.Points(
+          geometry,
+          new THREE.PointsMaterial({ color: BRICK, size: DOT, sizeAttenuation: false, depthTest: false }),
+        ),
+      );
     }
     if (!point) return;
     this.at = new THREE.Vector3(...point);
-    const circle = Array.from({ length: 32 }, (_, i) => new THREE.Vector3(Math.cos((i * Math.PI) / 16), Math.sin((i * Math.PI) / 16), 0)); // prettier-ignore
-    this.ring = new THREE.LineLoop(new THREE.BufferGeometry().setFromPoints(circle), new THREE.LineBasicMaterial({ color: OCHRE, depthTest: false })); // prettier-ignore
+    const circle = Array.from(
+      { length: 32 },
+      (_, i) => new THREE.Vector3(Math.cos((i * Math.PI) / 16), Math.sin((i * Math.PI) / 16), 0),
+    );
+    this.ring = new THREE.LineLoop(
+      new THREE.BufferGeometry().setFromPoints(circle),
+      new THREE.LineBasicMaterial({ color: OCHRE, depthTest: false }),
+    );
     this.ring.renderOrder = 8;
     this.group.add(this.ring);
     this.place();

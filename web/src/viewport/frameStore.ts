@@ -53,7 +53,12 @@ export class FrameStore {
     const [width, height] = [gl.drawingBufferWidth, gl.drawingBufferHeight];
     if (this.target?.width !== width || this.target.height !== height) {
       this.release(this.target);
-      this.target = this.make(width, height, this.smooth ? Math.min(SAMPLES, gl.getParameter(gl.MAX_SAMPLES) as number) : 0, true); // prettier-ignore
+      this.target = this.make(
+        width,
+        height,
+        this.smooth ? Math.min(SAMPLES, gl.getParameter(gl.MAX_SAMPLES) as number) : 0,
+        true,
+      );
     }
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.target.framebuffer);
   }

@@ -22,12 +22,21 @@ describe('handles', () => {
 
   it('the core turns about an own axis as the picture does, and toward a normal', () => {
     const shape = newShape('box');
-    for (const turn of [[0, 0, 0], [20, -35, 110], [90, 0, 45]] as [number, number, number][])
+    for (const turn of [
+      [0, 0, 0],
+      [20, -35, 110],
+      [90, 0, 45],
+    ] as [number, number, number][])
       for (const axis of [0, 1, 2] as const) {
-        const want = placementMatrix({ position: [0, 0, 0], turn }).multiply(new THREE.Matrix4().makeRotationAxis(v(0, 0, 0).setComponent(axis, 1), 0.5));
-        const got = placementMatrix(turnedAbout({ shape, placement: { position: [0, 0, 0], turn } }, axis, (0.5 * 180) / Math.PI, [0, 0, 0]).placement);
+        const want = placementMatrix({ position: [0, 0, 0], turn }).multiply(
+          new THREE.Matrix4().makeRotationAxis(v(0, 0, 0).setComponent(axis, 1), 0.5),
+        );
+        const got = placementMatrix(
+          turnedAbout({ shape, placement: { position: [0, 0, 0], turn } }, axis, (0.5 * 180) / Math.PI, [0, 0, 0])
+            .placement,
+        );
         got.elements.forEach((x, i) => expect(x).toBeCloseTo(want.elements[i]!, 6));
-      } // prettier-ignore
+      }
     for (const n of [v(0, 0, 1), v(0, 0, -1), v(1, 0, 0), v(0, -1, 0), v(1, 2, 3).normalize()]) {
       const z = v(0, 0, 1).transformDirection(placementMatrix({ position: [0, 0, 0], turn: turnToward(n) }));
       expect(z.distanceTo(n)).toBeLessThan(1e-6);

@@ -91,7 +91,10 @@ export function prepareHandles(): void {
 
 /** Marks a handle as the one under the pointer, or not. */
 export function paint(o: THREE.Object3D, hot: boolean): void {
-  o.traverse((x) => x.userData.knob && ((x as THREE.Mesh).material as THREE.MeshBasicMaterial).color.set(hot ? OCHRE : LIMESTONE)); // prettier-ignore
+  o.traverse(
+    (x) =>
+      x.userData.knob && ((x as THREE.Mesh).material as THREE.MeshBasicMaterial).color.set(hot ? OCHRE : LIMESTONE),
+  );
 }
 
 /** Takes all handles out of a group. */

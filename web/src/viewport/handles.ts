@@ -164,7 +164,9 @@ export class Handles {
     const targets = this.list
       .filter((h) => h.object.visible)
       .flatMap((h) => h.object.children.filter((c) => c.userData.grip));
-    const found = caster.intersectObjects(targets, false).map((x) => this.list.find((h) => h.object === x.object.parent)!); // prettier-ignore
+    const found = caster
+      .intersectObjects(targets, false)
+      .map((x) => this.list.find((h) => h.object === x.object.parent)!);
     return found.find((h) => h.kind === 'point') ?? found[0] ?? null;
   }
 
@@ -210,7 +212,11 @@ export class Handles {
         if (to === null) return null;
         const by = ((to - from + 540) % 360) - 180;
         const degrees = step ? onStep(by, 15) : Math.round(by * 2) / 2;
-        return { placed: turnedAbout(start, h.axis, degrees, arr(centre)), label: `${NAMES[h.axis]} ${signed(formatAngle(degrees))}`, at: tip }; // prettier-ignore
+        return {
+          placed: turnedAbout(start, h.axis, degrees, arr(centre)),
+          label: `${NAMES[h.axis]} ${signed(formatAngle(degrees))}`,
+          at: tip,
+        };
       };
     }
     const pixel = this.stage.pixelAt(middle);
@@ -222,7 +228,11 @@ export class Handles {
       const by = step ? onStep(to - from, step) : tidy(to - from, pixel);
       if (h.kind === 'post') {
         const at = middle.clone().addScaledVector(axis, by + h.sign * half[h.axis]!);
-        return { placed: slidAlong(start, h.axis, by), label: `${NAMES[h.axis]} ${signed(formatLength(by, unit, 2))}`, at }; // prettier-ignore
+        return {
+          placed: slidAlong(start, h.axis, by),
+          label: `${NAMES[h.axis]} ${signed(formatLength(by, unit, 2))}`,
+          at,
+        };
       }
       const size = Math.max(2e-3 * half[h.axis]!, 2 * half[h.axis]! + by * h.sign * (both ? 2 : 1));
       const at = middle.clone().addScaledVector(axis, h.sign * half[h.axis]! + by);
@@ -263,7 +273,10 @@ export class Handles {
       // A profile stays on its side of the axis.
       const at: Point2 = shape.kind === 'turned' ? [Math.max(0, x), y] : [x, y];
       const next = h.kind === 'point' ? withPoint(shape, h.at, { x: at[0], y: at[1] }) : bentThrough(shape, h.at, at);
-      const words = h.kind === 'point' ? `${formatLength(at[0], unit, 2)}, ${formatLength(at[1], unit, 2)}` : `bow ${formatLength(next.bows[h.at]!, unit, 2)}`; // prettier-ignore
+      const words =
+        h.kind === 'point'
+          ? `${formatLength(at[0], unit, 2)}, ${formatLength(at[1], unit, 2)}`
+          : `bow ${formatLength(next.bows[h.at]!, unit, 2)}`;
       const placed = keptInPlace({ ...start, shape: next }, start);
       return { placed, label: words, at: vec(pointPlace(next, at)).applyMatrix4(placementMatrix(placed.placement)) };
     };

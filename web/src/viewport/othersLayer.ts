@@ -19,7 +19,14 @@ export class OthersLayer {
   }
 
   private add(id: number, picture: PartPicture): void {
-    const stone = new THREE.MeshStandardMaterial({ color: STONE, roughness: 0.95, side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }); // prettier-ignore
+    const stone = new THREE.MeshStandardMaterial({
+      color: STONE,
+      roughness: 0.95,
+      side: THREE.DoubleSide,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
     const ink = new THREE.LineBasicMaterial({ color: LINE, transparent: true, opacity: 0.35 });
     const group = new THREE.Group();
     group.position.set(...picture.origin);

@@ -203,7 +203,10 @@ export class PartLayer {
     const geometry = new THREE.BufferGeometry();
     geometry.setAttribute('position', new THREE.BufferAttribute(gather(positions), 3));
     geometry.setAttribute('normal', new THREE.BufferAttribute(gather(normals), 3));
-    this.faded = new THREE.Mesh(geometry, new THREE.MeshStandardMaterial({ color: SLOT_COLOURS[0], roughness: 0.82, side: THREE.DoubleSide })); // prettier-ignore
+    this.faded = new THREE.Mesh(
+      geometry,
+      new THREE.MeshStandardMaterial({ color: SLOT_COLOURS[0], roughness: 0.82, side: THREE.DoubleSide }),
+    );
     this.group.add(this.faded);
   }
 

@@ -15,7 +15,12 @@ const BANDS = 16;
  * in which dents show as kinks.
  */
 export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
-  const m = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }); // prettier-ignore
+  const m = new THREE.MeshStandardMaterial({
+    side: THREE.DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  });
   m.onBeforeCompile = (shader) => {
     if (effects.checker) {
       const declared = 'varying vec2 squareHere;\n';
@@ -34,18 +39,22 @@ export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
     shader.fragmentShader = shader.fragmentShader.replace(
       '#include <opaque_fragment>',
       `#include <opaque_fragment>
-      ${effects.bands ? `
+      ${
+        effects.bands
+          ? `
       vec3 mirrored = reflect(-normalize(vViewPosition), normalize(normal));
       float along = asin(clamp(mirrored.y, -1.0, 1.0)) * ${(BANDS / Math.PI).toFixed(4)};
       float band = abs(fract(along) - 0.5) * 2.0;
       float wide = fwidth(along) * 2.0;
-      gl_FragColor.rgb = mix(vec3(0.11, 0.08, 0.15), vec3(0.93, 0.9, 0.84), smoothstep(0.5 - wide, 0.5 + wide, band));` : ''}
+      gl_FragColor.rgb = mix(vec3(0.11, 0.08, 0.15), vec3(0.93, 0.9, 0.84), smoothstep(0.5 - wide, 0.5 + wide, band));`
+          : ''
+      }
       if (!gl_FrontFacing) {
         float zig = abs(mod(gl_FragCoord.x, 14.0) - 7.0);
         float stroke = mod(gl_FragCoord.y + zig, 9.0);
         gl_FragColor.rgb = mix(gl_FragColor.rgb * 0.55, vec3(0.1, 0.07, 0.13), step(stroke, 2.4));
       }`,
-    ); // prettier-ignore
+    );
   };
   m.customProgramCacheKey = () => `part ${effects.bands} ${effects.checker}`;
   return m;
@@ -54,7 +63,9 @@ export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
 /** A ramp for heat that gets darker all the way, so that it reads in black and white: from limestone over ochre to plum. */
 const RAMP = [0xece6dc, 0xd9b36a, 0xb0702a, 0x7a3550, 0x2a1638].map((c) => new THREE.Color(c));
 /** Classes, told apart by lightness as well as by hue. */
-export const CLASS_COLOURS = [0xe0d8cb, 0xa9c4b4, 0xd9a441, 0x2f7f79, 0x8a4f6d, 0x3b2b4d, 0xbf5b3f, 0x6f8a4a].map((c) => new THREE.Color(c)); // prettier-ignore
+export const CLASS_COLOURS = [0xe0d8cb, 0xa9c4b4, 0xd9a441, 0x2f7f79, 0x8a4f6d, 0x3b2b4d, 0xbf5b3f, 0x6f8a4a].map(
+  (c) => new THREE.Color(c),
+);
 
 /** What is beyond a limit. */
 export const MARKED = new THREE.Color(0xc2361f);

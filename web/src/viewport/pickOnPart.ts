@@ -52,7 +52,8 @@ export class PickOnPart {
   private under(hit: Hit): Picked | null {
     const point = hit.point.toArray() as Vec3;
     const now = this.tools.picking;
-    if (now?.wants === 'stop') return stopOn(this.list, { point, face: hit.face }, SNAP * this.stage.pixelAt(hit.point), now.got.at(-1)?.point); // prettier-ignore
+    if (now?.wants === 'stop')
+      return stopOn(this.list, { point, face: hit.face }, SNAP * this.stage.pixelAt(hit.point), now.got.at(-1)?.point);
     if (now?.wants !== 'face') return nearestPick(this.list, point);
     return this.sketch && faceOn(this.sketch, { point, face: hit.face, course: hit.course });
   }
@@ -161,16 +162,29 @@ export class PickOnPart {
 
   private draw(p: Picked, colour: number): void {
     if (p.outlines) {
-      for (const loop of p.outlines) this.group.add(overlayLines(loop.flatMap((a, i) => [...a, ...loop[(i + 1) % loop.length]!]), colour)); // prettier-ignore
+      for (const loop of p.outlines)
+        this.group.add(
+          overlayLines(
+            loop.flatMap((a, i) => [...a, ...loop[(i + 1) % loop.length]!]),
+            colour,
+          ),
+        );
       return;
     }
     if (this.tools.picking?.wants === 'stop') this.joinStops(p);
     else if (p.edge) return void this.group.add(overlayLines(p.edge.flat(), colour));
     const k = MARK * this.stage.pixelAt(new THREE.Vector3(...p.point));
-    const [u, v] = [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0, 1, 0)].map((w) => w.applyQuaternion(this.stage.camera.quaternion).multiplyScalar(k)) as [THREE.Vector3, THREE.Vector3]; // prettier-ignore
+    const [u, v] = [new THREE.Vector3(1, 0, 0), new THREE.Vector3(0, 1, 0)].map((w) =>
+      w.applyQuaternion(this.stage.camera.quaternion).multiplyScalar(k),
+    ) as [THREE.Vector3, THREE.Vector3];
     const at = new THREE.Vector3(...p.point);
     const corners = [u, v, u.clone().negate(), v.clone().negate()].map((w) => w.add(at));
-    this.group.add(overlayLines(corners.flatMap((c, i) => [...c.toArray(), ...corners[(i + 1) % 4]!.toArray()]), colour)); // prettier-ignore
+    this.group.add(
+      overlayLines(
+        corners.flatMap((c, i) => [...c.toArray(), ...corners[(i + 1) % 4]!.toArray()]),
+        colour,
+      ),
+    );
   }
 
   /** The line so far, to the stop that is drawn. */

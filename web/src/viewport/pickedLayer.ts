@@ -16,7 +16,15 @@ export class PickedLayer {
     if (!shape) return;
     if (shape.lines.length) this.group.add(strongLines(shape.lines, VERDIGRIS));
     if (!shape.points.length) return;
-    const geometry = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(Float32Array.from(shape.points), 3)); // prettier-ignore
-    this.group.add(new THREE.Points(geometry, new THREE.PointsMaterial({ color: VERDIGRIS, size: DOT, sizeAttenuation: false, depthTest: false }))); // prettier-ignore
+    const geometry = new THREE.BufferGeometry().setAttribute(
+      'position',
+      new THREE.BufferAttribute(Float32Array.from(shape.points), 3),
+    );
+    this.group.add(
+      new THREE.Points(
+        geometry,
+        new THREE.PointsMaterial({ color: VERDIGRIS, size: DOT, sizeAttenuation: false, depthTest: false }),
+      ),
+    );
   }
 }

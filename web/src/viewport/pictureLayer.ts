@@ -11,7 +11,10 @@ export const STRAIGHT = Math.cos((3 * Math.PI) / 180);
  */
 export class PictureLayer {
   readonly group = new THREE.Group();
-  private readonly shown = new Map<number, { hash: string; mesh: THREE.Mesh<THREE.PlaneGeometry, THREE.MeshBasicMaterial>; picture: ReferencePicture }>(); // prettier-ignore
+  private readonly shown = new Map<
+    number,
+    { hash: string; mesh: THREE.Mesh<THREE.PlaneGeometry, THREE.MeshBasicMaterial>; picture: ReferencePicture }
+  >();
 
   show(pictures: readonly ReferencePicture[], images: ReadonlyMap<string, ImageBitmap>): void {
     const there = new Set(pictures.filter((p) => p.shown && images.has(p.hash)).map((p) => p.id));
@@ -69,10 +72,16 @@ function plane(image: ImageBitmap): THREE.Mesh<THREE.PlaneGeometry, THREE.MeshBa
   for (let i = 0; i < uv.count; i++) uv.setY(i, 1 - uv.getY(i));
   // Drawn with the solid things, first of them, and yet seen through: what is transparent would be drawn after the part.
   const material = new THREE.MeshBasicMaterial({
-    map, depthTest: false, depthWrite: false, side: THREE.DoubleSide,
-    blending: THREE.CustomBlending, blendSrc: THREE.SrcAlphaFactor, blendDst: THREE.OneMinusSrcAlphaFactor,
-    blendSrcAlpha: THREE.OneFactor, blendDstAlpha: THREE.OneMinusSrcAlphaFactor,
-  }); // prettier-ignore
+    map,
+    depthTest: false,
+    depthWrite: false,
+    side: THREE.DoubleSide,
+    blending: THREE.CustomBlending,
+    blendSrc: THREE.SrcAlphaFactor,
+    blendDst: THREE.OneMinusSrcAlphaFactor,
+    blendSrcAlpha: THREE.OneFactor,
+    blendDstAlpha: THREE.OneMinusSrcAlphaFactor,
+  });
   const mesh = new THREE.Mesh(geometry, material);
   mesh.renderOrder = -10;
   return mesh;

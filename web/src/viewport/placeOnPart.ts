@@ -60,7 +60,10 @@ export class PlaceOnPart {
     const { centre, radius } = this.part;
     const from = centre.clone().setZ(centre.z + 4 * radius);
     if (this.click(new THREE.Ray(from, new THREE.Vector3(0, 0, -1)))) return true;
-    this.notices.say('warning', 'There is no material under the middle of the top. Click a face to place the cutter there.'); // prettier-ignore
+    this.notices.say(
+      'warning',
+      'There is no material under the middle of the top. Click a face to place the cutter there.',
+    );
     return false;
   }
 

@@ -100,7 +100,13 @@ export class Pointer {
     this.capture(e);
     tools.axis = grabbed.axis;
     const copied = e.ctrlKey || e.metaKey ? held.copied(store.project, held.placed) : null;
-    this.drag = { follow: grabbed.follow, held, from: store.project, copy: copied ? store.project.nextId : null, now: null }; // prettier-ignore
+    this.drag = {
+      follow: grabbed.follow,
+      held,
+      from: store.project,
+      copy: copied ? store.project.nextId : null,
+      now: null,
+    };
   }
 
   private pressDrawing(e: PointerEvent, p: At): void {
@@ -206,7 +212,10 @@ export class Pointer {
   /** What one may look straight at, or seat something on. */
   private noteFace({ direction }: THREE.Ray, hit: PartHit): void {
     const { helps, tools, store } = this.its;
-    const normal = hit.normal.clone().multiplyScalar(-Math.sign(hit.normal.dot(direction)) || 1).normalize(); // prettier-ignore
+    const normal = hit.normal
+      .clone()
+      .multiplyScalar(-Math.sign(hit.normal.dot(direction)) || 1)
+      .normalize();
     helps.normal = normal;
     tools.face = { part: store.selection.part!, point: hit.point.toArray(), normal: normal.toArray() };
   }

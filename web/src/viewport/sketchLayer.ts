@@ -70,7 +70,20 @@ export class SketchLayer {
     if (s.mark) {
       const [x, y] = s.mark;
       const k = s.size;
-      this.add([[x - k, y], [x, y + k], [x, y + k], [x + k, y], [x + k, y], [x, y - k], [x, y - k], [x - k, y]].map((p) => at(p as Point2)), OCHRE, 1); // prettier-ignore
+      this.add(
+        [
+          [x - k, y],
+          [x, y + k],
+          [x, y + k],
+          [x + k, y],
+          [x + k, y],
+          [x, y - k],
+          [x, y - k],
+          [x - k, y],
+        ].map((p) => at(p as Point2)),
+        OCHRE,
+        1,
+      );
     }
   }
 
@@ -80,7 +93,8 @@ export class SketchLayer {
   }
 }
 
-const ring = (points: readonly Point2[]): [Point2, Point2][] => points.map((p, i) => [p, points[(i + 1) % points.length]!]); // prettier-ignore
+const ring = (points: readonly Point2[]): [Point2, Point2][] =>
+  points.map((p, i) => [p, points[(i + 1) % points.length]!]);
 
 function gridLines({ step: set, turn, origin }: Grid, reach: number): [Point2, Point2][] {
   let step = set;

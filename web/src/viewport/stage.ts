@@ -145,9 +145,16 @@ export class Stage {
   /** What the buttons of a pointer, its wheel and a finger do. */
   habits({ left, wheel, touch }: PointerHabits): void {
     const [turn, shift] = [THREE.MOUSE.ROTATE, THREE.MOUSE.PAN];
-    this.controls.mouseButtons = { LEFT: left === 'turn' ? turn : shift, MIDDLE: THREE.MOUSE.DOLLY, RIGHT: left === 'turn' ? shift : turn }; // prettier-ignore
+    this.controls.mouseButtons = {
+      LEFT: left === 'turn' ? turn : shift,
+      MIDDLE: THREE.MOUSE.DOLLY,
+      RIGHT: left === 'turn' ? shift : turn,
+    };
     this.controls.zoomSpeed = wheel === 'towards' ? 1 : -1;
-    this.controls.touches = touch === 'turn' ? { ONE: THREE.TOUCH.ROTATE, TWO: THREE.TOUCH.DOLLY_PAN } : { ONE: THREE.TOUCH.PAN, TWO: THREE.TOUCH.DOLLY_ROTATE }; // prettier-ignore
+    this.controls.touches =
+      touch === 'turn'
+        ? { ONE: THREE.TOUCH.ROTATE, TWO: THREE.TOUCH.DOLLY_PAN }
+        : { ONE: THREE.TOUCH.PAN, TWO: THREE.TOUCH.DOLLY_ROTATE };
   }
 
   /** Before and after in one picture: what is shown to the left of a share of the width, and to the right; or in two halves beside each other. */

@@ -90,7 +90,12 @@ export function useSurveyInView(now: () => Surveyed | null): void {
       if (!view) return;
       view.findings.show(finding, place?.point ?? null);
       view.part.fade(alone && finding ? (finding.on === 'face' ? new Set(finding.ids) : new Set()) : null);
-      if (place && place !== before?.[1]) view.stage.flyTo(place.point, place.normal, Math.min(view.part.radius, Math.max(6 * place.reach, view.part.radius / 12))); // prettier-ignore
+      if (place && place !== before?.[1])
+        view.stage.flyTo(
+          place.point,
+          place.normal,
+          Math.min(view.part.radius, Math.max(6 * place.reach, view.part.radius / 12)),
+        );
       view.stage.redraw();
     },
   );

@@ -33,17 +33,84 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
   const kinds = Object.keys(DRAWN_TITLES) as DrawnKind[];
   const also = { slide: 'move', turn: 'rotate', resize: 'scale size', points: 'outline vertices reshape' };
   return [
-    { id: 'place', title: 'Place a cutter', also: 'new cut hole subtract add carve draw drill', keys: 'C', when: cutNow, run: () => tools.begin() },
-    { id: 'draw', title: 'Draw on the part', also: 'sketch outline rectangle circle cut hole pull extrude', keys: 'D', when: cutNow, run: () => tools.draw(undefined, radius(), 'cut') },
-    ...kinds.map((k) => ({ id: `draw-${k}`, title: `Draw: ${DRAWN_TITLES[k].toLowerCase()}`, when: cutNow, run: () => tools.draw(k, radius(), 'cut') })),
-    { id: 'draw-turned', title: 'Draw a profile and turn it to a new part', also: 'lathe revolve trace body', keys: 'T', when: bench, run: () => tools.draw('free', radius(), 'turned') },
-    { id: 'draw-part', title: 'Draw an outline and pull it to a new part', also: 'extrude prism trace body', when: bench, run: () => tools.draw('free', radius(), 'part') },
-    { id: 'next-handles', title: 'Next set of handles', also: 'slide turn resize points move rotate scale', keys: 'M', when: held, run: () => (tools.handles = modes[(modes.indexOf(tools.handles) + 1) % modes.length]!) },
-    ...modes.map((m) => ({ id: `handles-${m}`, title: `Handles: ${HANDLE_MODES[m]}`, also: also[m], when: held, run: () => { tools.handles = m; } })),
-    { id: 'about-middle', title: 'Resize about the middle, or from the other side', also: 'symmetric both sides handles', when: held, run: () => { tools.aboutMiddle = !tools.aboutMiddle; } },
+    {
+      id: 'place',
+      title: 'Place a cutter',
+      also: 'new cut hole subtract add carve draw drill',
+      keys: 'C',
+      when: cutNow,
+      run: () => tools.begin(),
+    },
+    {
+      id: 'draw',
+      title: 'Draw on the part',
+      also: 'sketch outline rectangle circle cut hole pull extrude',
+      keys: 'D',
+      when: cutNow,
+      run: () => tools.draw(undefined, radius(), 'cut'),
+    },
+    ...kinds.map((k) => ({
+      id: `draw-${k}`,
+      title: `Draw: ${DRAWN_TITLES[k].toLowerCase()}`,
+      when: cutNow,
+      run: () => tools.draw(k, radius(), 'cut'),
+    })),
+    {
+      id: 'draw-turned',
+      title: 'Draw a profile and turn it to a new part',
+      also: 'lathe revolve trace body',
+      keys: 'T',
+      when: bench,
+      run: () => tools.draw('free', radius(), 'turned'),
+    },
+    {
+      id: 'draw-part',
+      title: 'Draw an outline and pull it to a new part',
+      also: 'extrude prism trace body',
+      when: bench,
+      run: () => tools.draw('free', radius(), 'part'),
+    },
+    {
+      id: 'next-handles',
+      title: 'Next set of handles',
+      also: 'slide turn resize points move rotate scale',
+      keys: 'M',
+      when: held,
+      run: () => (tools.handles = modes[(modes.indexOf(tools.handles) + 1) % modes.length]!),
+    },
+    ...modes.map((m) => ({
+      id: `handles-${m}`,
+      title: `Handles: ${HANDLE_MODES[m]}`,
+      also: also[m],
+      when: held,
+      run: () => {
+        tools.handles = m;
+      },
+    })),
+    {
+      id: 'about-middle',
+      title: 'Resize about the middle, or from the other side',
+      also: 'symmetric both sides handles',
+      when: held,
+      run: () => {
+        tools.aboutMiddle = !tools.aboutMiddle;
+      },
+    },
     { id: 'fit', title: 'Fit the part into view', also: 'frame zoom all', keys: 'B', when: seen, run: fit },
-    { id: 'next-view', title: 'Next straight-on view', also: 'front side top', keys: 'V', when: () => !!store.project, run: () => look(views[viewAt++ % views.length]!) },
-    ...views.map((v) => ({ id: `view-${v}`, title: `Look from: ${VIEWS[v].title}`, when: () => !!store.project, run: () => look(v) })),
+    {
+      id: 'next-view',
+      title: 'Next straight-on view',
+      also: 'front side top',
+      keys: 'V',
+      when: () => !!store.project,
+      run: () => look(views[viewAt++ % views.length]!),
+    },
+    ...views.map((v) => ({
+      id: `view-${v}`,
+      title: `Look from: ${VIEWS[v].title}`,
+      when: () => !!store.project,
+      run: () => look(v),
+    })),
     { id: 'drop', title: 'Let go of what is picked', also: 'deselect cancel', keys: 'Escape', when: holds, run: letGo },
-  ]; // prettier-ignore
+  ];
 }

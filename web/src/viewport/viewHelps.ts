@@ -20,7 +20,15 @@ export interface Note {
 }
 
 /** What the kinds of findings measure, in a word, for a note in the view. */
-const WORDS: Record<string, string> = { short: 'skin', graze: 'sliver', thin: 'wall', misses: 'gap', inside: 'below the skin', behind: 'behind', inTheWay: 'before it' }; // prettier-ignore
+const WORDS: Record<string, string> = {
+  short: 'skin',
+  graze: 'sliver',
+  thin: 'wall',
+  misses: 'gap',
+  inside: 'below the skin',
+  behind: 'behind',
+  inTheWay: 'before it',
+};
 
 /** Ways of looking while a cutter is placed: through the part, cut open, straight at a face; and findings where they are. */
 export class ViewHelps {
@@ -67,7 +75,12 @@ export class ViewHelps {
     const fits = shown && course && this.store.fits?.course === course.id ? this.store.fits.list : [];
     const notes = fits.flatMap((f): Note[] => {
       if (!f.point || f.length === undefined || !WORDS[f.kind] || !sayFit(f, unit).heed) return [];
-      return [{ text: `${WORDS[f.kind]} ${formatLength(f.length, unit, 3)}`, ...this.stage.onCanvas(new THREE.Vector3(...f.point)) }]; // prettier-ignore
+      return [
+        {
+          text: `${WORDS[f.kind]} ${formatLength(f.length, unit, 3)}`,
+          ...this.stage.onCanvas(new THREE.Vector3(...f.point)),
+        },
+      ];
     });
     if (JSON.stringify(notes) !== JSON.stringify(this.notes.value)) this.notes.value = notes;
   }
@@ -86,12 +99,52 @@ export class ViewHelps {
     const looks = Object.keys(CUTTER_LOOKS) as CutterLook[];
     const company = useCompany();
     return [
-      { id: 'see-through', title: 'See through the part', also: 'transparent glass', keys: 'G', when: seen, run: toggle(this.glass) },
-      { id: 'cut-open', title: 'Cut the view open at the cutter', also: 'section plane clip inside', keys: 'X', when: seen, run: toggle(this.open) },
-      { id: 'straight-at', title: 'Look straight at the face clicked last', also: 'normal facing view', keys: 'N', when: () => seen() && !!this.normal, run: () => this.straightAt() },
-      { id: 'company', title: 'This part alone, or with the others that are shown', also: 'hide everything isolate context parts', keys: 'O', when: () => (this.store.project?.parts.length ?? 0) > 1, run: () => { company.shown = !company.shown; } },
-      { id: 'cutter-look', title: 'Cutters: drawn, as outlines, hidden', also: 'hide show cutter', keys: 'H', when: seen, run: () => { this.cutterLook.value = looks[(looks.indexOf(this.cutterLook.value) + 1) % looks.length]!; this.apply(); } },
-    ]; // prettier-ignore
+      {
+        id: 'see-through',
+        title: 'See through the part',
+        also: 'transparent glass',
+        keys: 'G',
+        when: seen,
+        run: toggle(this.glass),
+      },
+      {
+        id: 'cut-open',
+        title: 'Cut the view open at the cutter',
+        also: 'section plane clip inside',
+        keys: 'X',
+        when: seen,
+        run: toggle(this.open),
+      },
+      {
+        id: 'straight-at',
+        title: 'Look straight at the face clicked last',
+        also: 'normal facing view',
+        keys: 'N',
+        when: () => seen() && !!this.normal,
+        run: () => this.straightAt(),
+      },
+      {
+        id: 'company',
+        title: 'This part alone, or with the others that are shown',
+        also: 'hide everything isolate context parts',
+        keys: 'O',
+        when: () => (this.store.project?.parts.length ?? 0) > 1,
+        run: () => {
+          company.shown = !company.shown;
+        },
+      },
+      {
+        id: 'cutter-look',
+        title: 'Cutters: drawn, as outlines, hidden',
+        also: 'hide show cutter',
+        keys: 'H',
+        when: seen,
+        run: () => {
+          this.cutterLook.value = looks[(looks.indexOf(this.cutterLook.value) + 1) % looks.length]!;
+          this.apply();
+        },
+      },
+    ];
   }
 }
 

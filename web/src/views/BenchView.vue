@@ -131,8 +131,14 @@ function chosen(): void {
   void take(files);
 }
 useCommands([
-  { id: 'part-import', title: 'Open a mesh as a part, a drawing as cutters, or a picture to trace', also: 'import file obj stl svg png', when: () => !store.readOnly, run: () => chooser.value?.click() },
-]); // prettier-ignore
+  {
+    id: 'part-import',
+    title: 'Open a mesh as a part, a drawing as cutters, or a picture to trace',
+    also: 'import file obj stl svg png',
+    when: () => !store.readOnly,
+    run: () => chooser.value?.click(),
+  },
+]);
 </script>
 
 <template>

@@ -157,11 +157,28 @@ const when = (t: number): string => new Date(t).toLocaleString([], { dateStyle: 
 
 useCommands([
   { id: 'project-new', title: 'New project', run: () => void start() },
-  { id: 'project-import', title: 'Open a mesh or project file', also: 'import obj stl zip', run: () => chooser.value?.click() },
+  {
+    id: 'project-import',
+    title: 'Open a mesh or project file',
+    also: 'import obj stl zip',
+    run: () => chooser.value?.click(),
+  },
   { id: 'project-sample', title: 'Open the sample, Skerry Light', also: 'demo example', run: () => void sample() },
-  { id: 'project-casting', title: 'Open the salvaged casting', also: 'demo example damaged heal repair', run: () => void casting() },
-  { id: 'preferences', title: 'Preferences', also: 'settings theme night light', run: () => { preferences.value = true; } },
-]); // prettier-ignore
+  {
+    id: 'project-casting',
+    title: 'Open the salvaged casting',
+    also: 'demo example damaged heal repair',
+    run: () => void casting(),
+  },
+  {
+    id: 'preferences',
+    title: 'Preferences',
+    also: 'settings theme night light',
+    run: () => {
+      preferences.value = true;
+    },
+  },
+]);
 useCommands(() =>
   (cards.value ?? []).flatMap((c) => [
     { id: `open-${c.id}`, title: `Open ${c.name}`, run: () => open(c.id) },

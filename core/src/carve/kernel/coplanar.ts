@@ -57,9 +57,12 @@ export function declareVerticesOnEdges(s: State, edges: EdgeFinder): void {
     const f = s.pairA[i]!;
     const g = s.pairB[i]!;
     if (s.facetPlane[f] === s.facetPlane[g]) {
-      for (const [a, b] of [[f, g], [g, f]] as const) {
+      for (const [a, b] of [
+        [f, g],
+        [g, f],
+      ] as const) {
         for (let c = s.facetStart[a]!; c < s.facetStart[a + 1]!; c++) vertexOnEdges(s, edges, s.fv[c]!, b);
-      } // prettier-ignore
+      }
     } else {
       const a = ofF.read(f, s.facetPlane[g]!, g);
       if (a === PLUS || a === MINUS) continue;

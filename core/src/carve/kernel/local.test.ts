@@ -37,7 +37,8 @@ function drilled(columns: number, rows: number): PolyMesh {
 
 /** The faces of a mesh, whatever their numbers: places of their corners, each outline begun at its least. */
 function facesOf(m: PolyMesh): string[] {
-  const place = (v: number) => Array.from(m.positions.slice(3 * v, 3 * v + 3), (x) => (Math.round(x * 1e9) / 1e9 || 0).toString()).join(); // prettier-ignore
+  const place = (v: number) =>
+    Array.from(m.positions.slice(3 * v, 3 * v + 3), (x) => (Math.round(x * 1e9) / 1e9 || 0).toString()).join();
   const outline = (loop: number[]) => {
     const names = loop.map(place);
     const first = names.indexOf([...names].sort()[0]!);
@@ -99,13 +100,21 @@ describe('a cut in reach is the cut of the whole', () => {
   it('of a ball of bent faces, and of a sheet with its own border in the cutter', () => {
     const ball = ballFromPatches(30, 12);
     const pin = at(cylinder(4, 30, 20), 0, 0, 28);
-    expect(facesOf(carveInReach([ball, pin], ['subtract'], options).meshes[0]!)).toEqual(facesOf(asWhole([ball, pin], 'subtract'))); // prettier-ignore
+    expect(facesOf(carveInReach([ball, pin], ['subtract'], options).meshes[0]!)).toEqual(
+      facesOf(asWhole([ball, pin], 'subtract')),
+    );
     const cloth = sheet(100, 60, [20, 12]);
-    for (const [x, y] of [[0, 0], [50, 7], [-50, -30]] as const) {
+    for (const [x, y] of [
+      [0, 0],
+      [50, 7],
+      [-50, -30],
+    ] as const) {
       const knife = at(box(13, 11, 10), x, y, 0);
       for (const selection of ['subtract', 'intersect', 'scribe'] as const)
-        expect(facesOf(carveInReach([cloth, knife], [selection], { ...options, open: true }).meshes[0]!)).toEqual(facesOf(asWhole([cloth, knife], selection, true))); // prettier-ignore
-    } // prettier-ignore
+        expect(facesOf(carveInReach([cloth, knife], [selection], { ...options, open: true }).meshes[0]!)).toEqual(
+          facesOf(asWhole([cloth, knife], selection, true)),
+        );
+    }
   });
 
   it('keeps layers, sources and slots of what is out of reach', () => {
@@ -116,9 +125,12 @@ describe('a cut in reach is the cut of the whole', () => {
     // Both rims of the new hole, each edge seen from both sides; the earlier ones keep their course.
     expect(seam!.filter((x) => x === 9).length).toBe(2 * 2 * 24);
     expect(seam!.filter((x) => x === 1).length).toBe(2 * 2 * 12 * 12);
-    const fresh = carve(trust({ ...plate, layers: { ...plate.layers, source: undefined } }), [cutters[0]![1]], { operation: 'subtract' }); // prettier-ignore
+    const fresh = carve(trust({ ...plate, layers: { ...plate.layers, source: undefined } }), [cutters[0]![1]], {
+      operation: 'subtract',
+    });
     const sources = new Set<number>();
-    for (let f = 0; f < faceCount(fresh.mesh); f++) if (fresh.mesh.layers.source![3 * f + 2] === 0) sources.add(fresh.mesh.layers.source![3 * f + 1]!); // prettier-ignore
+    for (let f = 0; f < faceCount(fresh.mesh); f++)
+      if (fresh.mesh.layers.source![3 * f + 2] === 0) sources.add(fresh.mesh.layers.source![3 * f + 1]!);
     expect(sources.size).toBe(faceCount(plate));
   });
 
@@ -144,7 +156,10 @@ describe('a cut in reach is the cut of the whole', () => {
     let part: PolyMesh = box(120, 80, 20, [6, 4, 1]);
     for (let i = 0; i < 60; i++) {
       const [x, y, z] = [120 * (random() - 0.5), 80 * (random() - 0.5), 20 * (random() - 0.5)];
-      const cutter = random() < 0.5 ? at(cylinder(2 + 3 * random(), 30, 8), x, y, z) : at(ballFromRings(3 + 2 * random(), 10, 6), x, y, z); // prettier-ignore
+      const cutter =
+        random() < 0.5
+          ? at(cylinder(2 + 3 * random(), 30, 8), x, y, z)
+          : at(ballFromRings(3 + 2 * random(), 10, 6), x, y, z);
       const selection = random() < 0.7 ? 'subtract' : 'union';
       const want = asWhole([part, cutter], selection);
       part = carveInReach([part, cutter], [selection], options).meshes[0]!;

@@ -68,7 +68,8 @@ function within(reach: Reach, asked: Asked, ctx?: OpContext, memory?: CarveMemor
     const whole: PolyMesh[] = [];
     const gain: (Measures | null)[] = [];
     for (const [i, made] of meshes.entries()) {
-      const mesh = selections[i] === 'intersect' ? alone(made, !!options.open) : putBack(reach, made, borderEdges, !!options.open); // prettier-ignore
+      const mesh =
+        selections[i] === 'intersect' ? alone(made, !!options.open) : putBack(reach, made, borderEdges, !!options.open);
       if (!mesh) return null;
       whole.push(mesh);
       gain.push(selections[i] === 'intersect' ? null : gainOf(reach, made));

@@ -1,5 +1,14 @@
 import earcut from 'earcut';
-import { Bvh, faceBoxes, faceTree, newellPlane, outlineBend, planeBasis, triangulateFace, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  Bvh,
+  faceBoxes,
+  faceTree,
+  newellPlane,
+  outlineBend,
+  planeBasis,
+  triangulateFace,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { emptyBox, growBox } from './scene.ts';
 import type { State } from './state.ts';
 

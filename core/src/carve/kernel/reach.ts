@@ -67,7 +67,10 @@ export function reachOf(target: PolyMesh, cutters: readonly PolyMesh[], margin: 
   const left = new Set([...idle.values()].flat());
   const taken = takeOutlines(target, faces, (l) => !left.has(l));
   // Numbers of faces are those of the target.
-  if (!target.layers.source) taken.mesh.layers.source = Int32Array.from({ length: 3 * faces.length }, (_, i) => (i % 3 === 1 ? faces[(i - 1) / 3]! : 0)); // prettier-ignore
+  if (!target.layers.source)
+    taken.mesh.layers.source = Int32Array.from({ length: 3 * faces.length }, (_, i) =>
+      i % 3 === 1 ? faces[(i - 1) / 3]! : 0,
+    );
   return { whole: target, taken, within, idle, border: borderOf(target, taken, within, left) };
 }
 
@@ -82,7 +85,13 @@ function nearTest(cutters: readonly PolyMesh[], margin: number): (box: ArrayLike
       all[3 + k] = Math.max(all[3 + k]!, (each[6 * i + 3 + k] = max[k]!));
     }
   });
-  const tree = n > TREE_ABOVE ? new Bvh(each, Int32Array.from({ length: n }, (_, i) => i)) : null; // prettier-ignore
+  const tree =
+    n > TREE_ABOVE
+      ? new Bvh(
+          each,
+          Int32Array.from({ length: n }, (_, i) => i),
+        )
+      : null;
   return (box, at) => {
     if (!boxesMeet(all, 0, box, at, margin)) return false;
     if (tree) {

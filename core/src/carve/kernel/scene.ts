@@ -109,7 +109,14 @@ export function gatherScene(bodies: readonly PolyMesh[], open = false, beyond: B
     growBox(bodyBoxes, 6 * faceBody[f]!, faceBoxes, 6 * f);
     growBox(bodyBoxes, 6 * faceBody[f]!, faceBoxes, 6 * f + 3);
   }
-  if (beyond) for (const corner of [boxes[0]!.min, boxes[0]!.max]) growBox(bodyBoxes, 0, Float64Array.from(corner, (x, k) => x - centre[k]!), 0); // prettier-ignore
+  if (beyond)
+    for (const corner of [boxes[0]!.min, boxes[0]!.max])
+      growBox(
+        bodyBoxes,
+        0,
+        Float64Array.from(corner, (x, k) => x - centre[k]!),
+        0,
+      );
   return {
     bodies,
     open,

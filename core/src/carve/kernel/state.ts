@@ -218,11 +218,14 @@ export class State {
   /** A cut line from a to b on two facets. */
   segment(f: number, g: number, a: number, b: number): void {
     this.touched[a] = this.touched[b] = 1;
-    for (const [x, y] of [[f, g], [g, f]] as const) {
+    for (const [x, y] of [
+      [f, g],
+      [g, f],
+    ] as const) {
       this.segments.add(x, this.segA.push(a), false);
       this.segB.push(b);
       this.segBody.push(this.facetBody[y]!);
-    } // prettier-ignore
+    }
   }
 
   /** The number of a piece of an edge, as it is after splitting. */

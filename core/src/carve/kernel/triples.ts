@@ -88,7 +88,10 @@ function shareAt(s: State, facet: number, a: CutLine, b: CutLine): number {
     const n = 7 * s.planeFacet[s.facetPlane[facet]!]!;
     const [dx, dy, dz] = [0, 1, 2].map((k) => P[3 * p.v + k]! - P[3 * p.u + k]!) as [number, number, number];
     const [ex, ey, ez] = [0, 1, 2].map((k) => P[3 * w + k]! - P[3 * p.u + k]!) as [number, number, number];
-    return (L[n]! * (dy * ez - dz * ey) + L[n + 1]! * (dz * ex - dx * ez) + L[n + 2]! * (dx * ey - dy * ex)) / Math.hypot(dx, dy, dz); // prettier-ignore
+    return (
+      (L[n]! * (dy * ez - dz * ey) + L[n + 1]! * (dz * ex - dx * ez) + L[n + 2]! * (dx * ey - dy * ex)) /
+      Math.hypot(dx, dy, dz)
+    );
   };
   const [a0, a1, b0, b1] = [side(b, a.u), side(b, a.v), side(a, b.u), side(a, b.v)];
   const parted = (x: number, y: number) => (x > s.tol && y < -s.tol) || (x < -s.tol && y > s.tol);

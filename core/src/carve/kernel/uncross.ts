@@ -1,4 +1,16 @@
-import { checkCancelled, faceBegin, faceEnd, isClosed, MasonError, solidAngle, topologyOf, triangulateMesh, vertexCount, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  checkCancelled,
+  faceBegin,
+  faceEnd,
+  isClosed,
+  MasonError,
+  solidAngle,
+  topologyOf,
+  triangulateMesh,
+  vertexCount,
+  type OpContext,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { assemble } from './assemble.ts';
 import { isBent } from './bags.ts';
 import { eachSide, nodeCount, nodeOfCell, nodeOfFace, nodeOfFacet } from './classify.ts';
@@ -43,7 +55,10 @@ export function uncross(
         const { mesh } = assemble(s, keep, { joinFlush: false, pinches: 'part', course });
         if (!s.troubles.length && isClosed(mesh)) return mesh;
       }
-  throw new MasonError('not-done', 'Faces that cut through each other could not be parted: they lie on each other, or nearly so. Take some of them out, and fill the opening.'); // prettier-ignore
+  throw new MasonError(
+    'not-done',
+    'Faces that cut through each other could not be parted: they lie on each other, or nearly so. Take some of them out, and fill the opening.',
+  );
 }
 
 /** Faces and those that share a vertex with one of them: where one surface meets the other in an edge, only they tell where it goes on. */
@@ -100,8 +115,10 @@ function eachNode(s: State, visit: (node: number, covers: Cover[]) => void): voi
     const face = s.facetFace[facet]!;
     return { face, triangle: isBent(s, facet) ? facet - s.faceFacet[face]! : -1, facing };
   };
-  for (let f = 0; f < scene.faceBody.length; f++) if (s.faceFacet[f]! < 0) visit(nodeOfFace(s, f), [{ face: f, triangle: -1, facing: 1 }]); // prettier-ignore
-  for (let f = 0; f < s.facets; f++) if (!s.cut[f] && s.facetStart[f + 1]! > s.facetStart[f]!) visit(nodeOfFacet(s, f), [coverOf(f, 1)]); // prettier-ignore
+  for (let f = 0; f < scene.faceBody.length; f++)
+    if (s.faceFacet[f]! < 0) visit(nodeOfFace(s, f), [{ face: f, triangle: -1, facing: 1 }]);
+  for (let f = 0; f < s.facets; f++)
+    if (!s.cut[f] && s.facetStart[f + 1]! > s.facetStart[f]!) visit(nodeOfFacet(s, f), [coverOf(f, 1)]);
   for (let k = 0; k < s.cells; k++) {
     const facets = Array.from(s.cellCover.data.subarray(s.cellCoverStart.get(k), s.cellCoverStart.get(k + 1)));
     visit(
@@ -115,9 +132,11 @@ function eachNode(s: State, visit: (node: number, covers: Cover[]) => void): voi
 function pieces(s: State): Roots {
   const roots = new Roots(nodeCount(s));
   const firstCell = s.scene.faceBody.length + s.facets;
-  const single = (node: number) => node < firstCell || s.cellCoverStart.get(node - firstCell + 1) - s.cellCoverStart.get(node - firstCell) === 1; // prettier-ignore
+  const single = (node: number) =>
+    node < firstCell || s.cellCoverStart.get(node - firstCell + 1) - s.cellCoverStart.get(node - firstCell) === 1;
   // On a cell's canonical plane a facet may look the other way than its neighbour on another plane does.
-  const looks = (node: number) => (node < firstCell ? 1 : s.facing(s.cellCover.get(s.cellCoverStart.get(node - firstCell)))); // prettier-ignore
+  const looks = (node: number) =>
+    node < firstCell ? 1 : s.facing(s.cellCover.get(s.cellCoverStart.get(node - firstCell)));
   eachSide(
     s,
     (u, v, _set, node) => {
@@ -128,7 +147,7 @@ function pieces(s: State): Roots {
   );
   const count = new Uint8Array(s.carried.count);
   const first = new Int32Array(s.carried.count);
-  for (let i = 0; i < s.linkNode.length; i++) if (count[s.linkEdge.get(i) >> 1]! < 3) count[s.linkEdge.get(i) >> 1]!++; // prettier-ignore
+  for (let i = 0; i < s.linkNode.length; i++) if (count[s.linkEdge.get(i) >> 1]! < 3) count[s.linkEdge.get(i) >> 1]!++;
   const seen = new Uint8Array(s.carried.count);
   for (let i = 0; i < s.linkNode.length; i++) {
     const [e, node] = [s.linkEdge.get(i) >> 1, s.linkNode.get(i)];
@@ -149,7 +168,11 @@ function windingNumbers(s: State, m: PolyMesh): (place: Float64Array, covers: re
   const ofFace = new Int32Array(n);
   for (let t = 0; t < n; t++) {
     ofFace[t] = t && face[t] === face[t - 1] ? ofFace[t - 1]! + 1 : 0;
-    for (let j = 0; j < 3; j++) P.set(s.scene.positions.subarray(3 * m.corners[triangles[3 * t + j]!]!, 3 * m.corners[triangles[3 * t + j]!]! + 3), 9 * t + 3 * j); // prettier-ignore
+    for (let j = 0; j < 3; j++)
+      P.set(
+        s.scene.positions.subarray(3 * m.corners[triangles[3 * t + j]!]!, 3 * m.corners[triangles[3 * t + j]!]! + 3),
+        9 * t + 3 * j,
+      );
   }
   return (p, covers) => {
     checkCancelled(s.ctx);

@@ -6,20 +6,42 @@ import { CUT_SET, markCut } from './index.ts';
 
 describe('closed forms', () => {
   it('areas of outlines', () => {
-    expect(outlineArea([[0, 0], [4, 0], [4, 3]])).toBe(6); // prettier-ignore
-    expect(outlineArea([[4, 3], [4, 0], [0, 0]])).toBe(-6); // prettier-ignore
+    expect(
+      outlineArea([
+        [0, 0],
+        [4, 0],
+        [4, 3],
+      ]),
+    ).toBe(6);
+    expect(
+      outlineArea([
+        [4, 3],
+        [4, 0],
+        [0, 0],
+      ]),
+    ).toBe(-6);
     for (const n of [3, 8, 64]) expect(outlineArea(ngon(7, n, [3, -2]))).toBeCloseTo(ngonArea(7, n), 10);
   });
 
   it('spans of a convex outline', () => {
-    const square: Point[] = [[0, 0], [2, 0], [2, 2], [0, 2]]; // prettier-ignore
+    const square: Point[] = [
+      [0, 0],
+      [2, 0],
+      [2, 2],
+      [0, 2],
+    ];
     expect(spanAt(square, 1)).toEqual([0, 2]);
     expect(spanAt(square, 0)).toEqual([0, 2]);
     expect(spanAt(square, 3)).toBe(null);
   });
 
   it('what two square bars and two round ones have in common', () => {
-    const bar: Point[] = [[-2, -3], [2, -3], [2, 3], [-2, 3]]; // prettier-ignore
+    const bar: Point[] = [
+      [-2, -3],
+      [2, -3],
+      [2, 3],
+      [-2, 3],
+    ];
     const size = ([a, b]: [number, number]) => b - a;
     expect(crossIntegral(bar, bar, (x, z) => size(x) * size(z))).toBeCloseTo(4 * 6 * 6, 6);
     // Two round bars of one radius (Steinmetz): 16 r³ / 3 when the flats are many.
@@ -47,7 +69,15 @@ describe('looking at a cut', () => {
     expect(markCut({ ...plain(), measure: plain().measure * 1.001 }).off).toBeCloseTo(0.001, 5);
     expect(markCut({ ...plain(), pieces: 2 }).sound).toBe(false);
     const c = plain();
-    const holed = { ...c.steps[0]!, run: () => ({ ...c.target, faceLoops: c.target.faceLoops.subarray(0, 6), loopStart: c.target.loopStart.subarray(0, 6), corners: c.target.corners.subarray(0, 20) }) }; // prettier-ignore
+    const holed = {
+      ...c.steps[0]!,
+      run: () => ({
+        ...c.target,
+        faceLoops: c.target.faceLoops.subarray(0, 6),
+        loopStart: c.target.loopStart.subarray(0, 6),
+        corners: c.target.corners.subarray(0, 20),
+      }),
+    };
     expect(markCut({ ...c, steps: [holed] }).sound).toBe(false);
   });
 

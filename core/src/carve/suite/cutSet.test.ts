@@ -11,7 +11,13 @@ describe('the set of everyday cuts', () => {
     const slit = /kerf/i.test(name);
     // A slit's walls are new from end to end: their edges are the slit's own.
     expect({ ...marks, off: 0, ...(slit && { strayVertices: 0, strayEdges: 0, offOutline: 0 }) }).toEqual({
-      sound: true, off: 0, strayVertices: 0, strayEdges: 0, offOutline: 0, changedFaces: 0, shortEdges: 0,
-    }); // prettier-ignore
+      sound: true,
+      off: 0,
+      strayVertices: 0,
+      strayEdges: 0,
+      offOutline: 0,
+      changedFaces: 0,
+      shortEdges: 0,
+    });
   });
 });

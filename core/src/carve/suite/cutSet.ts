@@ -42,7 +42,11 @@ const HULL = ngonArea(38, 64) * 70;
 const span = ([low, high]: [number, number]) => high - low;
 /** What a round bar along x, of n flats, takes out of the hull on one side: the cross integral over y. */
 const inHull = (r: number, n: number, from: number) =>
-  crossIntegral(ngon(38, 64).map(([x, y]): Point => [y, x]), ngon(r, n), (x, z) => Math.max(0, x[1] - from) * span(z)); // prettier-ignore
+  crossIntegral(
+    ngon(38, 64).map(([x, y]): Point => [y, x]),
+    ngon(r, n),
+    (x, z) => Math.max(0, x[1] - from) * span(z),
+  );
 
 /** A closed outline of a smooth curve through a few places. */
 const splined: Point[] = Array.from({ length: 96 }, (_, i) => {
@@ -51,7 +55,12 @@ const splined: Point[] = Array.from({ length: 96 }, (_, i) => {
   return [1.4 * r * Math.cos(a), r * Math.sin(a)];
 });
 /** A strip of so much to both sides along the first coordinate. */
-const strip = (half: number): Point[] => [[-half, -1], [half, -1], [half, 1], [-half, 1]]; // prettier-ignore
+const strip = (half: number): Point[] => [
+  [-half, -1],
+  [half, -1],
+  [half, 1],
+  [-half, 1],
+];
 const RINGS = 24;
 /** Outline of the upper half of a ball of rings in the plane through the middle of its flats, from the rim to the pole. */
 const ballProfile = (r: number, n: number): Point[] =>
@@ -75,12 +84,22 @@ export const CUT_SET: Record<string, () => CutCase> = {
     one(
       box(60, 60, 60),
       by('subtract', alongX(cylinder(12, 80, 48)), alongY(cylinder(9, 80, 48))),
-      216000 - 60 * (ngonArea(12, 48) + ngonArea(9, 48)) + crossIntegral(ngon(12, 48).map(([y, z]): Point => [z, y]), ngon(9, 48), (y, x) => span(y) * span(x)),
+      216000 -
+        60 * (ngonArea(12, 48) + ngonArea(9, 48)) +
+        crossIntegral(
+          ngon(12, 48).map(([y, z]): Point => [z, y]),
+          ngon(9, 48),
+          (y, x) => span(y) * span(x),
+        ),
     ),
   'port in a round hull': () =>
     one(hull(), by('subtract', at(alongX(cylinder(12, 60, 48)), 40, 0, 0)), HULL - inHull(12, 48, 10)),
   'boss on a round hull': () =>
-    one(hull(), by('union', at(alongX(cylinder(14, 60, 40)), 30, 0, 0)), HULL + ngonArea(14, 40) * 60 - inHull(14, 40, 0)),
+    one(
+      hull(),
+      by('union', at(alongX(cylinder(14, 60, 40)), 30, 0, 0)),
+      HULL + ngonArea(14, 40) * 60 - inHull(14, 40, 0),
+    ),
   'hole through a ball': () =>
     one(
       ballFromRings(30, 48, RINGS),
@@ -105,11 +124,20 @@ export const CUT_SET: Record<string, () => CutCase> = {
     );
   },
   'splined opening': () =>
-    one(plate(), by('subtract', prism({ points: splined.map(([x, y]) => [x, y]) }, 40)), PLATE - outlineArea(splined) * 20),
+    one(
+      plate(),
+      by('subtract', prism({ points: splined.map(([x, y]) => [x, y]) }, 40)),
+      PLATE - outlineArea(splined) * 20,
+    ),
   'grid of 40 holes': () =>
     one(
       plate(),
-      by('subtract', ...Array.from({ length: 40 }, (_, i) => at(cylinder(3, 40, 24), -42 + 12 * (i % 8), -24 + 12 * Math.floor(i / 8), 0))),
+      by(
+        'subtract',
+        ...Array.from({ length: 40 }, (_, i) =>
+          at(cylinder(3, 40, 24), -42 + 12 * (i % 8), -24 + 12 * Math.floor(i / 8), 0),
+        ),
+      ),
       PLATE - 40 * ngonArea(3, 24) * 20,
     ),
   'block level with a hexagon': () =>
@@ -128,7 +156,11 @@ export const CUT_SET: Record<string, () => CutCase> = {
   'coaxial bars of one radius': () =>
     one(cylinder(10, 30, 48), by('union', at(cylinder(10, 30, 48), 0, 0, 20)), ngonArea(10, 48) * 50),
   'kerf round a disc': () =>
-    one(plate(), slit({ width: 2, depth: 3, bottom: 'square', nearest: [[0, 0, -1]] }, cylinder(12, 40, 64)), PLATE - 3 * ring(12, 64, 2)),
+    one(
+      plate(),
+      slit({ width: 2, depth: 3, bottom: 'square', nearest: [[0, 0, -1]] }, cylinder(12, 40, 64)),
+      PLATE - 3 * ring(12, 64, 2),
+    ),
   'V kerf round a bar': () =>
     one(
       box(100, 20, 20),
@@ -145,4 +177,4 @@ export const CUT_SET: Record<string, () => CutCase> = {
       120 * 80 - 5 * 6 * 60 - 25,
     ),
   'block split in nine': () => one(box(60, 60, 20), by('split', box(10, 200, 200), box(200, 10, 200)), 72000, 9),
-}; // prettier-ignore
+};

@@ -144,7 +144,9 @@ function changedFaces(c: CutCase, mesh: PolyMesh): number {
   for (let f = 0; f < faceCount(c.target); f++) {
     const m = c.target;
     const run = [...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)];
-    const [low, high] = [Math.min, Math.max].map((pick) => [0, 1, 2].map((k) => pick(...run.map((v) => m.positions[3 * v + k]!)))); // prettier-ignore
+    const [low, high] = [Math.min, Math.max].map((pick) =>
+      [0, 1, 2].map((k) => pick(...run.map((v) => m.positions[3 * v + k]!))),
+    );
     const clear = boxes.every((b) => [0, 1, 2].some((k) => low![k]! > b.max[k]! || high![k]! < b.min[k]!));
     if (!clear) continue;
     const keys = run.map((v) => key[v]!);

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, faceBend, faceCount, faceNormals, genus, topologyOf, transformMesh, type Affine } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  bounds,
+  faceBend,
+  faceCount,
+  faceNormals,
+  genus,
+  topologyOf,
+  transformMesh,
+  type Affine,
+} from '../../mesh/index.ts';
 import { box, cone, cylinder, prism, sheet, tube, circleOutline } from '../../shapes/index.ts';
 import { bevelHeadroom, type BevelWish } from '../index.ts';
 import { WISH, round, volume, moved, cut, edgesWhere, sound, quarter, rim, corner, offBox, places } from './testing.ts';
@@ -102,19 +112,44 @@ describe('widths and profiles', () => {
     const room = bevelHeadroom(m, one, { ...WISH, width: 0.1, measure: 'share' })[0]!;
     expect(room.headroom).toBeCloseTo(1, 6);
     // All edges are one chain, which nothing else meets: a share of its own shortest.
-    expect(volume(round(m, { width: 0.125, measure: 'share' }).mesh)).toBeCloseTo(volume(round(m, { width: 0.5 }).mesh), 11); // prettier-ignore
+    expect(volume(round(m, { width: 0.125, measure: 'share' }).mesh)).toBeCloseTo(
+      volume(round(m, { width: 0.5 }).mesh),
+      11,
+    );
   });
 
   it('drawn from one side to the middle, and the same on the other half', () => {
     const m = box(4, 6, 8);
     const one = edgesWhere(m, (x, y) => x > 0 && y > 0);
-    const areaOf = (profile: BevelWish['profile'], width = 1) => (192 - volume(round(m, { width, profile }, one).mesh)) / 8;
+    const areaOf = (profile: BevelWish['profile'], width = 1) =>
+      (192 - volume(round(m, { width, profile }, one).mesh)) / 8;
     // A step: straight in to the middle of the way, half way out in the middle. Between the edge and the profile lie a triangle of ½ and what the step takes of it.
-    const triangle = (list: number[][]) => Math.abs(list.reduce((s, [x, y], i) => s + x! * list[(i + 1) % list.length]![1]! - y! * list[(i + 1) % list.length]![0]!, 0)) / 2;
-    for (const profile of [[[1, 0.5]], [[0.4, 0], [0.6, 0.7], [1, 0.7]], [[0.5, 0.4]], [[0.5, -0.5], [1, -0.2]]] as [number, number][][]) {
+    const triangle = (list: number[][]) =>
+      Math.abs(
+        list.reduce(
+          (s, [x, y], i) => s + x! * list[(i + 1) % list.length]![1]! - y! * list[(i + 1) % list.length]![0]!,
+          0,
+        ),
+      ) / 2;
+    for (const profile of [
+      [[1, 0.5]],
+      [
+        [0.4, 0],
+        [0.6, 0.7],
+        [1, 0.7],
+      ],
+      [[0.5, 0.4]],
+      [
+        [0.5, -0.5],
+        [1, -0.2],
+      ],
+    ] as [number, number][][]) {
       const at = (along: number, out: number): number[] => [1 - along / 2 - out / 2, along / 2 - out / 2];
       const half = profile.map(([a, o]) => at(a, o));
-      const other = profile.filter(([a]) => a < 1).map(([a, o]) => [...at(a, o)].reverse()).reverse();
+      const other = profile
+        .filter(([a]) => a < 1)
+        .map(([a, o]) => [...at(a, o)].reverse())
+        .reverse();
       expect(areaOf(profile)).toBeCloseTo(triangle([[1, 0], ...half, ...other, [0, 1], [0, 0]]), 11);
       sound(round(m, { profile, width: 0.5 }).mesh, m);
     }
@@ -122,8 +157,9 @@ describe('widths and profiles', () => {
     const { mesh } = round(m, { profile: [[0.5, 0.4]] }, one);
     const flat = faceNormals(mesh);
     for (let f = 6; f < faceCount(mesh); f++)
-      for (let c = mesh.loopStart[f]!; c < mesh.loopStart[f + 1]!; c++) for (let k = 0; k < 3; k++) expect(mesh.layers.normal![3 * c + k]).toBeCloseTo(flat[3 * f + k]!, 6);
-  }); // prettier-ignore
+      for (let c = mesh.loopStart[f]!; c < mesh.loopStart[f + 1]!; c++)
+        for (let k = 0; k < 3; k++) expect(mesh.layers.normal![3 * c + k]).toBeCloseTo(flat[3 * f + k]!, 6);
+  });
 });
 
 describe('bevel of what cuts leave', () => {
@@ -178,10 +214,17 @@ describe('bevel of what cuts leave', () => {
       let least = Math.min(...[x! + 5, y! + 5, x! - 5, y! - 5, z! - 2, z! + 2, x! + 1, y! + 1].map(Math.abs));
       for (const h of [2 - w, w - 2]) {
         for (const k of [w - 5, 5 - w, -1 - w]) least = Math.min(least, on(y! - k, z! - h), on(x! - k, z! - h));
-        for (const [i, j] of [[w - 5, w - 5], [5 - w, w - 5], [w - 5, 5 - w], [5 - w, -1 - w], [-1 - w, 5 - w]] as const) least = Math.min(least, on(x! - i, y! - j), on(x! - i, y! - j, z! - h));
+        for (const [i, j] of [
+          [w - 5, w - 5],
+          [5 - w, w - 5],
+          [w - 5, 5 - w],
+          [5 - w, -1 - w],
+          [-1 - w, 5 - w],
+        ] as const)
+          least = Math.min(least, on(x! - i, y! - j), on(x! - i, y! - j, z! - h));
       }
       return Math.min(least, on(x! + 1 - w, y! + 1 - w));
-    }; // prettier-ignore
+    };
     for (const segments of [1, 2, 3, 4])
       it(`${segments} parts: every vertex but those within the two saddles lies on planes, cylinders and balls`, () => {
         for (const mitre of [false, true]) {
@@ -196,7 +239,10 @@ describe('bevel of what cuts leave', () => {
       const { mesh } = round(m, { width: w, mitre: true });
       const h = w ** 2 / 2;
       // Along top and bottom the outline goes in by u at each height: ∫ P u − (5 − 1) u² du. Six edges that rise, of which one fills; a sixth of a cube at each end.
-      expect(volume(mesh)).toBeCloseTo(256 - 2 * (40 * h - (4 / 3) * w ** 3) - 4 * h * (4 - 2 * w) - (10 - 2) * (w ** 3 / 6), 10); // prettier-ignore
+      expect(volume(mesh)).toBeCloseTo(
+        256 - 2 * (40 * h - (4 / 3) * w ** 3) - 4 * h * (4 - 2 * w) - (10 - 2) * (w ** 3 / 6),
+        10,
+      );
     });
   });
 
@@ -209,7 +255,10 @@ describe('bevel of what cuts leave', () => {
         // Turned by one side it is the same.
         const [c, s] = [Math.cos((2 * Math.PI) / n), Math.sin((2 * Math.PI) / n)];
         const all = places(mesh);
-        for (const [x, y, z] of all as [number, number, number][]) expect(Math.min(...all.map((q) => Math.hypot(q[0]! - c * x + s * y, q[1]! - s * x - c * y, q[2]! - z)))).toBeLessThan(1e-9); // prettier-ignore
+        for (const [x, y, z] of all as [number, number, number][])
+          expect(
+            Math.min(...all.map((q) => Math.hypot(q[0]! - c * x + s * y, q[1]! - s * x - c * y, q[2]! - z))),
+          ).toBeLessThan(1e-9);
         expect(bounds(mesh).max[2]).toBeLessThan(bounds(m).max[2] - 0.01);
       }
   });
@@ -230,7 +279,10 @@ describe('bevel of what cuts leave', () => {
         ring.forEach((q, i) => {
           const s = ring[(i + 1) % n]!;
           const e = [s[0] - q[0], s[1] - q[1]];
-          const t = Math.max(0, Math.min(1, ((p[0]! - q[0]) * e[0]! + (p[1]! - q[1]) * e[1]!) / (e[0]! ** 2 + e[1]! ** 2))); // prettier-ignore
+          const t = Math.max(
+            0,
+            Math.min(1, ((p[0]! - q[0]) * e[0]! + (p[1]! - q[1]) * e[1]!) / (e[0]! ** 2 + e[1]! ** 2)),
+          );
           d = Math.min(d, Math.hypot(p[0]! - q[0] - t * e[0]!, p[1]! - q[1] - t * e[1]!));
           if (e[0]! * (p[1]! - q[1]) - e[1]! * (p[0]! - q[0]) < 0) inside = false;
         });
@@ -244,32 +296,51 @@ describe('bevel of what cuts leave', () => {
   it('a port in a round hull, rolled by radius on the surfaces that facets stand for: within their sagitta', () => {
     const [R, r, ball] = [40, 12, 2];
     const worst = (n: number, rolls: boolean) => {
-      const m = cut(cylinder(R, 120, n), transformMesh(cylinder(r, 120, n / 2), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0] as Affine));
+      const m = cut(
+        cylinder(R, 120, n),
+        transformMesh(cylinder(r, 120, n / 2), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0] as Affine),
+      );
       const P = places(m);
       const hull = (p: number[]) => Math.abs(Math.hypot(p[0]!, p[1]!) - R);
       const port = (p: number[]) => Math.abs(Math.hypot(p[1]!, p[2]!) - r);
       // Walls of the port are square to the hull's ends, those of the hull to the port's.
       const N = faceNormals(m);
-      const inPort = Array.from({ length: faceCount(m) }, (_, f) => Math.abs(N[3 * f]!) < 1e-9 && Math.abs(N[3 * f + 2]!) < 1 - 1e-9);
+      const inPort = Array.from(
+        { length: faceCount(m) },
+        (_, f) => Math.abs(N[3 * f]!) < 1e-9 && Math.abs(N[3 * f + 2]!) < 1 - 1e-9,
+      );
       const guide = {
         knows: () => true,
-        normal: (f: number, [x, y, z]: readonly [number, number, number]) => (inPort[f] ? ([0, -y, -z] as const) : ([x, y, 0] as const)),
+        normal: (f: number, [x, y, z]: readonly [number, number, number]) =>
+          inPort[f] ? ([0, -y, -z] as const) : ([x, y, 0] as const),
         off: (f: number, p: readonly [number, number, number]) => (inPort[f] ? port([...p]) : hull([...p])),
       };
       const t = topologyOf(m);
-      const seam = [...t.edgeCorner].filter((c) => m.layers.seam![c] && P[m.corners[c]!]![0]! > 0).map((c) => t.edge[c]!);
-      const { mesh } = round(m, { width: ball, measure: 'radius', segments: 4, course: 99, ...(rolls && { guide }) }, seam);
+      const seam = [...t.edgeCorner]
+        .filter((c) => m.layers.seam![c] && P[m.corners[c]!]![0]! > 0)
+        .map((c) => t.edge[c]!);
+      const { mesh } = round(
+        m,
+        { width: ball, measure: 'radius', segments: 4, course: 99, ...(rolls && { guide }) },
+        seam,
+      );
       sound(mesh, m);
       const Q = places(mesh);
       const { face } = topologyOf(mesh);
-      const own = new Set([...mesh.corners.keys()].filter((c) => mesh.layers.source![3 * face[c]! + 2] === 99).map((c) => mesh.corners[c]!));
+      const own = new Set(
+        [...mesh.corners.keys()]
+          .filter((c) => mesh.layers.source![3 * face[c]! + 2] === 99)
+          .map((c) => mesh.corners[c]!),
+      );
       // The middles of the ball: as far from both axes as it is to be.
       const path = Array.from({ length: 2000 }, (_, k) => {
         const a = (Math.PI * k) / 1000;
         const [y, z] = [(r + ball) * Math.cos(a), (r + ball) * Math.sin(a)];
         return [Math.sqrt((R - ball) ** 2 - y * y), y, z];
       });
-      const off = [...own].map((v) => Math.abs(Math.min(...path.map((q) => Math.hypot(...q.map((x, k) => x - Q[v]![k]!)))) - ball));
+      const off = [...own].map((v) =>
+        Math.abs(Math.min(...path.map((q) => Math.hypot(...q.map((x, k) => x - Q[v]![k]!)))) - ball),
+      );
       return Math.max(...off);
     };
     for (const n of [48, 96]) {
@@ -277,7 +348,7 @@ describe('bevel of what cuts leave', () => {
       expect(worst(n, true)).toBeLessThan(sagitta);
     }
     expect(worst(96, true)).toBeLessThan(0.5 * worst(96, false));
-  }, 60_000); // prettier-ignore
+  }, 60_000);
 
   it('flats keep their light, and layers go along', () => {
     const m = { ...box(4, 6, 8), slots: ['A', 'B'] };

@@ -35,7 +35,11 @@ export function bevel(
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: BevelReport } {
   const b = new Bevelling(m, edges, wish, ctx);
-  if (!b.rounded) throw new MasonError('bad-input', 'There is no edge to bevel: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
+  if (!b.rounded)
+    throw new MasonError(
+      'bad-input',
+      'There is no edge to bevel: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.',
+    );
   const share = b.shares();
   if (wish.taper) tapered(b, share, wish.taper);
   if (wish.past === 'clamp') {
@@ -77,7 +81,11 @@ export function holdEdges(
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: BevelReport } {
   const b = new Bevelling(m, edges, { width: distance, measure: 'offset', segments: 2, profile: 2, holds: true }, ctx);
-  if (!b.rounded) throw new MasonError('bad-input', 'There is no edge to hold: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.'); // prettier-ignore
+  if (!b.rounded)
+    throw new MasonError(
+      'bad-input',
+      'There is no edge to hold: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.',
+    );
   return finished(b, b.shares(), 'narrow', ctx);
 }
 
@@ -91,7 +99,8 @@ function finished(
   const full = share.slice();
   const narrowest = narrow(b, share, past, ctx);
   const apart = share.slice();
-  const meeting = past === 'meet' && share.some((v, i) => v < full[i]!) ? comeTogether(b, share, full, narrowest, ctx) : null; // prettier-ignore
+  const meeting =
+    past === 'meet' && share.some((v, i) => v < full[i]!) ? comeTogether(b, share, full, narrowest, ctx) : null;
   const near = meeting?.built.dress() ?? null;
   const met = near && meetInLines(near, meeting!.built.first, meeting!.within);
   // Where they cannot meet they stay apart, as no hairline is to be left.

@@ -1,4 +1,17 @@
-import { add, lengthOf, MasonError, reface, sub, takeFaces, topologyOf, vertexCorners, type NewCorner, type NewFace, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  lengthOf,
+  MasonError,
+  reface,
+  sub,
+  takeFaces,
+  topologyOf,
+  vertexCorners,
+  type NewCorner,
+  type NewFace,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 
 /** Of an edge between two vertices that are both cut off, each may take this share at most; a single one all but the rest of it. */
 const MOST = 0.5;
@@ -25,10 +38,20 @@ export function bevelVertices(
     const corners = around(v);
     const ring = [corners[0]!];
     for (let o = t.opposite[t.prev[ring[0]!]!]!; o !== ring[0]; o = t.opposite[t.prev[o]!]!) {
-      if (o < 0 || ring.length >= corners.length) throw new MasonError('bad-input', 'A picked vertex lies at an open border, or pieces meet in it. Pick vertices within the surface.', { point: at(v) }); // prettier-ignore
+      if (o < 0 || ring.length >= corners.length)
+        throw new MasonError(
+          'bad-input',
+          'A picked vertex lies at an open border, or pieces meet in it. Pick vertices within the surface.',
+          { point: at(v) },
+        );
       ring.push(o);
     }
-    if (ring.length < corners.length || ring.length < 3) throw new MasonError('bad-input', 'A picked vertex has no corner to cut off. Pick vertices where three faces or more meet.', { point: at(v) }); // prettier-ignore
+    if (ring.length < corners.length || ring.length < 3)
+      throw new MasonError(
+        'bad-input',
+        'A picked vertex has no corner to cut off. Pick vertices where three faces or more meet.',
+        { point: at(v) },
+      );
     for (const c of ring) {
       const to = m.corners[t.next[c]!]!;
       const way = sub(at(to), at(v));

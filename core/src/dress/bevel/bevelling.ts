@@ -63,14 +63,23 @@ export class Bevelling {
     const { role, surface } = this.ground;
     this.width = new Float64Array(t.edgeCount);
     this.rounded = role.reduce((n, r) => n + (r === ROUNDED ? 1 : 0), 0);
-    this.rolled = wish.guide && wish.measure === 'radius' ? rollingWidths(mesh, role, surface, wish.guide, wish.width) : null; // prettier-ignore
+    this.rolled =
+      wish.guide && wish.measure === 'radius' ? rollingWidths(mesh, role, surface, wish.guide, wish.width) : null;
     const chains = chainsOf(mesh, role);
     const beside = wish.measure === 'share' ? shortestBeside(mesh, role, chains) : null;
     for (const c of t.edgeCorner) {
       const e = t.edge[c]!;
       if (role[e] !== ROUNDED) continue;
       const own = wish.widths?.get(e);
-      this.width[e] = own && beside ? own : alongFaces(own ?? wish.width, turnAt(mesh, surface, c), wish.measure, beside?.[chains.of[mesh.corners[c]!]!] ?? 0); // prettier-ignore
+      this.width[e] =
+        own && beside
+          ? own
+          : alongFaces(
+              own ?? wish.width,
+              turnAt(mesh, surface, c),
+              wish.measure,
+              beside?.[chains.of[mesh.corners[c]!]!] ?? 0,
+            );
     }
   }
 
@@ -100,14 +109,21 @@ export class Bevelling {
     const segments = typeof profile === 'number' ? this.wish.segments : drawnSegments(profile);
     const built = buildBevel(
       this.ground,
-      { role: this.ground.role, width, share, segments, holds, mitre, rolled: this.rolled, scale }, profile, this.rolled ? this.wish.guide : undefined); // prettier-ignore
+      { role: this.ground.role, width, share, segments, holds, mitre, rolled: this.rolled, scale },
+      profile,
+      this.rolled ? this.wish.guide : undefined,
+    );
     if (!built.mesh) return built;
     const { mesh, first, made } = built;
     for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, { signal: this.ctx?.signal })) {
       const vertices = [f, g].flatMap((x) => (x >= first ? [...made[x - first]!.of] : this.verticesOf(built.kept[x]!)));
       const c = mesh.loopStart[mesh.faceLoops[f >= first ? f : g]!]!;
       const v = 3 * mesh.corners[c]!;
-      built.troubles.push({ what: 'cuts through', at: [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!], vertices }); // prettier-ignore
+      built.troubles.push({
+        what: 'cuts through',
+        at: [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!],
+        vertices,
+      });
     }
     return built;
   }

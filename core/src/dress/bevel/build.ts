@@ -1,4 +1,16 @@
-import { cornerNormals, faceNormals, reface, sharpCorners, takeFaces, topologyOf, type NewFace, type PolyMesh, type Spot, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  cornerNormals,
+  faceNormals,
+  reface,
+  sharpCorners,
+  takeFaces,
+  topologyOf,
+  type NewFace,
+  type PolyMesh,
+  type Spot,
+  type Surface,
+  type Vec3,
+} from '../../mesh/index.ts';
 import type { GuideSurface } from '../relight.ts';
 import { groupLoops, RAIL, ROUNDED, type GroupLoop } from './loops.ts';
 import { keptFaces } from './kept.ts';
@@ -74,21 +86,39 @@ export function buildBevel(ground: BevelGround, aim: BevelAim, profile: Profile,
   };
   for (const line of [...lines.beside.values(), ...lines.joins])
     line.faces.forEach((f, k) => chord(f, line.nodes[k]!, line.nodes[k + 1]!));
-  const kept = keptFaces(nodes, role, pieces, chords, (id) => behind.get(id) ?? [], (c) => lines.beside.has(c)); // prettier-ignore
+  const kept = keptFaces(
+    nodes,
+    role,
+    pieces,
+    chords,
+    (id) => behind.get(id) ?? [],
+    (c) => lines.beside.has(c),
+  );
   if (kept.troubles.length) return none(kept.troubles);
-  const faces: (NewFace | number)[] = [...kept.faces, ...strips.faces.map((f): NewFace => ({ from: f.from, outlines: [f.outline.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))] }))]; // prettier-ignore
+  const faces: (NewFace | number)[] = [
+    ...kept.faces,
+    ...strips.faces.map((f): NewFace => ({
+      from: f.from,
+      outlines: [f.outline.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))],
+    })),
+  ];
   const positions = nodes.positions();
   const mesh = reface({ ...m, layers: {} }, faces, positions);
-  const dress = () => (aim.holds ? takeFaces(reface(m, faces, positions), () => true) : lit(m, role, faces, positions, kept.faces.length, strips.faces, typeof profile !== 'number')); // prettier-ignore
+  const dress = () =>
+    aim.holds
+      ? takeFaces(reface(m, faces, positions), () => true)
+      : lit(m, role, faces, positions, kept.faces.length, strips.faces, typeof profile !== 'number');
   const fromOf = (f: NewFace | number) => (typeof f === 'number' ? f : f.from);
   return { mesh, made: strips.faces, first: kept.faces.length, kept: kept.faces.map(fromOf), troubles: [], dress };
 
   /** The face left of a stretch that runs along an edge. */
   function leftFace(of: PolyMesh, a: BevelNode, b: BevelNode): number {
-    const edges = (x: Spot): number[] => (x.corner >= 0 ? [t.edge[x.corner]!] : nodes.cornersAt(x.vertex).flatMap((c) => [t.edge[c]!, t.edge[t.prev[c]!]!])); // prettier-ignore
+    const edges = (x: Spot): number[] =>
+      x.corner >= 0 ? [t.edge[x.corner]!] : nodes.cornersAt(x.vertex).flatMap((c) => [t.edge[c]!, t.edge[t.prev[c]!]!]);
     const those = new Set(edges(b.spot));
     const c = t.edgeCorner[edges(a.spot).find((e) => those.has(e))!]!;
-    const share = (x: Spot) => (x.vertex >= 0 ? (x.vertex === of.corners[c] ? 0 : 1) : x.corner === c ? x.share : 1 - x.share); // prettier-ignore
+    const share = (x: Spot) =>
+      x.vertex >= 0 ? (x.vertex === of.corners[c] ? 0 : 1) : x.corner === c ? x.share : 1 - x.share;
     return share(b.spot) > share(a.spot) ? t.face[c]! : t.face[t.opposite[c]!]!;
   }
 }
@@ -105,7 +135,8 @@ function capsOf(
 ): Parameters<Lines['draw']>[0] {
   const t = topologyOf(m);
   const fans = new Map<number, { fan: number[]; come: number }>();
-  for (const loop of loops) loop.sides.forEach((c, i) => fans.set(c, { fan: loop.fans[i]!, come: loop.sides.at(i - 1)! })); // prettier-ignore
+  for (const loop of loops)
+    loop.sides.forEach((c, i) => fans.set(c, { fan: loop.fans[i]!, come: loop.sides.at(i - 1)! }));
   const inner = (id: number, at: Vec3, v: number, face: number): BevelNode => ({
     id,
     at,
@@ -123,7 +154,9 @@ function capsOf(
       const c = rounded[0]!;
       const angle = Math.abs(turnAt(m, nodes.surface, c));
       const ids = rows.between(come, leave, { at: nodes.surface.at(v), angle });
-      return ids.map((id, k) => (k === 0 ? come : k === ids.length - 1 ? leave : inner(id, nodes.at(id), v, t.face[out]!))); // prettier-ignore
+      return ids.map((id, k) =>
+        k === 0 ? come : k === ids.length - 1 ? leave : inner(id, nodes.at(id), v, t.face[out]!),
+      );
     }
     const here = nodes.node({ point: nodes.surface.at(v), vertex: v, corner: -1, share: 0, triangle: -1 }, [v], true);
     const stretch = (from: BevelNode, to: BevelNode, rail: number): BevelNode[] => {
@@ -131,7 +164,10 @@ function capsOf(
       const share = far.spot.corner === rail ? far.spot.share : 1 - far.spot.share;
       return Array.from({ length: aim.segments - 1 }, (_, k) => {
         const part = (k + 1) / aim.segments;
-        const x = m.corners[rail] === v ? share * (from === here ? part : 1 - part) : 1 - (1 - share) * (from === here ? part : 1 - part); // prettier-ignore
+        const x =
+          m.corners[rail] === v
+            ? share * (from === here ? part : 1 - part)
+            : 1 - (1 - share) * (from === here ? part : 1 - part);
         const [p, q] = [nodes.surface.at(m.corners[rail]!), nodes.surface.at(m.corners[t.next[rail]!]!)];
         const point: Vec3 = [0, 1, 2].map((j) => p[j]! + (q[j]! - p[j]!) * x) as unknown as Vec3;
         return nodes.node({ point, vertex: -1, corner: rail, share: x, triangle: -1 }, [v], true);

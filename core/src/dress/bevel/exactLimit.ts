@@ -25,7 +25,16 @@ export function exactLimit(
   if (!a || !middle || !b || !sameCorners(a, b) || !sameCorners(middle, b)) return null;
   const [from, half, to] = scales;
   const share = (half - from) / (to - from);
-  const strays = (v: number): boolean => [0, 1, 2].some((k) => Math.abs(a.positions[3 * v + k]! + share * (b.positions[3 * v + k]! - a.positions[3 * v + k]!) - middle.positions[3 * v + k]!) > EVEN * size); // prettier-ignore
+  const strays = (v: number): boolean =>
+    [0, 1, 2].some(
+      (k) =>
+        Math.abs(
+          a.positions[3 * v + k]! +
+            share * (b.positions[3 * v + k]! - a.positions[3 * v + k]!) -
+            middle.positions[3 * v + k]!,
+        ) >
+        EVEN * size,
+    );
   let least = Infinity;
   for (let f = 0; f < built[2].first; f++) {
     const corners = Array.from({ length: faceEnd(b, f) - faceBegin(b, f) }, (_, i) => faceBegin(b, f) + i);
@@ -37,19 +46,31 @@ export function exactLimit(
   return least <= high ? least : null;
 }
 
-const sameCorners = (a: PolyMesh, b: PolyMesh): boolean => a.corners.length === b.corners.length && a.corners.every((v, c) => v === b.corners[c]); // prettier-ignore
+const sameCorners = (a: PolyMesh, b: PolyMesh): boolean =>
+  a.corners.length === b.corners.length && a.corners.every((v, c) => v === b.corners[c]);
 
 /** The least scale from `to` up to `high` at which something happens in a face, whose corners are known at two scales; infinite where nothing does. */
 function limitOf(a: PolyMesh, b: PolyMesh, f: number, from: number, to: number, high: number): number {
   const frame = new Float64Array(6);
   planeBasis(facePlane(b, f), 0, frame);
-  const flat = (m: PolyMesh, v: number): [number, number] => [0, 3].map((k) => frame[k]! * m.positions[3 * v]! + frame[k + 1]! * m.positions[3 * v + 1]! + frame[k + 2]! * m.positions[3 * v + 2]!) as [number, number]; // prettier-ignore
+  const flat = (m: PolyMesh, v: number): [number, number] =>
+    [0, 3].map(
+      (k) =>
+        frame[k]! * m.positions[3 * v]! +
+        frame[k + 1]! * m.positions[3 * v + 1]! +
+        frame[k + 2]! * m.positions[3 * v + 2]!,
+    ) as [number, number];
   const { next } = topologyOf(b);
   const begin = faceBegin(b, f);
   const list = Array.from({ length: faceEnd(b, f) - begin }, (_, i) => {
     const v = b.corners[begin + i]!;
     const [p, q] = [flat(a, v), flat(b, v)];
-    return { v, next: next[begin + i]! - begin, at: q, way: [0, 1].map((k) => (q[k]! - p[k]!) / (to - from)) as [number, number] }; // prettier-ignore
+    return {
+      v,
+      next: next[begin + i]! - begin,
+      at: q,
+      way: [0, 1].map((k) => (q[k]! - p[k]!) / (to - from)) as [number, number],
+    };
   });
   let least = Infinity;
   const offer = (s: number) => {
@@ -67,7 +88,10 @@ function limitOf(a: PolyMesh, b: PolyMesh, f: number, from: number, to: number, 
     // A vertex comes to this edge where the area of the three is none: c + b s + a s² = 0.
     for (const z of list) {
       if (z.v === x.v || z.v === y.v) continue;
-      const [w, u] = [[z.at[0] - x.at[0], z.at[1] - x.at[1]] as const, [z.way[0] - x.way[0], z.way[1] - x.way[1]] as const]; // prettier-ignore
+      const [w, u] = [
+        [z.at[0] - x.at[0], z.at[1] - x.at[1]] as const,
+        [z.way[0] - x.way[0], z.way[1] - x.way[1]] as const,
+      ];
       const c0 = e[0] * w[1] - e[1] * w[0];
       const c1 = e[0] * u[1] - e[1] * u[0] + d[0] * w[1] - d[1] * w[0];
       const c2 = d[0] * u[1] - d[1] * u[0];

@@ -1,5 +1,17 @@
 import { orient2d } from 'robust-predicates';
-import { add, cross, dot, planeBasis, scaled, sub, unit, type Flat, type Spot, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  cross,
+  dot,
+  planeBasis,
+  scaled,
+  sub,
+  unit,
+  type Flat,
+  type Spot,
+  type Surface,
+  type Vec3,
+} from '../../mesh/index.ts';
 
 /** A corner's bearing nearer to its edges than this (radians) runs along them. */
 const ALONG = 1e-6;
@@ -44,7 +56,11 @@ export class FlatWays {
     for (const [r, s] of edges) {
       if ((r[0] < x0 && s[0] < x0) || (r[0] > x1 && s[0] > x1)) continue;
       if ((r[1] < y0 && s[1] < y0) || (r[1] > y1 && s[1] > y1)) continue;
-      if (orient2d(...p, ...q, ...r) * orient2d(...p, ...q, ...s) < 0 && orient2d(...r, ...s, ...p) * orient2d(...r, ...s, ...q) < 0) return false; // prettier-ignore
+      if (
+        orient2d(...p, ...q, ...r) * orient2d(...p, ...q, ...s) < 0 &&
+        orient2d(...r, ...s, ...p) * orient2d(...r, ...s, ...q) < 0
+      )
+        return false;
     }
     return true;
   }
@@ -57,7 +73,10 @@ export class FlatWays {
     planeBasis(this.surface.normal(face), 0, basis);
     const begin = m.loopStart[m.faceLoops[face]!]!;
     const origin = this.surface.at(m.corners[begin]!);
-    const [u, w]: [Vec3, Vec3] = [[basis[0]!, basis[1]!, basis[2]!], [basis[3]!, basis[4]!, basis[5]!]]; // prettier-ignore
+    const [u, w]: [Vec3, Vec3] = [
+      [basis[0]!, basis[1]!, basis[2]!],
+      [basis[3]!, basis[4]!, basis[5]!],
+    ];
     const at = (p: Vec3): Flat => [dot(sub(p, origin), u), dot(sub(p, origin), w)];
     const edges: [Flat, Flat][] = [];
     for (let c = begin; c < m.loopStart[m.faceLoops[face + 1]!]!; c++)

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { topologyOf, transformMesh, type Affine, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import { topologyOf, transformMesh, type Affine, type PolyMesh } from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, tube } from '../../shapes/index.ts';
 import { collar } from '../../mend/index.ts';
@@ -47,7 +47,10 @@ describe('headroom', () => {
       sound(mesh, rib);
       expect(report.met).toBe(1);
       const ridge = places(mesh).filter((p) => Math.abs(p[2]! - 4) < 1e-9);
-      expect(ridge.map((p) => [Math.abs(p[0]!), p[1]])).toEqual([[expect.closeTo(9, 2), expect.closeTo(0, 9)], [expect.closeTo(9, 2), expect.closeTo(0, 9)]]);
+      expect(ridge.map((p) => [Math.abs(p[0]!), p[1]])).toEqual([
+        [expect.closeTo(9, 2), expect.closeTo(0, 9)],
+        [expect.closeTo(9, 2), expect.closeTo(0, 9)],
+      ]);
       // Seven of eight mm stand as they were; the roof has the volume h b (2 a + ridge) / 6.
       if (segments === 1) expect(volume(mesh)).toBeCloseTo(280 + (2 * (2 * 20 + 18)) / 6, 2);
     }
@@ -63,8 +66,11 @@ describe('headroom', () => {
     const near = cut(box(20, 20, 6), moved(cylinder(4, 20, 32), 5, 0, 0));
     const apart = round(near, { width: 0.9, past: 'meet' });
     sound(apart.mesh, near);
-    expect([apart.report.met, places(apart.mesh)]).toEqual([0, places(round(near, { width: 0.9, past: 'narrow' }).mesh)]);
-  }); // prettier-ignore
+    expect([apart.report.met, places(apart.mesh)]).toEqual([
+      0,
+      places(round(near, { width: 0.9, past: 'narrow' }).mesh),
+    ]);
+  });
 
   it.each([0.9, 0.7, 0.5, 0.25])(
     'ends where something is in the way, though there is none at a greater width: at %d of it',
@@ -120,12 +126,14 @@ describe('bevel after a collar', () => {
     const seam = [...t.edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![t.opposite[c]!]);
     const { mesh: banded, report: band } = collar(m, seam, { width, rows: 1, sides: 'both', aim: 'square', shift: 0 });
     const u = topologyOf(banded);
-    const seams = [...u.edgeCorner].filter((c) => banded.layers.seam![c] || banded.layers.seam![u.opposite[c]!]).map((c) => u.edge[c]!);
+    const seams = [...u.edgeCorner]
+      .filter((c) => banded.layers.seam![c] || banded.layers.seam![u.opposite[c]!])
+      .map((c) => u.edge[c]!);
     expect(seams.length).toBeGreaterThanOrEqual(seam.length);
     const { mesh, report } = bevel(banded, seams, { ...WISH, width: 0.9 * band.narrowest, segments: 2, past: 'stop' });
     sound(mesh, m);
     expect(report.edges).toBe(seams.length);
-  }); // prettier-ignore
+  });
 
   it('takes nine tenths of the band: closed, uncrossed, and the band’s outer edge stays where it is', () => {
     const m = cut(box(40, 40, 10), cylinder(8, 30, 32));
@@ -140,7 +148,8 @@ describe('bevel after a collar', () => {
     const { mesh, report } = bevel(banded, rims, { ...WISH, width: 2.7, segments: 3 });
     sound(mesh, m);
     expect(report.narrowed).toBe(0);
-    const outer = (x: PolyMesh) => places(x).filter((p) => Math.abs(p[2]! - 5) < 1e-9 && Math.abs(Math.hypot(p[0]!, p[1]!) - 11) < 0.1); // prettier-ignore
+    const outer = (x: PolyMesh) =>
+      places(x).filter((p) => Math.abs(p[2]! - 5) < 1e-9 && Math.abs(Math.hypot(p[0]!, p[1]!) - 11) < 0.1);
     expect(outer(mesh)).toHaveLength(outer(banded).length);
   });
 });

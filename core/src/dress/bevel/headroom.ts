@@ -54,7 +54,12 @@ export function headrooms(
   const m = b.mesh;
   const t = topologyOf(m);
   const { of, count } = chainsOf(m, b.ground.role);
-  const chains = Array.from({ length: count }, (): ChainHeadroom => ({ edges: 0, headroom: Infinity, what: 'nothing', at: [0, 0, 0] })); // prettier-ignore
+  const chains = Array.from({ length: count }, (): ChainHeadroom => ({
+    edges: 0,
+    headroom: Infinity,
+    what: 'nothing',
+    at: [0, 0, 0],
+  }));
   for (const c of t.edgeCorner) if (b.ground.role[t.edge[c]!] === ROUNDED) chains[of[m.corners[c]!]!]!.edges++;
   const free = new Set(chains.keys());
   const tried = (scale: number): Trouble[] => {

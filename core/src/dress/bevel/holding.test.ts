@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, faceCount, isClosed, topologyOf } from '../../mesh/index.ts'; // prettier-ignore
+import { areaAndVolume, faceCount, isClosed, topologyOf } from '../../mesh/index.ts';
 import { box, cylinder, sheet } from '../../shapes/index.ts';
 import { bevelVertices, holdEdges, sharpEdges } from '../index.ts';
 import { volume, cut, edgesWhere, sound, places } from './testing.ts';
@@ -13,7 +13,9 @@ describe('holding lines', () => {
     // Six flats within, two bands along each of twelve edges, three quads at each of eight corners.
     expect(faceCount(mesh)).toBe(6 + 24 + 24);
     for (let f = 0; f < faceCount(mesh); f++) expect(mesh.loopStart[f + 1]! - mesh.loopStart[f]!).toBe(4);
-    const lengths = [...Array(topologyOf(mesh).edgeCount).keys()].filter((e) => mesh.layers.hard![topologyOf(mesh).edgeCorner[e]!]); // prettier-ignore
+    const lengths = [...Array(topologyOf(mesh).edgeCount).keys()].filter(
+      (e) => mesh.layers.hard![topologyOf(mesh).edgeCorner[e]!],
+    );
     // Each edge is still hard, in three parts.
     expect(lengths).toHaveLength(36);
     expect(sharpEdges(mesh, 30)).toHaveLength(36);

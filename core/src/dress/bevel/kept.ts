@@ -1,5 +1,13 @@
 import { orient2d } from 'robust-predicates';
-import { insideRing, planeBasis, topologyOf, type Flat, type NewCorner, type NewFace, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  insideRing,
+  planeBasis,
+  topologyOf,
+  type Flat,
+  type NewCorner,
+  type NewFace,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { SOFT } from './loops.ts';
 import type { Nodes, Trouble } from './nodes.ts';
 import type { Pieces } from './pieces.ts';
@@ -45,7 +53,8 @@ export function keptFaces(
       out.faces.push(f);
       continue;
     }
-    for (const [from, to] of chords.get(f) ?? []) segments.push({ from, to, edge: from < olds && to < olds ? alongOld(m, begin, end, from, to) : -1 }); // prettier-ignore
+    for (const [from, to] of chords.get(f) ?? [])
+      segments.push({ from, to, edge: from < olds && to < olds ? alongOld(m, begin, end, from, to) : -1 });
     if (segments.length) outlinesOf(nodes, f, segments, of, out);
   }
   return out;
@@ -76,7 +85,10 @@ function outlinesOf(
     if (!p) {
       const q = nodes.at(id);
       const d = [q[0] - origin[0], q[1] - origin[1], q[2] - origin[2]] as const;
-      p = [basis[0]! * d[0] + basis[1]! * d[1] + basis[2]! * d[2], basis[3]! * d[0] + basis[4]! * d[1] + basis[5]! * d[2]]; // prettier-ignore
+      p = [
+        basis[0]! * d[0] + basis[1]! * d[1] + basis[2]! * d[2],
+        basis[3]! * d[0] + basis[4]! * d[1] + basis[5]! * d[2],
+      ];
       places.set(id, p);
     }
     return p;
@@ -95,19 +107,30 @@ function outlinesOf(
   }
   const loops = linked(segments, at);
   if (!loops) {
-    tell('meets', segments.filter((s) => s.edge < 0).flatMap((s) => [s.from, s.to])); // prettier-ignore
+    tell(
+      'meets',
+      segments.filter((s) => s.edge < 0).flatMap((s) => [s.from, s.to]),
+    );
     return;
   }
-  const area = (loop: readonly Segment[]) => loop.reduce((sum, s) => sum + at(s.from)[0] * at(s.to)[1] - at(s.from)[1] * at(s.to)[0], 0); // prettier-ignore
+  const area = (loop: readonly Segment[]) =>
+    loop.reduce((sum, s) => sum + at(s.from)[0] * at(s.to)[1] - at(s.from)[1] * at(s.to)[0], 0);
   const outer = loops.filter((l) => area(l) > 0).map((l) => ({ ring: l.map((s) => at(s.from)), outlines: [l] }));
   for (const l of loops) {
     if (area(l) > 0) continue;
     const own = outer.find((o) => insideRing(o.ring, at(l[0]!.from)));
     if (own) own.outlines.push(l);
-    else tell('meets', l.map((s) => s.from)); // prettier-ignore
+    else
+      tell(
+        'meets',
+        l.map((s) => s.from),
+      );
   }
   for (const { outlines } of outer) {
-    const faces: NewFace = { from: f, outlines: outlines.map((l) => l.map((s): NewCorner => ({ vertex: s.from, edge: s.edge }))) }; // prettier-ignore
+    const faces: NewFace = {
+      from: f,
+      outlines: outlines.map((l) => l.map((s): NewCorner => ({ vertex: s.from, edge: s.edge }))),
+    };
     out.faces.push(faces);
   }
 }

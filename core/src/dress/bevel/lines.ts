@@ -165,7 +165,11 @@ export class Lines {
     let failed = false;
     for (const { first, count, from, bearing, distance } of offset.landings) {
       const { sector, turned } = of[from]!;
-      const run = [...new Set(Array.from({ length: count }, (_, k) => this.mesh.corners[loop.sides[of[(first + k) % of.length]!.sector]!]!))]; // prettier-ignore
+      const run = [
+        ...new Set(
+          Array.from({ length: count }, (_, k) => this.mesh.corners[loop.sides[of[(first + k) % of.length]!.sector]!]!),
+        ),
+      ];
       const node = this.land(loop, sector, bearing + turned, distance, run, count === 1, caps);
       if (!node) {
         failed = true;
@@ -195,7 +199,9 @@ export class Lines {
     const out = loop.sides[i]!;
     const come = loop.sides.at(i - 1)!;
     const v = this.mesh.corners[out]!;
-    const [slideIn, slideOut] = [come, out].map((c) => (this.role(c) === RAIL ? this.slides.get(this.slideKey(c, v)) : undefined)); // prettier-ignore
+    const [slideIn, slideOut] = [come, out].map((c) =>
+      this.role(c) === RAIL ? this.slides.get(this.slideKey(c, v)) : undefined,
+    );
     if (this.role(come) === RAIL && this.role(out) === RAIL && (slideIn || slideOut))
       return caps(out, slideIn, slideOut);
     const slide = slideIn ?? slideOut;
@@ -213,7 +219,7 @@ export class Lines {
     if (!spot || spot.vertex === v) return this.stuck('in the way', v, run);
     const t = topologyOf(this.mesh);
     const faces = this.nodes.surface.facesOf(spot);
-    const plain = alone && faces.every((f) => this.nodes.flat(f)) && fan.some((c) => faces.includes(t.face[c]!)); // prettier-ignore
+    const plain = alone && faces.every((f) => this.nodes.flat(f)) && fan.some((c) => faces.includes(t.face[c]!));
     return [this.nodes.node(spot, run, plain)];
   }
 
@@ -266,7 +272,8 @@ export class Lines {
     const lies = (x: BevelNode) => on(x) === e || ends.includes(x.spot.vertex);
     if (!lies(a) || !lies(b)) return null;
     const faces = [t.face[c]!, t.opposite[c]! < 0 ? -1 : t.face[t.opposite[c]!]!];
-    const way = (x: BevelNode) => (on(x) === e ? (x.spot.corner === c ? x.spot.share : 1 - x.spot.share) : ends[0] === x.spot.vertex ? 0 : 1); // prettier-ignore
+    const way = (x: BevelNode) =>
+      on(x) === e ? (x.spot.corner === c ? x.spot.share : 1 - x.spot.share) : ends[0] === x.spot.vertex ? 0 : 1;
     return { nodes: [a, b], faces: [way(b) > way(a) ? faces[0]! : faces[1]!], shares: [0, 1] };
   }
 
@@ -280,8 +287,11 @@ export class Lines {
   /** The straightest line between two nodes over the faces: in the plane through both and along the mean of their normals. */
   private draught(a: BevelNode, b: BevelNode): OffsetLine | null {
     const faces = this.nodes.surface.facesOf(b.spot);
-    const shared = this.nodes.surface.facesOf(a.spot).find((f) => faces.includes(f) && this.nodes.level(f) && this.ways.clear(f, a.at, b.at)); // prettier-ignore
-    if (shared !== undefined && a.spot.vertex < 0 && b.spot.vertex < 0) return { nodes: [a, b], faces: [shared], shares: [0, 1] }; // prettier-ignore
+    const shared = this.nodes.surface
+      .facesOf(a.spot)
+      .find((f) => faces.includes(f) && this.nodes.level(f) && this.ways.clear(f, a.at, b.at));
+    if (shared !== undefined && a.spot.vertex < 0 && b.spot.vertex < 0)
+      return { nodes: [a, b], faces: [shared], shares: [0, 1] };
     return this.section(a, b);
   }
 
@@ -291,7 +301,10 @@ export class Lines {
     // A place hard by an edge may see no way over it, and yet be seen from the other side.
     const passes =
       surface.section(a.spot, b.spot, up) ??
-      surface.section(b.spot, a.spot, up)?.reverse().map(({ face, from, to }) => ({ face, from: to, to: from })); // prettier-ignore
+      surface
+        .section(b.spot, a.spot, up)
+        ?.reverse()
+        .map(({ face, from, to }) => ({ face, from: to, to: from }));
     if (!passes) {
       this.troubles.push({ what: 'in the way', at: a.at, vertices: [...a.of, ...b.of] });
       return null;
@@ -304,7 +317,8 @@ export class Lines {
       nodes.push(k + 1 < passes.length ? this.nodes.node(p.to, of, false) : b);
     });
     const lengths = [0];
-    for (let k = 1; k < nodes.length; k++) lengths.push(lengths[k - 1]! + lengthOf(sub(nodes[k]!.at, nodes[k - 1]!.at))); // prettier-ignore
+    for (let k = 1; k < nodes.length; k++)
+      lengths.push(lengths[k - 1]! + lengthOf(sub(nodes[k]!.at, nodes[k - 1]!.at)));
     return { nodes, faces, shares: lengths.map((x) => x / (lengths.at(-1)! || 1)) };
   }
 }

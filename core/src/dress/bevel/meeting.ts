@@ -1,4 +1,14 @@
-import { faceBegin, faceEnd, lengthOf, nearestOn, sub, topologyOf, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  faceBegin,
+  faceEnd,
+  lengthOf,
+  nearestOn,
+  sub,
+  topologyOf,
+  vertexCount,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { mergeVertices, MeshEdit, putIntoEdges } from '../../mend/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 
@@ -53,16 +63,22 @@ export function meetInLines(m: PolyMesh, count: number, within: number): PolyMes
       }
     }
   }
-  putIntoEdges(e, new Map([...places].map(([edge, list]) => [edge, list.sort((x, y) => x.share - y.share).map((x) => x.v)]))); // prettier-ignore
+  putIntoEdges(
+    e,
+    new Map([...places].map(([edge, list]) => [edge, list.sort((x, y) => x.share - y.share).map((x) => x.v)])),
+  );
   const split = e.done();
   // Vertices that become one go half way to each other.
   const groups = new Map<number, number[]>();
-  for (let v = 0; v < into.length; v++) if (root(v) !== v) groups.set(root(v), [...(groups.get(root(v)) ?? [root(v)]), v]); // prettier-ignore
+  for (let v = 0; v < into.length; v++)
+    if (root(v) !== v) groups.set(root(v), [...(groups.get(root(v)) ?? [root(v)]), v]);
   const number = (v: number) => e.numbers[v]!;
   const now = Int32Array.from({ length: vertexCount(split) }, (_, v) => v);
   const middles = new Map<number, Vec3>();
   for (const [r, list] of groups) {
-    const middle = [0, 1, 2].map((k) => list.reduce((s, v) => s + m.positions[3 * v + k]!, 0) / list.length) as unknown as Vec3; // prettier-ignore
+    const middle = [0, 1, 2].map(
+      (k) => list.reduce((s, v) => s + m.positions[3 * v + k]!, 0) / list.length,
+    ) as unknown as Vec3;
     middles.set(number(r), middle);
     for (const v of list) now[number(v)] = number(r);
   }

@@ -1,4 +1,20 @@
-import { add, dot, cross, faceBend, faceEnd, lengthOf, scaled, sub, topologyOf, unit, vertexCorners, type PolyMesh, type Spot, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  dot,
+  cross,
+  faceBend,
+  faceEnd,
+  lengthOf,
+  scaled,
+  sub,
+  topologyOf,
+  unit,
+  vertexCorners,
+  type PolyMesh,
+  type Spot,
+  type Surface,
+  type Vec3,
+} from '../../mesh/index.ts';
 import type { GuideSurface } from '../relight.ts';
 import { SOFT } from './loops.ts';
 

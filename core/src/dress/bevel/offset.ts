@@ -62,7 +62,10 @@ export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
   let done = 0;
   const speed = (i: number) => {
     const j = next[i]!;
-    return landingOf(angle[i]!, before[i]!, vertices[i]!.after).x + landingOf(angle[j]!, before[j]!, vertices[j]!.after).alongBefore; // prettier-ignore
+    return (
+      landingOf(angle[i]!, before[i]!, vertices[i]!.after).x +
+      landingOf(angle[j]!, before[j]!, vertices[j]!.after).alongBefore
+    );
   };
   const rates = vertices.map((_, i) => speed(i));
   for (;;) {

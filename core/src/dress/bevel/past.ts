@@ -22,7 +22,8 @@ const [FIRST_STEP, LAST_STEP, MOST_TRIES] = [1 / 4, 1 / 8192, 8];
 /** The vertices that something hangs on; where none of them has any width left, those beside them along the edges, whose lines run together there. */
 function concerned(b: Bevelling, share: Float64Array, vertices: readonly number[]): readonly number[] {
   let list = [...new Set(vertices)];
-  for (let ring = 0; ring < MOST_RINGS && list.every((v) => share[v] === 0); ring++) list = [...new Set(list.flatMap((v) => [v, ...b.beside(v)]))]; // prettier-ignore
+  for (let ring = 0; ring < MOST_RINGS && list.every((v) => share[v] === 0); ring++)
+    list = [...new Set(list.flatMap((v) => [v, ...b.beside(v)]))];
   return list;
 }
 
@@ -35,7 +36,12 @@ export function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'
     const { troubles } = good;
     if (!troubles.length) break;
     const first = troubles[0]!;
-    if (past === 'stop' || round === MOST_ROUNDS) throw new MasonError('not-done', `The bevel has no room: ${inWords(first.what)}. Use less width${past === 'stop' ? ', or let it be narrower there' : ''}.`, { point: first.at }); // prettier-ignore
+    if (past === 'stop' || round === MOST_ROUNDS)
+      throw new MasonError(
+        'not-done',
+        `The bevel has no room: ${inWords(first.what)}. Use less width${past === 'stop' ? ', or let it be narrower there' : ''}.`,
+        { point: first.at },
+      );
     ctx?.progress?.(Math.min(0.9, round / 20), 'making it narrower where there is no room');
     const by = round < PATIENT ? NARROWER : round < MOST_ROUNDS - 8 ? 0.5 : 0;
     for (const v of new Set(troubles.flatMap((x) => concerned(b, share, x.vertices))))

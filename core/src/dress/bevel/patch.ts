@@ -36,7 +36,11 @@ function makeGrid(n: number, s: number): PatchGrid {
   const even = s % 2 === 0;
   const middle = even ? count++ : -1;
   /** Of an even grid: the line from the middle of each side to the middle vertex. */
-  const lines = even ? Array.from({ length: n }, (_, j) => Array.from({ length: half + 1 }, (_, k) => (k === 0 ? onBorder(j, half) : k === half ? middle : count++))) : []; // prettier-ignore
+  const lines = even
+    ? Array.from({ length: n }, (_, j) =>
+        Array.from({ length: half + 1 }, (_, k) => (k === 0 ? onBorder(j, half) : k === half ? middle : count++)),
+      )
+    : [];
   const quarters = Array.from({ length: n }, (_, j) =>
     Array.from({ length: half + 1 }, (_, a) =>
       Array.from({ length: half + 1 }, (_, b) => {
@@ -82,7 +86,8 @@ function makeGrid(n: number, s: number): PatchGrid {
     for (const w of near[border + i]!) if (w >= border) H[i]![w - border]! -= 1 / near[border + i]!.length;
   }
   for (const row of rowsOf(grid))
-    for (const [a, x] of row) for (const [b, y] of row) if (a >= border && b >= border) N[a - border]![b - border]! += x * y; // prettier-ignore
+    for (const [a, x] of row)
+      for (const [b, y] of row) if (a >= border && b >= border) N[a - border]![b - border]! += x * y;
   grid.harmonic = inverse(H);
   grid.solve = inverse(N);
   return grid;
@@ -91,8 +96,13 @@ function makeGrid(n: number, s: number): PatchGrid {
 /** What is to be as small as may be: at each vertex inside its distance from the mean of its neighbours, at the border the bend against the strip beyond. */
 function rowsOf(g: PatchGrid): [number, number][][] {
   const out: [number, number][][] = [];
-  for (let v = g.border; v < g.count; v++) out.push([[v, -1], ...g.near[v]!.map((w): [number, number] => [w, 1 / g.near[v]!.length])]); // prettier-ignore
-  for (const { vertex, inside } of g.inwards) out.push([[inside, 0.5], [vertex, -1]]); // prettier-ignore
+  for (let v = g.border; v < g.count; v++)
+    out.push([[v, -1], ...g.near[v]!.map((w): [number, number] => [w, 1 / g.near[v]!.length])]);
+  for (const { vertex, inside } of g.inwards)
+    out.push([
+      [inside, 0.5],
+      [vertex, -1],
+    ]);
   return out;
 }
 
@@ -103,10 +113,11 @@ function rowsOf(g: PatchGrid): [number, number][][] {
 export function fairPatch(g: PatchGrid, border: readonly Vec3[], outwards: (side: number) => Vec3 | null): Vec3[] {
   const inner = g.count - g.border;
   if (!inner) return [...border];
-  const rhs = Array.from(
-    { length: inner },
-    (_, i) =>
-    g.near[g.border + i]!.reduce<Vec3>((s, w) => (w < g.border ? add(s, border[w]!, 1 / g.near[g.border + i]!.length) : s), [0, 0, 0]), // prettier-ignore
+  const rhs = Array.from({ length: inner }, (_, i) =>
+    g.near[g.border + i]!.reduce<Vec3>(
+      (s, w) => (w < g.border ? add(s, border[w]!, 1 / g.near[g.border + i]!.length) : s),
+      [0, 0, 0],
+    ),
   );
   const first = times(g.harmonic!, rhs);
   const pull: Vec3[] = Array.from({ length: inner }, () => [0, 0, 0]);

@@ -98,7 +98,10 @@ export class Pieces {
       const normal = this.surface.normal(come === 1 ? t.face[c]! : t.face[t.opposite[c]!]!);
       const angle = (p: Vec3) => Math.atan2(dot(sub(p, node.at), cross(normal, way)), dot(sub(p, node.at), way));
       const turn = 2 * Math.PI;
-      const [a, b] = [angle(after.at), angle(before.at)].map((x) => (come === 1 ? x : x + turn) % turn) as [number, number]; // prettier-ignore
+      const [a, b] = [angle(after.at), angle(before.at)].map((x) => (come === 1 ? x : x + turn) % turn) as [
+        number,
+        number,
+      ];
       ahead = behind = b < a;
     }
     const e = t.edge[c]!;
@@ -135,7 +138,10 @@ export class Pieces {
       return face < 0 ? 2 * at : 2 * ring.findIndex((c) => t.face[c] === face) + 1;
     };
     // Along the outline it comes by the sector's last edge and goes by its first.
-    const came = !this.soft(last) && (before.spot.vertex === this.mesh.corners[last] || (before.spot.corner >= 0 && t.edge[before.spot.corner] === t.edge[last])); // prettier-ignore
+    const came =
+      !this.soft(last) &&
+      (before.spot.vertex === this.mesh.corners[last] ||
+        (before.spot.corner >= 0 && t.edge[before.spot.corner] === t.edge[last]));
     const come = came ? 2 * ring.length : place(before, from);
     const go = !this.soft(ring[0]!) && edgeTo(after, ring[0]!) ? 0 : place(after, into);
     ring.forEach((c, i) => this.soft(c) && this.begins.set(c, leftOf(2 * i, go, come)));
@@ -174,7 +180,8 @@ export class Pieces {
     for (const [c, remains] of this.begins) this.over(c, remains, [corners[c]!], set);
     while (todo.length) {
       const v = todo.pop()!;
-      for (const c of this.nodes.cornersAt(v)) if (this.soft(c)) this.over(c, this.state[v] === 1, this.why.get(v)!, set); // prettier-ignore
+      for (const c of this.nodes.cornersAt(v))
+        if (this.soft(c)) this.over(c, this.state[v] === 1, this.why.get(v)!, set);
     }
   }
 

@@ -20,7 +20,8 @@ const apart = (a: PolyMesh, b: PolyMesh) => {
   expect([...a.corners]).toEqual([...b.corners]);
   return a.positions.reduce((d, x, i) => Math.max(d, Math.abs(x - b.positions[i]!)), 0);
 };
-const steps = (from: number, to: number, n: number) => Array.from({ length: n }, (_, i) => from + ((to - from) * i) / (n - 1)); // prettier-ignore
+const steps = (from: number, to: number, n: number) =>
+  Array.from({ length: n }, (_, i) => from + ((to - from) * i) / (n - 1));
 const plate = cut(box(40, 30, 10), cylinder(6, 30, 24));
 const bent = edgesWhere(plate, (x, y) => Math.hypot(x, y) < 7);
 

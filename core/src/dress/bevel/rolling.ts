@@ -1,4 +1,16 @@
-import { add, cross, dot, lengthOf, scaled, sub, topologyOf, unit, type PolyMesh, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  cross,
+  dot,
+  lengthOf,
+  scaled,
+  sub,
+  topologyOf,
+  unit,
+  type PolyMesh,
+  type Surface,
+  type Vec3,
+} from '../../mesh/index.ts';
 import type { GuideSurface } from '../relight.ts';
 import { ROUNDED } from './loops.ts';
 import { turnAt } from './widths.ts';

@@ -38,7 +38,6 @@ describe('the row across a strip', () => {
         [1, 0.7],
       ] as const,
     ])
-      // prettier-ignore
       for (const angle of ANGLES) {
         const w = rowWeights(angle, 5, profile);
         for (const [a, k, b] of w) expect(a + k + b).toBeCloseTo(1, 12);
@@ -75,11 +74,20 @@ describe('the row across a strip', () => {
   it('drawn: as many parts as its points and their images have between them', () => {
     expect(drawnSegments([[1, 0.7]])).toBe(2);
     expect(drawnSegments([[0.5, 0.2]])).toBe(3);
-    expect(drawnSegments([[0.3, 0], [0.5, 0.7], [1, 0.7]])).toBe(6); // prettier-ignore
+    expect(
+      drawnSegments([
+        [0.3, 0],
+        [0.5, 0.7],
+        [1, 0.7],
+      ]),
+    ).toBe(6);
     // Out by 1 in the middle is where the tangents meet.
     const row = points(Math.PI / 2, 0, [[1, 1]]);
     expect(lengthOf(sub(row[1]!, arc(Math.PI / 2).meet))).toBeLessThan(1e-12);
-    const [, half] = points(Math.PI / 2, 0, [[0.5, 0], [1, 0]]); // prettier-ignore
+    const [, half] = points(Math.PI / 2, 0, [
+      [0.5, 0],
+      [1, 0],
+    ]);
     const { a, b } = arc(Math.PI / 2);
     expect(lengthOf(sub(half!, add(scaled(a, 0.75), b, 0.25)))).toBeLessThan(1e-12);
   });
@@ -88,7 +96,10 @@ describe('the row across a strip', () => {
 describe('normals across a strip', () => {
   it('turn evenly, and are of length 1', () => {
     for (const angle of ANGLES) {
-      const [from, to]: Vec3[] = [[0, 0, 1], [Math.sin(angle), 0, Math.cos(angle)]]; // prettier-ignore
+      const [from, to]: Vec3[] = [
+        [0, 0, 1],
+        [Math.sin(angle), 0, Math.cos(angle)],
+      ];
       const row = turnedNormals(from!, to!, 5);
       for (const n of row) expect(lengthOf(n)).toBeCloseTo(1, 12);
       for (let k = 0; k < 5; k++) expect(turnBetween(row[k]!, row[k + 1]!)).toBeCloseTo(angle / 5, 9);

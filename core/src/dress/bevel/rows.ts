@@ -59,7 +59,8 @@ export function rowWeights(angle: number, segments: number, profile: Profile): [
     const full: [number, number, number] = t < 0.5 ? [1 - 2 * t, 2 * t, 0] : [0, 2 - 2 * t, 2 * t - 1];
     // Hollow is the arc on the other side of the chord: it bends about what lies opposite to where the tangents meet.
     const hollow: [number, number, number] = [arc[0] + arc[1], -arc[1], arc[2] + arc[1]];
-    const [from, to, share] = profile > 1 ? [arc, full, profile - 1] : [chord, profile < 0 ? hollow : arc, Math.abs(profile)]; // prettier-ignore
+    const [from, to, share] =
+      profile > 1 ? [arc, full, profile - 1] : [chord, profile < 0 ? hollow : arc, Math.abs(profile)];
     return from.map((x, i) => x + (to[i]! - x) * share) as [number, number, number];
   });
 }

@@ -64,7 +64,9 @@ export class Strips {
 
   private way(c: number): Vec3 {
     const { corners } = this.mesh;
-    return unit(sub(this.nodes.surface.at(corners[topologyOf(this.mesh).next[c]!]!), this.nodes.surface.at(corners[c]!))); // prettier-ignore
+    return unit(
+      sub(this.nodes.surface.at(corners[topologyOf(this.mesh).next[c]!]!), this.nodes.surface.at(corners[c]!)),
+    );
   }
 
   private strip(c: number): void {
@@ -75,7 +77,7 @@ export class Strips {
     const shares = [...new Set([0, 1, ...left.shares, ...right.shares.map((x) => 1 - x)])].sort((a, b) => a - b);
     const at = shares.filter((x, i) => x === 0 || x === 1 || (x - shares[i - 1]! > ONE_PLACE && x < 1 - ONE_PLACE));
     const a = this.divided(left, at);
-    const b = [...this.divided(right, at.map((x) => 1 - x).reverse())].reverse(); // prettier-ignore
+    const b = [...this.divided(right, at.map((x) => 1 - x).reverse())].reverse();
     const made = at.map((share, i): Row => {
       const [p, q] = [a[i]!, b[i]!];
       const ids = this.rows.between(q, p, this.meet(c, share, p, q));
@@ -90,7 +92,17 @@ export class Strips {
         const from = t.face[2 * k >= this.aim.segments ? c : o]!;
         // Where bands stay on the faces, the edge itself runs along the middle of the rows.
         const edges = this.aim.holds ? (k ? [c, -1, -1, -1] : [-1, -1, o, -1]) : [-1, -1, -1, -1];
-        this.add([[x, k], [y, k], [y, k + 1], [x, k + 1]].map(([r, j], i) => [(r as Row).ids[j as number]!, (r as Row).normals[j as number]!, edges[i]!]), from, of, 'strip'); // prettier-ignore
+        this.add(
+          [
+            [x, k],
+            [y, k],
+            [y, k + 1],
+            [x, k + 1],
+          ].map(([r, j], i) => [(r as Row).ids[j as number]!, (r as Row).normals[j as number]!, edges[i]!]),
+          from,
+          of,
+          'strip',
+        );
       }
   }
 
@@ -103,7 +115,14 @@ export class Strips {
   ) {
     const kept = ring.filter(([id], i) => id !== ring[(i + 1) % ring.length]![0]);
     if (new Set(kept.map(([id]) => id)).size < 3) return;
-    this.faces.push({ outline: kept.map(([id]) => id), normals: kept.map(([, n]) => n), edges: kept.map(([, , e]) => e), from, of, kind }); // prettier-ignore
+    this.faces.push({
+      outline: kept.map(([id]) => id),
+      normals: kept.map(([, n]) => n),
+      edges: kept.map(([, , e]) => e),
+      from,
+      of,
+      kind,
+    });
   }
 
   /** The normal that a strip ends with on the side of a corner's face. */
@@ -224,7 +243,14 @@ export class Strips {
     if (open) {
       const [a, b] = [kept.at(-1)!.ids.at(-1)!, kept[0]!.ids[0]!];
       const [p, q] = [this.nodes.at(a), this.nodes.at(b)];
-      if (a !== b) kept.push({ ids: Array.from({ length: s + 1 }, (_, k) => (k === 0 ? a : k === s ? b : this.nodes.place(add(p, sub(q, p), k / s)))), edge: -1, normals: null }); // prettier-ignore
+      if (a !== b)
+        kept.push({
+          ids: Array.from({ length: s + 1 }, (_, k) =>
+            k === 0 ? a : k === s ? b : this.nodes.place(add(p, sub(q, p), k / s)),
+          ),
+          edge: -1,
+          normals: null,
+        });
     }
     this.patch(v, kept, t.face[ring[0]!]!);
   }
@@ -238,7 +264,8 @@ export class Strips {
     const s = this.aim.segments;
     const border = sides.flatMap((x) => x.ids.slice(0, s));
     const normals = sides.flatMap((x) => (x.normals ?? x.ids.map((): Vec3 => [0, 0, 0])).slice(0, s));
-    const between = (ring: readonly number[]) => ring.flatMap((id, i) => [id, ...this.onJoin(id, ring[(i + 1) % ring.length]!)]); // prettier-ignore
+    const between = (ring: readonly number[]) =>
+      ring.flatMap((id, i) => [id, ...this.onJoin(id, ring[(i + 1) % ring.length]!)]);
     if (sides.length === 2) {
       const ring = between(border);
       this.add(
@@ -250,9 +277,14 @@ export class Strips {
       return;
     }
     const grid = patchGrid(sides.length, s);
-    let places = fairPatch(grid, border.map((id) => this.nodes.at(id)), (i) => (sides[i]!.edge >= 0 ? this.way(sides[i]!.edge) : null)); // prettier-ignore
+    let places = fairPatch(
+      grid,
+      border.map((id) => this.nodes.at(id)),
+      (i) => (sides[i]!.edge >= 0 ? this.way(sides[i]!.edge) : null),
+    );
     const ball = this.ball(v, sides);
-    if (ball) places = places.map((p, i) => (i < grid.border ? p : add(ball.middle, unit(sub(p, ball.middle)), ball.radius))); // prettier-ignore
+    if (ball)
+      places = places.map((p, i) => (i < grid.border ? p : add(ball.middle, unit(sub(p, ball.middle)), ball.radius)));
     // Bands on the faces meet in the vertex itself.
     const ids = [...border, ...places.slice(grid.border).map((p) => (this.aim.holds ? v : this.nodes.place(p)))];
     const old = new Map<string, number>();
@@ -271,7 +303,10 @@ export class Strips {
       const ring = face.flatMap((i, k): [number, Vec3, number][] => {
         const j = face[(k + 1) % face.length]!;
         const edge = old.get(`${ids[i]!},${ids[j]!}`) ?? -1;
-        return [[ids[i]!, shown[i]!, edge], ...this.onJoin(ids[i]!, ids[j]!).map((id): [number, Vec3, number] => [id, shown[i]!, -1])]; // prettier-ignore
+        return [
+          [ids[i]!, shown[i]!, edge],
+          ...this.onJoin(ids[i]!, ids[j]!).map((id): [number, Vec3, number] => [id, shown[i]!, -1]),
+        ];
       });
       this.add(ring, from, [v], 'corner');
     }
@@ -279,7 +314,15 @@ export class Strips {
 
   /** Nodes within a stretch of a round join, in the direction that a patch runs along it. */
   private onJoin(a: number, b: number): number[] {
-    this.joined ??= new Map(this.lines.joins.map((j) => [`${j.nodes.at(-1)!.id},${j.nodes[0]!.id}`, j.nodes.slice(1, -1).map((x) => x.id).reverse()])); // prettier-ignore
+    this.joined ??= new Map(
+      this.lines.joins.map((j) => [
+        `${j.nodes.at(-1)!.id},${j.nodes[0]!.id}`,
+        j.nodes
+          .slice(1, -1)
+          .map((x) => x.id)
+          .reverse(),
+      ]),
+    );
     return this.joined.get(`${a},${b}`) ?? [];
   }
 

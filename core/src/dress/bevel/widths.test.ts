@@ -40,8 +40,13 @@ describe('how wide a bevel is', () => {
     expect(turns.filter((x) => x === 90)).toHaveLength(12 + 8);
     expect(turns.filter((x) => x === -90)).toHaveLength(4);
     const six = prism({ points: circleOutline(5, 6) }, 7);
-    const sides = edgesWhere(six, () => true).filter((e) => six.positions[3 * six.corners[topologyOf(six).edgeCorner[e]!]! + 2] !== six.positions[3 * six.corners[topologyOf(six).next[topologyOf(six).edgeCorner[e]!]!]! + 2]); // prettier-ignore
-    for (const e of sides) expect(turnAt(six, surfaceOf(six), topologyOf(six).edgeCorner[e]!)).toBeCloseTo(Math.PI / 3, 12); // prettier-ignore
+    const sides = edgesWhere(six, () => true).filter(
+      (e) =>
+        six.positions[3 * six.corners[topologyOf(six).edgeCorner[e]!]! + 2] !==
+        six.positions[3 * six.corners[topologyOf(six).next[topologyOf(six).edgeCorner[e]!]!]! + 2],
+    );
+    for (const e of sides)
+      expect(turnAt(six, surfaceOf(six), topologyOf(six).edgeCorner[e]!)).toBeCloseTo(Math.PI / 3, 12);
     expect(sides).toHaveLength(6);
   });
 });

@@ -1,4 +1,15 @@
-import { add, cross, dot, lengthOf, sub, topologyOf, unit, type PolyMesh, type Surface, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  cross,
+  dot,
+  lengthOf,
+  sub,
+  topologyOf,
+  unit,
+  type PolyMesh,
+  type Surface,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { RAIL, ROUNDED, SOFT } from './loops.ts';
 
 /**
@@ -59,7 +70,11 @@ export function chainsOf(m: PolyMesh, role: Uint8Array): { of: Int32Array; count
   for (const c of t.edgeCorner) {
     if (role[t.edge[c]!] !== ROUNDED) continue;
     const [a, b] = ends(c);
-    for (const [x, y] of [[a, b], [b, a]] as const) next.set(x, [...(next.get(x) ?? []), y]); // prettier-ignore
+    for (const [x, y] of [
+      [a, b],
+      [b, a],
+    ] as const)
+      next.set(x, [...(next.get(x) ?? []), y]);
   }
   let count = 0;
   for (const first of next.keys()) {
@@ -122,7 +137,6 @@ export function levelled(
         [a, b],
         [b, a],
       ] as const)
-        // prettier-ignore
         if (share[x]! > share[y]! + step + 1e-12) {
           share[x] = share[y]! + step;
           moved = true;

@@ -23,9 +23,12 @@ import { collar, type CollarWish } from './collar.ts';
 import { sidesOf } from './sides.ts';
 
 const wish: CollarWish = { width: 2, rows: 2, aim: 'square', shift: 0, sides: 'both' };
-const placed = (m: PolyMesh, position: [number, number, number], turn: [number, number, number] = [0, 0, 0]) => transformMesh(m, placementAffine({ position, turn })); // prettier-ignore
-const cut = (a: PolyMesh, b: PolyMesh, operation: 'union' | 'subtract' = 'subtract') => carve(withSource(a, 1, 1), [withSource(b, 2, 3)], { operation, course: 3 }).mesh; // prettier-ignore
-const seamOf = (m: PolyMesh) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![topologyOf(m).opposite[c]!]); // prettier-ignore
+const placed = (m: PolyMesh, position: [number, number, number], turn: [number, number, number] = [0, 0, 0]) =>
+  transformMesh(m, placementAffine({ position, turn }));
+const cut = (a: PolyMesh, b: PolyMesh, operation: 'union' | 'subtract' = 'subtract') =>
+  carve(withSource(a, 1, 1), [withSource(b, 2, 3)], { operation, course: 3 }).mesh;
+const seamOf = (m: PolyMesh) =>
+  [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![topologyOf(m).opposite[c]!]);
 const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 const places = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => at(m, v));
 const name = (p: Vec3) => p.join();
@@ -63,7 +66,8 @@ function isBand(
   expect(bandQuads(after, rows, sides)).toBe(quads);
   const now = new Set(places(after).map(name));
   const t = topologyOf(before);
-  for (const c of seamOf(before)) for (const v of [before.corners[c]!, before.corners[t.next[c]!]!]) expect(now.has(name(at(before, v)))).toBe(true); // prettier-ignore
+  for (const c of seamOf(before))
+    for (const v of [before.corners[c]!, before.corners[t.next[c]!]!]) expect(now.has(name(at(before, v)))).toBe(true);
   expect(findings(after).filter((x) => x.severity === 'error')).toEqual([]);
 }
 
@@ -74,15 +78,24 @@ describe('a collar', () => {
     isBand(m, mesh, 4 * 32 * 2);
     expect([report.bands, report.quads, report.narrowed, report.none, report.swallowed]).toEqual([4, 256, 0, [], 0]);
     expect(surfaceDrift(m, mesh)!.distance).toBe(0);
-    expect(areaAndVolume(mesh)).toEqual({ area: expect.closeTo(areaAndVolume(m).area, 8), volume: expect.closeTo(areaAndVolume(m).volume, 8) }); // prettier-ignore
+    expect(areaAndVolume(mesh)).toEqual({
+      area: expect.closeTo(areaAndVolume(m).area, 8),
+      volume: expect.closeTo(areaAndVolume(m).volume, 8),
+    });
     // The flats of the rim are 8 cos(π/32) from the axis, those of the rows one and two mm more.
     const middle = 8 * Math.cos(Math.PI / 32);
-    const radii = added(mesh, m).filter((p) => Math.abs(p[2]) === 5).map((p) => Math.hypot(p[0], p[1]) * Math.cos(Math.PI / 32)); // prettier-ignore
+    const radii = added(mesh, m)
+      .filter((p) => Math.abs(p[2]) === 5)
+      .map((p) => Math.hypot(p[0], p[1]) * Math.cos(Math.PI / 32));
     expect(radii.length).toBe(2 * 2 * 32);
     for (const r of radii) expect(Math.min(Math.abs(r - middle - 1), Math.abs(r - middle - 2))).toBeLessThan(1e-12);
     const deep = added(mesh, m).filter((p) => Math.abs(p[2]) !== 5);
     for (const p of deep) expect([3, 4]).toContain(+Math.abs(p[2]).toFixed(12));
-    expect([mesh.slots, mesh.layers.slot!.length, mesh.layers.seam!.filter(Boolean).length]).toEqual([['Steel'], faceCount(mesh), m.layers.seam!.filter(Boolean).length]); // prettier-ignore
+    expect([mesh.slots, mesh.layers.slot!.length, mesh.layers.seam!.filter(Boolean).length]).toEqual([
+      ['Steel'],
+      faceCount(mesh),
+      m.layers.seam!.filter(Boolean).length,
+    ]);
   });
 
   it('swallows the faces and edges that lie under it, and counts them; those of no band stay', () => {
@@ -158,10 +171,18 @@ describe('a collar', () => {
     isBand(m, mesh, 2 * 4, { rows: 1, sides: 'surface' });
     expect(report.bands).toBe(2);
     const corners = [-10, 10].flatMap((x) => [-10, 10].flatMap((y) => [-5, 5].map((z) => [x, y, z].join())));
-    expect(added(mesh, m).map((p) => p.map((x) => +x.toFixed(9)).join()).sort()).toEqual(corners.sort()); // prettier-ignore
+    expect(
+      added(mesh, m)
+        .map((p) => p.map((x) => +x.toFixed(9)).join())
+        .sort(),
+    ).toEqual(corners.sort());
     const walls = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'walls' });
     // Down the walls the spokes run along their creases.
-    expect(added(walls.mesh, m).map((p) => [Math.abs(p[0]), Math.abs(p[1]), Math.abs(p[2])].map((x) => +x.toFixed(9)).join()).sort()).toEqual(Array(8).fill('8,8,3')); // prettier-ignore
+    expect(
+      added(walls.mesh, m)
+        .map((p) => [Math.abs(p[0]), Math.abs(p[1]), Math.abs(p[2])].map((x) => +x.toFixed(9)).join())
+        .sort(),
+    ).toEqual(Array(8).fill('8,8,3'));
   });
 
   it('lies on both surfaces where a tube goes into a ball', () => {
@@ -195,7 +216,9 @@ describe('a collar', () => {
     const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 1, rows: 1 });
     isBand(m, mesh, report.quads, { rows: 1 });
     expect([report.bands, report.none]).toEqual([2, []]);
-    const onEdges = added(mesh, m).filter((p) => Math.abs(Math.abs(p[0]) - 8) < 1e-9 && Math.abs(Math.abs(p[2]) - 10) < 1e-9 && p[1] > 18); // prettier-ignore
+    const onEdges = added(mesh, m).filter(
+      (p) => Math.abs(Math.abs(p[0]) - 8) < 1e-9 && Math.abs(Math.abs(p[2]) - 10) < 1e-9 && p[1] > 18,
+    );
     expect(onEdges.length).toBe(4);
   });
 
@@ -223,7 +246,9 @@ describe('a collar', () => {
     // On a hull the flats' own edges, which come to the rim askew, carry the spokes.
     const hull = cut(cylinder(20, 60, 64), placed(cylinder(6, 60, 32), [0, 0, 0], [90, 0, 0]));
     const own = collar(hull, seamOf(hull), { ...wish, rows: 1, aim: 'own', sides: 'surface' }).mesh;
-    const onFlats = added(own, hull).filter((p) => Math.abs(((Math.atan2(p[1], p[0]) * 64) / (2 * Math.PI)) % 1) < 1e-9).length; // prettier-ignore
+    const onFlats = added(own, hull).filter(
+      (p) => Math.abs(((Math.atan2(p[1], p[0]) * 64) / (2 * Math.PI)) % 1) < 1e-9,
+    ).length;
     expect(onFlats).toBeGreaterThan(8);
     const across = collar(hull, seamOf(hull), { ...wish, rows: 1, aim: 'across' });
     isBand(hull, across.mesh, across.report.quads, { rows: 1 });
@@ -232,18 +257,36 @@ describe('a collar', () => {
   it('refuses what it cannot lie along, and where there is no room', () => {
     const m = box(20, 20, 20, [4, 4, 4]);
     const t = topologyOf(m);
-    const run = [...t.edgeCorner].filter((c) => [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => { const [x, y, z] = at(m, v); return z === 10 && y === 0 && Math.abs(x) <= 5; })); // prettier-ignore
+    const run = [...t.edgeCorner].filter((c) =>
+      [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => {
+        const [x, y, z] = at(m, v);
+        return z === 10 && y === 0 && Math.abs(x) <= 5;
+      }),
+    );
     expect(run.length).toBe(2);
     expect(() => collar(m, run, wish)).toThrow(/no run that closes/);
     const s = sheet(20, 20, [4, 4]);
-    const open = [...topologyOf(s).edgeCorner].filter((c) => [s.corners[c]!, s.corners[topologyOf(s).next[c]!]!].every((v) => Math.abs(at(s, v)[1]) < 1e-9)); // prettier-ignore
+    const open = [...topologyOf(s).edgeCorner].filter((c) =>
+      [s.corners[c]!, s.corners[topologyOf(s).next[c]!]!].every((v) => Math.abs(at(s, v)[1]) < 1e-9),
+    );
     expect(open.length).toBe(4);
     expect(() => collar(s, open, wish)).toThrow(/no run that closes/);
-    const top = [...t.edgeCorner].filter((c) => [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => { const [x, y, z] = at(m, v); return z === 10 && Math.max(Math.abs(x), Math.abs(y)) === 10; })); // prettier-ignore
+    const top = [...t.edgeCorner].filter((c) =>
+      [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => {
+        const [x, y, z] = at(m, v);
+        return z === 10 && Math.max(Math.abs(x), Math.abs(y)) === 10;
+      }),
+    );
     expect(top.length).toBe(16);
     expect(() => collar(m, top, { ...wish, sides: 'walls' })).toThrow(MasonError);
     const { mesh, report } = collar(m, top, { ...wish, rows: 1 });
-    expect([report.bands, report.quads, report.narrowed, isClosed(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([2, 32, 0, true, 0]); // prettier-ignore
+    expect([report.bands, report.quads, report.narrowed, isClosed(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([
+      2,
+      32,
+      0,
+      true,
+      0,
+    ]);
   });
 });
 

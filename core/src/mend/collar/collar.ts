@@ -254,9 +254,17 @@ class Round {
         if (corners.length > MOST_LOOKED_AT) continue;
         const sides = outlines.flatMap((loop) => {
           const p = e.flat(f, loop);
-          return p.map((a, i) => ({ a, b: p[(i + 1) % p.length]!, ends: [loop[i]!.vertex, loop[(i + 1) % loop.length]!.vertex] })); // prettier-ignore
+          return p.map((a, i) => ({
+            a,
+            b: p[(i + 1) % p.length]!,
+            ends: [loop[i]!.vertex, loop[(i + 1) % loop.length]!.vertex],
+          }));
         });
-        const meets = sides.some((x, i) => sides.slice(i + 1).some((y) => !x.ends.some((v) => y.ends.includes(v)) && segmentsMeet(x.a, x.b, y.a, y.b, 0))); // prettier-ignore
+        const meets = sides.some((x, i) =>
+          sides
+            .slice(i + 1)
+            .some((y) => !x.ends.some((v) => y.ends.includes(v)) && segmentsMeet(x.a, x.b, y.a, y.b, 0)),
+        );
         if (meets) for (const c of corners) if (at.has(c.vertex)) bad.add(at.get(c.vertex)!);
       }
     return [...bad];

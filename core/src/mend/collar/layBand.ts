@@ -75,14 +75,17 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
   /** Where a place lies on the border of a face. */
   const borderOf = (f: number, s: Spot, vertex: number): At => {
     if (s.corner >= 0) {
-      for (const [c, share] of [[s.corner, s.share], [t.opposite[s.corner]!, 1 - s.share]] as const)
+      for (const [c, share] of [
+        [s.corner, s.share],
+        [t.opposite[s.corner]!, 1 - s.share],
+      ] as const)
         if (c >= 0 && t.face[c] === f) return { corner: c, share, vertex };
       throw new NoBand([]);
     }
     const corners = cornersAt(e, f, s.vertex);
     if (corners.length !== 1) throw new NoBand([]);
     return { corner: corners[0]!, share: 0, vertex };
-  }; // prettier-ignore
+  };
   /** Stretches of edges that the line runs along, by edge: nothing under the band goes on across them. */
   const along = new Map<number, Stretch[]>();
   const ran = ({ from, to }: Pass, at: number) => {
@@ -118,7 +121,9 @@ export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {
       const inside = (s: Spot) => s.vertex < 0 && s.corner < 0;
       const goesOn: boolean = open !== null && open.face === pass.face && isFirst && inside(pass.from);
       if (!goesOn) {
-        const enters = inside(pass.from) ? null : borderOf(pass.face, pass.from, isFirst ? line.ends[i]! : nearer(pass.from)); // prettier-ignore
+        const enters = inside(pass.from)
+          ? null
+          : borderOf(pass.face, pass.from, isFirst ? line.ends[i]! : nearer(pass.from));
         open = { face: pass.face, piece: { enters, leaves: null, ends: [] } };
         put(pass.face, open.piece);
         if (!enters && (first || i + k)) throw new NoBand([i, j]);
@@ -211,7 +216,8 @@ const distance = (a: Spot, b: Spot) =>
 function cornersAt(e: MeshEdit, f: number, v: number): number[] {
   const { mesh: m } = e;
   const out: number[] = [];
-  for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) if (m.corners[c] === v) out.push(c); // prettier-ignore
+  for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
+    if (m.corners[c] === v) out.push(c);
   return out;
 }
 
@@ -276,7 +282,16 @@ function flood(
     for (const x of [c, t.opposite[c]!]) {
       if (x < 0 || gone.has(t.face[x]!) || kept.has(t.face[x]!) || !list.length) continue;
       const f = t.face[x]!;
-      kept.set(f, [{ from: f, outlines: e.outlines(f).map((loop) => loop.flatMap((k) => [k, ...standing(e, k.edge, onEdge, 0, 1).map((v) => corner(v, k.edge))])) }]); // prettier-ignore
+      kept.set(f, [
+        {
+          from: f,
+          outlines: e
+            .outlines(f)
+            .map((loop) =>
+              loop.flatMap((k) => [k, ...standing(e, k.edge, onEdge, 0, 1).map((v) => corner(v, k.edge))]),
+            ),
+        },
+      ]);
     }
   }
   return { swallowed: [...gone], edges: under.size, kept };
@@ -385,9 +400,13 @@ function traced(
 /** Rings put together to faces: those that run round something, each with the holes that lie in it. */
 function grouped(e: MeshEdit, f: number, rings: readonly NewCorner[][]): NewFace[] {
   const flat = rings.map((ring) => e.flat(f, ring));
-  const area = flat.map((p) => p.reduce((s, [x, y], i) => s + x * p[(i + 1) % p.length]![1] - y * p[(i + 1) % p.length]![0], 0)); // prettier-ignore
+  const area = flat.map((p) =>
+    p.reduce((s, [x, y], i) => s + x * p[(i + 1) % p.length]![1] - y * p[(i + 1) % p.length]![0], 0),
+  );
   const outer = [...rings.keys()].filter((i) => area[i]! > 0).sort((i, j) => area[i]! - area[j]!);
-  const faces = new Map(outer.map((i): [number, NewFace & { outlines: NewCorner[][] }] => [i, { from: f, outlines: [rings[i]!] }])); // prettier-ignore
+  const faces = new Map(
+    outer.map((i): [number, NewFace & { outlines: NewCorner[][] }] => [i, { from: f, outlines: [rings[i]!] }]),
+  );
   for (const i of rings.keys()) {
     if (area[i]! > 0) continue;
     const holder = outer.find((o) => flat[i]!.every((p) => insideRing(flat[o]!, p)));

@@ -1,4 +1,16 @@
-import { add, cross, dot, lengthOf, scaled, sizeOf, sub, topologyOf, unit, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  add,
+  cross,
+  dot,
+  lengthOf,
+  scaled,
+  sizeOf,
+  sub,
+  topologyOf,
+  unit,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { openings } from '../fillOpenings.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { fitQuadric, ontoQuadric } from './quadric.ts';
@@ -59,7 +71,11 @@ export function fillSmooth(
     if (!lid && ring.length > MOST_EDGES) plain++;
     if (lid || ring.length > MOST_EDGES) e.add(like, [ring.map((v) => corner(v))]);
     else {
-      const patch = refined(e, ring, leastArea(points).map((f) => f.map((i) => ring[i]!))); // prettier-ignore
+      const patch = refined(
+        e,
+        ring,
+        leastArea(points).map((f) => f.map((i) => ring[i]!)),
+      );
       fair(e, patch.faces, patch.inner, around().neighbours);
       around().settle(e, ring, patch.inner, extent);
       for (const f of patch.faces) e.add(like, [f.map((v) => corner(v))]);
@@ -68,10 +84,15 @@ export function fillSmooth(
   return { mesh: filled ? e.done() : m, filled, stay, plain };
 }
 
-const areaVector = (points: readonly Vec3[]): Vec3 => points.reduce<Vec3>((s, p, i) => add(s, cross(sub(p, points[0]!), sub(points[(i + 1) % points.length]!, points[0]!)), 0.5), [0, 0, 0]); // prettier-ignore
+const areaVector = (points: readonly Vec3[]): Vec3 =>
+  points.reduce<Vec3>(
+    (s, p, i) => add(s, cross(sub(p, points[0]!), sub(points[(i + 1) % points.length]!, points[0]!)), 0.5),
+    [0, 0, 0],
+  );
 
 function extentOf(points: readonly Vec3[]): number {
-  const side = (k: 0 | 1 | 2) => points.reduce(([l, h], p) => [Math.min(l, p[k]), Math.max(h, p[k])] as const, [Infinity, -Infinity] as const); // prettier-ignore
+  const side = (k: 0 | 1 | 2) =>
+    points.reduce(([l, h], p) => [Math.min(l, p[k]), Math.max(h, p[k])] as const, [Infinity, -Infinity] as const);
   return Math.hypot(...([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]));
 }
 
@@ -109,16 +130,24 @@ export function leastArea(points: readonly Vec3[]): [number, number, number][] {
 function refined(e: MeshEdit, rim: readonly number[], triangles: number[][]): { faces: number[][]; inner: number[] } {
   const at = (v: number) => e.at(v);
   const far = (a: number, b: number) => lengthOf(sub(at(a), at(b)));
-  const size = new Map<number, number>(rim.map((v, i) => [v, (far(v, rim[(i + 1) % rim.length]!) + far(v, rim[(i + rim.length - 1) % rim.length]!)) / 2])); // prettier-ignore
+  const size = new Map<number, number>(
+    rim.map((v, i) => [v, (far(v, rim[(i + 1) % rim.length]!) + far(v, rim[(i + rim.length - 1) % rim.length]!)) / 2]),
+  );
   const inner: number[] = [];
   let faces = turnedEdges(e, triangles);
   for (let round = 0; round < REFINED; round++) {
     const next: number[][] = [];
     let added = 0;
     for (const f of faces) {
-      const middle = scaled(f.reduce<Vec3>((s, v) => add(s, at(v)), [0, 0, 0]), 1 / 3); // prettier-ignore
+      const middle = scaled(
+        f.reduce<Vec3>((s, v) => add(s, at(v)), [0, 0, 0]),
+        1 / 3,
+      );
       const wanted = f.reduce((s, v) => s + size.get(v)!, 0) / 3;
-      const isLarge = f.every((v) => { const d = Math.SQRT2 * lengthOf(sub(at(v), middle)); return d > wanted && d > size.get(v)!; }); // prettier-ignore
+      const isLarge = f.every((v) => {
+        const d = Math.SQRT2 * lengthOf(sub(at(v), middle));
+        return d > wanted && d > size.get(v)!;
+      });
       if (!isLarge) {
         next.push(f);
         continue;
@@ -201,7 +230,11 @@ class Surroundings {
     const list = [...near];
     const [points, normals] = [list.map((v) => e.at(v)), list.map((v) => unit(this.normals.get(v)!))];
     const q = fitQuadric(points, normals);
-    if (!q || points.some((p, i) => Math.abs(q.value(p)) > NEAR * extent || dot(unit(q.gradient(p)), normals[i]!) < ALIKE)) return; // prettier-ignore
+    if (
+      !q ||
+      points.some((p, i) => Math.abs(q.value(p)) > NEAR * extent || dot(unit(q.gradient(p)), normals[i]!) < ALIKE)
+    )
+      return;
     const places = inner.map((v) => ontoQuadric(q, e.at(v), extent / 2));
     if (places.every((p) => p !== null)) inner.forEach((v, i) => e.move(v, places[i]!));
   }
@@ -225,11 +258,16 @@ function fair(
       for (const w of [f[(i + 1) % 3]!, f[(i + 2) % 3]!]) ring.get(v)!.add(w);
     });
   const at = (v: number): Vec3 => e.at(v);
-  const mean = (v: number, of: (w: number) => Vec3): Vec3 => scaled([...ring.get(v)!].reduce<Vec3>((s, w) => add(s, of(w)), [0, 0, 0]), 1 / ring.get(v)!.size); // prettier-ignore
+  const mean = (v: number, of: (w: number) => Vec3): Vec3 =>
+    scaled(
+      [...ring.get(v)!].reduce<Vec3>((s, w) => add(s, of(w)), [0, 0, 0]),
+      1 / ring.get(v)!.size,
+    );
   for (let round = 0; round < SPANNED; round++) for (const v of inner) e.move(v, mean(v, at));
   const bow = (v: number): Vec3 => sub(mean(v, at), at(v));
   // How far a vertex is from that mean goes with the square of the edges there: curvature is what is left of it.
-  const square = (v: number) => [...ring.get(v)!].reduce((s, w) => s + dot(sub(at(w), at(v)), sub(at(w), at(v))), 0) / ring.get(v)!.size; // prettier-ignore
+  const square = (v: number) =>
+    [...ring.get(v)!].reduce((s, w) => s + dot(sub(at(w), at(v)), sub(at(w), at(v))), 0) / ring.get(v)!.size;
   const still = STILL * sizeOf(e.mesh);
   let squares = new Map<number, number>();
   for (let round = 0; round < FAIRED; round++) {
@@ -237,8 +275,12 @@ function fair(
     let moved = 0;
     for (const v of inner) {
       const own = squares.get(v)!;
-      const d = sub(bow(v), mean(v, (w) => scaled(bow(w), own / squares.get(w)!))); // prettier-ignore
-      const share = [...ring.get(v)!].reduce((s, w) => s + own / squares.get(w)! / ring.get(w)!.size, 0) / ring.get(v)!.size; // prettier-ignore
+      const d = sub(
+        bow(v),
+        mean(v, (w) => scaled(bow(w), own / squares.get(w)!)),
+      );
+      const share =
+        [...ring.get(v)!].reduce((s, w) => s + own / squares.get(w)! / ring.get(w)!.size, 0) / ring.get(v)!.size;
       const step = scaled(d, 1 / (1 + share));
       e.move(v, add(at(v), step));
       moved = Math.max(moved, lengthOf(step));

@@ -1,6 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { carve, uncross } from '../../carve/index.ts';
-import { areaAndVolume, components, faceCount, flipMesh, isClosed, joinMeshes, meshFromFaces, sizeOf, SpatialIndex, takeFaces, transformMesh, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  components,
+  faceCount,
+  flipMesh,
+  isClosed,
+  joinMeshes,
+  meshFromFaces,
+  sizeOf,
+  SpatialIndex,
+  takeFaces,
+  transformMesh,
+  vertexCount,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { findings } from '../../survey/index.ts';
@@ -12,10 +27,18 @@ import { gapsOf, suitableTolerance } from './tolerance.ts';
 import type { Unite } from './unite.ts';
 
 const plain: HealOptions = { without: [], tolerance: 0, widest: 0, as: 'seen' };
-const errors = (m: PolyMesh) => findings(m).filter((f) => f.severity === 'error').map((f) => f.rule); // prettier-ignore
+const errors = (m: PolyMesh) =>
+  findings(m)
+    .filter((f) => f.severity === 'error')
+    .map((f) => f.rule);
 const done = (m: PolyMesh, step: string) => heal(m, plain).report.steps.find((s) => s.step === step)!.done;
 const scaledBy = (m: PolyMesh, k: number) => transformMesh(m, [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
-const bodies = [() => ballFromRings(50, 16, 8), () => cylinder(30, 60, 14, 3), () => box(60, 40, 30, [4, 3, 3]), () => inTriangles(ballFromPatches(40, 4))]; // prettier-ignore
+const bodies = [
+  () => ballFromRings(50, 16, 8),
+  () => cylinder(30, 60, 14, 3),
+  () => box(60, 40, 30, [4, 3, 3]),
+  () => inTriangles(ballFromPatches(40, 4)),
+];
 
 describe('healing', () => {
   it('leaves a sound body as it is', () => {
@@ -32,8 +55,16 @@ describe('healing', () => {
     // A cylinder without its top, the rim going up and down.
     const m = cylinder(30, 40, 320, 1);
     const top = (v: number) => m.positions[3 * v + 2]! > 0;
-    const open = takeFaces(m, (f) => ![...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].every(top)); // prettier-ignore
-    const bent = { ...open, positions: open.positions.map((x, i) => (i % 3 === 2 && x > 0 ? x + 8 * Math.sin(0.2 * open.positions[i - 1]!) : x)) }; // prettier-ignore
+    const open = takeFaces(
+      m,
+      (f) => ![...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!)].every(top),
+    );
+    const bent = {
+      ...open,
+      positions: open.positions.map((x, i) =>
+        i % 3 === 2 && x > 0 ? x + 8 * Math.sin(0.2 * open.positions[i - 1]!) : x,
+      ),
+    };
     const { mesh, report } = heal(bent, { ...plain, as: 'body' });
     expect([isClosed(mesh), report.plain, report.stay]).toEqual([true, 1, 0]);
     expect(heal(damaged(box(20, 20, 20, [4, 4, 4]), ['missing'], seededRandom(3), 20), plain).report.plain).toBe(0);
@@ -48,7 +79,11 @@ describe('healing', () => {
     const row = healed(b, at(b, 13, 3), at(b, 26, -4), at(b, 100));
     expect(row.report.steps.at(-1)).toEqual({ step: 'united', done: 2 });
     const shared = 7 * 20 * (20 - 3) + 7 * 20 * (20 - 7);
-    expect([components(row.mesh).count, isClosed(row.mesh), areaAndVolume(row.mesh).volume]).toEqual([2, true, expect.closeTo(4 * 8000 - shared, 6)]); // prettier-ignore
+    expect([components(row.mesh).count, isClosed(row.mesh), areaAndVolume(row.mesh).volume]).toEqual([
+      2,
+      true,
+      expect.closeTo(4 * 8000 - shared, 6),
+    ]);
     expect(findings(row.mesh, { rules: ['crossingFaces'] })).toEqual([]);
     expect(row.report.many).toBe(false);
     expect(healed(...Array.from({ length: 501 }, (_, i) => at(b, 30 * i))).report.many).toBe(true);
@@ -62,11 +97,20 @@ describe('healing', () => {
   it('resolves a piece that crosses itself, and tells how many faces still do where it is not to', () => {
     const m = inTriangles(box(20, 20, 20, [3, 3, 3]));
     // A corner of the top is drawn out through a side.
-    const hurt = { ...m, positions: m.positions.map((x, i) => (i % 3 === 0 && m.positions[i]! > 3 && m.positions[i]! < 4 && m.positions[i + 2]! > 9 ? x + 9 : x)) }; // prettier-ignore
+    const hurt = {
+      ...m,
+      positions: m.positions.map((x, i) =>
+        i % 3 === 0 && m.positions[i]! > 3 && m.positions[i]! < 4 && m.positions[i + 2]! > 9 ? x + 9 : x,
+      ),
+    };
     const left = heal(hurt, plain).report;
     expect([left.crossing! > 0, left.steps.find((s) => s.step === 'crossed')!.done]).toEqual([true, 0]);
     const { mesh, report } = heal(hurt, { ...plain, uncross: (x, pairs) => uncross(x, pairs, 1) });
-    expect([isClosed(mesh), report.crossing, report.steps.find((s) => s.step === 'crossed')!.done]).toEqual([true, 0, 1]); // prettier-ignore
+    expect([isClosed(mesh), report.crossing, report.steps.find((s) => s.step === 'crossed')!.done]).toEqual([
+      true,
+      0,
+      1,
+    ]);
     expect(errors(mesh)).toEqual([]);
   });
 
@@ -143,18 +187,37 @@ describe('healing', () => {
   });
 
   it('works on bodies of no size, on loose faces, and on very many pieces', () => {
-    const flat = meshFromFaces([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0], [[0, 1, 2, 3], [3, 2, 1, 0]]); // prettier-ignore
+    const flat = meshFromFaces(
+      [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0],
+      [
+        [0, 1, 2, 3],
+        [3, 2, 1, 0],
+      ],
+    );
     // Two faces back to back are one, which is a sheet.
     expect([faceCount(heal(flat, plain).mesh), heal(flat, plain).report.stay]).toEqual([1, 1]);
-    const soup = meshFromFaces(Array.from({ length: 90 }, (_, i) => Math.sin(i * 12.9898) * 100), Array.from({ length: 10 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2])); // prettier-ignore
+    const soup = meshFromFaces(
+      Array.from({ length: 90 }, (_, i) => Math.sin(i * 12.9898) * 100),
+      Array.from({ length: 10 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2]),
+    );
     const loose = heal(soup, plain);
     // A thousand triangles that lie about: nothing of them is a crack, and none goes.
     const random = seededRandom(9);
-    const heap = meshFromFaces(Array.from({ length: 9000 }, () => 100 * random()), Array.from({ length: 1000 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2])); // prettier-ignore
+    const heap = meshFromFaces(
+      Array.from({ length: 9000 }, () => 100 * random()),
+      Array.from({ length: 1000 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2]),
+    );
     expect(suitableTolerance(heap)).toBeLessThan(0.1);
     expect(faceCount(heal(heap, plain).mesh)).toBeGreaterThan(990);
     expect([loose.mesh.positions.every(Number.isFinite), faceCount(loose.mesh) > 0]).toEqual([true, true]);
-    expect(heal(joinMeshes(Array.from({ length: 300 }, (_, i) => transformMesh(box(1, 1, 1), [1, 0, 0, 3 * i, 0, 1, 0, 0, 0, 0, 1, 0]))), plain).report.open).toBe(0); // prettier-ignore
+    expect(
+      heal(
+        joinMeshes(
+          Array.from({ length: 300 }, (_, i) => transformMesh(box(1, 1, 1), [1, 0, 0, 3 * i, 0, 1, 0, 0, 0, 0, 1, 0])),
+        ),
+        plain,
+      ).report.open,
+    ).toBe(0);
   });
 
   it('tells how far it is, also while pieces are united and looked through', () => {
@@ -194,7 +257,8 @@ describe('filling', () => {
     for (const height of [44, 40]) {
       const open = takeFaces(m, (f) => {
         let z = 0;
-        for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) z = Math.max(z, m.positions[3 * m.corners[c]! + 2]!); // prettier-ignore
+        for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++)
+          z = Math.max(z, m.positions[3 * m.corners[c]! + 2]!);
         return z < height;
       });
       const { mesh } = heal(open, { ...plain, as: 'body' });
@@ -207,7 +271,14 @@ describe('filling', () => {
 
   it('finds the triangles of the least area', () => {
     // A ring over two planes at an angle: the fold must run along the crease.
-    const ring: Vec3[] = [[0, 0, 0], [1, 0, 0], [2, 0, 1], [2, 1, 1], [1, 1, 0], [0, 1, 0]]; // prettier-ignore
+    const ring: Vec3[] = [
+      [0, 0, 0],
+      [1, 0, 0],
+      [2, 0, 1],
+      [2, 1, 1],
+      [1, 1, 0],
+      [0, 1, 0],
+    ];
     const area = leastArea(ring).reduce((s, [i, j, k]) => {
       const [a, b, c] = [ring[i]!, ring[j]!, ring[k]!];
       const [u, v] = [b.map((x, n) => x - a[n]!), c.map((x, n) => x - a[n]!)];

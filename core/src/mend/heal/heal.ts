@@ -17,13 +17,37 @@ import { pairsThatMeet } from '../../survey/index.ts';
 import { closeFlatFaces } from '../flatFaces.ts';
 import { orient } from '../orient.ts';
 import { fillSmooth } from './fillSmooth.ts';
-import { dropDoubled, dropInnerShells, dropInnerWalls, EXACT, joinSides, openCorners, partFans, stitch, weldExact, type Step } from './steps.ts'; // prettier-ignore
+import {
+  dropDoubled,
+  dropInnerShells,
+  dropInnerWalls,
+  EXACT,
+  joinSides,
+  openCorners,
+  partFans,
+  stitch,
+  weldExact,
+  type Step,
+} from './steps.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
 import { uncrossPieces, type Uncross } from './uncross.ts';
 import { uniteOverlapping, type Unite } from './unite.ts';
 
 /** The steps of a healing, in their order. */
-export const HEAL_STEPS = ['weld', 'doubled', 'stitch', 'sides', 'flat', 'walls', 'parted', 'filled', 'shells', 'outward', 'crossed', 'united'] as const; // prettier-ignore
+export const HEAL_STEPS = [
+  'weld',
+  'doubled',
+  'stitch',
+  'sides',
+  'flat',
+  'walls',
+  'parted',
+  'filled',
+  'shells',
+  'outward',
+  'crossed',
+  'united',
+] as const;
 export type HealStep = (typeof HEAL_STEPS)[number];
 
 export interface HealOptions {
@@ -79,7 +103,11 @@ const MOST_SEARCHED = 200_000;
  * filled, faces turned outward, pieces that cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work and are gone through until none has any.
  */
 export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh: PolyMesh; report: HealReport } {
-  if (faceCount(m) > MOST_FACES) throw new MasonError('too-large', `It has ${faceCount(m).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are healed at a time. Take it apart first.`); // prettier-ignore
+  if (faceCount(m) > MOST_FACES)
+    throw new MasonError(
+      'too-large',
+      `It has ${faceCount(m).toLocaleString('en')} faces; up to ${MOST_FACES.toLocaleString('en')} are healed at a time. Take it apart first.`,
+    );
   const done = new Map<HealStep, number>();
   let mesh = m;
   let [stay, plain] = [0, 0];
@@ -145,7 +173,25 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
     met = { mesh, pairs: pairsThatMeet(mesh, () => true, partOf(ctx, ALL_BUT_SEARCHED, 1), MOST_PAIRS) };
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
-  return { mesh, report: { tolerance, gaps, steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({ step, done: done.get(step) ?? 0 })), before: measured(m), after: measured(mesh), open: openCorners(mesh).length, odd, stay, plain, many, crossing: searched ? met.pairs.length : null } }; // prettier-ignore
+  return {
+    mesh,
+    report: {
+      tolerance,
+      gaps,
+      steps: HEAL_STEPS.filter((s) => !options.without.includes(s)).map((step) => ({
+        step,
+        done: done.get(step) ?? 0,
+      })),
+      before: measured(m),
+      after: measured(mesh),
+      open: openCorners(mesh).length,
+      odd,
+      stay,
+      plain,
+      many,
+      crossing: searched ? met.pairs.length : null,
+    },
+  };
 }
 
 /** The area of the piece that a face is of, mm². */

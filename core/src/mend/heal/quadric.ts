@@ -38,7 +38,18 @@ export function fitQuadric(points: readonly Vec3[], normals: readonly Vec3[]): Q
   for (let i = 4; i < 10; i++) M[11 * i]! += 1e-9 * n;
   const q = solved(M, r);
   if (!q) return null;
-  const [c, bx, by, bz, xx, yy, zz, xy, yz, xz] = q as [number, number, number, number, number, number, number, number, number, number]; // prettier-ignore
+  const [c, bx, by, bz, xx, yy, zz, xy, yz, xz] = q as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   const own = (p: Vec3) => p.map((v, k) => (v - middle[k]!) / size) as unknown as Vec3;
   const gradient = (p: Vec3): Vec3 => {
     const [x, y, z] = own(p);
@@ -46,7 +57,10 @@ export function fitQuadric(points: readonly Vec3[], normals: readonly Vec3[]): Q
   };
   const value = (p: Vec3): number => {
     const [x, y, z] = own(p);
-    return size * (c + bx * x + by * y + bz * z + (xx * x * x + yy * y * y + zz * z * z) / 2 + xy * x * y + yz * y * z + xz * x * z); // prettier-ignore
+    return (
+      size *
+      (c + bx * x + by * y + bz * z + (xx * x * x + yy * y * y + zz * z * z) / 2 + xy * x * y + yz * y * z + xz * x * z)
+    );
   };
   return { value, gradient };
 }
@@ -79,6 +93,7 @@ function solved(M: Float64Array, r: Float64Array): number[] | null {
     }
   }
   const x = new Array<number>(n).fill(0);
-  for (let i = n - 1; i >= 0; i--) x[i] = (A[i]![n]! - A[i]!.slice(i + 1, n).reduce((s, a, j) => s + a * x[i + 1 + j]!, 0)) / A[i]![i]!; // prettier-ignore
+  for (let i = n - 1; i >= 0; i--)
+    x[i] = (A[i]![n]! - A[i]!.slice(i + 1, n).reduce((s, a, j) => s + a * x[i + 1 + j]!, 0)) / A[i]![i]!;
   return x;
 }

@@ -1,4 +1,20 @@
-import { Bvh, faceBegin, faceCount, faceEnd, lengthOf, nearestOn, sizeOf, SpatialIndex, sub, takeFaces, topologyOf, UNPAIRED, vertexCount, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  Bvh,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  lengthOf,
+  nearestOn,
+  sizeOf,
+  SpatialIndex,
+  sub,
+  takeFaces,
+  topologyOf,
+  UNPAIRED,
+  vertexCount,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { findings, Looked, shells, sidesOf, type RuleName } from '../../survey/index.ts';
 import { deleteFaces } from '../dissolve.ts';
 import { mergeVertices, weld } from '../merge.ts';
@@ -19,7 +35,7 @@ export const EXACT = 1e-9;
 const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 
 /** What the survey finds by one rule. */
-const found = (m: PolyMesh, rule: RuleName): Int32Array => findings(m, { rules: [rule] })[0]?.ids ?? new Int32Array(0); // prettier-ignore
+const found = (m: PolyMesh, rule: RuleName): Int32Array => findings(m, { rules: [rule] })[0]?.ids ?? new Int32Array(0);
 
 /** Corners of open edges. */
 export function openCorners(m: PolyMesh): number[] {
@@ -84,7 +100,10 @@ export function joinSides(m: PolyMesh, tolerance: number): Step {
   const t = topologyOf(m);
   const open = openCorners(m);
   const vertices = [...new Set(open.flatMap((c) => [m.corners[c]!, m.corners[t.next[c]!]!]))];
-  const boxes = Float64Array.from({ length: 6 * vertices.length }, (_, i) => m.positions[3 * vertices[Math.floor(i / 6)]! + (i % 3)]!); // prettier-ignore
+  const boxes = Float64Array.from(
+    { length: 6 * vertices.length },
+    (_, i) => m.positions[3 * vertices[Math.floor(i / 6)]! + (i % 3)]!,
+  );
   const tree = new Bvh(
     boxes,
     Int32Array.from(vertices, (_, i) => i),
@@ -106,7 +125,10 @@ export function joinSides(m: PolyMesh, tolerance: number): Step {
       return false;
     });
     if (!on.length) continue;
-    places.set(t.edge[c]!, on.sort((x, y) => x.share - y.share).map((x) => x.v)); // prettier-ignore
+    places.set(
+      t.edge[c]!,
+      on.sort((x, y) => x.share - y.share).map((x) => x.v),
+    );
     done += on.length;
   }
   if (!done) return { mesh: m, done };
@@ -172,7 +194,11 @@ function middleOfFace(m: PolyMesh, f: number): Vec3 {
 }
 
 /** Directions that no part is likely to have an edge along. */
-const WAYS: readonly Vec3[] = [[0.5773, 0.2113, 0.7887], [-0.7071, 0.6124, 0.3536], [0.1345, -0.8919, -0.4318]]; // prettier-ignore
+const WAYS: readonly Vec3[] = [
+  [0.5773, 0.2113, 0.7887],
+  [-0.7071, 0.6124, 0.3536],
+  [0.1345, -0.8919, -0.4318],
+];
 
 /** Whether a place is within what a mesh encloses, whichever way its faces look: most rays from it meet the surface an odd number of times. */
 export function isWithin(m: PolyMesh, p: Vec3): boolean {
@@ -202,7 +228,10 @@ export function dropInnerShells(m: PolyMesh): Step {
   const within = list.filter(({ shell, depth }) => depth % 2 === 1 && shell.volume > 0 === outer.shell.volume > 0);
   const pieces = new Set(within.map(({ shell }) => of[shell.face]!));
   if (!pieces.size) return { mesh: m, done: 0 };
-  return { mesh: deleteFaces(m, new Set(Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => pieces.has(of[f]!)))), done: pieces.size }; // prettier-ignore
+  return {
+    mesh: deleteFaces(m, new Set(Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => pieces.has(of[f]!)))),
+    done: pieces.size,
+  };
 }
 
 /**

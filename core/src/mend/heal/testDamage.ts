@@ -3,7 +3,20 @@ import { faceCount, flipMesh, joinMeshes, meshFromFaces, topologyOf, type PolyMe
 // Damage as scans and careless exports have it, done to a sound mesh on purpose: for tests, and for a sample to mend.
 
 /** Kinds of damage. */
-export const DAMAGES = ['missing', 'doubled', 'turned', 'crack', 'soup', 'side', 'needle', 'wall', 'fin', 'inside', 'pinched', 'insideOut'] as const; // prettier-ignore
+export const DAMAGES = [
+  'missing',
+  'doubled',
+  'turned',
+  'crack',
+  'soup',
+  'side',
+  'needle',
+  'wall',
+  'fin',
+  'inside',
+  'pinched',
+  'insideOut',
+] as const;
 export type Damage = (typeof DAMAGES)[number];
 
 type Faces = number[][];
@@ -18,12 +31,17 @@ interface Working {
 
 /** Does some kinds of damage to a mesh whose faces have one outline each, at places by chance. Faces that are not hit keep their vertices where they are. */
 export function damaged(m: PolyMesh, kinds: readonly Damage[], random: () => number, size: number): PolyMesh {
-  const faces: Faces = Array.from({ length: faceCount(m) }, (_, f) => [...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!)]); // prettier-ignore
+  const faces: Faces = Array.from({ length: faceCount(m) }, (_, f) => [
+    ...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!),
+  ]);
   const w: Working = { P: [...m.positions], faces, taken: new Set(), random, size };
   const beside = neighbours(m);
   // What turns the whole or takes it apart comes last.
   for (const kind of [...kinds].sort((a, b) => DAMAGES.indexOf(a) - DAMAGES.indexOf(b))) ACTS[kind](w, beside);
-  const hurt = meshFromFaces(w.P, w.faces.filter((f) => f.length)); // prettier-ignore
+  const hurt = meshFromFaces(
+    w.P,
+    w.faces.filter((f) => f.length),
+  );
   const whole = kinds.includes('inside') ? joinMeshes([hurt, within(m, 0.02 * size)]) : hurt;
   return kinds.includes('insideOut') ? flipMesh(whole, () => true) : whole;
 }
@@ -33,7 +51,16 @@ function within(m: PolyMesh, reach: number): PolyMesh {
   const n = m.positions.length / 3;
   const at = [0, 1, 2].map((k) => m.positions.reduce((s, x, i) => s + (i % 3 === k ? x / n : 0), 0));
   const P = [0, 1, 2].flatMap((k) => [reach, -reach].flatMap((d) => at.map((x, j) => x + (j === k ? d : 0))));
-  return meshFromFaces(P, [[0, 2, 4], [2, 1, 4], [1, 3, 4], [3, 0, 4], [2, 0, 5], [1, 2, 5], [3, 1, 5], [0, 3, 5]]); // prettier-ignore
+  return meshFromFaces(P, [
+    [0, 2, 4],
+    [2, 1, 4],
+    [1, 3, 4],
+    [3, 0, 4],
+    [2, 0, 5],
+    [1, 2, 5],
+    [3, 1, 5],
+    [0, 3, 5],
+  ]);
 }
 
 /** Faces that share a vertex with each face. */
@@ -41,7 +68,13 @@ function neighbours(m: PolyMesh): number[][] {
   const { face } = topologyOf(m);
   const at = new Map<number, number[]>();
   m.corners.forEach((v, c) => at.set(v, [...(at.get(v) ?? []), face[c]!]));
-  return Array.from({ length: faceCount(m) }, (_, f) => [...new Set([...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!)].flatMap((v) => at.get(v)!))]); // prettier-ignore
+  return Array.from({ length: faceCount(m) }, (_, f) => [
+    ...new Set(
+      [...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!)].flatMap((v) =>
+        at.get(v)!,
+      ),
+    ),
+  ]);
 }
 
 /** A face that nothing has happened to, nor to its neighbours. */
@@ -70,19 +103,32 @@ const ACTS: Record<Damage, (w: Working, beside: readonly number[][]) => void> = 
     w.faces[f] = w.faces[f]!.map((v) => {
       const p = place(w, v);
       const d = Math.hypot(...p.map((x, k) => middle[k]! - x)) || 1;
-      return vertex(w, p.map((x, k) => x + ((middle[k]! - x) * width) / d)); // prettier-ignore
+      return vertex(
+        w,
+        p.map((x, k) => x + ((middle[k]! - x) * width) / d),
+      );
     });
   }),
   // An edge split on one side only.
   side: hit((w, f) => {
     const [a, b] = w.faces[f]! as [number, number];
     const s = 0.3 + 0.4 * w.random();
-    w.faces[f] = [a, vertex(w, place(w, a).map((x, k) => x + s * (place(w, b)[k]! - x))), ...w.faces[f]!.slice(1)]; // prettier-ignore
+    w.faces[f] = [
+      a,
+      vertex(
+        w,
+        place(w, a).map((x, k) => x + s * (place(w, b)[k]! - x)),
+      ),
+      ...w.faces[f]!.slice(1),
+    ];
   }),
   // A face without area along an edge.
   needle: hit((w, f) => {
     const [a, b] = w.faces[f]! as [number, number];
-    const v = vertex(w, place(w, a).map((x, k) => (x + place(w, b)[k]!) / 2)); // prettier-ignore
+    const v = vertex(
+      w,
+      place(w, a).map((x, k) => (x + place(w, b)[k]!) / 2),
+    );
     w.faces[f] = [a, v, ...w.faces[f]!.slice(1)];
     w.faces.push([a, b, v]);
   }),
@@ -94,7 +140,10 @@ const ACTS: Record<Damage, (w: Working, beside: readonly number[][]) => void> = 
     const [u, v] = [b.map((x, k) => x - a[k]!), c.map((x, k) => x - a[k]!)] as [number[], number[]];
     const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
     const l = Math.hypot(...n) || 1;
-    const deep = vertex(w, middle.map((x, k) => x - (0.01 * w.size * n[k]!) / l)); // prettier-ignore
+    const deep = vertex(
+      w,
+      middle.map((x, k) => x - (0.01 * w.size * n[k]!) / l),
+    );
     for (let i = 0; i < ring.length; i++) w.faces.push([ring[i]!, ring[(i + 1) % ring.length]!, deep]);
   }),
   // A face that hangs on an edge.

@@ -18,7 +18,11 @@ export function gapsOf(m: PolyMesh): number[] {
   const beside = new Map<number, Set<number>>();
   for (const c of open) {
     const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
-    for (const [v, w] of [[a, b], [b, a]] as const) beside.set(v, (beside.get(v) ?? new Set()).add(w)); // prettier-ignore
+    for (const [v, w] of [
+      [a, b],
+      [b, a],
+    ] as const)
+      beside.set(v, (beside.get(v) ?? new Set()).add(w));
   }
   const list = [...beside.keys()];
   if (list.length < 2) return [];
@@ -30,7 +34,8 @@ export function gapsOf(m: PolyMesh): number[] {
     const v = list[i]!;
     const p = at(v);
     let least = Infinity;
-    for (const w of near(v)) if (!beside.get(v)!.has(w)) least = Math.min(least, Math.hypot(...at(w).map((x, k) => x - p[k]!))); // prettier-ignore
+    for (const w of near(v))
+      if (!beside.get(v)!.has(w)) least = Math.min(least, Math.hypot(...at(w).map((x, k) => x - p[k]!)));
     if (least < Infinity) out.push(least);
   }
   return out.sort((a, b) => a - b);
@@ -40,10 +45,12 @@ export function gapsOf(m: PolyMesh): number[] {
 export function suitableTolerance(m: PolyMesh, gaps: readonly number[] = gapsOf(m)): number {
   if (!gaps.length) return 0;
   const t = topologyOf(m);
-  const lengths = openCorners(m).map((c) => {
-    const [a, b] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
-    return Math.hypot(...[0, 1, 2].map((k) => m.positions[a + k]! - m.positions[b + k]!));
-  }).sort((a, b) => a - b); // prettier-ignore
+  const lengths = openCorners(m)
+    .map((c) => {
+      const [a, b] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
+      return Math.hypot(...[0, 1, 2].map((k) => m.positions[a + k]! - m.positions[b + k]!));
+    })
+    .sort((a, b) => a - b);
   const most = Math.min(OF_EDGES * lengths[lengths.length >> 1]!, WIDEST * sizeOf(m));
   const cracks = gaps.filter((g) => g <= most);
   if (!cracks.length) return 0;

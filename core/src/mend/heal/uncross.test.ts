@@ -1,6 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { carve, uncross } from '../../carve/index.ts';
-import { areaAndVolume, components, faceBegin, faceBend, faceCount, faceEnd, isClosed, joinMeshes, sub, transformMesh, triangulateMesh, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  components,
+  faceBegin,
+  faceBend,
+  faceCount,
+  faceEnd,
+  isClosed,
+  joinMeshes,
+  sub,
+  transformMesh,
+  triangulateMesh,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom } from '../../shapes/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
@@ -16,7 +30,8 @@ const resolved = (m: PolyMesh) =>
 const meet = (m: PolyMesh) => pairsThatMeet(m, () => true).length;
 const moved = (m: PolyMesh, move: (p: Vec3) => Vec3): PolyMesh => {
   const positions = m.positions.slice();
-  for (let i = 0; i < positions.length; i += 3) positions.set(move([...positions.subarray(i, i + 3)] as unknown as Vec3), i); // prettier-ignore
+  for (let i = 0; i < positions.length; i += 3)
+    positions.set(move([...positions.subarray(i, i + 3)] as unknown as Vec3), i);
   return { ...m, positions };
 };
 
@@ -24,10 +39,20 @@ const moved = (m: PolyMesh, move: (p: Vec3) => Vec3): PolyMesh => {
 function windsRound(m: PolyMesh, p: Vec3): number {
   const way: Vec3 = [0.5377, 0.6124, 0.5797];
   const { triangles } = triangulateMesh(m);
-  const volume = (a: readonly number[], b: readonly number[], c: readonly number[]) => a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) + a[1]! * (b[2]! * c[0]! - b[0]! * c[2]!) + a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!); // prettier-ignore
+  const volume = (a: readonly number[], b: readonly number[], c: readonly number[]) =>
+    a[0]! * (b[1]! * c[2]! - b[2]! * c[1]!) +
+    a[1]! * (b[2]! * c[0]! - b[0]! * c[2]!) +
+    a[2]! * (b[0]! * c[1]! - b[1]! * c[0]!);
   let sum = 0;
   for (let t = 0; t < triangles.length; t += 3) {
-    const [a, b, c] = [0, 1, 2].map((j) => sub([...m.positions.slice(3 * m.corners[triangles[t + j]!]!, 3 * m.corners[triangles[t + j]!]! + 3)] as unknown as Vec3, p)) as unknown as [Vec3, Vec3, Vec3]; // prettier-ignore
+    const [a, b, c] = [0, 1, 2].map((j) =>
+      sub(
+        [
+          ...m.positions.slice(3 * m.corners[triangles[t + j]!]!, 3 * m.corners[triangles[t + j]!]! + 3),
+        ] as unknown as Vec3,
+        p,
+      ),
+    ) as unknown as [Vec3, Vec3, Vec3];
     const [x, y, z] = [volume(way, a, b), volume(way, b, c), volume(way, c, a)].map(Math.sign);
     // The line goes through the triangle; before the place where it begins, or after it.
     if (x === y && y === z && volume(a, b, c) * x! > 0) sum += x!;
@@ -53,15 +78,27 @@ describe('a piece that crosses itself', () => {
     expect(areaAndVolume(mesh).area).toBeCloseTo(areaAndVolume(witness).area, 6);
   });
 
-  it.each([['quads', (m: PolyMesh) => m], ['triangles', inTriangles]] as const)('of %s is flat again where a vertex was drawn past its neighbours on a flat face', (_, as) => {
-    for (const [dx, dy] of [[7, 0.7], [-7.5, -9], [12, 0.5]] as const) {
-      const m = moved(as(box(20, 20, 20, [3, 3, 3])), ([x, y, z]) => (x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + dx, y + dy, z] : [x, y, z]));
+  it.each([
+    ['quads', (m: PolyMesh) => m],
+    ['triangles', inTriangles],
+  ] as const)('of %s is flat again where a vertex was drawn past its neighbours on a flat face', (_, as) => {
+    for (const [dx, dy] of [
+      [7, 0.7],
+      [-7.5, -9],
+      [12, 0.5],
+    ] as const) {
+      const m = moved(as(box(20, 20, 20, [3, 3, 3])), ([x, y, z]) =>
+        x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + dx, y + dy, z] : [x, y, z],
+      );
       expect(meet(m)).toBeGreaterThan(0);
       const { mesh, done } = resolved(m);
       expect([done, isClosed(mesh), meet(mesh)]).toEqual([1, true, 0]);
-      expect([areaAndVolume(mesh).volume, areaAndVolume(mesh).area]).toEqual([expect.closeTo(8000, 9), expect.closeTo(2400, 9)]);
+      expect([areaAndVolume(mesh).volume, areaAndVolume(mesh).area]).toEqual([
+        expect.closeTo(8000, 9),
+        expect.closeTo(2400, 9),
+      ]);
     }
-  }); // prettier-ignore
+  });
 
   it('has its bent faces resolved as triangles, its flat ones whole', () => {
     const given = (dx: number, dz: number) => {
@@ -100,7 +137,9 @@ describe('a piece that crosses itself', () => {
   });
 
   it('loses the lobe that was turned inside out: a corner drawn through the far side leaves an opening there', () => {
-    const m = moved(box(20, 20, 20, [3, 3, 3]), ([x, y, z]) => (x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + 0.3, y + 0.1, -25] : [x, y, z])); // prettier-ignore
+    const m = moved(box(20, 20, 20, [3, 3, 3]), ([x, y, z]) =>
+      x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + 0.3, y + 0.1, -25] : [x, y, z],
+    );
     const { mesh } = resolved(m);
     expect([isClosed(mesh), meet(mesh)]).toEqual([true, 0]);
     expect(Math.min(...mesh.positions)).toBeCloseTo(-10, 12);
@@ -119,7 +158,12 @@ describe('a piece that crosses itself', () => {
       let met = 0;
       for (let run = first; run < first + 20; run++) {
         const random = seededRandom(run + 1);
-        const m = [ballFromPatches(20, 4), ballFromRings(20, 12, 6), cylinder(15, 40, 12, 3), inTriangles(box(20, 20, 20, [3, 3, 3]))][run % 4]!; // prettier-ignore
+        const m = [
+          ballFromPatches(20, 4),
+          ballFromRings(20, 12, 6),
+          cylinder(15, 40, 12, 3),
+          inTriangles(box(20, 20, 20, [3, 3, 3])),
+        ][run % 4]!;
         const amount = [8, 15, 25][run % 3]!;
         // Every vertex a little, so that nothing is flush, and some far.
         const far = Array.from({ length: m.positions.length / 3 }, () => (random() < 0.3 ? amount : 0.5));
@@ -144,7 +188,9 @@ describe('a piece that crosses itself', () => {
   it('stays as it is where it is open, or does not cross itself; others beside it are not touched', () => {
     const sound = box(10, 10, 10);
     expect(resolved(sound).mesh).toBe(sound);
-    const crossing = moved(inTriangles(box(20, 20, 20, [3, 3, 3])), ([x, y, z]) => (x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x, y, -25.1] : [x, y, z])); // prettier-ignore
+    const crossing = moved(inTriangles(box(20, 20, 20, [3, 3, 3])), ([x, y, z]) =>
+      x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x, y, -25.1] : [x, y, z],
+    );
     const both = joinMeshes([crossing, transformMesh(sound, [1, 0, 0, 100, 0, 1, 0, 0, 0, 0, 1, 0])]);
     const { mesh, done } = resolved(both);
     expect([done, components(mesh).count, meet(mesh)]).toEqual([1, 2, 0]);

@@ -1,4 +1,28 @@
-import { areaAndVolume, checkCancelled, components, faceBegin, cross, faceAreas, faceBend, faceCount, faceEnd, isClosed, joinMeshes, lengthOf, MasonError, reface, sizeOf, sub, takeFaces, topologyOf, triangulateFace, type NewFace, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  checkCancelled,
+  components,
+  faceBegin,
+  cross,
+  faceAreas,
+  faceBend,
+  faceCount,
+  faceEnd,
+  isClosed,
+  joinMeshes,
+  lengthOf,
+  MasonError,
+  reface,
+  sizeOf,
+  sub,
+  takeFaces,
+  topologyOf,
+  triangulateFace,
+  type NewFace,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import type { Step } from './steps.ts';
 
@@ -21,7 +45,7 @@ export function uncrossPieces(
   ctx?: OpContext,
 ): Step {
   const { of } = components(m);
-  const crossed = new Set(pairs.filter(([f, g]) => of[f] === of[g]).map(([f]) => of[f]!)); // prettier-ignore
+  const crossed = new Set(pairs.filter(([f, g]) => of[f] === of[g]).map(([f]) => of[f]!));
   if (!crossed.size) return { mesh: m, done: 0 };
   const list: PolyMesh[] = [];
   let done = 0;
@@ -71,19 +95,28 @@ function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
   }
   if (!cut.size) return m;
   const { next } = topologyOf(m);
-  return reface(m, Array.from({ length: faceCount(m) }, (_, f) => f).flatMap((f): (number | NewFace)[] => {
-    const c = cut.get(f);
-    if (!c) return [f];
-    return Array.from({ length: c.length / 3 }, (_, t): NewFace => {
-      const own = c.slice(3 * t, 3 * t + 3);
-      return { from: f, outlines: [own.map((x, k) => ({ vertex: m.corners[x]!, edge: next[x] === own[(k + 1) % 3] ? x : -1 }))] };
-    });
-  })); // prettier-ignore
+  return reface(
+    m,
+    Array.from({ length: faceCount(m) }, (_, f) => f).flatMap((f): (number | NewFace)[] => {
+      const c = cut.get(f);
+      if (!c) return [f];
+      return Array.from({ length: c.length / 3 }, (_, t): NewFace => {
+        const own = c.slice(3 * t, 3 * t + 3);
+        return {
+          from: f,
+          outlines: [own.map((x, k) => ({ vertex: m.corners[x]!, edge: next[x] === own[(k + 1) % 3] ? x : -1 }))],
+        };
+      });
+    }),
+  );
 }
 
-const fan = (begin: number, end: number): number[] => Array.from({ length: end - begin - 2 }, (_, i) => [begin, begin + i + 1, begin + i + 2]).flat(); // prettier-ignore
+const fan = (begin: number, end: number): number[] =>
+  Array.from({ length: end - begin - 2 }, (_, i) => [begin, begin + i + 1, begin + i + 2]).flat();
 
 function triangleArea(m: PolyMesh, a: number, b: number, c: number): number {
-  const [p, q, r] = [a, b, c].map((x): Vec3 => [0, 1, 2].map((k) => m.positions[3 * m.corners[x]! + k]!) as unknown as Vec3) as [Vec3, Vec3, Vec3]; // prettier-ignore
+  const [p, q, r] = [a, b, c].map(
+    (x): Vec3 => [0, 1, 2].map((k) => m.positions[3 * m.corners[x]! + k]!) as unknown as Vec3,
+  ) as [Vec3, Vec3, Vec3];
   return lengthOf(cross(sub(q, p), sub(r, p))) / 2;
 }

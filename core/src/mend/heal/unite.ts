@@ -1,4 +1,15 @@
-import { areaAndVolume, checkCancelled, components, faceCount, isClosed, joinMeshes, MasonError, takeFaces, type OpContext, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  checkCancelled,
+  components,
+  faceCount,
+  isClosed,
+  joinMeshes,
+  MasonError,
+  takeFaces,
+  type OpContext,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import type { Step } from './steps.ts';
 
 /** Makes one body of two closed ones; given from outside, as it is a cut. */
@@ -54,7 +65,10 @@ export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): St
 }
 
 function pieceOf(mesh: PolyMesh): Piece {
-  const [low, high] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]]; // prettier-ignore
+  const [low, high] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
   for (const v of mesh.corners)
     for (let k = 0; k < 3; k++) {
       low[k] = Math.min(low[k]!, mesh.positions[3 * v + k]!);

@@ -9,9 +9,15 @@ const ring = (n: number, radius: (i: number) => number): Flat[] =>
     const r = radius(i);
     return [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)];
   });
-const area = (points: readonly Flat[], list: readonly (readonly number[])[]) => list.reduce((s, [a, b, c]) => s + turned(points[a!]!, points[b!]!, points[c!]!) / 2, 0); // prettier-ignore
+const area = (points: readonly Flat[], list: readonly (readonly number[])[]) =>
+  list.reduce((s, [a, b, c]) => s + turned(points[a!]!, points[b!]!, points[c!]!) / 2, 0);
 
-const square: Flat[] = [[0, 0], [2, 0], [2, 2], [0, 2]]; // prettier-ignore
+const square: Flat[] = [
+  [0, 0],
+  [2, 0],
+  [2, 2],
+  [0, 2],
+];
 /** A triangulation of outlines with as many points in it as go. */
 function filled(outlines: readonly (readonly Flat[])[], inner: readonly Flat[] = []) {
   const d = new Delaunay(outlines);
@@ -51,14 +57,24 @@ describe('constrained Delaunay triangulation', () => {
   });
 
   it('takes the flatter diagonal of a kite', () => {
-    const kite: Flat[] = [[-1, 0], [0, -3], [1, 0], [0, 3]]; // prettier-ignore
+    const kite: Flat[] = [
+      [-1, 0],
+      [0, -3],
+      [1, 0],
+      [0, 3],
+    ];
     const { t } = filled([kite]);
     expect(t.filter((x) => x.includes(0) && x.includes(2))).toHaveLength(2);
   });
 
   it('keeps every point of a straight run, and none of its triangles is flat', () => {
     const side = (n: number, at: (s: number) => Flat) => Array.from({ length: n }, (_, i) => at(i / n));
-    const outline = [...side(9, (s) => [6 * s, 0]), ...side(2, (s) => [6, 2 * s]), ...side(9, (s) => [6 - 6 * s, 2]), ...side(1, () => [0, 2])]; // prettier-ignore
+    const outline = [
+      ...side(9, (s) => [6 * s, 0]),
+      ...side(2, (s) => [6, 2 * s]),
+      ...side(9, (s) => [6 - 6 * s, 2]),
+      ...side(1, () => [0, 2]),
+    ];
     const all = filled([outline]);
     expect(new Set(all.t.flat()).size).toBe(outline.length);
     expect(area(all.d.points, all.t)).toBeCloseTo(12, 12);
@@ -66,10 +82,28 @@ describe('constrained Delaunay triangulation', () => {
   });
 
   it('takes no point outside, in a hole, on an outline or on another point; one on an edge within parts both sides', () => {
-    const hole = ring(8, () => 0.3).toReversed().map(([x, y]): Flat => [x + 1, y + 1]); // prettier-ignore
-    const { put } = filled([square, hole], [[3, 3], [1, 1], [1, 0], [0, 0], [0.2, 0.3], [0.2, 0.3]]); // prettier-ignore
+    const hole = ring(8, () => 0.3)
+      .toReversed()
+      .map(([x, y]): Flat => [x + 1, y + 1]);
+    const { put } = filled(
+      [square, hole],
+      [
+        [3, 3],
+        [1, 1],
+        [1, 0],
+        [0, 0],
+        [0.2, 0.3],
+        [0.2, 0.3],
+      ],
+    );
     expect(put).toEqual([null, null, null, null, 12, null]);
-    const plain = filled([square], [[1, 1], [0.5, 0.5]]); // prettier-ignore
+    const plain = filled(
+      [square],
+      [
+        [1, 1],
+        [0.5, 0.5],
+      ],
+    );
     expect([plain.put, plain.t.length]).toEqual([[4, 5], 6]);
     isDelaunay(plain, [square]);
   });

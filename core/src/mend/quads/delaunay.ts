@@ -6,7 +6,8 @@ const LEFT = Math.sign(orient2d(0, 0, 1, 0, 0, 1));
 /** And `incircle` that a place lies within the circle of a triangle that runs to the left. */
 const WITHIN = Math.sign(incircle(0, 0, 1, 0, 0, 1, 0.5, 0.5));
 const turn = (a: Flat, b: Flat, c: Flat): number => LEFT * orient2d(a[0], a[1], b[0], b[1], c[0], c[1]);
-const isWithin = (a: Flat, b: Flat, c: Flat, p: Flat): boolean => WITHIN * incircle(a[0], a[1], b[0], b[1], c[0], c[1], p[0], p[1]) > 0; // prettier-ignore
+const isWithin = (a: Flat, b: Flat, c: Flat, p: Flat): boolean =>
+  WITHIN * incircle(a[0], a[1], b[0], b[1], c[0], c[1], p[0], p[1]) > 0;
 
 /** More points than this would make numbers of edges too large. */
 const MOST = 2 ** 21;
@@ -33,7 +34,9 @@ export class Delaunay {
     this.points = outlines.flat();
     let at = 0;
     const starts = outlines.map((o) => (at += o.length) - o.length);
-    outlines.forEach((o, l) => o.forEach((_, i) => this.given.add(this.edge(starts[l]! + i, starts[l]! + ((i + 1) % o.length))))); // prettier-ignore
+    outlines.forEach((o, l) =>
+      o.forEach((_, i) => this.given.add(this.edge(starts[l]! + i, starts[l]! + ((i + 1) % o.length)))),
+    );
     const t = triangulateFlat(this.points.flat(), starts);
     for (let i = 0; i < t.length; i += 3) this.put(this.list.length, [t[i]!, t[i + 1]!, t[i + 2]!]);
     this.flip([...this.left.keys()]);

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
-import { faceCount, genus, isClosed, placementAffine, topologyOf, transformMesh, vertexCount, type Flat, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  faceCount,
+  genus,
+  isClosed,
+  placementAffine,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  type Flat,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { box, cylinder } from '../../shapes/index.ts';
 import { surfaceDrift } from '../../survey/index.ts';
 import { MeshEdit } from '../meshEdit.ts';
@@ -15,14 +25,20 @@ const all = () => true;
 const sides = (m: PolyMesh, f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
 const places = (m: PolyMesh) => {
   const on = outlineVertices(m);
-  return Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) => on[v]).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join()).sort(); // prettier-ignore
+  return Array.from({ length: vertexCount(m) }, (_, v) => v)
+    .filter((v) => on[v])
+    .map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())
+    .sort();
 };
 
 describe('facets of bent surfaces', () => {
   it('are joined round an outline that cuts them, with the plain ones beside them; flats and hard edges are not', () => {
     const { mesh, of, lots } = joinFacets(hull, all, new Set());
     expect(isClosed(mesh)).toBe(true);
-    expect([of.length, [...lots.values()].reduce((s, l) => s + l.length - 1, 0)]).toEqual([faceCount(mesh), faceCount(hull) - faceCount(mesh)]); // prettier-ignore
+    expect([of.length, [...lots.values()].reduce((s, l) => s + l.length - 1, 0)]).toEqual([
+      faceCount(mesh),
+      faceCount(hull) - faceCount(mesh),
+    ]);
     const outer = [...lots].filter(([, l]) => l.some((f) => sides(hull, f) > 4) && l.length > 3);
     expect(outer.length).toBeGreaterThanOrEqual(2);
     // A box has flats alone, a prism of eight sides edges.

@@ -37,7 +37,8 @@ const SPREAD = Math.cos((50 * Math.PI) / 180);
 export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: ReadonlySet<number>): Lots {
   const t = topologyOf(m);
   const N = faceNormals(m);
-  const lean = (f: number, g: number) => N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!; // prettier-ignore
+  const lean = (f: number, g: number) =>
+    N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!;
   const { slot, seam, hard, body, mark } = m.layers;
   const alike = (f: number, g: number) => [slot, body, mark].every((l) => !l || l[f] === l[g]);
   const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) < 5;
@@ -58,7 +59,11 @@ export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: R
   const lots: number[][] = [];
   for (let seed = 0; seed < faceCount(m); seed++) {
     if (taken.has(seed) || !may(seed) || isQuad(seed)) continue;
-    const lot = gathered(seed, (f) => beside(f).filter((g) => !taken.has(g) && !isQuad(g)), (f) => lean(seed, f) > SPREAD); // prettier-ignore
+    const lot = gathered(
+      seed,
+      (f) => beside(f).filter((g) => !taken.has(g) && !isQuad(g)),
+      (f) => lean(seed, f) > SPREAD,
+    );
     // With the plain ones beside it there is room round the outline.
     const more = lot.flatMap((f) => beside(f).filter((g) => isQuad(g) && !taken.has(g) && lean(seed, g) > SPREAD));
     const whole = [...new Set([...lot, ...more])];
@@ -151,16 +156,19 @@ export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points:
     ) as unknown as Vec3;
   };
   const { sagitta: near, width, way, squeeze } = bendOf(m, facets, flat);
-  const along = (k: number) => ([x, y]: Flat): Flat => {
-    const s = (k - 1) * (x * way[0] + y * way[1]);
-    return [x + s * way[0], y + s * way[1]];
-  }; // prettier-ignore
+  const along =
+    (k: number) =>
+    ([x, y]: Flat): Flat => {
+      const s = (k - 1) * (x * way[0] + y * way[1]);
+      return [x + s * way[0], y + s * way[1]];
+    };
   const [drawn, back] = [along(1 / squeeze), along(squeeze)];
   const departs = (drawnPolygon: readonly Flat[]) => {
     const polygon = drawnPolygon.map(back);
     const corners = polygon.map(lift);
     const off = (list: readonly number[]) => {
-      const mean = (k: number, of: readonly (readonly number[])[]) => list.reduce((s, i) => s + of[i % of.length]![k]!, 0) / list.length; // prettier-ignore
+      const mean = (k: number, of: readonly (readonly number[])[]) =>
+        list.reduce((s, i) => s + of[i % of.length]![k]!, 0) / list.length;
       const on = lift([mean(0, polygon), mean(1, polygon)]);
       return Math.hypot(...[0, 1, 2].map((k) => on[k]! - mean(k, corners)));
     };
@@ -186,7 +194,11 @@ function bendOf(
   const t = topologyOf(m);
   const N = faceNormals(m);
   const inside = new Set(facets);
-  const at = (c: number): Vec3 => [m.positions[3 * m.corners[c]!]!, m.positions[3 * m.corners[c]! + 1]!, m.positions[3 * m.corners[c]! + 2]!]; // prettier-ignore
+  const at = (c: number): Vec3 => [
+    m.positions[3 * m.corners[c]!]!,
+    m.positions[3 * m.corners[c]! + 1]!,
+    m.positions[3 * m.corners[c]! + 2]!,
+  ];
   let [sagitta, widths, weight, lengths] = [0, 0, 0, 0];
   let [xx, xy, yy] = [0, 0, 0];
   for (const f of facets)
@@ -194,12 +206,15 @@ function bendOf(
       const o = t.opposite[c]!;
       const g = o < 0 ? -1 : t.face[o]!;
       if (!inside.has(g)) continue;
-      const turn = Math.acos(Math.min(1, N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!)); // prettier-ignore
+      const turn = Math.acos(
+        Math.min(1, N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!),
+      );
       const [p, q] = [at(c), at(t.next[c]!)];
       const long = lengthOf(sub(q, p));
       // How wide the facet is, square to the edge: what it reaches from it.
       let wide = 0;
-      for (let x = faceBegin(m, f); x < faceEnd(m, f); x++) wide = Math.max(wide, lengthOf(cross(sub(at(x), p), sub(q, p))) / long); // prettier-ignore
+      for (let x = faceBegin(m, f); x < faceEnd(m, f); x++)
+        wide = Math.max(wide, lengthOf(cross(sub(at(x), p), sub(q, p))) / long);
       sagitta = Math.max(sagitta, (wide * turn) / 8);
       const [a, b] = flat([p, q]) as [Flat, Flat];
       const [dx, dy] = [b[0] - a[0], b[1] - a[1]];

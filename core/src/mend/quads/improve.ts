@@ -10,8 +10,10 @@ const POLE = 0.5;
 const ROUNDS = 3;
 
 /** How many quads suit each point: four within, two on a mirror line, and at the outline as many as its angle there asks for, degrees. */
-export const suitableCounts = (m: FlatMesh, angles: ReadonlyMap<number, number>) => (v: number): number =>
-  m.holds[v] === 'free' ? 4 : m.holds[v] !== 'fixed' ? 2 : Math.max(1, Math.round((angles.get(v) ?? 360) / 90)); // prettier-ignore
+export const suitableCounts =
+  (m: FlatMesh, angles: ReadonlyMap<number, number>) =>
+  (v: number): number =>
+    m.holds[v] === 'free' ? 4 : m.holds[v] !== 'fixed' ? 2 : Math.max(1, Math.round((angles.get(v) ?? 360) / 90));
 
 /** Moves points, and changes which quads there are, as long as it gets better; points of rings give way only in the end. `suits` tells how many quads are to meet at a point. */
 export function improve(m: FlatMesh, suits: (v: number) => number, check: () => void): void {
@@ -36,7 +38,8 @@ export function partDarts(m: FlatMesh): number {
   for (const i of m.live()) {
     const list = m.polygons[i]!;
     if (list.length !== 4 || m.locked.has(i)) continue;
-    const angle = (k: number) => cornerAngle(m.points[list[(k + 3) % 4]!]!, m.points[list[k]!]!, m.points[list[(k + 1) % 4]!]!); // prettier-ignore
+    const angle = (k: number) =>
+      cornerAngle(m.points[list[(k + 3) % 4]!]!, m.points[list[k]!]!, m.points[list[(k + 1) % 4]!]!);
     const k = [0, 1, 2, 3].reduce((a, b) => (angle(b) > angle(a) ? b : a));
     if (angle(k) < STRAIGHT_ON) continue;
     const r = (s: number) => list[(k + s) % 4]!;
@@ -66,8 +69,18 @@ function smooth(m: FlatMesh, rounds: number, isStill: (v: number) => boolean = (
 }
 
 /** Ways that a point is tried along, in turn. */
-const STRAIGHT: readonly Flat[] = [[1, 0], [-1, 0], [0, 1], [0, -1]]; // prettier-ignore
-const ACROSS: readonly Flat[] = [[0.7, 0.7], [-0.7, 0.7], [0.7, -0.7], [-0.7, -0.7]]; // prettier-ignore
+const STRAIGHT: readonly Flat[] = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+];
+const ACROSS: readonly Flat[] = [
+  [0.7, 0.7],
+  [-0.7, 0.7],
+  [0.7, -0.7],
+  [-0.7, -0.7],
+];
 
 function movePoint(m: FlatMesh, v: number, round: number): boolean {
   const hold = m.holds[v] as 'free' | Flat;
@@ -119,7 +132,9 @@ function partPairs(m: FlatMesh, suits: (v: number) => number): number {
       if (new Set(ring).size < 6) continue;
       const chord = (c: number) => [0, 3].map((s) => [0, 1, 2, 3].map((d) => ring[(c + s + d) % 6]!));
       const counts = ring.map((x, n) => m.at(x).size - (n % 3 === 0 ? 1 : 0));
-      const cost = (c: number) => chord(c).reduce((s, p) => s + badnessOf(m.points, p), 0) + POLE * ring.reduce((s, x, n) => s + (counts[n]! + (n % 3 === c ? 1 : 0) - suits(x)) ** 2, 0); // prettier-ignore
+      const cost = (c: number) =>
+        chord(c).reduce((s, p) => s + badnessOf(m.points, p), 0) +
+        POLE * ring.reduce((s, x, n) => s + (counts[n]! + (n % 3 === c ? 1 : 0) - suits(x)) ** 2, 0);
       const now = cost(0);
       const best = [1, 2].reduce((a, b) => (cost(b) < cost(a) ? b : a));
       if (cost(best) > now - GAIN) continue;

@@ -67,7 +67,13 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Siz
     const reach = FROM_EDGES * 1.6 * h;
     const [x, y] = p;
     return sides.some(([a, b]) => {
-      if ((a[0] < x - reach && b[0] < x - reach) || (a[0] > x + reach && b[0] > x + reach) || (a[1] < y - reach && b[1] < y - reach) || (a[1] > y + reach && b[1] > y + reach)) return false; // prettier-ignore
+      if (
+        (a[0] < x - reach && b[0] < x - reach) ||
+        (a[0] > x + reach && b[0] > x + reach) ||
+        (a[1] < y - reach && b[1] < y - reach) ||
+        (a[1] > y + reach && b[1] > y + reach)
+      )
+        return false;
       return offSegment(p, a, b) < Math.min(FROM_EDGES * apart(a, b), reach);
     });
   };
@@ -83,7 +89,12 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Siz
     for (const { p } of wanted) {
       if (points.length - numbers.length >= MOST_POINTS) break;
       const h = size(p);
-      if (points.some((q, i) => apart(p, q) < FROM_POINTS * Math.min(h, sizes[i]!)) || crowds(p, h) || d.insert(p) === null) continue; // prettier-ignore
+      if (
+        points.some((q, i) => apart(p, q) < FROM_POINTS * Math.min(h, sizes[i]!)) ||
+        crowds(p, h) ||
+        d.insert(p) === null
+      )
+        continue;
       sizes.push(h);
       added++;
     }
@@ -98,9 +109,18 @@ function centreFor([a, b, c]: [Flat, Flat, Flat], size: (p: Flat) => number): { 
   const d = 2 * turned(a, b, c);
   if (!(Math.abs(d) > 0)) return null;
   const [A, B, C] = [a, b, c].map(([x, y]) => x * x + y * y) as [number, number, number];
-  const centre: Flat = [(A * (b[1] - c[1]) + B * (c[1] - a[1]) + C * (a[1] - b[1])) / d, (A * (c[0] - b[0]) + B * (a[0] - c[0]) + C * (b[0] - a[0])) / d]; // prettier-ignore
+  const centre: Flat = [
+    (A * (b[1] - c[1]) + B * (c[1] - a[1]) + C * (a[1] - b[1])) / d,
+    (A * (c[0] - b[0]) + B * (a[0] - c[0]) + C * (b[0] - a[0])) / d,
+  ];
   const radius = apart(a, centre);
-  const sides = ([[a, b], [b, c], [c, a]] as const).map(([p, q]) => ({ p, q, long: apart(p, q) })); // prettier-ignore
+  const sides = (
+    [
+      [a, b],
+      [b, c],
+      [c, a],
+    ] as const
+  ).map(([p, q]) => ({ p, q, long: apart(p, q) }));
   const short = sides.reduce((x, y) => (y.long < x.long ? y : x));
   const h = size([(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3]);
   if (radius < LARGE * h || (radius / short.long < THIN && radius < 1.1 * h)) return null;

@@ -15,7 +15,9 @@ export function pairTriangles(
   const t = topologyOf(m);
   const N = faceNormals(m);
   const { hard, seam, slot } = m.layers;
-  const isTriangle = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 3; // prettier-ignore
+  const isTriangle = (f: number) =>
+    m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 &&
+    m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 3;
   const level = Math.cos((bend * Math.PI) / 180);
   const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   const pairs: { one: number; two: number; cost: number; corner: number }[] = [];

@@ -14,7 +14,10 @@ export function paired<T extends { one: number; two: number; cost: number }>(pai
 }
 
 /** Whether all corners of a ring turn left. */
-export const isConvex = (ring: readonly Flat[]): boolean => ring.every((p, i) => cornerAngle(ring[(i + ring.length - 1) % ring.length]!, p, ring[(i + 1) % ring.length]!) < 179.9); // prettier-ignore
+export const isConvex = (ring: readonly Flat[]): boolean =>
+  ring.every(
+    (p, i) => cornerAngle(ring[(i + ring.length - 1) % ring.length]!, p, ring[(i + 1) % ring.length]!) < 179.9,
+  );
 
 /** Fills loops with triangles, of which those that suit each other become quads: the way that always leads somewhere. */
 export function fillByPairs(m: FlatMesh, loops: readonly (readonly number[])[]): void {
@@ -22,7 +25,14 @@ export function fillByPairs(m: FlatMesh, loops: readonly (readonly number[])[]):
   const positions = Float64Array.from(all.flatMap((v) => [...m.points[v]!, 0]));
   let at = 0;
   const loopStart = Int32Array.from([0, ...loops.map((l) => (at += l.length))]);
-  const face: PolyMesh = { positions, faceLoops: Int32Array.of(0, loops.length), loopStart, corners: Int32Array.from(all.keys()), layers: {}, slots: [] }; // prettier-ignore
+  const face: PolyMesh = {
+    positions,
+    faceLoops: Int32Array.of(0, loops.length),
+    loopStart,
+    corners: Int32Array.from(all.keys()),
+    layers: {},
+    slots: [],
+  };
   const flat = triangulateFace(face, 0);
   const triangles = Array.from({ length: flat.length / 3 }, (_, i) => [0, 1, 2].map((k) => all[flat[3 * i + k]!]!));
   const beside = new Map<string, number>();

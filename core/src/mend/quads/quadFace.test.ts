@@ -4,11 +4,25 @@ import type { Flat } from '../../mesh/index.ts';
 import { apart, cornerAngle, ringArea } from './flatMesh.ts';
 import { QUAD_GOALS, quadFace, type QuadLayout } from './quadFace.ts';
 
-const circle = (n: number, r: number, x = 0, y = 0, turn = 0): Flat[] => Array.from({ length: n }, (_, i) => { const a = turn + (2 * Math.PI * i) / n; return [x + r * Math.cos(a), y + r * Math.sin(a)]; }); // prettier-ignore
+const circle = (n: number, r: number, x = 0, y = 0, turn = 0): Flat[] =>
+  Array.from({ length: n }, (_, i) => {
+    const a = turn + (2 * Math.PI * i) / n;
+    return [x + r * Math.cos(a), y + r * Math.sin(a)];
+  });
 const hole = (n: number, r: number, x = 0, y = 0, turn = 0) => circle(n, r, x, y, turn).reverse();
 const rectangle = (w: number, h: number, parts = [1, 1]): Flat[] => {
-  const at: Flat[] = [[-w / 2, -h / 2], [w / 2, -h / 2], [w / 2, h / 2], [-w / 2, h / 2]]; // prettier-ignore
-  return at.flatMap((a, i) => Array.from({ length: parts[i % 2]! }, (_, s): Flat => [0, 1].map((k) => a[k]! + ((at[(i + 1) % 4]![k]! - a[k]!) * s) / parts[i % 2]!) as Flat)); // prettier-ignore
+  const at: Flat[] = [
+    [-w / 2, -h / 2],
+    [w / 2, -h / 2],
+    [w / 2, h / 2],
+    [-w / 2, h / 2],
+  ];
+  return at.flatMap((a, i) =>
+    Array.from(
+      { length: parts[i % 2]! },
+      (_, s): Flat => [0, 1].map((k) => a[k]! + ((at[(i + 1) % 4]![k]! - a[k]!) * s) / parts[i % 2]!) as Flat,
+    ),
+  );
 };
 
 /** What must be so of every layout: sound polygons of four corners or three, over all of the face, each inner edge used once from both sides. */
@@ -31,7 +45,14 @@ function sound(rings: readonly Flat[][], l: QuadLayout): void {
   expect(alone.sort()).toEqual(outline.sort());
   rings.flat().forEach((p, i) => expect(l.points[i]).toEqual(p));
 }
-const sharpest = (l: QuadLayout) => Math.min(...l.polygons.flatMap((p) => p.map((v, i) => cornerAngle(l.points[p[(i + p.length - 1) % p.length]!]!, l.points[v]!, l.points[p[(i + 1) % p.length]!]!)))); // prettier-ignore
+const sharpest = (l: QuadLayout) =>
+  Math.min(
+    ...l.polygons.flatMap((p) =>
+      p.map((v, i) =>
+        cornerAngle(l.points[p[(i + p.length - 1) % p.length]!]!, l.points[v]!, l.points[p[(i + 1) % p.length]!]!),
+      ),
+    ),
+  );
 
 const FACES: Record<string, Flat[][]> = {
   'a plate with a hole of 8': [rectangle(2, 2), hole(8, 0.5)],
@@ -39,11 +60,32 @@ const FACES: Record<string, Flat[][]> = {
   'a plate with a hole of 32, its edges split': [rectangle(2, 2, [4, 4]), hole(32, 0.5)],
   'a hole out of the middle': [rectangle(2, 2), hole(16, 0.4, 0.3, 0.2)],
   'two holes': [rectangle(3, 2, [4, 2]), hole(16, 0.4, -0.7), hole(16, 0.4, 0.7)],
-  'an L': [[[0, 0], [3, 0], [3, 1], [1, 1], [1, 3], [0, 3]]],
+  'an L': [
+    [
+      [0, 0],
+      [3, 0],
+      [3, 1],
+      [1, 1],
+      [1, 3],
+      [0, 3],
+    ],
+  ],
   'a disc': [circle(32, 1)],
   'a ring': [circle(48, 1), hole(16, 0.4)],
-  'a wheel with teeth': [Array.from({ length: 12 }, (_, i) => ([[-0.25, 0.8], [-0.15, 1], [0.15, 1], [0.25, 0.8]] as const).map(([f, r]): Flat => [r * Math.cos(((i + f) * Math.PI) / 6), r * Math.sin(((i + f) * Math.PI) / 6)])).flat(), hole(24, 0.35)],
-}; // prettier-ignore
+  'a wheel with teeth': [
+    Array.from({ length: 12 }, (_, i) =>
+      (
+        [
+          [-0.25, 0.8],
+          [-0.15, 1],
+          [0.15, 1],
+          [0.25, 0.8],
+        ] as const
+      ).map(([f, r]): Flat => [r * Math.cos(((i + f) * Math.PI) / 6), r * Math.sin(((i + f) * Math.PI) / 6)]),
+    ).flat(),
+    hole(24, 0.35),
+  ],
+};
 
 describe('a face laid out in quads', () => {
   it.each(Object.keys(FACES))('%s: quads alone, over all of it', (name) => {
@@ -66,7 +108,9 @@ describe('a face laid out in quads', () => {
     for (const name of ['a plate with a hole of 32, its edges split', 'two holes', 'a disc', 'a ring']) {
       const l = quadFace(FACES[name]!, 'shape')!;
       expect(l.mirrors, name).toBeGreaterThan(1);
-      const middles = l.polygons.map((p) => [0, 1].map((k) => p.reduce((s, v) => s + l.points[v]![k]!, 0) / p.length) as Flat); // prettier-ignore
+      const middles = l.polygons.map(
+        (p) => [0, 1].map((k) => p.reduce((s, v) => s + l.points[v]![k]!, 0) / p.length) as Flat,
+      );
       for (const image of [([x, y]: Flat): Flat => [-x, y], ([x, y]: Flat): Flat => [x, -y]])
         for (const p of middles)
           expect(
@@ -77,11 +121,30 @@ describe('a face laid out in quads', () => {
   });
 
   it('comes onto itself when it is turned, as the face does, where that has no mirror line', () => {
-    const turned = (by: number) => ([x, y]: Flat): Flat => [Math.cos(by) * x - Math.sin(by) * y, Math.sin(by) * x + Math.cos(by) * y]; // prettier-ignore
-    const pinwheel = (n: number): Flat[] => Array.from({ length: n }, (_, i) => ([[0.6, 0], [1.3, 0.25], [1.1, 0.75]] as const).map(([x, y]) => turned((2 * Math.PI * i) / n)([x, y]))).flat(); // prettier-ignore
+    const turned =
+      (by: number) =>
+      ([x, y]: Flat): Flat => [Math.cos(by) * x - Math.sin(by) * y, Math.sin(by) * x + Math.cos(by) * y];
+    const pinwheel = (n: number): Flat[] =>
+      Array.from({ length: n }, (_, i) =>
+        (
+          [
+            [0.6, 0],
+            [1.3, 0.25],
+            [1.1, 0.75],
+          ] as const
+        ).map(([x, y]) => turned((2 * Math.PI * i) / n)([x, y])),
+      ).flat();
     const cases: [string, Flat[][], number][] = [
-      ['a plate with two holes on its diagonal', [rectangle(3, 2, [6, 4]), hole(16, 0.3, -0.8, -0.4), hole(16, 0.3, 0.8, 0.4)], 2],
-      ['a plate with two holes on its diagonal and one in the middle', [rectangle(3, 2, [6, 4]), hole(12, 0.25), hole(16, 0.25, -0.9, -0.5), hole(16, 0.25, 0.9, 0.5)], 2],
+      [
+        'a plate with two holes on its diagonal',
+        [rectangle(3, 2, [6, 4]), hole(16, 0.3, -0.8, -0.4), hole(16, 0.3, 0.8, 0.4)],
+        2,
+      ],
+      [
+        'a plate with two holes on its diagonal and one in the middle',
+        [rectangle(3, 2, [6, 4]), hole(12, 0.25), hole(16, 0.25, -0.9, -0.5), hole(16, 0.25, 0.9, 0.5)],
+        2,
+      ],
       ['a pinwheel of four', [pinwheel(4)], 4],
       ['a pinwheel of six with a hole', [pinwheel(6), hole(12, 0.3)], 6],
     ];
@@ -90,10 +153,16 @@ describe('a face laid out in quads', () => {
       sound(rings, l);
       expect([name, l.possible, l.mirrors, l.triangles]).toEqual([name, turns, expect.any(Number), 0]);
       expect(l.mirrors, name).toBeGreaterThan(1);
-      const middles = l.polygons.map((p) => [0, 1].map((k) => p.reduce((s, v) => s + l.points[v]![k]!, 0) / p.length) as Flat);
-      for (const p of middles) expect(middles.some((q) => apart(q, turned((2 * Math.PI) / l.mirrors)(p)) < 1e-6), name).toBe(true);
+      const middles = l.polygons.map(
+        (p) => [0, 1].map((k) => p.reduce((s, v) => s + l.points[v]![k]!, 0) / p.length) as Flat,
+      );
+      for (const p of middles)
+        expect(
+          middles.some((q) => apart(q, turned((2 * Math.PI) / l.mirrors)(p)) < 1e-6),
+          name,
+        ).toBe(true);
     }
-  }); // prettier-ignore
+  });
 
   it('gives fewer faces where they are asked for', () => {
     const counts = QUAD_GOALS.map(
@@ -116,7 +185,13 @@ describe('a face laid out in quads', () => {
     fc.assert(
       fc.property(star, ({ n, seed, sides }) => {
         const r = (i: number) => 1 + 0.45 * Math.sin(seed * (i + 1) * 12.9898);
-        const rings = [Array.from({ length: n }, (_, i): Flat => [r(i) * Math.cos((2 * Math.PI * i) / n), r(i) * Math.sin((2 * Math.PI * i) / n)]), hole(sides, 0.3, 0.05, 0.02)]; // prettier-ignore
+        const rings = [
+          Array.from({ length: n }, (_, i): Flat => [
+            r(i) * Math.cos((2 * Math.PI * i) / n),
+            r(i) * Math.sin((2 * Math.PI * i) / n),
+          ]),
+          hole(sides, 0.3, 0.05, 0.02),
+        ];
         const l = quadFace(rings, 'shape');
         expect(l).not.toBeNull();
         sound(rings, l!);
@@ -128,7 +203,9 @@ describe('a face laid out in quads', () => {
 
   it('stops when it is told to', () => {
     let asked = 0;
-    const stop = () => { if (++asked > 5) throw new Error('stopped'); }; // prettier-ignore
+    const stop = () => {
+      if (++asked > 5) throw new Error('stopped');
+    };
     expect(() => quadFace(FACES['a ring']!, 'shape', { check: stop })).toThrow('stopped');
   });
 });

@@ -93,8 +93,12 @@ export function quadFace(
   const bare = new Set(modes.filter((mode) => begun(rings, mode).m.points.length === corners));
   const before = new Map<string, boolean>();
   const odd = corners % 2;
-  const isGood = (): boolean => !!best && best.triangles === odd && best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length); // prettier-ignore
-  const isFair = (): boolean => !!best && best.triangles <= odd && best.score < Math.max(POOR, POOR_EACH * best.polygons.length); // prettier-ignore
+  const isGood = (): boolean =>
+    !!best &&
+    best.triangles === odd &&
+    best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length);
+  const isFair = (): boolean =>
+    !!best && best.triangles <= odd && best.score < Math.max(POOR, POOR_EACH * best.polygons.length);
   const tried = (growth: number, asked: Ringed, by: FillBy, plan: Plan): boolean => {
     const mode = bare.has(asked) ? 'none' : asked;
     const key = JSON.stringify([growth, mode, by, plan]);
@@ -131,7 +135,12 @@ export function quadFace(
 type FillBy = 'split' | 'match';
 const FILLS: readonly FillBy[] = ['split', 'match'];
 /** Ways that are tried besides when what there is is poor. */
-const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [[0.3, null, 'split'], [1, null, 'split'], [0.45, 'none', 'match'], [1, 'none', 'split']]; // prettier-ignore
+const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [
+  [0.3, null, 'split'],
+  [1, null, 'split'],
+  [0.45, 'none', 'match'],
+  [1, 'none', 'split'],
+];
 
 /** Which outlines get bands of quads first: inward bends, and holes all round; an outer outline all round, too. */
 type Ringed = 'none' | 'bends' | 'all';
@@ -140,7 +149,11 @@ type Ringed = 'none' | 'bends' | 'all';
 function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] {
   const holes = rings.length > 1;
   const disc = rings[0]!.length > 7 && rings[0]!.every((_, i) => isRounded(rings[0]!, i));
-  const list: Ringed[] = [...(disc ? (['all'] as const) : []), 'bends', ...(holes && goal !== 'fewest' ? [] : (['none'] as const))]; // prettier-ignore
+  const list: Ringed[] = [
+    ...(disc ? (['all'] as const) : []),
+    'bends',
+    ...(holes && goal !== 'fewest' ? [] : (['none'] as const)),
+  ];
   return goal === 'fewest' ? list.reverse() : list;
 }
 
@@ -209,13 +222,31 @@ function laidOut(
     }
     return true;
   };
-  const filled = !plan ? fill(m, loops) : 'turns' in plan ? fillTurned(m, outlines, loops, plan.turns, sizing, fill) : fillMirrored(m, outlines, loops, plan, sizing, fill); // prettier-ignore
+  const filled = !plan
+    ? fill(m, loops)
+    : 'turns' in plan
+      ? fillTurned(m, outlines, loops, plan.turns, sizing, fill)
+      : fillMirrored(m, outlines, loops, plan, sizing, fill);
   return filled ? told(m, rings, outlines, goal, !plan ? 0 : 'turns' in plan ? plan.turns : plan.lines, judge) : null;
 }
 
 /** The angle at each vertex of some loops within what they enclose, degrees. */
 function anglesOf(m: FlatMesh, loops: readonly (readonly number[])[]): Map<number, number> {
-  return new Map(loops.flatMap((l) => l.map((v, i) => [v, cornerAngle(m.points[l[(i + l.length - 1) % l.length]!]!, m.points[v]!, m.points[l[(i + 1) % l.length]!]!) || 360] as const))); // prettier-ignore
+  return new Map(
+    loops.flatMap((l) =>
+      l.map(
+        (v, i) =>
+          [
+            v,
+            cornerAngle(
+              m.points[l[(i + l.length - 1) % l.length]!]!,
+              m.points[v]!,
+              m.points[l[(i + 1) % l.length]!]!,
+            ) || 360,
+          ] as const,
+      ),
+    ),
+  );
 }
 
 /** A layout with its score; null where it is not sound: each polygon runs to the left, outline edges are used once, all others twice, and the areas add up. */
@@ -234,9 +265,18 @@ function told(
   for (const p of polygons) {
     const places = m.places(p);
     const area = ringArea(places);
-    if (!(area > 0) || p.length > 4 || places.some((_, i) => cornerAngle(places[(i + p.length - 1) % p.length]!, places[i]!, places[(i + 1) % p.length]!) >= 180)) return null; // prettier-ignore
+    if (
+      !(area > 0) ||
+      p.length > 4 ||
+      places.some(
+        (_, i) => cornerAngle(places[(i + p.length - 1) % p.length]!, places[i]!, places[(i + 1) % p.length]!) >= 180,
+      )
+    )
+      return null;
     sum += area;
-    p.forEach((v, i) => used.set(`${v},${p[(i + 1) % p.length]!}`, (used.get(`${v},${p[(i + 1) % p.length]!}`) ?? 0) + 1)); // prettier-ignore
+    p.forEach((v, i) =>
+      used.set(`${v},${p[(i + 1) % p.length]!}`, (used.get(`${v},${p[(i + 1) % p.length]!}`) ?? 0) + 1),
+    );
   }
   if (Math.abs(sum / whole - 1) > 1e-9) return null;
   const own = new Set(edgesOf(outlines).map(([u, v]) => `${u},${v}`));
@@ -245,7 +285,9 @@ function told(
   const angles = anglesOf(m, outlines);
   const cost = COST[goal];
   const triangles = polygons.filter((p) => p.length === 3).length;
-  const poleAt = Array.from({ length: m.points.length }, (_, v) => v).filter((v) => m.at(v).size && !angles.has(v) && m.at(v).size !== 4); // prettier-ignore
+  const poleAt = Array.from({ length: m.points.length }, (_, v) => v).filter(
+    (v) => m.at(v).size && !angles.has(v) && m.at(v).size !== 4,
+  );
   const poles = poleAt.reduce((s, v) => s + (goal === 'subdivision' ? Math.abs(m.at(v).size - 4) : 1), 0);
   let score = cost.triangle * triangles + cost.pole * poles + cost.face * polygons.length;
   for (const p of polygons) {

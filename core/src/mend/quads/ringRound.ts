@@ -70,9 +70,10 @@ function bandBeside(
   const at = (i: number): Flat => m.points[loop[(i + n) % n]!]!;
   const P = run.map(at);
   const steps = closed ? count : count - 1;
-  const mean = Array.from({ length: steps }, (_, i) => apart(P[i]!, P[(i + 1) % count]!)).reduce((s, x) => s + x, 0) / steps; // prettier-ignore
+  const mean =
+    Array.from({ length: steps }, (_, i) => apart(P[i]!, P[(i + 1) % count]!)).reduce((s, x) => s + x, 0) / steps;
   const edges = edgesOf(loops);
-  const others = edgesOf(loops.filter((_, k) => k !== which)); // prettier-ignore
+  const others = edgesOf(loops.filter((_, k) => k !== which));
   const ways: Flat[] = [];
   const widths: number[] = [];
   for (const i of run) {
@@ -88,7 +89,8 @@ function bandBeside(
     ways.push([way[0] / lean, way[1] / lean]);
     widths.push(Math.min(mean, ROOM * clearance(m, edges, others, loop[i]!, b, way, mean)));
   }
-  const beside = (i: number) => (closed ? [(i + 1) % count, (i + count - 1) % count] : [i + 1, i - 1].filter((j) => j >= 0 && j < count)); // prettier-ignore
+  const beside = (i: number) =>
+    closed ? [(i + 1) % count, (i + count - 1) % count] : [i + 1, i - 1].filter((j) => j >= 0 && j < count);
   for (let round = 0; round < count; round++) {
     let changed = false;
     for (let i = 0; i < count; i++)
@@ -158,8 +160,10 @@ function fits(
       const angle = cornerAngle(quad[(k + 3) % 4]!, quad[k]!, quad[(k + 1) % 4]!);
       if (angle < LEAST || angle > MOST) return false;
     }
-    for (const [u, v] of others) if ([R[j]!, P[i]!].some((q) => crosses(R[i]!, q, m.points[u]!, m.points[v]!))) return false; // prettier-ignore
-    for (let k = i + 2; k < steps; k++) if (!(i === 0 && k === n - 1) && crosses(R[i]!, R[j]!, R[k]!, R[(k + 1) % n]!)) return false; // prettier-ignore
+    for (const [u, v] of others)
+      if ([R[j]!, P[i]!].some((q) => crosses(R[i]!, q, m.points[u]!, m.points[v]!))) return false;
+    for (let k = i + 2; k < steps; k++)
+      if (!(i === 0 && k === n - 1) && crosses(R[i]!, R[j]!, R[k]!, R[(k + 1) % n]!)) return false;
   }
   return true;
 }

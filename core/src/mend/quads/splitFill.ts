@@ -97,10 +97,16 @@ export class SplitFill {
     const [p, q] = [this.at(a), this.at(b)];
     const long = apart(p, q);
     const clear = CLEAR * long;
-    const [x0, x1, y0, y1] = [Math.min(p[0], q[0]) - clear, Math.max(p[0], q[0]) + clear, Math.min(p[1], q[1]) - clear, Math.max(p[1], q[1]) + clear]; // prettier-ignore
+    const [x0, x1, y0, y1] = [
+      Math.min(p[0], q[0]) - clear,
+      Math.max(p[0], q[0]) + clear,
+      Math.min(p[1], q[1]) - clear,
+      Math.max(p[1], q[1]) + clear,
+    ];
     for (const [u, v] of edges) {
       const [s, t] = [this.at(u), this.at(v)];
-      if ((s[0] < x0 && t[0] < x0) || (s[0] > x1 && t[0] > x1) || (s[1] < y0 && t[1] < y0) || (s[1] > y1 && t[1] > y1)) continue; // prettier-ignore
+      if ((s[0] < x0 && t[0] < x0) || (s[0] > x1 && t[0] > x1) || (s[1] < y0 && t[1] < y0) || (s[1] > y1 && t[1] > y1))
+        continue;
       const touching = u === a || v === a || u === b || v === b;
       if (!touching && crosses(p, q, s, t)) return false;
       if (u !== a && u !== b && offSegment(s, p, q) < clear) return false;
@@ -134,7 +140,14 @@ export class SplitFill {
       const [hole] = left.splice(best.h, 1) as [number[]];
       const [from, to] = [polygon[best.j]!, hole[best.i]!];
       const line = lineBetween(this.m, from, to, this.wanted(from, to), this.size, 'free');
-      polygon = [...polygon.slice(0, best.j + 1), ...line, ...hole.slice(best.i), ...hole.slice(0, best.i + 1), ...[...line].reverse(), ...polygon.slice(best.j)]; // prettier-ignore
+      polygon = [
+        ...polygon.slice(0, best.j + 1),
+        ...line,
+        ...hole.slice(best.i),
+        ...hole.slice(0, best.i + 1),
+        ...[...line].reverse(),
+        ...polygon.slice(best.j),
+      ];
     }
     return polygon;
   }
@@ -144,9 +157,10 @@ export class SplitFill {
     polygon: readonly number[],
     holes: readonly (readonly number[])[],
   ): { h: number; i: number; j: number; long: number }[] {
-    // prettier-ignore
     const each = (act: (h: number, i: number, j: number, long: number) => void): void =>
-      holes.forEach((hole, h) => hole.forEach((v, i) => polygon.forEach((w, j) => act(h, i, j, apart(this.at(v), this.at(w)))))); // prettier-ignore
+      holes.forEach((hole, h) =>
+        hole.forEach((v, i) => polygon.forEach((w, j) => act(h, i, j, apart(this.at(v), this.at(w))))),
+      );
     let least = Infinity;
     each((_h, _i, _j, long) => (least = Math.min(least, long)));
     const out: { h: number; i: number; j: number; long: number }[] = [];
@@ -204,7 +218,12 @@ export class SplitFill {
       for (const count of [wanted, wanted + 1, wanted - 1, wanted + 2]) {
         const sides = [j - i + count + 1, n - j + i + count + 1] as const;
         if (count < 0 || sides.some((s) => s < 3 || s >= n || (even && s % 2))) continue;
-        out.push({ cost: cost + 0.6 * Math.abs(count - wanted) + this.asQuads(polygon, i, j, count, sides), from: i, to: j, count }); // prettier-ignore
+        out.push({
+          cost: cost + 0.6 * Math.abs(count - wanted) + this.asQuads(polygon, i, j, count, sides),
+          from: i,
+          to: j,
+          count,
+        });
       }
     }
     return out.sort((a, b) => a.cost - b.cost);
@@ -221,7 +240,10 @@ export class SplitFill {
     if (count > 1) return 0;
     const middle = count ? [towards(this.at(polygon[i]!), this.at(polygon[j]!), 0.5)] : [];
     const quad = (list: readonly number[]) => 0.3 * badness([...this.m.places(list), ...middle]) - (count ? 0 : 0.1);
-    return (sides[0] === 4 ? quad(polygon.slice(i, j + 1)) : 0) + (sides[1] === 4 ? quad([...polygon.slice(j), ...polygon.slice(0, i + 1)]) : 0); // prettier-ignore
+    return (
+      (sides[0] === 4 ? quad(polygon.slice(i, j + 1)) : 0) +
+      (sides[1] === 4 ? quad([...polygon.slice(j), ...polygon.slice(0, i + 1)]) : 0)
+    );
   }
 
   /** Lays a polygon of six corners or less: as it is, with a triangle, in two quads, or in three about its middle. */
@@ -231,16 +253,29 @@ export class SplitFill {
     const r = (k: number) => polygon[k % n]!;
     if (n < 5) return void m.polygon(polygon);
     const ways: { cost: number; polygons: number[][]; middle?: Flat }[] = [];
-    const way = (polygons: number[][]) => ways.push({ polygons, cost: polygons.reduce((s, p) => s + badnessOf(m.points, p), 0) }); // prettier-ignore
+    const way = (polygons: number[][]) =>
+      ways.push({ polygons, cost: polygons.reduce((s, p) => s + badnessOf(m.points, p), 0) });
     if (n === 5)
-      for (let k = 0; k < 5; k++) way([[r(k), r(k + 1), r(k + 2)], [r(k + 2), r(k + 3), r(k + 4), r(k)]]); // prettier-ignore
+      for (let k = 0; k < 5; k++)
+        way([
+          [r(k), r(k + 1), r(k + 2)],
+          [r(k + 2), r(k + 3), r(k + 4), r(k)],
+        ]);
     else {
-      for (let k = 0; k < 3; k++) way([[r(k), r(k + 1), r(k + 2), r(k + 3)], [r(k + 3), r(k + 4), r(k + 5), r(k)]]); // prettier-ignore
+      for (let k = 0; k < 3; k++)
+        way([
+          [r(k), r(k + 1), r(k + 2), r(k + 3)],
+          [r(k + 3), r(k + 4), r(k + 5), r(k)],
+        ]);
       const middle: Flat = [0, 1].map((d) => polygon.reduce((s, v) => s + this.at(v)[d]!, 0) / 6) as Flat;
       for (const k of [0, 1]) {
         const star = [0, 2, 4].map((z) => [r(k + z), r(k + z + 1), r(k + z + 2)]);
         // A pole in its middle counts against it.
-        ways.push({ polygons: star, middle, cost: 0.7 + star.reduce((s, p) => s + badness([...m.places(p), middle]), 0) }); // prettier-ignore
+        ways.push({
+          polygons: star,
+          middle,
+          cost: 0.7 + star.reduce((s, p) => s + badness([...m.places(p), middle]), 0),
+        });
       }
     }
     const best = ways.reduce((a, b) => (b.cost < a.cost ? b : a));

@@ -26,7 +26,10 @@ export interface Mirrors {
 /** Finds places again that are given with an error. */
 export class Places {
   private readonly cells = new Map<string, number[]>();
-  constructor(private readonly m: { points: readonly Flat[] }, private readonly within: number) {} // prettier-ignore
+  constructor(
+    private readonly m: { points: readonly Flat[] },
+    private readonly within: number,
+  ) {}
 
   private cell = (x: number): number => Math.round(x / (4 * this.within));
 
@@ -46,14 +49,18 @@ export class Places {
   }
 }
 
-const mirrored = (c: Flat, angle: number) => ([x, y]: Flat): Flat => {
-  const [cos, sin] = [Math.cos(2 * angle), Math.sin(2 * angle)];
-  return [c[0] + cos * (x - c[0]) + sin * (y - c[1]), c[1] + sin * (x - c[0]) - cos * (y - c[1])];
-}; // prettier-ignore
-export const turnedBy = (c: Flat, angle: number) => ([x, y]: Flat): Flat => {
-  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-  return [c[0] + cos * (x - c[0]) - sin * (y - c[1]), c[1] + sin * (x - c[0]) + cos * (y - c[1])];
-}; // prettier-ignore
+const mirrored =
+  (c: Flat, angle: number) =>
+  ([x, y]: Flat): Flat => {
+    const [cos, sin] = [Math.cos(2 * angle), Math.sin(2 * angle)];
+    return [c[0] + cos * (x - c[0]) + sin * (y - c[1]), c[1] + sin * (x - c[0]) - cos * (y - c[1])];
+  };
+export const turnedBy =
+  (c: Flat, angle: number) =>
+  ([x, y]: Flat): Flat => {
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    return [c[0] + cos * (x - c[0]) - sin * (y - c[1]), c[1] + sin * (x - c[0]) + cos * (y - c[1])];
+  };
 
 /** The middle of some loops, how far they reach from it, their vertices by place and by what follows them, and the fewest vertices that are as far from it: images of a vertex are. */
 export function middleOf(m: { points: readonly Flat[] }, loops: readonly (readonly number[])[]) {
@@ -89,7 +96,11 @@ export function mirrorsOf(m: { points: readonly Flat[] }, loops: readonly (reado
     const a = (angleOf(fewest[0]!) + angleOf(w)) / 2;
     return isMirror(a) ? [((a % Math.PI) + Math.PI) % Math.PI] : [];
   });
-  return { centre, radius, angles: [...new Set(angles.map((a) => (Math.PI - a < 1e-9 ? 0 : a)))].sort((a, b) => a - b) }; // prettier-ignore
+  return {
+    centre,
+    radius,
+    angles: [...new Set(angles.map((a) => (Math.PI - a < 1e-9 ? 0 : a)))].sort((a, b) => a - b),
+  };
 }
 
 /** Which of the mirror lines a layout keeps: each number of lines that divides theirs, the most first, from each line on. */
@@ -126,12 +137,16 @@ export function fillMirrored(
   const { centre, radius } = mirrorsOf(m, outlines);
   const near = 10 * SAME * radius;
   const rays = [from, from + Math.PI / lines];
-  const side = (v: number, ray: number) => Math.cos(ray) * (m.points[v]![1] - centre[1]) - Math.sin(ray) * (m.points[v]![0] - centre[0]); // prettier-ignore
+  const side = (v: number, ray: number) =>
+    Math.cos(ray) * (m.points[v]![1] - centre[1]) - Math.sin(ray) * (m.points[v]![0] - centre[0]);
   const within = (v: number) => side(v, rays[0]!) > -near && (lines === 1 || side(v, rays[1]!) < near);
   const edges = edgesOf(loops);
   const rings = loops.map((l) => m.places(l));
   const isInside = (p: Flat) => rings.filter((r) => insideRing(r, p)).length % 2 === 1;
-  const size = sizesFrom(edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const), sizing); // prettier-ignore
+  const size = sizesFrom(
+    edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const),
+    sizing,
+  );
   const paths: Path[] = [];
   for (const [k, ray] of rays.entries()) {
     const way: Flat = [Math.cos(ray), Math.sin(ray)];
@@ -143,7 +158,10 @@ export function fillMirrored(
       if (Math.abs(s) < near || Math.abs(t) < near || s > 0 === t > 0) continue;
       if (along(u) + ((along(v) - along(u)) * s) / (s - t) > -near) return false;
     }
-    const hits: { at: number; v: number | null }[] = loops.flat().filter(isOn).map((v) => ({ at: along(v), v })); // prettier-ignore
+    const hits: { at: number; v: number | null }[] = loops
+      .flat()
+      .filter(isOn)
+      .map((v) => ({ at: along(v), v }));
     if (isInside(centre)) hits.push({ at: 0, v: null });
     hits.sort((x, y) => x.at - y.at);
     for (let i = 0; i + 1 < hits.length; i++) {
@@ -157,7 +175,8 @@ export function fillMirrored(
     }
   }
   const half = edges.filter(([u, v]) => within(u) && within(v));
-  const onRay = (v: number): Flat | undefined => rays.map((ray): Flat => [Math.cos(ray), Math.sin(ray)]).find((_, k) => Math.abs(side(v, rays[k]!)) < near); // prettier-ignore
+  const onRay = (v: number): Flat | undefined =>
+    rays.map((ray): Flat => [Math.cos(ray), Math.sin(ray)]).find((_, k) => Math.abs(side(v, rays[k]!)) < near);
   const own = new Set(outlines.flat());
   const ring = [...m.locked].map((i) => m.polygons[i]!).filter((p) => p.every(within));
   const hold = (v: number): Hold => (own.has(v) ? 'fixed' : (onRay(v) ?? 'free'));

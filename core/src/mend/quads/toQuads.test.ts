@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
-import { areaAndVolume, faceCount, genus, isClosed, topologyOf, transformMesh, vertexCount, withSlot, type PolyMesh } from '../../mesh/index.ts'; // prettier-ignore
+import {
+  areaAndVolume,
+  faceCount,
+  genus,
+  isClosed,
+  topologyOf,
+  transformMesh,
+  vertexCount,
+  withSlot,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromPatches, box, cylinder } from '../../shapes/index.ts';
 import { surfaceDrift } from '../../survey/index.ts';
@@ -13,8 +23,12 @@ const all = () => true;
 const moved = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const holed = (sides: number) =>
   carve(box(60, 40, 10), [cylinder(8, 30, sides)], { operation: 'subtract', course: 3 }).mesh;
-const sides = (m: PolyMesh) => Array.from({ length: faceCount(m) }, (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!); // prettier-ignore
-const places = (m: PolyMesh, which: (v: number) => boolean) => Array.from({ length: vertexCount(m) }, (_, v) => v).filter(which).map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join()); // prettier-ignore
+const sides = (m: PolyMesh) =>
+  Array.from({ length: faceCount(m) }, (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!);
+const places = (m: PolyMesh, which: (v: number) => boolean) =>
+  Array.from({ length: vertexCount(m) }, (_, v) => v)
+    .filter(which)
+    .map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join());
 
 describe('a part laid out in quads', () => {
   it('has quads alone round a hole, on the surface that was there, and every vertex of before', () => {
@@ -23,11 +37,17 @@ describe('a part laid out in quads', () => {
     expect(new Set(sides(mesh))).toEqual(new Set([4]));
     expect([report.faces, report.triangles, report.left, report.mirrored, report.even]).toEqual([2, 0, 0, 2, 2]);
     expect([isClosed(mesh), genus(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([true, 1, 0]);
-    expect(areaAndVolume(mesh)).toEqual({ area: expect.closeTo(areaAndVolume(m).area, 8), volume: expect.closeTo(areaAndVolume(m).volume, 8) }); // prettier-ignore
+    expect(areaAndVolume(mesh)).toEqual({
+      area: expect.closeTo(areaAndVolume(m).area, 8),
+      volume: expect.closeTo(areaAndVolume(m).volume, 8),
+    });
     const now = new Set(places(mesh, () => true));
     for (const p of places(m, () => true)) expect(now.has(p)).toBe(true);
     // The rim has its own vertices and no other.
-    const [before, after] = [m, mesh].map((x) => { const on = outlineVertices(x); return places(x, (v) => !!on[v]).sort(); }); // prettier-ignore
+    const [before, after] = [m, mesh].map((x) => {
+      const on = outlineVertices(x);
+      return places(x, (v) => !!on[v]).sort();
+    });
     expect(after).toEqual(before);
     expect([mesh.slots, mesh.layers.source!.length]).toEqual([['Steel'], 3 * faceCount(mesh)]);
   });
@@ -36,7 +56,10 @@ describe('a part laid out in quads', () => {
     const m = holed(7);
     const kept = toQuads(m, all, { ...plain, split: false });
     expect([kept.report.split, kept.report.triangles]).toEqual([0, 2]);
-    const edges = (x: PolyMesh) => new Set([...topologyOf(x).edgeCorner].map((c) => [x.corners[c]!, x.corners[topologyOf(x).next[c]!]!].sort().join())); // prettier-ignore
+    const edges = (x: PolyMesh) =>
+      new Set(
+        [...topologyOf(x).edgeCorner].map((c) => [x.corners[c]!, x.corners[topologyOf(x).next[c]!]!].sort().join()),
+      );
     const now = edges(kept.mesh);
     for (const e of edges(m)) expect(now.has(e)).toBe(true);
     // With splits the two odd faces are joined by a strip round the side.
@@ -81,9 +104,16 @@ describe('a part laid out in quads', () => {
   it('has nothing to do on quads, and can be stopped', () => {
     const m = box(10, 10, 10);
     expect(toQuads(m, all, plain).mesh).toBe(m);
-    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], { operation: 'subtract', course: 3 }).mesh; // prettier-ignore
+    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], {
+      operation: 'subtract',
+      course: 3,
+    }).mesh;
     let asked = 0;
-    const signal = { get aborted() { return ++asked > 3; } }; // prettier-ignore
+    const signal = {
+      get aborted() {
+        return ++asked > 3;
+      },
+    };
     expect(() => toQuads(two, all, plain, { signal })).toThrow(/cancel|stop/i);
   });
 });

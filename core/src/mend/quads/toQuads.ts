@@ -86,20 +86,40 @@ function laidOut(
   const joined = joinFacets(before, was, apart);
   const m = joined.mesh;
   const isWanted = (f: number) => was(joined.of[f]!);
-  const report: QuadReport = { faces: 0, quads: 0, triangles: 0, left: 0, paired: 0, split: 0, rounded: 0, mirrored: 0, even: 0, sharpest: 180, poles: 0, places: { triangles: [], left: [], poles: [], sharpest: [] } }; // prettier-ignore
+  const report: QuadReport = {
+    faces: 0,
+    quads: 0,
+    triangles: 0,
+    left: 0,
+    paired: 0,
+    split: 0,
+    rounded: 0,
+    mirrored: 0,
+    even: 0,
+    sharpest: 180,
+    poles: 0,
+    places: { triangles: [], left: [], poles: [], sharpest: [] },
+  };
   const size = sizeOf(m);
   const sides = (f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
   const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
-  const role = (f: number): FaceRole => !isWanted(f) || (single(f) && sides(f) < 4) ? 'stays' : single(f) && sides(f) === 4 ? 'quad' : 'anew'; // prettier-ignore
+  const role = (f: number): FaceRole =>
+    !isWanted(f) || (single(f) && sides(f) < 4) ? 'stays' : single(f) && sides(f) === 4 ? 'quad' : 'anew';
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
   if (!anew.length) return { mesh: m, report, failed: [] };
   const e = new MeshEdit(m);
   const t = e.topology;
-  const spread = new Map([...joined.lots].map(([f, facets]) => [f, spreadOut(before, facets, (points) => e.flatPoints(f, points))])); // prettier-ignore
+  const spread = new Map(
+    [...joined.lots].map(([f, facets]) => [f, spreadOut(before, facets, (points) => e.flatPoints(f, points))]),
+  );
   const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
   const round = new Set<number>();
   for (const { face, rings } of flats.values())
-    face.outlines.forEach((loop, l) => loop.forEach((c, i) => { if (isRounded(rings[l]!, i)) round.add(t.edge[c]!); })); // prettier-ignore
+    face.outlines.forEach((loop, l) =>
+      loop.forEach((c, i) => {
+        if (isRounded(rings[l]!, i)) round.add(t.edge[c]!);
+      }),
+    );
   const { strips, of } = stripsOf(m, t, role, (e) => round.has(e));
   const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
   const check = () => checkCancelled(ctx);
@@ -128,7 +148,10 @@ function laidOut(
     for (const edge of s.edges) {
       const c = t.edgeCorner[edge]!;
       const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
-      added.set(edge, Array.from({ length: s.parts - 1 }, (_, i) => e.vertex(between(a, b, (i + 1) / s.parts)))); // prettier-ignore
+      added.set(
+        edge,
+        Array.from({ length: s.parts - 1 }, (_, i) => e.vertex(between(a, b, (i + 1) / s.parts))),
+      );
     }
   }
   /** The corners along an edge of a face, from its own on. */
@@ -183,7 +206,14 @@ function askForSplits(
   const layout = corners.length <= FEW_CORNERS ? quadFace(rings, goal, by) : null;
   if (layout && !layout.triangles && layout.score < GOOD) return;
   const parts = goal !== 'fewest' && corners.length > 5 ? wantedParts(rings) : rings.flat().map(() => 1);
-  if (layout && goal !== 'fewest' && rings.length === 1) return tryParts(rings, layout.score, parts, (i) => stripOf(corners[i]!), (list) => quadFace(list, goal, by)); // prettier-ignore
+  if (layout && goal !== 'fewest' && rings.length === 1)
+    return tryParts(
+      rings,
+      layout.score,
+      parts,
+      (i) => stripOf(corners[i]!),
+      (list) => quadFace(list, goal, by),
+    );
   parts.forEach((n, i) => ask(i, n));
   if (goal === 'fewest' || rings.length < 2) return;
   const points = rings.flat();
@@ -193,7 +223,9 @@ function askForSplits(
   const next = new Map(loops.flatMap((l) => l.map((v, i) => [v, l[(i + 1) % l.length]!] as const)));
   for (const angle of angles.length > 4 ? angles.filter((_, i) => i % (angles.length / 2) === 0) : angles)
     for (const [v, w] of next) {
-      const off = [v, w].map((x) => Math.cos(angle) * (points[x]![1] - centre[1]) - Math.sin(angle) * (points[x]![0] - centre[0])); // prettier-ignore
+      const off = [v, w].map(
+        (x) => Math.cos(angle) * (points[x]![1] - centre[1]) - Math.sin(angle) * (points[x]![0] - centre[0]),
+      );
       const long = Math.hypot(points[w]![0] - points[v]![0], points[w]![1] - points[v]![1]);
       if (Math.abs(off[0]! + off[1]!) < 1e-6 * long && Math.abs(off[0]!) > 0.4 * long) ask(v, 2);
     }
@@ -203,7 +235,14 @@ function askForSplits(
 const [MAY_DEPART, DEPARTS] = [1.5, 2];
 /** Where the fewest faces are wanted, quads of a bent face may be so much wider. */
 const WIDER = 2;
-const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => void): LayOut => bent ? { check, judge: (p) => DEPARTS * Math.max(0, bent.departs(p) - MAY_DEPART), most: (goal === 'fewest' ? WIDER : 1) * bent.most } : { check, judge: () => 0, most: Infinity }; // prettier-ignore
+const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => void): LayOut =>
+  bent
+    ? {
+        check,
+        judge: (p) => DEPARTS * Math.max(0, bent.departs(p) - MAY_DEPART),
+        most: (goal === 'fewest' ? WIDER : 1) * bent.most,
+      }
+    : { check, judge: () => 0, most: Infinity };
 const drawnOn = (bent: Spread | undefined, rings: readonly Flat[][]): Flat[][] =>
   rings.map((r) => r.map((p) => bent?.drawn(p) ?? p));
 
@@ -221,21 +260,24 @@ function tryParts(
   stripOf: (i: number) => Strip,
   layOut: (list: readonly Flat[][]) => QuadLayout | null,
 ): void {
-  // prettier-ignore
   const edges = rings.flatMap((r) => r.map((p, i) => ({ p, q: r[(i + 1) % r.length]! })));
   const length = edges.map(({ p, q }) => Math.hypot(q[0] - p[0], q[1] - p[1]));
   const longest = length.reduce((a, b) => Math.max(a, b));
   const free = edges.map((_, i) => stripOf(i).free && !stripOf(i).round);
-  const ways = [suggested, ...TRIED.map((n) => length.map((l) => (l > LONG * longest ? n : 1)))].map((parts) => parts.map((n, i) => (free[i] ? n : 1))); // prettier-ignore
+  const ways = [suggested, ...TRIED.map((n) => length.map((l) => (l > LONG * longest ? n : 1)))].map((parts) =>
+    parts.map((n, i) => (free[i] ? n : 1)),
+  );
   let best: { parts: readonly number[]; score: number } = { parts: [], score: WORTH * now };
   for (const parts of ways) {
     if (parts.every((n) => n === 1)) continue;
     let at = 0;
-    const split = rings.map((r) => r.flatMap((p, i): Flat[] => {
-      const q = r[(i + 1) % r.length]!;
-      const n = parts[at++]!;
-      return Array.from({ length: n }, (_, k) => [p[0] + ((q[0] - p[0]) * k) / n, p[1] + ((q[1] - p[1]) * k) / n]);
-    })); // prettier-ignore
+    const split = rings.map((r) =>
+      r.flatMap((p, i): Flat[] => {
+        const q = r[(i + 1) % r.length]!;
+        const n = parts[at++]!;
+        return Array.from({ length: n }, (_, k) => [p[0] + ((q[0] - p[0]) * k) / n, p[1] + ((q[1] - p[1]) * k) / n]);
+      }),
+    );
     const layout = layOut(split);
     if (layout && layout.score < best.score) best = { parts, score: layout.score };
   }
@@ -257,12 +299,24 @@ function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[
     return inner[(j - 1) * (n - 1) + i - 1]!;
   };
   const inner: number[] = [];
-  for (let j = 1; j < k; j++) for (let i = 1; i < n; i++) inner.push(e.vertex(between(between(ends[0], ends[1], i / n), between(ends[3], ends[2], i / n), j / k))); // prettier-ignore
+  for (let j = 1; j < k; j++)
+    for (let i = 1; i < n; i++)
+      inner.push(e.vertex(between(between(ends[0], ends[1], i / n), between(ends[3], ends[2], i / n), j / k)));
   const faces: NewFace[] = [];
   for (let j = 0; j < k; j++)
     for (let i = 0; i < n; i++) {
-      const at = [[i, j], [i + 1, j], [i + 1, j + 1], [i, j + 1]] as const; // prettier-ignore
-      const edge = [j === 0 ? low[0]!.edge : -1, i === n - 1 ? right[0]!.edge : -1, j === k - 1 ? high[0]!.edge : -1, i === 0 ? left[0]!.edge : -1]; // prettier-ignore
+      const at = [
+        [i, j],
+        [i + 1, j],
+        [i + 1, j + 1],
+        [i, j + 1],
+      ] as const;
+      const edge = [
+        j === 0 ? low[0]!.edge : -1,
+        i === n - 1 ? right[0]!.edge : -1,
+        j === k - 1 ? high[0]!.edge : -1,
+        i === 0 ? left[0]!.edge : -1,
+      ];
       faces.push({ from: f, outlines: [at.map(([x, y], s) => corner(vertex(x, y), edge[s]!))] });
     }
   return faces;
@@ -290,7 +344,9 @@ function newFaces(
   }
   const points = bent ? layout.points.map(bent.back) : layout.points;
   const lift = bent?.lift ?? liftOnto(e, face, all, rings.flat(), size);
-  const vertices = points.map((p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1)); // prettier-ignore
+  const vertices = points.map(
+    (p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1),
+  );
   const edges = new Map<string, number>();
   let at = 0;
   for (const o of outlines) {
@@ -346,6 +402,8 @@ function liftOnto(
   return (p) => {
     const weights = places.map((q) => 1 / ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + Number.MIN_VALUE));
     const sum = weights.reduce((s, w) => s + w, 0);
-    return face.lift(p).map((x, k) => x + offs.reduce((s, d, i) => s + d[k]! * weights[i]!, 0) / sum) as unknown as Vec3; // prettier-ignore
+    return face
+      .lift(p)
+      .map((x, k) => x + offs.reduce((s, d, i) => s + d[k]! * weights[i]!, 0) / sum) as unknown as Vec3;
   };
 }

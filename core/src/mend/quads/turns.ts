@@ -41,10 +41,13 @@ export function fillTurned(
   const ends: { u: number | null; to: Flat }[] = round
     ? round.map((u) => ({ u, to: m.points[u]! }))
     : [{ u: null, to: centre }];
-  const inward = outer.flatMap((v) => ends.map((end) => ({ v, ...end }))); // prettier-ignore
+  const inward = outer.flatMap((v) => ends.map((end) => ({ v, ...end })));
   const ways = inward.sort((a, b) => apart(m.points[a.v]!, a.to) - apart(m.points[b.v]!, b.to)).slice(0, MOST_WAYS);
   const edges = edgesOf(loops);
-  const size = sizesFrom(edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const), sizing); // prettier-ignore
+  const size = sizesFrom(
+    edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const),
+    sizing,
+  );
   const held = new Set(outlines.flat());
   let best: Sector | null = null;
   let tried = 0;
@@ -52,10 +55,17 @@ export function fillTurned(
     const from = m.points[v]!;
     const [w, x] = [image(v), u === null ? null : image(u)];
     if (w === undefined || x === undefined) return false;
-    if (edges.some(([a, b]) => ![v, u].some((k) => k === a || k === b) && crosses(from, to, m.points[a]!, m.points[b]!))) continue; // prettier-ignore
+    if (
+      edges.some(([a, b]) => ![v, u].some((k) => k === a || k === b) && crosses(from, to, m.points[a]!, m.points[b]!))
+    )
+      continue;
     if (crosses(from, to, turn(from), turn(to))) continue;
     const count = Math.max(0, Math.round(apart(from, to) / meanSize(size, from, to)) - 1);
-    const border = { outer: runOf(next, v, w), inner: u === null ? null : runOf(next, x!, u), holes: holes.filter((h) => h !== round) }; // prettier-ignore
+    const border = {
+      outer: runOf(next, v, w),
+      inner: u === null ? null : runOf(next, x!, u),
+      holes: holes.filter((h) => h !== round),
+    };
     let fits = true;
     for (const more of MORE_POINTS) {
       const path = Array.from({ length: count + more }, (_, i) => towards(from, to, (i + 1) / (count + more + 1)));
@@ -69,7 +79,10 @@ export function fillTurned(
     if (best?.triangles === 0 || (fits && ++tried === MOST_TRIED)) break;
   }
   if (!best) return false;
-  const images = Array.from({ length: turns }, (_, k) => ({ image: turnedBy(centre, (2 * Math.PI * k) / turns), back: false })); // prettier-ignore
+  const images = Array.from({ length: turns }, (_, k) => ({
+    image: turnedBy(centre, (2 * Math.PI * k) / turns),
+    back: false,
+  }));
   for (const i of m.locked) m.remove(i);
   const origin = new Map([...best.origin].filter(([, v]) => held.has(v)));
   replicate(m, outlines, 4 * SAME * radius, images, best.domain, origin);
@@ -117,10 +130,15 @@ function sectorOf(
   const border = [...begin, ...ahead, ...middle, ...back];
   const ring = domain.places(border);
   const within = holes.filter((h) => h.every((k) => insideRing(ring, m.points[k]!)));
-  const sides = new Set([...edgesOf(within), ...[outer, inner ?? []].flatMap((l) => l.slice(1).map((k, i) => [l[i]!, k]))].map(([a, b]) => `${b!},${a!}`)); // prettier-ignore
+  const sides = new Set(
+    [...edgesOf(within), ...[outer, inner ?? []].flatMap((l) => l.slice(1).map((k, i) => [l[i]!, k]))].map(
+      ([a, b]) => `${b!},${a!}`,
+    ),
+  );
   for (const i of m.locked) {
     const list = m.polygons[i]!;
-    if (list.some((k, j) => sides.has(`${k},${list[(j + 1) % list.length]!}`))) domain.locked.add(domain.polygon(list.map(own))); // prettier-ignore
+    if (list.some((k, j) => sides.has(`${k},${list[(j + 1) % list.length]!}`)))
+      domain.locked.add(domain.polygon(list.map(own)));
   }
   return { domain, origin, loops: [border, ...within.map((h) => h.map(own))], holes: within.length };
 }
