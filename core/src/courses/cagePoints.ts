@@ -1,5 +1,5 @@
 import { placementAffine, type Placement, type Vec3 } from '../mesh/index.ts';
-import type { MendParams } from './mendWords.ts';
+import type { MendParams } from './mendWord.ts';
 
 type Cage = Pick<MendParams<'cage'>, 'x' | 'y' | 'z' | 'moves'>;
 export type CagePoint = [number, number, number];

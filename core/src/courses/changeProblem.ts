@@ -1,16 +1,16 @@
 import type { LengthUnit } from '../units/index.ts';
+import { MOST_CUTTERS } from './cutSettings.ts';
 import {
+  type Course,
   CourseSchema,
   MOST_COURSES,
-  MOST_CUTTERS,
   MOST_PARTS,
   numbersOnce,
   oneShapeFirst,
-  PartSchema,
-  ProjectFrame,
-  type Course,
   type Part,
+  PartSchema,
   type Project,
+  ProjectFrame,
 } from './document.ts';
 import { isMendKind, MEND_PARAMS } from './mends.ts';
 import { settingProblem } from './settingProblem.ts';

@@ -1,7 +1,7 @@
 import type { LengthUnit } from '../units/index.ts';
-import { sayCut } from './cut.ts';
+import type { CourseReport } from './courseKind.ts';
+import { sayCut } from './cutSays.ts';
 import type { Course } from './document.ts';
-import type { CourseReport } from './kinds.ts';
 import { mendSays } from './mendKinds.ts';
 import { shapeWords } from './placed.ts';
 

@@ -258,7 +258,8 @@ describe('what courses remember', () => {
   it('cutters of the last run, but not those that moved, turned or got another slot', () => {
     const memory = new CourseMemory();
     const cut = hole(2, 0).params;
-    const of = (params: typeof cut, course = 2) => cutterMeshes(box(100, 60, 20), params, none, course, memory)[0]!;
+    const of = (params: typeof cut, course = 2) =>
+      cutterMeshes(box(100, 60, 20), params, none, course, memory.cutterRun())[0]!;
     const first = of(cut);
     expect(of(structuredClone(cut))).toBe(first);
     expect(of(cut, 3)).not.toBe(first);

@@ -1,4 +1,6 @@
+import type { NewCutter } from './edit.ts';
 import { checked } from './settingProblem.ts';
+import { Shape } from './shapeSpec.ts';
 import { MasonError, turnOf, type Vec3 } from '../mesh/index.ts';
 import {
   arcRun,
@@ -9,8 +11,6 @@ import {
   type Point2,
   type Sketch,
 } from '../shapes/index.ts';
-import type { NewCutter } from './edit.ts';
-import { Shape } from './shapeSpec.ts';
 
 /** An outline as it is drawn on a plane, mm. */
 export type Drawn =

@@ -1,9 +1,9 @@
 import { MasonError, topologyOf, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import * as dress from '../dress/index.ts';
-import type { CourseEnv } from './cut.ts';
-import { resolvePick, type BodySizes } from './picks.ts';
-import { mend, verticesOf, type Mended } from './mendKinds.ts';
-import type { MendParams } from './mendWords.ts';
+import type { CourseEnv } from './env.ts';
+import { mend, type Mended, verticesOf } from './mendKinds.ts';
+import type { MendParams } from './mendWord.ts';
+import { type BodySizes, resolvePick } from './picks.ts';
 
 type BevelParams = Omit<MendParams<'bevel'>, 'pick' | 'taper'>;
 

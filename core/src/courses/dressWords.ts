@@ -1,6 +1,6 @@
 import { formatLength, type LengthUnit } from '../units/index.ts';
 import type { DressKindName } from './dresses.ts';
-import { n, some, words, type MendWords } from './mendWord.ts';
+import { type MendWords, n, some, words } from './mendWord.ts';
 
 /** What a bevel came to, in a line. */
 function bevelSays(

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { angle, choice, count, flag, length, lengthOrZero, onlyWhen, text, vector3 } from './fields.ts';
-import { everything, PickSchema, type Pick } from './picks.ts';
+import { everything, type Pick, PickSchema } from './picks.ts';
 
 // The settings of every course that dresses edges: it stands above the cuts, so that a new cut is dressed like the rest.
 

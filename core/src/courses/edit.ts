@@ -1,13 +1,9 @@
-import { checked } from './settingProblem.ts';
-import { MasonError } from '../mesh/index.ts';
+import { CutParams, type Cutter, CutterSchema } from './cutSettings.ts';
 import {
-  CourseSchema,
-  CutParams,
-  CutterSchema,
-  isMend,
   type Course,
+  CourseSchema,
   type CutCourse,
-  type Cutter,
+  isMend,
   type MendCourse,
   type Part,
   type Project,
@@ -15,7 +11,9 @@ import {
 import { isDressKind } from './dresses.ts';
 import { shortName } from './fields.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
+import { checked } from './settingProblem.ts';
 import type { Shape } from './shapeSpec.ts';
+import { MasonError } from '../mesh/index.ts';
 
 // Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
 // old ones for undo; nothing here is ever changed in place.

@@ -8,12 +8,13 @@ import {
   type Place,
   type PolyMesh,
 } from '../mesh/index.ts';
-import { CourseMemory, type CourseEnv } from './cut.ts';
+import type { CourseKind, CourseReport } from './courseKind.ts';
 import type { Course, Part } from './document.ts';
+import { type CourseEnv, CourseMemory } from './env.ts';
 import { guideOf } from './guide.ts';
-import { COURSE_KINDS, type CourseKind, type CourseReport } from './kinds.ts';
+import { COURSE_KINDS } from './kinds.ts';
 import type { BodySizes } from './picks.ts';
-import { shapeMesh, type MeshStore } from './shapeMesh.ts';
+import { type MeshStore, shapeMesh } from './shapeMesh.ts';
 import type { Shape } from './shapeSpec.ts';
 
 /** How a course fared. */

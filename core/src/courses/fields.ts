@@ -15,6 +15,12 @@ export interface FieldMeta {
   when?: { key: string; is: readonly string[] };
 }
 
+/** The number of a part, a course, a cutter or a picture. */
+export const idField = z.number().int().positive();
+
+/** The name of one. */
+export const nameField = z.string().max(200);
+
 type Numeric = z.ZodDefault<z.ZodNumber>;
 
 /** The longest length, mm: 10 km. */

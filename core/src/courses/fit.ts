@@ -1,11 +1,12 @@
 import { dryFit, type Fit, type OtherPart } from '../carve/index.ts';
 import { faceCount, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
-import { cutterMeshes, outward, standing } from './cut.ts';
-import type { CutCourse, Cutter, Project } from './document.ts';
+import type { Cutter } from './cutSettings.ts';
+import type { CutCourse, Project } from './document.ts';
 import { findCourse, findPart, moveToPart, setCutter, setParams } from './edit.ts';
 import type { MeshStore } from './shapeMesh.ts';
-import { shapeTitle, type Shape } from './shapeSpec.ts';
+import { type Shape, shapeTitle } from './shapeSpec.ts';
+import { cutterMeshes, outward, standing } from './standing.ts';
 
 /** Above this many faces the dry fit is left out: it would take longer than anyone waits for it. */
 export const FIT_UP_TO = 50_000;

@@ -1,11 +1,12 @@
-import { checked } from './settingProblem.ts';
-import { mapPoint, placementAffine, turnOf } from '../mesh/index.ts';
-import { circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
-import type { Cutter, Part, Project } from './document.ts';
+import type { Cutter } from './cutSettings.ts';
+import type { Part, Project } from './document.ts';
 import { partOf } from './parts.ts';
 import { outlineRun } from './runs.ts';
+import { checked } from './settingProblem.ts';
 import { pivotPlace } from './shapeMesh.ts';
 import { Shape } from './shapeSpec.ts';
+import { mapPoint, placementAffine, turnOf } from '../mesh/index.ts';
+import { circleOutline, rectangleOutline, slotOutline, type Point2 } from '../shapes/index.ts';
 
 export type FittedShape = Extract<Shape, { kind: 'fitted' }>;
 export type FittedPiece = FittedShape['piece'];

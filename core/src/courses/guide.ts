@@ -1,10 +1,10 @@
 import { faceNormals, placementAffine, SmoothSurface, transformMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import { roundedRun } from '../shapes/index.ts';
 import type { Intended } from '../survey/index.ts';
-import { solve3 } from './placed.ts';
 import type { Part } from './document.ts';
+import { solve3 } from './placed.ts';
 import { instancesOf } from './repeat.ts';
-import { shapeMesh, pivotPlace, type MeshStore } from './shapeMesh.ts';
+import { type MeshStore, pivotPlace, shapeMesh } from './shapeMesh.ts';
 import type { Shape } from './shapeSpec.ts';
 
 /** A face that leans to the axis by less than this (cosine) belongs to a wall round it; else to an end. */

@@ -1,29 +1,11 @@
 import type { z } from 'zod';
-import { withSlot, withSource, type OpContext, type PolyMesh } from '../mesh/index.ts';
-import type { LengthUnit } from '../units/index.ts';
-import { runCut, sayCut, type CourseEnv, type CutReport } from './cut.ts';
-import { CutParams, ShapeParams } from './document.ts';
-import type { MendReport } from './mendKinds.ts';
+import { withSlot, withSource, type PolyMesh } from '../mesh/index.ts';
+import { runCut } from './cut.ts';
+import { sayCut } from './cutSays.ts';
+import { CutParams, ShapeParams } from './cutSettings.ts';
 import { MEND_KINDS } from './mendList.ts';
 import { placedMesh, shapeWords } from './placed.ts';
-
-export type CourseReport = CutReport & MendReport;
-
-/** A course kind, declared once: form, file, check, undo and headless run follow from this. */
-export interface CourseKind<P> {
-  kind: string;
-  title: string;
-  schema: z.ZodType<P>;
-  /** Makes the result from the mesh below (null for a base). Throws `MasonError`. */
-  run(
-    ctx: OpContext | undefined,
-    input: PolyMesh | null,
-    params: P,
-    env: CourseEnv,
-  ): { mesh: PolyMesh; report: CourseReport };
-  /** What it does, in words, for the wall. */
-  says(params: P, unit: LengthUnit, report?: CourseReport): string;
-}
+import type { CourseKind } from './courseKind.ts';
 
 const base: CourseKind<z.infer<typeof ShapeParams>> = {
   kind: 'shape',

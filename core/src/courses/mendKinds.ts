@@ -11,36 +11,14 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 import { verticesOfElement, type ElementKind } from '../mend/index.ts';
-import { changedFaces, outlineCrosses, placeOf, surfaceDrift, type Drift } from '../survey/index.ts';
+import { changedFaces, outlineCrosses, placeOf, surfaceDrift } from '../survey/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
-import type { CourseEnv } from './cut.ts';
-import type { CourseKind } from './kinds.ts';
+import type { CourseKind, MendReport } from './courseKind.ts';
+import type { CourseEnv } from './env.ts';
+import type { MendParams, MendWords } from './mendWord.ts';
+import { MEND_WORDS } from './mendWords.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
-import { MEND_WORDS, type MendParams, type MendWords } from './mendWords.ts';
-import { countWords, pickWords, resolvePick, type Pick } from './picks.ts';
-
-/** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
-export interface MendReport {
-  /** Elements that were found, of how many. */
-  found?: number;
-  of?: number;
-  /** Where those are that were not found, mm. */
-  lost?: [number, number, number][];
-  /** What it did, in numbers, by name. */
-  did?: Record<string, number>;
-  /** What it makes worse, or leaves undone, in sentences. */
-  heed?: string[];
-  /** From where to where vertices went, mm: pairs of points. */
-  lines?: number[];
-  /** Of what can be dragged: where its middle was and how large it is, mm. */
-  box?: { middle: [number, number, number]; size: [number, number, number] };
-  /** Where what is told of is, mm, by the name that it has in `did`. */
-  places?: Record<string, [number, number, number][]>;
-  /** Gaps between open edges, mm, from the least on: of a healing. */
-  gaps?: number[];
-  /** The greatest distance between the surface before and after; null where it was not measured. */
-  went?: Drift | null;
-}
+import { countWords, type Pick, pickWords, resolvePick } from './picks.ts';
 
 /** What an operation is given: the mesh, and what is picked of it. */
 export interface Mended {

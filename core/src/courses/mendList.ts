@@ -1,7 +1,7 @@
 import { add, faceNormals, facePlane, MasonError, sizeOf, sub, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import * as mends from '../mend/index.ts';
 import { DRESS_KINDS } from './dressList.ts';
-import { mend, verticesOf, type Mended, type MendKind } from './mendKinds.ts';
+import { mend, type Mended, type MendKind, verticesOf } from './mendKinds.ts';
 import type { MendKindName } from './mends.ts';
 import { BY_ITSELF, crossesAt } from './mendsByItself.ts';
 import { countWords } from './picks.ts';

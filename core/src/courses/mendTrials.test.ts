@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import { mendTrials } from './mendTrials.ts';
+import { MEND_PARAMS, type MendKindName } from './mends.ts';
 
 const SELDOM: readonly MendKindName[] = [
   'bridge',

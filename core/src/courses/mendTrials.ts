@@ -27,8 +27,7 @@ import {
 import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../mend/index.ts';
 import type { GuideSurface } from '../dress/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
-import type { CourseKind } from './kinds.ts';
-import type { MendReport } from './mendKinds.ts';
+import type { CourseKind, MendReport } from './courseKind.ts';
 import { MEND_KINDS } from './mendList.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
 import { pickOf } from './picks.ts';

@@ -1,6 +1,6 @@
 import { formatLength } from '../units/index.ts';
 import { DRESS_WORDS } from './dressWords.ts';
-import { many, n, some, words, type MendWords } from './mendWord.ts';
+import { many, type MendWords, n, some, words } from './mendWord.ts';
 import type { MendKindName } from './mends.ts';
 import { countWords } from './picks.ts';
 

@@ -15,16 +15,16 @@ import {
 import { damaged } from '../mend/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../shapes/index.ts';
 import { gauge } from '../survey/index.ts';
-import { addCourse, addToAllParts, gatherMends, moveCourse, scatterMends, setCutter } from './edit.ts';
-import { isMend, newProject, readProject, type CutCourse, type Project } from './document.ts';
+import type { CourseKind } from './courseKind.ts';
+import { type CutCourse, isMend, newProject, type Project, readProject } from './document.ts';
+import { addCourse, addCut, addToAllParts, gatherMends, moveCourse, scatterMends, setCutter } from './edit.ts';
 import { bodySizes, Evaluator } from './evaluate.ts';
-import { addCut } from './edit.ts';
-import { COURSE_KINDS, type CourseKind } from './kinds.ts';
+import { COURSE_KINDS } from './kinds.ts';
+import { MEND_KINDS } from './mendList.ts';
 import { MEND_WORDS } from './mendWords.ts';
 import { MEND_PARAMS, type MendKindName } from './mends.ts';
-import { MEND_KINDS } from './mendList.ts';
 import { addPart, duplicatePart } from './parts.ts';
-import { pickOf, type Pick, type PickedOn } from './picks.ts';
+import { type Pick, type PickedOn, pickOf } from './picks.ts';
 import { Shape } from './shapeSpec.ts';
 
 const still = { position: [0, 0, 0], turn: [0, 0, 0] } as const;

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
 import { DRESS_PARAMS } from './dresses.ts';
+import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, share, triple } from './fields.ts';
+import { ALL_OUTLINES, everything, type PickedOn, PickSchema } from './picks.ts';
 import { LEAST_CELLS, MOST_CELLS } from '../recast/index.ts';
-import { ALL_OUTLINES, everything, PickSchema, type PickedOn } from './picks.ts';
 
 // The settings of every mend: what it works on, and how.
 

@@ -9,7 +9,7 @@ import {
   type Placement,
   type Vec3,
 } from '../mesh/index.ts';
-import { movedBy, ownAxes, type Extent, type Placed } from './align.ts';
+import { type Extent, movedBy, ownAxes, type Placed } from './align.ts';
 import { pivotPlace } from './shapeMesh.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
 import type { Shape } from './shapeSpec.ts';

@@ -1,6 +1,6 @@
 import { bowThrough, type Point2 } from '../shapes/index.ts';
-import { pivotPlace } from './shapeMesh.ts';
 import { outlineRun, profileRun } from './runs.ts';
+import { pivotPlace } from './shapeMesh.ts';
 import type { Shape } from './shapeSpec.ts';
 
 /** A shape that is made of points: a prism of an outline, or a body turned from a profile. */

@@ -1,20 +1,20 @@
-import { checked } from './settingProblem.ts';
-import { placementAffine, type Placement, type Vec3 } from '../mesh/index.ts';
+import type { Cutter } from './cutSettings.ts';
 import {
-  PartSchema,
   type Course,
-  type Cutter,
   type KeptPick,
   type Material,
   type MendCourse,
   type Part,
+  PartSchema,
   type Project,
 } from './document.ts';
-import { shortName } from './fields.ts';
 import { findCourse, findCutter, findPart, mapPart, setCutter, setParams } from './edit.ts';
-import { movedPick, renumberedPick, type Pick as StoredPick } from './picks.ts';
+import { shortName } from './fields.ts';
+import { movedPick, type Pick as StoredPick, renumberedPick } from './picks.ts';
+import { checked } from './settingProblem.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
-import { newShape, shapeTitle, type Shape } from './shapeSpec.ts';
+import { newShape, type Shape, shapeTitle } from './shapeSpec.ts';
+import { placementAffine, type Placement, type Vec3 } from '../mesh/index.ts';
 
 // Changes of parts as wholes, each a new project from an old one: see edit.ts.
 

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { faceCount, flipMesh, meshFromFaces, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts';
 import { box } from '../shapes/index.ts';
+import { type CutCourse, newProject, type Project, readProject } from './document.ts';
 import { addCourse, addCut, setCutter } from './edit.ts';
-import { newProject, readProject, type CutCourse, type Project } from './document.ts';
 import { bodySizes, Evaluator } from './evaluate.ts';
 import { addPart, duplicatePart, movePart } from './parts.ts';
-import { ALL_OUTLINES, everything, pickOf, pickWords, resolvePick, type PickedOn } from './picks.ts';
+import { ALL_OUTLINES, everything, type PickedOn, pickOf, pickWords, resolvePick } from './picks.ts';
 import { newShape } from './shapeSpec.ts';
 
 /** A plate of 100 × 60 × 20 mm with a round hole through it. */

@@ -1,7 +1,7 @@
+import { PICTURE_VIEWS, PictureSchema, type PictureView, type Project, type ReferencePicture } from './document.ts';
 import { shortName } from './fields.ts';
 import { checked } from './settingProblem.ts';
 import { dot, type Vec3 } from '../mesh/index.ts';
-import { PictureSchema, PICTURE_VIEWS, type PictureView, type Project, type ReferencePicture } from './document.ts';
 
 // Changes of reference pictures, each a new project from an old one: see edit.ts.
 

@@ -9,11 +9,11 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../units/index.ts';
-import type { Cutter } from './document.ts';
+import type { Cutter } from './cutSettings.ts';
 import { outlineRun } from './runs.ts';
-import { shapeMesh, type MeshStore } from './shapeMesh.ts';
+import { type MeshStore, shapeMesh } from './shapeMesh.ts';
 import { shapeSize } from './shapeSize.ts';
-import { shapeTitle, type Shape } from './shapeSpec.ts';
+import { type Shape, shapeTitle } from './shapeSpec.ts';
 
 /**
  * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides, `lean` slants it

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { sayIssue, checked } from './settingProblem.ts';
-import { dot, faceNormals, MasonError, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
-import type { Point2 } from '../shapes/index.ts';
+import { checked, sayIssue } from './settingProblem.ts';
 import { shapeMesh } from './shapeMesh.ts';
 import { Shape } from './shapeSpec.ts';
+import { dot, faceNormals, MasonError, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import type { Point2 } from '../shapes/index.ts';
 
 /** Version of a rack file. */
 const RACK_VERSION = 1;

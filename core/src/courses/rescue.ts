@@ -1,20 +1,20 @@
 import type { z } from 'zod';
+import { CutterSchema } from './cutSettings.ts';
 import {
+  type Course,
   CourseSchema,
-  CutterSchema,
+  type Material,
   MaterialSchema,
   newProject,
   oneShapeFirst,
+  type Part,
   PartSchema,
   PictureSchema,
-  readProject,
-  upToDate,
-  type Course,
-  type Material,
-  type Part,
   type Project,
+  readProject,
   type ReferencePicture,
 } from './document.ts';
+import { upToDate } from './migrations.ts';
 import { sayIssue } from './settingProblem.ts';
 
 /** A project of which something could not be read: what is left of it, and what was left out, a sentence each. */
