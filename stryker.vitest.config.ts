@@ -1,9 +1,10 @@
 import { defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
-/** The tests of a folder stand in it, those of the kernel in the room that it is part of. */
+/** The tests of a folder stand in it, those of the kernel and of the courses' rooms in any room beside. */
 const folder = process.env.MUTANTS_FOLDER ?? 'core/src/formats';
-const tests = folder === 'core/src/carve/kernel' ? 'core/src/carve/**' : folder;
+const whole = ['core/src/carve/kernel', 'core/src/courses'].find((x) => folder.startsWith(x));
+const tests = whole ? `${whole.replace('/kernel', '')}/**` : folder;
 
 /** How long each file of tests took at most, in ms: when a change is seen early, less of it runs. */
 const took = new Map<string, number>();

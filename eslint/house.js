@@ -24,6 +24,9 @@ export const CORE_FOLDERS = {
   demo: ['courses', ...BELOW_COURSES],
 };
 
+/** Rooms of core/src/courses from the lowest up: each may import those below it. */
+export const COURSE_ROOMS = ['base', 'settings', 'document', 'cutters', 'kinds', 'evaluate'];
+
 /** Where an import lands, as a path from the root of the house, or null for a package that is not ours. */
 export function resolveImport(root, file, spec) {
   if (spec.startsWith('.')) return path.relative(root, path.resolve(path.dirname(file), spec));
@@ -37,17 +40,25 @@ export function resolveImport(root, file, spec) {
 export function arrowProblem(root, file, spec) {
   const target = resolveImport(root, file, spec);
   if (target === null) return null;
-  const [fromSpace, , fromFolder] = path.relative(root, file).split(path.sep);
+  const [fromSpace, , fromFolder, fromRoom] = path.relative(root, file).split(path.sep);
   const [toSpace, , toFolder, ...toRest] = target.split(path.sep);
   if (!(fromSpace in WORKSPACES)) return null;
   if (fromSpace !== toSpace) {
     return WORKSPACES[fromSpace].includes(toSpace) ? null : `${fromSpace}/ may not import ${toSpace}/.`;
   }
   // Tests may take their bodies from anywhere in the core.
-  if (fromSpace !== 'core' || fromFolder === toFolder || /(\.test|\/testing)\.ts$/.test(file)) return null;
+  if (fromSpace !== 'core' || /(\.test|\/testing)\.ts$/.test(file)) return null;
+  if (fromFolder === toFolder) return fromFolder === 'courses' ? roomProblem(fromRoom, toRest[0]) : null;
   if (!(CORE_FOLDERS[fromFolder] ?? []).includes(toFolder))
     return `core/src/${fromFolder} may not import core/src/${toFolder}.`;
   return toRest.join('/') === 'index.ts' ? null : `Import core/src/${toFolder} through its index.ts.`;
+}
+
+/** Why a file of one room of the courses may not import one of another, or null. */
+function roomProblem(from, to) {
+  if (!COURSE_ROOMS.includes(from)) return null;
+  if (COURSE_ROOMS.slice(0, COURSE_ROOMS.indexOf(from) + 1).includes(to)) return null;
+  return `core/src/courses/${from} may not import ${to} of the courses.`;
 }
 
 const importNodes = (check) => ({
@@ -67,14 +78,14 @@ const arrows = {
 };
 
 const imports = new Map();
-/** Files of ours that a file imports for their values; type-only imports vanish and make no cycle. */
+/** Files of ours that a file imports, for their types alone, too. */
 function importsOf(root, file) {
   const known = imports.get(file);
   if (known) return known;
   const found = [];
   if (fs.existsSync(file)) {
     const text = fs.readFileSync(file, 'utf8');
-    for (const m of text.matchAll(/(?:^|\n)\s*(?:import|export)\s+(?!type\b)[^;'"]*?from\s+'([^']+)'/g)) {
+    for (const m of text.matchAll(/(?:^|\n)\s*(?:import|export)\s+[^;'"]*?from\s+'([^']+)'/g)) {
       const target = resolveImport(root, file, m[1]);
       if (target !== null) found.push(path.join(root, target));
     }
@@ -103,7 +114,6 @@ const noCycle = {
   meta: { type: 'problem', schema: [], messages: { cycle: 'This import closes a cycle back to this file.' } },
   create: (context) => ({
     ImportDeclaration(node) {
-      if (node.importKind === 'type') return;
       const target = resolveImport(context.cwd, context.filename, node.source.value);
       if (target && cycleThrough(context.cwd, context.filename, path.join(context.cwd, target)))
         context.report({ node, messageId: 'cycle' });

@@ -1,5 +1,3 @@
-import type { PolyMesh } from './polymesh.ts';
-
 /**
  * Layers: optional data carried by faces, corners (one value for each corner of a face) and edges (one value for
  * each directed edge, stored at the corner that it leaves). Each layer is declared here once, with how an operation
@@ -76,6 +74,6 @@ export function setLayer(layers: Layers, name: LayerName, data: LayerArray): voi
 }
 
 /** Layers that at least one of the meshes carries. */
-export function layersInUse(meshes: readonly PolyMesh[]): LayerName[] {
+export function layersInUse(meshes: readonly { layers: Layers }[]): LayerName[] {
   return LAYER_NAMES.filter((name) => meshes.some((m) => m.layers[name]));
 }

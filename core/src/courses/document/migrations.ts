@@ -1,0 +1,58 @@
+import { MasonError } from '../../mesh/index.ts';
+
+/** Version of the document's form; older ones are migrated, newer ones refused. */
+export const DOCUMENT_VERSION = 7;
+
+type Loose = Record<string, unknown>;
+/** The settings of every cut changed, in a document whose form is not checked yet. */
+function mapCuts(parts: unknown, change: (params: Loose) => Loose): unknown {
+  const each = (list: unknown, f: (x: Loose) => unknown) =>
+    Array.isArray(list) ? list.map((x) => (typeof x === 'object' && x !== null ? f(x as Loose) : x)) : list;
+  return each(parts, (part) => ({
+    ...part,
+    courses: each(part.courses, (c) =>
+      c.kind === 'cut' && typeof c.params === 'object' ? { ...c, params: change(c.params as Loose) } : c,
+    ),
+  }));
+}
+
+/** What turns a document of one version into one of the next. */
+const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, unknown>> = {
+  // Version 1 had no unit of its own: everything was shown in mm.
+  1: (d) => ({ unit: 'mm', ...d, version: 2 }),
+  // Version 2 had only the name of the slot of new walls, empty for that of the part.
+  2: (d) => ({
+    ...d,
+    version: 3,
+    parts: mapCuts(d.parts, (p) => (p.wallSlot ? { ...p, wallSlots: 'own' } : { ...p, wallSlot: undefined })),
+  }),
+  // Version 3 knew ties as a yes or no.
+  3: (d) => ({
+    ...d,
+    version: 4,
+    parts: mapCuts(d.parts, (p) => ({ ...p, ties: p.ties === true ? 'short' : 'none' })),
+  }),
+  // Version 4 knew neither materials nor pictures, locks nor pivots: all of them begin as they are left out.
+  4: (d) => ({ ...d, version: 5 }),
+  // Version 5 knew no mends.
+  5: (d) => ({ ...d, version: 6 }),
+  // Version 6 was written with fewer kinds, too: from here on each new kind raises the number, so that an older program says so.
+  6: (d) => ({ ...d, version: 7 }),
+};
+
+/** A document in the form of today, not checked yet. Throws `bad-file` where it is none, or was written by a newer version. */
+export function upToDate(data: unknown): Record<string, unknown> {
+  if (typeof data !== 'object' || data === null || Array.isArray(data))
+    throw new MasonError('bad-file', 'This is not a project document.');
+  let d = data as Record<string, unknown>;
+  const version = d.version;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    throw new MasonError('bad-file', 'This is not a project document: it has no version.');
+  if (version > DOCUMENT_VERSION)
+    throw new MasonError(
+      'bad-file',
+      `A newer version of Dusky Mason wrote this project (document version ${version}; this one reads up to ${DOCUMENT_VERSION}). Open it with that one.`,
+    );
+  for (let v = version; v < DOCUMENT_VERSION; v++) d = MIGRATIONS[v]!(d);
+  return d;
+}

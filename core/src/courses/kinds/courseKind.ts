@@ -1,0 +1,51 @@
+import type { z } from 'zod';
+import type { KerfReport } from '../../carve/index.ts';
+import type { OpContext, PolyMesh, RingReport } from '../../mesh/index.ts';
+import type { TidyReport } from '../../mend/index.ts';
+import type { Drift } from '../../survey/index.ts';
+import type { LengthUnit } from '../../units/index.ts';
+import type { CourseEnv } from './env.ts';
+
+/** What a cut reports: of carving, and of the edges that were asked for. */
+export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; heed?: string[] };
+
+/** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
+export interface MendReport {
+  /** Elements that were found, of how many. */
+  found?: number;
+  of?: number;
+  /** Where those are that were not found, mm. */
+  lost?: [number, number, number][];
+  /** What it did, in numbers, by name. */
+  did?: Record<string, number>;
+  /** What it makes worse, or leaves undone, in sentences. */
+  heed?: string[];
+  /** From where to where vertices went, mm: pairs of points. */
+  lines?: number[];
+  /** Of what can be dragged: where its middle was and how large it is, mm. */
+  box?: { middle: [number, number, number]; size: [number, number, number] };
+  /** Where what is told of is, mm, by the name that it has in `did`. */
+  places?: Record<string, [number, number, number][]>;
+  /** Gaps between open edges, mm, from the least on: of a healing. */
+  gaps?: number[];
+  /** The greatest distance between the surface before and after; null where it was not measured. */
+  went?: Drift | null;
+}
+
+export type CourseReport = CutReport & MendReport;
+
+/** A course kind, declared once: form, file, check, undo and headless run follow from this. */
+export interface CourseKind<P> {
+  kind: string;
+  title: string;
+  schema: z.ZodType<P>;
+  /** Makes the result from the mesh below (null for a base). Throws `MasonError`. */
+  run(
+    ctx: OpContext | undefined,
+    input: PolyMesh | null,
+    params: P,
+    env: CourseEnv,
+  ): { mesh: PolyMesh; report: CourseReport };
+  /** What it does, in words, for the wall. */
+  says(params: P, unit: LengthUnit, report?: CourseReport): string;
+}

@@ -1,0 +1,161 @@
+import type { z } from 'zod';
+import {
+  areaAndVolume,
+  checkCancelled,
+  faceCount,
+  isClosed,
+  MasonError,
+  sameMesh,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
+import { verticesOfElement, type ElementKind } from '../../mend/index.ts';
+import { changedFaces, outlineCrosses, placeOf, surfaceDrift } from '../../survey/index.ts';
+import { formatLength, type LengthUnit } from '../../units/index.ts';
+import { countWords, type Pick, pickWords, resolvePick } from '../base/picks.ts';
+import type { MendParams, MendWords } from '../settings/mendWord.ts';
+import { MEND_WORDS } from '../settings/mendWords.ts';
+import { MEND_PARAMS, type MendKindName } from '../settings/mends.ts';
+import type { CourseKind, MendReport } from './courseKind.ts';
+import type { CourseEnv } from './env.ts';
+
+/** What an operation is given: the mesh, and what is picked of it. */
+export interface Mended {
+  mesh: PolyMesh;
+  did: Record<string, number>;
+  heed?: string[];
+  lines?: number[];
+  box?: MendReport['box'];
+  gaps?: number[];
+  places?: Record<string, readonly Vec3[]>;
+}
+
+export interface Mend<K extends MendKindName> {
+  op(
+    m: PolyMesh,
+    ids: readonly number[],
+    params: MendParams<K>,
+    on: ElementKind,
+    env: CourseEnv,
+    ctx: OpContext | undefined,
+    /** Of a pick of elements each, or null where it was not found. */
+    each: readonly (number | null)[],
+  ): Mended;
+}
+
+export type MendKind<K extends MendKindName> = CourseKind<MendParams<K>> & PickedOnWhat<K>;
+type PickedOnWhat<K extends MendKindName> = { on: readonly ElementKind[]; least: number; also: string; kind: K };
+
+/** Of parts with more faces the drift is not measured: it would take longer than the mend. */
+const MOST_MEASURED = 100_000;
+
+/** Declares a mend: picks are found, the result is looked over, and what it did is told, alike for all of them. */
+export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind<K> {
+  const m = MEND_WORDS[kind] as unknown as MendWords<K>;
+  return {
+    kind,
+    title: m.title,
+    on: m.on,
+    least: m.least ?? 1,
+    also: m.also,
+    schema: MEND_PARAMS[kind] as unknown as z.ZodType<MendParams<K>>,
+    run(ctx, input, params, env) {
+      const { pick } = params as { pick: Pick };
+      if (!m.on.includes(pick.on))
+        throw new MasonError(
+          'bad-input',
+          `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`,
+        );
+      const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
+      if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
+      const { mesh, did, heed = [], lines, box, gaps, places } = op(input!, [...ids], params, pick.on, env, ctx, each);
+      checkCancelled(ctx);
+      lookOver(input!, mesh, m, heed);
+      const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
+      const few = !m.reshapes && Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
+      const went = few ? surfaceDrift(input!, mesh, ctx) : null;
+      return {
+        mesh,
+        report: {
+          found: ids.length,
+          of,
+          lost: at,
+          did,
+          heed,
+          lines,
+          box,
+          went,
+          ...(gaps && { gaps }),
+          ...(places && { places: copied(places) }),
+        },
+      };
+    },
+    says: (params, unit, report) => mendSays(kind, params, unit, report),
+  };
+}
+
+const copied = (places: Record<string, readonly Vec3[]>): NonNullable<MendReport['places']> =>
+  Object.fromEntries(
+    Object.entries(places).map(([key, list]) => [key, list.map((p): [number, number, number] => [...p])]),
+  );
+
+function tooFew(pick: Pick, found: number, least: number): string {
+  const wanted = countWords(pick.on, least);
+  if (pick.by !== 'elements')
+    return `There is nothing to work on: ${pickWords(pick)} come to ${found || 'nothing'} here.`;
+  if (pick.elements.length < least)
+    return `It needs ${wanted} at least; ${pick.elements.length} ${pick.elements.length === 1 ? 'is' : 'are'} picked.`;
+  return `${found ? `Only ${found}` : 'None'} of the picked ${countWords(pick.on, pick.elements.length)} ${found === 1 ? 'is' : 'are'} there any more: what lies below has changed. Pick anew on its card.`;
+}
+
+/** Refuses what must not be, with the place; tells what got worse. */
+function lookOver(
+  before: PolyMesh,
+  after: PolyMesh,
+  { opens, waits }: { opens?: boolean; waits?: boolean },
+  heed: string[],
+): void {
+  if (!waits && sameMesh(before, after))
+    throw new MasonError(
+      'bad-input',
+      'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.',
+    );
+  if (!after.corners.length) throw new MasonError('not-done', 'Nothing would be left of the part. Pick less.');
+  for (const f of changedFaces(before, after).after)
+    if (
+      after.loopStart[after.faceLoops[f + 1]!]! - after.loopStart[after.faceLoops[f]!]! > 3 &&
+      outlineCrosses(after, f)
+    ) {
+      const { point } = placeOf(after, 'face', f);
+      throw new MasonError(
+        'not-done',
+        'A face would cross itself: it goes too far there. Use less, or pick otherwise.',
+        { face: f, point },
+      );
+    }
+  const [was, is] = [isClosed(before), isClosed(after)];
+  if (was && !is && !opens) heed.push('The part was closed and is open now.');
+  if (was && is && areaAndVolume(before).volume > 0 && areaAndVolume(after).volume < 0)
+    throw new MasonError('not-done', 'The part would be turned inside out: its volume would be below 0. Use less.');
+}
+
+/** What a mend does, in words, and what it reports: what was lost of its pick, how far the surface went. */
+export const mendSays = <K extends MendKindName>(
+  kind: K,
+  params: MendParams<K>,
+  unit: LengthUnit,
+  report?: MendReport,
+): string => `${(MEND_WORDS[kind] as unknown as MendWords<K>).says(params, report?.did, unit)}${told(report, unit)}`;
+
+/** What was lost of a pick, how far the surface went, in words. */
+function told(r: MendReport | undefined, unit: LengthUnit): string {
+  const lost = r?.lost?.length ? `; ${r.found} of ${r.of} picks found` : '';
+  const drift = r?.went ? `; drift ${r.went.atLeast ? 'at least ' : ''}${formatLength(r.went.distance, unit, 4)}` : '';
+  return `${lost}${drift}`;
+}
+
+/** The vertices of what is picked, each once, in order. */
+export const verticesOf = (m: PolyMesh, on: ElementKind, ids: readonly number[]): number[] => [
+  ...new Set(ids.flatMap((x) => verticesOfElement(m, on, x))),
+];

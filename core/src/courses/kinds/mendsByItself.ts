@@ -1,0 +1,193 @@
+import { components, joinMeshes, sizeOf, takeFaces, type PolyMesh } from '../../mesh/index.ts';
+import { carve, uncross } from '../../carve/index.ts';
+import * as mends from '../../mend/index.ts';
+import { recast } from '../../recast/index.ts';
+import { countWords } from '../base/picks.ts';
+import { mend, verticesOf } from './mendKinds.ts';
+
+/** A band narrower than this share of what is wished helps nobody. */
+const THIN = 0.25;
+
+/** Mends that go by themselves. */
+export const BY_ITSELF = {
+  tidy: mend('tidy', {
+    op(m, ids, p, on) {
+      const picked = new Set(verticesOf(m, on, ids));
+      const { mesh, report: r } = mends.tidy(m, (v) => picked.has(v), p.tolerance);
+      const heed = r.left
+        ? [
+            `${countWords('edge', r.left)} below ${r.tolerance.toPrecision(2)} mm ${r.left === 1 ? 'stays' : 'stay'}: of cut outlines, or where a face would not stay flat.`,
+          ]
+        : [];
+      return { mesh, did: { straight: r.straight, collapsed: r.collapsed, narrow: r.narrow, left: r.left }, heed };
+    },
+  }),
+  quads: mend('quads', {
+    op(m, ids, p, _on, _env, ctx) {
+      const picked = new Set(ids);
+      const { mesh, report: r } = mends.toQuads(m, (f) => picked.has(f), p, ctx);
+      const heed = [
+        ...(r.triangles
+          ? [
+              `${r.triangles} triangle${r.triangles === 1 ? ' is' : 's are'} left: where a face has an odd number of edges that no strip joins, or where no quad would be convex.`,
+            ]
+          : []),
+        ...(r.left ? [`${countWords('face', r.left)} found no sound layout and stayed.`] : []),
+        ...(r.rounded
+          ? [
+              `${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`,
+            ]
+          : []),
+      ];
+      return {
+        mesh,
+        did: {
+          faces: r.faces - r.left,
+          quads: r.quads,
+          triangles: r.triangles,
+          left: r.left,
+          paired: r.paired,
+          split: r.split,
+          mirrored: r.mirrored,
+          poles: r.poles,
+          sharpest: r.sharpest,
+        },
+        heed,
+        places: r.places,
+      };
+    },
+  }),
+  collar: mend('collar', {
+    op(m, ids, p, _on, _env, ctx) {
+      const { mesh, report: r } = mends.collar(m, ids, p, ctx);
+      const heed = [
+        ...(r.narrowed
+          ? [
+              `The band is narrower at ${r.narrowed} of its spokes, where there is no room for more: ${((100 * r.narrowest) / p.width).toPrecision(2)} % of the width at the place that is marked.${r.narrowest < THIN * p.width ? ' That is thin: type a smaller width, or leave those edges out.' : ''}`,
+            ]
+          : []),
+        ...(r.none.length
+          ? [`${r.none.length} side${r.none.length === 1 ? ' has' : 's have'} no room for a band, and none; marked.`]
+          : []),
+        ...(r.ends
+          ? [
+              `${countWords('edge', r.ends)} ${r.ends === 1 ? 'is' : 'are'} of runs that do not close, and ${r.ends === 1 ? 'has' : 'have'} no band.`,
+            ]
+          : []),
+        ...(r.swallowed + r.under
+          ? [`${countWords('face', r.swallowed)} and ${countWords('edge', r.under)} beneath went.`]
+          : []),
+      ];
+      const marks = [...(r.narrowed && r.at ? [r.at] : []), ...r.none].flat();
+      return {
+        mesh,
+        did: {
+          bands: r.bands,
+          quads: r.quads,
+          edges: ids.length,
+          narrowest: r.narrowest,
+          narrowed: r.narrowed,
+          none: r.none.length,
+          swallowed: r.swallowed,
+          under: r.under,
+        },
+        heed,
+        lines: crossesAt(marks, sizeOf(m) / 60),
+      };
+    },
+  }),
+  heal: mend('heal', {
+    op(m, ids, p, _on, env, ctx) {
+      const { part, rest } = piecesOf(m, ids);
+      const without = mends.HEAL_STEPS.filter((step) => !p[step]);
+      const unite = (a: PolyMesh, b: PolyMesh) => carve(a, [b], { operation: 'union', course: env.course }, ctx).mesh;
+      const { mesh: healed, report: r } = mends.heal(
+        part,
+        {
+          without,
+          tolerance: p.tolerance,
+          widest: p.widest,
+          as: p.as,
+          unite,
+          uncross: (x, pairs) => uncross(x, pairs, env.course, ctx),
+        },
+        ctx,
+      );
+      const mesh = healed === part ? m : rest ? joinMeshes([healed, rest]) : healed;
+      const heed = [
+        ...(r.stay ? [`${r.stay} opening${r.stay === 1 ? ' stays' : 's stay'} open: too large, or meant.`] : []),
+        ...(r.plain
+          ? [
+              `${r.plain} bent opening${r.plain === 1 ? '' : 's'} of very many edges ${r.plain === 1 ? 'is' : 'are'} closed by one face each. To quads lays them out.`,
+            ]
+          : []),
+        ...(r.open && !r.stay ? [`${countWords('edge', r.open)} ${r.open === 1 ? 'is' : 'are'} open still.`] : []),
+        ...(r.odd ? [`${countWords('edge', r.odd)} still ${r.odd === 1 ? 'has' : 'have'} three faces or more.`] : []),
+        ...(r.many
+          ? [
+              'There are too many pieces, or too large ones, to look through all of them for overlaps. Separate them into parts, and heal each.',
+            ]
+          : []),
+        ...(r.crossing
+          ? [
+              `${r.crossing} pair${r.crossing === 1 ? '' : 's'} of faces still cut through each other, or lie over each other. The survey leads there: take such faces out and heal again, or recast it.`,
+            ]
+          : []),
+        ...(r.crossing === null
+          ? ['It has too many faces to look for those that cut through each other: the survey does so on wish.']
+          : []),
+      ];
+      return {
+        mesh,
+        did: {
+          ...Object.fromEntries(r.steps.map(({ step, done }) => [step, done])),
+          tolerance: r.tolerance,
+          open: r.open,
+          odd: r.odd,
+          stay: r.stay,
+          crossing: r.crossing ?? 0,
+        },
+        heed,
+        gaps:
+          r.gaps.length > MOST_GAPS ? r.gaps.filter((_, i) => i % Math.ceil(r.gaps.length / MOST_GAPS) === 0) : r.gaps,
+      };
+    },
+  }),
+  recast: mend('recast', {
+    op(m, ids, p, _on, _env, ctx) {
+      const { part, rest } = piecesOf(m, ids);
+      const { mesh, report } = recast(part, p, ctx);
+      const { mesh: made, done } = mends.partFans(mesh);
+      const heed = [
+        'UVs and cut outlines of what was there are gone.',
+        ...(done
+          ? [
+              `It touches itself at ${countWords('vertex', done)}, where it was parted: more cells may tell its walls apart.`,
+            ]
+          : []),
+      ];
+      return { mesh: rest ? joinMeshes([made, rest]) : made, did: { quads: report.quads, cell: report.cell }, heed };
+    },
+  }),
+} as const;
+
+/** The pieces that a pick touches, whole, as a part of a piece would seem open where it is cut off; and the other pieces. */
+function piecesOf(m: PolyMesh, ids: readonly number[]): { part: PolyMesh; rest: PolyMesh | null } {
+  const { of, count } = components(m);
+  const touched = new Set(ids.map((f) => of[f]!));
+  if (touched.size === count) return { part: m, rest: null };
+  return { part: takeFaces(m, (f) => touched.has(of[f]!)), rest: takeFaces(m, (f) => !touched.has(of[f]!)) };
+}
+
+/** More gaps than this are not sent to the page. */
+const MOST_GAPS = 2000;
+
+/** Three strokes through each of some places, so that they are seen. */
+export const crossesAt = (places: readonly number[], reach: number): number[] =>
+  places.flatMap((_, i) =>
+    i % 3
+      ? []
+      : [0, 1, 2].flatMap((k) =>
+          [-reach, reach].flatMap((d) => [0, 1, 2].map((j) => places[i + j]! + (j === k ? d : 0))),
+        ),
+  );
