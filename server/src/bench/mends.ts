@@ -1,4 +1,4 @@
-import { MEND_PARAMS, mendTrials, type MendKindName } from '@dusky-mason/core/courses';
+import { mendTrials, STROKE_NAMES } from '@dusky-mason/core/courses';
 import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
 import {
   faceCount,
@@ -167,7 +167,7 @@ export function cutSetInQuads(only = ''): void {
 export function mendSuite(runs: number, seed: number, only: readonly string[]): void {
   console.log(`mends: ${runs} runs each, seed ${seed}`);
   let wrong = 0;
-  for (const kind of Object.keys(MEND_PARAMS) as MendKindName[]) {
+  for (const kind of STROKE_NAMES) {
     if (only.length && !only.includes(kind)) continue;
     const t0 = performance.now();
     const r = mendTrials(kind, runs, seed);

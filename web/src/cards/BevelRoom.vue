@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
-import type { MendCourse } from '@dusky-mason/core/courses';
+import type { StrokeCourse } from '@dusky-mason/core/courses';
 import { inWords, type ChainHeadroom } from '@dusky-mason/core/dress';
 import { formatLength } from '@dusky-mason/core/units';
 import { EngineError } from '../engine/client.ts';
@@ -12,7 +12,7 @@ import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
 
 /** How wide a bevel can get: as a number, on a slider that ends past it, and where it runs into something. */
-const props = defineProps<{ course: Extract<MendCourse, { kind: 'bevel' | 'finish' }> }>();
+const props = defineProps<{ course: Extract<StrokeCourse, { kind: 'bevel' | 'finish' }> }>();
 /** Widths are told as the course has them: mm, or percent of the shortest neighbour. */
 const emit = defineEmits<{ width: [value: number]; preview: [value: number] }>();
 const store = useProject();

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue';
-import type { CageChoice, MendCourse } from '@dusky-mason/core/courses';
+import type { CageChoice, StrokeCourse } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import VectorRow from '../components/VectorRow.vue';
 import { cageChoice } from '../stores/cageChoice.ts';
 
 /** The points of a cage that were moved; one is told by its place along the three sides, from the low end on. */
-type Cage = Extract<MendCourse, { kind: 'cage' }>['params'];
+type Cage = Extract<StrokeCourse, { kind: 'cage' }>['params'];
 const props = defineProps<{ params: Cage; unit: LengthUnit; disabled: boolean }>();
 const emit = defineEmits<{ change: [moves: Cage['moves']] }>();
 const AXES = ['x', 'y', 'z'] as const;

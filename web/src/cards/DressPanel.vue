@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import {
-  isMend,
-  MEND_PARAMS,
-  MEND_WORDS,
+  isStroke,
+  STROKE_GROUPS,
+  STROKE_NAMES,
+  strokeOf,
+  STROKES,
   pickWords,
-  type MendKindName,
-  type MendWords,
+  type StrokeName,
 } from '@dusky-mason/core/courses';
 import { useCommands } from '../components/commands.ts';
 import type { MarkName } from '../components/marks.ts';
@@ -21,44 +22,33 @@ import MendCard from './MendCard.vue';
 const store = useProject();
 const picks = usePicks();
 const tools = useTools();
-const mend = computed(() => (store.course && isMend(store.course) ? store.course : null));
+const mend = computed(() => (store.course && isStroke(store.course) ? store.course : null));
 
-const GROUPS: { title: string; kinds: MendKindName[] }[] = [
-  { title: 'Edges', kinds: ['finish', 'bevel', 'ownWidth', 'hold', 'hard', 'crease', 'cutOff'] },
-  { title: 'Form and light', kinds: ['subdivide', 'relight', 'reseat', 'thicken', 'cage'] },
-  { title: 'By itself', kinds: ['tidy', 'quads', 'collar', 'heal', 'recast'] },
-  { title: 'Bring together', kinds: ['weld', 'merge', 'toOutline', 'slide', 'dissolve', 'remove'] },
-  { title: 'Close and split', kinds: ['fill', 'bridge', 'connect', 'line', 'split', 'loop', 'divide'] },
-  { title: 'Ties', kinds: ['tie', 'moveTie'] },
-  { title: 'Raise and move', kinds: ['inset', 'extrude', 'detach', 'move', 'align', 'shapeRun', 'match'] },
-  { title: 'The whole part', kinds: ['plane', 'mirror', 'symmetric', 'orient'] },
-];
-/** Mends that may be laid on every part at once. */
-const ALL_PARTS: MendKindName[] = ['tidy', 'quads', 'collar', 'heal', 'finish'];
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
-const markOf = (k: MendKindName): MarkName => (k === 'split' ? 'splitEdge' : k);
-const kindOf = (k: MendKindName) => MEND_WORDS[k] as Pick<MendWords<MendKindName>, 'title' | 'on' | 'least' | 'also'>;
+const markOf = (k: StrokeName): MarkName => (k === 'split' ? 'splitEdge' : k);
+/** Strokes that may be laid on every part at once. */
+const ALL_PARTS = STROKE_NAMES.filter((k) => strokeOf(k).onEveryPart);
 
 /** Whether a mend can go without a pick: then it works on all. */
-const onAll = (k: MendKindName): boolean => MEND_PARAMS[k].safeParse({}).success;
+const onAll = (k: StrokeName): boolean => STROKES[k].settings.safeParse({}).success;
 /** Mends that are dragged over the part where too little is picked for them. */
-const DRAGS: { [K in MendKindName]?: 'vertex' | 'tie' } = { slide: 'vertex', moveTie: 'tie' };
-const enough = (k: MendKindName): boolean => {
-  const { on, least = 1 } = kindOf(k);
+const DRAGS: { [K in StrokeName]?: 'vertex' | 'tie' } = { slide: 'vertex', moveTie: 'tie' };
+const enough = (k: StrokeName): boolean => {
+  const { on, least = 1 } = strokeOf(k);
   return !!picks.on && on.includes(picks.on) && picks.count >= least;
 };
 /** Why a mend cannot be laid now; empty when it can. */
-function missing(k: MendKindName): string {
+function missing(k: StrokeName): string {
   if (!store.part || store.readOnly) return 'There is no part that may be changed';
   if (k === 'line' || DRAGS[k]) return '';
-  const { on, least = 1 } = kindOf(k);
+  const { on, least = 1 } = strokeOf(k);
   if (enough(k)) return '';
   if (onAll(k) && !picks.count) return '';
   return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;
 }
 /** What a mend works on while nothing is picked. */
-function otherwise(k: MendKindName): string {
-  const { data } = picks.count ? { data: undefined } : MEND_PARAMS[k].safeParse({});
+function otherwise(k: StrokeName): string {
+  const { data } = picks.count ? { data: undefined } : STROKES[k].settings.safeParse({});
   return data && 'pick' in data ? `Nothing is picked: it works on ${pickWords(data.pick)}.` : '';
 }
 /** A line is drawn from stop to stop on the part. */
@@ -71,27 +61,27 @@ function drawLine(): void {
     done: (stops) => void picks.line(stops.map((s) => ({ face: s.face!, point: s.point }))),
   });
 }
-function lay(k: MendKindName): void {
+function lay(k: StrokeName): void {
   if (k === 'line') return drawLine();
   if (DRAGS[k] && !enough(k)) return tools.drag(DRAGS[k]);
-  const { title, on } = kindOf(k);
+  const { title, on } = strokeOf(k);
   const picked = picks.on !== null && on.includes(picks.on) && picks.count > 0;
   void picks.mend(k, title, {}, picked ? undefined : null);
 }
 useCommands([
-  ...GROUPS.flatMap((g) => g.kinds).map((k) => ({
+  ...STROKE_GROUPS.flatMap((g) => g.kinds).map((k) => ({
     id: `mend-${k}`,
-    title: kindOf(k).title,
-    also: `mend ${kindOf(k).also}`,
+    title: strokeOf(k).title,
+    also: `mend ${strokeOf(k).also}`,
     when: () => !missing(k),
     run: () => lay(k),
   })),
   ...ALL_PARTS.map((k) => ({
     id: `mend-${k}-all`,
-    title: `${kindOf(k).title}, all parts`,
-    also: `mend every ${kindOf(k).also}`,
+    title: `${strokeOf(k).title}, all parts`,
+    also: `mend every ${strokeOf(k).also}`,
     when: () => !!store.part && !store.readOnly,
-    run: () => picks.mendAllParts(k, kindOf(k).title),
+    run: () => picks.mendAllParts(k, strokeOf(k).title),
   })),
   {
     id: 'again',
@@ -127,7 +117,7 @@ useCommands([
       </button>
     </p>
     <KeptPicks />
-    <section v-for="g in GROUPS" :key="g.title">
+    <section v-for="g in STROKE_GROUPS" :key="g.title">
       <h3>{{ g.title }}</h3>
       <div class="mends">
         <button
@@ -138,7 +128,7 @@ useCommands([
           @click="lay(k)"
         >
           <MasonMark :name="markOf(k)" :size="18" />
-          <span>{{ kindOf(k).title }}</span>
+          <span>{{ strokeOf(k).title }}</span>
         </button>
       </div>
       <p v-if="g.title === 'By itself'" class="all">
@@ -148,10 +138,10 @@ useCommands([
           :key="k"
           class="small"
           :disabled="store.readOnly"
-          :aria-label="`${kindOf(k).title}, all parts`"
-          @click="picks.mendAllParts(k, kindOf(k).title)"
+          :aria-label="`${strokeOf(k).title}, all parts`"
+          @click="picks.mendAllParts(k, strokeOf(k).title)"
         >
-          {{ kindOf(k).title }}
+          {{ strokeOf(k).title }}
         </button>
       </p>
     </section>

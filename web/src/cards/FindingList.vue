@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { RULES, type RuleName, type ShownFinding } from '@dusky-mason/core/survey';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { everything, type MendKindName } from '@dusky-mason/core/courses';
+import { everything, type StrokeName } from '@dusky-mason/core/courses';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
@@ -14,7 +14,7 @@ const picks = usePicks();
 const store = useProject();
 
 interface Offered {
-  kind: MendKindName;
+  kind: StrokeName;
   title: string;
   says: string;
   params: Record<string, unknown>;

@@ -7,12 +7,11 @@ import {
   scatterMends,
   courseSays,
   fieldsOf,
-  MEND_PARAMS,
-  MEND_WORDS,
+  STROKES,
   pickWords,
   renameCourse,
   setParams,
-  type MendCourse,
+  type StrokeCourse,
 } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
 import SchemaForm from '../components/SchemaForm.vue';
@@ -31,7 +30,7 @@ import CourseProblem from './CourseProblem.vue';
 const HeatBars = defineAsyncComponent(() => import('../components/HeatBars.vue'));
 
 /** A mend: what it works on, how, and what it did. */
-const props = defineProps<{ course: MendCourse }>();
+const props = defineProps<{ course: StrokeCourse }>();
 const store = useProject();
 const picks = usePicks();
 const survey = useSurvey();
@@ -42,7 +41,7 @@ const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.nam
 const pick = computed(() => props.course.params.pick);
 /** Of a healing what each of its steps did, by its title. */
 const healed = computed(() =>
-  fieldsOf(MEND_PARAMS.heal)
+  fieldsOf(STROKES.heal.settings)
     .filter(({ key, meta }) => meta.as === 'flag' && report.value?.did?.[key] !== undefined)
     .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
 );
@@ -121,7 +120,7 @@ const unhealed = computed(() => {
 const lost = computed(() => report.value?.lost ?? []);
 
 const withParam = (key: string, value: unknown) =>
-  setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<MendCourse['params']>);
+  setParams(store.project!, store.part!.id, props.course.id, { [key]: value } as Partial<StrokeCourse['params']>);
 const set = (key: string, value: unknown, title: string): void =>
   store.change(`${title} of ${props.course.name}`, withParam(key, value));
 async function anew(): Promise<void> {
@@ -168,7 +167,7 @@ const rename = (name: string): void =>
       <FigureList :figures="healed" />
       <p v-if="unhealed" class="offer">
         <span>What is left needs a hand, or a rebuild through a volume grid, on top of this.</span>
-        <button @click="picks.mend('recast', MEND_WORDS.recast.title, {}, null)">Recast</button>
+        <button @click="picks.mend('recast', STROKES.recast.title, {}, null)">Recast</button>
       </p>
     </section>
     <section v-if="gaps">
@@ -181,7 +180,7 @@ const rename = (name: string): void =>
       </p>
     </section>
     <SchemaForm
-      :schema="MEND_PARAMS[course.kind]"
+      :schema="STROKES[course.kind].settings"
       :model-value="course.params"
       :unit="unit"
       :name="`mend-${course.id}`"

@@ -3,16 +3,7 @@ import PrimeVue from 'primevue/config';
 import { describe, expect, it } from 'vitest';
 import { markRaw } from 'vue';
 import type { z } from 'zod';
-import {
-  CutParams,
-  MEND_PARAMS,
-  newShape,
-  PlacementSchema,
-  RepeatSchema,
-  settingProblem,
-  shapeKinds,
-  shapeSchema,
-} from '@dusky-mason/core/courses';
+import { CutParams, STROKES, newShape, PlacementSchema, RepeatSchema, settingProblem, shapeKinds, shapeSchema } from '@dusky-mason/core/courses';
 import PlacementForm from './PlacementForm.vue';
 import SchemaForm from './SchemaForm.vue';
 
@@ -115,7 +106,7 @@ describe('hostile values, typed into every field of every kind', () => {
   };
   const kinds: [string, z.ZodObject, Record<string, unknown>][] = [
     ...shapeKinds(false).map((k): [string, z.ZodObject, Record<string, unknown>] => [k, shapeSchema(k), newShape(k)]),
-    ...Object.entries(MEND_PARAMS).map(([k, s]): [string, z.ZodObject, Record<string, unknown>] => [
+    ...Object.entries(STROKES).map(([k, { settings: s }]): [string, z.ZodObject, Record<string, unknown>] => [
       k,
       s,
       s.parse(whole),

@@ -1,17 +1,4 @@
-import {
-  addCutter,
-  boxOfPoints,
-  chosenPoints,
-  cutterName,
-  movedPoints,
-  setCutter,
-  setParams,
-  Shape,
-  type MendCourse,
-  type Placed,
-  type Project,
-  checked,
-} from '@dusky-mason/core/courses';
+import { addCutter, boxOfPoints, chosenPoints, cutterName, movedPoints, setCutter, setParams, Shape, type StrokeCourse, type Placed, type Project, checked } from '@dusky-mason/core/courses';
 import { cageChoice } from './cageChoice.ts';
 import type { useProject } from './project.ts';
 
@@ -33,7 +20,7 @@ const LEAST = 1;
 function movedPick(
   store: ReturnType<typeof useProject>,
   part: number,
-  course: Extract<MendCourse, { kind: 'move' }>,
+  course: Extract<StrokeCourse, { kind: 'move' }>,
 ): Held | null {
   const box = store.outcome?.courses.find((c) => c.id === course.id)?.report.box;
   if (!box) return null;
@@ -72,7 +59,7 @@ function movedPick(
 function chosenOfCage(
   store: ReturnType<typeof useProject>,
   part: number,
-  course: Extract<MendCourse, { kind: 'cage' }>,
+  course: Extract<StrokeCourse, { kind: 'cage' }>,
 ): Held | null {
   const rest = store.outcome?.courses.find((c) => c.id === course.id)?.report.places?.cage;
   const points = rest ? chosenPoints(course.params, rest, cageChoice.value) : [];

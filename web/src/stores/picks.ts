@@ -1,17 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import {
-  ALL_OUTLINES,
-  addCourse,
-  addToAllParts,
-  everything,
-  MEND_WORDS,
-  pickWords,
-  setPicks,
-  type KeptPick,
-  type MendKindName,
-  type Pick,
-} from '@dusky-mason/core/courses';
+import { ALL_OUTLINES, addCourse, addToAllParts, everything, STROKES, pickWords, setPicks, type KeptPick, type StrokeName, type Pick } from '@dusky-mason/core/courses';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import { engine } from '../engine/engine.ts';
@@ -131,7 +120,7 @@ export const usePicks = defineStore('picks', () => {
 
   /** Lays a mend on top of the wall, over what is picked or over what is given. */
   async function mend(
-    kind: MendKindName,
+    kind: StrokeName,
     name: string,
     params: Record<string, unknown>,
     pick?: Pick | null,
@@ -152,7 +141,7 @@ export const usePicks = defineStore('picks', () => {
   }
 
   /** Lays a mend on top of every part that is not locked, over all of it. */
-  function mendAllParts(kind: MendKindName, name: string): void {
+  function mendAllParts(kind: StrokeName, name: string): void {
     if (!store.project || !store.part || store.readOnly) return;
     const here = store.part;
     const { project, parts } = addToAllParts(store.project, kind, name);
@@ -194,14 +183,14 @@ export const usePicks = defineStore('picks', () => {
     if (!part) return;
     try {
       const a = await engine().ask({ kind: 'pickOf', part, on: 'vertex', ids: Int32Array.from(vertices) });
-      await mend(kind, MEND_WORDS[kind].title, params, a.pick);
+      await mend(kind, STROKES[kind].title, params, a.pick);
     } catch (e) {
       notices.fail(e);
     }
   }
 
   /** The mend that was laid last, to be done again on another pick; its settings are those that it has now. */
-  const last = shallowRef<{ kind: MendKindName; name: string; course: number } | null>(null);
+  const last = shallowRef<{ kind: StrokeName; name: string; course: number } | null>(null);
   const settings = () => {
     const course = store.part?.courses.find((c) => c.id === last.value?.course);
     return course && course.kind === last.value?.kind ? (course.params as Record<string, unknown>) : null;

@@ -1,5 +1,5 @@
 import { arcRun, roundedRun, type Point2 } from '../../shapes/index.ts';
-import type { Shape } from './shapeSpec.ts';
+import { Shape } from './shapeSpec.ts';
 
 type Outline = Extract<Shape, { kind: 'outline' }>;
 type Turned = Extract<Shape, { kind: 'turned' }>;

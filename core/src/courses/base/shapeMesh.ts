@@ -21,7 +21,7 @@ import {
 } from '../../shapes/index.ts';
 import { outlineRun, profileRun } from './runs.ts';
 import { shapeSize } from './shapeSize.ts';
-import type { Shape } from './shapeSpec.ts';
+import { Shape } from './shapeSpec.ts';
 
 /** Where imported meshes are found by the hash of their content. */
 export type MeshStore = (hash: string) => PolyMesh | undefined;

@@ -1,5 +1,5 @@
 import { profileRun } from './runs.ts';
-import type { Shape } from './shapeSpec.ts';
+import { Shape } from './shapeSpec.ts';
 
 /** The size of a shape along its own axes, mm; null where only its mesh tells. */
 export function shapeSize(s: Shape): [number, number, number] | null {

@@ -15,7 +15,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import { pivotPlace } from '../base/shapeMesh.ts';
-import type { Pivot, Shape } from '../base/shapeSpec.ts';
+import { type Pivot, Shape } from '../base/shapeSpec.ts';
 import { fitsRack } from '../document/rack.ts';
 import { placedMesh, solve3 } from './placed.ts';
 

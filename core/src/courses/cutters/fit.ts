@@ -2,7 +2,7 @@ import { dryFit, type Fit, type OtherPart } from '../../carve/index.ts';
 import { faceCount, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import { formatLength, type LengthUnit } from '../../units/index.ts';
 import type { MeshStore } from '../base/shapeMesh.ts';
-import { type Shape, shapeTitle } from '../base/shapeSpec.ts';
+import { Shape, shapeTitle } from '../base/shapeSpec.ts';
 import type { CutCourse, Project } from '../document/document.ts';
 import { findCourse, findPart, moveToPart, setCutter, setParams } from '../document/edit.ts';
 import type { Cutter } from '../settings/cutSettings.ts';

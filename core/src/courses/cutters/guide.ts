@@ -10,7 +10,7 @@ import { roundedRun } from '../../shapes/index.ts';
 import type { Intended } from '../../survey/index.ts';
 import { instancesOf } from '../base/repeat.ts';
 import { type MeshStore, pivotPlace, shapeMesh } from '../base/shapeMesh.ts';
-import type { Shape } from '../base/shapeSpec.ts';
+import { Shape } from '../base/shapeSpec.ts';
 import type { Part } from '../document/document.ts';
 import { solve3 } from './placed.ts';
 

@@ -11,7 +11,7 @@ import {
 } from '../../mesh/index.ts';
 import { pivotPlace } from '../base/shapeMesh.ts';
 import { resizeShape, shapeSize } from '../base/shapeSize.ts';
-import type { Shape } from '../base/shapeSpec.ts';
+import { Shape } from '../base/shapeSpec.ts';
 import { type Extent, movedBy, ownAxes, type Placed } from './align.ts';
 
 // What handles do to what stands somewhere, along and about its own axes (0, 1, 2 for x, y, z).

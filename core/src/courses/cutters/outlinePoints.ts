@@ -1,7 +1,7 @@
 import { bowThrough, type Point2 } from '../../shapes/index.ts';
 import { outlineRun, profileRun } from '../base/runs.ts';
 import { pivotPlace } from '../base/shapeMesh.ts';
-import type { Shape } from '../base/shapeSpec.ts';
+import { Shape } from '../base/shapeSpec.ts';
 
 /** A shape that is made of points: a prism of an outline, or a body turned from a profile. */
 export type Pointed = Extract<Shape, { kind: 'outline' | 'turned' }>;

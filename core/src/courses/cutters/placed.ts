@@ -12,7 +12,7 @@ import { formatLength, type LengthUnit } from '../../units/index.ts';
 import { outlineRun } from '../base/runs.ts';
 import { type MeshStore, shapeMesh } from '../base/shapeMesh.ts';
 import { shapeSize } from '../base/shapeSize.ts';
-import { type Shape, shapeTitle } from '../base/shapeSpec.ts';
+import { Shape, shapeTitle } from '../base/shapeSpec.ts';
 import type { Cutter } from '../settings/cutSettings.ts';
 
 /**

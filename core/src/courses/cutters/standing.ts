@@ -11,7 +11,7 @@ import {
 } from '../../mesh/index.ts';
 import { instancesOf } from '../base/repeat.ts';
 import type { MeshStore } from '../base/shapeMesh.ts';
-import type { CutParams, Cutter } from '../settings/cutSettings.ts';
+import { CutParams, type Cutter } from '../settings/cutSettings.ts';
 import { alongOwnAxis, ownAxis, placedMesh } from './placed.ts';
 
 type Params = z.infer<typeof CutParams>;

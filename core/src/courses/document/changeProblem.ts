@@ -1,7 +1,7 @@
 import type { LengthUnit } from '../../units/index.ts';
 import { settingProblem } from '../base/settingProblem.ts';
 import { MOST_CUTTERS } from '../settings/cutSettings.ts';
-import { isMendKind, MEND_PARAMS } from '../settings/mends.ts';
+import { isStrokeKind, STROKES } from '../settings/strokes.ts';
 import {
   type Course,
   CourseSchema,
@@ -78,8 +78,8 @@ function courseProblem(before: Course | undefined, course: Course, unit: LengthU
 /** What is wrong with one of the mends that are gathered to one course. */
 function gatheredProblem(course: Extract<Course, { kind: 'gathered' }>, unit: LengthUnit): string | null {
   for (const e of course.params.edits) {
-    const problem = isMendKind(e.kind)
-      ? settingProblem(MEND_PARAMS[e.kind], e.params, unit)
+    const problem = isStrokeKind(e.kind)
+      ? settingProblem(STROKES[e.kind].settings, e.params, unit)
       : 'It is of a kind that is not known here.';
     if (problem) return `${e.name}: ${problem}`;
   }

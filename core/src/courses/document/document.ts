@@ -5,24 +5,24 @@ import { idField as id, nameField as name } from '../base/fields.ts';
 import { PickSchema } from '../base/picks.ts';
 import { calledIn, sayIssue } from '../base/settingProblem.ts';
 import { CutParams, ShapeParams } from '../settings/cutSettings.ts';
-import { isMendKind, MEND_PARAMS, type MendKindName } from '../settings/mends.ts';
 import { DOCUMENT_VERSION, upToDate } from './migrations.ts';
+import { type StrokeName, STROKES, STROKE_NAMES, isStrokeKind } from '../settings/strokes.ts';
 
 const common = { id, name, on: z.boolean().default(true) };
-const mended = <K extends MendKindName>(kind: K) =>
-  z.object({ ...common, kind: z.literal(kind), params: MEND_PARAMS[kind] });
-type Mended = { [K in MendKindName]: ReturnType<typeof mended<K>> }[MendKindName];
+const mended = <K extends StrokeName>(kind: K) =>
+  z.object({ ...common, kind: z.literal(kind), params: STROKES[kind].settings as (typeof STROKES)[K]['settings'] });
+type Mended = { [K in StrokeName]: ReturnType<typeof mended<K>> }[StrokeName];
 export const CourseSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('shape'), params: ShapeParams }),
   z.object({ ...common, kind: z.literal('cut'), params: CutParams }),
-  ...(Object.keys(MEND_PARAMS) as MendKindName[]).map((kind) => mended(kind) as Mended),
+  ...STROKE_NAMES.map((kind) => mended(kind) as Mended),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];
 export type CutCourse = Extract<Course, { kind: 'cut' }>;
 export type ShapeCourse = Extract<Course, { kind: 'shape' }>;
-export type MendCourse = Extract<Course, { kind: MendKindName }>;
-export const isMend = (c: Course): c is MendCourse => isMendKind(c.kind);
+export type StrokeCourse = Extract<Course, { kind: StrokeName }>;
+export const isStroke = (c: Course): c is StrokeCourse => isStrokeKind(c.kind);
 
 /** The most parts of a project, and courses of a part. */
 export const [MOST_PARTS, MOST_COURSES] = [1000, 1000];

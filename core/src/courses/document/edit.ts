@@ -1,19 +1,18 @@
 import { shortName } from '../base/fields.ts';
 import { checked } from '../base/settingProblem.ts';
-import type { Shape } from '../base/shapeSpec.ts';
+import { Shape } from '../base/shapeSpec.ts';
 import { CutParams, type Cutter, CutterSchema } from '../settings/cutSettings.ts';
-import { isDressKind } from '../settings/dresses.ts';
-import { MEND_PARAMS, type MendKindName } from '../settings/mends.ts';
 import {
   type Course,
   CourseSchema,
   type CutCourse,
-  isMend,
-  type MendCourse,
+  isStroke,
+  type StrokeCourse,
   type Part,
   type Project,
 } from './document.ts';
 import { MasonError } from '../../mesh/index.ts';
+import { isDressing, type StrokeName, STROKES } from '../settings/strokes.ts';
 
 // Changes of the document: each takes a project and gives a new one, sharing what did not change. The page keeps the
 // old ones for undo; nothing here is ever changed in place.
@@ -46,7 +45,7 @@ function laid(courses: readonly Course[], course: Course): Course[] {
   while (at > 1) {
     const above = courses[at - 1]!;
     const stays = above.kind === 'mirror' && above.params.live && above.on;
-    if (!stays && !(course.kind === 'cut' && isDressKind(above.kind))) break;
+    if (!stays && !(course.kind === 'cut' && isDressing(above.kind))) break;
     at--;
   }
   return [...courses.slice(0, at), course, ...courses.slice(at)];
@@ -70,26 +69,26 @@ export function addCut(
 }
 
 /** A course of any kind with settings of its kind, on top of the wall. Its number is the old `nextId`. */
-export function addCourse(p: Project, partId: number, kind: MendKindName, name: string, params: unknown): Project {
+export function addCourse(p: Project, partId: number, kind: StrokeName, name: string, params: unknown): Project {
   const course = checked(CourseSchema, { id: p.nextId, kind, name, params });
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
 }
 
 /** Lays a mend on top of every part that is not locked, over all of it; how many parts that are. What works on cut outlines goes where there is a cut. */
-export function addToAllParts(p: Project, kind: MendKindName, name: string): { project: Project; parts: number } {
-  const { data } = MEND_PARAMS[kind].safeParse({});
+export function addToAllParts(p: Project, kind: StrokeName, name: string): { project: Project; parts: number } {
+  const { data } = STROKES[kind].settings.safeParse({});
   const wantsCut = !!data && 'pick' in data && data.pick.by === 'outlines';
   const open = p.parts.filter((part) => !part.locked && (!wantsCut || part.courses.some((c) => c.kind === 'cut')));
   return { project: open.reduce((q, part) => addCourse(q, part.id, kind, name, {}), p), parts: open.length };
 }
 
 /** The mends in a row that a mend of a part stands among, from the first to the last. */
-export function mendsInRow(part: Part, courseId: number): MendCourse[] {
+export function mendsInRow(part: Part, courseId: number): StrokeCourse[] {
   const at = part.courses.findIndex((c) => c.id === courseId);
   let [from, to] = [at, at];
-  while (from > 1 && isMend(part.courses[from - 1]!)) from--;
-  while (to + 1 < part.courses.length && isMend(part.courses[to + 1]!)) to++;
-  return part.courses.slice(from, to + 1).filter(isMend);
+  while (from > 1 && isStroke(part.courses[from - 1]!)) from--;
+  while (to + 1 < part.courses.length && isStroke(part.courses[to + 1]!)) to++;
+  return part.courses.slice(from, to + 1).filter(isStroke);
 }
 
 /** Makes one course of the mends in a row that a mend stands among; those that are gathered already are taken apart first. Its number is the old `nextId`. */

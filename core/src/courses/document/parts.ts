@@ -2,13 +2,13 @@ import { shortName } from '../base/fields.ts';
 import { movedPick, type Pick as StoredPick, renumberedPick } from '../base/picks.ts';
 import { checked } from '../base/settingProblem.ts';
 import { resizeShape, shapeSize } from '../base/shapeSize.ts';
-import { newShape, type Shape, shapeTitle } from '../base/shapeSpec.ts';
+import { newShape, Shape, shapeTitle } from '../base/shapeSpec.ts';
 import type { Cutter } from '../settings/cutSettings.ts';
 import {
   type Course,
   type KeptPick,
   type Material,
-  type MendCourse,
+  type StrokeCourse,
   type Part,
   PartSchema,
   type Project,
@@ -55,7 +55,7 @@ export const removePart = (p: Project, partId: number): Project => ({
 });
 
 /** The settings of a mend with its picks changed, those of gathered ones, too. */
-function withPicks(params: MendCourse['params'], change: (pick: StoredPick) => StoredPick): MendCourse['params'] {
+function withPicks(params: StrokeCourse['params'], change: (pick: StoredPick) => StoredPick): StrokeCourse['params'] {
   const edits =
     'edits' in params
       ? {
@@ -65,7 +65,7 @@ function withPicks(params: MendCourse['params'], change: (pick: StoredPick) => S
           })),
         }
       : {};
-  return { ...params, ...edits, pick: change(params.pick) } as MendCourse['params'];
+  return { ...params, ...edits, pick: change(params.pick) } as StrokeCourse['params'];
 }
 
 /** A copy of a part with numbers of its own, right after it. */

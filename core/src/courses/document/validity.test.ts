@@ -13,7 +13,7 @@ import {
   DOCUMENT_VERSION,
   fieldsOf,
   MaterialSchema,
-  MEND_PARAMS,
+  STROKES,
   newProject,
   newShape,
   notRepeated,
@@ -27,9 +27,9 @@ import {
   shapeKinds,
   shapeSchema,
   shortName,
-  type MendKindName,
   type Project,
 } from '../index.ts';
+import { STROKE_NAMES } from '../settings/strokes.ts';
 
 /** What people, clumsy hands and bad files put into a field. */
 const HOSTILE: unknown[] = [
@@ -99,7 +99,7 @@ function oneOfEach(): Project {
   const part = p.parts[0]!.id;
   const face = { by: 'source', on: 'face', body: 1, face: 0 } as const;
   const edge = { by: 'elements', on: 'edge', elements: [{ at: [0, 0, 0], from: [[1]] }] } as const;
-  for (const kind of Object.keys(MEND_PARAMS) as MendKindName[]) {
+  for (const kind of STROKE_NAMES) {
     const more: Loose =
       {
         line: {
@@ -194,8 +194,8 @@ describe('a document is valid at every moment', () => {
       [0, 1, 1],
       'Scale: factors are from 0.000001 to 1,000,000, or the same below 0.',
     ],
-    ['a share', MEND_PARAMS.slide, ['share'], 2, 'Along the edge: at most 100 %.'],
-    ['an angle', MEND_PARAMS.finish, ['angle'], 0, 'Edges sharper than: at least 1°.'],
+    ['a share', STROKES.slide.settings, ['share'], 2, 'Along the edge: at most 100 %.'],
+    ['an angle', STROKES.finish.settings, ['angle'], 0, 'Edges sharper than: at least 1°.'],
     ['a name', CutterSchema, ['name'], 'x'.repeat(300), 'Name: at most 200 characters.'],
     ['no number', RepeatSchema, ['step'], NaN, 'Step: a finite number is needed.'],
   ] as [string, z.ZodType, (string | number)[], unknown, string][])(
@@ -212,7 +212,7 @@ describe('a document is valid at every moment', () => {
           ? cutter
           : schema === (CutParams as z.ZodType)
             ? { operation: 'kerf', cutters: [cutter] }
-            : schema === (MEND_PARAMS.slide as z.ZodType)
+            : schema === (STROKES.slide.settings as z.ZodType)
               ? { pick: { by: 'all', on: 'vertex' } }
               : schema === shapeSchema('box')
                 ? { kind: 'box' }
@@ -227,7 +227,7 @@ describe('a document is valid at every moment', () => {
       ...shapeKinds(false).map(shapeSchema),
       CutParams,
       RepeatSchema,
-      ...Object.values(MEND_PARAMS),
+      ...Object.values(STROKES).map((s) => s.settings),
     ];
     let fields = 0;
     for (const schema of schemas)

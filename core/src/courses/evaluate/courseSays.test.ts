@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { CourseSchema, courseSays, MEND_PARAMS, MEND_WORDS, newShape, sayTidied, type MendKindName } from '../index.ts';
+import { CourseSchema, courseSays, STROKES, newShape, sayTidied, type StrokeName } from '../index.ts';
+import { STROKE_NAMES } from '../settings/strokes.ts';
 
-const KINDS = Object.keys(MEND_PARAMS) as MendKindName[];
-const GIVEN: { [K in MendKindName]?: object } = {
+const KINDS = STROKE_NAMES;
+const GIVEN: { [K in StrokeName]?: object } = {
   line: {
     stops: [
       [0, 0.5],
@@ -12,19 +13,19 @@ const GIVEN: { [K in MendKindName]?: object } = {
   gathered: { edits: [{ kind: 'weld', name: 'Weld', params: { pick: { by: 'all', on: 'vertex' } } }] },
 };
 /** A course of a kind as it is laid, with some of its settings. */
-function course(kind: MendKindName, params: object = {}) {
+function course(kind: StrokeName, params: object = {}) {
   return CourseSchema.parse({
     id: 7,
     kind,
     name: 'It',
-    params: { pick: { by: 'all', on: MEND_WORDS[kind].on[0] }, ...GIVEN[kind], ...params },
+    params: { pick: { by: 'all', on: STROKES[kind].on[0] }, ...GIVEN[kind], ...params },
   });
 }
-const says = (kind: MendKindName, params: object = {}, did?: Record<string, number>) =>
+const says = (kind: StrokeName, params: object = {}, did?: Record<string, number>) =>
   courseSays(course(kind, params), 'mm', did && { did });
 /** The settings of a kind that are a choice, with all that may be chosen. */
-function choices(kind: MendKindName): { key: string; values: string[] }[] {
-  const { shape } = MEND_PARAMS[kind] as unknown as {
+function choices(kind: StrokeName): { key: string; values: string[] }[] {
+  const { shape } = STROKES[kind].settings as unknown as {
     shape: Record<string, { def?: { innerType?: { options?: unknown } }; options?: unknown }>;
   };
   return Object.entries(shape).flatMap(([key, field]) => {

@@ -19,7 +19,7 @@ import {
   DOCUMENT_VERSION,
   Evaluator,
   fieldsOf,
-  MEND_PARAMS,
+  STROKES,
   newProject,
   newShape,
   readProject,
@@ -178,7 +178,7 @@ describe('evaluation', () => {
 
   it('tidies beside its own outline when asked, and says what it took out', () => {
     // A vertex in the middle of every edge of the box is left over.
-    const halves = MEND_PARAMS.split.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } });
+    const halves = STROKES.split.settings.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } });
     const split = { id: 9, kind: 'split', name: 'Split', on: true, params: halves } as Course;
     const [as, tidy] = [{}, { tidy: true }].map((more) =>
       new Evaluator().evaluate(part(base, split, hole(2, 0, more)), none),

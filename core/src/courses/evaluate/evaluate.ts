@@ -10,7 +10,7 @@ import {
 } from '../../mesh/index.ts';
 import type { BodySizes } from '../base/picks.ts';
 import { type MeshStore, shapeMesh } from '../base/shapeMesh.ts';
-import type { Shape } from '../base/shapeSpec.ts';
+import { Shape } from '../base/shapeSpec.ts';
 import { guideOf } from '../cutters/guide.ts';
 import type { Course, Part } from '../document/document.ts';
 import type { CourseKind, CourseReport } from '../kinds/courseKind.ts';

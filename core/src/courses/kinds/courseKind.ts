@@ -10,7 +10,7 @@ import type { CourseEnv } from './env.ts';
 export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; heed?: string[] };
 
 /** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
-export interface MendReport {
+export interface StrokeReport {
   /** Elements that were found, of how many. */
   found?: number;
   of?: number;
@@ -32,7 +32,7 @@ export interface MendReport {
   went?: Drift | null;
 }
 
-export type CourseReport = CutReport & MendReport;
+export type CourseReport = CutReport & StrokeReport;
 
 /** A course kind, declared once: form, file, check, undo and headless run follow from this. */
 export interface CourseKind<P> {

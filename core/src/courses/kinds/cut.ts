@@ -14,9 +14,9 @@ import {
 } from '../../mesh/index.ts';
 import { tidy } from '../../mend/index.ts';
 import { against, cutterMeshes, outward, standing } from '../cutters/standing.ts';
-import type { CutParams } from '../settings/cutSettings.ts';
+import { CutParams } from '../settings/cutSettings.ts';
 import type { CutReport } from './courseKind.ts';
-import type { CourseEnv, CourseMemory } from './env.ts';
+import { type CourseEnv, CourseMemory } from './env.ts';
 
 type Params = z.infer<typeof CutParams>;
 

@@ -5,7 +5,7 @@ import type { TidyReport } from '../../mend/index.ts';
 import { formatLength, type LengthUnit } from '../../units/index.ts';
 import { shapeWords } from '../cutters/placed.ts';
 import { standing } from '../cutters/standing.ts';
-import type { CutParams, Cutter } from '../settings/cutSettings.ts';
+import { CutParams, type Cutter } from '../settings/cutSettings.ts';
 
 type Params = z.infer<typeof CutParams>;
 

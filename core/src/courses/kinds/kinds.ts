@@ -5,7 +5,7 @@ import { CutParams, ShapeParams } from '../settings/cutSettings.ts';
 import type { CourseKind } from './courseKind.ts';
 import { runCut } from './cut.ts';
 import { sayCut } from './cutSays.ts';
-import { MEND_KINDS } from './mendList.ts';
+import { STROKE_KINDS } from './strokeList.ts';
 
 const base: CourseKind<z.infer<typeof ShapeParams>> = {
   kind: 'shape',
@@ -27,4 +27,4 @@ const cut: CourseKind<z.infer<typeof CutParams>> = {
   says: sayCut,
 };
 
-export const COURSE_KINDS = { shape: base, cut, ...MEND_KINDS } as const;
+export const COURSE_KINDS = { shape: base, cut, ...STROKE_KINDS } as const;

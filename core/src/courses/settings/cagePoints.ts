@@ -1,7 +1,7 @@
 import { placementAffine, type Placement, type Vec3 } from '../../mesh/index.ts';
-import type { MendParams } from './mendWord.ts';
+import type { StrokeParams } from './strokes.ts';
 
-type Cage = Pick<MendParams<'cage'>, 'x' | 'y' | 'z' | 'moves'>;
+type Cage = Pick<StrokeParams<'cage'>, 'x' | 'y' | 'z' | 'moves'>;
 export type CagePoint = [number, number, number];
 /** Points of a cage: along each side one of its places, or all of them (null). */
 export type CageChoice = readonly [number | null, number | null, number | null];

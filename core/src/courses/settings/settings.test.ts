@@ -8,7 +8,7 @@ import {
   changeProblem,
   CutParams,
   fieldsOf,
-  MEND_PARAMS,
+  STROKES,
   newProject,
   newShape,
   notRepeated,
@@ -34,7 +34,7 @@ const schemas: [string, z.ZodObject][] = [
   ...shapeKinds(false).map((kind): [string, z.ZodObject] => [kind, shapeSchema(kind)]),
   ['cut', CutParams],
   ['repeat', RepeatSchema],
-  ...(Object.entries(MEND_PARAMS) as [string, z.ZodObject][]),
+  ...Object.entries(STROKES).map(([k, s]): [string, z.ZodObject] => [k, s.settings]),
 ];
 
 describe('settings as a form shows them', () => {

@@ -17,7 +17,7 @@ import { box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { gauge } from '../../survey/index.ts';
 import { type Pick, type PickedOn, pickOf } from '../base/picks.ts';
 import { Shape } from '../base/shapeSpec.ts';
-import { type CutCourse, isMend, newProject, type Project, readProject } from '../document/document.ts';
+import { type CutCourse, isStroke, newProject, type Project, readProject } from '../document/document.ts';
 import {
   addCourse,
   addCut,
@@ -29,18 +29,17 @@ import {
 } from '../document/edit.ts';
 import { addPart, duplicatePart } from '../document/parts.ts';
 import { bodySizes, Evaluator } from '../evaluate/evaluate.ts';
-import { MEND_WORDS } from '../settings/mendWords.ts';
-import { MEND_PARAMS, type MendKindName } from '../settings/mends.ts';
 import type { CourseKind } from './courseKind.ts';
 import { COURSE_KINDS } from './kinds.ts';
-import { MEND_KINDS } from './mendList.ts';
+import { type StrokeName, STROKES, STROKE_NAMES } from '../settings/strokes.ts';
+import { STROKE_KINDS } from './strokeList.ts';
 
 const still = { position: [0, 0, 0], turn: [0, 0, 0] } as const;
 /** A project of one part over a mesh that is stored. */
 const over = (): Project =>
   addPart(newProject('p', 'P'), 'Part', Shape.parse({ kind: 'mesh', hash: 'abcdef0123456789', title: 'M' }));
 const evaluated = (p: Project, m?: PolyMesh) => new Evaluator().evaluate(p.parts[0]!, () => m);
-const withMend = (p: Project, kind: MendKindName, params: object, pick?: Pick) =>
+const withMend = (p: Project, kind: StrokeName, params: object, pick?: Pick) =>
   addCourse(p, 2, kind, kind, { ...params, ...(pick && { pick }) });
 const corners = (m: PolyMesh, where: (p: [number, number, number]) => boolean) =>
   Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) =>
@@ -57,10 +56,10 @@ const edges = (m: PolyMesh, where: (a: number[], b: number[]) => boolean) => {
 };
 const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
 /** A box with a vertex in the middle of every edge. */
-const littered = MEND_KINDS.split.run(
+const littered = STROKE_KINDS.split.run(
   undefined,
   box(10, 10, 10),
-  MEND_PARAMS.split.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } }),
+  STROKES.split.settings.parse({ by: 'parts', parts: 2, pick: { by: 'all', on: 'edge' } }),
   { store: () => undefined, course: 9 },
 ).mesh;
 const lidless = meshFromFaces(
@@ -69,7 +68,7 @@ const lidless = meshFromFaces(
 );
 
 /** For each mend a mesh, a pick and settings with which it does something. */
-const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[], object?]> = {
+const CASES: Record<StrokeName, [PolyMesh, PickedOn, (m: PolyMesh) => number[], object?]> = {
   weld: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x]) => x > 0), { distance: 11 }],
   merge: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x, y]) => x > 0 && y > 0)],
   toOutline: [holed, 'vertex', (m) => corners(m, () => true), { distance: 25 }],
@@ -150,9 +149,9 @@ const CASES: Record<MendKindName, [PolyMesh, PickedOn, (m: PolyMesh) => number[]
 
 describe('mends as courses', () => {
   it('are each declared with settings, a form, words and a mark of what they work on', () => {
-    expect(Object.keys(MEND_KINDS).sort()).toEqual(Object.keys(MEND_PARAMS).sort());
-    for (const kind of Object.keys(MEND_PARAMS) as MendKindName[]) {
-      const k = MEND_KINDS[kind] as unknown as {
+    expect(Object.keys(STROKE_KINDS).sort()).toEqual([...STROKE_NAMES].sort());
+    for (const kind of STROKE_NAMES) {
+      const k = STROKE_KINDS[kind] as unknown as {
         title: string;
         on: string[];
         also: string;
@@ -165,7 +164,7 @@ describe('mends as courses', () => {
   it.each(
     Object.keys(CASES).filter(
       (k) => !['moveTie', 'match', 'bridge', 'ownWidth', 'hard', 'crease', 'relight', 'reseat'].includes(k),
-    ) as MendKindName[],
+    ) as StrokeName[],
   )('%s does what it says, goes through a file, tells its drift, and is undone by switching it off', (kind) => {
     const [m, on, ids, params = {}] = CASES[kind];
     const q = withMend(over(), kind, params, pickOf(m, on, ids(m)));
@@ -174,7 +173,7 @@ describe('mends as courses', () => {
     const course = r.courses[1]!;
     expect(course.error).toBeUndefined();
     expect(course.report.did).toBeDefined();
-    const reshapes = (MEND_WORDS[kind] as { reshapes?: boolean }).reshapes;
+    const reshapes = (STROKES[kind] as { reshapes?: boolean }).reshapes;
     if (reshapes) expect(course.report.went).toBeNull();
     else expect(course.report.went!.distance).toBeGreaterThanOrEqual(0);
     const says = (COURSE_KINDS[kind] as CourseKind<unknown>).says(p.parts[0]!.courses[1]!.params, 'mm', course.report);
@@ -185,7 +184,7 @@ describe('mends as courses', () => {
     ).toBe(false);
     const off = {
       ...p,
-      parts: [{ ...p.parts[0]!, courses: p.parts[0]!.courses.map((c) => (isMend(c) ? { ...c, on: false } : c)) }],
+      parts: [{ ...p.parts[0]!, courses: p.parts[0]!.courses.map((c) => (isStroke(c) ? { ...c, on: false } : c)) }],
     };
     expect(evaluated(off, m).mesh.corners).toEqual(m.corners);
   });

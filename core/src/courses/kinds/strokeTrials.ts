@@ -28,13 +28,13 @@ import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../
 import type { GuideSurface } from '../../dress/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { pickOf } from '../base/picks.ts';
-import { MEND_PARAMS, type MendKindName } from '../settings/mends.ts';
-import type { CourseKind, MendReport } from './courseKind.ts';
-import { MEND_KINDS } from './mendList.ts';
+import type { CourseKind, StrokeReport } from './courseKind.ts';
+import { type StrokeName, STROKES } from '../settings/strokes.ts';
+import { STROKE_KINDS } from './strokeList.ts';
 
 /** What many random runs of one mend came to. */
 export interface MendTrials {
-  kind: MendKindName;
+  kind: StrokeName;
   runs: number;
   /** How many were done; the others were refused with a sentence. */
   done: number;
@@ -43,7 +43,7 @@ export interface MendTrials {
 }
 
 /** Mends that only part the surface: no area and no volume may change. */
-const PARTS_ONLY: readonly MendKindName[] = [
+const PARTS_ONLY: readonly StrokeName[] = [
   'connect',
   'split',
   'loop',
@@ -55,7 +55,7 @@ const PARTS_ONLY: readonly MendKindName[] = [
   'hold',
 ];
 /** Mends that shape the whole surface anew: its light is that of its faces again. */
-const SHAPES_ANEW: readonly MendKindName[] = ['hard', 'cutOff', 'subdivide', 'cage', 'thicken', 'recast'];
+const SHAPES_ANEW: readonly StrokeName[] = ['hard', 'cutOff', 'subdivide', 'cage', 'thicken', 'recast'];
 /** Places of each surface that the drift is held against. */
 const SAMPLES = 120;
 
@@ -123,10 +123,10 @@ function ballAround(m: PolyMesh): GuideSurface {
 }
 
 /** Settings that a mend may be given, at random. */
-function randomParams(kind: MendKindName, size: number, random: () => number): Record<string, unknown> {
+function randomParams(kind: StrokeName, size: number, random: () => number): Record<string, unknown> {
   const one = <T>(...list: T[]): T => list[Math.floor(random() * list.length)]!;
   const some = size * 0.3 * random() + 1e-3;
-  const all: Partial<Record<MendKindName, Record<string, unknown>>> = {
+  const all: Partial<Record<StrokeName, Record<string, unknown>>> = {
     weld: { distance: some, outline: one(true, false), detail: one(0, some / 2), spare: one(true, false) },
     merge: { where: one('first', 'last', 'middle') },
     toOutline: { distance: 3 * some },
@@ -240,7 +240,7 @@ function hurt(m: PolyMesh, random: () => number): PolyMesh {
 }
 
 /** What a mend is given to work on, at random; of mends whose picks hang together by chance seldom, such ones. */
-function randomPick(kind: MendKindName, m: PolyMesh, on: ElementKind, least: number, random: () => number): number[] {
+function randomPick(kind: StrokeName, m: PolyMesh, on: ElementKind, least: number, random: () => number): number[] {
   const t = topologyOf(m);
   const edge = t.edgeCorner[Math.floor(random() * t.edgeCount)]!;
   const ends = [m.corners[edge]!, m.corners[t.next[edge]!]!];
@@ -303,10 +303,10 @@ function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
 }
 
 /** Runs one mend on so many random meshes with random picks and settings, and looks at what came out. Each run is told by its number and the seed. */
-export function mendTrials(kind: MendKindName, runs: number, seed: number): MendTrials {
+export function mendTrials(kind: StrokeName, runs: number, seed: number): MendTrials {
   const wrong: string[] = [];
   let done = 0;
-  const k = MEND_KINDS[kind] as unknown as CourseKind<unknown> & { on: readonly ElementKind[]; least: number };
+  const k = STROKE_KINDS[kind] as unknown as CourseKind<unknown> & { on: readonly ElementKind[]; least: number };
   for (let run = 0; run < runs; run++) {
     const random = seededRandom(seed + 7919 * run);
     const bare = randomMesh(random, kind === 'thicken');
@@ -318,9 +318,9 @@ export function mendTrials(kind: MendKindName, runs: number, seed: number): Mend
           : bare;
     const on = k.on[Math.floor(random() * k.on.length)]!;
     const ids = randomPick(kind, m, on, k.least, random);
-    const params = MEND_PARAMS[kind].parse({ ...randomParams(kind, sizeOf(m), random), pick: pickOf(m, on, ids) });
+    const params = STROKES[kind].settings.parse({ ...randomParams(kind, sizeOf(m), random), pick: pickOf(m, on, ids) });
     const tell = (what: string) => wrong.push(`run ${run}: ${what}`);
-    let out: { mesh: PolyMesh; report: MendReport };
+    let out: { mesh: PolyMesh; report: StrokeReport };
     try {
       out = k.run(undefined, m, params, { store: () => undefined, course: 9, guide: ballAround });
     } catch (e) {

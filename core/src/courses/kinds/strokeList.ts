@@ -11,10 +11,10 @@ import {
 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
 import { countWords } from '../base/picks.ts';
-import type { MendKindName } from '../settings/mends.ts';
-import { DRESS_KINDS } from './dressList.ts';
-import { mend, type Mended, type MendKind, verticesOf } from './mendKinds.ts';
-import { BY_ITSELF, crossesAt } from './mendsByItself.ts';
+import type { StrokeName } from '../settings/strokes.ts';
+import { crossesAt, BY_ITSELF } from './byThemselves.ts';
+import { DRESSING_KINDS } from './dressings.ts';
+import { type Mended, strokeKind, verticesOf, type StrokeKind } from './strokeKinds.ts';
 
 const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({
   mesh,
@@ -43,7 +43,7 @@ const splitAt = (p: {
 
 /** Mends that bring vertices together. */
 const JOINING = {
-  weld: mend('weld', {
+  weld: strokeKind('weld', {
     op(m, ids, p, on) {
       const r = mends.weld(m, verticesOf(m, on, ids), p);
       const out = merged(r);
@@ -54,16 +54,16 @@ const JOINING = {
       return { ...out, did: { ...out.did, details: r.details, spared: r.spared } };
     },
   }),
-  merge: mend('merge', {
+  merge: strokeKind('merge', {
     op: (m, ids, p) => merged(mends.mergeTo(m, ids, p.where)),
   }),
-  toOutline: mend('toOutline', {
+  toOutline: strokeKind('toOutline', {
     op: (m, ids, p, on) => merged(mends.weldToOutline(m, verticesOf(m, on, ids), p.distance)),
   }),
-  slide: mend('slide', {
+  slide: strokeKind('slide', {
     op: (m, [a, b], p) => merged(mends.slideVertex(m, a!, b!, p.share)),
   }),
-  dissolve: mend('dissolve', {
+  dissolve: strokeKind('dissolve', {
     op(m, ids, _, on) {
       const {
         mesh,
@@ -77,7 +77,7 @@ const JOINING = {
       return { mesh, did: { joined, vertices: gone } };
     },
   }),
-  remove: mend('remove', {
+  remove: strokeKind('remove', {
     op(m, ids, _, on) {
       const gone = on === 'face' ? new Set(ids) : mends.facesAt(m, on, ids);
       return { mesh: mends.deleteFaces(m, gone), did: { faces: gone.size } };
@@ -87,20 +87,20 @@ const JOINING = {
 
 /** Mends that close, bridge and split. */
 const SPLITTING = {
-  fill: mend('fill', {
+  fill: strokeKind('fill', {
     op(m, ids, p, _on, env) {
       const { mesh, filled, faces: made } = mends.fill(m, ids, p, env.course);
       return { mesh, did: { filled, faces: made } };
     },
   }),
-  bridge: mend('bridge', {
+  bridge: strokeKind('bridge', {
     op(m, ids, p, on, env) {
       const opened = on === 'face' ? mends.openedAt(m, new Set(ids)) : { mesh: m, edges: [...ids] };
       const { mesh, faces: made } = mends.bridge(opened.mesh, opened.edges, p, env.course);
       return { mesh, did: { faces: made } };
     },
   }),
-  connect: mend('connect', {
+  connect: strokeKind('connect', {
     op(m, ids) {
       // From each to the next: numbers change on the way, so places lead.
       const at = ids.map((v) => place(m, v));
@@ -114,7 +114,7 @@ const SPLITTING = {
       return { mesh, did: { edges: at.length - 1, added } };
     },
   }),
-  line: mend('line', {
+  line: strokeKind('line', {
     op(m, _ids, p, _on, _env, _ctx, each) {
       const stops = p.stops.flatMap(([i, share]) => {
         const edge = each[i];
@@ -132,57 +132,57 @@ const SPLITTING = {
       return { mesh, did: { added, cut }, heed };
     },
   }),
-  split: mend('split', {
+  split: strokeKind('split', {
     op(m, ids, p, on) {
       const edges = on === 'edge' ? ids : edgesOfFaces(m, ids);
       const { mesh, added } = mends.splitEdges(m, edges, splitAt(p));
       return { mesh, did: { added } };
     },
   }),
-  loop: mend('loop', {
+  loop: strokeKind('loop', {
     op(m, ids, p) {
       const { mesh, cut } = mends.insertLoops(m, ids, splitAt(p), p);
       return { mesh, did: { cut } };
     },
   }),
-  divide: mend('divide', {
+  divide: strokeKind('divide', {
     op(m, ids, p) {
       const { mesh, divided } = mends.divideFaces(m, ids, p.n);
       return { mesh, did: { divided } };
     },
   }),
-  tie: mend('tie', {
+  tie: strokeKind('tie', {
     op(m, ids, p) {
       const { mesh, tied } = mends.tie(m, ids, p.way);
       return { mesh, did: { tied } };
     },
   }),
-  moveTie: mend('moveTie', {
+  moveTie: strokeKind('moveTie', {
     op: (m, [fixed, from, to]) => ({ mesh: mends.moveTie(m, fixed!, from!, to!), did: { moved: 1 } }),
   }),
 } as const;
 
 /** Mends that raise, move and shape. */
 const PLACING = {
-  inset: mend('inset', {
+  inset: strokeKind('inset', {
     op(m, ids, p) {
       const { mesh, distance, faces: of } = mends.inset(m, ids, p);
       return { mesh, did: { distance, faces: of } };
     },
   }),
-  extrude: mend('extrude', {
+  extrude: strokeKind('extrude', {
     op(m, ids, p, _on, env) {
       const { mesh, walls } = mends.extrude(m, ids, p, env.course);
       return { mesh, did: { walls, faces: ids.length } };
     },
   }),
-  detach: mend('detach', {
+  detach: strokeKind('detach', {
     op(m, ids) {
       const { mesh, opened } = mends.detach(m, ids);
       return { mesh, did: { opened, faces: ids.length } };
     },
   }),
-  move: mend('move', {
+  move: strokeKind('move', {
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       const box = boxOf(list.map((v) => place(m, v)));
@@ -192,13 +192,13 @@ const PLACING = {
       return { mesh, did: { moved }, box, lines: reachOf(box.middle, p.soft) };
     },
   }),
-  shapeRun: mend('shapeRun', {
+  shapeRun: strokeKind('shapeRun', {
     op(m, ids, p) {
       const { mesh, runs, furthest } = mends.shapeLoops(m, ids, { ...p, shape: p.into });
       return { mesh, did: { runs, furthest } };
     },
   }),
-  match: mend('match', {
+  match: strokeKind('match', {
     op(m, ids) {
       const runs = mends.chainsOf(m, ids);
       // The run that was picked first is turned to the other.
@@ -210,7 +210,7 @@ const PLACING = {
       return { mesh: mends.matchLoop(m, runs[0]!, runs[1]!), did: { corners: runs[0]!.vertices.length } };
     },
   }),
-  align: mend('align', {
+  align: strokeKind('align', {
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       const to: mends.AlignTo =
@@ -226,13 +226,13 @@ const PLACING = {
 
 /** Mends of the part as a whole. */
 const WHOLE = {
-  plane: mend('plane', {
+  plane: strokeKind('plane', {
     op(m, ids, p, on, env) {
       const { mesh, cut, capped } = mends.cutWithPlane(m, planeOf(m, ids, p, on), sizeOf(m), p, env.course);
       return { mesh, did: { cut, capped } };
     },
   }),
-  mirror: mend('mirror', {
+  mirror: strokeKind('mirror', {
     op(m, ids, p, on) {
       const size = sizeOf(m);
       const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
@@ -255,7 +255,7 @@ const WHOLE = {
       };
     },
   }),
-  symmetric: mend('symmetric', {
+  symmetric: strokeKind('symmetric', {
     op(m, _ids, p) {
       const r = mends.symmetrize(m, plane(p.axis, p.at), p.within);
       const heed = r.unpaired ? [`${vertices(r.unpaired)} found no partner and stayed.`] : [];
@@ -267,7 +267,7 @@ const WHOLE = {
       };
     },
   }),
-  orient: mend('orient', {
+  orient: strokeKind('orient', {
     op(m, ids, { way }) {
       const picked = new Set(ids);
       const { mesh, turned, torn } = mends.orient(m, way, (f) => picked.has(f));
@@ -280,10 +280,10 @@ const WHOLE = {
   }),
 } as const;
 
-const SINGLE = { ...DRESS_KINDS, ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
+const SINGLE = { ...DRESSING_KINDS, ...JOINING, ...SPLITTING, ...PLACING, ...WHOLE, ...BY_ITSELF } as const;
 
 /** Mends that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
-const gathered = mend('gathered', {
+const gathered = strokeKind('gathered', {
   op(m, _ids, { edits }, _on, env, ctx) {
     let mesh = m;
     const heed: string[] = [];
@@ -291,7 +291,7 @@ const gathered = mend('gathered', {
     let done = 0;
     edits.forEach((edit, i) => {
       const own = Object.hasOwn(SINGLE, edit.kind) ? SINGLE[edit.kind as keyof typeof SINGLE] : undefined;
-      const kind = own as unknown as MendKind<MendKindName> | undefined;
+      const kind = own as unknown as StrokeKind<StrokeName> | undefined;
       const params = kind?.schema.safeParse(edit.params);
       const called = `${edit.name} (${i + 1} of ${edits.length})`;
       if (!kind || !params?.success) return void heed.push(`${called} has settings that are not known here.`);
@@ -312,7 +312,7 @@ const gathered = mend('gathered', {
 });
 
 /** Mends, each declared once. */
-export const MEND_KINDS = { ...SINGLE, gathered } as const;
+export const STROKE_KINDS = { ...SINGLE, gathered } as const;
 
 /** The middle that they are turned about, and how far they reach. */
 function boxOf(points: readonly Vec3[]): NonNullable<Mended['box']> {

@@ -3,14 +3,14 @@ import { carve, uncross } from '../../carve/index.ts';
 import * as mends from '../../mend/index.ts';
 import { recast } from '../../recast/index.ts';
 import { countWords } from '../base/picks.ts';
-import { mend, verticesOf } from './mendKinds.ts';
+import { strokeKind, verticesOf } from './strokeKinds.ts';
 
 /** A band narrower than this share of what is wished helps nobody. */
 const THIN = 0.25;
 
 /** Mends that go by themselves. */
 export const BY_ITSELF = {
-  tidy: mend('tidy', {
+  tidy: strokeKind('tidy', {
     op(m, ids, p, on) {
       const picked = new Set(verticesOf(m, on, ids));
       const { mesh, report: r } = mends.tidy(m, (v) => picked.has(v), p.tolerance);
@@ -22,7 +22,7 @@ export const BY_ITSELF = {
       return { mesh, did: { straight: r.straight, collapsed: r.collapsed, narrow: r.narrow, left: r.left }, heed };
     },
   }),
-  quads: mend('quads', {
+  quads: strokeKind('quads', {
     op(m, ids, p, _on, _env, ctx) {
       const picked = new Set(ids);
       const { mesh, report: r } = mends.toQuads(m, (f) => picked.has(f), p, ctx);
@@ -57,7 +57,7 @@ export const BY_ITSELF = {
       };
     },
   }),
-  collar: mend('collar', {
+  collar: strokeKind('collar', {
     op(m, ids, p, _on, _env, ctx) {
       const { mesh, report: r } = mends.collar(m, ids, p, ctx);
       const heed = [
@@ -96,7 +96,7 @@ export const BY_ITSELF = {
       };
     },
   }),
-  heal: mend('heal', {
+  heal: strokeKind('heal', {
     op(m, ids, p, _on, env, ctx) {
       const { part, rest } = piecesOf(m, ids);
       const without = mends.HEAL_STEPS.filter((step) => !p[step]);
@@ -153,7 +153,7 @@ export const BY_ITSELF = {
       };
     },
   }),
-  recast: mend('recast', {
+  recast: strokeKind('recast', {
     op(m, ids, p, _on, _env, ctx) {
       const { part, rest } = piecesOf(m, ids);
       const { mesh, report } = recast(part, p, ctx);

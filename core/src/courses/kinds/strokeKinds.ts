@@ -14,11 +14,9 @@ import { verticesOfElement, type ElementKind } from '../../mend/index.ts';
 import { changedFaces, outlineCrosses, placeOf, surfaceDrift } from '../../survey/index.ts';
 import { formatLength, type LengthUnit } from '../../units/index.ts';
 import { countWords, type Pick, pickWords, resolvePick } from '../base/picks.ts';
-import type { MendParams, MendWords } from '../settings/mendWord.ts';
-import { MEND_WORDS } from '../settings/mendWords.ts';
-import { MEND_PARAMS, type MendKindName } from '../settings/mends.ts';
-import type { CourseKind, MendReport } from './courseKind.ts';
+import type { CourseKind, StrokeReport } from './courseKind.ts';
 import type { CourseEnv } from './env.ts';
+import { type StrokeName, strokeOf, type StrokeParams, STROKES } from '../settings/strokes.ts';
 
 /** What an operation is given: the mesh, and what is picked of it. */
 export interface Mended {
@@ -26,16 +24,17 @@ export interface Mended {
   did: Record<string, number>;
   heed?: string[];
   lines?: number[];
-  box?: MendReport['box'];
+  box?: StrokeReport['box'];
   gaps?: number[];
   places?: Record<string, readonly Vec3[]>;
 }
 
-export interface Mend<K extends MendKindName> {
+/** What a stroke does to a mesh. */
+export interface StrokeRun<K extends StrokeName> {
   op(
     m: PolyMesh,
     ids: readonly number[],
-    params: MendParams<K>,
+    params: StrokeParams<K>,
     on: ElementKind,
     env: CourseEnv,
     ctx: OpContext | undefined,
@@ -44,22 +43,22 @@ export interface Mend<K extends MendKindName> {
   ): Mended;
 }
 
-export type MendKind<K extends MendKindName> = CourseKind<MendParams<K>> & PickedOnWhat<K>;
-type PickedOnWhat<K extends MendKindName> = { on: readonly ElementKind[]; least: number; also: string; kind: K };
+export type StrokeKind<K extends StrokeName> = CourseKind<StrokeParams<K>> & PickedOnWhat<K>;
+type PickedOnWhat<K extends StrokeName> = { on: readonly ElementKind[]; least: number; also: string; kind: K };
 
 /** Of parts with more faces the drift is not measured: it would take longer than the mend. */
 const MOST_MEASURED = 100_000;
 
-/** Declares a mend: picks are found, the result is looked over, and what it did is told, alike for all of them. */
-export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind<K> {
-  const m = MEND_WORDS[kind] as unknown as MendWords<K>;
+/** A stroke that runs: picks are found, the result is looked over, and what it did is told, alike for all of them. */
+export function strokeKind<K extends StrokeName>(kind: K, { op }: StrokeRun<K>): StrokeKind<K> {
+  const m = strokeOf(kind);
   return {
     kind,
     title: m.title,
     on: m.on,
     least: m.least ?? 1,
     also: m.also,
-    schema: MEND_PARAMS[kind] as unknown as z.ZodType<MendParams<K>>,
+    schema: STROKES[kind].settings as unknown as z.ZodType<StrokeParams<K>>,
     run(ctx, input, params, env) {
       const { pick } = params as { pick: Pick };
       if (!m.on.includes(pick.on))
@@ -91,11 +90,11 @@ export function mend<K extends MendKindName>(kind: K, { op }: Mend<K>): MendKind
         },
       };
     },
-    says: (params, unit, report) => mendSays(kind, params, unit, report),
+    says: (params, unit, report) => strokeSays(kind, params, unit, report),
   };
 }
 
-const copied = (places: Record<string, readonly Vec3[]>): NonNullable<MendReport['places']> =>
+const copied = (places: Record<string, readonly Vec3[]>): NonNullable<StrokeReport['places']> =>
   Object.fromEntries(
     Object.entries(places).map(([key, list]) => [key, list.map((p): [number, number, number] => [...p])]),
   );
@@ -141,15 +140,15 @@ function lookOver(
 }
 
 /** What a mend does, in words, and what it reports: what was lost of its pick, how far the surface went. */
-export const mendSays = <K extends MendKindName>(
+export const strokeSays = <K extends StrokeName>(
   kind: K,
-  params: MendParams<K>,
+  params: StrokeParams<K>,
   unit: LengthUnit,
-  report?: MendReport,
-): string => `${(MEND_WORDS[kind] as unknown as MendWords<K>).says(params, report?.did, unit)}${told(report, unit)}`;
+  report?: StrokeReport,
+): string => `${strokeOf(kind).says(params, report?.did, unit)}${told(report, unit)}`;
 
 /** What was lost of a pick, how far the surface went, in words. */
-function told(r: MendReport | undefined, unit: LengthUnit): string {
+function told(r: StrokeReport | undefined, unit: LengthUnit): string {
   const lost = r?.lost?.length ? `; ${r.found} of ${r.of} picks found` : '';
   const drift = r?.went ? `; drift ${r.went.atLeast ? 'at least ' : ''}${formatLength(r.went.distance, unit, 4)}` : '';
   return `${lost}${drift}`;

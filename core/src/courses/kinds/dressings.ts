@@ -1,11 +1,11 @@
 import { MasonError, topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import * as dress from '../../dress/index.ts';
 import { type BodySizes, resolvePick } from '../base/picks.ts';
-import type { MendParams } from '../settings/mendWord.ts';
 import type { CourseEnv } from './env.ts';
-import { mend, type Mended, verticesOf } from './mendKinds.ts';
+import type { StrokeParams } from '../settings/strokes.ts';
+import { type Mended, strokeKind, verticesOf } from './strokeKinds.ts';
 
-type BevelParams = Omit<MendParams<'bevel'>, 'pick' | 'taper'>;
+type BevelParams = Omit<StrokeParams<'bevel'>, 'pick' | 'taper'>;
 
 const PROFILES = { hollow: -1, straight: 0, round: 1, full: 2 } as const;
 
@@ -79,41 +79,41 @@ function finishEdges(m: PolyMesh, ids: readonly number[], angle: number): number
 /** Of subdivisions into more faces it is not measured how round and how far off they are. */
 const MOST_MEASURED = 200_000;
 
-export const DRESS_KINDS = {
-  finish: mend('finish', {
+export const DRESSING_KINDS = {
+  finish: strokeKind('finish', {
     op: (m, ids, p, _on, env, ctx) => bevelled(m, finishEdges(m, ids, p.angle), p, 0, env, ctx),
   }),
-  bevel: mend('bevel', {
+  bevel: strokeKind('bevel', {
     op: (m, ids, p, on, env, ctx) => bevelled(m, edgesOf(m, ids, on), p, p.taper, env, ctx),
   }),
-  cutOff: mend('cutOff', {
+  cutOff: strokeKind('cutOff', {
     op(m, ids, p) {
       const { mesh, narrowed } = dress.bevelVertices(m, ids, p.width);
       return { mesh, did: { cut: ids.length, narrowed } };
     },
   }),
-  ownWidth: mend('ownWidth', {
+  ownWidth: strokeKind('ownWidth', {
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
       return { mesh: dress.markEdges(m, edges, 'bevelWidth', p.width), did: { edges: edges.length } };
     },
   }),
-  hold: mend('hold', {
+  hold: strokeKind('hold', {
     op: (m, ids, p, on, _env, ctx) => madeOf(dress.holdEdges(m, edgesOf(m, ids, on), p.distance, ctx), 'nearer'),
   }),
-  hard: mend('hard', {
+  hard: strokeKind('hard', {
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
       return { mesh: dress.setHard(m, edges, p.to, p.weight), did: { edges: edges.length } };
     },
   }),
-  crease: mend('crease', {
+  crease: strokeKind('crease', {
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
       return { mesh: dress.markEdges(m, edges, 'crease', p.sharpness), did: { edges: edges.length } };
     },
   }),
-  subdivide: mend('subdivide', {
+  subdivide: strokeKind('subdivide', {
     op(m, ids, p, _on, env) {
       if (ids.length !== m.faceLoops.length - 1)
         throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.');
@@ -138,7 +138,7 @@ export const DRESS_KINDS = {
       return { mesh, did, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
     },
   }),
-  relight: mend('relight', {
+  relight: strokeKind('relight', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
       const { mesh, corners, most } = dress.relight(
@@ -155,7 +155,7 @@ export const DRESS_KINDS = {
       return { mesh, did: { faces: wanted.size, corners, most } };
     },
   }),
-  reseat: mend('reseat', {
+  reseat: strokeKind('reseat', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
       const { mesh, moved, furthest, spared } = dress.reseat(
@@ -173,7 +173,7 @@ export const DRESS_KINDS = {
       };
     },
   }),
-  cage: mend('cage', {
+  cage: strokeKind('cage', {
     op(m, ids, p, on) {
       const wish = {
         divisions: [p.x, p.y, p.z],
@@ -186,7 +186,7 @@ export const DRESS_KINDS = {
       return { mesh, did: { moved, furthest }, lines, places: { cage: rest } };
     },
   }),
-  thicken: mend('thicken', {
+  thicken: strokeKind('thicken', {
     op(m, ids, p) {
       if (ids.length !== m.faceLoops.length - 1)
         throw new MasonError('bad-input', 'It thickens the whole part. Let it work on all faces.');
@@ -220,7 +220,7 @@ export function headroomOf(
   ctx?: OpContext,
 ): dress.ChainHeadroom[] | null {
   if (course.kind !== 'bevel' && course.kind !== 'finish') return null;
-  const p = course.params as MendParams<'finish'> | MendParams<'bevel'>;
+  const p = course.params as StrokeParams<'finish'> | StrokeParams<'bevel'>;
   const { ids } = resolvePick(below, p.pick, bodies);
   const edges = 'angle' in p ? finishEdges(below, [...ids], p.angle) : edgesOf(below, [...ids], p.pick.on);
   return edges.length ? dress.bevelHeadroom(below, edges, shapeOf(below, p), ctx, only) : null;

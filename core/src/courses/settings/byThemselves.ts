@@ -1,0 +1,144 @@
+import { z } from 'zod';
+import { n, stroke, pick, some, many } from './stroke.ts';
+import { PickSchema, ALL_OUTLINES } from '../base/picks.ts';
+import { length, lengthOrZero, choice, flag, angle, count, offset } from '../base/fields.ts';
+import { formatLength } from '../../units/index.ts';
+import { LEAST_CELLS, MOST_CELLS } from '../../recast/index.ts';
+
+// Strokes that find by themselves what there is to do.
+
+/** What a healing came to, in a line; steps that found nothing are left out. */
+function healSays(did: Record<string, number>): string {
+  const x = (word: string, ...keys: string[]) =>
+    keys.reduce((s, k) => s + n(did, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(did, k), 0)}`] : [];
+  const list = [
+    ...x('welds', 'weld', 'stitch', 'sides'),
+    ...x('drops', 'doubled', 'flat', 'walls', 'shells'),
+    ...x('parts', 'parted'),
+    ...x('fills', 'filled'),
+    ...x('turns', 'outward'),
+    ...x('resolves', 'crossed'),
+    ...x('unites', 'united'),
+  ];
+  return list.length ? `heals: ${list.join(', ')}` : 'finds nothing to heal';
+}
+
+export const BY_THEMSELVES = {
+  tidy: stroke({
+    title: 'Tidy',
+    on: ['vertex', 'edge', 'face'],
+    also: 'clean leftover collinear tiny edges slivers simplify',
+    onEveryPart: true,
+    settings: z.object({
+      tolerance: lengthOrZero('Tiny is below', 0, '0: a ten-thousandth of the size.'),
+      pick: pick('vertex'),
+    }),
+    says: (_, did) =>
+      did
+        ? `takes out ${some('vertex', did, 'straight')} of straight runs, ${some('edge', did, 'collapsed').replace('edge', 'tiny edge')}, ${some('face', did, 'narrow').replace('face', 'narrow face')}`
+        : 'takes out what cuts leave',
+  }),
+  quads: stroke({
+    title: 'To quads',
+    on: ['face'],
+    also: 'quadrangulate n-gons retopology grid polygons',
+    onEveryPart: true,
+    settings: z.object({
+      goal: choice('For', 'shape', {
+        shape: 'best shapes',
+        fewest: 'fewest faces',
+        subdivision: 'a subdivision',
+      }),
+      split: flag(
+        'Edges may be split',
+        true,
+        'Straight edges, for better shapes; and others where a triangle would be left else.',
+      ),
+      pairs: angle(
+        'Triangles in pairs below',
+        20,
+        0,
+        90,
+        'Triangles become quads where the surface bends by less. 0: none.',
+      ),
+      pick: pick('face'),
+    }),
+    says: (_, did) =>
+      did
+        ? `lays ${some('face', did, 'faces')} out in ${many(did, 'quads', 'quad')}${n(did, 'triangles') ? ` and ${many(did, 'triangles', 'triangle')}` : ''}${n(did, 'paired') ? `, makes ${many(did, 'paired', 'triangle')} quads` : ''}`
+        : 'lays faces out in quads',
+  }),
+  collar: stroke({
+    title: 'Collar',
+    on: ['edge'],
+    least: 2,
+    also: 'band quads round hole seam loop support border strip',
+    onEveryPart: true,
+    settings: z.object({
+      width: length('Width', 5, 'From the edges to the outer edge of the band.'),
+      rows: count('Quads across', 2, 1, 64),
+      sides: choice('On', 'both', {
+        both: 'both sides',
+        surface: 'the side of the part',
+        walls: 'the walls of the cut',
+      }),
+      aim: choice(
+        'Spokes',
+        'square',
+        { square: 'square', own: 'on own edges', across: 'on from beyond' },
+        'Own edges come to the line on the same side; on from beyond is in line with those of the other side.',
+      ),
+      shift: offset('Outer edge moved by', 0, 'Along the edges; spokes on edges stay.'),
+      pick: PickSchema.default(ALL_OUTLINES),
+    }),
+    says: (p, did, unit) =>
+      did
+        ? `lays ${many(did, 'bands', 'band')} of ${many(did, 'quads', 'quad')} along ${some('edge', did, 'edges')}, ${formatLength(p.width, unit, 3)} wide${n(did, 'narrowed') ? `, ${formatLength(n(did, 'narrowest'), unit, 3)} at the narrowest` : ''}`
+        : 'lays a band of quads along edges',
+  }),
+  heal: stroke({
+    title: 'Heal',
+    on: ['face'],
+    opens: true,
+    also: 'repair fix import damaged scan clean manifold watertight crack hole',
+    onEveryPart: true,
+    settings: z.object({
+      tolerance: lengthOrZero('Cracks up to', 0, '0: as its gaps suggest.'),
+      widest: lengthOrZero('Openings up to', 0, '0: all but those of a sheet.'),
+      as: choice('It is', 'seen', { seen: 'what it looks like', sheet: 'a sheet, left open', body: 'a body, closed' }),
+      weld: flag('Vertices at one place', true),
+      doubled: flag('Doubled faces', true),
+      stitch: flag('Cracks', true),
+      sides: flag('Sides split differently', true),
+      flat: flag('Faces without area', true),
+      walls: flag('Inner walls and fins', true),
+      parted: flag('Pieces joined at a point', true),
+      filled: flag('Openings', true),
+      shells: flag('Bodies within a body', true),
+      outward: flag('Faces that look inward', true),
+      crossed: flag('Pieces that cross themselves', true),
+      united: flag('Pieces that overlap', true),
+      pick: pick('face'),
+    }),
+    says: (_, did) => (did ? healSays(did) : 'brings damage to a sound body'),
+  }),
+  recast: stroke({
+    title: 'Recast',
+    on: ['face'],
+    also: 'rebuild volume grid voxel remesh watertight broken damage last resort',
+    settings: z.object({
+      cells: count(
+        'Cells along the longest side',
+        64,
+        LEAST_CELLS,
+        MOST_CELLS,
+        'Twice as many take eight times as long.',
+      ),
+      pick: pick('face'),
+    }),
+    says: (_, did, unit) =>
+      did
+        ? `rebuilds it in ${many(did, 'quads', 'quad')} from cells of ${formatLength(n(did, 'cell'), unit, 3)}`
+        : 'rebuilds a body through a volume grid',
+  }),
+} as const;

@@ -1,0 +1,209 @@
+import { z } from 'zod';
+import { some, n, stroke } from './stroke.ts';
+import { everything, type Pick, PickSchema } from '../base/picks.ts';
+import { length, onlyWhen, choice, flag, count, text, angle, lengthOrZero } from '../base/fields.ts';
+import { type LengthUnit, formatLength } from '../../units/index.ts';
+
+// Strokes that dress edges: they stand above the cuts, so that a new cut is dressed like the rest.
+
+/** Edges by a rule that is looked at anew above every cut. */
+const sharper = (degrees: number): Pick => ({ by: 'sharper', on: 'edge', angle: degrees });
+
+const bevelled = {
+  width: onlyWhen(length('Width', 1, 'From the edge to where the strip ends.'), 'measure', [
+    'offset',
+    'radius',
+    'depth',
+  ]),
+  share: onlyWhen(
+    z.number().min(0.1).max(1000).default(25).meta({
+      title: 'Width',
+      as: 'count',
+      min: 0.1,
+      max: 1000,
+      hint: 'In percent of the shortest edge that meets the chain.',
+    }),
+    'measure',
+    ['share'],
+  ),
+  measure: choice('Measured', 'offset', {
+    offset: 'along the faces',
+    radius: 'as the radius of the rounding',
+    depth: 'as the depth of a flat below the edge',
+    share: 'as a share',
+  }),
+  rolls: onlyWhen(
+    flag('True to round surfaces', false, 'The ball rolls on the surfaces that the facets stand for.'),
+    'measure',
+    ['radius'],
+  ),
+  segments: onlyWhen(count('Segments', 2, 1, 32), 'profile', ['round', 'straight', 'hollow', 'full', 'own']),
+  profile: choice('Profile', 'round', {
+    round: 'round',
+    straight: 'straight',
+    hollow: 'hollow',
+    full: 'full',
+    own: 'in between',
+    drawn: 'drawn',
+  }),
+  bulge: onlyWhen(
+    z.number().min(-100).max(200).default(50).meta({
+      title: 'Bulge',
+      as: 'count',
+      min: -100,
+      max: 200,
+      hint: 'In percent: −100 hollow, 0 straight, 100 round, 200 full.',
+    }),
+    'profile',
+    ['own'],
+  ),
+  /** Of a drawn profile the points from one side to the middle: how far along, and how far out, in percent. */
+  drawn: z
+    .array(z.tuple([z.number().min(1).max(100), z.number().min(-100).max(200)]))
+    .min(1)
+    .max(8)
+    .refine(
+      (list) => list.every(([x], i) => i === 0 || x > list[i - 1]![0]),
+      'Points of a profile follow each other towards the middle.',
+    )
+    .default([
+      [30, 0],
+      [50, 70],
+      [100, 70],
+    ]),
+  inner: choice(
+    'Inside corners of faces',
+    'round',
+    { round: 'gone round', mitre: 'mitred' },
+    'Of strips that go round a corner which stands into a face.',
+  ),
+  past: choice(
+    'Without room',
+    'narrow',
+    {
+      narrow: 'narrower there',
+      meet: 'strips meet',
+      clamp: 'chain narrower',
+      stop: 'not at all',
+    },
+    'Narrower just there, or the whole chain: the edges that hang together. Strips meet in a line.',
+  ),
+  own: flag('Edges keep their own widths', true, 'Of edges that a width was marked on.'),
+  strips: flag('Strips in a slot of their own', false),
+  slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
+};
+
+/** What a bevel came to, in a line. */
+function bevelSays(
+  p: { width: number; measure: string; share: number; segments: number; profile: string },
+  did: Record<string, number> | undefined,
+  unit: LengthUnit,
+): string {
+  const width = p.measure === 'share' ? `${p.share} % of the shortest neighbour` : formatLength(p.width, unit, 3);
+  const size = `${width}, ${p.profile === 'drawn' ? 'a drawn profile' : `${p.segments} segment${p.segments === 1 ? '' : 's'}`}`;
+  if (!did) return `bevels edges by ${size}`;
+  return `bevels ${some('edge', did, 'edges')} by ${size}${n(did, 'narrowed') ? `; narrower at ${some('vertex', did, 'narrowed')}` : ''}${n(did, 'met') ? `; strips meet over ${some('face', did, 'met')}` : ''}`;
+}
+
+export const EDGES = {
+  finish: stroke({
+    title: 'Edge finish',
+    on: ['edge'],
+    reshapes: true,
+    also: 'bevel all edges chamfer round fillet everyday',
+    onEveryPart: true,
+    settings: z.object({
+      angle: angle(
+        'Edges sharper than',
+        30,
+        1,
+        179,
+        'The angle by which the surface turns; looked at anew above every cut.',
+      ),
+      ...bevelled,
+      pick: PickSchema.default(everything('edge')),
+    }),
+    says: (p, did, unit) => bevelSays(p, did, unit),
+  }),
+  bevel: stroke({
+    title: 'Bevel',
+    on: ['edge'],
+    reshapes: true,
+    also: 'chamfer round fillet edge strip',
+    settings: z.object({
+      ...bevelled,
+      taper: lengthOrZero('Ends run out over', 0, 'Where a chain ends within a surface. 0: over its last edge.'),
+      pick: PickSchema,
+    }),
+    says: (p, did, unit) => bevelSays(p, did, unit),
+  }),
+  ownWidth: stroke({
+    title: 'Own width',
+    on: ['edge', 'face'],
+    also: 'bevel width group of edges mark',
+    settings: z.object({
+      width: lengthOrZero('Width', 2, 'Of a bevel above; 0: none of their own.'),
+      pick: PickSchema,
+    }),
+    says: (p, did, unit) =>
+      `marks ${some('edge', did, 'edges')} with ${p.width ? formatLength(p.width, unit, 3) : 'no width'} of their own`,
+  }),
+  hold: stroke({
+    title: 'Hold edges',
+    on: ['edge'],
+    also: 'holding support loops both sides subdivision',
+    settings: z.object({
+      distance: length('Distance', 1, 'From the edge to the lines on both sides.'),
+      pick: PickSchema.default(sharper(30)),
+    }),
+    says: (p, did, unit) =>
+      `lays lines beside ${some('edge', did, 'edges')}, ${formatLength(p.distance, unit, 3)} away${n(did, 'narrowed') ? `; nearer at ${some('vertex', did, 'narrowed')}` : ''}`,
+  }),
+  hard: stroke({
+    title: 'Hard edges',
+    on: ['edge', 'face'],
+    also: 'sharp soft smooth normals shading',
+    settings: z.object({
+      to: choice('Edges are', 'hard', { hard: 'hard', soft: 'soft' }),
+      weight: choice(
+        'Normals by',
+        'angle',
+        { angle: 'the angles of corners', area: 'the areas of faces', largest: 'the largest face' },
+        'The largest face alone keeps the light on flats exact, and leaves the rounding to the strips beside them.',
+      ),
+      pick: PickSchema.default(sharper(30)),
+    }),
+    says: (p, did) => `makes ${some('edge', did, 'edges')} ${p.to}`,
+  }),
+  crease: stroke({
+    title: 'Crease',
+    on: ['edge', 'face'],
+    also: 'sharp subdivision weight semi-sharp',
+    settings: z.object({
+      sharpness: z.number().min(0).max(10).default(2).meta({
+        title: 'Sharp for',
+        as: 'count',
+        min: 0,
+        max: 10,
+        hint: 'So many rounds of a subdivision; 0: none, 10: for ever.',
+      }),
+      pick: PickSchema.default(sharper(30)),
+    }),
+    says: (p, did) =>
+      p.sharpness
+        ? `keeps ${some('edge', did, 'edges')} sharp for ${p.sharpness >= 10 ? 'ever' : `${p.sharpness} rounds`}`
+        : `takes creases off ${some('edge', did, 'edges')}`,
+  }),
+  cutOff: stroke({
+    title: 'Cut corners off',
+    on: ['vertex'],
+    reshapes: true,
+    also: 'vertex bevel chamfer truncate corner',
+    settings: z.object({
+      width: length('Width', 1, 'From the vertex along its edges.'),
+      pick: PickSchema,
+    }),
+    says: (p, did, unit) =>
+      `cuts ${some('vertex', did, 'cut')} off, ${formatLength(p.width, unit, 3)} along their edges${n(did, 'narrowed') ? `; nearer at ${n(did, 'narrowed')}` : ''}`,
+  }),
+} as const;

@@ -1,0 +1,113 @@
+import { z } from 'zod';
+import { stroke, some, n } from './stroke.ts';
+import { PickSchema, everything } from '../base/picks.ts';
+import { length, choice, count, flag, lengthOrZero, text, vector3 } from '../base/fields.ts';
+import { formatLength } from '../../units/index.ts';
+
+// Strokes that dress the form: its smoothness, its light, its thickness.
+
+/** Which smooth surface faces are held to. */
+const guideChoice = choice(
+  'Surface',
+  'own',
+  { own: 'of its bodies before the cuts', fitted: 'the smooth one nearest to these faces' },
+  'The nearest one is fitted to the faces that it works on: pick those of one bent surface.',
+);
+
+export const FORM = {
+  subdivide: stroke({
+    title: 'Subdivide',
+    on: ['face'],
+    reshapes: true,
+    also: 'smooth Catmull Clark subdivision surface levels',
+    settings: z.object({
+      levels: count('Levels', 2, 1, 4, 'Each makes four faces of one.'),
+      limit: flag('Onto the limit surface', false, 'Vertices go to where no end of levels would bring them.'),
+      corners: flag('Corners of open borders stay', true),
+      uvs: choice('UVs', 'smooth', { smooth: 'smooth', straight: 'straight' }),
+      pick: PickSchema.default(everything('face')),
+    }),
+    says: (p, did) =>
+      `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${did ? `: ${some('face', did, 'faces')}${p.levels < 4 ? `; one more makes ${(4 * n(did, 'faces')).toLocaleString('en')}` : ''}` : ''}${p.limit ? ', onto the limit' : ''}`,
+  }),
+  relight: stroke({
+    title: 'Relight',
+    on: ['face'],
+    also: 'shading normals transfer guide surface dent light',
+    settings: z.object({
+      surface: guideChoice,
+      fade: lengthOrZero('Fades towards cuts over', 0, '0: right up to the edge of the cut.'),
+      pick: PickSchema.default(everything('face')),
+    }),
+    says: (_, did) =>
+      did
+        ? `lights ${some('face', did, 'faces')} as the undisturbed surface, turned by ${n(did, 'most').toFixed(2)}° at most`
+        : 'lights faces as the undisturbed surface',
+  }),
+  reseat: stroke({
+    title: 'Reseat',
+    on: ['face'],
+    also: 'project shrink onto guide surface curvature',
+    settings: z.object({
+      surface: guideChoice,
+      most: length('No vertex further than', 1),
+      pick: PickSchema.default(everything('face')),
+    }),
+    says: (_, did, unit) =>
+      did
+        ? `puts ${some('vertex', did, 'moved')} onto the undisturbed surface, by ${formatLength(n(did, 'furthest'), unit, 4)} at most`
+        : 'puts vertices onto the undisturbed surface',
+  }),
+  thicken: stroke({
+    title: 'Thicken',
+    on: ['face'],
+    reshapes: true,
+    also: 'thickness solidify shell sheet body rim',
+    settings: z.object({
+      thickness: length('Thickness', 2),
+      side: choice('Material', 'inside', { inside: 'on the back', outside: 'on the front', both: 'half on each' }),
+      far: text('Slot of the far side', '', 'Empty: that of the near side.'),
+      rim: text('Slot of the rim', ''),
+      pick: PickSchema.default(everything('face')),
+    }),
+    says: (p, _did, unit) => `makes a body of the sheet, ${formatLength(p.thickness, unit, 3)} thick`,
+  }),
+  cage: stroke({
+    title: 'Cage',
+    waits: true,
+    on: ['vertex', 'edge', 'face'],
+    also: 'lattice box bend taper narrow lengthen deform',
+    settings: z.object({
+      x: count('Parts along X', 1, 1, 8),
+      y: count('Parts along Y', 1, 1, 8),
+      z: count('Parts along Z', 2, 1, 8),
+      smooth: flag('Smooth', true, 'Else straight from point to point.'),
+      flats: flag('Flats stay flat', false, 'Those with sharp edges all round.'),
+      axis: choice('Tapers along', 'z', { x: 'X', y: 'Y', z: 'Z' }),
+      ratio: z.number().positive().max(100).default(0.8).meta({
+        title: 'Far end times',
+        as: 'factor',
+        min: 0.01,
+        max: 100,
+        hint: 'How wide the far end becomes; 1: as it is.',
+      }),
+      /** Points of the cage that were moved: their places from 0 on, and how far, mm. */
+      moves: z
+        .array(
+          z.object({
+            point: z.tuple([
+              z.number().int().min(0).max(8),
+              z.number().int().min(0).max(8),
+              z.number().int().min(0).max(8),
+            ]),
+            by: vector3,
+          }),
+        )
+        .max(729)
+        .default([]),
+      pick: PickSchema.default(everything('vertex')),
+    }),
+    says: (p, did, unit) =>
+      `bends ${some('vertex', did, 'moved')} in a cage of ${p.x} × ${p.y} × ${p.z}${did ? `, by ${formatLength(n(did, 'furthest'), unit, 3)} at most` : ''}`,
+  }),
+} as const;

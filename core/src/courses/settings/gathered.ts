@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { stroke, pick, n } from './stroke.ts';
+
+// A stroke that holds others.
+
+export const GATHERED = {
+  gathered: stroke({
+    title: 'Gathered mends',
+    on: ['vertex'],
+    opens: true,
+    also: 'several edits one course',
+    settings: z.object({
+      /** Mends that are one course, from the first to the last, each with the settings of its kind. */
+      edits: z
+        .array(
+          z.object({ kind: z.string().max(40), name: z.string().max(200), params: z.record(z.string(), z.unknown()) }),
+        )
+        .min(1)
+        .max(1000),
+      pick: pick('vertex'),
+    }),
+    says: ({ edits }, did) => `${did ? `does ${n(did, 'done')} of ${edits.length}` : edits.length} mends`,
+  }),
+} as const;

@@ -1,0 +1,83 @@
+import { z } from 'zod';
+import { stroke, pick, some, n } from './stroke.ts';
+import { countWords } from '../base/picks.ts';
+import { length, flag, lengthOrZero, choice, share } from '../base/fields.ts';
+import { formatLength } from '../../units/index.ts';
+
+// Strokes that bring together what is picked, or take it out.
+
+export const JOINING = {
+  weld: stroke({
+    title: 'Weld',
+    on: ['vertex', 'edge', 'face'],
+    also: 'near vertices together close cracks',
+    settings: z.object({
+      distance: length('Nearer than', 0.01, 'Vertices that near become one.'),
+      outline: flag('Cut outlines, too', false, 'Else what is near an outline goes to it, and the outline stays.'),
+      detail: lengthOrZero('Detail size', 0, 'Lots that reach further than this are told of. 0: none.'),
+      spare: flag('Spare details', true),
+      pick: pick('vertex'),
+    }),
+    says: (p, did, unit) =>
+      did ? `welds ${some('vertex', did, 'merged')} nearer than ${formatLength(p.distance, unit)}` : 'welds vertices',
+  }),
+  merge: stroke({
+    title: 'Merge',
+    on: ['vertex'],
+    least: 2,
+    also: 'collapse join vertices',
+    settings: z.object({
+      where: choice('Into', 'middle', { first: 'the first picked', last: 'the last picked', middle: 'their middle' }),
+      pick: pick(),
+    }),
+    says: (p, did) =>
+      `merges ${did ? countWords('vertex', n(did, 'merged') + 1) : 'vertices'} into ${{ first: 'the first', last: 'the last', middle: 'their middle' }[p.where]}`,
+  }),
+  toOutline: stroke({
+    title: 'Weld onto the outline',
+    on: ['vertex', 'edge', 'face'],
+    also: 'seam snap cut outline leftover',
+    settings: z.object({
+      distance: length(
+        'Nearer than',
+        1,
+        'Vertices that near a cut outline go into its nearest vertex, else onto its edge.',
+      ),
+      pick: pick('vertex'),
+    }),
+    says: (p, did, unit) =>
+      `puts ${some('vertex', did, 'merged')} onto cut outlines nearer than ${formatLength(p.distance, unit)}`,
+  }),
+  slide: stroke({
+    title: 'Slide a vertex',
+    on: ['vertex'],
+    least: 2,
+    also: 'along edge merge neighbour',
+    settings: z.object({
+      share: share('Along the edge', 0.5, 'From the first picked towards the second; all of it merges them.'),
+      pick: pick(),
+    }),
+    says: (p) =>
+      p.share >= 1
+        ? 'slides a vertex into its neighbour'
+        : `slides a vertex by ${+(100 * p.share).toFixed(2)} % of its edge`,
+  }),
+  dissolve: stroke({
+    title: 'Dissolve',
+    on: ['vertex', 'edge', 'face'],
+    also: 'remove edge keep surface join faces',
+    settings: z.object({ pick: pick() }),
+    says: (_, did) =>
+      did
+        ? `makes ${some('face', did, 'joined')} one with others, takes out ${some('vertex', did, 'vertices')}`
+        : 'takes out what is picked and keeps the surface',
+  }),
+  remove: stroke({
+    title: 'Delete',
+    on: ['face', 'edge', 'vertex'],
+    opens: true,
+    also: 'remove erase faces hole',
+    settings: z.object({ pick: pick() }),
+    says: (_, did) => `takes out ${some('face', did, 'faces')}`,
+  }),
+} as const;

@@ -1,0 +1,113 @@
+import { z } from 'zod';
+import { stroke, pick, some, n, many } from './stroke.ts';
+import { length, choice, flag, onlyWhen, offset, triple, lengthOrZero } from '../base/fields.ts';
+import { formatLength } from '../../units/index.ts';
+
+// Strokes that raise and move what is picked.
+
+const axis = (title: string) => choice(title, 'x', { x: 'X', y: 'Y', z: 'Z' });
+export const RAISING = {
+  inset: stroke({
+    title: 'Inset',
+    on: ['face'],
+    also: 'smaller face border offset',
+    settings: z.object({
+      most: flag('As far as there is room', false),
+      distance: onlyWhen(length('Distance', 1), 'most', ['false']),
+      group: flag('As one', false, 'Faces that hang together get one band round them.'),
+      depth: offset('Raised by', 0),
+      pick: pick(),
+    }),
+    says: (_, did, unit) =>
+      did ? `insets ${some('face', did, 'faces')} by ${formatLength(n(did, 'distance'), unit, 3)}` : 'insets faces',
+  }),
+  extrude: stroke({
+    title: 'Extrude',
+    on: ['face'],
+    also: 'pull push thicken',
+    settings: z.object({
+      distance: offset('Distance', 5, 'Below 0 into the material.'),
+      along: choice('Along', 'normal', { normal: 'normals', x: 'X', y: 'Y', z: 'Z' }),
+      group: flag('As one', true),
+      back: flag('Leave a back', false, 'So that a sheet becomes a body.'),
+      pick: pick(),
+    }),
+    says: (p, did, unit) =>
+      `moves ${some('face', did, 'faces')} by ${formatLength(p.distance, unit, 3)}${did ? ` on ${some('face', did, 'walls').replace('face', 'wall')}` : ''}`,
+  }),
+  detach: stroke({
+    title: 'Detach',
+    on: ['face'],
+    opens: true,
+    also: 'separate free split off',
+    settings: z.object({ pick: pick() }),
+    says: (_, did) => `sets ${some('face', did, 'faces')} free along ${some('edge', did, 'opened')}`,
+  }),
+  move: stroke({
+    title: 'Move, turn, scale',
+    on: ['vertex', 'edge', 'face'],
+    also: 'translate rotate size soft falloff',
+    settings: z.object({
+      by: triple('Moved', 'lengths'),
+      normal: offset('Along normals', 0),
+      edge: offset('Along the first edge', 0, 'Of what is picked; of vertices from the first one towards the second.'),
+      turn: triple('Turned', 'angles'),
+      scale: triple('Scaled', 'factors'),
+      about: choice('About', 'middle', { middle: 'the middle of the pick', origin: 'the origin' }),
+      soft: lengthOrZero('Soft within', 0, 'What is that near goes along, less and less.'),
+      pick: pick(),
+    }),
+    says: (_, did) => `moves ${some('vertex', did, 'moved')}`,
+  }),
+  align: stroke({
+    title: 'Align',
+    on: ['vertex', 'edge', 'face'],
+    least: 1,
+    also: 'flatten axis level plane line edge',
+    settings: z.object({
+      to: choice(
+        'To',
+        'axis',
+        {
+          axis: 'one place of an axis',
+          plane: 'the plane of what is picked first',
+          line: 'the line of what is picked first',
+        },
+        'The first face, edge or vertices of the pick say which plane or line; the others go there.',
+      ),
+      axis: onlyWhen(axis('To one place of'), 'to', ['axis']),
+      own: onlyWhen(flag('Their mean', true), 'to', ['axis']),
+      at: onlyWhen(offset('At', 0), 'own', ['false']),
+      pick: pick(),
+    }),
+    says: (p, did) =>
+      `puts ${some('vertex', did, 'moved')} ${{ axis: `at one ${p.axis.toUpperCase()}`, plane: 'into one plane', line: 'onto one line' }[p.to]}`,
+  }),
+  shapeRun: stroke({
+    title: 'Shape a run',
+    on: ['edge'],
+    least: 2,
+    also: 'round circle even space flatten straighten loop',
+    settings: z.object({
+      into: choice('Made', 'round', { round: 'round', even: 'evenly stepped', flat: 'flat', straight: 'straight' }),
+      along: onlyWhen(
+        choice('Round', 'own', { own: 'in its own plane', x: 'along X', y: 'along Y', z: 'along Z' }),
+        'into',
+        ['round'],
+      ),
+      radius: onlyWhen(lengthOrZero('Radius', 0, '0: the one that fits best.'), 'into', ['round']),
+      even: onlyWhen(flag('Evenly stepped', false), 'into', ['round']),
+      pick: pick(),
+    }),
+    says: (p, did, unit) =>
+      `makes ${did ? many(did, 'runs', 'run') : 'runs'} ${{ round: 'round', even: 'even', flat: 'flat', straight: 'straight' }[p.into]}${did ? `, by ${formatLength(n(did, 'furthest'), unit, 4)} at most` : ''}`,
+  }),
+  match: stroke({
+    title: 'Match a loop',
+    on: ['edge'],
+    least: 6,
+    also: 'space corners align spokes',
+    settings: z.object({ pick: pick() }),
+    says: (_, did) => `turns ${did ? many(did, 'corners', 'corner') : 'corners'} to those of another loop`,
+  }),
+} as const;

@@ -1,0 +1,91 @@
+import { z } from 'zod';
+import { stroke, pick, many, some, n } from './stroke.ts';
+import { length, choice, onlyWhen, share, count, offset, flag } from '../base/fields.ts';
+
+// Strokes that close openings and split edges and faces.
+
+const splitBy = {
+  by: choice('At', 'share', { share: 'a share', distance: 'a distance', parts: 'equal parts' }),
+  share: onlyWhen(share('Of the length', 0.5), 'by', ['share']),
+  distance: onlyWhen(length('Distance', 2), 'by', ['distance']),
+  parts: onlyWhen(count('Parts', 2, 2, 1000), 'by', ['parts']),
+};
+export const SPLITTING = {
+  fill: stroke({
+    title: 'Fill',
+    on: ['edge'],
+    also: 'close hole cap opening grid fan',
+    settings: z.object({
+      way: choice('With', 'face', { face: 'one face', fan: 'a fan', ears: 'triangles', grid: 'a grid of quads' }),
+      across: onlyWhen(count('Quads along one side', 0, 0, 10_000, '0: as its corners suggest.'), 'way', ['grid']),
+      shift: onlyWhen(count('Corners moved on by', 0, -10_000, 10_000), 'way', ['grid']),
+      pick: pick('edge'),
+    }),
+    says: (p, did) =>
+      `fills ${did ? many(did, 'filled', 'opening') : 'openings'} with ${some('face', did, 'faces')}${p.way === 'grid' ? ' in a grid' : ''}`,
+  }),
+  bridge: stroke({
+    title: 'Bridge',
+    on: ['edge', 'face'],
+    least: 2,
+    also: 'connect loops tunnel',
+    settings: z.object({
+      segments: count('Segments', 1, 1, 500),
+      twist: count('Twist', 0, -10_000, 10_000, 'By so many corners.'),
+      bulge: offset('Bulge', 0, 'How far its middle stands out.'),
+      pick: pick(),
+    }),
+    says: (_, did) => `bridges two loops with ${some('face', did, 'faces')}`,
+  }),
+  connect: stroke({
+    title: 'Connect',
+    on: ['vertex'],
+    least: 2,
+    also: 'edge between vertices cut join tie',
+    settings: z.object({ pick: pick() }),
+    says: (_, did) =>
+      `joins vertices by ${some('edge', did, 'edges')}${n(did, 'added') ? `, across ${n(did, 'added')} others` : ''}`,
+  }),
+  line: stroke({
+    title: 'Draw a line',
+    on: ['edge'],
+    also: 'cut splits across faces straight',
+    settings: z.object({
+      through: flag('Through to the back', false, 'The whole part is parted along the plane of its first stretch.'),
+      /** Where the line goes: on which of the picked edges, and at which share of it. */
+      stops: z
+        .array(z.tuple([z.number().int().min(0), z.number().min(0).max(1)]))
+        .min(2)
+        .max(2000),
+      pick: pick(),
+    }),
+    says: (p, did) =>
+      `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}${did ? `, ${some('edge', did, 'cut')}` : ''}`,
+  }),
+  split: stroke({
+    title: 'Split edges',
+    on: ['edge', 'face'],
+    also: 'subdivide edge midpoint insert vertex',
+    settings: z.object({ ...splitBy, pick: pick() }),
+    says: (_, did) => `puts ${some('vertex', did, 'added')} into edges`,
+  }),
+  loop: stroke({
+    title: 'Insert a loop',
+    on: ['edge'],
+    also: 'ring cut edge loop',
+    settings: z.object({
+      ...splitBy,
+      both: onlyWhen(flag('On both sides', false), 'by', ['share', 'distance']),
+      flipped: onlyWhen(flag('From the other side', false), 'both', ['false']),
+      pick: pick(),
+    }),
+    says: (p, did) => `cuts ${some('face', did, 'cut')} by ${p.both && p.by !== 'parts' ? 'loops' : 'a loop'}`,
+  }),
+  divide: stroke({
+    title: 'Divide faces',
+    on: ['face'],
+    also: 'subdivide grid quads',
+    settings: z.object({ n: count('Into n × n', 2, 2, 64), pick: pick('face') }),
+    says: (p, did) => `divides ${some('face', did, 'divided')} into ${p.n} × ${p.n}`,
+  }),
+} as const;

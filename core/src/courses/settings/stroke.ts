@@ -1,0 +1,43 @@
+import { z } from 'zod';
+import type { ElementKind } from '../../mend/index.ts';
+import type { LengthUnit } from '../../units/index.ts';
+import { type PickedOn, PickSchema, everything, countWords } from '../base/picks.ts';
+
+/** Counts of what a stroke did, by name. */
+export type Counts = Record<string, number>;
+
+/** A stroke: a course on a pick, declared once. Form, file, check, search and headless run follow from this; what it does stands apart, so that a page which only tells of strokes need not carry it. */
+export interface Stroke<S extends z.ZodObject = z.ZodObject> {
+  title: string;
+  /** What it may be picked on; the first is what it is for. */
+  on: readonly ElementKind[];
+  /** Fewest elements that it needs. */
+  least?: number;
+  /** Whether a closed part may come open by it: then that is not told. */
+  opens?: boolean;
+  /** Whether it is there to change the surface: then it is not told how far it went. */
+  reshapes?: boolean;
+  /** Whether it may stand there and do nothing, to be moved in the view. */
+  waits?: boolean;
+  /** Whether it may be laid on every part at once. */
+  onEveryPart?: boolean;
+  /** Other words that it is found by. */
+  also: string;
+  settings: S;
+  /** What it does, and what it did. */
+  says(params: z.infer<S>, did: Counts | undefined, unit: LengthUnit): string;
+}
+
+/** Declares a stroke. */
+export const stroke = <S extends z.ZodObject>(s: Stroke<S>): Stroke<S> => s;
+
+/** What a stroke works on; all of a kind, where it can do without a pick. */
+export const pick = (all?: PickedOn) => (all ? PickSchema.default(everything(all)) : PickSchema);
+
+export const n = (did: Counts | undefined, key: string): number => did?.[key] ?? 0;
+/** How many of a kind there were, by a figure of what was done; of what was not done yet the kind alone: `3 vertices`, `vertices`. */
+export const some = (where: ElementKind, did: Counts | undefined, key: string): string =>
+  did ? countWords(where, n(did, key)) : countWords(where, 2).slice(2);
+/** A number with its word: `1 band`, `2 bands`. */
+export const many = (did: Counts | undefined, key: string, word: string): string =>
+  `${n(did, key).toLocaleString('en')} ${word}${n(did, key) === 1 ? '' : 's'}`;

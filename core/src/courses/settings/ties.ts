@@ -1,0 +1,32 @@
+import { z } from 'zod';
+import { stroke, pick, some } from './stroke.ts';
+import { choice } from '../base/fields.ts';
+
+// Strokes on the edges that tie holes to the outline of their face.
+
+export const TIES = {
+  tie: stroke({
+    title: 'Tie holes',
+    on: ['face'],
+    also: 'edges hole surround corners',
+    settings: z.object({
+      way: choice(
+        'Ties',
+        'short',
+        { short: 'short', corners: 'to the corners', bevel: 'square', light: 'level' },
+        'What comes next decides: to the corners for a subdivision, square to the outlines for a bevel that slides along them, level for light on a bent face.',
+      ),
+      pick: pick('face'),
+    }),
+    says: (p, did) =>
+      `ties the holes of ${some('face', did, 'tied')}${{ short: '', corners: ' to their corners', bevel: ' square to outlines', light: ', level over bends' }[p.way]}`,
+  }),
+  moveTie: stroke({
+    title: 'Move a tie',
+    on: ['vertex'],
+    least: 3,
+    also: 'edge end elsewhere',
+    settings: z.object({ pick: pick() }),
+    says: () => 'moves one end of a tie',
+  }),
+} as const;

@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { stroke, pick, some, n } from './stroke.ts';
+import { length, choice, onlyWhen, offset, share, flag, lengthOrZero } from '../base/fields.ts';
+import { formatLength } from '../../units/index.ts';
+
+// Strokes on the whole part.
+
+const axis = (title: string) => choice(title, 'x', { x: 'X', y: 'Y', z: 'Z' });
+const keep = choice('Keeps', 'above', { above: 'the far side (+)', below: 'the near side (−)' });
+
+export const WHOLE_PART = {
+  plane: stroke({
+    title: 'Cut with a plane',
+    on: ['face', 'vertex'],
+    opens: true,
+    also: 'slice section half',
+    settings: z.object({
+      through: choice('Plane', 'axis', { axis: 'square to an axis', points: 'through three picked vertices' }),
+      axis: onlyWhen(axis('Square to'), 'through', ['axis']),
+      by: onlyWhen(choice('At', 'distance', { distance: 'a distance', share: 'a share of the part' }), 'through', [
+        'axis',
+      ]),
+      at: onlyWhen(offset('Distance', 0, 'From the origin.'), 'by', ['distance']),
+      share: onlyWhen(share('Share', 0.5), 'by', ['share']),
+      keep: choice('Keeps', 'both', { both: 'both sides', above: 'the far side (+)', below: 'the near side (−)' }),
+      cap: onlyWhen(flag('Closed again', true), 'keep', ['above', 'below']),
+      pick: pick('face'),
+    }),
+    says: (p, did) => `cuts ${some('face', did, 'cut')} with a plane${p.keep === 'both' ? '' : ', keeps one side'}`,
+  }),
+  mirror: stroke({
+    title: 'Mirror',
+    on: ['face', 'vertex'],
+    also: 'symmetry half quarter reflect',
+    settings: z.object({
+      through: choice('Plane', 'axis', {
+        axis: 'square to an axis',
+        picked: 'of the picked face, or of three vertices',
+      }),
+      axis: onlyWhen(axis('Across'), 'through', ['axis']),
+      at: onlyWhen(offset('Plane at', 0), 'through', ['axis']),
+      keep,
+      second: onlyWhen(
+        choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'),
+        'through',
+        ['axis'],
+      ),
+      live: flag('Stays on top', true, 'New courses go under it, and so show on both sides.'),
+      threshold: lengthOrZero('Onto the plane within', 0.001, 'Vertices that near are shared by both halves.'),
+      pick: pick('face'),
+    }),
+    says: (p, did) =>
+      `mirrors across ${p.through === 'picked' ? 'what is picked' : p.axis.toUpperCase()}${p.through === 'picked' || p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}${did ? `; ${some('vertex', did, 'snapped')} put onto the plane` : ''}`,
+  }),
+  symmetric: stroke({
+    title: 'Make symmetric',
+    on: ['vertex'],
+    also: 'symmetrize mirror average',
+    settings: z.object({
+      axis: axis('Across'),
+      at: offset('Plane at', 0),
+      within: length('Partners within', 0.1),
+      pick: pick('vertex'),
+    }),
+    says: (_, did, unit) =>
+      did
+        ? `pairs ${some('vertex', did, 'paired')}, moved by ${formatLength(n(did, 'furthest'), unit, 4)} at most${n(did, 'unpaired') ? `; ${n(did, 'unpaired')} differ` : ''}`
+        : 'pairs vertices across a plane',
+  }),
+  orient: stroke({
+    title: 'Turn faces',
+    on: ['face'],
+    opens: true,
+    also: 'flip normals reverse consistent outward',
+    settings: z.object({
+      way: choice(
+        'Turn over',
+        'flip',
+        { flip: 'what is picked', consistent: 'the odd ones out', outward: 'all to look outward' },
+        'The odd ones out are the lesser part of a piece. Outward goes shell by shell: a hollow within a body looks into the hollow.',
+      ),
+      pick: pick('face'),
+    }),
+    says: (_, did) => (did ? `turns ${some('face', did, 'turned')} over` : 'turns faces over'),
+  }),
+} as const;
