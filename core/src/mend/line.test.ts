@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, faceCount, topologyOf, vertexCount } from '../mesh/index.ts';
-import { cutLine, stopsAlong } from './line.ts';
-import { grid, vertexAt } from './testMeshes.ts';
+import { areaAndVolume, faceCount, isClosed, topologyOf, vertexCount } from '../mesh/index.ts';
+import { box } from '../shapes/index.ts';
+import { cutLine, lineThrough, stopsAlong } from './line.ts';
+import { grid, placeOfVertex, vertexAt } from './testMeshes.ts';
 
 const m = grid(4);
 const t = topologyOf(m);
@@ -49,5 +50,32 @@ describe('a line drawn freehand', () => {
   it('within one face leads nowhere, and without a path there is none', () => {
     expect(stopsAlong(m, [], 0)).toEqual([]);
     expect(stopsAlong(m, path([1.4, 1.1], [1.6, 1.1]), 0)).toHaveLength(1);
+  });
+});
+
+describe('a line through to the back', () => {
+  const b = box(10, 20, 30);
+  const top = topologyOf(b);
+  /** A stop on an edge of the top that runs along an axis, at a place of the other one. */
+  const stop = (across: 0 | 1, at: number, share: number) => {
+    const edge = [...top.edgeCorner].find((c) => {
+      const [p, q] = [placeOfVertex(b, b.corners[c]!), placeOfVertex(b, b.corners[top.next[c]!]!)];
+      return p[2] === 15 && q[2] === 15 && p[across] === at && q[across] === at;
+    })!;
+    return { edge, share };
+  };
+
+  it('parts the whole body along the plane of its ends, square to the face that both are on', () => {
+    const r = lineThrough(b, [stop(1, -10, 0.5), stop(1, 10, 0.5)], 40);
+    expect([r.cut, faceCount(r.mesh), isClosed(r.mesh)]).toEqual([4, 10, true]);
+    expect(areaAndVolume(r.mesh).volume).toBe(6000);
+    const added = Array.from({ length: vertexCount(r.mesh) }, (_, v) => placeOfVertex(r.mesh, v)).filter(
+      ([x]) => x === 0,
+    ); // in the plane x = 0
+    expect(added.length).toBe(4);
+  });
+
+  it('refuses a line without length', () => {
+    expect(() => lineThrough(b, [stop(1, -10, 0.5), stop(1, -10, 0.5)], 40)).toThrow(/has no length/);
   });
 });

@@ -42,6 +42,18 @@ describe('welding onto the outline', () => {
     expect(isClosed(r.mesh)).toBe(false);
   });
 
+  it('has one vertex where two come onto it at the same place', () => {
+    const m = besideALine(0.2);
+    const P = m.positions.slice();
+    P[3 * 6 + 1] = P[3 * 7 + 1] = 6;
+    const r = weldToOutline({ ...m, positions: P }, [6, 7], 0.5);
+    const there = Array.from({ length: r.mesh.positions.length / 3 }, (_, v) => placeOfVertex(r.mesh, v)).filter(
+      ([x, y]) => x === 10 && Math.abs(y! - 6) < 1e-9,
+    );
+    expect([there.length, r.mesh.positions.length / 3]).toEqual([1, 7]);
+    expect(areaAndVolume(r.mesh).area).toBeCloseTo(200, 9);
+  });
+
   it('goes on from both sides of one edge, and what closes up in between goes', () => {
     const m = besideALine(0.2);
     const P = m.positions.slice();

@@ -7,6 +7,7 @@ import {
   faceNormals,
   isClosed,
   joinMeshes,
+  meshFromFaces,
   placementAffine,
   topologyOf,
   transformMesh,
@@ -243,6 +244,30 @@ describe('shaping runs', () => {
       expect(g.flat).toBe(true);
     }
     expect(() => shapeLoops(m, row, plain)).toThrow(/closed run/);
+  });
+
+  it('pairs the corners of two loops in their order, whichever way each of them runs', () => {
+    const uneven = [0, 30, 100, 170, 220, 300];
+    const ring = (angles: readonly number[], r: number, z: number) =>
+      angles.flatMap((a) => [r * Math.cos((a * Math.PI) / 180), r * Math.sin((a * Math.PI) / 180), z]);
+    const outline = [0, 1, 2, 3, 4, 5];
+    const even = outline.map((i) => 10 + 60 * i);
+    const two = meshFromFaces([...ring(even, 5, 0), ...ring(uneven, 9, 4)], [outline, outline.map((v) => v + 6)]);
+    const [mine, theirs] = [outline, outline.map((v) => v + 6)];
+    const back = (list: number[]) => [...list].reverse();
+    const middle = [0, 1, 2].map((k) => theirs.reduce((sum, v) => sum + placeOfVertex(two, v)[k]!, 0) / 6);
+    for (const own of [mine, back(mine)])
+      for (const other of [theirs, back(theirs)]) {
+        const r = matchLoop(two, { vertices: own, closed: true }, { vertices: other, closed: true });
+        // The nearest of theirs, seen from their middle: the first goes to the first, and so on.
+        mine.forEach((v, i) => {
+          const [x, y] = placeOfVertex(r, v);
+          const [p, q] = placeOfVertex(two, theirs[i]!).map((c, k) => c - middle[k]!);
+          expect(Math.cos(Math.atan2(y!, x!) - Math.atan2(q!, p!))).toBeCloseTo(1, 12);
+        });
+      }
+    const short = { vertices: mine.slice(1), closed: true };
+    expect(() => matchLoop(two, short, { vertices: theirs, closed: true })).toThrow(/there are 5 and 6/);
   });
 
   it('turns the corners of a hole to those of another loop, whatever their number, sizes and turn', () => {

@@ -313,6 +313,24 @@ describe('extrude', () => {
     expect(areaAndVolume(extrude(b, [faceTo(b, 0, 0, 1)], { ...far, along: 'x' }).mesh).volume).toBeCloseTo(1000, 9);
   });
 
+  it('along an axis every vertex goes that way, and no other', () => {
+    const b = transformMesh(box(10, 10, 10), placementAffine({ position: [0, 0, 0], turn: [20, 30, 40] }));
+    const corners = new Set(Array.from({ length: 8 }, (_, v) => [...b.positions.subarray(3 * v, 3 * v + 3)].join()));
+    (['x', 'y', 'z'] as const).forEach((along, k) => {
+      const r = extrude(b, [0], { ...far, along }).mesh;
+      const made = Array.from({ length: vertexCount(r) }, (_, v) => [...r.positions.subarray(3 * v, 3 * v + 3)]);
+      const fresh = made.filter((p) => !corners.has(p.join()));
+      expect(fresh.length).toBe(4);
+      // Each stands 3 mm along the axis from one that was there.
+      for (const p of fresh) {
+        const from = [...corners]
+          .map((c) => c.split(',').map(Number))
+          .find((c) => c.every((x, j) => Math.abs(p[j]! - x - (j === k ? 3 : 0)) < 1e-12)); // the corner below it
+        expect(from).toBeDefined();
+      }
+    });
+  });
+
   it('two faces that meet: each is moved by the distance square to itself; each by itself leaves a notch', () => {
     const b = box(10, 10, 10);
     const pair = [faceTo(b, 0, 0, 1), faceTo(b, 1, 0, 0)];
