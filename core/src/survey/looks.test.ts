@@ -278,5 +278,10 @@ describe('measures', () => {
     expect(v.square).toBe(1);
     expect(v.uvs).toHaveLength(2 * 36);
     expect(Math.max(...v.uvs!)).toBe(24);
+    expect([v.classes, [...new Set(v.values)]]).toEqual([['part'], [0]]);
+    // The squares go by how far the UVs reach, wherever they lie.
+    const spread = (low: number, high: number) =>
+      lookValues({ ...m, layers: { ...m.layers, uv: uv.map((x) => low + (x / 24) * (high - low)) } }, 'uv').square;
+    expect([spread(-5, 5), spread(-120, 120), spread(1000, 1002.4), spread(3, 3)]).toEqual([1, 10, 0.1, 0]);
   });
 });

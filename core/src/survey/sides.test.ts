@@ -1,8 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, faceOutlines, joinMeshes, meshFromFaces, type PolyMesh } from '../mesh/index.ts';
-import { box } from '../shapes/index.ts';
+import {
+  faceCount,
+  faceOutlines,
+  joinMeshes,
+  meshFromFaces,
+  placementAffine,
+  transformMesh,
+  type PolyMesh,
+} from '../mesh/index.ts';
+import { box, seededRandom } from '../shapes/index.ts';
 import { Looked } from './look.ts';
-import { changedFaces } from './changed.ts';
+import { changedFaces, changedSurface } from './changed.ts';
 import { findings } from './index.ts';
 import { flippedFaces, sidesOf } from './sides.ts';
 
@@ -68,6 +76,27 @@ describe('what changed', () => {
     );
     expect(changedFaces(before, less)).toEqual({ before: [5], after: [] });
     expect(changedFaces(less, before)).toEqual({ before: [], after: [5] });
+  });
+});
+
+describe('what changed in its surface', () => {
+  it('nothing where the same flats are cut otherwise, however the part lies', () => {
+    const random = seededRandom(4);
+    for (let i = 0; i < 12; i++) {
+      const turn: [number, number, number] = [360 * random(), 360 * random(), 360 * random()];
+      const laid = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [3, -7, 11], turn }));
+      const [whole, cut] = [laid(box(4, 6, 8)), laid(box(4, 6, 8, [2, 2, 2]))];
+      expect(changedSurface(whole, cut), turn.join(' ')).toEqual({ before: [], after: [] });
+      // Another outline in the same plane: a side that ends earlier.
+      const short = changedSurface(whole, laid(box(4, 6, 7.5)));
+      expect([short.before.length, short.after.length], turn.join(' ')).toEqual([6, 6]);
+      // A vertex half-way along an edge that stands off the straight run.
+      const parts = box(4, 6, 8, [2, 2, 2]).positions;
+      const middle = parts.findIndex((_, v) => [0, 1, 2].filter((k) => parts[3 * v + k] === 0).length === 1);
+      const bent = cut.positions.slice();
+      bent[3 * middle]! += 0.01;
+      expect(changedSurface(whole, { ...cut, positions: bent }).after.length).toBeGreaterThan(1);
+    }
   });
 });
 
