@@ -1,5 +1,6 @@
 import { MasonError } from './errors.ts';
 import { LAYER_NAMES, type Layers } from './layers.ts';
+import type { Vec3 } from './vec.ts';
 
 /**
  * The one mesh that travels through everything: polygons with any number of inner outlines, as a structure of arrays,
@@ -22,6 +23,13 @@ export interface PolyMesh {
 export const vertexCount = (m: PolyMesh): number => m.positions.length / 3;
 export const faceCount = (m: PolyMesh): number => m.faceLoops.length - 1;
 export const loopCount = (m: PolyMesh): number => m.loopStart.length - 1;
+/** Where a vertex is, mm. */
+export const vertexPlace = (m: PolyMesh, v: number): Vec3 => [
+  m.positions[3 * v]!,
+  m.positions[3 * v + 1]!,
+  m.positions[3 * v + 2]!,
+];
+
 export const cornerCount = (m: PolyMesh): number => m.corners.length;
 
 /** First corner of a face; its corners are contiguous up to `faceEnd`. */

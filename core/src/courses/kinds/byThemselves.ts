@@ -9,7 +9,7 @@ import { strokeKind, verticesOf } from './strokeKinds.ts';
 const THIN = 0.25;
 
 /** Mends that go by themselves. */
-export const BY_ITSELF = {
+export const BY_THEMSELVES_KINDS = {
   tidy: strokeKind('tidy', {
     op(m, ids, p, on) {
       const picked = new Set(verticesOf(m, on, ids));

@@ -1,18 +1,5 @@
 import { z } from 'zod';
-import {
-  choice,
-  count,
-  factor3,
-  type FieldMeta,
-  flag,
-  idField,
-  length,
-  nameField,
-  onlyWhen,
-  text,
-  triple,
-  vector3,
-} from '../base/fields.ts';
+import { choice, count, factor3, type FieldMeta, flag, idField, length, nameField, onlyWhen, text, triple, vector3 } from '../base/fields.ts';
 import { notRepeated, RepeatSchema } from '../base/repeat.ts';
 import { Shape } from '../base/shapeSpec.ts';
 

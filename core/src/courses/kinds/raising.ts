@@ -1,0 +1,108 @@
+import { add, MasonError, sub, unit, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import * as mends from '../../mend/index.ts';
+import { strokeKind, verticesOf, type Mended } from './strokeKinds.ts';
+
+/** Strokes that raise, move and shape. */
+export const RAISING_KINDS = {
+  inset: strokeKind('inset', {
+    op(m, ids, p) {
+      const { mesh, distance, faces: of } = mends.inset(m, ids, p);
+      return { mesh, did: { distance, faces: of } };
+    },
+  }),
+  extrude: strokeKind('extrude', {
+    op(m, ids, p, _on, env) {
+      const { mesh, walls } = mends.extrude(m, ids, p, env.course);
+      return { mesh, did: { walls, faces: ids.length } };
+    },
+  }),
+  detach: strokeKind('detach', {
+    op(m, ids) {
+      const { mesh, opened } = mends.detach(m, ids);
+      return { mesh, did: { opened, faces: ids.length } };
+    },
+  }),
+  move: strokeKind('move', {
+    op(m, ids, p, on) {
+      const list = verticesOf(m, on, ids);
+      const box = boxOf(list.map((v) => vertexPlace(m, v)));
+      const way = p.edge ? firstWay(m, list) : ([0, 0, 0] as const);
+      const by = add(p.by, way, p.edge);
+      const { mesh, moved } = mends.moveVertices(m, list, { ...p, by, about: p.about === 'origin' ? [0, 0, 0] : null });
+      return { mesh, did: { moved }, box, lines: reachOf(box.middle, p.soft) };
+    },
+  }),
+  shapeRun: strokeKind('shapeRun', {
+    op(m, ids, p) {
+      const { mesh, runs, furthest } = mends.shapeLoops(m, ids, { ...p, shape: p.into });
+      return { mesh, did: { runs, furthest } };
+    },
+  }),
+  match: strokeKind('match', {
+    op(m, ids) {
+      const runs = mends.chainsOf(m, ids);
+      // The run that was picked first is turned to the other.
+      if (runs.length !== 2)
+        throw new MasonError(
+          'bad-input',
+          `Two closed runs are wanted, the one to be turned picked first; there are ${runs.length}.`,
+        );
+      return { mesh: mends.matchLoop(m, runs[0]!, runs[1]!), did: { corners: runs[0]!.vertices.length } };
+    },
+  }),
+  align: strokeKind('align', {
+    op(m, ids, p, on) {
+      const list = verticesOf(m, on, ids);
+      const to: mends.AlignTo =
+        p.to === 'axis'
+          ? { axis: p.axis, at: p.own ? null : p.at }
+          : p.to === 'line'
+            ? { line: firstEnds(m, list) }
+            : { plane: mends.firstPlane(list.map((v) => vertexPlace(m, v))) };
+      return { mesh: mends.alignVertices(m, list, to), did: { moved: list.length } };
+    },
+  }),
+} as const;
+
+/** The middle that they are turned about, and how far they reach. */
+function boxOf(points: readonly Vec3[]): NonNullable<Mended['box']> {
+  const side = (k: 0 | 1 | 2) =>
+    points.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as const, [
+      Infinity,
+      -Infinity,
+    ] as const);
+  const size = ([0, 1, 2] as const).map((k) => side(k)[1] - side(k)[0]) as [number, number, number];
+  return { middle: [...mends.middleOf(points)], size };
+}
+
+/** The first two vertices of a pick: of edges the ends of the first. */
+function firstEnds(m: PolyMesh, list: readonly number[]): [Vec3, Vec3] {
+  if (list.length < 2)
+    throw new MasonError(
+      'bad-input',
+      'One vertex has no way of its own. Pick an edge, or two vertices, from the first to the second.',
+    );
+  return [vertexPlace(m, list[0]!), vertexPlace(m, list[1]!)];
+}
+const firstWay = (m: PolyMesh, list: readonly number[]): Vec3 => {
+  const [a, b] = firstEnds(m, list);
+  return unit(sub(b, a));
+};
+
+/** How many strokes a circle is drawn with. */
+const ROUND = 48;
+
+/** Three circles of a radius round a place: how far a soft move reaches. */
+const reachOf = (at: Vec3, radius: number): number[] =>
+  radius > 0
+    ? [0, 1, 2].flatMap((k) =>
+        Array.from({ length: ROUND }, (_, i) =>
+          [i, i + 1].flatMap((n) => {
+            const a = (2 * Math.PI * n) / ROUND;
+            return [0, 1, 2].map(
+              (j) => at[j]! + (j === k ? 0 : radius * (j === (k + 1) % 3 ? Math.cos(a) : Math.sin(a))),
+            );
+          }),
+        ).flat(),
+      )
+    : [];

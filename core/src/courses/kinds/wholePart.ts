@@ -1,0 +1,96 @@
+import { facePlane, MasonError, sizeOf, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import * as mends from '../../mend/index.ts';
+import { countWords } from '../base/picks.ts';
+import { crossesAt } from './byThemselves.ts';
+import { strokeKind } from './strokeKinds.ts';
+
+const vertices = (x: number) => countWords('vertex', x);
+
+const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
+const plane = (axis: 'x' | 'y' | 'z', at: number): mends.Plane => ({ normal: AXES[axis], at });
+
+/** Strokes on the part as a whole. */
+export const WHOLE_PART_KINDS = {
+  plane: strokeKind('plane', {
+    op(m, ids, p, on, env) {
+      const { mesh, cut, capped } = mends.cutWithPlane(m, planeOf(m, ids, p, on), sizeOf(m), p, env.course);
+      return { mesh, did: { cut, capped } };
+    },
+  }),
+  mirror: strokeKind('mirror', {
+    op(m, ids, p, on) {
+      const size = sizeOf(m);
+      const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
+      const one = mends.mirrorHalf(m, first, size, p.keep, p.threshold);
+      const two =
+        p.through === 'picked' || p.second === 'none' || p.second === p.axis
+          ? null
+          : mends.mirrorHalf(one.mesh, plane(p.second, p.at), size, p.keep, p.threshold);
+      const doubtful = one.doubtful + (two?.doubtful ?? 0);
+      const heed = doubtful
+        ? [
+            `${vertices(doubtful)} face${doubtful === 1 ? 's' : ''} others across the plane within the threshold; they keep apart.`,
+          ]
+        : [];
+      return {
+        mesh: (two ?? one).mesh,
+        did: { snapped: one.snapped + (two?.snapped ?? 0), furthest: Math.max(one.furthest, two?.furthest ?? 0) },
+        heed,
+        lines: [...one.lines, ...(two?.lines ?? [])],
+      };
+    },
+  }),
+  symmetric: strokeKind('symmetric', {
+    op(m, _ids, p) {
+      const r = mends.symmetrize(m, plane(p.axis, p.at), p.within);
+      const heed = r.unpaired ? [`${vertices(r.unpaired)} found no partner and stayed.`] : [];
+      return {
+        mesh: r.mesh,
+        did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest },
+        heed,
+        lines: crossesAt(r.places, sizeOf(m) / 60),
+      };
+    },
+  }),
+  orient: strokeKind('orient', {
+    op(m, ids, { way }) {
+      const picked = new Set(ids);
+      const { mesh, turned, torn } = mends.orient(m, way, (f) => picked.has(f));
+      return {
+        mesh,
+        did: { turned, torn },
+        heed: torn ? [`Across ${countWords('edge', torn)} no way round agrees: the surface is one-sided.`] : [],
+      };
+    },
+  }),
+} as const;
+
+interface PlaneSettings {
+  through: 'axis' | 'points';
+  axis: 'x' | 'y' | 'z';
+  by: 'distance' | 'share';
+  at: number;
+  share: number;
+}
+
+/** The plane of a picked face, or through three picked vertices. */
+function pickedPlane(m: PolyMesh, ids: readonly number[], on: mends.ElementKind): mends.Plane {
+  if (on === 'vertex' && ids.length > 2)
+    return mends.planeThroughPoints(ids.slice(0, 3).map((v) => vertexPlace(m, v)) as [Vec3, Vec3, Vec3]);
+  if (on !== 'face' || ids.length !== 1)
+    throw new MasonError('bad-input', 'Pick one face, or three vertices, for the plane to go through.');
+  const p = facePlane(m, ids[0]!);
+  return { normal: [p[0]!, p[1]!, p[2]!], at: p[0]! * p[3]! + p[1]! * p[4]! + p[2]! * p[5]! };
+}
+
+/** The plane that a course says: square to an axis, or through three picked vertices. */
+function planeOf(m: PolyMesh, ids: readonly number[], p: PlaneSettings, on: mends.ElementKind): mends.Plane {
+  if (p.through === 'points' && on === 'vertex' && ids.length > 2)
+    return mends.planeThroughPoints(ids.slice(0, 3).map((v) => vertexPlace(m, v)) as [Vec3, Vec3, Vec3]);
+  const k = 'xyz'.indexOf(p.axis);
+  if (p.by === 'distance') return plane(p.axis, p.at);
+  const xs = [...m.positions].filter((_, i) => i % 3 === k);
+  const low = xs.reduce((a, b) => Math.min(a, b));
+  const high = xs.reduce((a, b) => Math.max(a, b));
+  return plane(p.axis, low + p.share * (high - low));
+}
