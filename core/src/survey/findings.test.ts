@@ -189,6 +189,28 @@ describe('each rule speaks where it must and is silent where it must', () => {
     const crossed = joinMeshes([box(4, 4, 4), at(box(1, 1, 9), 0.3, 0.2)]);
     const over = joinMeshes([box(4, 4, 4), at(box(2, 2, 2), 0.5, 0.3, 3)]);
     const close = joinMeshes([grid(4), at(grid(4), 4 + 1e-6)]);
+    // A side of two edges along a side of one, far from the origin on either side of it.
+    const split = joinMeshes([
+      at(sheet(2, 2), -5),
+      at(sheet(2, 2, [1, 2]), -3),
+      at(sheet(2, 2), 5),
+      at(sheet(2, 2, [1, 4]), 7),
+    ]);
+    const deep = (m: PolyMesh) => findings(m, { rules: ['verticesOnEdges'], deep: true })[0]?.count;
+    const run = meshFromFaces([0, 0, 0, 5, 0, 0, 10, 0, 0, 10, 9, 0, 0, 9, 0], [[0, 1, 2, 3, 4]]);
+    // A corner cut off by next to nothing.
+    const cut = prism(
+      {
+        points: [
+          [0, 0],
+          [10, 0],
+          [10, 5],
+          [10 - 2e-4, 5 + 2e-4],
+          [0, 9],
+        ],
+      },
+      1,
+    );
     const random = seededRandom(11);
     for (let i = 0; i < 12; i++) {
       const turn: [number, number, number] = [360 * random(), 360 * random(), 360 * random()];
@@ -196,6 +218,8 @@ describe('each rule speaks where it must and is silent where it must', () => {
       const told = [count(laid(crossed), 'crossingFaces'), count(laid(over), 'overlappingFaces')];
       expect([...told, count(laid(over), 'crossingFaces')], turn.join(' ')).toEqual([8, 1, 0]);
       expect(count(laid(close), 'doubledVertices'), turn.join(' ')).toBe(5);
+      expect([count(laid(split), 'verticesOnEdges'), deep(laid(split))], turn.join(' ')).toEqual([4, 4]);
+      expect([count(laid(cut), 'shortEdges'), count(laid(run), 'straightVertices')]).toEqual([2, 1]);
     }
   });
 
