@@ -1,4 +1,4 @@
-import { mendTrials, STROKE_NAMES } from '@dusky-mason/core/courses';
+import { strokeTrials, STROKE_NAMES } from '@dusky-mason/core/courses';
 import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
 import {
   faceCount,
@@ -170,7 +170,7 @@ export function mendSuite(runs: number, seed: number, only: readonly string[]): 
   for (const kind of STROKE_NAMES) {
     if (only.length && !only.includes(kind)) continue;
     const t0 = performance.now();
-    const r = mendTrials(kind, runs, seed);
+    const r = strokeTrials(kind, runs, seed);
     wrong += r.wrong.length;
     console.log(
       `  ${kind}: ${r.done} done, ${r.runs - r.done} refused, ${r.wrong.length} wrong; ${((performance.now() - t0) / 1000).toFixed(1)} s`,

@@ -27,13 +27,14 @@ import {
 import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../../mend/index.ts';
 import type { GuideSurface } from '../../dress/index.ts';
 import { box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
+import { type FieldMeta, fieldsOf } from '../base/fields.ts';
 import { pickOf } from '../base/picks.ts';
 import type { CourseKind, StrokeReport } from './courseKind.ts';
 import { type StrokeName, STROKES } from '../settings/strokes.ts';
 import { STROKE_KINDS } from './strokeList.ts';
 
 /** What many random runs of one mend came to. */
-export interface MendTrials {
+export interface StrokeTrials {
   kind: StrokeName;
   runs: number;
   /** How many were done; the others were refused with a sentence. */
@@ -219,7 +220,26 @@ function randomParams(kind: StrokeName, size: number, random: () => number): Rec
     thicken: { thickness: some / 8, side: one('inside', 'outside', 'both') },
     gathered: { edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }] },
   };
-  return all[kind] ?? {};
+  return all[kind] ?? randomSettings(kind, some, one, random);
+}
+
+/** Settings of a stroke by its declaration alone: each choice, flag and number at random, lengths about so long. */
+function randomSettings(
+  kind: StrokeName,
+  long: number,
+  one: <T>(...list: T[]) => T,
+  random: () => number,
+): Record<string, unknown> {
+  const value = ({ as, options, min = 0, max = 10 }: FieldMeta): unknown => {
+    if (as === 'choice') return one(...Object.keys(options!));
+    if (as === 'flag') return one(true, false);
+    if (as === 'count') return Math.min(max, min + Math.floor(4 * random()));
+    if (as === 'share') return random();
+    if (as === 'angle') return min + (max - min) * random();
+    return as === 'length' ? Math.max(min, long) : undefined;
+  };
+  const fields = fieldsOf(STROKES[kind].settings).map(({ key, meta }) => [key, value(meta)] as const);
+  return Object.fromEntries(fields.filter(([, x]) => x !== undefined));
 }
 
 /** A mesh with damage of some kinds, its layers with it. */
@@ -303,7 +323,7 @@ function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
 }
 
 /** Runs one mend on so many random meshes with random picks and settings, and looks at what came out. Each run is told by its number and the seed. */
-export function mendTrials(kind: StrokeName, runs: number, seed: number): MendTrials {
+export function strokeTrials(kind: StrokeName, runs: number, seed: number): StrokeTrials {
   const wrong: string[] = [];
   let done = 0;
   const k = STROKE_KINDS[kind] as unknown as CourseKind<unknown> & { on: readonly ElementKind[]; least: number };
