@@ -4,19 +4,21 @@ import {
   areaAndVolume,
   components,
   faceCount,
+  faceOutlines,
   flipMesh,
   isClosed,
   joinMeshes,
   MasonError,
   meshFromFaces,
+  takeFaces,
   topologyOf,
   transformMesh,
   vertexCount,
   type PolyMesh,
 } from '../../mesh/index.ts';
-import { box, sheet } from '../../shapes/index.ts';
+import { box, prism, sheet } from '../../shapes/index.ts';
 import { grid, sidesOf } from '../testMeshes.ts';
-import { joinSides, openCorners, stitch, weldExact } from './steps.ts';
+import { joinSides, openCorners, partFans, stitch, weldExact } from './steps.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
 import { uniteOverlapping, type Unite } from './unite.ts';
 
@@ -53,6 +55,52 @@ describe('vertices at one place', () => {
     );
     const { mesh, done } = weldExact(m);
     expect([done, sidesOf(mesh)]).toEqual([2, [3]]);
+  });
+});
+
+describe('pieces that hang together by an edge', () => {
+  /** So many wedges round the z axis, each of a third of its share of the turn, joined along the axis alone. */
+  const wedges = (n: number, way: number) => {
+    const one = (i: number) => {
+      const [a, b] = [way + (2 * Math.PI * i) / n, way + (2 * Math.PI * (i + 1 / 3)) / n];
+      const points: [number, number][] = [
+        [0, 0],
+        [4 * Math.cos(a), 4 * Math.sin(a)],
+        [4 * Math.cos(b), 4 * Math.sin(b)],
+      ];
+      return prism({ points }, 5);
+    };
+    return weldExact(joinMeshes(Array.from({ length: n }, (_, i) => one(i)))).mesh;
+  };
+
+  it.each([2, 3, 4, 7])('come apart, %i of them: each is closed, with its own wedge of material', (n) => {
+    for (const way of [0, 0.3, 1.1, 2.5]) {
+      const m = wedges(n, way);
+      expect([components(m).count, vertexCount(m)]).toEqual([1, 4 * n + 2]);
+      const { mesh, done } = partFans(m);
+      expect([done, components(mesh).count, isClosed(mesh)]).toEqual([2 * (n - 1), n, true]);
+      expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(m).volume, 12);
+      const { of } = components(mesh);
+      for (let k = 0; k < n; k++) {
+        const { volume } = areaAndVolume(takeFaces(mesh, (f) => of[f] === k));
+        expect(volume).toBeCloseTo(5 * 8 * Math.sin((2 * Math.PI) / (3 * n)), 12);
+      }
+    }
+  });
+
+  it('come apart from a fin between them, which goes by itself', () => {
+    const m = wedges(2, 0);
+    const axis = Array.from({ length: vertexCount(m) }, (_, v) => v).filter(
+      (v) => !m.positions[3 * v] && !m.positions[3 * v + 1],
+    );
+    const fin = meshFromFaces(
+      [...m.positions, 0, -9, 0],
+      [...Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f)), [...axis, vertexCount(m)]],
+    );
+    const { mesh } = partFans(fin);
+    const { count, of } = components(mesh);
+    const closed = Array.from({ length: count }, (_, k) => isClosed(takeFaces(mesh, (f) => of[f] === k)));
+    expect(closed.sort()).toEqual([false, true, true]);
   });
 });
 

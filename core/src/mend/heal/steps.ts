@@ -311,11 +311,11 @@ function pairRound(m: PolyMesh, first: number, mate: Int32Array): void {
   const sorted = list
     .map((c) => ({ c, angle: Math.atan2(dot(off(c), y), dot(off(c), x)), forward: m.corners[c] === m.corners[first] }))
     .sort((p, q) => p.angle - q.angle);
-  // Material lies before a face that runs forward, seen against the edge: it ends at the next one that runs back.
+  // Round the edge, material begins at a face that runs back, and ends at the next one that runs forward.
   const n = sorted.length;
   for (let i = 0; i < n; i++) {
     const [p, q] = [sorted[i]!, sorted[(i + 1) % n]!];
-    if (!p.forward || q.forward) continue;
+    if (p.forward || !q.forward) continue;
     mate[p.c] = q.c;
     mate[q.c] = p.c;
   }
