@@ -9,17 +9,21 @@ import {
   type ChainHeadroom,
 } from '@dusky-mason/core/dress';
 import { faceCount, MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
+import { STROKES } from '@dusky-mason/core/courses';
 import { angleOf, lengthOf, numberOf, oneOf, wholeOf } from './flags.ts';
+
+/** What a form begins with holds here, too. */
+const FINISH = STROKES.finish.settings.parse({});
 
 /** Words of the `bevel`, `headroom` and `subdivide` commands. */
 export const HELP_DRESS = `mason bevel IN --width LENGTH [--angle ANGLE] [--segments N] [--measure ${BEVEL_MEASURES.join('|')}]
             [--profile P] [--past narrow|meet|clamp|stop] [--out OUT] [--json]
 mason headroom IN [--angle ANGLE] [--segments N] [--measure …] [--json]
 
-Bevels every edge at which the surface turns by more than an angle (30°), or says how wide such a bevel can get.
+Bevels every edge at which the surface turns by more than an angle (${FINISH.angle}°), or says how wide such a bevel can get.
   --width     along the faces, as the radius of the rounding, or as the depth below the edge: see --measure (offset); with --measure share a
               number, as 0.25 of the shortest edge that meets the chain
-  --segments  into how many parts each strip is divided (1)
+  --segments  into how many parts each strip is divided (${FINISH.segments})
   --profile   -1 hollow, 0 straight, 1 round (the default), 2 full
   --past      where there is no room: narrower just there (the default), strips that meet in a line, the whole chain narrower, or exit 3
 Both tell "headroom", the smallest over all chains in millimetres, a share with --measure share (null where nothing is in the way), and "chains": of each chain of edges
@@ -46,8 +50,11 @@ type Told = { mesh: PolyMesh; told: Record<string, unknown> };
 function wishOf(m: PolyMesh, flags: DressFlags, width: number): { edges: number[]; wish: BevelShape } {
   const profile = numberOf('profile', flags.profile, -1, 2, 1);
   const measure = oneOf('measure', flags.measure, BEVEL_MEASURES);
-  const edges = sharpEdges(m, angleOf('angle', flags.angle, 180, 30));
-  return { edges, wish: { width, measure, segments: wholeOf('segments', flags.segments, 1, 64, 1), profile } };
+  const edges = sharpEdges(m, angleOf('angle', flags.angle, 180, FINISH.angle));
+  return {
+    edges,
+    wish: { width, measure, segments: wholeOf('segments', flags.segments, 1, 64, FINISH.segments), profile },
+  };
 }
 
 /** The headroom of all chains as it is told: the smallest, and each. */
@@ -85,7 +92,7 @@ export function roomOf(m: PolyMesh, flags: DressFlags): Told {
 
 /** Subdivides a mesh; what there is to tell. */
 export function subdivided(m: PolyMesh, flags: DressFlags): Told {
-  const { mesh } = subdivide(m, wholeOf('levels', flags.levels, 1, 4, 1), {
+  const { mesh } = subdivide(m, wholeOf('levels', flags.levels, 1, 4, NaN), {
     limit: flags.limit,
     corners: true,
     uvs: 'smooth',

@@ -2,7 +2,11 @@ import { carve, uncross } from '@dusky-mason/core/carve';
 import { heal, QUAD_GOALS, toQuads, type HealOptions, type QuadGoal, type Unite } from '@dusky-mason/core/mend';
 import type { PolyMesh } from '@dusky-mason/core/mesh';
 import { surfaceDrift } from '@dusky-mason/core/survey';
+import { STROKES } from '@dusky-mason/core/courses';
 import { angleOf, lengthFrom0, oneOf } from './flags.ts';
+
+/** What a form begins with holds here, too. */
+const [HEAL, QUADS] = [STROKES.heal.settings.parse({}), STROKES.quads.settings.parse({})];
 
 /** Words of the `heal` and `quads` commands. */
 export const HELP_MENDS = `mason heal IN [--out OUT] [--tolerance MM] [--widest MM] [--as seen|sheet|body] [--json]
@@ -20,7 +24,7 @@ mason quads IN [--out OUT] [--goal ${QUAD_GOALS.join('|')}] [--keep-edges] [--pa
 Lays n-gons and faces with holes out in quads.
   --goal        the best shapes (the default), the fewest faces, or a surface to be subdivided
   --keep-edges  no edge is split; faces with an odd number of edges keep a triangle then
-  --pairs       triangles become quads in pairs where the surface bends by less (20); 0: none
+  --pairs       triangles become quads in pairs where the surface bends by less (${QUADS.pairs}); 0: none
 It tells faces laid out, quads and triangles that came of them, edges split, the sharpest corner, poles, and the drift in mm.
 `;
 
@@ -41,8 +45,8 @@ export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: R
     unite,
     uncross: (x, pairs) => uncross(x, pairs, 1),
     without: [],
-    tolerance: lengthFrom0('tolerance', flags.tolerance, 0),
-    widest: lengthFrom0('widest', flags.widest, 0),
+    tolerance: lengthFrom0('tolerance', flags.tolerance, HEAL.tolerance),
+    widest: lengthFrom0('widest', flags.widest, HEAL.widest),
     as,
   };
   const { mesh, report } = heal(m, options);
@@ -68,7 +72,7 @@ export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: 
   const { mesh, report } = toQuads(m, () => true, {
     goal,
     split: !flags['keep-edges'],
-    pairs: angleOf('pairs', flags.pairs, 90, 20),
+    pairs: angleOf('pairs', flags.pairs, 90, QUADS.pairs),
   });
   return { mesh, told: { ...report, places: undefined, drift: surfaceDrift(m, mesh)?.distance ?? null } };
 }
