@@ -107,7 +107,7 @@ test('a course that hangs is given up, told of and switched off; nothing else is
   await hangAt(page, 'Drains');
   await page.getByRole('switch', { name: 'Lintel notch on' }).click();
   await expect(page.getByText(/Working: Drains/)).toBeVisible();
-  await expect(page.getByText(/"Drains" did not come to an end in time and was switched off/)).toBeVisible();
+  await expect(page.getByText(/"Drains" did not finish in time and was switched off/)).toBeVisible();
   await expect(page.getByRole('switch', { name: 'Drains on' })).toHaveAttribute('aria-checked', 'false');
   await expect(page.getByRole('switch', { name: 'Lintel notch on' })).toHaveAttribute('aria-checked', 'false');
   // The new worker works: both can be switched on again.

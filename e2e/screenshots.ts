@@ -76,7 +76,7 @@ await served(4656, async (newPage) => {
 
   await trace(page);
   await shot(page, 'tracing');
-  await page.getByRole('button', { name: 'Give up' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
   await page.locator('canvas').focus();
   await page.keyboard.press('g');
   await page.getByRole('button', { name: 'Pump-house wall' }).click();

@@ -159,7 +159,7 @@ const rename = (name: string): void =>
       <FigureList :figures="layout" @go="go" />
     </section>
     <section v-if="subdivided.length">
-      <h3>How true it is</h3>
+      <h3>Accuracy</h3>
       <FigureList :figures="subdivided" @go="go" />
     </section>
     <section v-if="course.kind === 'heal' && report?.did">
@@ -230,7 +230,7 @@ const rename = (name: string): void =>
         <span>°</span>
       </label>
       <p v-if="lost.length" class="told">
-        {{ countWords(pick.on, lost.length) }} of {{ report!.of }} are not there any more, and are kept in case they
+        {{ countWords(pick.on, lost.length) }} of {{ report!.of }} no longer exist, and are kept in case they
         come back.
       </p>
       <div class="acts">

@@ -161,7 +161,7 @@ watch(
   <header>
     <h2>Survey</h2>
     <p class="soft">
-      {{ store.part ? `What ${store.part.name} is like after its last course.` : 'There is no part to look at.' }}
+      {{ store.part ? `Findings in ${store.part.name}, with all its courses.` : 'There is no part to survey.' }}
     </p>
   </header>
   <p v-if="c" class="verdict" :class="{ bad: !state.sound }">

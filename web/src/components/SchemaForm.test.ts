@@ -3,7 +3,16 @@ import PrimeVue from 'primevue/config';
 import { describe, expect, it } from 'vitest';
 import { markRaw } from 'vue';
 import type { z } from 'zod';
-import { CutParams, STROKES, newShape, PlacementSchema, RepeatSchema, settingProblem, shapeKinds, shapeSchema } from '@dusky-mason/core/courses';
+import {
+  CutParams,
+  STROKES,
+  newShape,
+  PlacementSchema,
+  RepeatSchema,
+  settingProblem,
+  shapeKinds,
+  shapeSchema,
+} from '@dusky-mason/core/courses';
 import PlacementForm from './PlacementForm.vue';
 import SchemaForm from './SchemaForm.vue';
 

@@ -163,7 +163,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     }
     case 'face': {
       const { mesh } = evaluator.evaluate(ask.part, store);
-      if (ask.face >= faceCount(mesh)) throw new MasonError('bad-input', 'The face is not there any more.');
+      if (ask.face >= faceCount(mesh)) throw new MasonError('bad-input', 'That face no longer exists. Pick again.');
       return { answer: { kind: 'face', sketch: faceSketch(mesh, ask.face) } };
     }
     case 'fit':

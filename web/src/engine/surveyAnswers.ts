@@ -111,7 +111,7 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       return compared(ask, shop);
     case 'measure': {
       const mesh = whole(ask.part);
-      if (ask.face >= faceCount(mesh)) throw new MasonError('bad-input', 'The face is not there any more.');
+      if (ask.face >= faceCount(mesh)) throw new MasonError('bad-input', 'That face no longer exists. Pick again.');
       return { answer: { kind: 'measure', ...measureFace(mesh, ask.face, ask.point) } };
     }
     case 'wall': {
@@ -182,7 +182,7 @@ function compared(ask: Extract<Ask, { kind: 'compare' }>, { evaluator, store, ct
     if ('kept' in s) {
       const mesh = store(s.kept);
       if (mesh) return mesh;
-      throw new MasonError('bad-input', 'What was kept is not there any more. Keep the part anew.');
+      throw new MasonError('bad-input', 'The kept state no longer exists. Keep the part again.');
     }
     const at = ask.part.courses.findIndex((c) => c.id === s.course);
     return evaluator.evaluate({ ...ask.part, courses: ask.part.courses.slice(0, at + 1) }, store, ctx).mesh;

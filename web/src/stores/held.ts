@@ -1,4 +1,17 @@
-import { addCutter, boxOfPoints, chosenPoints, cutterName, movedPoints, setCutter, setParams, Shape, type StrokeCourse, type Placed, type Project, checked } from '@dusky-mason/core/courses';
+import {
+  addCutter,
+  boxOfPoints,
+  chosenPoints,
+  cutterName,
+  movedPoints,
+  setCutter,
+  setParams,
+  Shape,
+  type StrokeCourse,
+  type Placed,
+  type Project,
+  checked,
+} from '@dusky-mason/core/courses';
 import { cageChoice } from './cageChoice.ts';
 import type { useProject } from './project.ts';
 

@@ -1,6 +1,17 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { ALL_OUTLINES, addCourse, addToAllParts, everything, STROKES, pickWords, setPicks, type KeptPick, type StrokeName, type Pick } from '@dusky-mason/core/courses';
+import {
+  ALL_OUTLINES,
+  addCourse,
+  addToAllParts,
+  everything,
+  STROKES,
+  pickWords,
+  setPicks,
+  type KeptPick,
+  type StrokeName,
+  type Pick,
+} from '@dusky-mason/core/courses';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 import type { ElementKind, PickAct, PickShape } from '@dusky-mason/core/mend';
 import { engine } from '../engine/engine.ts';
@@ -110,7 +121,7 @@ export const usePicks = defineStore('picks', () => {
       if (a.lost)
         notices.say(
           'warning',
-          `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others are not there any more.`,
+          `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others no longer exist.`,
         );
       await take(k.pick.on, a.ids, k.pick.by === 'elements' ? null : k.pick);
     } catch (e) {

@@ -172,11 +172,7 @@ export const useProject = defineStore('project', () => {
         `"${at.name}" is so large that it was not done in time. Raise the longest run in Preferences, then choose the part again.`,
       );
     const why =
-      e.why === 'hung'
-        ? 'did not come to an end in time'
-        : e.why === 'crashed'
-          ? 'brought the workshop down'
-          : 'was stopped';
+      e.why === 'hung' ? 'did not finish in time' : e.why === 'crashed' ? 'crashed the worker' : 'was stopped';
     if (at && project.value) {
       notices.say(
         'warning',

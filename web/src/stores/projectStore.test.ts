@@ -160,7 +160,7 @@ describe('the open project', () => {
     await settled();
     expect(useNotices().list.at(-1)).toMatchObject({
       kind: 'warning',
-      text: expect.stringContaining('"Drains" did not come to an end'),
+      text: expect.stringContaining('"Drains" did not finish in time'),
     });
     expect(store.part!.courses.find((c) => c.id === drains.id)!.on).toBe(false);
     expect(store.outcome?.counts.faces).toBe(50);

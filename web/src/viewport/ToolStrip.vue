@@ -166,7 +166,7 @@ const hint = computed(() => {
     >
       Done
     </button>
-    <button v-if="tools.busy" @click="tools.end()">{{ tools.dragging ? 'Done' : 'Give up' }}</button>
+    <button v-if="tools.busy" @click="tools.end()">{{ tools.dragging ? 'Done' : 'Cancel' }}</button>
   </div>
 </template>
 

@@ -9,7 +9,25 @@ import {
   MasonError,
   type PolyMesh,
 } from '../../mesh/index.ts';
-import { COURSE_KINDS, CutParams, Evaluator, fieldsOf, fitOf, instanceCount, instancesOf, MOST_INSTANCES, notRepeated, placedMesh, RepeatSchema, Shape, type Course, type CutCourse, type Cutter, type Part, type Repeat } from '../index.ts';
+import {
+  COURSE_KINDS,
+  CutParams,
+  Evaluator,
+  fieldsOf,
+  fitOf,
+  instanceCount,
+  instancesOf,
+  MOST_INSTANCES,
+  notRepeated,
+  placedMesh,
+  RepeatSchema,
+  Shape,
+  type Course,
+  type CutCourse,
+  type Cutter,
+  type Part,
+  type Repeat,
+} from '../index.ts';
 
 const none = () => undefined;
 type Placement = Cutter['placement'];

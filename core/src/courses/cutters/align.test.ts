@@ -1,7 +1,24 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, bounds, mapPoint, placementAffine, unit, type Vec3 } from '../../mesh/index.ts';
 import { seededRandom } from '../../shapes/index.ts';
-import { alongEdge, betweenEdges, centredAt, centredOn, CutterSchema, droppedTo, movedAlong, ownAxes, pivotOn, placedBounds, placedMesh, repivoted, seatedOn, Shape, slidTo, type Cutter } from '../index.ts';
+import {
+  alongEdge,
+  betweenEdges,
+  centredAt,
+  centredOn,
+  CutterSchema,
+  droppedTo,
+  movedAlong,
+  ownAxes,
+  pivotOn,
+  placedBounds,
+  placedMesh,
+  repivoted,
+  seatedOn,
+  Shape,
+  slidTo,
+  type Cutter,
+} from '../index.ts';
 
 const cutter = (
   placement: Partial<Cutter['placement']> = {},

@@ -10,7 +10,25 @@ import {
   type PolyMesh,
 } from '../../mesh/index.ts';
 import { signedArea2, sketchPlane, type Point2 } from '../../shapes/index.ts';
-import { addCutOf, addPart, checkDrawn, drawingCutters, Evaluator, newProject, readProject, type CutCourse, DRAWN_TITLES, drawnCutter, drawnProblem, drawnRun, drawnTurned, placedMesh, Shape, shapeMesh, type Drawn } from '../index.ts';
+import {
+  addCutOf,
+  addPart,
+  checkDrawn,
+  drawingCutters,
+  Evaluator,
+  newProject,
+  readProject,
+  type CutCourse,
+  DRAWN_TITLES,
+  drawnCutter,
+  drawnProblem,
+  drawnRun,
+  drawnTurned,
+  placedMesh,
+  Shape,
+  shapeMesh,
+  type Drawn,
+} from '../index.ts';
 
 const none = () => undefined;
 const flat = sketchPlane([5, 6, 7], [0, 0, 1], [1, 0, 0]);

@@ -2,7 +2,26 @@ import { describe, expect, it } from 'vitest';
 import type { Fit } from '../../carve/index.ts';
 import { faceCount, flipMesh, takeFaces, transformMesh, type PolyMesh } from '../../mesh/index.ts';
 import { ballFromPatches, cylinder } from '../../shapes/index.ts';
-import { addCut, addPart, applyRemedy, Evaluator, findCourse, findPart, fitOf, moveToPart, newProject, sayFit, setCutter, setParams, Shape, withFlats, type CutCourse, type NewCutter, type Part, type Project } from '../index.ts';
+import {
+  addCut,
+  addPart,
+  applyRemedy,
+  Evaluator,
+  findCourse,
+  findPart,
+  fitOf,
+  moveToPart,
+  newProject,
+  sayFit,
+  setCutter,
+  setParams,
+  Shape,
+  withFlats,
+  type CutCourse,
+  type NewCutter,
+  type Part,
+  type Project,
+} from '../index.ts';
 
 const none = () => undefined;
 const P = 2;

@@ -1,7 +1,27 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, bounds, genus, isClosed, placementAffine, turnOf, type PolyMesh } from '../../mesh/index.ts';
 import { circleOutline, insetOutline, randomTurn, seededRandom, signedArea2 } from '../../shapes/index.ts';
-import { addCut, addFitted, addPart, CutterSchema, Evaluator, findPart, followCutters, freezePart, newProject, openingOf, readProject, removeCourse, setCutter, setParams, Shape, type CutCourse, type Cutter, type FittedPiece, type Project } from '../index.ts';
+import {
+  addCut,
+  addFitted,
+  addPart,
+  CutterSchema,
+  Evaluator,
+  findPart,
+  followCutters,
+  freezePart,
+  newProject,
+  openingOf,
+  readProject,
+  removeCourse,
+  setCutter,
+  setParams,
+  Shape,
+  type CutCourse,
+  type Cutter,
+  type FittedPiece,
+  type Project,
+} from '../index.ts';
 
 const none = () => undefined;
 const WALL = 2;

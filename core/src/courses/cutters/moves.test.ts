@@ -1,7 +1,30 @@
 import { describe, expect, it } from 'vitest';
 import { bounds, mapPoint, placementAffine, type Vec3 } from '../../mesh/index.ts';
 import { seededRandom, type Point2 } from '../../shapes/index.ts';
-import { bentThrough, CutterSchema, isPointed, ownAxes, pieceMiddle, placedMesh, pointAfter, pointedRun, pointPlace, repivoted, resizedTo, rowsOf, Shape, shapeMesh, slidAlong, turnCentre, turnedAbout, withoutPoint, withPoint, type Cutter, type Extent, type Pointed } from '../index.ts';
+import {
+  bentThrough,
+  CutterSchema,
+  isPointed,
+  ownAxes,
+  pieceMiddle,
+  placedMesh,
+  pointAfter,
+  pointedRun,
+  pointPlace,
+  repivoted,
+  resizedTo,
+  rowsOf,
+  Shape,
+  shapeMesh,
+  slidAlong,
+  turnCentre,
+  turnedAbout,
+  withoutPoint,
+  withPoint,
+  type Cutter,
+  type Extent,
+  type Pointed,
+} from '../index.ts';
 
 const none = () => undefined;
 const cutter = (shape: Record<string, unknown>, placement: Partial<Cutter['placement']> = {}): Cutter =>

@@ -1,7 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import { bounds, dot, MasonError, topologyOf, unit, vertexCount, type PolyMesh } from '../../mesh/index.ts';
 import { box } from '../../shapes/index.ts';
-import { alongOwnAxis, CutParams, cutterMeshes, fieldsOf, newShape, ownAxis, placedMesh, Shape, shapeKinds, sizeWords } from '../index.ts';
+import {
+  alongOwnAxis,
+  CutParams,
+  cutterMeshes,
+  fieldsOf,
+  newShape,
+  ownAxis,
+  placedMesh,
+  Shape,
+  shapeKinds,
+  sizeWords,
+} from '../index.ts';
 
 const none = () => undefined;
 const wall = box(2400, 240, 1800);

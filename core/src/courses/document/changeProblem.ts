@@ -2,7 +2,18 @@ import type { LengthUnit } from '../../units/index.ts';
 import { settingProblem } from '../base/settingProblem.ts';
 import { MOST_CUTTERS } from '../settings/cutSettings.ts';
 import { isStrokeKind, STROKES } from '../settings/strokes.ts';
-import { type Course, CourseSchema, MOST_COURSES, MOST_PARTS, numbersOnce, oneShapeFirst, type Part, PartSchema, type Project, ProjectFrame } from './document.ts';
+import {
+  type Course,
+  CourseSchema,
+  MOST_COURSES,
+  MOST_PARTS,
+  numbersOnce,
+  oneShapeFirst,
+  type Part,
+  PartSchema,
+  type Project,
+  ProjectFrame,
+} from './document.ts';
 
 /** The document and a part without what is looked at piece by piece. */
 const Frame = ProjectFrame.omit({ parts: true });

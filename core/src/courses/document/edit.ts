@@ -2,7 +2,15 @@ import { shortName } from '../base/fields.ts';
 import { checked } from '../base/settingProblem.ts';
 import { Shape } from '../base/shapeSpec.ts';
 import { CutParams, type Cutter, CutterSchema } from '../settings/cutSettings.ts';
-import { type Course, CourseSchema, type CutCourse, isStroke, type StrokeCourse, type Part, type Project } from './document.ts';
+import {
+  type Course,
+  CourseSchema,
+  type CutCourse,
+  isStroke,
+  type StrokeCourse,
+  type Part,
+  type Project,
+} from './document.ts';
 import { MasonError } from '../../mesh/index.ts';
 import { isDressing, type StrokeName, STROKES } from '../settings/strokes.ts';
 

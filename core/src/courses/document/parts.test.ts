@@ -1,7 +1,28 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, bounds, isClosed } from '../../mesh/index.ts';
 import { skerryLight } from '../../demo/index.ts';
-import { addCut, addCutter, addMade, addPart, Evaluator, findPart, giveOwnCourses, hasLinks, lockedTouched, mirrorPart, movePart, newProject, readProject, reorderPart, scaleCutters, setMaterial, setPart, Shape, type CutCourse, type Project } from '../index.ts';
+import {
+  addCut,
+  addCutter,
+  addMade,
+  addPart,
+  Evaluator,
+  findPart,
+  giveOwnCourses,
+  hasLinks,
+  lockedTouched,
+  mirrorPart,
+  movePart,
+  newProject,
+  readProject,
+  reorderPart,
+  scaleCutters,
+  setMaterial,
+  setPart,
+  Shape,
+  type CutCourse,
+  type Project,
+} from '../index.ts';
 
 const none = () => undefined;
 const made = (p: Project, id: number) => {

@@ -4,7 +4,15 @@ import { checked } from '../base/settingProblem.ts';
 import { resizeShape, shapeSize } from '../base/shapeSize.ts';
 import { newShape, Shape, shapeTitle } from '../base/shapeSpec.ts';
 import type { Cutter } from '../settings/cutSettings.ts';
-import { type Course, type KeptPick, type Material, type StrokeCourse, type Part, PartSchema, type Project } from './document.ts';
+import {
+  type Course,
+  type KeptPick,
+  type Material,
+  type StrokeCourse,
+  type Part,
+  PartSchema,
+  type Project,
+} from './document.ts';
 import { findCourse, findCutter, findPart, mapPart, setCutter, setParams } from './edit.ts';
 import { placementAffine, type Placement, type Vec3 } from '../../mesh/index.ts';
 

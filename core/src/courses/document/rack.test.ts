@@ -1,7 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, isClosed, MasonError } from '../../mesh/index.ts';
 import { checkSolid } from '../../carve/index.ts';
-import { findOnRack, fitsRack, linePicture, newShape, rackPicture, readRack, Shape, shapeKinds, shapeMesh, STARTING_RACK, writeRack } from '../index.ts';
+import {
+  findOnRack,
+  fitsRack,
+  linePicture,
+  newShape,
+  rackPicture,
+  readRack,
+  Shape,
+  shapeKinds,
+  shapeMesh,
+  STARTING_RACK,
+  writeRack,
+} from '../index.ts';
 
 const none = () => undefined;
 

@@ -1,7 +1,20 @@
 import type { z } from 'zod';
 import { sayIssue } from '../base/settingProblem.ts';
 import { CutterSchema } from '../settings/cutSettings.ts';
-import { type Course, CourseSchema, type Material, MaterialSchema, newProject, oneShapeFirst, type Part, PartSchema, PictureSchema, type Project, readProject, type ReferencePicture } from './document.ts';
+import {
+  type Course,
+  CourseSchema,
+  type Material,
+  MaterialSchema,
+  newProject,
+  oneShapeFirst,
+  type Part,
+  PartSchema,
+  PictureSchema,
+  type Project,
+  readProject,
+  type ReferencePicture,
+} from './document.ts';
 import { upToDate } from './migrations.ts';
 
 /** A project of which something could not be read: what is left of it, and what was left out, a sentence each. */

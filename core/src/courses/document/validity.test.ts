@@ -1,7 +1,34 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { skerryLight } from '../../demo/index.ts';
-import { addCourse, addCut, addPart, addPicture, changeProblem, CourseSchema, CutParams, CutterSchema, DOCUMENT_VERSION, fieldsOf, MaterialSchema, STROKES, newProject, newShape, notRepeated, PictureSchema, PlacementSchema, readProject, RepeatSchema, rescueProject, setMaterial, settingProblem, shapeKinds, shapeSchema, shortName, type Project } from '../index.ts';
+import {
+  addCourse,
+  addCut,
+  addPart,
+  addPicture,
+  changeProblem,
+  CourseSchema,
+  CutParams,
+  CutterSchema,
+  DOCUMENT_VERSION,
+  fieldsOf,
+  MaterialSchema,
+  STROKES,
+  newProject,
+  newShape,
+  notRepeated,
+  PictureSchema,
+  PlacementSchema,
+  readProject,
+  RepeatSchema,
+  rescueProject,
+  setMaterial,
+  settingProblem,
+  shapeKinds,
+  shapeSchema,
+  shortName,
+  type Project,
+} from '../index.ts';
 import { STROKE_NAMES } from '../settings/strokes.ts';
 
 /** What people, clumsy hands and bad files put into a field. */

@@ -11,7 +11,31 @@ import {
   vertexCount,
 } from '../../mesh/index.ts';
 import { box, cylinder, seededRandom } from '../../shapes/index.ts';
-import { COURSE_KINDS, CourseMemory, cutterMeshes, CutParams, DOCUMENT_VERSION, Evaluator, fieldsOf, STROKES, newProject, newShape, readProject, resizeShape, sayRings, sayTidied, Shape, shapeKinds, shapeMesh, shapeSchema, shapeSize, type Course, type CutCourse, type Cutter, type Part } from '../index.ts';
+import {
+  COURSE_KINDS,
+  CourseMemory,
+  cutterMeshes,
+  CutParams,
+  DOCUMENT_VERSION,
+  Evaluator,
+  fieldsOf,
+  STROKES,
+  newProject,
+  newShape,
+  readProject,
+  resizeShape,
+  sayRings,
+  sayTidied,
+  Shape,
+  shapeKinds,
+  shapeMesh,
+  shapeSchema,
+  shapeSize,
+  type Course,
+  type CutCourse,
+  type Cutter,
+  type Part,
+} from '../index.ts';
 
 const none = () => undefined;
 const base: Course = {

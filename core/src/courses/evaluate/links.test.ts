@@ -1,6 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, isClosed, sameMesh } from '../../mesh/index.ts';
-import { addCut, addPart, Evaluator, findPart, hasLinks, newProject, setCutter, setParams, Shape, switchCourse, type CutCourse, type Part, type Project } from '../index.ts';
+import {
+  addCut,
+  addPart,
+  Evaluator,
+  findPart,
+  hasLinks,
+  newProject,
+  setCutter,
+  setParams,
+  Shape,
+  switchCourse,
+  type CutCourse,
+  type Part,
+  type Project,
+} from '../index.ts';
 
 const none = () => undefined;
 const PLATE = 2;

@@ -209,7 +209,7 @@ describe('light and form of what a cut disturbs', () => {
     }
     expect(rim).toBeGreaterThan(48);
     // What the survey measures of a hull without a cut to hold against: nothing left to move.
-    expect(made(dressed(p, 'reseat', { most: 1 })).courses[3]!.error?.message).toMatch(/nothing to do/);
+    expect(made(dressed(p, 'reseat', { most: 1 })).courses[3]!.error?.message).toMatch(/Nothing to do/);
   });
 
   it('relit and reseated by the smooth surface that is fitted to picked faces: that of the hull they stand for', () => {

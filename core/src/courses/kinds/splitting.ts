@@ -51,10 +51,10 @@ export const SPLITTING_KINDS = {
         return edge === null || edge === undefined ? [] : [{ edge, share }];
       });
       if (stops.length < 2)
-        throw new MasonError('bad-input', 'Less than two stops of the line are there any more. Draw it anew.');
+        throw new MasonError('bad-input', 'Fewer than two stops of the line were found. Draw it again.');
       const heed =
         stops.length < p.stops.length
-          ? [`${p.stops.length - stops.length} stops are not there any more: the line goes past them.`]
+          ? [`${p.stops.length - stops.length} stops were not found: the line skips them.`]
           : [];
       const { mesh, added, cut } = p.through
         ? { ...mends.lineThrough(m, stops, sizeOf(m)), added: 0 }

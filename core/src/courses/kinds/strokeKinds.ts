@@ -64,7 +64,7 @@ export function strokeKind<K extends StrokeName>(kind: K, { op }: StrokeRun<K>):
       if (!m.on.includes(pick.on))
         throw new MasonError(
           'bad-input',
-          `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')}. Pick some, then let it work on these.`,
+          `It works on ${m.on.map((o) => countWords(o, 2).slice(2)).join(' or ')} only. Pick some of those first.`,
         );
       const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
@@ -101,11 +101,9 @@ const copied = (places: Record<string, readonly Vec3[]>): NonNullable<StrokeRepo
 
 function tooFew(pick: Pick, found: number, least: number): string {
   const wanted = countWords(pick.on, least);
-  if (pick.by !== 'elements')
-    return `There is nothing to work on: ${pickWords(pick)} come to ${found || 'nothing'} here.`;
-  if (pick.elements.length < least)
-    return `It needs ${wanted} at least; ${pick.elements.length} ${pick.elements.length === 1 ? 'is' : 'are'} picked.`;
-  return `${found ? `Only ${found}` : 'None'} of the picked ${countWords(pick.on, pick.elements.length)} ${found === 1 ? 'is' : 'are'} there any more: what lies below has changed. Pick anew on its card.`;
+  if (pick.by !== 'elements') return `Nothing to work on: ${pickWords(pick)} come to ${found || 'nothing'} here.`;
+  if (pick.elements.length < least) return `Pick at least ${wanted} (${pick.elements.length} picked).`;
+  return `${found || 'None'} of ${countWords(pick.on, pick.elements.length)} picked ${found === 1 ? 'was' : 'were'} found: something below has changed. Pick again on its card.`;
 }
 
 /** Refuses what must not be, with the place; tells what got worse. */
@@ -118,7 +116,7 @@ function lookOver(
   if (!waits && sameMesh(before, after))
     throw new MasonError(
       'bad-input',
-      'There is nothing to do: the part is like that already, or the settings reach nothing. Change them, or pick otherwise.',
+      'Nothing to do: the part is already like that, or the settings reach nothing. Change them, or pick something else.',
     );
   if (!after.corners.length) throw new MasonError('not-done', 'Nothing would be left of the part. Pick less.');
   for (const f of changedFaces(before, after).after)
@@ -129,7 +127,7 @@ function lookOver(
       const { point } = placeOf(after, 'face', f);
       throw new MasonError(
         'not-done',
-        'A face would cross itself: it goes too far there. Use less, or pick otherwise.',
+        'A face would cross itself there. Use a smaller value, or pick something else.',
         { face: f, point },
       );
     }

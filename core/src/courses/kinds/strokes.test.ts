@@ -204,7 +204,7 @@ describe('mends as courses', () => {
     const gone = evaluated(withMend(over(), 'remove', {}, pickOf(b, 'face', [0, 1, 2, 3, 4, 5])), b);
     expect(gone.courses[1]!.error?.message).toContain('Nothing would be left');
     const nothing = evaluated(withMend(over(), 'weld', { distance: 1e-6 }), b);
-    expect(nothing.courses[1]!.error?.message).toContain('nothing to do');
+    expect(nothing.courses[1]!.error?.message).toContain('Nothing to do');
     const crossing = evaluated(
       withMend(
         over(),
@@ -221,7 +221,7 @@ describe('mends as courses', () => {
     expect(crossing.courses[1]!.error?.message).toContain('cross itself');
     expect(crossing.courses[1]!.error?.place.point).toBeDefined();
     const few = evaluated(withMend(over(), 'merge', {}, pickOf(b, 'vertex', [0])), b);
-    expect(few.courses[1]!.error?.message).toContain('It needs 2 vertices at least; 1 is picked.');
+    expect(few.courses[1]!.error?.message).toContain('Pick at least 2 vertices (1 picked).');
     const wrong = evaluated(withMend(over(), 'inset', {}, pickOf(b, 'edge', [0])), b);
     expect(wrong.courses[1]!.error?.message).toContain('works on faces');
     const turned = evaluated(withMend(over(), 'move', { scale: [-1, 1, 1] }, { by: 'all', on: 'vertex' }), b);
@@ -277,9 +277,7 @@ describe('mends as courses', () => {
     expect(g.parts[0]!.courses.map((c) => c.name)).toEqual(['M', '3 mends']);
     const r = evaluated(g, b);
     expect(r.courses[1]!.report.did).toEqual({ done: 2, edits: 3 });
-    expect(r.courses[1]!.report.heed).toEqual([
-      expect.stringContaining('weld (2 of 3) was not done: There is nothing to do'),
-    ]);
+    expect(r.courses[1]!.report.heed).toEqual([expect.stringContaining('weld (2 of 3) was not done: Nothing to do')]);
     const apart = scatterMends(g, 2, g.parts[0]!.courses[1]!.id);
     expect(apart.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'split', 'weld', 'inset']);
     expect(apart.parts[0]!.courses.slice(1).map((c) => c.id)).toEqual([g.nextId, g.nextId + 1, g.nextId + 2]);

@@ -30,7 +30,7 @@ export const BY_THEMSELVES = {
     also: 'clean leftover collinear tiny edges slivers simplify',
     onEveryPart: true,
     settings: z.object({
-      tolerance: lengthOrZero('Tiny is below', 0, '0: a ten-thousandth of the size.'),
+      tolerance: lengthOrZero('Tiny is below', 0, '0 means 1/10,000 of the size.'),
       pick: pick('vertex'),
     }),
     says: (_, did) =>
@@ -52,14 +52,14 @@ export const BY_THEMSELVES = {
       split: flag(
         'Edges may be split',
         true,
-        'Straight edges, for better shapes; and others where a triangle would be left else.',
+        'Splits straight edges for better shapes, and other edges where a triangle would be left otherwise.',
       ),
       pairs: angle(
         'Triangles in pairs below',
         20,
         0,
         90,
-        'Triangles become quads where the surface bends by less. 0: none.',
+        'Two triangles become a quad where the surface bends by less than this. 0 turns this off.',
       ),
       pick: pick('face'),
     }),
@@ -86,9 +86,9 @@ export const BY_THEMSELVES = {
         'Spokes',
         'square',
         { square: 'square', own: 'on own edges', across: 'on from beyond' },
-        'Own edges come to the line on the same side; on from beyond is in line with those of the other side.',
+        'Own edges meet the line on the same side. From beyond continues the edges of the other side.',
       ),
-      shift: offset('Outer edge moved by', 0, 'Along the edges; spokes on edges stay.'),
+      shift: offset('Outer edge moved by', 0, 'Moves the outer edge along the line. Spokes that follow edges stay.'),
       pick: PickSchema.default(ALL_OUTLINES),
     }),
     says: (p, did, unit) =>
@@ -103,8 +103,8 @@ export const BY_THEMSELVES = {
     also: 'repair fix import damaged scan clean manifold watertight crack hole',
     onEveryPart: true,
     settings: z.object({
-      tolerance: lengthOrZero('Cracks up to', 0, '0: as its gaps suggest.'),
-      widest: lengthOrZero('Openings up to', 0, '0: all but those of a sheet.'),
+      tolerance: lengthOrZero('Cracks up to', 0, '0 lets the gaps decide.'),
+      widest: lengthOrZero('Openings up to', 0, '0 fills all but the border of a sheet.'),
       as: choice('It is', 'seen', { seen: 'what it looks like', sheet: 'a sheet, left open', body: 'a body, closed' }),
       weld: flag('Vertices at one place', true),
       doubled: flag('Doubled faces', true),
@@ -132,7 +132,7 @@ export const BY_THEMSELVES = {
         64,
         LEAST_CELLS,
         MOST_CELLS,
-        'Twice as many take eight times as long.',
+        'Twice as many cells take eight times as long.',
       ),
       pick: pick('face'),
     }),

@@ -1,5 +1,18 @@
 import { z } from 'zod';
-import { choice, count, factor3, type FieldMeta, flag, idField, length, nameField, onlyWhen, text, triple, vector3 } from '../base/fields.ts';
+import {
+  choice,
+  count,
+  factor3,
+  type FieldMeta,
+  flag,
+  idField,
+  length,
+  nameField,
+  onlyWhen,
+  text,
+  triple,
+  vector3,
+} from '../base/fields.ts';
 import { notRepeated, RepeatSchema } from '../base/repeat.ts';
 import { Shape } from '../base/shapeSpec.ts';
 
@@ -54,7 +67,7 @@ export const CutParams = z.object({
       'On',
       'all',
       { all: 'all surfaces', nearest: 'the first met' },
-      'Looked for against the direction that the outline is projected along.',
+      'Searched against the projection direction.',
     ),
     'scribe',
     'kerf',
@@ -76,14 +89,16 @@ export const CutParams = z.object({
     'scribe',
     'kerf',
   ),
-  fromBack: onlyWhen(flag('From the other side', false, 'Which of two surfaces is met first.'), 'reach', ['nearest']),
+  fromBack: onlyWhen(flag('From the other side', false, 'Decides which of two surfaces comes first.'), 'reach', [
+    'nearest',
+  ]),
   /** Where `along` is a direction of its own: towards where one looks from, in the part's frame. */
   direction: vector3.refine((d) => Math.hypot(...d) > 0, 'A direction needs a length.').default([0, 0, 1]),
   width: of(length('Slit width', 2), 'kerf'),
   depth: of(length('Slit depth', 1, 'Below the surface, along its normal.'), 'kerf'),
   bottom: of(choice('Bottom', 'square', { square: 'square', v: 'V', round: 'round' }), 'kerf'),
   lines: of(count('Slits side by side', 1, 1, 50), 'kerf'),
-  spacing: of(length('Spacing', 5, 'From middle to middle, outward.'), 'kerf'),
+  spacing: of(length('Spacing', 5, 'Centre to centre, outward.'), 'kerf'),
   joinFlush: of(
     flag('Join flush faces', true, 'Faces of part and cutter that end up level become one face.'),
     ...MAKES_HOLES,
@@ -98,7 +113,7 @@ export const CutParams = z.object({
         corners: 'ties to corners',
         ring: 'ring of quads',
       },
-      'Faces keep their holes without any. Ties, two or more a hole, give each face one outline.',
+      'Without ties, faces keep their holes. With two or more ties a hole, each face has one outline.',
     ),
     ...MAKES_HOLES,
   ),
@@ -107,7 +122,7 @@ export const CutParams = z.object({
     flag(
       'Tidy afterwards',
       false,
-      'Takes vertices in straight runs, tiny edges and narrow faces out beside its outline, which stays.',
+      'Removes vertices in straight runs, tiny edges and narrow faces beside the cut outline. The outline stays.',
     ),
     ...MAKES_HOLES,
   ),

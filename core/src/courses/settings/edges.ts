@@ -10,7 +10,7 @@ import { type LengthUnit, formatLength } from '../../units/index.ts';
 const sharper = (degrees: number): Pick => ({ by: 'sharper', on: 'edge', angle: degrees });
 
 const bevelled = {
-  width: onlyWhen(length('Width', 1, 'From the edge to where the strip ends.'), 'measure', [
+  width: onlyWhen(length('Width', 1, 'From the edge to the end of the strip.'), 'measure', [
     'offset',
     'radius',
     'depth',
@@ -21,7 +21,7 @@ const bevelled = {
       as: 'count',
       min: 0.1,
       max: 1000,
-      hint: 'In percent of the shortest edge that meets the chain.',
+      hint: 'Percent of the shortest edge that meets the chain.',
     }),
     'measure',
     ['share'],
@@ -33,7 +33,7 @@ const bevelled = {
     share: 'as a share',
   }),
   rolls: onlyWhen(
-    flag('True to round surfaces', false, 'The ball rolls on the surfaces that the facets stand for.'),
+    flag('True to round surfaces', false, 'Rolls the ball on the smooth surfaces that the facets stand for.'),
     'measure',
     ['radius'],
   ),
@@ -75,7 +75,7 @@ const bevelled = {
     'Inside corners of faces',
     'round',
     { round: 'gone round', mitre: 'mitred' },
-    'Of strips that go round a corner which stands into a face.',
+    'For strips around a corner that points into a face.',
   ),
   past: choice(
     'Without room',
@@ -86,9 +86,9 @@ const bevelled = {
       clamp: 'chain narrower',
       stop: 'not at all',
     },
-    'Narrower just there, or the whole chain: the edges that hang together. Strips meet in a line.',
+    'Narrows the bevel just there, or along the whole chain of connected edges, or lets strips meet in a line.',
   ),
-  own: flag('Edges keep their own widths', true, 'Of edges that a width was marked on.'),
+  own: flag('Edges keep their own widths', true, 'Uses the width that was marked on an edge.'),
   strips: flag('Strips in a slot of their own', false),
   slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
 };
@@ -118,7 +118,7 @@ export const EDGES = {
         30,
         1,
         179,
-        'The angle by which the surface turns; looked at anew above every cut.',
+        'The angle by which the surface turns, measured again after every change below.',
       ),
       ...bevelled,
       pick: PickSchema.default(everything('edge')),
@@ -132,7 +132,7 @@ export const EDGES = {
     also: 'chamfer round fillet edge strip',
     settings: z.object({
       ...bevelled,
-      taper: lengthOrZero('Ends run out over', 0, 'Where a chain ends within a surface. 0: over its last edge.'),
+      taper: lengthOrZero('Ends run out over', 0, 'Where a chain ends within a surface. 0 uses its last edge.'),
       pick: PickSchema,
     }),
     says: (p, did, unit) => bevelSays(p, did, unit),
@@ -142,7 +142,7 @@ export const EDGES = {
     on: ['edge', 'face'],
     also: 'bevel width group of edges mark',
     settings: z.object({
-      width: lengthOrZero('Width', 2, 'Of a bevel above; 0: none of their own.'),
+      width: lengthOrZero('Width', 2, 'For a bevel above. 0 removes the mark.'),
       pick: PickSchema,
     }),
     says: (p, did, unit) =>
@@ -169,7 +169,7 @@ export const EDGES = {
         'Normals by',
         'angle',
         { angle: 'the angles of corners', area: 'the areas of faces', largest: 'the largest face' },
-        'The largest face alone keeps the light on flats exact, and leaves the rounding to the strips beside them.',
+        'The largest face keeps the shading of flats exact and leaves the rounding to the strips beside them.',
       ),
       pick: PickSchema.default(sharper(30)),
     }),
@@ -185,7 +185,7 @@ export const EDGES = {
         as: 'count',
         min: 0,
         max: 10,
-        hint: 'So many rounds of a subdivision; 0: none, 10: for ever.',
+        hint: 'Levels of a subdivision. 0 removes it, 10 keeps the edge sharp at every level.',
       }),
       pick: PickSchema.default(sharper(30)),
     }),

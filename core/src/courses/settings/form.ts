@@ -11,7 +11,7 @@ const guideChoice = choice(
   'Surface',
   'own',
   { own: 'of its bodies before the cuts', fitted: 'the smooth one nearest to these faces' },
-  'The nearest one is fitted to the faces that it works on: pick those of one bent surface.',
+  'The nearest one is fitted to the picked faces: pick those of one bent surface.',
 );
 
 export const FORM = {
@@ -21,8 +21,8 @@ export const FORM = {
     reshapes: true,
     also: 'smooth Catmull Clark subdivision surface levels',
     settings: z.object({
-      levels: count('Levels', 2, 1, 4, 'Each makes four faces of one.'),
-      limit: flag('Onto the limit surface', false, 'Vertices go to where no end of levels would bring them.'),
+      levels: count('Levels', 2, 1, 4, 'Each level turns one face into four.'),
+      limit: flag('Onto the limit surface', false, 'Moves vertices to where endless levels would bring them.'),
       corners: flag('Corners of open borders stay', true),
       uvs: choice('UVs', 'smooth', { smooth: 'smooth', straight: 'straight' }),
       pick: PickSchema.default(everything('face')),
@@ -36,7 +36,7 @@ export const FORM = {
     also: 'shading normals transfer guide surface dent light',
     settings: z.object({
       surface: guideChoice,
-      fade: lengthOrZero('Fades towards cuts over', 0, '0: right up to the edge of the cut.'),
+      fade: lengthOrZero('Fades towards cuts over', 0, '0 works right up to the cut edge.'),
       pick: PickSchema.default(everything('face')),
     }),
     says: (_, did) =>
@@ -66,7 +66,7 @@ export const FORM = {
     settings: z.object({
       thickness: length('Thickness', 2),
       side: choice('Material', 'inside', { inside: 'on the back', outside: 'on the front', both: 'half on each' }),
-      far: text('Slot of the far side', '', 'Empty: that of the near side.'),
+      far: text('Slot of the far side', '', 'Empty uses the slot of the near side.'),
       rim: text('Slot of the rim', ''),
       pick: PickSchema.default(everything('face')),
     }),
@@ -81,15 +81,15 @@ export const FORM = {
       x: count('Parts along X', 1, 1, 8),
       y: count('Parts along Y', 1, 1, 8),
       z: count('Parts along Z', 2, 1, 8),
-      smooth: flag('Smooth', true, 'Else straight from point to point.'),
-      flats: flag('Flats stay flat', false, 'Those with sharp edges all round.'),
+      smooth: flag('Smooth', true, 'Off: straight from point to point.'),
+      flats: flag('Flats stay flat', false, 'Flats with sharp edges all around.'),
       axis: choice('Tapers along', 'z', { x: 'X', y: 'Y', z: 'Z' }),
       ratio: z.number().positive().max(100).default(0.8).meta({
         title: 'Far end times',
         as: 'factor',
         min: 0.01,
         max: 100,
-        hint: 'How wide the far end becomes; 1: as it is.',
+        hint: 'Width of the far end. 1 leaves it as it is.',
       }),
       /** Points of the cage that were moved: their places from 0 on, and how far, mm. */
       moves: z

@@ -12,9 +12,13 @@ export const JOINING = {
     on: ['vertex', 'edge', 'face'],
     also: 'near vertices together close cracks',
     settings: z.object({
-      distance: length('Nearer than', 0.01, 'Vertices that near become one.'),
-      outline: flag('Cut outlines, too', false, 'Else what is near an outline goes to it, and the outline stays.'),
-      detail: lengthOrZero('Detail size', 0, 'Lots that reach further than this are told of. 0: none.'),
+      distance: length('Nearer than', 0.01, 'Vertices closer than this become one.'),
+      outline: flag(
+        'Cut outlines, too',
+        false,
+        'Off: vertices near a cut outline snap to it, and the outline stays where it is.',
+      ),
+      detail: lengthOrZero('Detail size', 0, 'Clusters wider than this are reported. 0 turns this off.'),
       spare: flag('Spare details', true),
       pick: pick('vertex'),
     }),
@@ -41,7 +45,7 @@ export const JOINING = {
       distance: length(
         'Nearer than',
         1,
-        'Vertices that near a cut outline go into its nearest vertex, else onto its edge.',
+        'Vertices closer than this to a cut outline snap to its nearest vertex, or else to its edge.',
       ),
       pick: pick('vertex'),
     }),
@@ -54,7 +58,7 @@ export const JOINING = {
     least: 2,
     also: 'along edge merge neighbour',
     settings: z.object({
-      share: share('Along the edge', 0.5, 'From the first picked towards the second; all of it merges them.'),
+      share: share('Along the edge', 0.5, 'From the first picked towards the second. 100 % merges them.'),
       pick: pick(),
     }),
     says: (p) =>

@@ -1,7 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import { MasonError } from '../../mesh/index.ts';
-import { addCourse, addCut, addPart, changeProblem, CutParams, fieldsOf, STROKES, newProject, newShape, notRepeated, instancesOf, readProject, RepeatSchema, rescueProject, Shape, shapeKinds, shapeSchema, withFlats } from '../index.ts';
+import {
+  addCourse,
+  addCut,
+  addPart,
+  changeProblem,
+  CutParams,
+  fieldsOf,
+  STROKES,
+  newProject,
+  newShape,
+  notRepeated,
+  instancesOf,
+  readProject,
+  RepeatSchema,
+  rescueProject,
+  Shape,
+  shapeKinds,
+  shapeSchema,
+  withFlats,
+} from '../index.ts';
 
 const code = (run: () => unknown): string => {
   try {

@@ -17,7 +17,7 @@ export const SPLITTING = {
     also: 'close hole cap opening grid fan',
     settings: z.object({
       way: choice('With', 'face', { face: 'one face', fan: 'a fan', ears: 'triangles', grid: 'a grid of quads' }),
-      across: onlyWhen(count('Quads along one side', 0, 0, 10_000, '0: as its corners suggest.'), 'way', ['grid']),
+      across: onlyWhen(count('Quads along one side', 0, 0, 10_000, '0 lets its corners decide.'), 'way', ['grid']),
       shift: onlyWhen(count('Corners moved on by', 0, -10_000, 10_000), 'way', ['grid']),
       pick: pick('edge'),
     }),
@@ -31,8 +31,8 @@ export const SPLITTING = {
     also: 'connect loops tunnel',
     settings: z.object({
       segments: count('Segments', 1, 1, 500),
-      twist: count('Twist', 0, -10_000, 10_000, 'By so many corners.'),
-      bulge: offset('Bulge', 0, 'How far its middle stands out.'),
+      twist: count('Twist', 0, -10_000, 10_000, 'Turns one loop by this many corners.'),
+      bulge: offset('Bulge', 0, 'Pushes the middle out by this much.'),
       pick: pick(),
     }),
     says: (_, did) => `bridges two loops with ${some('face', did, 'faces')}`,
@@ -51,7 +51,7 @@ export const SPLITTING = {
     on: ['edge'],
     also: 'cut splits across faces straight',
     settings: z.object({
-      through: flag('Through to the back', false, 'The whole part is parted along the plane of its first stretch.'),
+      through: flag('Through to the back', false, 'Splits the whole part along the plane of the first stretch.'),
       /** Where the line goes: on which of the picked edges, and at which share of it. */
       stops: z
         .array(z.tuple([z.number().int().min(0), z.number().min(0).max(1)]))

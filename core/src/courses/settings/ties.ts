@@ -14,7 +14,7 @@ export const TIES = {
         'Ties',
         'short',
         { short: 'short', corners: 'to the corners', bevel: 'square', light: 'level' },
-        'What comes next decides: to the corners for a subdivision, square to the outlines for a bevel that slides along them, level for light on a bent face.',
+        'Choose by what comes next: to the corners for a subdivision, square to the outlines for a bevel that slides along them, level to keep the shading of a bent face.',
       ),
       pick: pick('face'),
     }),

@@ -41,12 +41,21 @@ export const WHOLE_PART = {
       at: onlyWhen(offset('Plane at', 0), 'through', ['axis']),
       keep,
       second: onlyWhen(
-        choice('And across', 'none', { none: 'no other', x: 'X', y: 'Y', z: 'Z' }, 'A quarter over all.'),
+        choice(
+          'And across',
+          'none',
+          { none: 'no other', x: 'X', y: 'Y', z: 'Z' },
+          'Keeps a quarter and mirrors it twice.',
+        ),
         'through',
         ['axis'],
       ),
-      live: flag('Stays on top', true, 'New courses go under it, and so show on both sides.'),
-      threshold: lengthOrZero('Onto the plane within', 0.001, 'Vertices that near are shared by both halves.'),
+      live: flag('Stays on top', true, 'New courses go below it, so they show on both sides.'),
+      threshold: lengthOrZero(
+        'Onto the plane within',
+        0.001,
+        'Vertices closer than this to the plane are shared by both halves.',
+      ),
       pick: pick('face'),
     }),
     says: (p, did) =>
@@ -77,7 +86,7 @@ export const WHOLE_PART = {
         'Turn over',
         'flip',
         { flip: 'what is picked', consistent: 'the odd ones out', outward: 'all to look outward' },
-        'The odd ones out are the lesser part of a piece. Outward goes shell by shell: a hollow within a body looks into the hollow.',
+        'The odd ones out are the smaller share of a piece. Outward works shell by shell: the faces of a hollow look into the hollow.',
       ),
       pick: pick('face'),
     }),
