@@ -305,6 +305,22 @@ describe('each rule speaks where it must and is silent where it must', () => {
     expect(count(grid(5), 'doubledVertices')).toBe(0);
   });
 
+  it('doubled vertices in any direction from each other, each of thousands', () => {
+    const random = seededRandom(23);
+    const points = Array.from({ length: 6000 }, () => [100 * random(), 100 * random(), 100 * random()]);
+    const soup = (apart: number) => {
+      const near = points.map((p) => {
+        const d = [random() - 0.5, random() - 0.5, random() - 0.5];
+        return p.map((x, k) => x + (apart * d[k]!) / Math.hypot(...d));
+      });
+      const triangles = Array.from({ length: 4000 }, (_, t) => [3 * t, 3 * t + 1, 3 * t + 2]);
+      return meshFromFaces([...points, ...near].flat(), triangles);
+    };
+    // The reach is a millionth of the size of about 100 mm.
+    expect(count(soup(0.95e-4), 'doubledVertices')).toBe(6000);
+    expect(count(soup(1.1e-4), 'doubledVertices')).toBe(0);
+  });
+
   it('vertices on a foreign edge, isolated vertices', () => {
     const t = joinMeshes([sheet(2, 2), at(sheet(2, 2, [1, 2]), 2)]);
     expect(points(t, 'verticesOnEdges')).toEqual([[1, 0, 0]]);

@@ -230,8 +230,7 @@ const rename = (name: string): void =>
         <span>°</span>
       </label>
       <p v-if="lost.length" class="told">
-        {{ countWords(pick.on, lost.length) }} of {{ report!.of }} no longer exist, and are kept in case they
-        come back.
+        {{ countWords(pick.on, lost.length) }} of {{ report!.of }} no longer exist, and are kept in case they come back.
       </p>
       <div class="acts">
         <button

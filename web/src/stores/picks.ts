@@ -119,10 +119,7 @@ export const usePicks = defineStore('picks', () => {
     try {
       const a = await engine().ask({ kind: 'resolve', part, pick: k.pick });
       if (a.lost)
-        notices.say(
-          'warning',
-          `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others no longer exist.`,
-        );
+        notices.say('warning', `${a.of - a.lost} of ${a.of} of “${k.name}” were found; the others no longer exist.`);
       await take(k.pick.on, a.ids, k.pick.by === 'elements' ? null : k.pick);
     } catch (e) {
       notices.fail(e);
