@@ -101,7 +101,7 @@ useCommands([
     <p class="soft">
       {{
         store.part
-          ? 'Edge finish bevels all sharp edges at once. For the rest pick vertices, edges or faces in the view, then say what is to be done. Each is a course on top of the wall; new cuts go under what dresses edges.'
+          ? 'Edge finish bevels all sharp edges at once. For everything else, pick vertices, edges or faces in the view, then choose what to do. Each act becomes a course on top of the wall. New cuts go below those that dress edges.'
           : 'There is no part to mend.'
       }}
     </p>

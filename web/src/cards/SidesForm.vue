@@ -45,7 +45,7 @@ useCommands([
     <h3>Which way faces look</h3>
     <p class="soft">
       Back sides are hatched with chevrons.
-      {{ some ? 'Works on the pieces of the picked faces.' : 'Works on all, or on faces that are picked.' }}
+      {{ some ? 'Works on the pieces of the picked faces.' : 'Works on all faces, or on those that are picked.' }}
     </p>
     <div class="acts">
       <button :disabled="!some" :title="some ? 'As a course on top' : 'Pick faces first'" @click="flip">
