@@ -4,6 +4,7 @@ import {
   faceCount,
   faceEnd,
   facePlane,
+  newellPlane,
   planeBasis,
   reface,
   shadingNormals,
@@ -19,6 +20,16 @@ import {
 
 /** A corner to be, without an edge of the old mesh along it. */
 export const corner = (vertex: number, edge = -1): NewCorner => ({ vertex, edge });
+
+/** Places laid on a plane (unit normal, point), in its own two directions. */
+function onPlane(plane: Float64Array, points: readonly Vec3[]): Flat[] {
+  const b = new Float64Array(6);
+  planeBasis(plane, 0, b);
+  return points.map((p) => {
+    const [x, y, z] = [p[0] - plane[3]!, p[1] - plane[4]!, p[2] - plane[5]!];
+    return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
+  });
+}
 
 /**
  * A change of a mesh, put together piece by piece: faces replaced, taken out or added, vertices moved or added. `done` gives the mesh: faces that were
@@ -89,13 +100,16 @@ export class MeshEdit {
 
   /** Places laid on the plane that a face has in the mesh. */
   flatPoints(f: number, points: readonly Vec3[]): Flat[] {
-    const plane = facePlane(this.mesh, f);
-    const b = new Float64Array(6);
-    planeBasis(plane, 0, b);
-    return points.map((p) => {
-      const [x, y, z] = [p[0] - plane[3]!, p[1] - plane[4]!, p[2] - plane[5]!];
-      return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
-    });
+    return onPlane(facePlane(this.mesh, f), points);
+  }
+
+  /** Outlines laid on the plane of the first of them: what a face will be seen in whose vertices have left the plane of before. */
+  flatOutlines(outlines: readonly (readonly NewCorner[])[]): Flat[][] {
+    const places = outlines.map((loop) => loop.map((c) => this.at(c.vertex)));
+    const [outer] = places as [Vec3[]];
+    const plane = new Float64Array(6);
+    newellPlane(Float64Array.from(outer.flat()), [...outer.keys()], 0, outer.length, plane, 0);
+    return places.map((list) => onPlane(plane, list));
   }
 
   /** Where each vertex went, new ones after those of the mesh: its number after `done`, −1 for one that went. */

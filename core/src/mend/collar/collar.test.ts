@@ -143,6 +143,18 @@ describe('a collar', () => {
     }
   });
 
+  it('leaves no face that crosses itself where it goes over the bends of a wall', () => {
+    for (const [radius, at, turn, of] of [
+      [10, [5, 0, 0], [90, 0, 45], { width: 2, rows: 1, sides: 'walls' }],
+      [5, [2.5, 5, 0], [90, 0, 30], { width: 5, rows: 2, sides: 'both' }],
+    ] as const) {
+      const m = cut(box(80, 80, 10, [8, 8, 1]), placed(cylinder(radius, 100, 12), [...at], [...turn]));
+      const { mesh } = collar(m, seamOf(m), { ...wish, ...of, shift: 1 });
+      expect([isClosed(mesh), genus(mesh)]).toEqual([true, genus(m)]);
+      for (let f = 0; f < faceCount(mesh); f++) expect(outlineCrosses(mesh, f)).toBe(false);
+    }
+  });
+
   it('is none where less than a fiftieth of its width has room; the sides that have room get theirs', () => {
     // The wall of the hole is 0.15 mm from the side of the plate at the nearest.
     const near = (gap: number) => cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [0, 12 - gap, 0]));

@@ -244,7 +244,6 @@ class Round {
 
   /** Ends at faces whose outlines would cross once edges that the line crosses end at them. */
   private crossing({ kept }: Laid, ends: readonly number[]): number[] {
-    const { edit: e } = this;
     const at = new Map(ends.map((v, i) => [v, i]));
     const bad = new Set<number>();
     for (const [f, faces] of kept)
@@ -252,22 +251,26 @@ class Round {
         const corners = outlines.flat();
         // Where nothing but ends is new, as in a flat with a hole, there is nothing to cross.
         if (corners.length > MOST_LOOKED_AT) continue;
-        const sides = outlines.flatMap((loop) => {
-          const p = e.flat(f, loop);
-          return p.map((a, i) => ({
-            a,
-            b: p[(i + 1) % p.length]!,
-            ends: [loop[i]!.vertex, loop[(i + 1) % loop.length]!.vertex],
-          }));
-        });
-        const meets = sides.some((x, i) =>
-          sides
-            .slice(i + 1)
-            .some((y) => !x.ends.some((v) => y.ends.includes(v)) && segmentsMeet(x.a, x.b, y.a, y.b, 0)),
-        );
-        if (meets) for (const c of corners) if (at.has(c.vertex)) bad.add(at.get(c.vertex)!);
+        if (!this.crosses(f, outlines)) continue;
+        for (const c of corners) if (at.has(c.vertex)) bad.add(at.get(c.vertex)!);
       }
     return [...bad];
+  }
+
+  /** Whether sides of outlines meet, in the plane of their face or in that of what is left of it: where the line goes over bends the two differ. */
+  private crosses(f: number, outlines: readonly (readonly NewCorner[])[]): boolean {
+    const { edit: e } = this;
+    return [outlines.map((loop) => e.flat(f, loop)), e.flatOutlines(outlines)].some((rings) => {
+      const sides = outlines.flatMap((loop, l) =>
+        loop.map((c, i) => {
+          const k = (i + 1) % loop.length;
+          return { a: rings[l]![i]!, b: rings[l]![k]!, ends: [c.vertex, loop[k]!.vertex] };
+        }),
+      );
+      const meets = (x: (typeof sides)[0], y: (typeof sides)[0]) =>
+        !x.ends.some((v) => y.ends.includes(v)) && segmentsMeet(x.a, x.b, y.a, y.b, 0);
+      return sides.some((x, i) => sides.slice(i + 1).some((y) => meets(x, y)));
+    });
   }
 
   /** Whether the band is as large as what goes under it: else it lies elsewhere, or twice over itself. */
