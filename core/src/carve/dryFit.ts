@@ -19,6 +19,7 @@ import {
   transformMesh,
   type OpContext,
   type PolyMesh,
+  vertexPlace,
 } from '../mesh/index.ts';
 import type { CutOperation, Direction } from './carve.ts';
 
@@ -96,7 +97,7 @@ const MANY = 2000;
 const CURVE = [1.5, 40] as const;
 
 type Vec = [number, number, number];
-const vertex = (m: PolyMesh, v: number): Vec => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+const vertex = (m: PolyMesh, v: number): Vec => [...vertexPlace(m, v)];
 
 /** A mesh with what is asked of it again and again. */
 class Body {

@@ -13,6 +13,7 @@ import {
   topologyOf,
   triangulateMesh,
   type PolyMesh,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { trianglesCross } from './crossing.ts';
 
@@ -87,11 +88,7 @@ export function isSolid(m: PolyMesh): boolean {
 /** Crossings less deep than this share of the size are touches, blurred by rounding. */
 const TOUCH = 1e-9;
 
-const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [
-  m.positions[3 * v]!,
-  m.positions[3 * v + 1]!,
-  m.positions[3 * v + 2]!,
-];
+const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [...vertexPlace(m, v)];
 
 function checkEdges(m: PolyMesh, name: string, border = false): void {
   const t = topologyOf(m);

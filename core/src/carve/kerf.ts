@@ -16,6 +16,7 @@ import {
   withSource,
   type OpContext,
   type PolyMesh,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { carve, type CarveOptions, type CarveReport } from './carve.ts';
 import { checkSolid, trust } from './gate.ts';
@@ -240,7 +241,7 @@ function outlinesOf(m: PolyMesh, course: number): Run[] {
       chain.push(c);
       c = next.get(c)!;
     }
-    const point = (v: number): Vec => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    const point = (v: number): Vec => [...vertexPlace(m, v)];
     const normal = (f: number): Vec => [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
     const points = chain.map((q) => point(m.corners[q]!));
     const closed = c === start;

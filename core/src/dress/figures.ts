@@ -1,4 +1,4 @@
-import { faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3, vertexPlace } from '../mesh/index.ts';
 import { gauge, type Gauged } from '../survey/index.ts';
 import type { GuideSurface } from './relight.ts';
 
@@ -78,7 +78,7 @@ function rimsOf(m: PolyMesh): Gauged[] {
     }
     if (!closed || run.length < LEAST_VERTICES) continue;
     try {
-      out.push(gauge(run.map((v) => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!])));
+      out.push(gauge(run.map((v) => vertexPlace(m, v))));
     } catch {
       // An outline of another form.
     }

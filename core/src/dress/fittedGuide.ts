@@ -12,6 +12,7 @@ import {
   unit,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { fitQuadric, ontoQuadric } from '../mend/index.ts';
 import type { GuideSurface } from './relight.ts';
@@ -38,7 +39,7 @@ export function fittedGuide(m: PolyMesh, wanted: (face: number) => boolean): Gui
   }
   const ridges = [...met].filter(([, list]) => list.length > 1);
   const used = ridges.length >= ENOUGH ? ridges : [...met];
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const quadric = fitQuadric(
     used.map(([v]) => at(v)),
     used.map(([, list]) => unit(list.reduce((s, n) => add(s, n)))),

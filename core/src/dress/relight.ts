@@ -12,6 +12,7 @@ import {
   unit,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 
 /** The surface that a part is meant to have. */
@@ -31,7 +32,7 @@ const FLAT = 1e-6;
 function bent(m: PolyMesh, guide: GuideSurface, normals: Float64Array, f: number): boolean {
   if (!guide.knows(f)) return false;
   for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
-    const n = unit(guide.normal(f, place(m, m.corners[c]!)));
+    const n = unit(guide.normal(f, vertexPlace(m, m.corners[c]!)));
     if (lengthOf(sub(n, [normals[3 * f]!, normals[3 * f + 1]!, normals[3 * f + 2]!])) > FLAT) return true;
   }
   return false;
@@ -39,8 +40,6 @@ function bent(m: PolyMesh, guide: GuideSurface, normals: Float64Array, f: number
 
 /** Normals that differ by less (1 − cosine) are the same light: single digits hold no more. */
 const SAME_LIGHT = 1e-6;
-
-const place = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 
 /**
  * Gives faces the normals of the surface that they stand for, so that a cut leaves no dent in the light: bent ones those of the round, flats their own. Strips and
@@ -60,7 +59,7 @@ export function relight(
   for (let f = 0; f + 1 < m.faceLoops.length; f++) {
     if (!wanted(f) || !guide.knows(f)) continue;
     for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
-      const p = place(m, m.corners[c]!);
+      const p = vertexPlace(m, m.corners[c]!);
       const was: Vec3 = [normal[3 * c]!, normal[3 * c + 1]!, normal[3 * c + 2]!];
       const share = near ? Math.min(1, near(p) / fade) : 1;
       const meant = unit(guide.normal(f, p));
@@ -87,7 +86,8 @@ function seamDistance(m: PolyMesh, most: number): (p: Vec3) => number {
   const seams = [...t.edgeCorner].filter((c) => seam?.[c] || (t.opposite[c]! >= 0 && seam?.[t.opposite[c]!]));
   return (p) =>
     seams.reduce(
-      (d, c) => Math.min(d, nearestOn(p, place(m, m.corners[c]!), place(m, m.corners[t.next[c]!]!)).distance),
+      (d, c) =>
+        Math.min(d, nearestOn(p, vertexPlace(m, m.corners[c]!), vertexPlace(m, m.corners[t.next[c]!]!)).distance),
       most,
     );
 }
@@ -133,14 +133,14 @@ export function reseat(
     if (face === undefined) continue;
     const own = (f: number) => onto[f] === 1 && bodyOf(f) === bodyOf(face);
     const others = corners.filter((c) => !own(t.face[c]!));
-    const from = place(m, v);
+    const from = vertexPlace(m, v);
     let along: Vec3 | null = null;
     if (others.length) {
       // Along the edge between the other faces, or where there is none along those of the one face beside it: so the wall of a cut stays one.
       const rising = others.filter((c) => t.opposite[c]! >= 0 && !own(t.face[t.opposite[c]!]!));
       if (rising.length > 1) continue;
       along = rising.length
-        ? unit(sub(place(m, m.corners[t.next[rising[0]!]!]!), from))
+        ? unit(sub(vertexPlace(m, m.corners[t.next[rising[0]!]!]!), from))
         : wayOf(m, t.face[others[0]!]!, own, unit(guide.normal(face, from)));
       if (!along) continue;
     }
@@ -165,7 +165,7 @@ function wayOf(m: PolyMesh, wall: number, own: (face: number) => boolean, n: Vec
   for (let c = m.loopStart[m.faceLoops[wall]!]!; c < m.loopStart[m.faceLoops[wall + 1]!]!; c++) {
     const o = t.opposite[c]!;
     if (o >= 0 && own(t.face[o]!)) continue;
-    const d = unit(sub(place(m, m.corners[t.next[c]!]!), place(m, m.corners[c]!)));
+    const d = unit(sub(vertexPlace(m, m.corners[t.next[c]!]!), vertexPlace(m, m.corners[c]!)));
     if (Math.abs(dot(d, n)) > most) [best, most] = [d, Math.abs(dot(d, n))];
   }
   return best;

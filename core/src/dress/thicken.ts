@@ -9,6 +9,7 @@ import {
   type NewFace,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { pairsThatMeet } from '../survey/index.ts';
 
@@ -46,7 +47,7 @@ export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: 
   const count = m.positions.length / 3;
   const positions = new Float64Array(6 * count);
   for (let v = 0; v < count; v++) {
-    const p: Vec3 = [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    const p: Vec3 = vertexPlace(m, v);
     positions.set(add(p, ways[v]!, high), 3 * v);
     positions.set(add(p, ways[v]!, low), 3 * (count + v));
   }
@@ -122,7 +123,7 @@ function trueWays(m: PolyMesh): Vec3[] {
       throw new MasonError(
         'not-done',
         'The sheet folds back on itself there: no place is at a true distance from both sides. Round the fold first.',
-        { point: [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!] },
+        { point: vertexPlace(m, v) },
       );
     return d;
   });

@@ -7,6 +7,7 @@ import {
   topologyOf,
   type NewCorner,
   type PolyMesh,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { MeshEdit } from './meshEdit.ts';
 
@@ -129,7 +130,7 @@ export function border(m: PolyMesh, lot: readonly number[], N: Float64Array = fa
     new MasonError(
       'not-done',
       'The faces round it would not become one face with one outer outline: they close up, or fall apart. Dissolve fewer of them.',
-      { vertex: place, point: [m.positions[3 * place]!, m.positions[3 * place + 1]!, m.positions[3 * place + 2]!] },
+      { vertex: place, point: vertexPlace(m, place) },
     );
   const out: { loop: NewCorner[]; area: number }[] = [];
   const way = [0, 1, 2].map((k) => lot.reduce((s, f) => s + N[3 * f + k]!, 0));

@@ -13,6 +13,7 @@ import {
   unit,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { splitAtPlane, type Plane } from './mirror.ts';
 import { MeshEdit } from './meshEdit.ts';
@@ -31,7 +32,7 @@ const AT_END = 1e-9;
 /** The stops that places on faces come to: on the nearest edge of each face. */
 export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec3 }[]): LineStop[] {
   const t = topologyOf(m);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   return places.map(({ face, point }) => {
     const edge = elementAt(m, 'edge', face, point);
     return { edge, share: nearestOn(point, at(m.corners[edge]!), at(m.corners[t.next[edge]!]!)).share };
@@ -45,7 +46,7 @@ export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec
  */
 export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Vec3 }[], snap: number): LineStop[] {
   const t = topologyOf(m);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const ends = (c: number): [Vec3, Vec3] => [at(m.corners[c]!), at(m.corners[t.next[c]!]!)];
   const between = (f: number, g: number) => {
     const out: number[] = [];

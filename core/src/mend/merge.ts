@@ -6,6 +6,7 @@ import {
   type NewFace,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { MeshEdit } from './meshEdit.ts';
 
@@ -309,13 +310,13 @@ export function mergeTo(m: PolyMesh, ids: readonly number[], where: 'first' | 'l
   const keep = where === 'last' ? ids.at(-1)! : ids[0]!;
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
   for (const v of ids) into[v] = keep;
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   return mergeVertices(m, into, where === 'middle' ? new Map([[keep, middleOf(ids.map(at))]]) : new Map());
 }
 
 /** Moves a vertex towards a neighbour along their edge, by a share of its length; at 1 it goes into it. */
 export function slideVertex(m: PolyMesh, v: number, to: number, share: number): Merged {
-  const at = (w: number): Vec3 => [m.positions[3 * w]!, m.positions[3 * w + 1]!, m.positions[3 * w + 2]!];
+  const at = (w: number): Vec3 => vertexPlace(m, w);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, w) => w);
   if (share >= 1) into[v] = to;
   const [p, q] = [at(v), at(to)];

@@ -13,6 +13,7 @@ import {
   type NewCorner,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { fill } from './fill.ts';
 import { mergeVertices } from './merge.ts';
@@ -187,8 +188,7 @@ export function cutWithPlane(
   const open = [...t.edgeCorner].filter((c) => {
     if (t.opposite[c]! >= 0) return false;
     return [left.corners[c]!, left.corners[t.next[c]!]!].every(
-      (v) =>
-        Math.abs(off([left.positions[3 * v]!, left.positions[3 * v + 1]!, left.positions[3 * v + 2]!], plane)) <= zero,
+      (v) => Math.abs(off(vertexPlace(left, v), plane)) <= zero,
     );
   });
   const { mesh, filled } = capped(left, open, plane, course);
@@ -285,15 +285,13 @@ export function mirrorHalf(
   const n = vertexCount(half);
   const both = joinMeshes([half, other]);
   const into = Int32Array.from({ length: 2 * n }, (_, v) => v);
-  for (let v = 0; v < n; v++)
-    if (Math.abs(off([half.positions[3 * v]!, half.positions[3 * v + 1]!, half.positions[3 * v + 2]!], plane)) <= zero)
-      into[n + v] = v;
+  for (let v = 0; v < n; v++) if (Math.abs(off(vertexPlace(half, v), plane)) <= zero) into[n + v] = v;
   return { mesh: mergeVertices(both, into).mesh, snapped: count, furthest, doubtful: doubtful.size, lines };
 }
 
 /** Vertices within the threshold that stand across the plane from others within it: put onto the plane they would become one. */
 function acrossPlane(m: PolyMesh, plane: Plane, threshold: number): Set<number> {
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const near = [...new Set(m.corners)].filter(
     (v) => off(at(v), plane) !== 0 && Math.abs(off(at(v), plane)) <= threshold,
   );

@@ -1,4 +1,4 @@
-import { nearestOn, vertexCount, vertexCorners, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { nearestOn, vertexCount, vertexCorners, type PolyMesh, type Vec3, vertexPlace } from '../mesh/index.ts';
 import { mergeVertices, neighboursOf, outlineVertices, type Merged } from './merge.ts';
 import { closeFlatFaces } from './flatFaces.ts';
 import { MeshEdit } from './meshEdit.ts';
@@ -79,7 +79,7 @@ function outlineEdgesNear({ mesh: m, topology: t }: MeshEdit) {
   const around = vertexCorners(m);
   const { seam } = m.layers;
   const cut = (c: number) => !!seam?.[c] || (t.opposite[c]! >= 0 && !!seam?.[t.opposite[c]!]);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   return (v: number, distance: number): { edge: number; share: number; point: Vec3 } | null => {
     if (!seam) return null;
     const p = at(v);

@@ -23,6 +23,7 @@ import {
   topologyOf,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 
 /** A change of what is picked. */
@@ -144,7 +145,7 @@ export function elementsOf(m: PolyMesh, on: ElementKind): number[] {
 export function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): number {
   if (on === 'face') return f;
   const t = topologyOf(m);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   let [best, least] = [-1, Infinity];
   for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
     const a = at(m.corners[c]!);

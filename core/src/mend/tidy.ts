@@ -10,6 +10,7 @@ import {
   vertexCount,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { findings } from '../survey/index.ts';
 import { dissolveEdges, dissolveVertices } from './dissolve.ts';
@@ -90,7 +91,7 @@ function collapseTiny(
   size: number,
 ): { mesh: PolyMesh; collapsed: number; left: number } {
   const t = topologyOf(m);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const tiny = [...t.edgeCorner]
     .map((c) => ({ a: m.corners[c]!, b: m.corners[t.next[c]!]! }))
     .map((e) => ({ ...e, long: Math.hypot(...at(e.a).map((x, k) => x - at(e.b)[k]!)) }))
@@ -144,9 +145,7 @@ function staysFlat(m: PolyMesh, faces: readonly number[], v: number, to: Vec3, s
       let s = 0;
       for (let i = 0; i < ring.length; i++) {
         const [p, q] = [ring[i]!, ring[(i + 1) % ring.length]!].map((w) =>
-          (moved && w === v ? to : [m.positions[3 * w]!, m.positions[3 * w + 1]!, m.positions[3 * w + 2]!]).map(
-            (x, k) => x - plane[3 + k]!,
-          ),
+          (moved && w === v ? to : vertexPlace(m, w)).map((x, k) => x - plane[3 + k]!),
         ) as [number[], number[]];
         s +=
           plane[0]! * (p[1]! * q[2]! - p[2]! * q[1]!) +
@@ -215,7 +214,7 @@ function joinNarrow(
 function widthOf(m: PolyMesh, f: number): number {
   const ring = Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i): Vec3 => {
     const v = m.corners[faceBegin(m, f) + i]!;
-    return [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    return vertexPlace(m, v);
   });
   const plane = facePlane(m, f);
   let reach = 0;

@@ -1,6 +1,6 @@
 import { sizeOf } from './measures.ts';
 import { facePlane } from './planes.ts';
-import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, type PolyMesh } from './polymesh.ts';
+import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, type PolyMesh, vertexPlace } from './polymesh.ts';
 import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
 import { triangulateFace } from './triangulate.ts';
 import { dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
@@ -47,11 +47,7 @@ function loopNext(m: PolyMesh): Int32Array {
 
 /** What counts against a tie between two corners of a face. */
 function costOf(m: PolyMesh, aim: TieAim): (f: number, next: Int32Array) => (a: number, b: number) => number {
-  const at = (c: number): Vec3 => [
-    m.positions[3 * m.corners[c]!]!,
-    m.positions[3 * m.corners[c]! + 1]!,
-    m.positions[3 * m.corners[c]! + 2]!,
-  ];
+  const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);
   const length = (a: number, b: number) => lengthOf(sub(at(b), at(a)));
   if (aim === 'short') return () => length;
   // Of two that are as good the shorter one.

@@ -1,4 +1,16 @@
-import { cross, dot, FlatFace, lengthOf, scaled, sub, turnOf, unit, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import {
+  cross,
+  dot,
+  FlatFace,
+  lengthOf,
+  scaled,
+  sub,
+  turnOf,
+  unit,
+  type PolyMesh,
+  type Vec3,
+  vertexPlace,
+} from '../mesh/index.ts';
 import { signedArea2, type Point2 } from './outlines.ts';
 
 /** A plane to draw on: where it is, how it is turned (degrees about x, then y, then z; its own z is the normal), and what lies on it. */
@@ -35,7 +47,7 @@ export function sketchPlane(origin: Vec3, normal: Vec3, along: Vec3): Sketch {
  */
 export function faceSketch(m: PolyMesh, face: number): Sketch {
   const flat = new FlatFace(m, face);
-  const space = flat.outlines.map((loop) => loop.map((c): Vec3 => vertex(m, m.corners[c]!)));
+  const space = flat.outlines.map((loop) => loop.map((c): Vec3 => vertexPlace(m, m.corners[c]!)));
   const [outer] = flat.outlines as [number[]];
   const places = outer.map((c) => flat.at(c));
   const origin = flat.lift(middleOf(places));
@@ -50,12 +62,6 @@ export function faceSketch(m: PolyMesh, face: number): Sketch {
   const outlines = space.map((loop) => loop.map((p) => onPlane(plane, p)));
   return { ...plane, outlines, circles: outlines.flatMap(circleOf) };
 }
-
-const vertex = (m: PolyMesh, v: number): Vec3 => [
-  m.positions[3 * v]!,
-  m.positions[3 * v + 1]!,
-  m.positions[3 * v + 2]!,
-];
 
 /** Of a direction and its opposite the one that looks right, else back, else up: so that like faces have like axes. */
 function upright(d: Vec3): Vec3 {

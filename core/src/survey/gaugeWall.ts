@@ -10,6 +10,7 @@ import {
   unit,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { gauge, type Gauged } from './gauge.ts';
 
@@ -84,10 +85,6 @@ export function gaugeWall(m: PolyMesh, face: number): Gauged & { faces: number }
       'This face is flat, and so is all that it goes over into. Click a wall that is round.',
       { face },
     );
-  const points = [...ridgeVertices(m, wall, N)].map((v): Vec3 => [
-    m.positions[3 * v]!,
-    m.positions[3 * v + 1]!,
-    m.positions[3 * v + 2]!,
-  ]);
+  const points = [...ridgeVertices(m, wall, N)].map((v): Vec3 => vertexPlace(m, v));
   return { ...gauge(points, unit(axis)), faces: wall.length };
 }

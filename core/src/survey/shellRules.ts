@@ -1,4 +1,13 @@
-import { cross, dot, faceCount, SpatialIndex, takeFaces, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import {
+  cross,
+  dot,
+  faceCount,
+  SpatialIndex,
+  takeFaces,
+  type PolyMesh,
+  type Vec3,
+  vertexPlace,
+} from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** A direction that no part is likely to have an edge along. */
@@ -112,11 +121,7 @@ const from = (p: Vec3, o: Vec3): Vec3 => [p[0] - o[0], p[1] - o[1], p[2] - o[2]]
 /** The area vector of a face's outer outline, twice its length. */
 function newell(m: PolyMesh, f: number): Vec3 {
   const [begin, end] = [m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!];
-  const at = (c: number): Vec3 => [
-    m.positions[3 * m.corners[c]!]!,
-    m.positions[3 * m.corners[c]! + 1]!,
-    m.positions[3 * m.corners[c]! + 2]!,
-  ];
+  const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);
   const o = at(begin);
   let n: [number, number, number] = [0, 0, 0];
   for (let c = begin + 1; c < end - 1; c++) {

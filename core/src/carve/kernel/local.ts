@@ -12,6 +12,7 @@ import {
   type Measures,
   type OpContext,
   type PolyMesh,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import type { Assembled } from './assemble.ts';
 import { carveBodies, LADDER, type CarveBodiesOptions, type KernelReport } from './guard.ts';
@@ -168,7 +169,7 @@ function gainOf({ taken }: Reach, made: Assembled): Measures {
 type Flat = readonly [number, number];
 
 function flat(m: PolyMesh, v: number, b: Float64Array): Flat {
-  const [x, y, z] = [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const [x, y, z] = vertexPlace(m, v);
   return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
 }
 

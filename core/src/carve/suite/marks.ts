@@ -9,6 +9,7 @@ import {
   SpatialIndex,
   topologyOf,
   type PolyMesh,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { isOpen } from '../gate.ts';
 import type { CutCase } from './cutSet.ts';
@@ -72,7 +73,7 @@ function keysOf(m: PolyMesh): string[] {
 }
 
 type Vec = readonly number[];
-const point = (m: PolyMesh, v: number): Vec => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+const point = (m: PolyMesh, v: number): Vec => [...vertexPlace(m, v)];
 
 /** Distance of a point from the line through a and b. */
 function offLine(p: Vec, a: Vec, b: Vec): number {

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { checked, sayIssue } from '../base/settingProblem.ts';
 import { shapeMesh } from '../base/shapeMesh.ts';
 import { Shape } from '../base/shapeSpec.ts';
-import { dot, faceNormals, MasonError, topologyOf, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { dot, faceNormals, MasonError, topologyOf, type PolyMesh, type Vec3, vertexPlace } from '../../mesh/index.ts';
 import type { Point2 } from '../../shapes/index.ts';
 
 /** Version of a rack file. */
@@ -93,7 +93,7 @@ export function linePicture(m: PolyMesh): string {
   const N = faceNormals(m);
   const normal = (c: number): Vec3 => [N[3 * t.face[c]!]!, N[3 * t.face[c]! + 1]!, N[3 * t.face[c]! + 2]!];
   const flat = (v: number): Point2 => {
-    const p: Vec3 = [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    const p: Vec3 = vertexPlace(m, v);
     return [dot(p, VIEW.right), -dot(p, VIEW.up)];
   };
   const lines: [Point2, Point2][] = [];

@@ -23,6 +23,7 @@ import {
   placementAffine,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../../mend/index.ts';
 import type { GuideSurface } from '../../dress/index.ts';
@@ -307,11 +308,7 @@ function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
   const { triangles } = triangulateMesh(from);
   let far = 0;
   const at = (c: number, k: number) => from.positions[3 * from.corners[c]! + k]!;
-  for (const v of new Set(from.corners))
-    far = Math.max(
-      far,
-      index.closest([from.positions[3 * v]!, from.positions[3 * v + 1]!, from.positions[3 * v + 2]!])!.distance,
-    );
+  for (const v of new Set(from.corners)) far = Math.max(far, index.closest(vertexPlace(from, v))!.distance);
   for (let i = 0; i < SAMPLES; i++) {
     const t = 3 * Math.floor((random() * triangles.length) / 3);
     const [r, s] = [Math.sqrt(random()), random()];

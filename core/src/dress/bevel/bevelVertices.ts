@@ -11,6 +11,7 @@ import {
   type NewFace,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 
 /** Of an edge between two vertices that are both cut off, each may take this share at most; a single one all but the rest of it. */
@@ -27,7 +28,7 @@ export function bevelVertices(
 ): { mesh: PolyMesh; narrowed: number } {
   const t = topologyOf(m);
   const around = vertexCorners(m);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const cut = new Set(vertices);
   const made: number[] = [];
   /** By the corner that leaves a cut vertex along an edge: the new vertex on it. */

@@ -8,11 +8,10 @@ import {
   vertexCount,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { mergeVertices, MeshEdit, putIntoEdges } from '../../mend/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
-
-const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
 
 /** Whether a face is nowhere wider than a distance, mm: each of its corners is as near to an edge of its outlines that does not begin or end there. */
 function isThin(m: PolyMesh, f: number, within: number): boolean {
@@ -22,7 +21,8 @@ function isThin(m: PolyMesh, f: number, within: number): boolean {
     let near = false;
     for (let d = faceBegin(m, f); d < faceEnd(m, f) && !near; d++) {
       const [a, b] = [m.corners[d]!, m.corners[next[d]!]!];
-      near = a !== v && b !== v && nearestOn(at(m, v), at(m, a), at(m, b)).distance <= within;
+      near =
+        a !== v && b !== v && nearestOn(vertexPlace(m, v), vertexPlace(m, a), vertexPlace(m, b)).distance <= within;
     }
     if (!near) return false;
   }
@@ -52,10 +52,10 @@ export function meetInLines(m: PolyMesh, count: number, within: number): PolyMes
       const v = m.corners[c]!;
       for (const d of corners) {
         const [a, b] = [m.corners[d]!, m.corners[t.next[d]!]!];
-        if (lengthOf(sub(at(m, v), at(m, a))) <= within) into[root(v)] = root(a);
+        if (lengthOf(sub(vertexPlace(m, v), vertexPlace(m, a))) <= within) into[root(v)] = root(a);
         if (a === v || b === v) continue;
-        const { share, distance } = nearestOn(at(m, v), at(m, a), at(m, b));
-        const long = lengthOf(sub(at(m, b), at(m, a)));
+        const { share, distance } = nearestOn(vertexPlace(m, v), vertexPlace(m, a), vertexPlace(m, b));
+        const long = lengthOf(sub(vertexPlace(m, b), vertexPlace(m, a)));
         if (distance > within || share * long <= within || (1 - share) * long <= within) continue;
         const edge = t.edge[d]!;
         const along = m.corners[t.edgeCorner[edge]!] === a ? share : 1 - share;

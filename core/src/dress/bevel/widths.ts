@@ -9,6 +9,7 @@ import {
   type PolyMesh,
   type Surface,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { RAIL, ROUNDED, SOFT } from './loops.ts';
 
@@ -127,7 +128,7 @@ export function levelled(
     const e = t.edge[c]!;
     if (role[e] !== ROUNDED) continue;
     const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
-    const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    const at = (v: number): Vec3 => vertexPlace(m, v);
     edges.push({ a, b, step: (slope(width[e]!) * lengthOf(add(at(a), at(b), -1))) / width[e]! });
   }
   for (let moved = true; moved;) {

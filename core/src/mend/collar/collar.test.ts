@@ -15,6 +15,7 @@ import {
   withSource,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
@@ -29,7 +30,7 @@ const cut = (a: PolyMesh, b: PolyMesh, operation: 'union' | 'subtract' = 'subtra
   carve(withSource(a, 1, 1), [withSource(b, 2, 3)], { operation, course: 3 }).mesh;
 const seamOf = (m: PolyMesh) =>
   [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![topologyOf(m).opposite[c]!]);
-const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+const at = (m: PolyMesh, v: number): Vec3 => vertexPlace(m, v);
 const places = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => at(m, v));
 const name = (p: Vec3) => p.join();
 /** Places that a mesh has and another has not. */

@@ -10,6 +10,7 @@ import {
   unit,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { openings } from '../fillOpenings.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
@@ -206,7 +207,7 @@ class Surroundings {
   constructor(m: PolyMesh) {
     const t = topologyOf(m);
     this.neighbours = new Map([...new Set(m.corners)].map((v) => [v, new Set()]));
-    const place = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+    const place = (v: number): Vec3 => vertexPlace(m, v);
     for (let c = 0; c < m.corners.length; c++) {
       const [z, a, b] = [m.corners[t.prev[c]!]!, m.corners[c]!, m.corners[t.next[c]!]!];
       this.neighbours.get(a)!.add(b);

@@ -14,6 +14,7 @@ import {
   vertexCount,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { findings, Looked, shells, sidesOf, type RuleName } from '../../survey/index.ts';
 import { deleteFaces } from '../dissolve.ts';
@@ -32,7 +33,7 @@ export interface Step {
 /** Places nearer to each other than this share of the size are one. */
 export const EXACT = 1e-9;
 
-const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+const at = (m: PolyMesh, v: number): Vec3 => vertexPlace(m, v);
 
 /** What the survey finds by one rule. */
 const found = (m: PolyMesh, rule: RuleName): Int32Array => findings(m, { rules: [rule] })[0]?.ids ?? new Int32Array(0);

@@ -1,4 +1,4 @@
-import { sizeOf, topologyOf, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { sizeOf, topologyOf, type PolyMesh, type Vec3, vertexPlace } from '../../mesh/index.ts';
 import { neighboursOf } from '../merge.ts';
 import { openCorners } from './steps.ts';
 
@@ -26,7 +26,7 @@ export function gapsOf(m: PolyMesh): number[] {
   }
   const list = [...beside.keys()];
   if (list.length < 2) return [];
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const near = neighboursOf(list, at, WIDEST * sizeOf(m));
   const out: number[] = [];
   const every = Math.ceil(list.length / MOST_ASKED);

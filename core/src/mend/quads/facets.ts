@@ -11,6 +11,7 @@ import {
   type Flat,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { border } from '../dissolve.ts';
 import { MeshEdit } from '../meshEdit.ts';
@@ -194,11 +195,7 @@ function bendOf(
   const t = topologyOf(m);
   const N = faceNormals(m);
   const inside = new Set(facets);
-  const at = (c: number): Vec3 => [
-    m.positions[3 * m.corners[c]!]!,
-    m.positions[3 * m.corners[c]! + 1]!,
-    m.positions[3 * m.corners[c]! + 2]!,
-  ];
+  const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);
   let [sagitta, widths, weight, lengths] = [0, 0, 0, 0];
   let [xx, xy, yy] = [0, 0, 0];
   for (const f of facets)

@@ -1,4 +1,12 @@
-import { faceCount, faceNormals, topologyOf, type Flat, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import {
+  faceCount,
+  faceNormals,
+  topologyOf,
+  type Flat,
+  type PolyMesh,
+  type Vec3,
+  vertexPlace,
+} from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { badness } from './flatMesh.ts';
 import { isConvex, paired } from './pairs.ts';
@@ -19,7 +27,7 @@ export function pairTriangles(
     m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 &&
     m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 3;
   const level = Math.cos((bend * Math.PI) / 180);
-  const at = (v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const pairs: { one: number; two: number; cost: number; corner: number }[] = [];
   for (const c of t.edgeCorner) {
     const o = t.opposite[c]!;
