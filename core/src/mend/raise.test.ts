@@ -321,11 +321,11 @@ describe('extrude', () => {
       const made = Array.from({ length: vertexCount(r) }, (_, v) => [...r.positions.subarray(3 * v, 3 * v + 3)]);
       const fresh = made.filter((p) => !corners.has(p.join()));
       expect(fresh.length).toBe(4);
-      // Each stands 3 mm along the axis from one that was there.
+      // Each stands 3 mm along the axis from a corner that was there.
       for (const p of fresh) {
         const from = [...corners]
           .map((c) => c.split(',').map(Number))
-          .find((c) => c.every((x, j) => Math.abs(p[j]! - x - (j === k ? 3 : 0)) < 1e-12)); // the corner below it
+          .find((c) => c.every((x, j) => Math.abs(p[j]! - x - (j === k ? 3 : 0)) < 1e-12));
         expect(from).toBeDefined();
       }
     });

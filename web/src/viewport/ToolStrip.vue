@@ -72,7 +72,7 @@ const hint = computed(() => {
   if (!props.cutting && !held.value) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
   if (tools.drawing) return wants(tools.drawing);
   if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
-  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc gives up.';
+  if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc cancels.';
   if (held.value) {
     const cutter = held.value.kind === 'cutter';
     const copies = cutter ? ', Ctrl leaves a copy' : '';

@@ -17,7 +17,7 @@ import { alongOwnAxis, ownAxis, placedMesh } from './placed.ts';
 type Params = z.infer<typeof CutParams>;
 
 /** Gives a body again that was made before by the same words, or makes it. */
-export type MadeOnce = (words: string, make: () => PolyMesh) => PolyMesh;
+type MadeOnce = (words: string, make: () => PolyMesh) => PolyMesh;
 
 const AXES: Record<'x' | 'y' | 'z', Direction> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 export const against = (d: Direction): Direction => [-d[0], -d[1], -d[2]];
@@ -42,7 +42,7 @@ export function outward(target: PolyMesh, cutter: Cutter, params: Params): Direc
 }
 
 /** Whether a cut draws the outlines of its cutters rather than taking their volume. */
-export const isDrawn = ({ operation }: Params): boolean => operation === 'scribe' || operation === 'kerf';
+const isDrawn = ({ operation }: Params): boolean => operation === 'scribe' || operation === 'kerf';
 
 /** Most faces that the cutters of one cut may have in all. */
 const MOST_FACES = 2_000_000;
