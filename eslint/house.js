@@ -27,6 +27,21 @@ export const CORE_FOLDERS = {
 /** Rooms of core/src/courses from the lowest up: each may import those below it. */
 export const COURSE_ROOMS = ['base', 'settings', 'document', 'cutters', 'kinds', 'evaluate'];
 
+const UNDER_TOOLS = ['theme', 'words', 'engine', 'stores'];
+
+/** Folders of web/src, and the folders that each may import; files beside them start the page and may import all. */
+export const WEB_FOLDERS = {
+  theme: [],
+  words: [],
+  engine: [],
+  stores: ['theme', 'words', 'engine'],
+  tools: UNDER_TOOLS,
+  components: ['tools', ...UNDER_TOOLS],
+  viewport: ['components', 'tools', ...UNDER_TOOLS],
+  cards: ['components', 'tools', ...UNDER_TOOLS],
+  views: ['viewport', 'cards', 'components', 'tools', ...UNDER_TOOLS],
+};
+
 /** Where an import lands, as a path from the root of the house, or null for a package that is not ours. */
 export function resolveImport(root, file, spec) {
   if (spec.startsWith('.')) return path.relative(root, path.resolve(path.dirname(file), spec));
@@ -46,12 +61,20 @@ export function arrowProblem(root, file, spec) {
   if (fromSpace !== toSpace) {
     return WORKSPACES[fromSpace].includes(toSpace) ? null : `${fromSpace}/ may not import ${toSpace}/.`;
   }
-  // Tests may take their bodies from anywhere in the core.
-  if (fromSpace !== 'core' || /(\.test|\/testing)\.ts$/.test(file)) return null;
+  // Tests may take their bodies from anywhere in their workspace.
+  if (/(\.test|\/testing)\.ts$/.test(file)) return null;
+  if (fromSpace === 'web') return folderProblem(fromFolder, toFolder);
+  if (fromSpace !== 'core') return null;
   if (fromFolder === toFolder) return fromFolder === 'courses' ? roomProblem(fromRoom, toRest[0]) : null;
   if (!(CORE_FOLDERS[fromFolder] ?? []).includes(toFolder))
     return `core/src/${fromFolder} may not import core/src/${toFolder}.`;
   return toRest.join('/') === 'index.ts' ? null : `Import core/src/${toFolder} through its index.ts.`;
+}
+
+/** Why a file of one folder of the page may not import one of another, or null. */
+function folderProblem(from, to) {
+  if (!(from in WEB_FOLDERS) || from === to || WEB_FOLDERS[from].includes(to)) return null;
+  return `web/src/${from} may not import web/src/${to}.`;
 }
 
 /** Why a file of one room of the courses may not import one of another, or null. */

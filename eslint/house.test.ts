@@ -16,6 +16,10 @@ describe('the arrows of the house', () => {
     ['core/src/courses/kinds/a.ts', './b.ts'],
     ['core/src/courses/base/a.ts', '../../mesh/index.ts'],
     ['core/src/courses/index.ts', './evaluate/b.ts'],
+    ['web/src/cards/a.vue', '../components/B.vue'],
+    ['web/src/viewport/a.ts', '../tools/b.ts'],
+    ['web/src/stores/a.test.ts', '../testing/b.ts'],
+    ['web/src/main.ts', './viewport/b.ts'],
   ])('%s may import %s', (file, spec) => expect(arrowProblem('/r', `/r/${file}`, spec)).toBe(null));
 
   it.each([
@@ -28,6 +32,10 @@ describe('the arrows of the house', () => {
     ['core/src/courses/document/a.ts', '../kinds/b.ts'],
     ['core/src/courses/base/a.ts', '../settings/b.ts'],
     ['core/src/courses/base/a.ts', '../index.ts'],
+    ['web/src/components/A.vue', '../viewport/b.ts'],
+    ['web/src/tools/a.ts', '../components/b.ts'],
+    ['web/src/cards/A.vue', '../viewport/b.ts'],
+    ['web/src/stores/a.ts', '../router.ts'],
   ])('%s may not import %s', (file, spec) =>
     expect(arrowProblem('/r', `/r/${file}`, spec)).toMatch(/may not|through its index/),
   );

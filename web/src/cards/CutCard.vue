@@ -25,9 +25,9 @@ import {
   type FittedPiece,
 } from '@dusky-mason/core/courses';
 import { formatArea, formatVolume } from '@dusky-mason/core/units';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import MasonMark from '../components/MasonMark.vue';
-import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../components/marks.ts';
+import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../words/operations.ts';
 import InTurn from '../components/InTurn.vue';
 import LengthField from '../components/LengthField.vue';
 import PlacementForm from '../components/PlacementForm.vue';

@@ -7,7 +7,7 @@ import { cutterParts, type Part } from '@dusky-mason/core/courses';
 import { EXPORT_FORMATS, exportDefaults, extensionOf, type ExportFormat, type UpAxis } from '@dusky-mason/core/formats';
 import { LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
 import InTurn from '../components/InTurn.vue';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';

@@ -9,8 +9,8 @@ import {
   pickWords,
   type StrokeName,
 } from '@dusky-mason/core/courses';
-import { useCommands } from '../components/commands.ts';
-import type { MarkName } from '../components/marks.ts';
+import { useCommands } from '../words/commands.ts';
+import type { MarkName } from '../words/operations.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, shallowRef } from 'vue';
 import { applyRemedy, cutterName, findPart, sayFit, type CutCourse, type Project } from '@dusky-mason/core/courses';
 import type { Fit } from '@dusky-mason/core/carve';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import { useProject } from '../stores/project.ts';
 
 /** What is foreseen of the cutters, each with the act that clears it; pointing at the act shows what it would do. */

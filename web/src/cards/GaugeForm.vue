@@ -4,7 +4,7 @@ import { MasonError } from '@dusky-mason/core/mesh';
 import { clearanceOf, gauge, type Gauged } from '@dusky-mason/core/survey';
 import { SHORTEST } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import LengthField from '../components/LengthField.vue';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';

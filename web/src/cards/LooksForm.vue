@@ -8,7 +8,7 @@ import LineLegend from '../components/LineLegend.vue';
 import { useLooks, type Shown } from '../stores/looks.ts';
 import { useProject } from '../stores/project.ts';
 import { useSurvey } from '../stores/survey.ts';
-import { CLASS_COLOURS } from '../viewport/partMaterial.ts';
+import { CLASS_COLOURS, cssColour } from '../theme/colours.ts';
 
 /** How the part is shown, and what its colours mean. */
 defineProps<{ unit: LengthUnit }>();
@@ -33,7 +33,7 @@ const unitOf = (look: LookName): string => ('unit' in LOOKS[look] ? (LOOKS[look]
 /** Of a class of faces by where they come from the name of its course. */
 const nameOf = (c: string): string =>
   v.value?.look === 'source' ? (store.part?.courses.find((x) => x.id === Number(c))?.name ?? 'unknown') : c;
-const hex = (i: number) => `#${CLASS_COLOURS[i % CLASS_COLOURS.length]!.getHexString()}`;
+const hex = (i: number) => cssColour(CLASS_COLOURS[i % CLASS_COLOURS.length]!);
 </script>
 
 <template>

@@ -3,7 +3,7 @@ import { shallowRef, watch } from 'vue';
 import { lengthOf, sub, dot, type Vec3 } from '@dusky-mason/core/mesh';
 import { loopDistance } from '@dusky-mason/core/survey';
 import { formatAngle, formatArea, formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import { sideEngine } from '../engine/engine.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';

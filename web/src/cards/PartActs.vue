@@ -10,7 +10,7 @@ import {
   type Part,
   type Project,
 } from '@dusky-mason/core/courses';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import LengthField from '../components/LengthField.vue';
 import VectorRow from '../components/VectorRow.vue';
 import { useMaking } from '../stores/making.ts';

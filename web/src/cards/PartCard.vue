@@ -3,7 +3,7 @@ import Select from 'primevue/select';
 import { computed } from 'vue';
 import { renamePart, setUnit, type Part, type Project } from '@dusky-mason/core/courses';
 import { formatArea, formatLength, formatVolume, LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
-import { solidState } from '../components/counts.ts';
+import { solidState } from '../words/counts.ts';
 import InTurn from '../components/InTurn.vue';
 import LineLegend from '../components/LineLegend.vue';
 import { useProject } from '../stores/project.ts';

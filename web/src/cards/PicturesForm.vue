@@ -12,7 +12,7 @@ import {
 import { onPlane, sketchPlane, type Point2 } from '@dusky-mason/core/shapes';
 import { parseLength } from '@dusky-mason/core/units';
 import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import LengthField from '../components/LengthField.vue';
 import { useNotices } from '../stores/notices.ts';
 import { PICTURE_ENDINGS, usePictures } from '../stores/pictures.ts';

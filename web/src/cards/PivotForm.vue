@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { PIVOTS, pivotOn, repivoted, type Pivot, type Placed } from '@dusky-mason/core/courses';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import VectorRow from '../components/VectorRow.vue';
 import type { Held } from '../stores/held.ts';
 import { useProject } from '../stores/project.ts';

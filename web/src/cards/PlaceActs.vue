@@ -21,7 +21,7 @@ import {
 } from '@dusky-mason/core/courses';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 import { sketchPlane } from '@dusky-mason/core/shapes';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import VectorRow from '../components/VectorRow.vue';
 import type { Held } from '../stores/held.ts';
 import { useProject } from '../stores/project.ts';

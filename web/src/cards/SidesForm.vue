@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { everything } from '@dusky-mason/core/courses';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 

@@ -12,7 +12,7 @@ import {
   useCommands,
   type Command,
   keysOf,
-} from './commands.ts';
+} from '../words/commands.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { LookValues } from '@dusky-mason/core/survey';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { RAMP_CSS } from '../viewport/partMaterial.ts';
+import { HEAT_GRADIENT } from '../theme/colours.ts';
 import HeatBars from './HeatBars.vue';
 
 /** What the colours of a heat mean: a ramp with numbers, and how often each value comes. */
@@ -33,7 +33,7 @@ const marks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((s) => told(valueAt(s))
       class="ramp"
       role="img"
       :aria-label="`From ${marks[0]} to ${marks[4]}`"
-      :style="{ background: RAMP_CSS }"
+      :style="{ background: HEAT_GRADIENT }"
     ></div>
     <div class="marks number">
       <span v-for="(m, i) in marks" :key="i">{{ m }}</span>

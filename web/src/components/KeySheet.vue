@@ -2,7 +2,7 @@
 import Dialog from 'primevue/dialog';
 import { computed, ref, watch } from 'vue';
 import { usePreferences } from '../stores/preferences.ts';
-import { findCommands, keyName, keyProblem, keysOf, type Command } from './commands.ts';
+import { findCommands, keyName, keyProblem, keysOf, type Command } from '../words/commands.ts';
 
 /** All commands that have a key, or could have one; each can be given another. */
 const open = defineModel<boolean>('open', { required: true });

@@ -2,9 +2,9 @@
 import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { formatVolume } from '@dusky-mason/core/units';
-import { solidState } from './counts.ts';
+import { solidState } from '../words/counts.ts';
 import { useProject } from '../stores/project.ts';
-import { useCommands } from './commands.ts';
+import { useCommands } from '../words/commands.ts';
 
 const store = useProject();
 const route = useRoute();

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { LineClass } from '@dusky-mason/core/mesh';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { LINE_LOOKS } from '../viewport/lines.ts';
+import { LINE_LOOKS } from '../theme/colours.ts';
 
 /** How the lines in the view are told apart; with numbers, how many there are of each and how long they are. */
 const props = defineProps<{

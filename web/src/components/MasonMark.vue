@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { MARKS, type MarkName } from './marks.ts';
+import { MARKS, type MarkName } from '../words/operations.ts';
 
 defineProps<{ name: MarkName; size?: number }>();
 </script>

@@ -7,7 +7,7 @@ import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
 import { rackOpen, useRack } from '../stores/rack.ts';
 import { useTools } from '../tools/tools.ts';
-import { useCommands } from './commands.ts';
+import { useCommands } from '../words/commands.ts';
 
 /** Cutters kept across projects: found, stamped, named, tagged, taken out and brought in. */
 const rack = useRack();

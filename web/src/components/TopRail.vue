@@ -2,9 +2,9 @@
 import { Redo2, Search, Settings, Undo2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
-import { STAGES } from '../router.ts';
+import { STAGES } from '../words/stages.ts';
 import { useProject } from '../stores/project.ts';
-import { useCommands } from './commands.ts';
+import { useCommands } from '../words/commands.ts';
 import { finderOpen } from './finder.ts';
 import KeySheet from './KeySheet.vue';
 import PreferencesDialog from './PreferencesDialog.vue';

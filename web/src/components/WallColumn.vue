@@ -17,8 +17,8 @@ import {
 } from '@dusky-mason/core/courses';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
-import { useCommands } from './commands.ts';
-import type { MarkName } from './marks.ts';
+import { useCommands } from '../words/commands.ts';
+import type { MarkName } from '../words/operations.ts';
 import MasonMark from './MasonMark.vue';
 import PartsList from './PartsList.vue';
 

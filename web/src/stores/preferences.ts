@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { ref, watch } from 'vue';
-import { giveKeys } from '../components/commands.ts';
+import { giveKeys } from '../words/commands.ts';
 import { setTimeLimit } from '../engine/engine.ts';
 import { keepSetting, readSetting } from './storage.ts';
 

@@ -1,8 +1,19 @@
 import { ref } from 'vue';
 import { pivotPlace, shapeSize, type Shape } from '@dusky-mason/core/courses';
+import type { RenderBuffers } from '@dusky-mason/core/mesh';
 import { sideEngine } from '../engine/engine.ts';
-import type { ShapeBox, ShapePicture } from '../viewport/cutterLayer.ts';
 import { useNotices } from './notices.ts';
+
+/** The box of a cutter's shape in its own frame, mm. */
+export interface ShapeBox {
+  size: [number, number, number];
+  centre: [number, number, number];
+}
+
+/** What the page knows of a cutter's shape: its picture round its own origin, and its box. */
+export interface ShapePicture extends ShapeBox {
+  picture: RenderBuffers;
+}
 
 /** Pictures kept: enough for every cutter of a course and the sizes that a drag goes through. */
 const KEPT = 200;

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { box, sheet } from '@dusky-mason/core/shapes';
 import { surveyCounts } from '@dusky-mason/core/survey';
 import { flipMesh, joinMeshes, meshFromFaces, SaidError } from '@dusky-mason/core/mesh';
-import { solidState } from '../components/counts.ts';
+import { solidState } from '../words/counts.ts';
 import { fileName } from './files.ts';
 import { useNotices } from './notices.ts';
 

@@ -11,7 +11,7 @@ import {
 import { MasonError, SaidError } from '@dusky-mason/core/mesh';
 import { bowThrough, thinned, turnedBody, type Point2, type Sketch } from '@dusky-mason/core/shapes';
 import { formatLength, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
-import type { CutOperationName } from '../components/marks.ts';
+import type { CutOperationName } from '../words/operations.ts';
 
 /** What is asked for next: a place on a face, the rest of the outline, how far it is pulled; nothing any more of a profile that is whole. */
 export type DrawStage = 'place' | 'shape' | 'pull' | 'done';

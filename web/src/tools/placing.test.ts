@@ -1,7 +1,7 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
 import { newShape, Shape, shapeKinds, shapeSize } from '@dusky-mason/core/courses';
-import { placementMatrix } from '../viewport/cutterLayer.ts';
+import { placementMatrix } from './handleMath.ts';
 import { roundSize, seatedCutter, stampedCutter, type StampSettings } from './placing.ts';
 
 const up = new THREE.Vector3(0, 0, 1);

@@ -12,8 +12,8 @@ import {
   type RackItem,
   type ShapeKind,
 } from '@dusky-mason/core/courses';
-import type { CutOperationName } from '../components/marks.ts';
-import { tidy, turnToward } from '../viewport/handleMath.ts';
+import type { CutOperationName } from '../words/operations.ts';
+import { tidy, turnToward } from './handleMath.ts';
 
 /** A place on the part where a cutter may be put. */
 export interface Seat {

@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { DrawnKind, RackItem, ShapeKind } from '@dusky-mason/core/courses';
-import type { CutOperationName } from '../components/marks.ts';
-import type { HandleMode } from '../viewport/handleMath.ts';
+import type { CutOperationName } from '../words/operations.ts';
+import type { HandleMode } from './handleMath.ts';
 import { beginDraw, type Draw, type Makes } from './drawing.ts';
 import { finished, type Picking } from './picking.ts';
 import { roundSize, type StampSettings } from './placing.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { DRAWN_TITLES, type DrawnKind } from '@dusky-mason/core/courses';
-import { OPERATION_WORDS } from '../components/marks.ts';
+import { OPERATION_WORDS } from '../words/operations.ts';
 import { useProject } from '../stores/project.ts';
 import { operationOf } from '../tools/drawing.ts';
 import { useTools } from '../tools/tools.ts';

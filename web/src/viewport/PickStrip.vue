@@ -3,7 +3,7 @@ import { computed, ref } from 'vue';
 import { countWords } from '@dusky-mason/core/courses';
 import { LIKENESSES_OF, type ElementKind, type Likeness, type PickAct } from '@dusky-mason/core/mend';
 import { formatArea, formatLength } from '@dusky-mason/core/units';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import LengthField from '../components/LengthField.vue';
 import { PICK_TOOLS, usePicks, type PickTool } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { isPointed, shapeKinds, shapeTitle } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
-import { OPERATION_SAYS, OPERATION_WORDS } from '../components/marks.ts';
+import { OPERATION_SAYS, OPERATION_WORDS } from '../words/operations.ts';
 import { usePicks } from '../stores/picks.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
@@ -10,10 +10,10 @@ import { useTools } from '../tools/tools.ts';
 import { wants } from '../tools/drawing.ts';
 import { rackOpen } from '../stores/rack.ts';
 import DrawStrip from './DrawStrip.vue';
-import { canRun, commandOf, keysOf } from '../components/commands.ts';
+import { canRun, commandOf, keysOf } from '../words/commands.ts';
 import { heldOf } from '../stores/held.ts';
 import HandleField from './HandleField.vue';
-import { HANDLE_MODES, type HandleMode } from './handleMath.ts';
+import { HANDLE_MODES, type HandleMode } from '../tools/handleMath.ts';
 import PickStrip from './PickStrip.vue';
 import StampStrip from './StampStrip.vue';
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { cutterName, setCutter } from '@dusky-mason/core/courses';
-import { isTyping, useCommands } from '../components/commands.ts';
+import { isTyping, useCommands } from '../words/commands.ts';
 import { useCompany } from '../stores/company.ts';
 import { cageChoice } from '../stores/cageChoice.ts';
 import { heldOf } from '../stores/held.ts';
@@ -21,7 +21,7 @@ import { FaceSketches } from './faceSketches.ts';
 import { FindingLayer } from './findingLayer.ts';
 import { hasCard } from './graphicsCard.ts';
 import { byTyped, Handles } from './handles.ts';
-import { HANDLE_MODES } from './handleMath.ts';
+import { HANDLE_MODES } from '../tools/handleMath.ts';
 import { prepareHandles } from './handleShapes.ts';
 import { scaleDashes } from './lines.ts';
 import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';

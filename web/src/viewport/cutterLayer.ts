@@ -1,21 +1,10 @@
 import * as THREE from 'three';
 import { instancesOf, type Cutter, type Instance } from '@dusky-mason/core/courses';
-import { MasonError, placementAffine, type RenderBuffers } from '@dusky-mason/core/mesh';
+import { MasonError } from '@dusky-mason/core/mesh';
+import type { ShapePicture } from '../stores/shapes.ts';
+import { DEEP_VERDIGRIS, SMOKE } from '../theme/colours.ts';
+import { placementMatrix } from '../tools/handleMath.ts';
 import { disposeTree, kept } from './lines.ts';
-
-/** The box of a cutter's shape in its own frame, mm. */
-export interface ShapeBox {
-  size: [number, number, number];
-  centre: [number, number, number];
-}
-
-/** What the page knows of a cutter's shape: its picture round its own origin, and its box. */
-export interface ShapePicture extends ShapeBox {
-  picture: RenderBuffers;
-}
-
-const SMOKE = 0x2a2233;
-const PICKED = 0x2f7f79;
 
 /** Light hatching in screen space: a cutter is seen through, and told from the part in black and white too. */
 const HATCH = {
@@ -39,31 +28,12 @@ const hatched = (colour: number, strength: number) =>
       side: THREE.DoubleSide,
     }),
   );
-const HATCHED = { picked: hatched(PICKED, 0.75), other: hatched(SMOKE, 0.5) };
+const HATCHED = { picked: hatched(DEEP_VERDIGRIS, 0.75), other: hatched(SMOKE, 0.5) };
 
 interface Shown {
   group: THREE.Group;
   faces: THREE.Mesh;
   known: ShapePicture;
-}
-
-/** The matrix of a placement. */
-export function placementMatrix(p: Cutter['placement']): THREE.Matrix4 {
-  const a = placementAffine(p) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
-  return new THREE.Matrix4().set(...a, 0, 0, 0, 1);
 }
 
 /** More instances of a cutter than this are not drawn: their holes show where they are. */
@@ -154,7 +124,7 @@ export class CutterLayer {
 
   private paint(s: Shown, picked: boolean): void {
     const [, lines, hidden] = s.group.children as [THREE.Mesh, THREE.LineSegments, THREE.LineSegments];
-    for (const l of [lines, hidden]) (l.material as THREE.LineBasicMaterial).color.set(picked ? PICKED : SMOKE);
+    for (const l of [lines, hidden]) (l.material as THREE.LineBasicMaterial).color.set(picked ? DEEP_VERDIGRIS : SMOKE);
     (hidden.material as THREE.LineBasicMaterial).opacity = picked ? 0.75 : 0.3;
     s.faces.material = picked ? HATCHED.picked : HATCHED.other;
   }

@@ -8,7 +8,8 @@ import type { useProject } from '../stores/project.ts';
 import { nearestWay, type At, type Way } from '../tools/dragging.ts';
 import type { useTools } from '../tools/tools.ts';
 import type { Tag } from './drawOnPart.ts';
-import { disposeTree, strongLines, VERDIGRIS, OCHRE } from './lines.ts';
+import { OCHRE, VERDIGRIS } from '../theme/colours.ts';
+import { disposeTree, strongLines } from './lines.ts';
 import type { PartLayer } from './partLayer.ts';
 import type { Stage } from './stage.ts';
 

@@ -22,7 +22,7 @@ import {
   type Point2,
   type Sketch,
 } from '@dusky-mason/core/shapes';
-import type { CutOperationName } from '../components/marks.ts';
+import type { CutOperationName } from '../words/operations.ts';
 import { engine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
 import type { useNotices } from '../stores/notices.ts';
@@ -46,7 +46,7 @@ import {
 import { inside, turnOfEdge } from '../tools/onFace.ts';
 import type { useTools } from '../tools/tools.ts';
 import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
-import { alongAxis, onStep } from './handleMath.ts';
+import { alongAxis, onStep } from '../tools/handleMath.ts';
 import type { PartHit, PartLayer } from './partLayer.ts';
 import { SketchLayer } from './sketchLayer.ts';
 import type { Stage } from './stage.ts';

@@ -1,10 +1,9 @@
 import * as THREE from 'three';
 import type { ShownFinding } from '@dusky-mason/core/survey';
+import { BRICK, OCHRE } from '../theme/colours.ts';
 import { disposeTree, overlayLines } from './lines.ts';
 import type { Stage } from './stage.ts';
 
-const BRICK = 0xe0634c;
-const OCHRE = 0xf0b03a;
 /** Sizes on the screen, pixels. */
 const DOT = 7;
 const RING = 13;

@@ -1,15 +1,13 @@
 import * as THREE from 'three';
+import { DEEP_OCHRE, DEEP_VERDIGRIS, LIMESTONE } from '../theme/colours.ts';
 import { disposeTree } from './lines.ts';
 
-const LIMESTONE = 0xece6dc;
-const VERDIGRIS = 0x2f7f79;
-const OCHRE = 0xb07a1e;
 /** Sizes on the screen, pixels. */
 export const KNOB = 13;
 const POST = 46;
 
 const plain = (color: number) => new THREE.MeshBasicMaterial({ color, depthTest: false, transparent: true });
-const thin = () => new THREE.LineBasicMaterial({ color: VERDIGRIS, depthTest: false });
+const thin = () => new THREE.LineBasicMaterial({ color: DEEP_VERDIGRIS, depthTest: false });
 
 interface Shape {
   body: THREE.BufferGeometry;
@@ -93,7 +91,8 @@ export function prepareHandles(): void {
 export function paint(o: THREE.Object3D, hot: boolean): void {
   o.traverse(
     (x) =>
-      x.userData.knob && ((x as THREE.Mesh).material as THREE.MeshBasicMaterial).color.set(hot ? OCHRE : LIMESTONE),
+      x.userData.knob &&
+      ((x as THREE.Mesh).material as THREE.MeshBasicMaterial).color.set(hot ? DEEP_OCHRE : LIMESTONE),
   );
 }
 

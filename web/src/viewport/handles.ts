@@ -17,8 +17,8 @@ import {
 } from '@dusky-mason/core/courses';
 import type { Point2 } from '@dusky-mason/core/shapes';
 import { formatAngle, formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { placementMatrix, type ShapeBox } from './cutterLayer.ts';
-import { alongAxis, angleAround, onStep, tidy, type HandleMode } from './handleMath.ts';
+import type { ShapeBox } from '../stores/shapes.ts';
+import { alongAxis, angleAround, onStep, placementMatrix, tidy, type HandleMode } from '../tools/handleMath.ts';
 import { arc, clearHandles, dot, KNOB, paint, post, puck, tab } from './handleShapes.ts';
 import type { Stage } from './stage.ts';
 import type { SurfaceBelow } from './surfaceBelow.ts';

@@ -2,28 +2,12 @@ import * as THREE from 'three';
 import { LineMaterial, type LineMaterialParameters } from 'three/addons/lines/LineMaterial.js';
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';
-import { LINE_CLASSES, type LineClass, type RenderBuffers } from '@dusky-mason/core/mesh';
+import { LINE_CLASSES, type RenderBuffers } from '@dusky-mason/core/mesh';
+import { LINE_LOOKS } from '../theme/colours.ts';
 import { runsOf } from './pictureParts.ts';
-
-/** What is picked, and what is about to be, over a part. */
-export const VERDIGRIS = 0x4fb3a8;
-export const OCHRE = 0xe0a93a;
 
 /** Wide lines cost far more than thin ones: above this many of them in all, thin ones are drawn. */
 const WIDE_UP_TO = 4000;
-
-/** How each class of edge is told apart: by weight and dash first, colour only repeats it. */
-export const LINE_LOOKS: Record<
-  LineClass,
-  { title: string; width: number; dash: number[]; colour: number; opacity: number }
-> = {
-  plain: { title: 'edge', width: 1, dash: [], colour: 0x2a2233, opacity: 0.28 },
-  tie: { title: 'tie', width: 1.4, dash: [2, 5], colour: 0x2a2233, opacity: 0.75 },
-  hard: { title: 'hard edge', width: 1.5, dash: [], colour: 0x2a2233, opacity: 0.9 },
-  cut: { title: 'cut edge', width: 2.6, dash: [10, 3], colour: 0x17302e, opacity: 1 },
-  open: { title: 'open edge', width: 3.4, dash: [3, 4], colour: 0xb07a1e, opacity: 1 },
-  nonManifold: { title: 'non-manifold edge', width: 5, dash: [], colour: 0xa6402f, opacity: 1 },
-};
 
 const held = new WeakSet<THREE.Material>();
 

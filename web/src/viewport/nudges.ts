@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import type { Cutter } from '@dusky-mason/core/courses';
-import { placementMatrix } from './cutterLayer.ts';
+import { placementMatrix } from '../tools/handleMath.ts';
 
 export type Way = readonly [number, number, number];
 

@@ -6,7 +6,7 @@ import type { PartPicture } from '../engine/protocol.ts';
 
 import { disposeTree, edgeLines } from './lines.ts';
 import { FrameWork, hitOf, pieceOf, runsOf, sphereOf, type PictureHit } from './pictureParts.ts';
-import { CLASS_COLOURS, heatColour, MARKED, partMaterial, type Effects } from './partMaterial.ts';
+import { classColour, heatColour, markBeyond, partMaterial, type Effects } from './partMaterial.ts';
 
 /** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
 const SLOT_COLOURS = [0xd8ccba, 0xb7aa97, 0xc4b49a, 0xa9a39b, 0xcdb7a5];
@@ -167,9 +167,9 @@ export class PartLayer {
     const colours = new Float32Array(3 * corners);
     for (let i = 0; i < corners; i++) {
       const x = shown.values.values[first + i]!;
-      if (shown.kind === 'heat' && x < shown.below) MARKED.toArray(colours, 3 * i);
+      if (shown.kind === 'heat' && x < shown.below) markBeyond(colours, 3 * i);
       else if (shown.kind === 'heat') heatColour(heatShare(shown.values, x), colours, 3 * i);
-      else CLASS_COLOURS[x % CLASS_COLOURS.length]!.toArray(colours, 3 * i);
+      else classColour(x, colours, 3 * i);
     }
     geometry.setAttribute('color', new THREE.BufferAttribute(colours, 3));
   }

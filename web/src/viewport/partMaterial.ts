@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { BEYOND_LIMIT, CLASS_COLOURS, HEAT_RAMP } from '../theme/colours.ts';
 
 /** What a part's material shows beside its colour: light bands that run over it as the view turns. */
 export interface Effects {
@@ -60,15 +61,16 @@ export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
   return m;
 }
 
-/** A ramp for heat that gets darker all the way, so that it reads in black and white: from limestone over ochre to plum. */
-const RAMP = [0xece6dc, 0xd9b36a, 0xb0702a, 0x7a3550, 0x2a1638].map((c) => new THREE.Color(c));
-/** Classes, told apart by lightness as well as by hue. */
-export const CLASS_COLOURS = [0xe0d8cb, 0xa9c4b4, 0xd9a441, 0x2f7f79, 0x8a4f6d, 0x3b2b4d, 0xbf5b3f, 0x6f8a4a].map(
-  (c) => new THREE.Color(c),
-);
+const RAMP = HEAT_RAMP.map((c) => new THREE.Color(c));
+const CLASSES = CLASS_COLOURS.map((c) => new THREE.Color(c));
+const BEYOND = new THREE.Color(BEYOND_LIMIT);
 
-/** What is beyond a limit. */
-export const MARKED = new THREE.Color(0xc2361f);
+/** The colour of what is beyond a limit, into three numbers of an array. */
+export const markBeyond = (out: Float32Array, at: number): unknown => BEYOND.toArray(out, at);
+
+/** The colour of a class into three numbers of an array. */
+export const classColour = (c: number, out: Float32Array, at: number): unknown =>
+  CLASSES[c % CLASSES.length]!.toArray(out, at);
 
 /** The colour of a share of a heat, 0 … 1, into three numbers of an array. */
 export function heatColour(share: number, out: Float32Array, at: number): void {
@@ -80,6 +82,3 @@ export function heatColour(share: number, out: Float32Array, at: number): void {
   out[at + 1] = a.g + (b.g - a.g) * k;
   out[at + 2] = a.b + (b.b - a.b) * k;
 }
-
-/** The ramp as a CSS gradient, from left to right. */
-export const RAMP_CSS = `linear-gradient(to right, ${RAMP.map((c) => `#${c.getHexString()}`).join(', ')})`;

@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import type { PickShape } from '@dusky-mason/core/mend';
-import { disposeTree, strongLines, VERDIGRIS, OCHRE } from './lines.ts';
+import { OCHRE, VERDIGRIS } from '../theme/colours.ts';
+import { disposeTree, strongLines } from './lines.ts';
 
 /** Size of a picked vertex on the screen, pixels. */
 const DOT = 8;

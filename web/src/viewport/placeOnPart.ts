@@ -12,7 +12,8 @@ import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
 import { seatedCutter, stampedCutter, type Seat } from '../tools/placing.ts';
 import type { useTools } from '../tools/tools.ts';
-import { CutterLayer, type ShapePicture } from './cutterLayer.ts';
+import type { ShapePicture } from '../stores/shapes.ts';
+import { CutterLayer } from './cutterLayer.ts';
 import type { PartHit, PartLayer } from './partLayer.ts';
 
 /** Number of the cutter that is not there yet: one that no document gives out. */

@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import { offPlane, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes';
-import { disposeTree, overlayLines, VERDIGRIS, OCHRE } from './lines.ts';
+import { OCHRE, VERDIGRIS } from '../theme/colours.ts';
+import { disposeTree, overlayLines } from './lines.ts';
 
 const LIMESTONE = 0xece6dc;
 /** Lines of a grid to each side; a finer grid is drawn by its tenth lines. */

@@ -1,9 +1,9 @@
 import { DRAWN_TITLES, type DrawnKind } from '@dusky-mason/core/courses';
-import type { Command } from '../components/commands.ts';
+import type { Command } from '../words/commands.ts';
 import { heldOf } from '../stores/held.ts';
 import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
-import { HANDLE_MODES, type HandleMode } from './handleMath.ts';
+import { HANDLE_MODES, type HandleMode } from '../tools/handleMath.ts';
 import { VIEWS, type ViewName } from './stage.ts';
 
 /** What the commands of the view act on. */

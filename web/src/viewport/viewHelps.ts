@@ -2,10 +2,11 @@ import * as THREE from 'three';
 import { ref } from 'vue';
 import { sayFit } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import type { Command } from '../components/commands.ts';
+import type { Command } from '../words/commands.ts';
 import { useCompany } from '../stores/company.ts';
 import type { useProject } from '../stores/project.ts';
-import { placementMatrix, type CutterLayer } from './cutterLayer.ts';
+import { placementMatrix } from '../tools/handleMath.ts';
+import type { CutterLayer } from './cutterLayer.ts';
 import type { PartLayer } from './partLayer.ts';
 import type { Stage } from './stage.ts';
 

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { addCutOf, addPart, drawingCutters, viewFacing } from '@dusky-mason/core/courses';
 import { MasonError, SaidError } from '@dusky-mason/core/mesh';
 import CutPanel from '../cards/CutPanel.vue';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import InTurn from '../components/InTurn.vue';
 import LevelBar from '../components/LevelBar.vue';

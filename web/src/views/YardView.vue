@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { addPart, newProject, rescueProject, shortName } from '@dusky-mason/core/courses';
 import { sentenceOf, SaidError } from '@dusky-mason/core/mesh';
 import { skerryLight } from '@dusky-mason/core/demo';
-import { useCommands } from '../components/commands.ts';
+import { useCommands } from '../words/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import { finderOpen } from '../components/finder.ts';
 import PreferencesDialog from '../components/PreferencesDialog.vue';

@@ -1,8 +1,7 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
 import { newShape, turnedAbout } from '@dusky-mason/core/courses';
-import { alongAxis, angleAround, onStep, tidy, turnToward } from './handleMath.ts';
-import { placementMatrix } from './cutterLayer.ts';
+import { alongAxis, angleAround, onStep, placementMatrix, tidy, turnToward } from './handleMath.ts';
 
 const v = (x: number, y: number, z: number) => new THREE.Vector3(x, y, z);
 

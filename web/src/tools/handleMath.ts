@@ -1,4 +1,5 @@
 import * as THREE from 'three';
+import { placementAffine, type Placement } from '@dusky-mason/core/mesh';
 
 /** What the handles of the picked thing do. */
 export type HandleMode = 'slide' | 'turn' | 'resize' | 'points';
@@ -48,4 +49,23 @@ export function turnToward(normal: THREE.Vector3): [number, number, number] {
   const q = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), normal.clone().normalize());
   const e = new THREE.Euler().setFromQuaternion(q, 'ZYX');
   return [e.x, e.y, e.z].map((x) => +((x * 180) / Math.PI).toFixed(6) + 0) as [number, number, number];
+}
+
+/** The matrix of a placement. */
+export function placementMatrix(p: Placement): THREE.Matrix4 {
+  const a = placementAffine(p) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  return new THREE.Matrix4().set(...a, 0, 0, 0, 1);
 }
