@@ -3,7 +3,8 @@ import { computed, watch } from 'vue';
 import type { CageChoice, StrokeCourse } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import VectorRow from '../components/VectorRow.vue';
-import { cageChoice } from '../stores/cageChoice.ts';
+import { useCage } from '../stores/cage.ts';
+const cage = useCage();
 
 /** The points of a cage that were moved; one is told by its place along the three sides, from the low end on. */
 type Cage = Extract<StrokeCourse, { kind: 'cage' }>['params'];
@@ -11,27 +12,25 @@ const props = defineProps<{ params: Cage; unit: LengthUnit; disabled: boolean }>
 const emit = defineEmits<{ change: [moves: Cage['moves']] }>();
 const AXES = ['x', 'y', 'z'] as const;
 // Each cage begins at its first point, and with fewer points the choice stays among those that there are.
-cageChoice.value = [0, 0, 0];
+cage.choice = [0, 0, 0];
 watch(
   () => AXES.map((a) => props.params[a]),
   (most) => {
-    cageChoice.value = cageChoice.value.map((c, k) =>
-      c === null ? null : Math.min(c, most[k]!),
-    ) as unknown as CageChoice;
+    cage.choice = cage.choice.map((c, k) => (c === null ? null : Math.min(c, most[k]!))) as unknown as CageChoice;
   },
 );
 const choose = (k: number, e: Event): void => {
   const { value } = e.target as HTMLSelectElement;
-  cageChoice.value = cageChoice.value.map((c, i) =>
+  cage.choice = cage.choice.map((c, i) =>
     i === k ? (value === '' ? null : Number(value)) : c,
   ) as unknown as CageChoice;
 };
-const one = computed(() => cageChoice.value.every((c) => c !== null));
-const same = (p: readonly number[]) => p.every((x, k) => x === cageChoice.value[k]);
+const one = computed(() => cage.choice.every((c) => c !== null));
+const same = (p: readonly number[]) => p.every((x, k) => x === cage.choice[k]);
 const by = computed(() => props.params.moves.find((m) => same(m.point))?.by ?? [0, 0, 0]);
 function move(to: readonly number[]): void {
   const rest = props.params.moves.filter((m) => !same(m.point));
-  const next = { point: [...cageChoice.value] as [number, number, number], by: [...to] as [number, number, number] };
+  const next = { point: [...cage.choice] as [number, number, number], by: [...to] as [number, number, number] };
   emit('change', to.some((x) => x !== 0) ? [...rest, next] : rest);
 }
 const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3)).join(', ');
@@ -48,7 +47,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
       <label v-for="(a, k) in AXES" :key="a">
         <span>{{ a.toUpperCase() }}</span>
         <select
-          :value="cageChoice[k] ?? ''"
+          :value="cage.choice[k] ?? ''"
           :aria-label="`Point along ${a.toUpperCase()}`"
           :disabled="disabled"
           @change="choose(k, $event)"
@@ -69,7 +68,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
     />
     <ul v-if="params.moves.length" class="lines">
       <li v-for="m in params.moves" :key="m.point.join()">
-        <button class="small" :aria-label="`Point ${m.point.join(', ')}`" @click="cageChoice = [...m.point]">
+        <button class="small" :aria-label="`Point ${m.point.join(', ')}`" @click="cage.choice = [...m.point]">
           {{ m.point.join(' · ') }}
         </button>
         <span class="number">{{ far(m.by) }}</span>

@@ -5,12 +5,13 @@ import { useCommands } from '../words/commands.ts';
 import VectorRow from '../components/VectorRow.vue';
 import type { Held } from '../stores/held.ts';
 import { useProject } from '../stores/project.ts';
-import { shapes } from '../stores/shapes.ts';
+import { useShapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
 
 /** Where the pivot of what is picked is: what its position tells, and what it turns about. The body stays where it is. */
 const props = defineProps<{ held: Held; name: string }>();
 const store = useProject();
+const shapes = useShapes();
 const tools = useTools();
 const unit = computed(() => store.project!.unit);
 const shape = computed(() => props.held.placed.shape);

@@ -25,12 +25,13 @@ import { useCommands } from '../words/commands.ts';
 import VectorRow from '../components/VectorRow.vue';
 import type { Held } from '../stores/held.ts';
 import { useProject } from '../stores/project.ts';
-import { shapes } from '../stores/shapes.ts';
+import { useShapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
 
 /** Ways to put what is picked in its place: by the part, by a face, by edges, by numbers. */
 const props = defineProps<{ held: Held; onTop: boolean }>();
 const store = useProject();
+const shapes = useShapes();
 const tools = useTools();
 const unit = computed(() => store.project!.unit);
 

@@ -16,12 +16,13 @@ import {
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
-import { finderOpen } from './finder.ts';
+import { usePanels } from '../stores/panels.ts';
 
 /** More buttons than this would crowd the strip: the oldest gives way. */
 const MOST_PINNED = 6;
 
 const prefs = usePreferences();
+const panels = usePanels();
 const store = useProject();
 const tools = useTools();
 const isPinned = (c: Command) => prefs.now.pinned.includes(c.id);
@@ -34,13 +35,16 @@ function pin(c: Command | undefined): void {
 
 const typed = ref('');
 const at = ref(0);
-const found = computed(() => (finderOpen.value ? findCommands(typed.value) : []));
+const found = computed(() => (panels.finder ? findCommands(typed.value) : []));
 watch(typed, () => (at.value = 0));
-watch(finderOpen, (is) => {
-  if (!is) return;
-  typed.value = '';
-  at.value = 0;
-});
+watch(
+  () => panels.finder,
+  (is) => {
+    if (!is) return;
+    typed.value = '';
+    at.value = 0;
+  },
+);
 watch(at, async () => {
   await nextTick();
   document.getElementById(`found-${at.value}`)?.scrollIntoView({ block: 'nearest' });
@@ -49,14 +53,14 @@ watch(at, async () => {
 function pick(c: Command | undefined): void {
   if (c && !canRun(c) && store.readOnly) store.onlyLooking();
   if (!c || !canRun(c)) return;
-  finderOpen.value = false;
+  panels.finder = false;
   // After the dialog has given the focus back.
   setTimeout(() => c.run());
 }
 
 function onKey(e: KeyboardEvent): void {
   // What the view or a dialog has taken already is none of a command's.
-  if (finderOpen.value || e.defaultPrevented || dialogOpen()) return;
+  if (panels.finder || e.defaultPrevented || dialogOpen()) return;
   const back = escSteps(e);
   // Plain keys belong to the field that is typed in; so does undo of typing.
   if (isTyping(e) && !back && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
@@ -72,14 +76,14 @@ function onKey(e: KeyboardEvent): void {
   c.run();
 }
 
-useCommands([{ id: 'finder', title: 'Find a tool', keys: 'Ctrl+K', run: () => (finderOpen.value = true) }]);
+useCommands([{ id: 'finder', title: 'Find a tool', keys: 'Ctrl+K', run: () => (panels.finder = true) }]);
 onMounted(() => window.addEventListener('keydown', onKey));
 onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
 </script>
 
 <template>
   <Dialog
-    v-model:visible="finderOpen"
+    v-model:visible="panels.finder"
     modal
     header="Find a tool"
     :draggable="false"

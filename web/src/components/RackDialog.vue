@@ -5,12 +5,14 @@ import { rackPicture, sizeWords, type RackItem } from '@dusky-mason/core/courses
 import { saveFile } from '../stores/files.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
-import { rackOpen, useRack } from '../stores/rack.ts';
+import { usePanels } from '../stores/panels.ts';
+import { useRack } from '../stores/rack.ts';
 import { useTools } from '../tools/tools.ts';
 import { useCommands } from '../words/commands.ts';
 
 /** Cutters kept across projects: found, stamped, named, tagged, taken out and brought in. */
 const rack = useRack();
+const panels = usePanels();
 const store = useProject();
 const tools = useTools();
 const notices = useNotices();
@@ -18,17 +20,20 @@ const typed = ref('');
 const editing = ref<string | null>(null);
 const chooser = ref<HTMLInputElement>();
 const unit = computed(() => store.project?.unit ?? 'mm');
-const shown = computed(() => (rackOpen.value ? rack.find(typed.value) : []));
+const shown = computed(() => (panels.rack ? rack.find(typed.value) : []));
 
-watch(rackOpen, (is) => {
-  editing.value = null;
-  if (is) rack.load().catch((e: unknown) => notices.fail(e));
-});
+watch(
+  () => panels.rack,
+  (is) => {
+    editing.value = null;
+    if (is) rack.load().catch((e: unknown) => notices.fail(e));
+  },
+);
 
 async function stamp(i: RackItem): Promise<void> {
   try {
     const item = await rack.ready(i);
-    rackOpen.value = false;
+    panels.rack = false;
     tools.stampWith(item);
   } catch (e) {
     notices.fail(e);
@@ -58,14 +63,14 @@ useCommands([
     keys: 'K',
     when: () => !!store.part && !store.readOnly,
     run: () => {
-      rackOpen.value = true;
+      panels.rack = true;
     },
   },
 ]);
 </script>
 
 <template>
-  <Dialog v-model:visible="rackOpen" header="Rack" modal :draggable="false" dismissable-mask>
+  <Dialog v-model:visible="panels.rack" header="Rack" modal :draggable="false" dismissable-mask>
     <div class="rack">
       <div class="top">
         <input v-model="typed" aria-label="Find on the rack" placeholder="Find by name or tag" />

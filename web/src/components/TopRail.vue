@@ -5,11 +5,12 @@ import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { STAGES } from '../words/stages.ts';
 import { useProject } from '../stores/project.ts';
 import { useCommands } from '../words/commands.ts';
-import { finderOpen } from './finder.ts';
 import KeySheet from './KeySheet.vue';
 import PreferencesDialog from './PreferencesDialog.vue';
+import { usePanels } from '../stores/panels.ts';
 
 const store = useProject();
+const panels = usePanels();
 const route = useRoute();
 const router = useRouter();
 const preferences = ref(false);
@@ -83,7 +84,7 @@ useCommands([
       </RouterLink>
     </nav>
     <div class="right">
-      <button class="find" @click="finderOpen = true">
+      <button class="find" @click="panels.finder = true">
         <Search :size="15" aria-hidden="true" /><span>Find a tool</span><kbd>Ctrl K</kbd>
       </button>
       <button

@@ -12,7 +12,7 @@ import {
   type Project,
   checked,
 } from '@dusky-mason/core/courses';
-import { cageChoice } from './cageChoice.ts';
+import { useCage } from './cage.ts';
 import type { useProject } from './project.ts';
 
 /** What is picked and stands somewhere: a cutter, or the base of a part. */
@@ -75,7 +75,7 @@ function chosenOfCage(
   course: Extract<StrokeCourse, { kind: 'cage' }>,
 ): Held | null {
   const rest = store.outcome?.courses.find((c) => c.id === course.id)?.report.places?.cage;
-  const points = rest ? chosenPoints(course.params, rest, cageChoice.value) : [];
+  const points = rest ? chosenPoints(course.params, rest, useCage().choice) : [];
   if (!points.length) return null;
   const { middle, size } = boxOfPoints(points);
   const whole = boxOfPoints(rest!.map((at) => ({ at }))).size;

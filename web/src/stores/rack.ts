@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { ref, shallowRef } from 'vue';
+import { shallowRef } from 'vue';
 import {
   findOnRack,
   RackItem,
@@ -32,9 +32,6 @@ function keptRack(text: string | null): readonly RackItem[] | null {
     return null;
   }
 }
-
-/** Whether the rack is shown. */
-export const rackOpen = ref(false);
 
 /** Cutters kept across projects, in this browser. */
 export const useRack = defineStore('rack', () => {

@@ -2,7 +2,7 @@ import type { Grab } from '@dusky-mason/core/mend';
 import type { Vec3 } from '@dusky-mason/core/mesh';
 
 /** A place on the screen, pixels. */
-export interface At {
+export interface OnScreen {
   x: number;
   y: number;
 }
@@ -24,8 +24,8 @@ const NEAR = 9;
  * The way on which what is dragged is nearest to the pointer: of a vertex a place on one of its edges, at its ends, middle and thirds where these are near;
  * of a tie the nearest vertex that its end may go to. `on` tells where a place is on the screen. Null where there is no way.
  */
-export function nearestWay(grab: Grab, pointer: At, on: (p: Vec3) => At): Way | null {
-  const off = (a: At, b: At) => Math.hypot(a.x - b.x, a.y - b.y);
+export function nearestWay(grab: Grab, pointer: OnScreen, on: (p: Vec3) => OnScreen): Way | null {
+  const off = (a: OnScreen, b: OnScreen) => Math.hypot(a.x - b.x, a.y - b.y);
   const all = grab.ways.map(({ vertex, at }): Way & { far: number } => {
     if (grab.fixed) return { vertex, share: 1, point: at, name: 'to this vertex', far: off(on(at), pointer) };
     const [a, b] = [on(grab.at), on(at)];

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useProject } from '../stores/project.ts';
-import { shapes } from '../stores/shapes.ts';
+import { useShapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
 import StripField from './StripField.vue';
 
 /** How the cutter of the rack at hand is stamped. */
 const store = useProject();
+const shapes = useShapes();
 const tools = useTools();
 const unit = computed(() => store.project?.unit ?? 'mm');
 const depth = computed(() => tools.stamping.depth ?? (tools.stamp && shapes.box(tools.stamp.shape)?.size[2]) ?? 0);

@@ -8,7 +8,7 @@ import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import { wants } from '../tools/drawing.ts';
-import { rackOpen } from '../stores/rack.ts';
+import { usePanels } from '../stores/panels.ts';
 import DrawStrip from './DrawStrip.vue';
 import { canRun, commandOf, keysOf } from '../words/commands.ts';
 import { heldOf } from '../stores/held.ts';
@@ -21,6 +21,7 @@ import StampStrip from './StampStrip.vue';
 const props = defineProps<{ cutting: boolean; dressing?: boolean }>();
 const emit = defineEmits<{ draw: []; typed: [value: number] }>();
 const store = useProject();
+const panels = usePanels();
 const tools = useTools();
 const prefs = usePreferences();
 const picks = usePicks();
@@ -125,7 +126,7 @@ const hint = computed(() => {
       <button
         :disabled="store.readOnly || !store.part"
         title="Cutters kept across projects (K)"
-        @click="rackOpen = true"
+        @click="panels.rack = true"
       >
         Rack
       </button>

@@ -1,71 +1,59 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
-import { cutterName, setCutter } from '@dusky-mason/core/courses';
-import { isTyping, useCommands } from '../words/commands.ts';
+import { useCommands } from '../words/commands.ts';
+import { useCage } from '../stores/cage.ts';
 import { useCompany } from '../stores/company.ts';
-import { cageChoice } from '../stores/cageChoice.ts';
 import { heldOf } from '../stores/held.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePicks } from '../stores/picks.ts';
 import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
-import { shapes } from '../stores/shapes.ts';
+import { useShapes } from '../stores/shapes.ts';
 import { useWipe } from '../stores/wipe.ts';
-import { useTools } from '../tools/tools.ts';
-import { AreaPick } from './areaPick.ts';
-import { CutterLayer } from './cutterLayer.ts';
-import { DragOnPart } from './dragOnPart.ts';
-import { DrawOnPart, type Tag } from './drawOnPart.ts';
-import { FaceSketches } from './faceSketches.ts';
-import { FindingLayer } from './findingLayer.ts';
-import { hasCard } from './graphicsCard.ts';
-import { byTyped, Handles } from './handles.ts';
 import { HANDLE_MODES } from '../tools/handleMath.ts';
+import { useTools } from '../tools/tools.ts';
+import type { Tag } from './drawOnPart.ts';
+import { hasCard } from './graphicsCard.ts';
+import { byTyped } from './handles.ts';
 import { prepareHandles } from './handleShapes.ts';
-import { scaleDashes } from './lines.ts';
-import { NUDGES, nudged, ORBITS, type Way } from './nudges.ts';
-import { OthersLayer } from './othersLayer.ts';
-import { PartLayer } from './partLayer.ts';
-import { PickOnPart } from './pickOnPart.ts';
-import { PickedLayer } from './pickedLayer.ts';
-import { PictureLayer } from './pictureLayer.ts';
-import { PlaceOnPart } from './placeOnPart.ts';
-import { Pointer } from './pointer.ts';
-import { Snapshot } from './snapshot.ts';
-import { Stage, VIEWS, type ViewName } from './stage.ts';
-import { SurfaceBelow } from './surfaceBelow.ts';
+import { VIEWS, type ViewName } from './stage.ts';
 import { useSurveyInView } from './surveyInView.ts';
 import ToolStrip from './ToolStrip.vue';
-import WipeBar from './WipeBar.vue';
+import { View } from './view.ts';
 import { viewCommands } from './viewCommands.ts';
-import { ViewHelps } from './viewHelps.ts';
+import type { ViewHelps } from './viewHelps.ts';
+import { ViewKeys } from './viewKeys.ts';
+import WipeBar from './WipeBar.vue';
 
 /** Whether cutters and their tools are shown: on Cut they are, elsewhere the part stands alone. */
 const props = defineProps<{ cutting: boolean; dressing?: boolean }>();
 
 const store = useProject();
+const shapes = useShapes();
+const cage = useCage();
 const tools = useTools();
 const prefs = usePreferences();
-const notices = useNotices();
 const company = useCompany();
 const wipe = useWipe();
 const pictures = usePictures();
-const chosen = usePicks();
+const picks = usePicks();
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
 const label = shallowRef<{ text: string; x: number; y: number } | null>(null);
 const failed = ref(false);
 const unit = computed(() => store.project?.unit ?? 'mm');
-const step = computed(() => prefs.now.step);
+const habits = { cutting: () => props.cutting, step: () => prefs.now.step };
+const stores = { store, tools, picks, notices: useNotices(), shapes };
 
 /** A tag nearer to the right edge than this stands to the left of its place, pixels. */
 const TAG_ROOM = 260;
 
-/** All that needs a renderer; null before there is one. */
-let view: ReturnType<typeof open> | null = null;
+/** Null before there is a renderer. */
+let view: View | null = null;
 const helps = shallowRef<ViewHelps | null>(null);
+const keys = new ViewKeys(() => view, stores, habits);
 /** The outline that is drawn to pick within. */
 const area = ref('');
 /** Where each part was last looked at from. */
@@ -78,74 +66,11 @@ function tag(t: Tag | null): void {
   label.value = t && t.text && view ? { text: t.text, ...view.stage.onCanvas(t.at) } : null;
 }
 
-function open(on: HTMLCanvasElement) {
+function open(on: HTMLCanvasElement): View {
   const { smooth } = prefs.now;
   const card = hasCard();
-  const stage = new Stage(on, smooth === 'always' || (smooth === 'card' && card), card);
-  const part = new PartLayer();
-  const before = new PartLayer();
-  const after = new PartLayer();
-  before.group.visible = after.group.visible = false;
-  const cutters = new CutterLayer();
-  const others = new OthersLayer();
-  const behind = new PictureLayer();
-  const surface = new SurfaceBelow();
-  const handles = new Handles(stage, surface);
-  const sketches = new FaceSketches(store);
-  const placer = new PlaceOnPart(part, store, tools, notices, (x) => shapes.get(x));
-  const drawer = new DrawOnPart(stage, part, sketches, store, tools, notices, () => step.value);
-  const findings = new FindingLayer(stage);
-  const picks = new PickedLayer();
-  const areas = new AreaPick(stage, chosen);
-  const picker = new PickOnPart(stage, part, sketches, tools, notices);
-  const dragger = new DragOnPart(stage, part, store, tools, chosen, notices);
-  const its = new ViewHelps(stage, [part, before], cutters, store);
-  drawer.tag = picker.tag = dragger.tag = tag;
-  placer.drawn = () => stage.redraw();
-  stage.scene.add(behind.group, before.group, after.group, part.group, others.group, cutters.group, placer.ghost.group);
-  stage.overlay.add(handles.group, drawer.layer.group, picker.group, dragger.group, findings.group, picks.group);
-  const pointer = new Pointer({
-    canvas: on,
-    stage,
-    part,
-    cutters,
-    others,
-    handles,
-    placer,
-    drawer,
-    picker,
-    dragger,
-    picks: chosen,
-    areas,
-    helps: its,
-    store,
-    tools,
-    cutting: () => props.cutting,
-    step: () => step.value,
-    unit: () => unit.value,
-    tag,
-  });
-  return {
-    stage,
-    part,
-    before,
-    after,
-    cutters,
-    others,
-    behind,
-    surface,
-    handles,
-    placer,
-    drawer,
-    picker,
-    dragger,
-    findings,
-    picks,
-    areas,
-    helps: its,
-    pointer,
-    snapshot: new Snapshot(),
-  };
+  const smoothed = smooth === 'always' || (smooth === 'card' && card);
+  return new View(on, stores, { ...habits, smooth: smoothed, card, unit: () => unit.value, tag });
 }
 
 function showPart(): void {
@@ -194,53 +119,6 @@ const showOthers = (): void => {
   view?.stage.redraw();
 };
 
-// Keyboard.
-function onKey(e: KeyboardEvent): void {
-  if (!view || e.ctrlKey || e.metaKey || isTyping(e)) return;
-  const { stage, placer, picker, pointer } = view;
-  if (tools.drawing && drawKey(e)) return e.preventDefault();
-  if (tools.picking && !e.altKey && picker.key(e.key, e.shiftKey)) return e.preventDefault();
-  if (tools.placing && e.key === 'Enter') pointer.placed(placer.onTop());
-  else if (e.key === 'Enter' && chosen.on) pointer.clickMiddle(e);
-  else if (tools.drawing && BEGINS_TYPING.test(e.key)) return;
-  else if (e.key === '+' || e.key === '-') stage.zoom(e.key === '+' ? 1 / 1.2 : 1.2);
-  else if (NUDGES[e.key] && props.cutting && store.cutter && !e.altKey) nudge(NUDGES[e.key]!, e.shiftKey ? 10 : 1);
-  else if (ORBITS[e.key]) stage.orbit(...ORBITS[e.key]!);
-  else return;
-  e.preventDefault();
-}
-
-/** What begins a typed value: it goes to the field of the strip, with what follows. */
-const BEGINS_TYPING = /^[\d.,+\-−Ø(]$/;
-
-/** A key for what is going on, when the focus is not in the view. */
-function actKey(e: KeyboardEvent): boolean {
-  if (!view || !tools.drawing) return false;
-  const field = tools.typedField;
-  if (!field || !BEGINS_TYPING.test(e.key)) return view.drawer.key(e);
-  // The key press itself is typed into what has the focus by then.
-  field.focus();
-  return false;
-}
-
-function drawKey(e: KeyboardEvent): boolean {
-  const way = NUDGES[e.key];
-  const { drawer } = view!;
-  if (BEGINS_TYPING.test(e.key)) return false;
-  if (e.key === 'Enter') drawer.enter();
-  else if (way && !way[2] && !e.altKey) drawer.nudge(way[0] * (e.shiftKey ? 10 : 1), way[1] * (e.shiftKey ? 10 : 1));
-  else return drawer.key(e);
-  return true;
-}
-
-function nudge(way: Way, times: number): void {
-  const c = store.cutter!;
-  store.change(
-    `Nudge ${cutterName(c)}`,
-    setCutter(store.project!, store.selection.part!, store.selection.course!, nudged(c, way, step.value * times)),
-  );
-}
-
 /** A typed value of the handles. */
 function typeHandle(value: number): void {
   const held = heldOf(store);
@@ -255,16 +133,16 @@ const fit = (): void => view?.stage.fit(view.part.centre, view.part.radius);
 const radius = (): number => view?.part.radius ?? 1;
 
 function letGo(): void {
-  if (view?.pointer.dragging) view.pointer.endDrag(false);
+  if (view?.pointer.busy) view.pointer.cancel();
   else if (tools.drawing) view?.drawer.back();
   else if (tools.picking) view?.picker.back();
   else if (tools.placing || tools.dragging) tools.end();
-  else if (chosen.on && chosen.count) chosen.clear();
-  else if (chosen.on) chosen.mode(null);
+  else if (picks.on && picks.count) picks.clear();
+  else if (picks.on) picks.mode(null);
   else store.select({ course: null, cutter: null });
 }
-const holds = () => tools.busy || chosen.on !== null || !!view?.pointer.dragging || store.selection.course !== null;
-useCommands(viewCommands({ store, tools, cutting: () => props.cutting, radius, look, fit, letGo, holds }));
+const holds = () => tools.busy || picks.on !== null || !!view?.pointer.busy || store.selection.course !== null;
+useCommands(viewCommands({ store, tools, cutting: habits.cutting, radius, look, fit, letGo, holds }));
 useCommands(() => helps.value?.commands() ?? []);
 useCommands([
   {
@@ -284,27 +162,13 @@ onMounted(() => {
     failed.value = true;
     return;
   }
-  const { stage, part, handles, drawer, pointer, snapshot, behind } = view;
+  const { stage, drawer, snapshot } = view;
   helps.value = view.helps;
   view.areas.drawn = (list) => (area.value = list.map((p) => `${p.x},${p.y}`).join(' '));
   tools.hand = drawer;
-  tools.actKey = actKey;
-  stage.beforeFrame = () => {
-    handles.place();
-    helps.value?.place(props.cutting && !tools.busy, unit.value);
-    behind.place(stage.camera);
-    view?.findings.place();
-    for (const layer of [part, view!.before, view!.after]) scaleDashes(layer.group, stage.pixelAt(part.centre));
-  };
-  stage.sceneDrawn = () => snapshot.take(stage.renderer.getContext() as WebGL2RenderingContext, stage.frames);
-  const layers = [part, view.before, view.after, view.others];
-  stage.afterFrame = () => {
-    if (layers.map((layer) => layer.step()).some(Boolean)) stage.redraw();
-  };
+  tools.actKey = (e) => keys.elsewhere(e);
   stage.controls.addEventListener('end', () => store.setCamera(stage.place()));
   store.setViewNow(() => stage.place());
-  // Before the controls see it: a handle under the pointer goes first.
-  canvas.value!.addEventListener('pointerdown', (e) => pointer.press(e), { capture: true });
   resized = new ResizeObserver(() => stage.resize(frame.value!.clientWidth, frame.value!.clientHeight));
   resized.observe(frame.value!);
   stage.resize(frame.value!.clientWidth, frame.value!.clientHeight);
@@ -321,29 +185,14 @@ onBeforeUnmount(() => {
   store.setViewNow(null);
   tools.end();
   tools.hand = tools.actKey = null;
-  if (!view) return;
-  view.drawer.layer.show(null);
-  view.picker.stop();
-  view.dragger.stop();
-  view.findings.show(null, null);
-  view.picks.show(null);
-  view.placer.stop();
-  view.surface.release();
-  view.cutters.show([], null, () => undefined);
-  view.handles.show(null, null, 'slide');
-  view.others.show(new Map());
-  view.behind.show([], new Map());
-  view.part.show(null);
-  view.before.show(null);
-  view.after.show(null);
-  view.stage.dispose();
+  view?.dispose();
   view = null;
 });
 
 useSurveyInView(() => view);
 watch(
   () => props.cutting,
-  (is) => is && chosen.mode(null),
+  (is) => is && picks.mode(null),
 );
 // What was begun on one part, or on one stage, is not gone on with on another.
 watch([() => store.selection.part, () => props.cutting, () => props.dressing], () => tools.end(), { flush: 'sync' });
@@ -371,12 +220,12 @@ watch(
       store.selection.course,
       store.selection.cutter,
       store.course,
-      cageChoice.value,
+      cage.choice,
       tools.handles,
       props.cutting,
       props.dressing,
       store.outcome?.key,
-      shapes.arrived.value,
+      shapes.arrived,
     ] as const,
   () => {
     showCutters();
@@ -386,12 +235,7 @@ watch(
 watch(
   [() => !!tools.drawing, () => tools.placing, () => tools.picking?.wants, () => tools.dragging],
   ([drawing, placing, picking, dragging]) => {
-    if (!drawing) view?.drawer.stop();
-    if (!placing) view?.placer.stop();
-    if (!picking) view?.picker.stop();
-    if (!canvas.value) return;
-    canvas.value.style.cursor = drawing || picking ? 'crosshair' : dragging ? 'grab' : '';
-    if (drawing || placing || picking || dragging) canvas.value.focus();
+    view?.follow({ drawing, placing, picking: !!picking, dragging: !!dragging });
     showCutters();
   },
 );
@@ -414,8 +258,8 @@ watch(
       :aria-label="`${store.part?.name ?? 'No part'}. Arrow keys turn the view, or nudge the picked cutter; plus and minus zoom.`"
       @pointermove="view?.pointer.move($event)"
       @pointerup="view?.pointer.release($event)"
-      @pointercancel="view?.pointer.endDrag(false)"
-      @keydown="onKey"
+      @pointercancel="view?.pointer.cancel()"
+      @keydown="keys.key($event)"
     ></canvas>
     <p v-if="failed" class="card">
       This browser shows no 3D picture (WebGL 2 is off). Courses, numbers and exports work all the same.

@@ -1,42 +1,41 @@
 import * as THREE from 'three';
 import type { Joins } from '@dusky-mason/core/mend';
 import type { usePicks } from '../stores/picks.ts';
+import type { useTools } from '../tools/tools.ts';
+import type { OnScreen } from '../tools/dragging.ts';
+import type { At, Gesture } from './gesture.ts';
 import type { Stage } from './stage.ts';
 
 /** Radius of the brush, pixels, and how many corners its round has. */
 const BRUSH = 16;
 const ROUND = 16;
 
-type At = { x: number; y: number };
-
 /** Picks what lies within a box or a lasso that is drawn with the pointer, or under a brush. */
-export class AreaPick {
+export class AreaPick implements Gesture {
   /** Set by who shows it: what is drawn over the view, pixels. */
-  drawn: (outline: readonly At[]) => void = () => undefined;
-  private points: At[] = [];
+  drawn: (outline: readonly OnScreen[]) => void = () => undefined;
+  private points: OnScreen[] = [];
   private how: Joins = 'only';
   private busy = false;
 
   constructor(
     private readonly stage: Stage,
     private readonly picks: ReturnType<typeof usePicks>,
+    private readonly tools: ReturnType<typeof useTools>,
   ) {}
 
-  get active(): boolean {
-    return this.points.length > 0;
-  }
-
-  begin(p: At, keys: { shiftKey: boolean; altKey: boolean }): void {
-    this.how = keys.altKey ? 'drop' : keys.shiftKey ? 'add' : 'only';
+  begin(p: At): boolean {
+    if (!this.picks.on || this.picks.by === 'click' || this.tools.busy) return false;
+    this.how = p.altKey ? 'drop' : p.shiftKey ? 'add' : 'only';
     this.points = [p];
-    if (this.picks.by !== 'paint') return;
+    if (this.picks.by !== 'paint') return true;
     this.paint(p);
     // The first stroke begins anew, those after it add.
     if (this.how === 'only') this.how = 'add';
+    return true;
   }
 
   move(p: At): void {
-    if (!this.active) return;
     this.points.push(p);
     if (this.picks.by === 'paint') return this.paint(p);
     this.drawn(this.shape());
@@ -51,14 +50,14 @@ export class AreaPick {
     if (keep && !paints && shape.length > 2) void this.within(shape);
   }
 
-  private shape(): At[] {
+  private shape(): OnScreen[] {
     if (this.picks.by !== 'box') return [...this.points];
     const [a, b] = [this.points[0]!, this.points.at(-1)!];
     if (Math.abs(a.x - b.x) < 2 || Math.abs(a.y - b.y) < 2) return [];
     return [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }];
   }
 
-  private paint(p: At): void {
+  private paint(p: OnScreen): void {
     const ring = Array.from({ length: ROUND }, (_, i) => {
       const a = (2 * Math.PI * i) / ROUND;
       return { x: p.x + BRUSH * Math.cos(a), y: p.y + BRUSH * Math.sin(a) };
@@ -70,7 +69,7 @@ export class AreaPick {
     void this.within(ring).finally(() => (this.busy = false));
   }
 
-  private within(shape: readonly At[]): Promise<void> {
+  private within(shape: readonly OnScreen[]): Promise<void> {
     const { camera, canvas } = this.stage;
     const { clientWidth: w, clientHeight: h } = canvas;
     this.stage.settle();

@@ -5,10 +5,11 @@ import { engine } from '../engine/engine.ts';
 import type { useNotices } from '../stores/notices.ts';
 import type { usePicks } from '../stores/picks.ts';
 import type { useProject } from '../stores/project.ts';
-import { nearestWay, type At, type Way } from '../tools/dragging.ts';
+import { nearestWay, type OnScreen, type Way } from '../tools/dragging.ts';
 import type { useTools } from '../tools/tools.ts';
 import type { Tag } from './drawOnPart.ts';
 import { OCHRE, VERDIGRIS } from '../theme/colours.ts';
+import type { At, Gesture } from './gesture.ts';
 import { disposeTree, strongLines } from './lines.ts';
 import type { PartLayer } from './partLayer.ts';
 import type { Stage } from './stage.ts';
@@ -21,7 +22,7 @@ const SNAP = 9;
 const MARK = 5;
 
 /** Drags a vertex along its edges, or an end of a tie to another vertex; or draws a line over the part freehand. Letting go lays the mend. */
-export class DragOnPart {
+export class DragOnPart implements Gesture {
   readonly group = new THREE.Group();
   /** Set by who shows it: the tag beside the pointer. */
   tag: (tag: Tag | null) => void = () => undefined;
@@ -29,7 +30,7 @@ export class DragOnPart {
   private grab: Grab | null = null;
   private way: Way | null = null;
   private path: { face: number; point: Vec3 }[] = [];
-  private last: At | null = null;
+  private last: OnScreen | null = null;
 
   constructor(
     private readonly stage: Stage,
@@ -40,13 +41,11 @@ export class DragOnPart {
     private readonly notices: ReturnType<typeof useNotices>,
   ) {}
 
-  get active(): boolean {
-    return this.pressed;
-  }
-
-  /** Takes hold of what is under the pointer; whether it was on the part. */
-  press(p: At): boolean {
-    const hit = this.part.hit(this.stage.ray(p.x, p.y));
+  /** Takes hold of what is under the pointer on the part; empty ground turns the view. */
+  begin(p: At): boolean {
+    const { tools } = this;
+    if (!tools.dragging && !(tools.freehand && tools.picking)) return false;
+    const hit = this.part.hit(p.ray);
     if (!hit || !this.store.part) return false;
     this.pressed = true;
     const point = hit.point.toArray() as Vec3;
@@ -103,7 +102,7 @@ export class DragOnPart {
   }
 
   /** The path goes on to a place on the screen, with all that lies between. */
-  private onward(p: At): void {
+  private onward(p: OnScreen): void {
     const from = this.last!;
     const steps = Math.max(1, Math.ceil(Math.hypot(p.x - from.x, p.y - from.y) / STEP));
     for (let i = 1; i <= steps; i++) {

@@ -7,7 +7,6 @@ import { sentenceOf, SaidError } from '@dusky-mason/core/mesh';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { useCommands } from '../words/commands.ts';
 import DropArea from '../components/DropArea.vue';
-import { finderOpen } from '../components/finder.ts';
 import PreferencesDialog from '../components/PreferencesDialog.vue';
 import { sideEngine } from '../engine/engine.ts';
 import { readMeshBytes } from '../engine/meshShelf.ts';
@@ -24,8 +23,10 @@ import {
   sweepMeshes,
   type ProjectCard,
 } from '../stores/storage.ts';
+import { usePanels } from '../stores/panels.ts';
 
 const router = useRouter();
+const panels = usePanels();
 const route = useRoute();
 const notices = useNotices();
 const cards = ref<ProjectCard[] | null>(null);
@@ -200,7 +201,7 @@ useCommands(() =>
         <div class="acts">
           <button class="main" @click="start"><Plus :size="16" aria-hidden="true" /> New project</button>
           <button @click="chooser?.click()"><FileInput :size="16" aria-hidden="true" /> Open a file</button>
-          <button @click="finderOpen = true">Find a tool <kbd>Ctrl K</kbd></button>
+          <button @click="panels.finder = true">Find a tool <kbd>Ctrl K</kbd></button>
           <button aria-label="Preferences" title="Preferences" @click="preferences = true">
             <Settings :size="16" />
           </button>

@@ -1,0 +1,67 @@
+import type { Placed, Project } from '@dusky-mason/core/courses';
+import type { LengthUnit } from '@dusky-mason/core/units';
+import { heldOf, type Held } from '../stores/held.ts';
+import type { useProject } from '../stores/project.ts';
+import type { useTools } from '../tools/tools.ts';
+import type { Tag } from './drawOnPart.ts';
+import type { At, Gesture } from './gesture.ts';
+import type { Follow, Handles } from './handles.ts';
+
+const WORDS = { slide: 'Slide', turn: 'Turn', resize: 'Resize', points: 'Reshape' } as const;
+
+interface Drag {
+  follow: Follow;
+  held: Held;
+  /** The project before it began; of a copy, with the copy in it. */
+  from: Project;
+  copy: number | null;
+  now: Placed | null;
+}
+
+/** A handle of what is picked is dragged: shown beforehand on the way, one change at the end. With Ctrl a copy of it is. */
+export class HandleDrag implements Gesture {
+  private drag: Drag | null = null;
+
+  constructor(
+    private readonly handles: Handles,
+    private readonly store: ReturnType<typeof useProject>,
+    private readonly tools: ReturnType<typeof useTools>,
+    private readonly habits: () => { step: number; unit: LengthUnit },
+    private readonly tag: (tag: Tag | null) => void,
+  ) {}
+
+  begin({ ray, ctrlKey, metaKey }: At): boolean {
+    const { store, tools } = this;
+    const held = tools.busy ? null : heldOf(store);
+    const grabbed = held && this.handles.grab(ray, this.habits().unit);
+    if (!held || !grabbed || !store.project) return false;
+    tools.axis = grabbed.axis;
+    const copied = ctrlKey || metaKey ? held.copied(store.project, held.placed) : null;
+    const copy = copied ? store.project.nextId : null;
+    this.drag = { follow: grabbed.follow, held, from: store.project, copy, now: null };
+    return true;
+  }
+
+  move({ ray, shiftKey, altKey }: At): void {
+    const drag = this.drag!;
+    const step = shiftKey ? this.habits().step : null;
+    const d = drag.follow(ray, { step, both: this.tools.aboutMiddle !== altKey });
+    if (!d) return;
+    drag.now = d.placed;
+    this.store.preview(this.dragged(drag));
+    this.tag({ text: d.label, at: d.at });
+  }
+
+  end(keep: boolean): void {
+    const { drag, store, tools } = this;
+    this.drag = null;
+    this.tag(null);
+    if (!drag) return;
+    if (!keep || !drag.now) return store.dropPreview();
+    store.change(`${drag.copy === null ? WORDS[tools.handles] : 'Copy'} ${drag.held.name}`, this.dragged(drag));
+    if (drag.copy !== null) store.select({ cutter: drag.copy });
+  }
+
+  private dragged = ({ held, from, copy, now }: Drag): Project =>
+    copy === null ? held.put(from, now!) : held.copied(from, now!)!;
+}
