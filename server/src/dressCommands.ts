@@ -72,7 +72,8 @@ export function bevelled(m: PolyMesh, flags: DressFlags): Told {
   const width =
     flags.measure === 'share' ? numberOf('width', flags.width, 0.001, 10, NaN) : lengthOf('width', flags.width);
   const { edges, wish } = wishOf(m, flags, width);
-  const { mesh, report } = bevel(m, edges, {
+  const { mesh, report } = bevel(m, {
+    edges,
     ...wish,
     past: oneOf('past', flags.past, ['narrow', 'meet', 'clamp', 'stop']),
   });
@@ -92,7 +93,8 @@ export function roomOf(m: PolyMesh, flags: DressFlags): Told {
 
 /** Subdivides a mesh; what there is to tell. */
 export function subdivided(m: PolyMesh, flags: DressFlags): Told {
-  const { mesh } = subdivide(m, wholeOf('levels', flags.levels, 1, 4, NaN), {
+  const { mesh } = subdivide(m, {
+    levels: wholeOf('levels', flags.levels, 1, 4, NaN),
     limit: flags.limit,
     corners: true,
     uvs: 'smooth',

@@ -332,7 +332,7 @@ function cutAs(operation: CutOperation | 'kerf', flags: Flags) {
     const ties = oneOf('ties', flags.ties, TIES);
     const ring = flags.ring === undefined ? 4 : lengthOf('ring', flags.ring);
     return (target: PolyMesh, cutters: PolyMesh[]) => {
-      const cut = carve(target, cutters, { operation, keeps, nearest: nearest(cutters), wallUvs });
+      const cut = carve(target, { cutters, operation, keeps, nearest: nearest(cutters), wallUvs });
       const { mesh } = flags.tidy ? tidied(cut, 1) : cut;
       return { report: cut.report, mesh: ties === 'none' ? mesh : withEdgesAsked(mesh, { ties, ring }, 1).mesh };
     };
@@ -342,7 +342,7 @@ function cutAs(operation: CutOperation | 'kerf', flags: Flags) {
   const lines = wholeOf('lines', flags.lines, 1, 1000, 1);
   const spacing = flags.spacing === undefined ? undefined : lengthOf('spacing', flags.spacing);
   return (target: PolyMesh, cutters: PolyMesh[]) =>
-    kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest: nearest(cutters), wallUvs });
+    kerf(target, { cutters, width, depth, bottom, lines, spacing, nearest: nearest(cutters), wallUvs });
 }
 
 function direction(value: string): Direction {

@@ -40,7 +40,7 @@ export interface MendFlags {
 /** Heals a mesh; what there is to tell. */
 export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
-  const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+  const unite: Unite = (a, b) => carve(a, { cutters: [b], operation: 'union' }).mesh;
   const options: HealOptions = {
     unite,
     uncross: (x, pairs) => uncross(x, pairs, 1),
@@ -69,7 +69,8 @@ export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: R
 /** Lays a mesh out in quads; what there is to tell. */
 export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const goal: QuadGoal = oneOf('goal', flags.goal, QUAD_GOALS);
-  const { mesh, report } = toQuads(m, () => true, {
+  const { mesh, report } = toQuads(m, {
+    wanted: () => true,
     goal,
     split: !flags['keep-edges'],
     pairs: angleOf('pairs', flags.pairs, 90, QUADS.pairs),

@@ -27,7 +27,7 @@ const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1
 const volume = (m: PolyMesh) => areaAndVolume(m).volume;
 describe('box minus a through cylinder', () => {
   const tool = cylinder(8, 40, 64);
-  const { mesh, report } = carve(box(100, 60, 20), [tool], { operation: 'subtract', course: 5 });
+  const { mesh, report } = carve(box(100, 60, 20), { cutters: [tool], operation: 'subtract', course: 5 });
 
   it('has just the vertices and faces it needs', () => {
     expect(vertexCount(mesh)).toBe(8 + 128);
@@ -111,16 +111,16 @@ describe('flush cases', () => {
   it('joins level faces of different bodies, unless their slots differ or it is told not to', () => {
     const a = box(100, 60, 20);
     const b = span([20, -15, -10], [100, 15, 10]);
-    expect(faceCount(carve(a, [b], { operation: 'union' }).mesh)).toBe(10);
-    expect(faceCount(carve(a, [b], { operation: 'union', joinFlush: false }).mesh)).toBe(12);
-    expect(faceCount(carve(withSlot(a, 'A'), [withSlot(b, 'B')], { operation: 'union' }).mesh)).toBe(12);
+    expect(faceCount(carve(a, { cutters: [b], operation: 'union' }).mesh)).toBe(10);
+    expect(faceCount(carve(a, { cutters: [b], operation: 'union', joinFlush: false }).mesh)).toBe(12);
+    expect(faceCount(carve(withSlot(a, 'A'), { cutters: [withSlot(b, 'B')], operation: 'union' }).mesh)).toBe(12);
   });
 
   it('parts bodies that only touch, or keeps them joined when asked', () => {
     const [a, b] = [span([0, 0, 0], [10, 10, 10]), span([10, 10, 0], [20, 20, 10])];
-    const parted = carve(a, [b], { operation: 'union' }).mesh;
+    const parted = carve(a, { cutters: [b], operation: 'union' }).mesh;
     expect([vertexCount(parted), components(parted).count, isClosed(parted)]).toEqual([16, 2, true]);
-    const kept = carve(a, [b], { operation: 'union', pinches: 'keep' }).mesh;
+    const kept = carve(a, { cutters: [b], operation: 'union', pinches: 'keep' }).mesh;
     expect([vertexCount(kept), isClosed(kept)]).toEqual([14, false]);
     expect(volume(kept)).toBe(2000);
   });
@@ -130,15 +130,15 @@ describe('contacts', () => {
   it('along an edge that hangs together at both ends is led apart in its middle, and stays so under later cuts', () => {
     // Two notches that meet along an upright edge, with a floor below and a lid above.
     const notches = [at(box(10, 10, 10), -5, -5, 0), at(box(10, 10, 10), 5, 5, 0)];
-    const once = carve(box(20, 20, 30), [notches[0]!], { operation: 'subtract' });
-    const { mesh: m, report } = carve(once.mesh, [notches[1]!], { operation: 'subtract' });
+    const once = carve(box(20, 20, 30), { cutters: [notches[0]!], operation: 'subtract' });
+    const { mesh: m, report } = carve(once.mesh, { cutters: [notches[1]!], operation: 'subtract' });
     expect([once.report.contacts, report.contacts]).toEqual([0, 1]);
     expect(isClosed(m)).toBe(true);
     expect([volume(m), genus(m)]).toEqual([expect.closeTo(10000, 9), 1]);
-    const across = carve(m, [at(box(4, 4, 4), 0, 0, 0)], { operation: 'subtract' }).mesh;
+    const across = carve(m, { cutters: [at(box(4, 4, 4), 0, 0, 0)], operation: 'subtract' }).mesh;
     expect(isClosed(across)).toBe(true);
     expect(volume(across)).toBeCloseTo(10000 - 2 * 2 * 2 * 4, 9);
-    const above = carve(m, [at(box(6, 6, 40), 0, 0, 18)], { operation: 'subtract' }).mesh;
+    const above = carve(m, { cutters: [at(box(6, 6, 40), 0, 0, 18)], operation: 'subtract' }).mesh;
     expect(isClosed(above)).toBe(true);
   });
 });
@@ -146,7 +146,8 @@ describe('contacts', () => {
 describe('a body whose own edge lies on its own face', () => {
   // A void along x whose edge touches the outer face y = 20 from inside, over part of its width.
   const upright = (m: PolyMesh) => transformMesh(m, [0, 0, 1, 0, 1, 0, 0, 10, 0, 1, 0, 0]);
-  const touching = () => carve(box(40, 40, 40), [upright(cylinder(10, 20, 16))], { operation: 'subtract' }).mesh;
+  const touching = () =>
+    carve(box(40, 40, 40), { cutters: [upright(cylinder(10, 20, 16))], operation: 'subtract' }).mesh;
   const quarter = (x: number) =>
     crossIntegral(
       ngon(10, 16, [10, 0]),
@@ -163,14 +164,14 @@ describe('a body whose own edge lies on its own face', () => {
     const m = touching();
     expect(volume(m)).toBeCloseTo(64000 - 20 * ngonArea(10, 16), 8);
     // Over the end of the void, its floor level with the line.
-    const { mesh } = carve(m, [at(box(20, 20, 30), 8, 15, 15)], { operation: 'subtract' });
+    const { mesh } = carve(m, { cutters: [at(box(20, 20, 30), 8, 15, 15)], operation: 'subtract' });
     expect(isClosed(mesh)).toBe(true);
     expect(volume(mesh)).toBeCloseTo(volume(m) - 20 * 15 * 20 + 12 * quarter(5), 6);
   });
 
   it('beside the line, and in any frame', () => {
     const r = seededRandom(11);
-    const want = volume(carve(touching(), [at(box(20, 20, 30), 8, 15, 15)], { operation: 'subtract' }).mesh);
+    const want = volume(carve(touching(), { cutters: [at(box(20, 20, 30), 8, 15, 15)], operation: 'subtract' }).mesh);
     for (let i = 0; i < 8; i++) {
       const { affine, scale } = randomFrame(r);
       const [a, b] = [box(40, 40, 40), upright(cylinder(10, 20, 16))].map((m) => transformMesh(m, affine)) as [
@@ -178,7 +179,10 @@ describe('a body whose own edge lies on its own face', () => {
         PolyMesh,
       ];
       const cutter = transformMesh(at(box(20, 20, 30), 8, 15, 15), affine);
-      const mesh = carve(carve(a, [b], { operation: 'subtract' }).mesh, [cutter], { operation: 'subtract' }).mesh;
+      const mesh = carve(carve(a, { cutters: [b], operation: 'subtract' }).mesh, {
+        cutters: [cutter],
+        operation: 'subtract',
+      }).mesh;
       expect(isClosed(mesh)).toBe(true);
       expect(volume(mesh) / scale ** 3 / want).toBeCloseTo(1, 8);
     }
@@ -194,9 +198,9 @@ describe('lists of cutters', () => {
           transformMesh(box(6 + 10 * r(), 6 + 10 * r(), 6 + 10 * r()), turnAt(r)),
         );
         const target = box(30, 26, 18);
-        const list = carve(target, cutters, { operation: 'subtract' }).mesh;
+        const list = carve(target, { cutters, operation: 'subtract' }).mesh;
         let one = target;
-        for (const c of cutters) one = carve(one, [c], { operation: 'subtract' }).mesh;
+        for (const c of cutters) one = carve(one, { cutters: [c], operation: 'subtract' }).mesh;
         expect(isClosed(list)).toBe(true);
         expect(volume(list) / volume(one)).toBeCloseTo(1, 9);
         expect(components(list).count).toBe(components(one).count);
@@ -210,7 +214,7 @@ describe('lists of cutters', () => {
     const holes = Array.from({ length: 100 }, (_, i) =>
       at(cylinder(2.5, 40, 16), -45 + 10 * (i % 10), -45 + 10 * Math.floor(i / 10), 0),
     );
-    const m = carve(box(110, 110, 20), holes, { operation: 'subtract' }).mesh;
+    const m = carve(box(110, 110, 20), { cutters: holes, operation: 'subtract' }).mesh;
     expect([genus(m), faceCount(m), loopCount(m) - faceCount(m)]).toEqual([100, 1606, 200]);
     expect(volume(m) / (110 * 110 * 20 - 100 * ngonArea(2.5, 16) * 20)).toBeCloseTo(1, 12);
   });
@@ -239,7 +243,7 @@ describe('properties', () => {
         const [a, b] = [body(r), body(r)];
         const [s, u, i] = OPERATIONS.map((operation) => {
           try {
-            const { mesh } = carve(a, [b], { operation });
+            const { mesh } = carve(a, { cutters: [b], operation });
             expect(isClosed(mesh)).toBe(true);
             return volume(mesh);
           } catch (e) {
@@ -264,7 +268,7 @@ describe('properties', () => {
     const ball = ballFromRings(20, 24, 12);
     const turned = transformMesh(ball, [1, -z * a, y * a, 0, z * a, 1, -x * a, 0, -y * a, x * a, 1, 0]);
     for (const operation of ['union', 'intersect'] as const)
-      expect(volume(carve(ball, [turned], { operation }).mesh) / volume(ball)).toBeCloseTo(1, 5);
+      expect(volume(carve(ball, { cutters: [turned], operation }).mesh) / volume(ball)).toBeCloseTo(1, 5);
   });
 
   it('does not depend on where the bodies stand or how they are turned', () => {
@@ -272,9 +276,9 @@ describe('properties', () => {
       fc.property(fc.integer(), (seed) => {
         const r = seededRandom(seed);
         const [a, b] = [body(r), body(r)];
-        const plain = carve(a, [b], { operation: 'union' }).mesh;
+        const plain = carve(a, { cutters: [b], operation: 'union' }).mesh;
         const { affine } = randomFrame(r);
-        const moved = carve(transformMesh(a, affine), [transformMesh(b, affine)], { operation: 'union' }).mesh;
+        const moved = carve(transformMesh(a, affine), { cutters: [transformMesh(b, affine)], operation: 'union' }).mesh;
         expect(signature(moved)).toBe(signature(plain));
       }),
       { numRuns: 30 },
@@ -284,7 +288,8 @@ describe('properties', () => {
   it('a cut on a cut keeps both: holes on the faces of a block, one after the other', () => {
     let m = box(40, 40, 40);
     for (let i = 0; i < 9; i++)
-      m = carve(m, [at(cylinder(4, 60, 20), -12 + 12 * (i % 3), -12 + 12 * Math.floor(i / 3), 0)], {
+      m = carve(m, {
+        cutters: [at(cylinder(4, 60, 20), -12 + 12 * (i % 3), -12 + 12 * Math.floor(i / 3), 0)],
         operation: 'subtract',
         course: i + 1,
       }).mesh;
@@ -297,7 +302,7 @@ describe('properties', () => {
 describe('bent faces', () => {
   it('a bent face that is not cut stays whole; a cut one is one face again', () => {
     const ball = ballFromPatches(10, 8);
-    const { mesh } = carve(ball, [at(box(6, 6, 6), 0, 0, 10)], { operation: 'subtract' });
+    const { mesh } = carve(ball, { cutters: [at(box(6, 6, 6), 0, 0, 10)], operation: 'subtract' });
     expect(isClosed(mesh)).toBe(true);
     const areas = mesh.layers.source!.filter((_, i) => i % 3 === 0);
     expect(areas.length).toBe(faceCount(mesh));
@@ -320,7 +325,8 @@ describe('bent faces', () => {
       if (mesh.layers.source![3 * f + 2] === 0)
         pieces.set(mesh.layers.source![3 * f + 1]!, (pieces.get(mesh.layers.source![3 * f + 1]!) ?? 0) + 1);
     expect(Math.max(...pieces.values())).toBe(1);
-    const want = volume(ball) - volume(carve(ball, [at(box(6, 6, 6), 0, 0, 10)], { operation: 'intersect' }).mesh);
+    const want =
+      volume(ball) - volume(carve(ball, { cutters: [at(box(6, 6, 6), 0, 0, 10)], operation: 'intersect' }).mesh);
     const bend = Math.max(...Array.from({ length: faceCount(ball) }, (_, f) => faceBend(ball, f)));
     expect(bend).toBeGreaterThan(1e-3);
     expect(Math.abs(volume(mesh) - want)).toBeLessThan(bend * 40);
@@ -343,7 +349,7 @@ describe('layers', () => {
     for (let n = 0; n < 10; n++) {
       const a = withUv(box(20, 16, 12, [2, 1, 3]));
       const b = withUv(transformMesh(cylinder(5, 30, 13), turnAt(r)));
-      const { mesh } = carve(a, [b], { operation: 'subtract' });
+      const { mesh } = carve(a, { cutters: [b], operation: 'subtract' });
       const want = withUv(mesh).layers.uv!;
       mesh.layers.uv!.forEach((x, i) => expect(Math.abs(x - want[i]!)).toBeLessThan(1e-11 * sizeOf(mesh)));
     }
@@ -354,7 +360,7 @@ describe('layers', () => {
     const crease = new Float32Array(24).fill(0.5);
     const a = withSlot({ ...box(20, 20, 20), layers: { hard, crease } }, 'Steel');
     const b = withSlot(at(box(6, 6, 30), 10, 0, 0), 'Bore');
-    const { mesh } = carve(a, [b], { operation: 'subtract', course: 9 });
+    const { mesh } = carve(a, { cutters: [b], operation: 'subtract', course: 9 });
     expect(mesh.slots).toEqual(['Steel', 'Bore']);
     const t = topologyOf(mesh);
     for (let c = 0; c < mesh.corners.length; c++) {
@@ -369,12 +375,12 @@ describe('layers', () => {
 
   it('a face keeps the plane that its first cut gave it through later cuts', () => {
     const frame = randomFrame(seededRandom(5)).affine;
-    const first = carve(
-      transformMesh(box(40, 40, 10), frame),
-      [transformMesh(at(cylinder(4, 30, 24), 8, 8, 0), frame)],
-      { operation: 'subtract' },
-    ).mesh;
-    const second = carve(first, [transformMesh(at(cylinder(4, 30, 24), -8, -8, 0), frame)], {
+    const first = carve(transformMesh(box(40, 40, 10), frame), {
+      cutters: [transformMesh(at(cylinder(4, 30, 24), 8, 8, 0), frame)],
+      operation: 'subtract',
+    }).mesh;
+    const second = carve(first, {
+      cutters: [transformMesh(at(cylinder(4, 30, 24), -8, -8, 0), frame)],
       operation: 'subtract',
     }).mesh;
     const planesOf = (m: PolyMesh) =>
@@ -385,7 +391,7 @@ describe('layers', () => {
 
   it('names the source of every face through the chain', () => {
     const a = withSource(box(20, 20, 20), 100, 1);
-    const m = carve(a, [withSource(cylinder(3, 40, 12), 200, 0)], { operation: 'subtract', course: 2 }).mesh;
+    const m = carve(a, { cutters: [withSource(cylinder(3, 40, 12), 200, 0)], operation: 'subtract', course: 2 }).mesh;
     const by = Array.from({ length: faceCount(m) }, (_, f) => m.layers.source!.slice(3 * f, 3 * f + 3).join());
     expect(by.filter((s) => s.startsWith('100,') && s.endsWith(',1'))).toHaveLength(6);
     expect(by.filter((s) => s.startsWith('200,') && s.endsWith(',2'))).toHaveLength(12);

@@ -9,6 +9,7 @@ import {
   type Measures,
   type OpContext,
   type PolyMesh,
+  type OpResult,
 } from '../mesh/index.ts';
 import { asBody, bodiesOf, lastBody } from './bodies.ts';
 import { checkMemory } from './cost.ts';
@@ -29,7 +30,8 @@ export type CutOperation = CarveOperation | 'split' | 'scribe';
 
 export type Direction = readonly [number, number, number];
 
-export interface CarveOptions {
+/** What a cut is told beside its cutters. */
+export interface CarveSettings {
   operation: CutOperation;
   /** Flush faces of different bodies become one face. Default true. */
   joinFlush?: boolean;
@@ -45,6 +47,10 @@ export interface CarveOptions {
   wallUvs?: WallUvs;
   /** Of the course whose cut this is: what it remembers from the last time. */
   memory?: CarveMemory;
+}
+
+export interface CarveOptions extends CarveSettings {
+  cutters: readonly PolyMesh[];
 }
 
 export interface CarveReport extends KernelReport {
@@ -81,12 +87,8 @@ interface Cut {
  * would be empty, `too-large` when it would take more memory than is set aside, `not-done` when no tolerance gives a clean result; nothing is changed then.
  * Method: `kernel/`, a tolerant arrangement of planes. Limits: cutters must be closed.
  */
-export function carve(
-  target: PolyMesh,
-  cutters: readonly PolyMesh[],
-  options: CarveOptions,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: CarveReport } {
+export function carve(target: PolyMesh, options: CarveOptions, ctx?: OpContext): OpResult<CarveReport> {
+  const { cutters } = options;
   if (!cutters.length) throw new MasonError('bad-input', 'There is no cutter to cut with.');
   if (faceCount(target) === 0) throw new MasonError('bad-input', 'The part has no faces to cut.');
   checkMemory(target, cutters);

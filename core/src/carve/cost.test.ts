@@ -18,7 +18,7 @@ it('a cut that would take more memory than is set aside is told of beforehand, w
 it('is asked before anything is carved', () => {
   // Looking at so many cutters one by one would take minutes; this returns at once.
   const pin = cylinder(2, 20, 64);
-  expect(() => carve(box(10, 10, 10), Array(2e5).fill(pin), { operation: 'subtract' })).toThrow(
+  expect(() => carve(box(10, 10, 10), { cutters: Array(2e5).fill(pin), operation: 'subtract' })).toThrow(
     expect.objectContaining({ code: 'too-large' }),
   );
 });

@@ -30,17 +30,19 @@ describe('the gate', () => {
       box(10, 10, 10).positions,
       [0, 1, 2, 3, 4].map((f) => faceOutlines(box(10, 10, 10), f)),
     );
-    expect(codeOf(() => carve(cutter, [open], { operation: 'subtract' }))).toBe('not-solid');
-    expect(codeOf(() => carve(cutter, [sheet(5, 5)], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(cutter, { cutters: [open], operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(cutter, { cutters: [sheet(5, 5)], operation: 'subtract' }))).toBe('not-solid');
     // An open target is a sheet, unless its faces do not look one way.
     const turned = meshFromFaces(box(10, 10, 10).positions, [
       faceOutlines(box(10, 10, 10), 0),
       faceOutlines(flipMesh(box(10, 10, 10)), 2),
     ]);
-    expect(codeOf(() => carve(turned, [cutter], { operation: 'subtract' }))).toBe('not-solid');
-    expect(codeOf(() => carve(flipMesh(box(10, 10, 10)), [cutter], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(turned, { cutters: [cutter], operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(flipMesh(box(10, 10, 10)), { cutters: [cutter], operation: 'subtract' }))).toBe(
+      'not-solid',
+    );
     const crossed = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
-    expect(codeOf(() => carve(crossed, [cutter], { operation: 'subtract' }))).toBe('not-solid');
+    expect(codeOf(() => carve(crossed, { cutters: [cutter], operation: 'subtract' }))).toBe('not-solid');
     try {
       checkSolid(crossed, 'The part');
     } catch (e) {
@@ -67,19 +69,23 @@ describe('the gate', () => {
 
   it('says so when there is nothing to cut with or nothing would be left', () => {
     const a = box(10, 10, 10);
-    expect(codeOf(() => carve(a, [], { operation: 'subtract' }))).toBe('bad-input');
-    expect(codeOf(() => carve(a, [box(20, 20, 20)], { operation: 'subtract' }))).toBe('bad-input');
-    expect(codeOf(() => carve(a, [at(a, 50, 0, 0)], { operation: 'intersect' }))).toBe('bad-input');
-    const same = carve(a, [at(box(1, 1, 1), 50, 0, 0)], { operation: 'subtract' }).mesh;
+    expect(codeOf(() => carve(a, { cutters: [], operation: 'subtract' }))).toBe('bad-input');
+    expect(codeOf(() => carve(a, { cutters: [box(20, 20, 20)], operation: 'subtract' }))).toBe('bad-input');
+    expect(codeOf(() => carve(a, { cutters: [at(a, 50, 0, 0)], operation: 'intersect' }))).toBe('bad-input');
+    const same = carve(a, { cutters: [at(box(1, 1, 1), 50, 0, 0)], operation: 'subtract' }).mesh;
     expect(volume(same)).toBe(1000);
   });
 
   it('stops when cancelled and tells how far it is', () => {
     const stages: string[] = [];
-    carve(box(10, 10, 10), [cutter], { operation: 'subtract' }, { progress: (f, s) => stages.push(`${f} ${s}`) });
+    carve(
+      box(10, 10, 10),
+      { cutters: [cutter], operation: 'subtract' },
+      { progress: (f, s) => stages.push(`${f} ${s}`) },
+    );
     expect(stages.length).toBeGreaterThan(5);
     expect(
-      codeOf(() => carve(box(10, 10, 10), [cutter], { operation: 'subtract' }, { signal: { aborted: true } })),
+      codeOf(() => carve(box(10, 10, 10), { cutters: [cutter], operation: 'subtract' }, { signal: { aborted: true } })),
     ).toBe('cancelled');
   });
 });

@@ -17,14 +17,16 @@ import {
   type OpContext,
   type PolyMesh,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
-import { carve, type CarveOptions, type CarveReport } from './carve.ts';
+import { carve, type CarveSettings, type CarveReport } from './carve.ts';
 import { checkSolid, trust } from './gate.ts';
 
 export const KERF_BOTTOMS = ['square', 'v', 'round'] as const;
 export type KerfBottom = (typeof KERF_BOTTOMS)[number];
 
-export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest' | 'wallUvs'> {
+/** What a kerf is told beside its cutters. */
+export interface KerfSettings extends Pick<CarveSettings, 'course' | 'nearest' | 'wallUvs'> {
   /** Width of the slit at the surface, mm. */
   width: number;
   /** Depth below the surface, along its normal, mm. */
@@ -35,6 +37,10 @@ export interface KerfOptions extends Pick<CarveOptions, 'course' | 'nearest' | '
   spacing?: number;
   /** Material slot of the new walls; that of the part's first when left out. */
   slot?: string;
+}
+
+export interface KerfOptions extends KerfSettings {
+  cutters: readonly PolyMesh[];
 }
 
 export interface KerfReport extends CarveReport {
@@ -69,16 +75,12 @@ interface Run {
  *
  * Throws as `carve` does, and `bad-input` when the cutters meet no surface or the slit is too wide for its outline.
  */
-export function kerf(
-  target: PolyMesh,
-  cutters: readonly PolyMesh[],
-  o: KerfOptions,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: KerfReport } {
+export function kerf(target: PolyMesh, o: KerfOptions, ctx?: OpContext): OpResult<KerfReport> {
+  const { cutters } = o;
   const course = o.course ?? 1;
   if (!(o.width > 0 && o.depth > 0)) throw new MasonError('bad-input', 'A kerf needs a width and a depth above 0.');
   const quiet: OpContext = { signal: ctx?.signal };
-  const { mesh } = carve(target, cutters, { operation: 'scribe', course: PROBE, nearest: o.nearest }, quiet);
+  const { mesh } = carve(target, { cutters, operation: 'scribe', course: PROBE, nearest: o.nearest }, quiet);
   const runs = outlinesOf(mesh, PROBE);
   if (!runs.length)
     throw new MasonError(
@@ -106,7 +108,11 @@ export function kerf(
     try {
       const used = bodies.filter(({ number }) => number < most);
       const cutting = used.map(({ body }) => body);
-      const made = carve(target, cutting, { operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs }, ctx);
+      const made = carve(
+        target,
+        { cutters: cutting, operation: 'subtract', joinFlush: false, course, wallUvs: o.wallUvs },
+        ctx,
+      );
       // A line that leaves the part and comes back is one slit in several pieces.
       const cut = new Set(used.map(({ number, of }) => of * lines + number)).size;
       return { ...made, report: { ...made.report, slits: { cut, asked: runs.length * lines } } };
@@ -160,7 +166,7 @@ function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Ru
       ],
       0,
     );
-    ({ mesh } = carve(target, [trust(band)], { operation: 'scribe', course: PROBE }, ctx));
+    ({ mesh } = carve(target, { cutters: [trust(band)], operation: 'scribe', course: PROBE }, ctx));
   } catch (e) {
     // The surface ends, or turns away too sharply: there is no line beside this one.
     if (!(e instanceof MasonError) || e.code === 'cancelled' || e.code === 'too-large') throw e;

@@ -30,7 +30,7 @@ const cornersOf = (m: PolyMesh, f: number) =>
 const uvOf = (m: PolyMesh, c: number): [number, number] => [m.layers.uv![2 * c]!, m.layers.uv![2 * c + 1]!];
 const span = (xs: number[]) => Math.max(...xs) - Math.min(...xs);
 const cut = (cutter: PolyMesh, wallUvs?: 'box' | 'strip') =>
-  carve(block(), [cutter], { operation: 'subtract', course: COURSE, wallUvs }).mesh;
+  carve(block(), { cutters: [cutter], operation: 'subtract', course: COURSE, wallUvs }).mesh;
 
 /** Every edge of the walls is as long on the texture as in space, at the target's scale. */
 function expectTrue(m: PolyMesh, faces: number[]): void {
@@ -95,7 +95,7 @@ describe('strip UVs of new walls', () => {
 
   it('leave the target without texture coordinates without them', () => {
     expect(
-      carve(box(10, 10, 10), [cylinder(2, 20, 8)], { operation: 'subtract', wallUvs: 'strip' }).mesh.layers.uv,
+      carve(box(10, 10, 10), { cutters: [cylinder(2, 20, 8)], operation: 'subtract', wallUvs: 'strip' }).mesh.layers.uv,
     ).toBeUndefined();
   });
 });

@@ -9,8 +9,11 @@ const TIMES = 2;
 /** The casting as it was poured: a flanged seat with a bore, in triangles as a scan has it. */
 export function soundCasting(): PolyMesh {
   const moved = (m: PolyMesh, z: number) => transformMesh(m, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, z]);
-  const body = carve(box(120, 90, 16, [6, 5, 2]), [moved(cylinder(32, 50, 32, 5), 24)], { operation: 'union' }).mesh;
-  const bored = carve(body, [cylinder(18, 160, 24)], { operation: 'subtract' }).mesh;
+  const body = carve(box(120, 90, 16, [6, 5, 2]), {
+    cutters: [moved(cylinder(32, 50, 32, 5), 24)],
+    operation: 'union',
+  }).mesh;
+  const bored = carve(body, { cutters: [cylinder(18, 160, 24)], operation: 'subtract' }).mesh;
   const { triangles } = triangulateMesh(bored);
   const corners = [...triangles].map((c) => bored.corners[c]!);
   return meshFromFaces(

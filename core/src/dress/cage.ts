@@ -1,8 +1,9 @@
 import { keepFlats } from './keepFlats.ts';
-import { dropFalsePlanes, MasonError, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { dropFalsePlanes, MasonError, type PolyMesh, type Vec3, type OpResult } from '../mesh/index.ts';
 
 /** A box of points round a part or some of its vertices, which are moved to bend what is within. */
-export interface CageWish {
+export interface CageOptions {
+  vertices: readonly number[];
   /** Into how many parts each side of the box is divided, 1 to 8. */
   divisions: readonly [number, number, number];
   /** Which points go where: by their places along the sides, from 0 on, and how far, mm. */
@@ -19,8 +20,7 @@ export interface CageWish {
  * What a cage does: the mesh, how many vertices moved, the furthest way (mm), the lines of the moved cage, pairs of points, and where its points are without their
  * moves, x by x, then y by y, then z by z.
  */
-export interface Caged {
-  mesh: PolyMesh;
+export interface CageReport {
   moved: number;
   furthest: number;
   lines: number[];
@@ -35,7 +35,8 @@ const THIN = 1e-6;
  * where it is straight. The box is that of the vertices. Source: Sederberg and Parry, "Free-form deformation of solid geometric models", 1986.
  * Throws `bad-input` where a point is not in the cage, or the ratio is not above 0.
  */
-export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageWish): Caged {
+export function bendByCage(m: PolyMesh, wish: CageOptions): OpResult<CageReport> {
+  const { vertices } = wish;
   const { divisions, taper, smooth } = wish;
   if (!(taper.ratio > 0)) throw new MasonError('bad-input', 'The ratio of a taper must be above 0.');
   const P = m.positions;
@@ -99,7 +100,7 @@ export function bendByCage(m: PolyMesh, vertices: readonly number[], wish: CageW
   });
   const mesh = { ...m, positions, layers: { ...m.layers, normal: undefined, plane: m.layers.plane?.slice() } };
   dropFalsePlanes(mesh);
-  return { mesh, moved, furthest, lines, rest };
+  return { mesh, report: { moved, furthest, lines, rest } };
 }
 
 /** How much each of n + 1 points along a side has to say at a share of it. */

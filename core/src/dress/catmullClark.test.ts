@@ -5,7 +5,10 @@ import { subdivide } from './index.ts';
 
 describe('Catmull–Clark', () => {
   it('a cube: counts, and the first round in closed form', () => {
-    const { mesh, cage } = subdivide(box(2, 2, 2), 1);
+    const {
+      mesh,
+      report: { cage },
+    } = subdivide(box(2, 2, 2), { levels: 1 });
     expect([faceCount(mesh), vertexCount(mesh), isClosed(mesh)]).toEqual([24, 26, true]);
     // Corners (F + 2 E + 0 · P) / 3 of three faces and edges: each coordinate (1/3 + 2 · 2/3) / 3 = 5/9.
     for (let v = 0; v < 8; v++)
@@ -13,13 +16,15 @@ describe('Catmull–Clark', () => {
     // Middles of edges: two coordinates (1 + 1 + 1 + 0) / 4 = 3/4, one 0; of faces 1, 0, 0.
     const edge = [...mesh.positions.subarray(3 * 14, 3 * 15)].map(Math.abs).sort();
     expect(edge.map((x) => +x.toFixed(12))).toEqual([0, 0.75, 0.75]);
-    expect([cage.length, subdivide(box(2, 2, 2), 3).cage.length, faceCount(subdivide(box(2, 2, 2), 3).mesh)]).toEqual([
-      48, 192, 384,
-    ]);
+    expect([
+      cage.length,
+      subdivide(box(2, 2, 2), { levels: 3 }).report.cage.length,
+      faceCount(subdivide(box(2, 2, 2), { levels: 3 }).mesh),
+    ]).toEqual([48, 192, 384]);
   });
 
   it('comes nearer to its smooth surface with every round, and gets smaller', () => {
-    const volumes = [0, 1, 2, 3].map((n) => areaAndVolume(subdivide(box(2, 2, 2), n).mesh).volume);
+    const volumes = [0, 1, 2, 3].map((n) => areaAndVolume(subdivide(box(2, 2, 2), { levels: n }).mesh).volume);
     for (let i = 1; i < 4; i++) expect(volumes[i]!).toBeLessThan(volumes[i - 1]!);
     expect(volumes[2]! - volumes[3]!).toBeLessThan((volumes[1]! - volumes[2]!) / 2);
   });
@@ -45,7 +50,9 @@ describe('Catmull–Clark', () => {
     const positions = P.slice();
     for (const v of run) positions[3 * v + 2]! += 1;
     const bent = { ...m, positions };
-    const [plain, creased] = [{}, { crease }].map((layers) => subdivide({ ...bent, layers }, 1).mesh.positions);
+    const [plain, creased] = [{}, { crease }].map(
+      (layers) => subdivide({ ...bent, layers }, { levels: 1 }).mesh.positions,
+    );
     const z = (Q: Float64Array, v: number) => Q[3 * v + 2]!;
     expect([0, 2].map((i) => z(creased!, run[i]!))).toEqual([0, 2].map((i) => z(plain!, run[i]!)));
     expect(z(creased!, run[1]!)).toBe(3);
@@ -53,7 +60,7 @@ describe('Catmull–Clark', () => {
   });
 
   it('a flat sheet stays flat, its straight rim straight, its corners are rounded', () => {
-    const { mesh } = subdivide(sheet(8, 8, [4, 4]), 2);
+    const { mesh } = subdivide(sheet(8, 8, [4, 4]), { levels: 2 });
     for (let v = 0; v < vertexCount(mesh); v++) expect(Math.abs(mesh.positions[3 * v + 2]!)).toBe(0);
     expect(bounds(mesh).max[0]).toBeCloseTo(4, 12);
     expect(faceCount(mesh)).toBe(16 * 16);
@@ -63,7 +70,7 @@ describe('Catmull–Clark', () => {
   it('hard edges hold: a box with all of them hard keeps its shape to the last digit', () => {
     const m = box(3, 4, 5);
     const hard = { ...m, layers: { ...m.layers, hard: new Uint8Array(m.corners.length).fill(1) } };
-    const { mesh } = subdivide(hard, 2);
+    const { mesh } = subdivide(hard, { levels: 2 });
     expect(areaAndVolume(mesh).volume).toBeCloseTo(60, 10);
     expect(bounds(mesh)).toEqual(bounds(m));
   });
@@ -89,12 +96,15 @@ describe('Catmull–Clark', () => {
       },
       1,
     );
-    const { mesh } = subdivide({ ...m, layers: { slot: new Int32Array(faceCount(m)).fill(1) }, slots: ['A', 'B'] }, 1);
+    const { mesh } = subdivide(
+      { ...m, layers: { slot: new Int32Array(faceCount(m)).fill(1) }, slots: ['A', 'B'] },
+      { levels: 1 },
+    );
     expect(isClosed(mesh)).toBe(true);
     expect(mesh.layers.slot!.every((s) => s === 1)).toBe(true);
   });
 
   it('what would be too large is told before it is made', () => {
-    expect(() => subdivide(cylinder(5, 9, 4096, 200), 3)).toThrow(/faces; up to/);
+    expect(() => subdivide(cylinder(5, 9, 4096, 200), { levels: 3 })).toThrow(/faces; up to/);
   });
 });

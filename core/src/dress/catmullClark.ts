@@ -1,17 +1,26 @@
-import { faceCount, MasonError, tieHoles, topologyOf, vertexCount, type PolyMesh } from '../mesh/index.ts';
+import {
+  faceCount,
+  MasonError,
+  tieHoles,
+  topologyOf,
+  vertexCount,
+  type PolyMesh,
+  type OpResult,
+} from '../mesh/index.ts';
 
 /** More faces than this are not made: the picture would bring the page down. */
 export const MOST_SUBDIVIDED = 2_000_000;
 
 /** A subdivided mesh and what of it comes from the cage. */
-export interface Subdivided {
-  mesh: PolyMesh;
+export interface SubdivideReport {
   /** Corners whose edges lie on edges of the cage: all that is left of its lines. */
   cage: Int32Array;
 }
 
 /** How a subdivision is done, beside its levels. */
-export interface SubdivisionWish {
+export interface SubdivideOptions {
+  /** How often, 0 for none. */
+  levels: number;
   /** Vertices of the last level go to where no end of levels would bring them. */
   limit?: boolean;
   /** Corners of open borders, where the border turns sharply, stay where they are. */
@@ -36,7 +45,8 @@ const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.lengt
  * Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in Halstead, Kass and DeRose, "Efficient, fair interpolation using
  * Catmull-Clark surfaces", 1993.
  */
-export function subdivide(m: PolyMesh, levels: number, wish: SubdivisionWish = {}): Subdivided {
+export function subdivide(m: PolyMesh, wish: SubdivideOptions): OpResult<SubdivideReport> {
+  const { levels } = wish;
   let mesh = tieHoles(m);
   let cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
   const made = subdividedCount(mesh, levels);
@@ -45,12 +55,16 @@ export function subdivide(m: PolyMesh, levels: number, wish: SubdivisionWish = {
       'too-large',
       `${levels} levels would make ${made.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`,
     );
-  for (let i = 0; i < levels; i++) ({ mesh, cage } = once(mesh, cage, wish));
-  return { mesh: wish.limit ? { ...mesh, positions: limitPositions(mesh, wish) } : mesh, cage };
+  for (let i = 0; i < levels; i++)
+    ({
+      mesh,
+      report: { cage },
+    } = once(mesh, cage, wish));
+  return { mesh: wish.limit ? { ...mesh, positions: limitPositions(mesh, wish) } : mesh, report: { cage } };
 }
 
 /** What holds at each edge and vertex of a mesh: how sharp edges are (0 smooth, 10 for ever), and which vertices do not move. */
-function held(m: PolyMesh, { corners = false }: SubdivisionWish): { sharp: Float64Array; fixed: Uint8Array } {
+function held(m: PolyMesh, { corners = false }: SubdivideOptions): { sharp: Float64Array; fixed: Uint8Array } {
   const t = topologyOf(m);
   const sharp = new Float64Array(t.edgeCount);
   const { hard, crease } = m.layers;
@@ -90,7 +104,7 @@ function fixBorderCorners(m: PolyMesh, fixed: Uint8Array): void {
   }
 }
 
-function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided {
+function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): OpResult<SubdivideReport> {
   const t = topologyOf(m);
   const [nv, nf, ne] = [vertexCount(m), faceCount(m), t.edgeCount];
   const P = m.positions;
@@ -195,7 +209,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivisionWish): Subdivided 
   // An edge of the cage is now the first half of itself in one quad, and the second in the next.
   const left = new Int32Array(2 * cage.length);
   cage.forEach((c, i) => left.set([4 * c, 4 * t.next[c]! + 3], 2 * i));
-  return { mesh, cage: left };
+  return { mesh, report: { cage: left } };
 }
 
 /** UVs of the quads of the next level, two numbers for each corner. */
@@ -258,7 +272,7 @@ function subdividedUvs(m: PolyMesh, uv: Float64Array, way: 'smooth' | 'straight'
  * Where the vertices of a mesh of quads lie on the limit surface. Edges that are still sharp count as sharp for ever.
  * Within the surface (n² v + 4 Σ neighbours + Σ opposite corners) / (n (n + 5)); on a line (a + 4 v + b) / 6.
  */
-function limitPositions(m: PolyMesh, wish: SubdivisionWish): Float64Array {
+function limitPositions(m: PolyMesh, wish: SubdivideOptions): Float64Array {
   const t = topologyOf(m);
   const { sharp, fixed } = held(m, wish);
   const P = m.positions;

@@ -39,12 +39,13 @@ const at = (m: PolyMesh, v: number) => [...m.positions.subarray(3 * v, 3 * v + 3
 
 describe('relight', () => {
   it('fades towards cuts: at the cut the light is as it was, at the distance and beyond it is that of the guide', () => {
-    const holed = carve(withSource(sheet(40, 40, [8, 8]), 1, 1), [withSource(cylinder(4, 10, 16), 2, 2)], {
+    const holed = carve(withSource(sheet(40, 40, [8, 8]), 1, 1), {
+      cutters: [withSource(cylinder(4, 10, 16), 2, 2)],
       operation: 'subtract',
       course: 2,
     }).mesh;
     const guide = { knows: () => true, normal: (): [number, number, number] => [0.6, 0, 0.8], off: () => 0 };
-    const { mesh } = relight(holed, guide, () => true, 10);
+    const { mesh } = relight(holed, { guide, wanted: () => true, fade: 10 });
     const at = (c: number) =>
       Math.hypot(mesh.positions[3 * mesh.corners[c]!]!, mesh.positions[3 * mesh.corners[c]! + 1]!) - 4;
     const tilt = (c: number) => mesh.layers.normal![3 * c]!;
@@ -113,17 +114,17 @@ describe('hard edges', () => {
   it('hard: each side has its own light; soft: one, by angles, areas, or of the largest face', () => {
     const m = box(2, 2, 8);
     const all = [...Array(12).keys()];
-    const hard = setHard(m, all, 'hard', 'angle');
+    const hard = setHard(m, { edges: all, to: 'hard', weight: 'angle' }).mesh;
     for (let f = 0; f < 6; f++) for (const n of normalsOf(hard, f)) expect(Math.max(...n.map(Math.abs))).toBe(1);
     expect(hard.layers.hard!.every((x) => x === 1)).toBe(true);
-    const soft = setHard(hard, all, 'soft', 'angle');
+    const soft = setHard(hard, { edges: all, to: 'soft', weight: 'angle' }).mesh;
     expect(soft.layers.hard!.every((x) => x === 0)).toBe(true);
     for (let f = 0; f < 6; f++)
       for (const n of normalsOf(soft, f)) for (const x of n) expect(Math.abs(x)).toBeCloseTo(Math.sqrt(1 / 3), 6);
     // By areas 16, 16 and 4: the long sides have four times the say of the ends.
-    const [x, y, z] = normalsOf(setHard(m, all, 'soft', 'area'), 0)[0]!.map(Math.abs);
+    const [x, y, z] = normalsOf(setHard(m, { edges: all, to: 'soft', weight: 'area' }).mesh, 0)[0]!.map(Math.abs);
     expect([x! / z!, y! / z!].map((r) => +r.toFixed(5))).toEqual([4, 4]);
-    const [, , end] = normalsOf(setHard(m, all, 'soft', 'largest'), 0)[0]!;
+    const [, , end] = normalsOf(setHard(m, { edges: all, to: 'soft', weight: 'largest' }).mesh, 0)[0]!;
     expect(end).toBeCloseTo(0, 6);
   });
 });
@@ -134,7 +135,7 @@ describe('Catmull–Clark, by what is published', () => {
     const P = flat.positions.slice();
     for (let v = 0; v < P.length / 3; v++) P[3 * v + 2] = 0.3 * P[3 * v]! ** 2;
     const m = { ...flat, positions: P };
-    const { mesh } = subdivide(m, 1, { limit: true });
+    const { mesh } = subdivide(m, { levels: 1, limit: true });
     // A cubic B-spline over the values x² has x² + 1/3 as its limit, with steps of 1; after one round vertices lie on the same surface.
     for (let v = 0; v < vertexCount(mesh); v++) {
       const [x, y, z] = at(mesh, v) as [number, number, number];
@@ -144,9 +145,9 @@ describe('Catmull–Clark, by what is published', () => {
   });
 
   it('the limit does not hang on the level at which it is taken', () => {
-    const corner = (levels: number) => at(subdivide(box(2, 2, 2), levels, { limit: true }).mesh, 0);
+    const corner = (levels: number) => at(subdivide(box(2, 2, 2), { levels, limit: true }).mesh, 0);
     // Halstead, Kass and DeRose: (n² v + 4 Σ e + Σ f) / (n (n + 5)) of the once subdivided cube.
-    const once = subdivide(box(2, 2, 2), 1).mesh;
+    const once = subdivide(box(2, 2, 2), { levels: 1 }).mesh;
     const t = topologyOf(once);
     const around = [...once.corners.keys()].filter((c) => once.corners[c] === 0);
     const sum = [0, 1, 2].map(
@@ -163,20 +164,21 @@ describe('Catmull–Clark, by what is published', () => {
   it('creases: for ever as hard edges, for one round as that round sharp, for half a round half way', () => {
     const m = box(2, 2, 2);
     const all = [...Array(12).keys()];
-    const of = (sharpness: number, levels = 1) => subdivide(markEdges(m, all, 'crease', sharpness), levels).mesh;
+    const of = (sharpness: number, levels = 1) =>
+      subdivide(markEdges(m, { edges: all, layer: 'crease', value: sharpness }).mesh, { levels }).mesh;
     expect(areaAndVolume(of(10, 3)).volume).toBeCloseTo(8, 10);
     // All three edges at a corner are sharp: it stays for one round.
     expect(at(of(1), 0).map(Math.abs)).toEqual([1, 1, 1]);
     expect(of(1).layers.crease!.every((x) => x === 0)).toBe(true);
     expect(of(2).layers.crease!.some((x) => x === 1)).toBe(true);
     at(of(0.5), 0).forEach((x) => expect(Math.abs(x)).toBeCloseTo((1 + 5 / 9) / 2, 12));
-    expect(areaAndVolume(of(0)).volume).toBeCloseTo(areaAndVolume(subdivide(m, 1).mesh).volume, 12);
+    expect(areaAndVolume(of(0)).volume).toBeCloseTo(areaAndVolume(subdivide(m, { levels: 1 }).mesh).volume, 12);
   });
 
   it('corners of a sheet stay, however many faces meet there; a hole of eight sides becomes round', () => {
-    const holed = carve(sheet(400, 400), [cylinder(80, 40, 8)], { operation: 'subtract' }).mesh;
-    const quads = toQuads(holed, () => true, { goal: 'shape', split: true, pairs: 20 }).mesh;
-    const { mesh } = subdivide(quads, 3, { corners: true });
+    const holed = carve(sheet(400, 400), { cutters: [cylinder(80, 40, 8)], operation: 'subtract' }).mesh;
+    const quads = toQuads(holed, { wanted: () => true, goal: 'shape', split: true, pairs: 20 }).mesh;
+    const { mesh } = subdivide(quads, { levels: 3, corners: true });
     const P = mesh.positions;
     const places = Array.from({ length: P.length / 3 }, (_, v) => [P[3 * v]!, P[3 * v + 1]!] as const);
     for (const corner of [
@@ -196,13 +198,13 @@ describe('Catmull–Clark, by what is published', () => {
 
   it('corners of a sheet stay where that is asked for, and UVs go along', () => {
     const flat = sheet(8, 8, [4, 4]);
-    const kept = subdivide(flat, 2, { corners: true }).mesh;
+    const kept = subdivide(flat, { levels: 2, corners: true }).mesh;
     expect(bounds(kept)).toEqual(bounds(flat));
     expect(areaAndVolume(kept).area).toBeCloseTo(64, 10);
     const uv = new Float64Array(2 * flat.corners.length);
     flat.corners.forEach((v, c) => uv.set([flat.positions[3 * v]!, flat.positions[3 * v + 1]!], 2 * c));
     const mapped = { ...flat, layers: { ...flat.layers, uv } };
-    const smooth = subdivide(mapped, 2, { corners: true, uvs: 'smooth' }).mesh;
+    const smooth = subdivide(mapped, { levels: 2, corners: true, uvs: 'smooth' }).mesh;
     // A map that is the place itself within the sheet stays so, rims apart, which are halved.
     smooth.corners.forEach((v, c) => {
       const p = at(smooth, v);
@@ -212,14 +214,17 @@ describe('Catmull–Clark, by what is published', () => {
         expect.closeTo(0, 12),
       ]);
     });
-    expect(() => subdivide(cylinder(5, 9, 4096, 200), 4)).toThrow(/would make .* faces; up to/);
+    expect(() => subdivide(cylinder(5, 9, 4096, 200), { levels: 4 })).toThrow(/would make .* faces; up to/);
   });
 });
 
 describe('thickness', () => {
   it('a flat sheet: a box', () => {
     for (const side of ['inside', 'outside', 'both'] as const) {
-      const { mesh, rim } = thicken(sheet(6, 4, [3, 2]), { thickness: 0.5, side, far: 'Back', rim: '' });
+      const {
+        mesh,
+        report: { rim },
+      } = thicken(sheet(6, 4, [3, 2]), { thickness: 0.5, side, far: 'Back', rim: '' });
       expect([isClosed(mesh), rim, faceCount(mesh)]).toEqual([true, 10, 12 + 10]);
       expect(areaAndVolume(mesh).volume).toBeCloseTo(12, 12);
       expect(bounds(mesh).max[2]).toBeCloseTo({ inside: 0, outside: 0.5, both: 0.25 }[side], 12);
@@ -268,11 +273,10 @@ describe('thickness', () => {
 
 describe('a guide that is fitted to faces', () => {
   it('is the cylinder, the ball or the plane that they stand for, cut or not', () => {
-    const port = carve(
-      cylinder(20, 60, 40),
-      [transformMesh(cylinder(6, 60, 24), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0])],
-      { operation: 'subtract' },
-    ).mesh;
+    const port = carve(cylinder(20, 60, 40), {
+      cutters: [transformMesh(cylinder(6, 60, 24), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0])],
+      operation: 'subtract',
+    }).mesh;
     const N = faceNormals(port);
     const skin = (f: number) =>
       Math.abs(N[3 * f + 2]!) < 0.1 &&
@@ -289,7 +293,10 @@ describe('a guide that is fitted to faces', () => {
       expect((Math.acos(Math.min(1, cos)) * 180) / Math.PI).toBeLessThan(0.1);
       expect(guide.off(0, p)).toBeLessThan(0.07);
     }
-    const { mesh, corners } = relight(port, guide, skin, 0);
+    const {
+      mesh,
+      report: { corners },
+    } = relight(port, { guide, wanted: skin, fade: 0 });
     expect(corners).toBeGreaterThan(20);
     let worst = 0;
     mesh.corners.forEach((v, c) => {
@@ -300,7 +307,7 @@ describe('a guide that is fitted to faces', () => {
       worst = Math.max(worst, Math.acos(Math.min(1, (n[0]! * x + n[1]! * y) / Math.hypot(x, y))));
     });
     expect((worst * 180) / Math.PI).toBeLessThan(0.1);
-    const ball = transformMesh(subdivide(box(2, 2, 2), 0).mesh, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
+    const ball = transformMesh(subdivide(box(2, 2, 2), { levels: 0 }).mesh, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
     expect(() => fittedGuide(ball, () => false)).toThrow(/do not settle/);
   });
 });
@@ -309,7 +316,7 @@ describe('reseat', () => {
   const [R, N] = [20, 48];
   const across = transformMesh(cylinder(5, 60, 24), [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0]);
   const hull = withSource(cylinder(R, 40, N), 1, 1);
-  const ported = carve(hull, [withSource(across, 2, 2)], { operation: 'subtract', course: 2 }).mesh;
+  const ported = carve(hull, { cutters: [withSource(across, 2, 2)], operation: 'subtract', course: 2 }).mesh;
   const far = (m: PolyMesh, v: number) => Math.hypot(m.positions[3 * v]!, m.positions[3 * v + 1]!);
   /** The hull as it is meant: a cylinder. Its ends and the walls of the port are known to be none. */
   const guideOf = (m: PolyMesh) => {
@@ -323,7 +330,10 @@ describe('reseat', () => {
   const sagitta = R * (1 - Math.cos(Math.PI / N));
 
   it('puts the rim of a port onto the round hull, along the walls of the port; the rest stays where it is', () => {
-    const { mesh, moved, furthest, spared } = reseat(ported, guideOf(ported), () => true, 1);
+    const {
+      mesh,
+      report: { moved, furthest, spared },
+    } = reseat(ported, { guide: guideOf(ported), wanted: () => true, most: 1 });
     const before = [...Array(vertexCount(ported)).keys()];
     const rim = before.filter(
       (v) =>
@@ -347,17 +357,20 @@ describe('reseat', () => {
   });
 
   it('leaves what would go too far and tells how many, and what is not wanted; a seated part stays as it is', () => {
-    const near = reseat(ported, guideOf(ported), () => true, 0.3 * sagitta);
-    const whole = reseat(ported, guideOf(ported), () => true, 1);
-    expect(near.spared).toBeGreaterThan(0);
-    expect([near.moved + near.spared, near.furthest <= 0.3 * sagitta]).toEqual([whole.moved, true]);
-    const none = reseat(ported, guideOf(ported), () => false, 1);
-    expect([none.moved, none.mesh.positions]).toEqual([0, ported.positions]);
+    const near = reseat(ported, { guide: guideOf(ported), wanted: () => true, most: 0.3 * sagitta });
+    const whole = reseat(ported, { guide: guideOf(ported), wanted: () => true, most: 1 });
+    expect(near.report.spared).toBeGreaterThan(0);
+    expect([near.report.moved + near.report.spared, near.report.furthest <= 0.3 * sagitta]).toEqual([
+      whole.report.moved,
+      true,
+    ]);
+    const none = reseat(ported, { guide: guideOf(ported), wanted: () => false, most: 1 });
+    expect([none.report.moved, none.mesh.positions]).toEqual([0, ported.positions]);
     // Only the half that is wanted.
     const right = (f: number) => ported.positions[3 * ported.corners[ported.loopStart[ported.faceLoops[f]!]!]!]! > 0;
-    const half = reseat(ported, guideOf(ported), right, 1);
-    expect(half.moved).toBe(whole.moved / 2);
-    expect(reseat(whole.mesh, guideOf(whole.mesh), () => true, 1).moved).toBe(0);
+    const half = reseat(ported, { guide: guideOf(ported), wanted: right, most: 1 });
+    expect(half.report.moved).toBe(whole.report.moved / 2);
+    expect(reseat(whole.mesh, { guide: guideOf(whole.mesh), wanted: () => true, most: 1 }).report.moved).toBe(0);
   });
 
   it('without sources, over a surface of its own: along the normals', () => {
@@ -377,7 +390,10 @@ describe('reseat', () => {
       }),
     );
     const all = { ...guideOf(hull), knows: () => true };
-    const { mesh, moved, furthest } = reseat(strip, all, () => true, 1);
+    const {
+      mesh,
+      report: { moved, furthest },
+    } = reseat(strip, { guide: all, wanted: () => true, most: 1 });
     for (let v = 0; v < 27; v++)
       expect([far(mesh, v), mesh.positions[3 * v + 2]]).toEqual([expect.closeTo(R, 9), strip.positions[3 * v + 2]]);
     expect([moved, furthest]).toEqual([12, expect.closeTo(sagitta, 9)]);
@@ -391,7 +407,10 @@ describe('cage', () => {
   it('tapers by the ratio typed: a frustum', () => {
     const m = box(4, 4, 6);
     for (const smooth of [true, false]) {
-      const { mesh, moved } = bendByCage(m, all(m), { ...still, taper: { axis: 2, ratio: 0.5 }, smooth });
+      const {
+        mesh,
+        report: { moved },
+      } = bendByCage(m, { vertices: all(m), ...still, taper: { axis: 2, ratio: 0.5 }, smooth });
       expect(areaAndVolume(mesh).volume).toBeCloseTo((6 / 3) * (16 + 8 + 4), 12);
       expect(moved).toBe(4);
     }
@@ -402,16 +421,19 @@ describe('cage', () => {
     const moves = [0, 1].flatMap((i) =>
       [0, 1].map((j) => ({ point: [i, j, 1] as [number, number, number], by: [1, 0, 0] as [number, number, number] })),
     );
-    const smooth = bendByCage(m, all(m), { ...still, divisions: [1, 1, 2], moves });
-    const straight = bendByCage(m, all(m), { ...still, divisions: [1, 1, 2], moves, smooth: false });
+    const smooth = bendByCage(m, { vertices: all(m), ...still, divisions: [1, 1, 2], moves });
+    const straight = bendByCage(m, { vertices: all(m), ...still, divisions: [1, 1, 2], moves, smooth: false });
     for (let v = 0; v < vertexCount(m); v++) {
       const t = (m.positions[3 * v + 2]! + 4) / 8;
       expect(smooth.mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(2 * t * (1 - t), 12);
       expect(straight.mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(1 - Math.abs(2 * t - 1), 12);
       expect(smooth.mesh.positions[3 * v + 2]).toBe(m.positions[3 * v + 2]);
     }
-    expect([smooth.furthest, straight.furthest]).toEqual([expect.closeTo(0.5, 12), expect.closeTo(1, 12)]);
-    expect(smooth.lines).toHaveLength(6 * (2 * 2 * 2 + 3 * 2 * 2));
+    expect([smooth.report.furthest, straight.report.furthest]).toEqual([
+      expect.closeTo(0.5, 12),
+      expect.closeTo(1, 12),
+    ]);
+    expect(smooth.report.lines).toHaveLength(6 * (2 * 2 * 2 + 3 * 2 * 2));
   });
 
   it.each([0, 1, 2, 3])(
@@ -424,7 +446,10 @@ describe('cage', () => {
           by: [1, 0, 0] as [number, number, number],
         })),
       );
-      const { mesh, lines, rest } = bendByCage(m, all(m), { ...still, divisions: [1, 1, 3], moves, smooth: false });
+      const {
+        mesh,
+        report: { lines, rest },
+      } = bendByCage(m, { vertices: all(m), ...still, divisions: [1, 1, 3], moves, smooth: false });
       for (const v of all(m)) {
         const t = (3 * (m.positions[3 * v + 2]! + 4.5)) / 9;
         expect(mesh.positions[3 * v]! - m.positions[3 * v]!).toBeCloseTo(Math.max(0, 1 - Math.abs(t - k)), 12);
@@ -454,26 +479,28 @@ describe('cage', () => {
         by: [0.5, 0.25, 0] as [number, number, number],
       })),
     );
-    const { mesh } = bendByCage(m, all(m), { ...still, moves, flats: true });
+    const { mesh } = bendByCage(m, { vertices: all(m), ...still, moves, flats: true });
     expect(at(mesh, 4).map((x) => +x.toFixed(9))).toEqual([0.5, 0.25, 4]);
     for (let v = 0; v < 4; v++) expect(at(mesh, v)).toEqual(at(m, v).map((x) => expect.closeTo(x, 12)));
   });
 
   it('flats with sharp edges all round stay flat where that is asked for; what is bent goes as it would', () => {
     // A bar with a hole through it, twisted at its far end: its sides would be bent.
-    const bar = carve(
-      box(6, 6, 20, [1, 1, 4]),
-      [transformMesh(cylinder(1.5, 20, 24), [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0])],
-      { operation: 'subtract' },
-    ).mesh;
+    const bar = carve(box(6, 6, 20, [1, 1, 4]), {
+      cutters: [transformMesh(cylinder(1.5, 20, 24), [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0])],
+      operation: 'subtract',
+    }).mesh;
     const moves = [
       { point: [1, 1, 2], by: [2, 0.5, 1] },
       { point: [0, 1, 2], by: [0, -1.5, 0] },
     ] as const;
     const wish = { ...still, divisions: [1, 1, 2], moves } as const;
     const bent = (m: PolyMesh) => Math.max(...Array.from({ length: faceCount(m) }, (_, f) => faceBend(m, f)));
-    expect(bent(bendByCage(bar, all(bar), wish).mesh)).toBeGreaterThan(0.1);
-    const { mesh, furthest } = bendByCage(bar, all(bar), { ...wish, flats: true });
+    expect(bent(bendByCage(bar, { vertices: all(bar), ...wish }).mesh)).toBeGreaterThan(0.1);
+    const {
+      mesh,
+      report: { furthest },
+    } = bendByCage(bar, { vertices: all(bar), ...wish, flats: true });
     const { of, count } = flatsOf(bar);
     expect(count).toBe(6);
     const flat = faceNormals(mesh);
@@ -494,21 +521,21 @@ describe('cage', () => {
       moves: [{ point: [1, 1, 1] as const, by: [1, 0, 0] as const }],
     };
     const top = (m: PolyMesh) => [...m.positions].filter((_, i) => m.positions[i - (i % 3) + 2]! > 9);
-    expect(top(bendByCage(bar, upper, { ...part, flats: true }).mesh).length).toBe(
-      top(bendByCage(bar, upper, part).mesh).length,
+    expect(top(bendByCage(bar, { vertices: upper, ...part, flats: true }).mesh).length).toBe(
+      top(bendByCage(bar, { vertices: upper, ...part }).mesh).length,
     );
     for (const v of all(bar))
       if (bar.positions[3 * v + 2]! <= -9)
-        expect(at(bendByCage(bar, upper, { ...part, flats: true }).mesh, v)).toEqual(at(bar, v));
+        expect(at(bendByCage(bar, { vertices: upper, ...part, flats: true }).mesh, v)).toEqual(at(bar, v));
   });
 
   it('only what is picked goes along; a point that is not there is told', () => {
     const m = box(2, 2, 8, [1, 1, 8]);
     const upper = all(m).filter((v) => m.positions[3 * v + 2]! >= 0);
-    const { mesh } = bendByCage(m, upper, { ...still, taper: { axis: 2, ratio: 2 } });
+    const { mesh } = bendByCage(m, { vertices: upper, ...still, taper: { axis: 2, ratio: 2 } });
     for (const v of all(m)) if (m.positions[3 * v + 2]! < 0) expect(at(mesh, v)).toEqual(at(m, v));
     expect(bounds(mesh).max[0]).toBeCloseTo(2, 12);
-    expect(() => bendByCage(m, upper, { ...still, moves: [{ point: [0, 0, 5], by: [1, 0, 0] }] })).toThrow(
+    expect(() => bendByCage(m, { vertices: upper, ...still, moves: [{ point: [0, 0, 5], by: [1, 0, 0] }] })).toThrow(
       /no point 0, 0, 5/,
     );
   });

@@ -44,12 +44,14 @@ describe('figures of a relight', () => {
       Math.cos((degrees * Math.PI) / 180),
     ];
     const guide: GuideSurface = { knows: (f) => f < 2, normal: (f) => tilted(f ? 30 : 12), off: () => 0 };
-    const first = relight(m, guide, () => true, 0);
-    expect([first.corners, first.most]).toEqual([8, expect.closeTo(30, 9)]);
+    const first = relight(m, { guide, wanted: () => true, fade: 0 });
+    expect([first.report.corners, first.report.most]).toEqual([8, expect.closeTo(30, 9)]);
     // Lit again, nothing turns any more.
-    const again = relight(first.mesh, guide, () => true, 0);
-    expect([again.corners, again.most]).toEqual([0, expect.closeTo(0, 5)]);
-    expect(relight(m, guide, (f) => f === 0, 0)).toMatchObject({ corners: 4, most: expect.closeTo(12, 9) });
+    const again = relight(first.mesh, { guide, wanted: () => true, fade: 0 });
+    expect([again.report.corners, again.report.most]).toEqual([0, expect.closeTo(0, 5)]);
+    expect(relight(m, { guide, wanted: (f) => f === 0, fade: 0 })).toMatchObject({
+      report: { corners: 4, most: expect.closeTo(12, 9) },
+    });
   });
 });
 

@@ -6,6 +6,7 @@ import {
   sharpCorners,
   topologyOf,
   type PolyMesh,
+  type OpResult,
 } from '../mesh/index.ts';
 
 /** How the normals of faces round a vertex weigh in its normal. */
@@ -14,13 +15,26 @@ export type NormalWeight = 'angle' | 'area' | 'largest';
 /** Faces whose areas differ by less than this share are of one size. */
 const ALIKE = 1e-6;
 
+export interface SetHardOptions {
+  /** Edges, each named by one of its corners. */
+  edges: readonly number[];
+  to: 'hard' | 'soft';
+  /** How the faces round a vertex count for its normal. */
+  weight: NormalWeight;
+}
+
+/** What marking edges came to. */
+export interface MarkEdgesReport {
+  marked: number;
+}
+
 /**
  * Makes edges hard or soft, and gives every corner the normal that follows: the mean of the faces round its vertex between hard edges, by the angles of their
  * corners, by their areas, or of the largest face alone (and those as large), so that the light on it stays exact.
  * `edges`: numbers of edges. Edges that are neither told here nor marked as hard are so at open borders, along cuts, and above 30°.
  * Source: Thürmer and Wüthrich, "Computing Vertex Normals from Polygonal Facets", 1998 (angles).
  */
-export function setHard(m: PolyMesh, edges: readonly number[], to: 'hard' | 'soft', weight: NormalWeight): PolyMesh {
+export function setHard(m: PolyMesh, { edges, to, weight }: SetHardOptions): OpResult<MarkEdgesReport> {
   const t = topologyOf(m);
   const hard = m.layers.hard?.slice() ?? new Uint8Array(m.corners.length);
   const flat = faceNormals(m);
@@ -29,7 +43,8 @@ export function setHard(m: PolyMesh, edges: readonly number[], to: 'hard' | 'sof
   for (let c = 0; c < hard.length; c++) if (picked[t.edge[c]!]) hard[c] = to === 'hard' ? 1 : 0;
   const sharp = sharpCorners({ ...m, layers: { ...m.layers, hard } }, flat);
   if (to === 'soft') for (let c = 0; c < sharp.length; c++) if (picked[t.edge[c]!] && t.opposite[c]! >= 0) sharp[c] = 0;
-  return { ...m, layers: { ...m.layers, hard, normal: weightedNormals(m, flat, sharp, weight) } };
+  const mesh = { ...m, layers: { ...m.layers, hard, normal: weightedNormals(m, flat, sharp, weight) } };
+  return { mesh, report: { marked: edges.length } };
 }
 
 /** Normals of all corners, three numbers each: see `setHard`. `flat`: normals of faces; `sharp`: per corner whether its edge parts the light. */
@@ -56,17 +71,20 @@ function weightedNormals(m: PolyMesh, flat: Float64Array, sharp: Uint8Array, wei
   return out;
 }
 
+export interface MarkEdgesOptions {
+  /** Edges, each named by one of its corners. */
+  edges: readonly number[];
+  layer: 'bevelWidth' | 'crease';
+  /** mm of a width, 0 … 1 of a crease. */
+  value: number;
+}
+
 /** Sets what edges carry for what comes above them: the width of a bevel (mm, 0 for none of their own), or for how many rounds of a subdivision they stay sharp. */
-export function markEdges(
-  m: PolyMesh,
-  edges: readonly number[],
-  layer: 'bevelWidth' | 'crease',
-  value: number,
-): PolyMesh {
+export function markEdges(m: PolyMesh, { edges, layer, value }: MarkEdgesOptions): OpResult<MarkEdgesReport> {
   const t = topologyOf(m);
   const data = m.layers[layer]?.slice() ?? new Float32Array(m.corners.length);
   const picked = new Uint8Array(t.edgeCount);
   for (const e of edges) picked[e] = 1;
   for (let c = 0; c < data.length; c++) if (picked[t.edge[c]!]) data[c] = value;
-  return { ...m, layers: { ...m.layers, [layer]: data } };
+  return { mesh: { ...m, layers: { ...m.layers, [layer]: data } }, report: { marked: edges.length } };
 }

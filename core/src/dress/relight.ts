@@ -13,6 +13,7 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
 
 /** The surface that a part is meant to have. */
@@ -41,17 +42,25 @@ function bent(m: PolyMesh, guide: GuideSurface, normals: Float64Array, f: number
 /** Normals that differ by less (1 − cosine) are the same light: single digits hold no more. */
 const SAME_LIGHT = 1e-6;
 
+export interface RelightOptions {
+  guide: GuideSurface;
+  wanted: (face: number) => boolean;
+  /** Over which distance from cut edges the guide gains its full weight, mm. */
+  fade: number;
+}
+
+export interface RelightReport {
+  /** Corners whose normals were taken from the guide, and by how much the most, degrees. */
+  corners: number;
+  most: number;
+}
+
 /**
  * Gives faces the normals of the surface that they stand for, so that a cut leaves no dent in the light: bent ones those of the round, flats their own. Strips and
  * what else comes from no body keep theirs. With a `fade` (mm) the light passes to what it was over that distance from cut edges. Returns how many corners have
  * other normals than before, and the greatest turn, degrees.
  */
-export function relight(
-  m: PolyMesh,
-  guide: GuideSurface,
-  wanted: (face: number) => boolean,
-  fade: number,
-): { mesh: PolyMesh; corners: number; most: number } {
+export function relight(m: PolyMesh, { guide, wanted, fade }: RelightOptions): OpResult<RelightReport> {
   const flat = faceNormals(m);
   const normal = m.layers.normal?.slice() ?? cornerNormals(m, flat, sharpCorners(m, flat));
   const near = fade > 0 ? seamDistance(m, fade) : null;
@@ -74,8 +83,7 @@ export function relight(
   }
   return {
     mesh: { ...m, layers: { ...m.layers, normal } },
-    corners,
-    most: (Math.acos(Math.max(-1, least)) * 180) / Math.PI,
+    report: { corners, most: (Math.acos(Math.max(-1, least)) * 180) / Math.PI },
   };
 }
 
@@ -99,17 +107,27 @@ const STEPS = 8;
 /** A vertex nearer to its surface than this share of the size is on it. */
 const ON = 1e-12;
 
+export interface ReseatOptions {
+  guide: GuideSurface;
+  wanted: (face: number) => boolean;
+  /** Vertices further from the guide than this stay, mm. */
+  most: number;
+}
+
+export interface ReseatReport {
+  moved: number;
+  /** How far the furthest went, mm. */
+  furthest: number;
+  /** Vertices that stay, as they are further away than that. */
+  spared: number;
+}
+
 /**
  * Puts vertices of faces that stand for a bent surface onto it: along its normals; those on cut edges along the walls of the cut, so that the outline stays in
  * them. No vertex goes further than `most` (mm). Vertices where three surfaces or more meet stay. Returns how many moved, the greatest way, and how many would
  * have gone too far.
  */
-export function reseat(
-  m: PolyMesh,
-  guide: GuideSurface,
-  wanted: (face: number) => boolean,
-  most: number,
-): { mesh: PolyMesh; moved: number; furthest: number; spared: number } {
+export function reseat(m: PolyMesh, { guide, wanted, most }: ReseatOptions): OpResult<ReseatReport> {
   const t = topologyOf(m);
   const flat = faceNormals(m);
   const onto = new Uint8Array(flat.length / 3);
@@ -155,7 +173,7 @@ export function reseat(
     moved++;
     furthest = Math.max(furthest, way);
   }
-  return { mesh: { ...m, positions }, moved, furthest, spared };
+  return { mesh: { ...m, positions }, report: { moved, furthest, spared } };
 }
 
 /** The direction of the edge of a wall, not on the surface itself, that leads away from it the most. */

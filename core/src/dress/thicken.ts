@@ -10,11 +10,12 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
 import { pairsThatMeet } from '../survey/index.ts';
 
 /** What a sheet is to become. */
-export interface ThickenWish {
+export interface ThickenOptions {
   /** mm. */
   thickness: number;
   /** Where the material goes: against the normals, with them, or half to each. */
@@ -27,12 +28,17 @@ export interface ThickenWish {
 /** Faces round a vertex that turn by more (cosine of the angle to the mean) leave no place at a true distance from all. */
 const TOO_SHARP = 0.05;
 
+export interface ThickenReport {
+  /** Faces of the rim. */
+  rim: number;
+}
+
 /**
  * Makes a body of an open sheet: a second skin at a true distance from every face, and a rim along its borders. Vertices go to where the moved planes of their
  * faces meet (least squares where more than three do). Refuses a closed mesh (`bad-input`), and where the skins would cut through each other (`not-done`, with
  * the place).
  */
-export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: number } {
+export function thicken(m: PolyMesh, wish: ThickenOptions): OpResult<ThickenReport> {
   const t = topologyOf(m);
   const open = [...m.corners.keys()].filter((c) => t.opposite[c]! < 0);
   if (!open.length)
@@ -99,7 +105,7 @@ export function thicken(m: PolyMesh, wish: ThickenWish): { mesh: PolyMesh; rim: 
       { point: [P[v]!, P[v + 1]!, P[v + 2]!] },
     );
   }
-  return { mesh, rim: open.length };
+  return { mesh, report: { rim: open.length } };
 }
 
 /** For each vertex the way that takes it to a distance of 1 from all its faces. */

@@ -8,15 +8,16 @@ import {
   type NewCorner,
   type PolyMesh,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
 import { MeshEdit } from './meshEdit.ts';
+import type { EdgesOptions, FacesOptions, VerticesOptions } from './operands.ts';
 
 /** Two edges that turn by less than this (sine) at a vertex run straight on. */
 const STRAIGHT = 1e-6;
 
 /** What dissolving came to. */
-export interface Dissolved {
-  mesh: PolyMesh;
+export interface DissolveReport {
   /** Faces that became one with others, and vertices that went. */
   joined: number;
   vertices: number;
@@ -26,7 +27,7 @@ export interface Dissolved {
  * Dissolves edges: the faces on both sides of each become one, and all edges between faces that became one go. Ends that are left on a straight run go,
  * too. The last tie of a hole leaves an inner outline. Throws `not-done` with the place where a face would fall apart.
  */
-export function dissolveEdges(m: PolyMesh, corners: Iterable<number>): Dissolved {
+export function dissolveEdges(m: PolyMesh, { edges: corners }: EdgesOptions): OpResult<DissolveReport> {
   const t = topologyOf(m);
   const groups = new Groups(faceCount(m));
   const ends = new Set<number>();
@@ -40,7 +41,7 @@ export function dissolveEdges(m: PolyMesh, corners: Iterable<number>): Dissolved
 }
 
 /** Makes one face of each connected lot of faces. As `dissolveEdges`. */
-export function dissolveFaces(m: PolyMesh, faces: Iterable<number>): Dissolved {
+export function dissolveFaces(m: PolyMesh, { faces }: FacesOptions): OpResult<DissolveReport> {
   const t = topologyOf(m);
   const wanted = new Set(faces);
   const groups = new Groups(faceCount(m));
@@ -56,7 +57,7 @@ export function dissolveFaces(m: PolyMesh, faces: Iterable<number>): Dissolved {
 }
 
 /** Dissolves vertices: the faces round each become one; a vertex of two edges goes out of its run. As `dissolveEdges`. */
-export function dissolveVertices(m: PolyMesh, vertices: Iterable<number>): Dissolved {
+export function dissolveVertices(m: PolyMesh, { vertices }: VerticesOptions): OpResult<DissolveReport> {
   const t = topologyOf(m);
   const wanted = new Set(vertices);
   const edges = new Map<number, number>();
@@ -95,7 +96,12 @@ class Groups {
   }
 }
 
-function joined(m: PolyMesh, groups: Groups, ends: ReadonlySet<number>, goes: (vertex: number) => boolean): Dissolved {
+function joined(
+  m: PolyMesh,
+  groups: Groups,
+  ends: ReadonlySet<number>,
+  goes: (vertex: number) => boolean,
+): OpResult<DissolveReport> {
   const e = new MeshEdit(m);
   const lots = new Map<number, number[]>();
   for (let f = 0; f < faceCount(m); f++) {
@@ -115,7 +121,7 @@ function joined(m: PolyMesh, groups: Groups, ends: ReadonlySet<number>, goes: (v
   const whole = e.done();
   const before = m.positions.length / 3;
   const mesh = withoutLeftovers(whole, e.numbers, ends, goes);
-  return { mesh, joined: count, vertices: before - mesh.positions.length / 3 };
+  return { mesh, report: { joined: count, vertices: before - mesh.positions.length / 3 } };
 }
 
 /** The outlines round a lot of faces, the outer one first. Throws `not-done` where these are not those of one face. */
@@ -214,11 +220,16 @@ function withoutVertices(m: PolyMesh, drop: ReadonlySet<number>): PolyMesh {
   return e.done();
 }
 
+export interface DeleteFacesReport {
+  deleted: number;
+}
+
 /** The mesh without some of its faces, and without vertices that then have none. */
-export function deleteFaces(m: PolyMesh, faces: Iterable<number>): PolyMesh {
+export function deleteFaces(m: PolyMesh, { faces }: FacesOptions): OpResult<DeleteFacesReport> {
   const e = new MeshEdit(m);
-  for (const f of faces) e.remove(f);
-  return e.done();
+  const gone = new Set(faces);
+  for (const f of gone) e.remove(f);
+  return { mesh: e.done(), report: { deleted: gone.size } };
 }
 
 /** The faces that use some vertices or edges. */

@@ -6,21 +6,25 @@ import {
   triangulateFace,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../mesh/index.ts';
 import { edgeAt } from './elements.ts';
 import { openings } from './fillOpenings.ts';
 import { corner, MeshEdit } from './meshEdit.ts';
 import { middleOf } from './merge.ts';
+import type { EdgesOptions } from './operands.ts';
 
 /** How an opening is filled: by one face, triangles round a middle, triangles without one, or an even grid of quads. */
 export const FILLS = ['face', 'fan', 'ears', 'grid'] as const;
 export type FillWay = (typeof FILLS)[number];
 
-export interface FillOptions {
+export interface FillOptions extends EdgesOptions {
   way: FillWay;
   /** Of a grid: how many quads along its first side, 0 for what suits the corners; and by how many vertices its first corner is moved on. */
   across: number;
   shift: number;
+  /** The course that new faces are marked with; 0 for none. */
+  course?: number;
 }
 
 /** The openings that some edges belong to, each a run of corners beside it. */
@@ -29,13 +33,15 @@ function openingsAt(m: PolyMesh, edges: Iterable<number>): number[][] {
   return openings(m).filter((run) => run.length > 2 && run.some((c) => wanted.has(edgeAt(m, c))));
 }
 
+export interface FillReport {
+  /** Openings that were filled, and the faces that fill them. */
+  filled: number;
+  faces: number;
+}
+
 /** Fills every opening that one of some edges belongs to. New faces take after a face beside them. How many openings were filled. */
-export function fill(
-  m: PolyMesh,
-  edges: Iterable<number>,
-  options: FillOptions,
-  course = 0,
-): { mesh: PolyMesh; filled: number; faces: number } {
+export function fill(m: PolyMesh, options: FillOptions): OpResult<FillReport> {
+  const { edges, course = 0 } = options;
   const t = topologyOf(m);
   const runs = openingsAt(m, edges);
   const e = new MeshEdit(m);
@@ -49,7 +55,7 @@ export function fill(
       faces++;
     }
   }
-  return { mesh: e.done(course), filled: runs.length, faces };
+  return { mesh: e.done(course), report: { filled: runs.length, faces } };
 }
 
 /** The faces that fill a ring of vertices. */
@@ -141,25 +147,27 @@ function sharpest(e: MeshEdit, ring: readonly number[], across: number): { first
 /** Vertices of a closed run, in the order in which the faces beside it pass them. */
 type Run = readonly number[];
 
-export interface BridgeOptions {
+export interface BridgeOptions extends EdgesOptions {
   /** Quads from one loop to the other. */
   segments: number;
   /** By how many vertices the second loop is turned against the nearest fit. */
   twist: number;
   /** How far its middle stands out of the straight way, away from the middle of both loops, mm. */
   bulge: number;
+  /** The course that new faces are marked with; 0 for none. */
+  course?: number;
+}
+
+export interface BridgeReport {
+  faces: number;
 }
 
 /**
  * Bridges two openings that some edges belong to. Loops of as many edges are joined by quads; else by triangles where one has more, evenly along their
  * lengths. Throws `bad-input` unless there are two.
  */
-export function bridge(
-  m: PolyMesh,
-  edges: Iterable<number>,
-  options: BridgeOptions,
-  course = 0,
-): { mesh: PolyMesh; faces: number } {
+export function bridge(m: PolyMesh, options: BridgeOptions): OpResult<BridgeReport> {
+  const { edges, course = 0 } = options;
   const t = topologyOf(m);
   const runs = openingsAt(m, edges);
   if (runs.length !== 2)
@@ -174,7 +182,7 @@ export function bridge(
   const b = aligned(e, a, second.map((c) => m.corners[c]!).reverse(), options.twist);
   const faces = between(e, a, b, options);
   for (const loop of faces) e.add(like, [loop.map((v) => corner(v))]);
-  return { mesh: e.done(course), faces: faces.length };
+  return { mesh: e.done(course), report: { faces: faces.length } };
 }
 
 /** A ring turned so that it lies nearest to another one, and then by some vertices. */
@@ -240,8 +248,17 @@ function between(e: MeshEdit, a: Run, b: Run, { segments, bulge }: BridgeOptions
   return faces;
 }
 
+export interface OpenAtOptions {
+  faces: ReadonlySet<number>;
+}
+
+export interface OpenAtReport {
+  /** The edges that were opened, each named by one of its corners. */
+  edges: number[];
+}
+
 /** The border of some faces as picked edges of the mesh without them: what is bridged when faces are picked. */
-export function openedAt(m: PolyMesh, faces: ReadonlySet<number>): { mesh: PolyMesh; edges: number[] } {
+export function openedAt(m: PolyMesh, { faces }: OpenAtOptions): OpResult<OpenAtReport> {
   const t = topologyOf(m);
   const e = new MeshEdit(m);
   const kept: number[] = [];
@@ -257,5 +274,5 @@ export function openedAt(m: PolyMesh, faces: ReadonlySet<number>): { mesh: PolyM
   }
   const mesh = e.done();
   const after = topologyOf(mesh);
-  return { mesh, edges: kept.map((c) => after.edgeCorner[after.edge[c]!]!) };
+  return { mesh, report: { edges: kept.map((c) => after.edgeCorner[after.edge[c]!]!) } };
 }

@@ -44,8 +44,8 @@ describe('closing faces without width', () => {
           other.map((x) => x / 10),
         );
         expect(isClosed(m)).toBe(true);
-        const r = closeFlatFaces(m, 1e-9);
-        expect([r.closed, r.left, isClosed(r.mesh), faceCount(r.mesh)]).toEqual([1, [], true, 6]);
+        const r = closeFlatFaces(m, { within: 1e-9 });
+        expect([r.report.closed, r.report.left, isClosed(r.mesh), faceCount(r.mesh)]).toEqual([1, [], true, 6]);
         const places = new Set([...one, ...other]);
         expect(vertexCount(r.mesh)).toBe(8 + places.size);
         expect(sidesOf(r.mesh)).toEqual([4, 4, 4, 4, 4 + places.size, 4 + places.size]);
@@ -57,7 +57,7 @@ describe('closing faces without width', () => {
 
   it('closes a face at the border of a sheet, and leaves sound ones', () => {
     const m = grid(2);
-    expect(closeFlatFaces(m, 1e-9)).toEqual({ mesh: m, closed: 0, left: [] });
+    expect(closeFlatFaces(m, { within: 1e-9 })).toEqual({ mesh: m, report: { closed: 0, left: [] } });
     // A flat triangle on a side of a square: nobody else is beside it.
     const thin = meshFromFaces(
       [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 1, 0, 0],
@@ -66,19 +66,19 @@ describe('closing faces without width', () => {
         [0, 4, 1],
       ],
     );
-    const r = closeFlatFaces(thin, 1e-9);
-    expect([faceCount(r.mesh), sidesOf(r.mesh), r.closed]).toEqual([1, [4], 1]);
+    const r = closeFlatFaces(thin, { within: 1e-9 });
+    expect([faceCount(r.mesh), sidesOf(r.mesh), r.report.closed]).toEqual([1, [4], 1]);
   });
 
   it('leaves faces with a corner that is not wanted', () => {
     const m = withFlat([0.5], []);
-    expect(closeFlatFaces(m, 1e-9, () => false)).toMatchObject({ mesh: m, closed: 0 });
-    expect(closeFlatFaces(m, 1e-9, () => true).closed).toBe(1);
+    expect(closeFlatFaces(m, { within: 1e-9, wanted: () => false })).toMatchObject({ mesh: m, report: { closed: 0 } });
+    expect(closeFlatFaces(m, { within: 1e-9, wanted: () => true }).report.closed).toBe(1);
   });
 
   it('tells of an outline that turns back on its way', () => {
     const back = meshFromFaces([0, 0, 0, 3, 0, 0, 1, 0, 0, 2, 0, 0, 4, 0, 0], [[0, 1, 2, 3, 4]]);
-    expect(closeFlatFaces(back, 1e-9).left).toEqual([0]);
+    expect(closeFlatFaces(back, { within: 1e-9 }).report.left).toEqual([0]);
   });
 
   it('closes a run of them beside each other in some rounds', () => {
@@ -94,8 +94,8 @@ describe('closing faces without width', () => {
       [list[1]!, b, list[2]!],
     ] as const)
       e.add(0, [[x, y, z].map((vertex) => ({ vertex, edge: -1 }))]);
-    const r = closeFlatFaces(e.done(), 1e-9);
-    expect([r.closed, faceCount(r.mesh), r.left]).toEqual([3, 1, []]);
+    const r = closeFlatFaces(e.done(), { within: 1e-9 });
+    expect([r.report.closed, faceCount(r.mesh), r.report.left]).toEqual([3, 1, []]);
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(100, 9);
   });
 });

@@ -10,14 +10,14 @@ import {
   vertexCount,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../mesh/index.ts';
 import { mergeVertices } from './merge.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { putIntoEdges } from './split.ts';
 
 /** What closing faces without width came to. */
-export interface ClosedFlat {
-  mesh: PolyMesh;
+export interface CloseFlatFacesReport {
   /** Faces that were closed. */
   closed: number;
   /** Faces without width that could not be: their outline turns back on its way. */
@@ -27,24 +27,34 @@ export interface ClosedFlat {
 /** More rounds than this are not gone: each closes faces that have no neighbour among those of the round. */
 const MOST_ROUNDS = 64;
 
+export interface CloseFlatFacesOptions {
+  /** A face no wider than this has no width, mm. */
+  within: number;
+  /** Which places are looked at; all when left out. */
+  wanted?: (p: Vec3) => boolean;
+}
+
 /**
  * Closes faces without width, as a zip: all corners of such a face lie within a distance (mm) of the line between its two ends, so that its outline runs
  * there and back. The edges of the one side take the vertices of the other, so that the faces beside it meet, and the face goes. Nothing moves but
  * corners that lie opposite each other nearer than the distance: those become one. Only faces all of whose corners are wanted, by their places.
  */
-export function closeFlatFaces(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean = () => true): ClosedFlat {
+export function closeFlatFaces(
+  m: PolyMesh,
+  { within, wanted = () => true }: CloseFlatFacesOptions,
+): OpResult<CloseFlatFacesReport> {
   let mesh = m;
   let closed = 0;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const step = oneRound(mesh, within, wanted);
-    if (!step.closed) return { mesh, closed, left: step.left };
+    if (!step.report.closed) return { mesh, report: { closed, left: step.report.left } };
     mesh = step.mesh;
-    closed += step.closed;
+    closed += step.report.closed;
   }
-  return { mesh, closed, left: oneRound(mesh, within, wanted).left };
+  return { mesh, report: { closed, left: oneRound(mesh, within, wanted).report.left } };
 }
 
-function oneRound(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean): ClosedFlat {
+function oneRound(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean): OpResult<CloseFlatFacesReport> {
   const e = new MeshEdit(m);
   const t = e.topology;
   const into = new Map<number, number>();
@@ -71,14 +81,17 @@ function oneRound(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean): Cl
     gone.push(f);
     zip(e, flat, within, into, places);
   }
-  if (!gone.length) return { mesh: m, closed: 0, left };
+  if (!gone.length) return { mesh: m, report: { closed: 0, left } };
   putIntoEdges(e, places);
   for (const f of gone) e.remove(f);
   const zipped = e.done();
   const number = (v: number) => e.numbers[v]!;
   const all = Int32Array.from({ length: vertexCount(zipped) }, (_, v) => v);
   for (const [v, w] of into) if (number(v) >= 0 && number(w) >= 0) all[number(v)] = number(w);
-  return { mesh: into.size ? mergeVertices(zipped, all).mesh : zipped, closed: gone.length, left };
+  return {
+    mesh: into.size ? mergeVertices(zipped, { into: all }).mesh : zipped,
+    report: { closed: gone.length, left },
+  };
 }
 
 interface Side {

@@ -33,8 +33,8 @@ describe('a line drawn freehand', () => {
     expect(places(stops).map(([x]) => +x!.toFixed(9))).toEqual([0, 1, 2, 3, 4]);
     expect(places(stops)[0]![1]).toBeCloseTo(1.5, 9);
     expect(Math.abs(places(stops)[2]![1]! - 1.3)).toBeLessThan(0.02);
-    const r = cutLine(m, stops);
-    expect([r.cut, r.added, faceCount(r.mesh), vertexCount(r.mesh)]).toEqual([4, 5, 20, 30]);
+    const r = cutLine(m, { stops });
+    expect([r.report.cut, r.report.added, faceCount(r.mesh), vertexCount(r.mesh)]).toEqual([4, 5, 20, 30]);
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(16, 12);
   });
 
@@ -42,7 +42,7 @@ describe('a line drawn freehand', () => {
     const stops = stopsAlong(m, path([1.02, 0.05], [1.05, 0.98], [2.9, 3.05], [3.5, 3.98]), 0.1);
     const at = places(stops).map((p) => p.map((x) => +x.toFixed(9)).join());
     expect(at).toContain('1,1');
-    const r = cutLine(m, stops);
+    const r = cutLine(m, { stops });
     expect(areaAndVolume(r.mesh).area).toBeCloseTo(16, 12);
     expect(vertexAt(r.mesh, 1, 1)).toBeGreaterThan(0);
   });
@@ -66,8 +66,8 @@ describe('a line through to the back', () => {
   };
 
   it('parts the whole body along the plane of its ends, square to the face that both are on', () => {
-    const r = lineThrough(b, [stop(1, -10, 0.5), stop(1, 10, 0.5)], 40);
-    expect([r.cut, faceCount(r.mesh), isClosed(r.mesh)]).toEqual([4, 10, true]);
+    const r = lineThrough(b, { stops: [stop(1, -10, 0.5), stop(1, 10, 0.5)], size: 40 });
+    expect([r.report.cut, faceCount(r.mesh), isClosed(r.mesh)]).toEqual([4, 10, true]);
     expect(areaAndVolume(r.mesh).volume).toBe(6000);
     const added = Array.from({ length: vertexCount(r.mesh) }, (_, v) => placeOfVertex(r.mesh, v)).filter(
       ([x]) => x === 0,
@@ -76,6 +76,6 @@ describe('a line through to the back', () => {
   });
 
   it('refuses a line without length', () => {
-    expect(() => lineThrough(b, [stop(1, -10, 0.5), stop(1, -10, 0.5)], 40)).toThrow(/has no length/);
+    expect(() => lineThrough(b, { stops: [stop(1, -10, 0.5), stop(1, -10, 0.5)], size: 40 })).toThrow(/has no length/);
   });
 });

@@ -14,8 +14,9 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
-import { splitAtPlane, type Plane } from './mirror.ts';
+import { splitAtPlane, type SplitAtPlaneReport, type Plane } from './mirror.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { elementAt } from './select.ts';
 import { between, connect, putIntoEdges } from './split.ts';
@@ -75,8 +76,18 @@ export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Ve
   return whole.filter((s, i) => i === 0 || s.edge !== whole[i - 1]!.edge);
 }
 
+export interface CutLineOptions {
+  stops: readonly LineStop[];
+}
+
+export interface CutLineReport {
+  /** Vertices that were put in, and faces that were cut. */
+  added: number;
+  cut: number;
+}
+
 /** Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added, and how many edges the line has. */
-export function cutLine(m: PolyMesh, stops: readonly LineStop[]): { mesh: PolyMesh; added: number; cut: number } {
+export function cutLine(m: PolyMesh, { stops }: CutLineOptions): OpResult<CutLineReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const inside = new Map<number, { share: number; vertex: number }[]>();
@@ -102,12 +113,12 @@ export function cutLine(m: PolyMesh, stops: readonly LineStop[]): { mesh: PolyMe
     const [a, b] = [vertices[i]!, vertices[i + 1]!];
     if (a === b || hasEdge(mesh, a, b)) continue;
     // New vertices come last: those of the line keep their numbers.
-    const r = connect(mesh, a, b, faceNormals(mesh));
+    const r = connect(mesh, { from: a, to: b, normals: faceNormals(mesh) });
     mesh = r.mesh;
-    added += r.added;
+    added += r.report.added;
   }
   const cut = topologyOf(mesh).edgeCount - before - added;
-  return { mesh, added: added + [...inside.values()].reduce((s, l) => s + l.length, 0), cut };
+  return { mesh, report: { added: added + [...inside.values()].reduce((s, l) => s + l.length, 0), cut } };
 }
 
 function hasEdge(m: PolyMesh, a: number, b: number): boolean {
@@ -115,8 +126,14 @@ function hasEdge(m: PolyMesh, a: number, b: number): boolean {
   return m.corners.some((v, c) => (v === a && m.corners[t.next[c]!] === b) || (v === b && m.corners[t.next[c]!] === a));
 }
 
+export interface LineThroughOptions {
+  stops: readonly LineStop[];
+  /** Size of the part, mm: tolerances go by it. */
+  size: number;
+}
+
 /** Parts the whole part along the plane through the first and last stop and along the surface’s normal between them. How many faces were cut. */
-export function lineThrough(m: PolyMesh, stops: readonly LineStop[], size: number): { mesh: PolyMesh; cut: number } {
+export function lineThrough(m: PolyMesh, { stops, size }: LineThroughOptions): OpResult<SplitAtPlaneReport> {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const e = new MeshEdit(m);
@@ -136,5 +153,5 @@ export function lineThrough(m: PolyMesh, stops: readonly LineStop[], size: numbe
     throw new MasonError('bad-input', 'The line has no length. Draw it from one place to another.');
   const normal = unit(n);
   const plane: Plane = { normal, at: normal[0] * a[0] + normal[1] * a[1] + normal[2] * a[2] };
-  return splitAtPlane(m, plane, size);
+  return splitAtPlane(m, { plane, size });
 }

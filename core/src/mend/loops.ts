@@ -1,6 +1,7 @@
-import { topologyOf, type NewCorner, type PolyMesh, type Vec3 } from '../mesh/index.ts';
+import { topologyOf, type NewCorner, type PolyMesh, type Vec3, type OpResult } from '../mesh/index.ts';
 import { corner, MeshEdit } from './meshEdit.ts';
 import { between, putIntoEdges, type SplitAt } from './split.ts';
+import type { EdgesOptions, FacesOptions } from './operands.ts';
 
 /** A run of edges across quads, side by side: where a loop would be put in. */
 export interface Ring {
@@ -48,16 +49,27 @@ export function ringOf(m: PolyMesh, edge: number): Ring {
   };
 }
 
+export interface InsertLoopsOptions extends EdgesOptions {
+  at: SplitAt;
+  /** Whether shares are counted from the other end. */
+  flipped?: boolean;
+  /** Whether they are put in from both ends. */
+  both?: boolean;
+}
+
+export interface InsertLoopsReport {
+  /** Faces that were cut. */
+  cut: number;
+}
+
 /**
  * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into their outline. From the other side
  * when `flipped`, from both when it is asked for. How many faces were cut.
  */
 export function insertLoops(
   m: PolyMesh,
-  edges: Iterable<number>,
-  at: SplitAt,
-  { flipped = false, both = false }: { flipped?: boolean; both?: boolean } = {},
-): { mesh: PolyMesh; cut: number } {
+  { edges, at, flipped = false, both = false }: InsertLoopsOptions,
+): OpResult<InsertLoopsReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const places = new Map<number, number[]>();
@@ -97,7 +109,7 @@ export function insertLoops(
   }
   putIntoEdges(e, places);
   for (const f of cut) cutQuad(e, f, places);
-  return { mesh: e.done(), cut: cut.size };
+  return { mesh: e.done(), report: { cut: cut.size } };
 }
 
 /** The end of an edge across a quad that is on the side of a vertex of the first edge. */
@@ -175,8 +187,17 @@ function cutQuad(e: MeshEdit, f: number, places: ReadonlyMap<number, readonly nu
   e.replace(f, faces);
 }
 
+export interface DivideFacesOptions extends FacesOptions {
+  /** Into how many parts each side is divided. */
+  parts: number;
+}
+
+export interface DivideFacesReport {
+  divided: number;
+}
+
 /** Divides quads into n × n; other faces of one outline into a quad at each corner, round their middle, when n is 2. Faces beside get the vertices. */
-export function divideFaces(m: PolyMesh, faces: Iterable<number>, n: number): { mesh: PolyMesh; divided: number } {
+export function divideFaces(m: PolyMesh, { faces, parts: n }: DivideFacesOptions): OpResult<DivideFacesReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
@@ -198,7 +219,7 @@ export function divideFaces(m: PolyMesh, faces: Iterable<number>, n: number): { 
     if (sides(f) === 4) cutQuad(e, f, places);
     else roundMiddle(e, f, places);
   }
-  return { mesh: e.done(), divided: list.length };
+  return { mesh: e.done(), report: { divided: list.length } };
 }
 
 /** A quad at each corner of a face whose edges have a vertex each in their middle. */

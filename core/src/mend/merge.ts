@@ -7,12 +7,13 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
 import { MeshEdit } from './meshEdit.ts';
+import type { VerticesOptions } from './operands.ts';
 
 /** What merging came to. */
-export interface Merged {
-  mesh: PolyMesh;
+export interface MergeReport {
   /** Vertices that went into others. */
   merged: number;
   /** Longest edge that was swallowed, mm. */
@@ -23,15 +24,18 @@ export interface Merged {
   lines: number[];
 }
 
+export interface MergeVerticesOptions {
+  /** For each vertex the one that it goes into; itself for one that stays. */
+  into: ArrayLike<number>;
+  /** Where vertices that stay come to stand, mm; those left out stay where they are. */
+  places?: ReadonlyMap<number, Vec3>;
+}
+
 /**
  * The mesh with vertices put into others: `into` tells for each vertex which one it becomes (itself, where it stays), `places` where those go that move.
  * Edges without length go, and outlines that run there and back; faces that close up go, and pairs of faces that then lie on each other back to back.
  */
-export function mergeVertices(
-  m: PolyMesh,
-  into: ArrayLike<number>,
-  places: ReadonlyMap<number, Vec3> = new Map(),
-): Merged {
+export function mergeVertices(m: PolyMesh, { into, places = new Map() }: MergeVerticesOptions): OpResult<MergeReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const target = (v: number): number => {
@@ -75,7 +79,7 @@ export function mergeVertices(
     }
   }
   closed += 2 * dropPairs(e, touched.length ? facesAmong(m, into, touched, e) : []);
-  return { mesh: e.done(), merged, longest, closed, lines };
+  return { mesh: e.done(), report: { merged, longest, closed, lines } };
 }
 
 /** An outline without edges of no length, and without runs out and back. */
@@ -174,7 +178,7 @@ export function outlineVertices(m: PolyMesh): Uint8Array {
   return out;
 }
 
-export interface WeldOptions {
+export interface WeldOptions extends VerticesOptions {
   /** Vertices nearer to each other than this become one, mm. */
   distance: number;
   /** What is longer than this is a detail: clusters that reach further are told of, and left as they are when they are spared; 0 for none. */
@@ -184,7 +188,7 @@ export interface WeldOptions {
   outline: boolean;
 }
 
-export interface Welded extends Merged {
+export interface WeldReport extends MergeReport {
   /** Clusters that reach further than a detail: merged all the same, or spared. */
   details: number;
   spared: number;
@@ -194,7 +198,8 @@ export interface Welded extends Merged {
  * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a cut outline has a vertex among them the
  * others go there, each to the nearest, and vertices of the outline stay apart; without any they meet in their middle.
  */
-export function weld(m: PolyMesh, wanted: Iterable<number>, options: WeldOptions): Welded {
+export function weld(m: PolyMesh, options: WeldOptions): OpResult<WeldReport> {
+  const { vertices: wanted } = options;
   const { distance, detail, spare } = options;
   const list = [...wanted];
   const P = m.positions;
@@ -238,7 +243,8 @@ export function weld(m: PolyMesh, wanted: Iterable<number>, options: WeldOptions
     for (const v of others) into[v] = keep;
     places.set(keep, middleOf(cluster.map(at)));
   }
-  return { ...mergeVertices(m, into, places), details, spared };
+  const { mesh, report } = mergeVertices(m, { into, places });
+  return { mesh, report: { ...report, details, spared } };
 }
 
 /** The middle of some places. */
@@ -305,21 +311,35 @@ export function neighboursOf(
   };
 }
 
+export interface MergeToOptions {
+  vertices: readonly number[];
+  /** Where the one that is left stands. */
+  to: 'first' | 'last' | 'middle';
+}
+
 /** Puts all of some vertices into one: where the first is, the last, or in their middle, in the order in which they were picked. */
-export function mergeTo(m: PolyMesh, ids: readonly number[], where: 'first' | 'last' | 'middle'): Merged {
+export function mergeTo(m: PolyMesh, { vertices: ids, to: where }: MergeToOptions): OpResult<MergeReport> {
   const keep = where === 'last' ? ids.at(-1)! : ids[0]!;
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
   for (const v of ids) into[v] = keep;
   const at = (v: number): Vec3 => vertexPlace(m, v);
-  return mergeVertices(m, into, where === 'middle' ? new Map([[keep, middleOf(ids.map(at))]]) : new Map());
+  return mergeVertices(m, { into, places: where === 'middle' ? new Map([[keep, middleOf(ids.map(at))]]) : new Map() });
+}
+
+export interface SlideVertexOptions {
+  vertex: number;
+  /** The vertex at the other end of the edge that it slides along. */
+  to: number;
+  /** How far, as a share of the edge; 1 merges both. */
+  share: number;
 }
 
 /** Moves a vertex towards a neighbour along their edge, by a share of its length; at 1 it goes into it. */
-export function slideVertex(m: PolyMesh, v: number, to: number, share: number): Merged {
+export function slideVertex(m: PolyMesh, { vertex: v, to, share }: SlideVertexOptions): OpResult<MergeReport> {
   const at = (w: number): Vec3 => vertexPlace(m, w);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, w) => w);
   if (share >= 1) into[v] = to;
   const [p, q] = [at(v), at(to)];
   const place = p.map((x, k) => x + share * (q[k]! - x)) as unknown as Vec3;
-  return share >= 1 ? mergeVertices(m, into) : mergeVertices(m, into, new Map([[v, place]]));
+  return share >= 1 ? mergeVertices(m, { into }) : mergeVertices(m, { into, places: new Map([[v, place]]) });
 }

@@ -14,6 +14,7 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
 import { fill } from './fill.ts';
 import { mergeVertices } from './merge.ts';
@@ -67,8 +68,19 @@ function snapped(
   return { mesh: count ? e.done() : m, snapped: count, furthest, lines };
 }
 
+export interface SplitAtPlaneOptions {
+  plane: Plane;
+  /** Size of the part, mm: tolerances go by it. */
+  size: number;
+}
+
+export interface SplitAtPlaneReport {
+  /** Faces that were cut. */
+  cut: number;
+}
+
 /** The mesh with every face that a plane goes through cut along it. Vertices that are nearly on it count as on it. */
-export function splitAtPlane(m: PolyMesh, plane: Plane, size: number): { mesh: PolyMesh; cut: number } {
+export function splitAtPlane(m: PolyMesh, { plane, size }: SplitAtPlaneOptions): OpResult<SplitAtPlaneReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const zero = ON_PLANE * size;
@@ -97,7 +109,7 @@ export function splitAtPlane(m: PolyMesh, plane: Plane, size: number): { mesh: P
     chords.push(...chordsOf(e, f, corners, on));
   }
   cutFaces(e, chords);
-  return { mesh: e.done(), cut: new Set(chords.map((c) => c.face)).size };
+  return { mesh: e.done(), report: { cut: new Set(chords.map((c) => c.face)).size } };
 }
 
 /** Where the plane goes through the inside of a face: between neighbours along it of the places where its outlines are on the plane. */
@@ -154,22 +166,26 @@ function sideOf(m: PolyMesh, f: number, plane: Plane): number {
   return most;
 }
 
-export interface PlaneCutOptions {
+export interface CutWithPlaneOptions extends SplitAtPlaneOptions {
   keep: 'both' | 'above' | 'below';
   /** Whether what is opened by taking a side away is closed again. */
   cap: boolean;
+  /** The course that lids are marked with; 0 for none. */
+  course?: number;
+}
+
+export interface CutWithPlaneReport extends SplitAtPlaneReport {
+  /** Openings that were closed. */
+  capped: number;
 }
 
 /** Cuts a part with a plane: both sides stay, parted by edges, or one goes, and is closed or left open. Faces in the plane itself go with the side that is taken away. */
 export function cutWithPlane(
   m: PolyMesh,
-  plane: Plane,
-  size: number,
-  { keep, cap }: PlaneCutOptions,
-  course = 0,
-): { mesh: PolyMesh; cut: number; capped: number } {
-  const split = splitAtPlane(m, plane, size);
-  if (keep === 'both') return { ...split, capped: 0 };
+  { plane, size, keep, cap, course = 0 }: CutWithPlaneOptions,
+): OpResult<CutWithPlaneReport> {
+  const split = splitAtPlane(m, { plane, size });
+  if (keep === 'both') return { mesh: split.mesh, report: { ...split.report, capped: 0 } };
   const wanted = keep === 'above' ? 1 : -1;
   const zero = ON_PLANE * size;
   const e = new MeshEdit(split.mesh);
@@ -183,7 +199,7 @@ export function cutWithPlane(
       'bad-input',
       'Nothing of the part is on the side that is kept. Keep the other one, or move the plane.',
     );
-  if (!cap) return { mesh: left, cut: split.cut, capped: 0 };
+  if (!cap) return { mesh: left, report: { cut: split.report.cut, capped: 0 } };
   const t = topologyOf(left);
   const open = [...t.edgeCorner].filter((c) => {
     if (t.opposite[c]! >= 0) return false;
@@ -192,7 +208,7 @@ export function cutWithPlane(
     );
   });
   const { mesh, filled } = capped(left, open, plane, course);
-  return { mesh, cut: split.cut, capped: filled };
+  return { mesh, report: { cut: split.report.cut, capped: filled } };
 }
 
 /** Closes the openings that lie in a plane: outlines within others become holes of the face round them. */
@@ -202,10 +218,10 @@ function capped(
   plane: Plane,
   course: number,
 ): { mesh: PolyMesh; filled: number } {
-  const filled = fill(m, open, { way: 'face', across: 0, shift: 0 }, course);
+  const filled = fill(m, { edges: open, way: 'face', across: 0, shift: 0, course });
   const n = faceCount(m);
   const made = filled.mesh;
-  const lids = Array.from({ length: filled.faces }, (_, i) => n + i);
+  const lids = Array.from({ length: filled.report.faces }, (_, i) => n + i);
   if (lids.length < 2) return { mesh: made, filled: lids.length };
   // Lids that look the other way than the largest are holes of it, or of another one that they lie in.
   const e = new MeshEdit(made);
@@ -238,8 +254,7 @@ function capped(
   return { mesh: e.done(), filled: outer.length };
 }
 
-export interface MirrorReport {
-  mesh: PolyMesh;
+export interface MirrorHalfReport {
   /** Vertices that were put onto the plane, and the furthest of them, mm. */
   snapped: number;
   furthest: number;
@@ -249,22 +264,26 @@ export interface MirrorReport {
   lines: number[];
 }
 
+export interface MirrorHalfOptions extends SplitAtPlaneOptions {
+  /** Which side stays, and is mirrored onto the other. */
+  keep: 'above' | 'below';
+  /** Vertices nearer to the plane than this are put onto it, mm. */
+  threshold: number;
+}
+
 /**
  * One half over the other: the part is cut along a plane, the side that is not kept goes, and what is kept is repeated in the mirror. Vertices of the
  * half within the threshold of the plane are put onto it first and shared by both halves; others never merge.
  */
 export function mirrorHalf(
   m: PolyMesh,
-  plane: Plane,
-  size: number,
-  keep: 'above' | 'below',
-  threshold: number,
-): MirrorReport {
+  { plane, size, keep, threshold }: MirrorHalfOptions,
+): OpResult<MirrorHalfReport> {
   const doubtful = acrossPlane(m, plane, threshold);
   const { mesh: near, snapped: count, furthest, lines } = snapped(m, plane, threshold, doubtful);
   const zero = ON_PLANE * size;
   // What is shared by both halves is on the plane to the last digit.
-  const half = snapped(cutWithPlane(near, plane, size, { keep, cap: false }).mesh, plane, zero, new Set()).mesh;
+  const half = snapped(cutWithPlane(near, { plane, size, keep, cap: false }).mesh, plane, zero, new Set()).mesh;
   const [x, y, z] = plane.normal;
   // x' = x − 2 (n·x − at) n
   const turn = [
@@ -286,7 +305,10 @@ export function mirrorHalf(
   const both = joinMeshes([half, other]);
   const into = Int32Array.from({ length: 2 * n }, (_, v) => v);
   for (let v = 0; v < n; v++) if (Math.abs(off(vertexPlace(half, v), plane)) <= zero) into[n + v] = v;
-  return { mesh: mergeVertices(both, into).mesh, snapped: count, furthest, doubtful: doubtful.size, lines };
+  return {
+    mesh: mergeVertices(both, { into }).mesh,
+    report: { snapped: count, furthest, doubtful: doubtful.size, lines },
+  };
 }
 
 /** Vertices within the threshold that stand across the plane from others within it: put onto the plane they would become one. */
@@ -315,8 +337,7 @@ function acrossPlane(m: PolyMesh, plane: Plane, threshold: number): Set<number> 
   return out;
 }
 
-export interface Symmetric {
-  mesh: PolyMesh;
+export interface SymmetrizeReport {
   /** Vertices that found their partner, or lie on the plane; and those that did not, with their places, mm. */
   paired: number;
   unpaired: number;
@@ -325,8 +346,14 @@ export interface Symmetric {
   furthest: number;
 }
 
+export interface SymmetrizeOptions {
+  plane: Plane;
+  /** Partners are looked for within this, mm. */
+  within: number;
+}
+
 /** Makes a nearly symmetric part symmetric: each vertex and the one nearest to its mirror image, where they are each other's, go half of the way; those on the plane go onto it. What has no partner stays, and is told. */
-export function symmetrize(m: PolyMesh, plane: Plane, within: number): Symmetric {
+export function symmetrize(m: PolyMesh, { plane, within }: SymmetrizeOptions): OpResult<SymmetrizeReport> {
   const e = new MeshEdit(m);
   const used = [...new Set(m.corners)];
   const image = (p: Vec3): Vec3 => {
@@ -375,7 +402,7 @@ export function symmetrize(m: PolyMesh, plane: Plane, within: number): Symmetric
     to.set(v, exact);
   }
   for (const [v, p] of to) e.move(v, p);
-  return { mesh: e.done(), paired, unpaired: used.length - paired, places, furthest };
+  return { mesh: e.done(), report: { paired, unpaired: used.length - paired, places, furthest } };
 }
 
 function onto(p: Vec3, plane: Plane): Vec3 {

@@ -25,9 +25,9 @@ function besideALine(off: number): PolyMesh {
 describe('welding onto the outline', () => {
   it('goes into the nearest vertex of the outline, and else onto its edge, which gets a vertex there', () => {
     const m = besideALine(0.2);
-    const r = weldToOutline(m, [6, 7], 0.5);
-    expect(r.merged).toBe(2);
-    expect(r.lines).toHaveLength(12);
+    const r = weldToOutline(m, { vertices: [6, 7], distance: 0.5 });
+    expect(r.report.merged).toBe(2);
+    expect(r.report.lines).toHaveLength(12);
     // The one at height 3 has come straight over; the one near the end is that end.
     expect(vertexAt(r.mesh, 10, 3, 0)).toBeGreaterThanOrEqual(0);
     expect(() => vertexAt(r.mesh, 10.2, 9.9, 0)).toThrow();
@@ -46,7 +46,7 @@ describe('welding onto the outline', () => {
     const m = besideALine(0.2);
     const P = m.positions.slice();
     P[3 * 6 + 1] = P[3 * 7 + 1] = 6;
-    const r = weldToOutline({ ...m, positions: P }, [6, 7], 0.5);
+    const r = weldToOutline({ ...m, positions: P }, { vertices: [6, 7], distance: 0.5 });
     const there = Array.from({ length: r.mesh.positions.length / 3 }, (_, v) => placeOfVertex(r.mesh, v)).filter(
       ([x, y]) => x === 10 && Math.abs(y! - 6) < 1e-9,
     );
@@ -58,8 +58,8 @@ describe('welding onto the outline', () => {
     const m = besideALine(0.2);
     const P = m.positions.slice();
     P[3 * 7 + 1] = 6;
-    const r = weldToOutline({ ...m, positions: P }, [6, 7], 0.5);
-    expect(r.merged).toBe(2);
+    const r = weldToOutline({ ...m, positions: P }, { vertices: [6, 7], distance: 0.5 });
+    expect(r.report.merged).toBe(2);
     const middles = [3, 6].map((y) => vertexAt(r.mesh, 10, y, 0));
     expect(middles.every((v) => v >= 0)).toBe(true);
     expect([faceCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([6, expect.closeTo(200, 9)]);
@@ -72,9 +72,9 @@ describe('welding onto the outline', () => {
 
   it('leaves what is further off, the outline, and a part without one as they are', () => {
     const m = besideALine(2);
-    const far = weldToOutline(m, [6, 7], 0.5);
-    expect([far.merged, far.lines.length, placeOfVertex(far.mesh, 6)]).toEqual([0, 0, [8, 3, 0]]);
-    expect(weldToOutline(m, [1, 4], 5).merged).toBe(0);
-    expect(weldToOutline({ ...m, layers: {} }, [6, 7], 5).merged).toBe(0);
+    const far = weldToOutline(m, { vertices: [6, 7], distance: 0.5 });
+    expect([far.report.merged, far.report.lines.length, placeOfVertex(far.mesh, 6)]).toEqual([0, 0, [8, 3, 0]]);
+    expect(weldToOutline(m, { vertices: [1, 4], distance: 5 }).report.merged).toBe(0);
+    expect(weldToOutline({ ...m, layers: {} }, { vertices: [6, 7], distance: 5 }).report.merged).toBe(0);
   });
 });

@@ -1,17 +1,34 @@
-import { nearestOn, vertexCount, vertexCorners, type PolyMesh, type Vec3, vertexPlace } from '../mesh/index.ts';
-import { mergeVertices, neighboursOf, outlineVertices, type Merged } from './merge.ts';
+import {
+  nearestOn,
+  vertexCount,
+  vertexCorners,
+  type PolyMesh,
+  type Vec3,
+  vertexPlace,
+  type OpResult,
+} from '../mesh/index.ts';
+import { mergeVertices, neighboursOf, outlineVertices, type MergeReport } from './merge.ts';
 import { closeFlatFaces } from './flatFaces.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { between, putIntoEdges } from './split.ts';
+import type { VerticesOptions } from './operands.ts';
 
 /** Shares of an edge nearer to an end than this are the end: its vertex would have been within reach. */
 const AT_END = 1e-9;
+
+export interface WeldToOutlineOptions extends VerticesOptions {
+  /** Vertices nearer to a cut outline than this go onto it, mm. */
+  distance: number;
+}
 
 /**
  * Puts each of some vertices that are within a distance (mm) of a cut outline onto it: into its nearest vertex, and where none is that near, onto the
  * nearest edge of the outline that a face of the vertex has, which then gets a vertex there. The outline itself stays as it is.
  */
-export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: number): Merged {
+export function weldToOutline(
+  m: PolyMesh,
+  { vertices: wanted, distance }: WeldToOutlineOptions,
+): OpResult<MergeReport> {
   const fixed = outlineVertices(m);
   const held = [...fixed.keys()].filter((v) => fixed[v]);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
@@ -26,17 +43,19 @@ export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: n
     if (near.length) into[v] = near.reduce((a, b) => (far(b) < far(a) ? b : a));
     else others.push(v);
   }
-  const first = mergeVertices(m, into);
+  const first = mergeVertices(m, { into });
   const name = (p: readonly number[]) => p.join();
   const wantedAt = new Set(others.map((v) => name(e.at(v))));
   const second = ontoEdges(first.mesh, (p) => wantedAt.has(name(p)), distance);
   if (!second) return first;
   return {
     mesh: second.mesh,
-    merged: first.merged + second.merged,
-    longest: Math.max(first.longest, second.longest),
-    closed: first.closed + second.closed,
-    lines: [...first.lines, ...second.lines],
+    report: {
+      merged: first.report.merged + second.report.merged,
+      longest: Math.max(first.report.longest, second.report.longest),
+      closed: first.report.closed + second.report.closed,
+      lines: [...first.report.lines, ...second.report.lines],
+    },
   };
 }
 
@@ -44,7 +63,7 @@ export function weldToOutline(m: PolyMesh, wanted: Iterable<number>, distance: n
 const FLAT = 1e-9;
 
 /** Puts vertices onto the edges of outlines that their faces have; null where none is near. */
-function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number): Merged | null {
+function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number): OpResult<MergeReport> | null {
   const fixed = outlineVertices(m);
   const e = new MeshEdit(m);
   const onEdges = new Map<number, { share: number; vertex: number }[]>();
@@ -69,9 +88,9 @@ function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number):
   const split = e.done();
   const all = Int32Array.from({ length: vertexCount(split) }, (_, v) => v);
   for (const [v, w] of into) all[e.numbers[v]!] = e.numbers[w]!;
-  const merged = mergeVertices(split, all);
-  const { mesh, closed } = closeFlatFaces(merged.mesh, FLAT * distance);
-  return { ...merged, mesh, closed: merged.closed + closed };
+  const merged = mergeVertices(split, { into: all });
+  const flat = closeFlatFaces(merged.mesh, { within: FLAT * distance });
+  return { mesh: flat.mesh, report: { ...merged.report, closed: merged.report.closed + flat.report.closed } };
 }
 
 /** For a vertex the nearest edge of a cut outline that is within a distance and belongs to a face of it, and the place on it. */

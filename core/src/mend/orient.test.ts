@@ -22,11 +22,14 @@ const ids = (m: Parameters<typeof findings>[0]) => [...(findings(m, { rules: ['f
 describe('orient', () => {
   it('turns the picked faces and no other, their layers along', () => {
     const m = withSlot(cube(10), 'Steel');
-    const { mesh, turned } = orient(m, 'flip', (f) => f === 2);
+    const {
+      mesh,
+      report: { turned },
+    } = orient(m, { way: 'flip', wanted: (f) => f === 2 });
     expect(turned).toBe(1);
     expect(ids(mesh)).toEqual([2]);
     expect(mesh.positions).toBe(m.positions);
-    expect(sameMesh(orient(mesh, 'flip', (f) => f === 2).mesh, m)).toBe(true);
+    expect(sameMesh(orient(mesh, { way: 'flip', wanted: (f) => f === 2 }).mesh, m)).toBe(true);
   });
 
   it('turns back exactly what was turned over, whichever faces these were, as long as they are the lesser part', () => {
@@ -36,9 +39,9 @@ describe('orient', () => {
       fc.property(fc.uniqueArray(fc.nat(m.faceLoops.length - 2), { maxLength: 20 }), (list) => {
         const is = (f: number) => list.includes(f);
         const lesser = faceAreas(m).reduce((s, a, f) => s + (is(f) ? a : 0), 0) < total.area / 2;
-        const r = orient(flipMesh(m, is), 'consistent');
+        const r = orient(flipMesh(m, is), { way: 'consistent' });
         expect(isClosed(r.mesh)).toBe(true);
-        expect(r.turned).toBe(lesser ? list.length : m.faceLoops.length - 1 - list.length);
+        expect(r.report.turned).toBe(lesser ? list.length : m.faceLoops.length - 1 - list.length);
         expect(areaAndVolume(r.mesh).volume).toBeCloseTo(lesser ? total.volume : -total.volume, 9);
       }),
       { numRuns: 200 },
@@ -47,10 +50,13 @@ describe('orient', () => {
 
   it('turns shells by where they lie: a hollow inward, a kernel in the hollow outward', () => {
     const nest = joinMeshes([flipMesh(cube(30)), cube(20), flipMesh(cube(10))]);
-    const { mesh, turned } = orient(nest, 'outward');
+    const {
+      mesh,
+      report: { turned },
+    } = orient(nest, { way: 'outward' });
     expect(turned).toBe(18);
     expect(areaAndVolume(mesh).volume).toBeCloseTo(27000 - 8000 + 1000, 6);
-    expect(orient(mesh, 'outward').turned).toBe(0);
+    expect(orient(mesh, { way: 'outward' }).report.turned).toBe(0);
   });
 
   it('leaves pieces alone that no wanted face belongs to', () => {
@@ -58,7 +64,10 @@ describe('orient', () => {
       flipMesh(cube(10)),
       transformMesh(flipMesh(cube(10)), [1, 0, 0, 50, 0, 1, 0, 0, 0, 0, 1, 0]),
     ]);
-    const { mesh, turned } = orient(two, 'outward', (f) => f === 8);
+    const {
+      mesh,
+      report: { turned },
+    } = orient(two, { way: 'outward', wanted: (f) => f === 8 });
     expect(turned).toBe(6);
     expect(areaAndVolume(mesh).volume).toBeCloseTo(0, 6);
   });
@@ -85,7 +94,10 @@ describe('orient', () => {
       [10, 2, 6, 13],
     ];
     const m = meshFromFaces(P, [...one, ...other.map((f) => [...f].reverse())]);
-    const { mesh, turned } = orient(m, 'outward');
+    const {
+      mesh,
+      report: { turned },
+    } = orient(m, { way: 'outward' });
     expect(turned).toBe(6);
     expect(areaAndVolume(mesh).volume).toBeCloseTo(2, 12);
   });
@@ -103,7 +115,7 @@ describe('orient', () => {
     );
     const strip = meshFromFaces(P, faces);
     expect(topologyOf(strip).edgeCount).toBe(3 * n);
-    expect(orient(strip, 'consistent').torn).toBe(1);
-    expect(orient(cube(3), 'consistent').torn).toBe(0);
+    expect(orient(strip, { way: 'consistent' }).report.torn).toBe(1);
+    expect(orient(cube(3), { way: 'consistent' }).report.torn).toBe(0);
   });
 });

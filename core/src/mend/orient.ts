@@ -1,16 +1,21 @@
-import { faceCount, flipMesh, takeFaces, type PolyMesh } from '../mesh/index.ts';
+import { faceCount, flipMesh, takeFaces, type PolyMesh, type OpResult } from '../mesh/index.ts';
 import { Looked, shells, sidesOf } from '../survey/index.ts';
 
 /** Ways to settle which way faces look. */
 export const ORIENT_WAYS = ['flip', 'consistent', 'outward'] as const;
 export type OrientWay = (typeof ORIENT_WAYS)[number];
 
-export interface Oriented {
-  mesh: PolyMesh;
+export interface OrientReport {
   /** Faces that were turned over. */
   turned: number;
   /** Edges across which no way round agrees: the surface is one-sided there. */
   torn: number;
+}
+
+export interface OrientOptions {
+  way: OrientWay;
+  /** Which faces; all when left out. */
+  wanted?: (face: number) => boolean;
 }
 
 /**
@@ -18,10 +23,11 @@ export interface Oriented {
  * edges with two faces; `outward` does the same, and then turns whole closed shells: those in no other or in a hollow look outward, those within one
  * other inward, and so on by turns. Pieces without a wanted face are left as they are. No vertex moves; layers go along.
  */
-export function orient(m: PolyMesh, way: OrientWay, wanted: (face: number) => boolean = () => true): Oriented {
+export function orient(m: PolyMesh, { way, wanted = () => true }: OrientOptions): OpResult<OrientReport> {
   const n = faceCount(m);
   const list = Array.from({ length: n }, (_, f) => wanted(f));
-  if (way === 'flip') return { mesh: flipMesh(m, (f) => list[f]!), turned: list.filter(Boolean).length, torn: 0 };
+  if (way === 'flip')
+    return { mesh: flipMesh(m, (f) => list[f]!), report: { turned: list.filter(Boolean).length, torn: 0 } };
   const { against, piece, pieces, torn } = sidesOf(new Looked(m));
   const touched = new Uint8Array(pieces);
   list.forEach((is, f) => is && (touched[piece[f]!] = 1));
@@ -34,7 +40,10 @@ export function orient(m: PolyMesh, way: OrientWay, wanted: (face: number) => bo
       for (let f = 0; f < n; f++) if (piece[f] === k) turn[f]! ^= 1;
     }
   }
-  return { mesh: flipMesh(m, (f) => turn[f] === 1), turned: turn.reduce((s, x) => s + x, 0), torn: torn.length };
+  return {
+    mesh: flipMesh(m, (f) => turn[f] === 1),
+    report: { turned: turn.reduce((s, x) => s + x, 0), torn: torn.length },
+  };
 }
 
 /** Of each closed piece whether it looks the wrong way for where it lies among the others. */

@@ -24,7 +24,7 @@ import {
   moveVertices,
   shapeLoops,
   vertexNormals,
-  type LoopOptions,
+  type ShapeLoopsOptions,
 } from './place.ts';
 import { grid, placeOfVertex, vertexAt } from './testMeshes.ts';
 
@@ -35,21 +35,21 @@ const seams = (m: PolyMesh) => [...topologyOf(m).edgeCorner].filter((c) => m.lay
 describe('moving', () => {
   it('along the axes, about the middle of the pick, and about a place', () => {
     const m = grid(2);
-    const moved = moveVertices(m, [4], { ...still, by: [1, 2, 3] });
-    expect([placeOfVertex(moved.mesh, 4), moved.moved]).toEqual([[2, 3, 3], 1]);
+    const moved = moveVertices(m, { vertices: [4], ...still, by: [1, 2, 3] });
+    expect([placeOfVertex(moved.mesh, 4), moved.report.moved]).toEqual([[2, 3, 3], 1]);
     expect(placeOfVertex(moved.mesh, 0)).toEqual([0, 0, 0]);
-    const wide = moveVertices(m, all(m), { ...still, scale: [2, 2, 2] }).mesh;
+    const wide = moveVertices(m, { vertices: all(m), ...still, scale: [2, 2, 2] }).mesh;
     expect([placeOfVertex(wide, 0), placeOfVertex(wide, 8)]).toEqual([
       [-1, -1, 0],
       [3, 3, 0],
     ]);
-    const turned = moveVertices(m, [2], { ...still, turn: [0, 0, 90], about: [0, 0, 0] }).mesh;
+    const turned = moveVertices(m, { vertices: [2], ...still, turn: [0, 0, 90], about: [0, 0, 0] }).mesh;
     expect(placeOfVertex(turned, 2)).toEqual([0, 2, 0]);
   });
 
   it('along normals: a box grows on all sides', () => {
     const b = box(10, 10, 10);
-    const grown = moveVertices(b, all(b), { ...still, normal: Math.sqrt(3) }).mesh;
+    const grown = moveVertices(b, { vertices: all(b), ...still, normal: Math.sqrt(3) }).mesh;
     expect(areaAndVolume(grown).volume).toBeCloseTo(12 ** 3, 9);
     expect(Math.hypot(...vertexNormals(b).slice(0, 3))).toBeCloseTo(1, 12);
   });
@@ -57,7 +57,10 @@ describe('moving', () => {
   it('softly: what is near follows by its falloff, what is further stays', () => {
     const m = grid(6);
     const mid = vertexAt(m, 3, 3);
-    const { mesh, moved } = moveVertices(m, [mid], { ...still, by: [0, 0, 1], soft: 2 });
+    const {
+      mesh,
+      report: { moved },
+    } = moveVertices(m, { vertices: [mid], ...still, by: [0, 0, 1], soft: 2 });
     const high = (x: number, y: number) => placeOfVertex(mesh, vertexAt(m, x, y))[2];
     expect([high(3, 3), high(4, 3), high(5, 3), high(3, 2)]).toEqual([1, 0.5, 0, 0.5]);
     const s = 1 - Math.SQRT2 / 2;
@@ -76,7 +79,7 @@ describe('moving', () => {
           fc.double({ min: -3, max: 3, noNaN: true }),
         ),
         (list, by) => {
-          const { mesh } = moveVertices(m, list, { ...still, by });
+          const { mesh } = moveVertices(m, { vertices: list, ...still, by });
           for (const v of all(m)) {
             const p = placeOfVertex(m, v);
             const to = list.includes(v) ? p.map((x, k) => x + by[k]!) : p;
@@ -91,27 +94,33 @@ describe('moving', () => {
 
   it('to one place of an axis', () => {
     const m = grid(2);
-    const flat = alignVertices(m, [0, 4, 8], { axis: 'x', at: null });
+    const flat = alignVertices(m, { vertices: [0, 4, 8], to: { axis: 'x', at: null } }).mesh;
     expect([0, 4, 8].map((v) => placeOfVertex(flat, v)[0])).toEqual([1, 1, 1]);
-    expect(placeOfVertex(alignVertices(m, [0], { axis: 'z', at: 7 }), 0)).toEqual([0, 0, 7]);
+    expect(placeOfVertex(alignVertices(m, { vertices: [0], to: { axis: 'z', at: 7 } }).mesh, 0)).toEqual([0, 0, 7]);
   });
 
   it('straight onto a plane or a line', () => {
     const m = grid(2);
-    const leant = alignVertices(m, [4], {
-      plane: [
-        [0, 0, 0],
-        [2, 0, 0],
-        [0, 2, 2],
-      ],
-    });
+    const leant = alignVertices(m, {
+      vertices: [4],
+      to: {
+        plane: [
+          [0, 0, 0],
+          [2, 0, 0],
+          [0, 2, 2],
+        ],
+      },
+    }).mesh;
     expect(placeOfVertex(leant, 4).map((x) => +x.toFixed(12))).toEqual([1, 0.5, 0.5]);
-    const onLine = alignVertices(m, [1, 3], {
-      line: [
-        [0, 0, 0],
-        [5, 5, 0],
-      ],
-    });
+    const onLine = alignVertices(m, {
+      vertices: [1, 3],
+      to: {
+        line: [
+          [0, 0, 0],
+          [5, 5, 0],
+        ],
+      },
+    }).mesh;
     expect([1, 3].flatMap((v) => placeOfVertex(onLine, v).map((x) => +x.toFixed(12)))).toEqual([
       0.5, 0.5, 0, 0.5, 0.5, 0,
     ]);
@@ -138,8 +147,8 @@ describe('moving', () => {
 });
 
 describe('shaping runs', () => {
-  const hole = () => carve(box(60, 60, 10), [cylinder(12, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
-  const plain: LoopOptions = { shape: 'round', along: 'own', radius: 0, even: false };
+  const hole = () => carve(box(60, 60, 10), { cutters: [cylinder(12, 30, 24)], operation: 'subtract', course: 3 }).mesh;
+  const plain: Omit<ShapeLoopsOptions, 'edges'> = { shape: 'round', along: 'own', radius: 0, even: false };
   const shaken = (m: PolyMesh): PolyMesh => {
     const P = m.positions.slice();
     seams(m).forEach((c, i) => {
@@ -165,17 +174,22 @@ describe('shaping runs', () => {
 
   it('makes a shaken rim round again, as wide as it fits or as it is told, and evenly stepped', () => {
     const m = shaken(hole());
-    const r = shapeLoops(m, seams(m), { ...plain, radius: 12 });
+    const r = shapeLoops(m, { edges: seams(m), ...plain, radius: 12 });
     const [run] = chainsOf(r.mesh, seams(r.mesh));
     const g = gauge(run!.vertices.map((v) => placeOfVertex(r.mesh, v) as [number, number, number]));
-    expect([g.radius, g.outOfRound < 1e-9, r.runs, isClosed(r.mesh)]).toEqual([expect.closeTo(12, 9), true, 2, true]);
-    const fit = shapeLoops(m, seams(m), { ...plain, even: true });
+    expect([g.radius, g.outOfRound < 1e-9, r.report.runs, isClosed(r.mesh)]).toEqual([
+      expect.closeTo(12, 9),
+      true,
+      2,
+      true,
+    ]);
+    const fit = shapeLoops(m, { edges: seams(m), ...plain, even: true });
     const even = gauge(
       chainsOf(fit.mesh, seams(m))[0]!.vertices.map((v) => placeOfVertex(fit.mesh, v) as [number, number, number]),
     );
     const angles = [...even.angles].sort((a, b) => a - b);
     for (let i = 1; i < 24; i++) expect(angles[i]! - angles[i - 1]!).toBeCloseTo(15, 6);
-    expect(fit.furthest).toBeLessThan(1);
+    expect(fit.report.furthest).toBeLessThan(1);
   });
 
   it('round along an axis is round as seen along it, round by itself in its own plane: a slanted run', () => {
@@ -187,7 +201,7 @@ describe('shaping runs', () => {
     )!;
     const edges = [...t.edgeCorner].filter((c) => t.face[c] === cap || t.face[t.opposite[c]!] === cap);
     const far = (along: 'own' | 'z') => {
-      const { mesh } = shapeLoops(m, edges, { ...plain, along, radius: 7 });
+      const { mesh } = shapeLoops(m, { edges, ...plain, along, radius: 7 });
       const ring = chainsOf(mesh, edges)[0]!.vertices.map((v) => [placeOfVertex(mesh, v), placeOfVertex(m, v)]);
       // The middle of the upper end: 2 mm up the slanted axis.
       const [y, z] = [2 - 2 * Math.sin(Math.PI / 6), 1 + 2 * Math.cos(Math.PI / 6)];
@@ -204,14 +218,14 @@ describe('shaping runs', () => {
   });
 
   it('round along a way keeps the heights: a rim on a curved wall', () => {
-    const wall = carve(
-      cylinder(30, 60, 96),
-      [transformMesh(cylinder(8, 90, 24), placementAffine({ position: [20, 0, 0], turn: [0, 90, 0] }))],
-      { operation: 'subtract', course: 3 },
-    ).mesh;
+    const wall = carve(cylinder(30, 60, 96), {
+      cutters: [transformMesh(cylinder(8, 90, 24), placementAffine({ position: [20, 0, 0], turn: [0, 90, 0] }))],
+      operation: 'subtract',
+      course: 3,
+    }).mesh;
     const m = { ...wall, positions: wall.positions.map((x, i) => (i % 3 === 1 ? x * 1.01 : x)) };
     const rim = chainsOf(m, seams(m))[0]!;
-    const r = shapeLoops(m, seams(m), { ...plain, along: 'x', radius: 8 });
+    const r = shapeLoops(m, { edges: seams(m), ...plain, along: 'x', radius: 8 });
     for (const v of rim.vertices) {
       const [x, y, z] = placeOfVertex(r.mesh, v);
       expect(Math.hypot(y!, z!)).toBeCloseTo(8, 6);
@@ -231,19 +245,19 @@ describe('shaping runs', () => {
       P[3 * vertexAt(m, x, 2)] = x + 0.2;
     });
     const bent = { ...m, positions: P };
-    const line = shapeLoops(bent, row, { ...plain, shape: 'straight' }).mesh;
+    const line = shapeLoops(bent, { edges: row, ...plain, shape: 'straight' }).mesh;
     expect([1, 2, 3].map((x) => placeOfVertex(line, vertexAt(m, x, 2))[1])).toEqual([2, 2, 2]);
-    const even = shapeLoops(bent, row, { ...plain, shape: 'even' }).mesh;
+    const even = shapeLoops(bent, { edges: row, ...plain, shape: 'even' }).mesh;
     const run = [0, 1, 2, 3, 4].map((x) => placeOfVertex(even, vertexAt(m, x, 2)));
     const steps = run.slice(1).map((p, i) => Math.hypot(p[0]! - run[i]![0]!, p[1]! - run[i]![1]!));
     expect(Math.max(...steps) - Math.min(...steps)).toBeLessThan(0.02);
     const lifted = { ...hole(), positions: hole().positions.map((z, i) => (i % 3 === 2 ? z + 0.1 * Math.sin(i) : z)) };
-    const flat = shapeLoops(lifted, seams(lifted), { ...plain, shape: 'flat' }).mesh;
+    const flat = shapeLoops(lifted, { edges: seams(lifted), ...plain, shape: 'flat' }).mesh;
     for (const { vertices } of chainsOf(flat, seams(flat))) {
       const g = gauge(vertices.map((v) => placeOfVertex(flat, v) as [number, number, number]));
       expect(g.flat).toBe(true);
     }
-    expect(() => shapeLoops(m, row, plain)).toThrow(/closed run/);
+    expect(() => shapeLoops(m, { edges: row, ...plain })).toThrow(/closed run/);
   });
 
   it('pairs the corners of two loops in their order, whichever way each of them runs', () => {
@@ -258,7 +272,10 @@ describe('shaping runs', () => {
     const middle = [0, 1, 2].map((k) => theirs.reduce((sum, v) => sum + placeOfVertex(two, v)[k]!, 0) / 6);
     for (const own of [mine, back(mine)])
       for (const other of [theirs, back(theirs)]) {
-        const r = matchLoop(two, { vertices: own, closed: true }, { vertices: other, closed: true });
+        const r = matchLoop(two, {
+          run: { vertices: own, closed: true },
+          other: { vertices: other, closed: true },
+        }).mesh;
         // The nearest of theirs, seen from their middle: the first goes to the first, and so on.
         mine.forEach((v, i) => {
           const [x, y] = placeOfVertex(r, v);
@@ -267,7 +284,9 @@ describe('shaping runs', () => {
         });
       }
     const short = { vertices: mine.slice(1), closed: true };
-    expect(() => matchLoop(two, short, { vertices: theirs, closed: true })).toThrow(/there are 5 and 6/);
+    expect(() => matchLoop(two, { run: short, other: { vertices: theirs, closed: true } }).mesh).toThrow(
+      /there are 5 and 6/,
+    );
   });
 
   it('turns the corners of a hole to those of another loop, whatever their number, sizes and turn', () => {
@@ -291,7 +310,7 @@ describe('shaping runs', () => {
             ),
           )[0]!;
         const [mine, theirs] = [at(5), at(35)];
-        const r = matchLoop(two, mine, theirs);
+        const r = matchLoop(two, { run: mine, other: theirs }).mesh;
         const angle = (v: number) => Math.atan2(r.positions[3 * v + 1]!, r.positions[3 * v]!);
         // Each corner of the one stands at the angle of one of the other, no two at the same.
         const met = mine.vertices.map((v) =>

@@ -13,12 +13,14 @@ import {
   vertexCount,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../mesh/index.ts';
 import { gauge } from '../survey/index.ts';
 import { middleOf } from './merge.ts';
 import { MeshEdit } from './meshEdit.ts';
+import type { EdgesOptions, VerticesOptions } from './operands.ts';
 
-export interface MoveOptions {
+export interface MoveVerticesOptions extends VerticesOptions {
   /** Along the axes, mm; then along each vertex’s own normal. */
   by: Vec3;
   normal: number;
@@ -30,8 +32,13 @@ export interface MoveOptions {
   soft: number;
 }
 
+export interface MoveVerticesReport {
+  moved: number;
+}
+
 /** Moves, turns and scales vertices; those within reach of them follow by a smooth falloff (3 s² − 2 s³). How many followed. */
-export function moveVertices(m: PolyMesh, wanted: Iterable<number>, o: MoveOptions): { mesh: PolyMesh; moved: number } {
+export function moveVertices(m: PolyMesh, o: MoveVerticesOptions): OpResult<MoveVerticesReport> {
+  const { vertices: wanted } = o;
   const list = [...new Set(wanted)];
   const e = new MeshEdit(m);
   const about = o.about ?? middleOf(list.map((v) => e.at(v)));
@@ -47,7 +54,7 @@ export function moveVertices(m: PolyMesh, wanted: Iterable<number>, o: MoveOptio
   const places = new Map(list.map((v) => [v, target(v, 1)]));
   if (o.soft > 0) for (const [v, weight] of within(m, list, o.soft)) places.set(v, target(v, weight));
   for (const [v, p] of places) e.move(v, p);
-  return { mesh: e.done(), moved: places.size };
+  return { mesh: e.done(), report: { moved: places.size } };
 }
 
 /** Vertices within a distance of some, with how much they go along. */
@@ -140,7 +147,7 @@ export function chainsOf(m: PolyMesh, corners: Iterable<number>): Chain[] {
 export const LOOP_SHAPES = ['round', 'even', 'flat', 'straight'] as const;
 export type LoopShape = (typeof LOOP_SHAPES)[number];
 
-export interface LoopOptions {
+export interface ShapeLoopsOptions extends EdgesOptions {
   shape: LoopShape;
   /** Of a round one: its own plane, or round along a way that it is projected along; its height along that stays. */
   along: 'own' | 'x' | 'y' | 'z';
@@ -149,12 +156,16 @@ export interface LoopOptions {
   even: boolean;
 }
 
+export interface ShapeLoopsReport {
+  /** Runs of edges that were shaped. */
+  runs: number;
+  /** How far the vertex that went furthest went, mm. */
+  furthest: number;
+}
+
 /** Shapes runs of edges. How many runs, and how far the furthest vertex went, mm. */
-export function shapeLoops(
-  m: PolyMesh,
-  corners: Iterable<number>,
-  o: LoopOptions,
-): { mesh: PolyMesh; runs: number; furthest: number } {
+export function shapeLoops(m: PolyMesh, o: ShapeLoopsOptions): OpResult<ShapeLoopsReport> {
+  const { edges: corners } = o;
   const e = new MeshEdit(m);
   const chains = chainsOf(m, corners).filter((c) => c.vertices.length > 2);
   let furthest = 0;
@@ -166,10 +177,10 @@ export function shapeLoops(
       e.move(v, to[i]!);
     });
   }
-  return { mesh: e.done(), runs: chains.length, furthest };
+  return { mesh: e.done(), report: { runs: chains.length, furthest } };
 }
 
-function shaped(points: readonly Vec3[], closed: boolean, o: LoopOptions): Vec3[] {
+function shaped(points: readonly Vec3[], closed: boolean, o: Omit<ShapeLoopsOptions, 'edges'>): Vec3[] {
   switch (o.shape) {
     case 'round':
       if (!closed) throw new MasonError('bad-input', 'Only a closed run can be made round. Pick the whole loop.');
@@ -193,7 +204,7 @@ function shaped(points: readonly Vec3[], closed: boolean, o: LoopOptions): Vec3[
 
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 
-function rounded(points: readonly Vec3[], { along, radius, even }: LoopOptions): Vec3[] {
+function rounded(points: readonly Vec3[], { along, radius, even }: Omit<ShapeLoopsOptions, 'edges'>): Vec3[] {
   const axis: Vec3 = along === 'own' ? areaWay(points) : AXES[along];
   const mid = middleOf(points);
   const u = unit(cross(Math.abs(axis[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0], axis));
@@ -287,8 +298,19 @@ export function firstPlane(points: readonly Vec3[]): [Vec3, Vec3, Vec3] {
   return [a!, b!, third];
 }
 
+export interface AlignVerticesOptions extends VerticesOptions {
+  to: AlignTo;
+}
+
+export interface AlignVerticesReport {
+  moved: number;
+}
+
 /** Brings vertices to one place of an axis, or straight onto a plane or a line. */
-export function alignVertices(m: PolyMesh, wanted: Iterable<number>, to: AlignTo): PolyMesh {
+export function alignVertices(
+  m: PolyMesh,
+  { vertices: wanted, to }: AlignVerticesOptions,
+): OpResult<AlignVerticesReport> {
   const e = new MeshEdit(m);
   const list = [...wanted];
   const place = placeOnTo(
@@ -296,7 +318,7 @@ export function alignVertices(m: PolyMesh, wanted: Iterable<number>, to: AlignTo
     list.map((v) => e.at(v)),
   );
   for (const v of list) e.move(v, place(e.at(v)));
-  return e.done();
+  return { mesh: e.done(), report: { moved: list.length } };
 }
 
 function placeOnTo(to: AlignTo, points: readonly Vec3[]): (p: Vec3) => Vec3 {
@@ -315,8 +337,18 @@ function placeOnTo(to: AlignTo, points: readonly Vec3[]): (p: Vec3) => Vec3 {
   return (p) => add(p, n, -dot(sub(p, a), n));
 }
 
+export interface MatchLoopOptions {
+  /** The run that is moved, and the one that it comes to lie on. */
+  run: Chain;
+  other: Chain;
+}
+
+export interface MatchLoopReport {
+  moved: number;
+}
+
 /** Turns the corners of a closed run round its middle so that they stand at the angles of another run of as many: spokes between the two are straight. */
-export function matchLoop(m: PolyMesh, run: Chain, other: Chain): PolyMesh {
+export function matchLoop(m: PolyMesh, { run, other }: MatchLoopOptions): OpResult<MatchLoopReport> {
   const e = new MeshEdit(m);
   if (!run.closed || !other.closed || run.vertices.length !== other.vertices.length)
     throw new MasonError(
@@ -344,7 +376,7 @@ export function matchLoop(m: PolyMesh, run: Chain, other: Chain): PolyMesh {
     const h = dot(sub(points[i]!, mid), axis);
     e.move(v, add(add(add(mid, u, radius * Math.cos(best[i]!)), w, radius * Math.sin(best[i]!)), axis, h));
   });
-  return e.done();
+  return { mesh: e.done(), report: { moved: n } };
 }
 
 const areaSense = (list: readonly (readonly [number, number])[]): boolean =>

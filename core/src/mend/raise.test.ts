@@ -32,7 +32,8 @@ const open = (m: PolyMesh) => [...topologyOf(m).edgeCorner].filter((c) => topolo
 const plain = { across: 0, shift: 0 };
 
 describe('filling an opening', () => {
-  const lidless = (n: number) => deleteFaces(cylinder(10, 20, n), [faceTo(cylinder(10, 20, n), 0, 0, 1)]);
+  const lidless = (n: number) =>
+    deleteFaces(cylinder(10, 20, n), { faces: [faceTo(cylinder(10, 20, n), 0, 0, 1)] }).mesh;
   it.each([
     ['face', 1, 0],
     ['fan', 12, 1],
@@ -40,30 +41,30 @@ describe('filling an opening', () => {
     ['grid', 9, 4],
   ] as const)('by %s: closed again, with %i faces and %i vertices more', (way, faces, vertices) => {
     const m = withSlot(lidless(12), 'Steel');
-    const r = fill(m, open(m).slice(0, 1), { way, ...plain }, 9);
-    expect([r.filled, r.faces, vertexCount(r.mesh) - vertexCount(m), isClosed(r.mesh), genus(r.mesh)]).toEqual([
-      1,
-      faces,
-      vertices,
-      true,
-      0,
-    ]);
+    const r = fill(m, { edges: open(m).slice(0, 1), way, ...plain, course: 9 });
+    expect([
+      r.report.filled,
+      r.report.faces,
+      vertexCount(r.mesh) - vertexCount(m),
+      isClosed(r.mesh),
+      genus(r.mesh),
+    ]).toEqual([1, faces, vertices, true, 0]);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(cylinder(10, 20, 12)).volume, 6);
     expect(r.mesh.slots).toEqual(['Steel']);
   });
 
   it('a rectangular opening by a grid that meets its corners; an odd one is refused with what to do', () => {
     const m = grid(6);
-    const holed = deleteFaces(m, [7, 8, 9, 13, 14, 15]);
+    const holed = deleteFaces(m, { faces: [7, 8, 9, 13, 14, 15] }).mesh;
     const inner = open(holed).filter((c) => {
       const [x, y] = [holed.positions[3 * holed.corners[c]!]!, holed.positions[3 * holed.corners[c]! + 1]!];
       return x > 0 && x < 6 && y > 0 && y < 6;
     });
-    const r = fill(holed, inner, { way: 'grid', ...plain });
-    expect([r.faces, sidesOf(r.mesh).every((n) => n === 4), areaAndVolume(r.mesh).area]).toEqual([6, true, 36]);
+    const r = fill(holed, { edges: inner, way: 'grid', ...plain });
+    expect([r.report.faces, sidesOf(r.mesh).every((n) => n === 4), areaAndVolume(r.mesh).area]).toEqual([6, true, 36]);
     expect([...r.mesh.positions.slice(-6)].every((x) => Math.abs(x - Math.round(x)) < 1e-12)).toBe(true);
     const odd = lidless(7);
-    expect(() => fill(odd, open(odd), { way: 'grid', ...plain })).toThrow(/even number/);
+    expect(() => fill(odd, { edges: open(odd), way: 'grid', ...plain })).toThrow(/even number/);
   });
 
   it.each([
@@ -78,20 +79,20 @@ describe('filling an opening', () => {
     const gone = [...Array(81).keys()].filter(
       (f) => f % 9 >= 2 && f % 9 < 2 + w && Math.floor(f / 9) >= 1 && Math.floor(f / 9) < 1 + h,
     );
-    const holed = deleteFaces(m, gone);
+    const holed = deleteFaces(m, { faces: gone }).mesh;
     const inner = open(holed).filter((c) => [0, 1].every((k) => holed.positions[3 * holed.corners[c]! + k]! % 9));
     const places = (x: PolyMesh) =>
       Array.from({ length: vertexCount(x) }, (_, v) =>
         [...x.positions.subarray(3 * v, 3 * v + 3)].map((y) => +y.toFixed(9)).join(),
       ).sort();
     for (const across of [0, w, h]) {
-      const r = fill(holed, inner, { way: 'grid', across, shift: 0 });
-      expect([r.faces, faceCount(r.mesh), places(r.mesh)], `${across}`).toEqual([w * h, 81, places(m)]);
+      const r = fill(holed, { edges: inner, way: 'grid', across, shift: 0 });
+      expect([r.report.faces, faceCount(r.mesh), places(r.mesh)], `${across}`).toEqual([w * h, 81, places(m)]);
       expect([...faceAreas(r.mesh)].every((x) => Math.abs(x - 1) < 1e-9)).toBe(true);
     }
     // More than there is room for comes to what there is room for.
-    const most = fill(holed, inner, { way: 'grid', across: 100, shift: 0 });
-    expect([most.faces, sidesOf(most.mesh).every((n) => n === 4)]).toEqual([w + h - 1, true]);
+    const most = fill(holed, { edges: inner, way: 'grid', across: 100, shift: 0 });
+    expect([most.report.faces, sidesOf(most.mesh).every((n) => n === 4)]).toEqual([w + h - 1, true]);
   });
 
   it('a grid has its corners where the opening turns most, though it turns everywhere', () => {
@@ -105,11 +106,14 @@ describe('filling an opening', () => {
       [...ring, ...outer].flatMap(([x, y]) => [x, y, 0]),
       ring.map((_, i) => [i, 16 + i, 16 + ((i + 1) % 16), (i + 1) % 16]),
     );
-    const { mesh, faces } = fill(
-      m,
-      open(m).filter((c) => Math.hypot(...m.positions.subarray(3 * m.corners[c]!, 3 * m.corners[c]! + 2)) < 14),
-      { way: 'grid', ...plain },
-    );
+    const {
+      mesh,
+      report: { faces },
+    } = fill(m, {
+      edges: open(m).filter((c) => Math.hypot(...m.positions.subarray(3 * m.corners[c]!, 3 * m.corners[c]! + 2)) < 14),
+      way: 'grid',
+      ...plain,
+    });
     expect(faces).toBe(16);
     // The corners of the grid are of one new face alone.
     const uses = new Map<number, number>();
@@ -125,13 +129,13 @@ describe('filling an opening', () => {
 
   it('a grid is moved on round its opening by as many vertices as are asked for, the way that its faces run', () => {
     const m = grid(5);
-    const holed = deleteFaces(m, [6, 7, 8]);
+    const holed = deleteFaces(m, { faces: [6, 7, 8] }).mesh;
     const inner = open(holed).filter(
       (c) => holed.positions[3 * holed.corners[c]!]! % 5 && holed.positions[3 * holed.corners[c]! + 1]! % 5,
     );
     /** The places that one new face alone has: the corners of the grid, from the lower left one round to the left. */
     const corners = (shift: number) => {
-      const { mesh } = fill(holed, inner, { way: 'grid', across: 0, shift });
+      const { mesh } = fill(holed, { edges: inner, way: 'grid', across: 0, shift });
       const uses = new Map<string, number>();
       for (let f = faceCount(holed); f < faceCount(mesh); f++)
         for (const v of mesh.corners.subarray(
@@ -149,20 +153,19 @@ describe('filling an opening', () => {
   });
 
   it('fills only what is picked', () => {
-    const tube = deleteFaces(cylinder(10, 20, 8), [
-      faceTo(cylinder(10, 20, 8), 0, 0, 1),
-      faceTo(cylinder(10, 20, 8), 0, 0, -1),
-    ]);
-    expect(fill(tube, open(tube).slice(0, 1), { way: 'face', ...plain }).filled).toBe(1);
-    expect(fill(tube, [], { way: 'face', ...plain }).filled).toBe(0);
+    const tube = deleteFaces(cylinder(10, 20, 8), {
+      faces: [faceTo(cylinder(10, 20, 8), 0, 0, 1), faceTo(cylinder(10, 20, 8), 0, 0, -1)],
+    }).mesh;
+    expect(fill(tube, { edges: open(tube).slice(0, 1), way: 'face', ...plain }).report.filled).toBe(1);
+    expect(fill(tube, { edges: [], way: 'face', ...plain }).report.filled).toBe(0);
   });
 });
 
 describe('bridging', () => {
   const two = (n: number, k: number) => {
     const [a, b] = [
-      deleteFaces(cylinder(10, 10, n), [faceTo(cylinder(10, 10, n), 0, 0, 1)]),
-      deleteFaces(cylinder(10, 10, k), [faceTo(cylinder(10, 10, k), 0, 0, -1)]),
+      deleteFaces(cylinder(10, 10, n), { faces: [faceTo(cylinder(10, 10, n), 0, 0, 1)] }).mesh,
+      deleteFaces(cylinder(10, 10, k), { faces: [faceTo(cylinder(10, 10, k), 0, 0, -1)] }).mesh,
     ];
     const up = transformMesh(b, placementAffine({ position: [0, 0, 30], turn: [0, 0, 0] }));
     return { m: join(a, up), n, k };
@@ -177,18 +180,18 @@ describe('bridging', () => {
 
   it('equal loops by quads: the volume is that of one long cylinder', () => {
     const { m } = two(16, 16);
-    const r = bridge(m, open(m), { segments: 3, twist: 0, bulge: 0 });
-    expect([r.faces, isClosed(r.mesh), genus(r.mesh), sidesOf(r.mesh).filter((n) => n === 4).length]).toEqual([
+    const r = bridge(m, { edges: open(m), segments: 3, twist: 0, bulge: 0 });
+    expect([r.report.faces, isClosed(r.mesh), genus(r.mesh), sidesOf(r.mesh).filter((n) => n === 4).length]).toEqual([
       48,
       true,
       0,
       80,
     ]);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(cylinder(10, 40, 16)).volume, 6);
-    const bulged = bridge(m, open(m), { segments: 3, twist: 0, bulge: 2 });
+    const bulged = bridge(m, { edges: open(m), segments: 3, twist: 0, bulge: 2 });
     expect(areaAndVolume(bulged.mesh).volume).toBeGreaterThan(areaAndVolume(r.mesh).volume);
     // Three flats further on it leans, and is drawn in.
-    const twisted = bridge(m, open(m), { segments: 1, twist: 3, bulge: 0 });
+    const twisted = bridge(m, { edges: open(m), segments: 1, twist: 3, bulge: 0 });
     expect(isClosed(twisted.mesh)).toBe(true);
     expect(areaAndVolume(twisted.mesh).volume).toBeLessThan(0.99 * areaAndVolume(r.mesh).volume);
   });
@@ -201,7 +204,7 @@ describe('bridging', () => {
         fc.integer({ min: 1, max: 4 }),
         (n, k, segments) => {
           const { m } = two(n, k);
-          const r = bridge(m, open(m), { segments, twist: 0, bulge: 0 });
+          const r = bridge(m, { edges: open(m), segments, twist: 0, bulge: 0 });
           expect([isClosed(r.mesh), genus(r.mesh)]).toEqual([true, 0]);
           expect(areaAndVolume(r.mesh).volume).toBeGreaterThan(0);
         },
@@ -212,38 +215,42 @@ describe('bridging', () => {
 
   it('between faces opens them first: a hole through a block', () => {
     const b = box(10, 10, 10);
-    const { mesh, edges } = openedAt(b, new Set([faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)]));
-    const r = bridge(mesh, edges, { segments: 1, twist: 0, bulge: 0 });
+    const {
+      mesh,
+      report: { edges },
+    } = openedAt(b, { faces: new Set([faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)]) });
+    const r = bridge(mesh, { edges, segments: 1, twist: 0, bulge: 0 });
     // The walls lie on the sides, back to back.
     expect([faceCount(r.mesh), isClosed(r.mesh)]).toEqual([8, false]);
-    const small = inset(b, [faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)], {
+    const small = inset(b, {
+      faces: [faceTo(b, 0, 0, 1), faceTo(b, 0, 0, -1)],
       distance: 2,
       most: false,
       group: false,
       depth: 0,
     }).mesh;
     const inner = [...Array(faceCount(small)).keys()].filter((f) => Math.abs(faceAreas(small)[f]! - 36) < 1e-9);
-    const opened = openedAt(small, new Set(inner));
-    const through = bridge(opened.mesh, opened.edges, { segments: 1, twist: 0, bulge: 0 }).mesh;
+    const opened = openedAt(small, { faces: new Set(inner) });
+    const through = bridge(opened.mesh, { edges: opened.report.edges, segments: 1, twist: 0, bulge: 0 }).mesh;
     expect([isClosed(through), genus(through), areaAndVolume(through).volume]).toEqual([
       true,
       1,
       expect.closeTo(1000 - 360, 9),
     ]);
-    expect(() => bridge(b, [], { segments: 1, twist: 0, bulge: 0 })).toThrow(/none of them are picked/);
+    expect(() => bridge(b, { edges: [], segments: 1, twist: 0, bulge: 0 })).toThrow(/none of them are picked/);
   });
 });
 
 describe('inset', () => {
   it('of a square: the inner one smaller by twice the distance, a band of four quads, area as before', () => {
     const m = withSlot(grid(1, 10), 'Steel');
-    const r = inset(m, [0], { distance: 2, most: false, group: false, depth: 0 });
+    const r = inset(m, { faces: [0], distance: 2, most: false, group: false, depth: 0 });
     expect([sidesOf(r.mesh), faceAreas(r.mesh)[0], areaAndVolume(r.mesh).area]).toEqual([[4, 4, 4, 4, 4], 36, 100]);
     expect(insetRoom(m, 0)).toBeCloseTo(5, 5);
-    expect(() => inset(m, [0], { distance: 5.1, most: false, group: false, depth: 0 })).toThrow(/at most/);
-    const most = inset(m, [0], { distance: 0, most: true, group: false, depth: 0 });
-    expect(most.distance).toBeCloseTo(5, 4);
-    const raised = inset(m, [0], { distance: 2, most: false, group: false, depth: 3 }).mesh;
+    expect(() => inset(m, { faces: [0], distance: 5.1, most: false, group: false, depth: 0 })).toThrow(/at most/);
+    const most = inset(m, { faces: [0], distance: 0, most: true, group: false, depth: 0 });
+    expect(most.report.distance).toBeCloseTo(5, 4);
+    const raised = inset(m, { faces: [0], distance: 2, most: false, group: false, depth: 3 }).mesh;
     expect(bounds(raised).max[2]).toBe(3);
   });
 
@@ -257,7 +264,7 @@ describe('inset', () => {
     const m = prism({ points: square(10), holes: [square(4)] }, 5);
     const top = faceTo(m, 0, 0, 1);
     expect(insetRoom(m, top)).toBeCloseTo(3, 5);
-    const r = inset(m, [top], { distance: 1, most: false, group: false, depth: 0 });
+    const r = inset(m, { faces: [top], distance: 1, most: false, group: false, depth: 0 });
     expect([faceCount(r.mesh) - faceCount(m), isClosed(r.mesh), genus(r.mesh)]).toEqual([8, true, 1]);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(m).volume, 9);
     expect(faceAreas(r.mesh)[top]).toBeCloseTo(18 * 18 - 10 * 10, 9);
@@ -265,12 +272,13 @@ describe('inset', () => {
 
   it('of a lot of faces goes along its border', () => {
     const m = grid(4);
-    const r = inset(m, [5, 6, 9, 10], { distance: 0.25, most: false, group: true, depth: 0 });
+    const r = inset(m, { faces: [5, 6, 9, 10], distance: 0.25, most: false, group: true, depth: 0 });
     expect([faceCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([24, expect.closeTo(16, 12)]);
     expect(faceAreas(r.mesh).reduce((s, a) => s + (Math.abs(a - 0.5625) < 1e-9 ? 1 : 0), 0)).toBe(4);
     // Round the edge of a box: both sides at once, closed.
     const b = box(10, 10, 10);
-    const edge = inset(b, [faceTo(b, 0, 0, 1), faceTo(b, 1, 0, 0)], {
+    const edge = inset(b, {
+      faces: [faceTo(b, 0, 0, 1), faceTo(b, 1, 0, 0)],
       distance: 1,
       most: false,
       group: true,
@@ -287,10 +295,11 @@ describe('inset', () => {
           r * Math.sin((2 * Math.PI * i) / radii.length),
         ]);
         const m = prism({ points }, 4);
-        const r = inset(m, [faceTo(m, 0, 0, 1)], { distance: 0, most: true, group: false, depth: 0 });
-        expect(r.distance).toBeGreaterThan(0);
-        const { mesh } = inset(m, [faceTo(m, 0, 0, 1)], {
-          distance: r.distance * 0.9,
+        const r = inset(m, { faces: [faceTo(m, 0, 0, 1)], distance: 0, most: true, group: false, depth: 0 });
+        expect(r.report.distance).toBeGreaterThan(0);
+        const { mesh } = inset(m, {
+          faces: [faceTo(m, 0, 0, 1)],
+          distance: r.report.distance * 0.9,
           most: false,
           group: false,
           depth: 0,
@@ -307,17 +316,25 @@ describe('extrude', () => {
   const far = { distance: 3, along: 'normal', group: true, back: false } as const;
   it('one face of a box makes it longer, inward shorter', () => {
     const b = box(10, 10, 10);
-    const r = extrude(b, [faceTo(b, 0, 0, 1)], far, 9);
-    expect([isClosed(r.mesh), faceCount(r.mesh), r.walls, areaAndVolume(r.mesh).volume]).toEqual([true, 10, 4, 1300]);
-    expect(areaAndVolume(extrude(b, [faceTo(b, 0, 0, 1)], { ...far, distance: -3 }).mesh).volume).toBe(700);
-    expect(areaAndVolume(extrude(b, [faceTo(b, 0, 0, 1)], { ...far, along: 'x' }).mesh).volume).toBeCloseTo(1000, 9);
+    const r = extrude(b, { faces: [faceTo(b, 0, 0, 1)], ...far, course: 9 });
+    expect([isClosed(r.mesh), faceCount(r.mesh), r.report.walls, areaAndVolume(r.mesh).volume]).toEqual([
+      true,
+      10,
+      4,
+      1300,
+    ]);
+    expect(areaAndVolume(extrude(b, { faces: [faceTo(b, 0, 0, 1)], ...far, distance: -3 }).mesh).volume).toBe(700);
+    expect(areaAndVolume(extrude(b, { faces: [faceTo(b, 0, 0, 1)], ...far, along: 'x' }).mesh).volume).toBeCloseTo(
+      1000,
+      9,
+    );
   });
 
   it('along an axis every vertex goes that way, and no other', () => {
     const b = transformMesh(box(10, 10, 10), placementAffine({ position: [0, 0, 0], turn: [20, 30, 40] }));
     const corners = new Set(Array.from({ length: 8 }, (_, v) => [...b.positions.subarray(3 * v, 3 * v + 3)].join()));
     (['x', 'y', 'z'] as const).forEach((along, k) => {
-      const r = extrude(b, [0], { ...far, along }).mesh;
+      const r = extrude(b, { faces: [0], ...far, along }).mesh;
       const made = Array.from({ length: vertexCount(r) }, (_, v) => [...r.positions.subarray(3 * v, 3 * v + 3)]);
       const fresh = made.filter((p) => !corners.has(p.join()));
       expect(fresh.length).toBe(4);
@@ -334,11 +351,11 @@ describe('extrude', () => {
   it('two faces that meet: each is moved by the distance square to itself; each by itself leaves a notch', () => {
     const b = box(10, 10, 10);
     const pair = [faceTo(b, 0, 0, 1), faceTo(b, 1, 0, 0)];
-    const r = extrude(b, pair, far).mesh;
+    const r = extrude(b, { faces: pair, ...far }).mesh;
     expect(bounds(r).max).toEqual([8, 5, 8]);
     expect([isClosed(r), genus(r)]).toEqual([true, 0]);
-    const each = extrude(b, pair, { ...far, group: false });
-    expect([each.walls, isClosed(each.mesh), bounds(each.mesh).max]).toEqual([8, true, [8, 5, 8]]);
+    const each = extrude(b, { faces: pair, ...far, group: false });
+    expect([each.report.walls, isClosed(each.mesh), bounds(each.mesh).max]).toEqual([8, true, [8, 5, 8]]);
     // A notch along the edge that they shared.
     expect(areaAndVolume(each.mesh).volume).toBe(1600);
   });
@@ -347,7 +364,7 @@ describe('extrude', () => {
     const wall = cylinder(10, 20, 24);
     const n = faceNormals(wall);
     const round = [...Array(faceCount(wall)).keys()].filter((f) => Math.abs(n[3 * f + 2]!) < 0.5);
-    const r = extrude(wall, round, { ...far, distance: 2 }).mesh;
+    const r = extrude(wall, { faces: round, ...far, distance: 2 }).mesh;
     expect(isClosed(r)).toBe(true);
     const flat = 10 * Math.cos(Math.PI / 24);
     const radius = Math.max(
@@ -358,9 +375,9 @@ describe('extrude', () => {
 
   it('a sheet becomes a body where the back is asked for, a tray where not', () => {
     const m = grid(3);
-    const tray = extrude(m, [4], far).mesh;
+    const tray = extrude(m, { faces: [4], ...far }).mesh;
     expect(open(tray)).toHaveLength(12);
-    const body = extrude(m, [0, 1, 2, 3, 4, 5, 6, 7, 8], { ...far, back: true });
+    const body = extrude(m, { faces: [0, 1, 2, 3, 4, 5, 6, 7, 8], ...far, back: true });
     expect([isClosed(body.mesh), areaAndVolume(body.mesh).volume, genus(body.mesh)]).toEqual([true, 27, 0]);
   });
 });
@@ -368,15 +385,17 @@ describe('extrude', () => {
 describe('setting free', () => {
   it('leaves faces where they are, with a border of their own', () => {
     const b = box(10, 10, 10);
-    const r = detach(b, [faceTo(b, 0, 0, 1)]);
-    expect([r.opened, vertexCount(r.mesh), open(r.mesh).length, areaAndVolume(r.mesh).area]).toEqual([4, 12, 8, 600]);
+    const r = detach(b, { faces: [faceTo(b, 0, 0, 1)] });
+    expect([r.report.opened, vertexCount(r.mesh), open(r.mesh).length, areaAndVolume(r.mesh).area]).toEqual([
+      4, 12, 8, 600,
+    ]);
     expect(
       connectedFaces(r.mesh, [...Array(6).keys()])
         .map((l) => l.length)
         .sort(),
     ).toEqual([1, 5]);
-    const { mesh } = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 });
-    const holed = detach(mesh, [faceTo(mesh, 0, 0, 1)]);
-    expect(holed.opened).toBe(28);
+    const { mesh } = carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 });
+    const holed = detach(mesh, { faces: [faceTo(mesh, 0, 0, 1)] });
+    expect(holed.report.opened).toBe(28);
   });
 });

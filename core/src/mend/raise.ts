@@ -18,8 +18,10 @@ import {
   type NewCorner,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../mesh/index.ts';
 import { corner, MeshEdit } from './meshEdit.ts';
+import type { FacesOptions } from './operands.ts';
 
 /** Rounds of the search for how far an inset may go. */
 const ROUNDS = 40;
@@ -88,7 +90,7 @@ function fits(flat: FlatFace, distance: number): boolean {
   return true;
 }
 
-export interface InsetOptions {
+export interface InsetOptions extends FacesOptions {
   /** How far from the old outline the new one is, mm. */
   distance: number;
   /** As far as there is room, in place of the distance. */
@@ -99,12 +101,15 @@ export interface InsetOptions {
   depth: number;
 }
 
+export interface InsetReport {
+  /** How far it went, mm. */
+  distance: number;
+  faces: number;
+}
+
 /** Insets faces: a smaller one in each, or in each lot that hangs together, with a band of quads round it; holes get a band of their own. Throws `bad-input` with the room there is when the distance is more. */
-export function inset(
-  m: PolyMesh,
-  faces: Iterable<number>,
-  options: InsetOptions,
-): { mesh: PolyMesh; distance: number; faces: number } {
+export function inset(m: PolyMesh, options: InsetOptions): OpResult<InsetReport> {
+  const { faces } = options;
   const list = [...faces];
   const lots = options.group ? connectedFaces(m, list) : list.map((f) => [f]);
   const e = new MeshEdit(m);
@@ -125,7 +130,7 @@ export function inset(
     if (lot.length === 1) insetOne(e, lot[0]!, distance, options.depth, N);
     else insetLot(e, lot, distance, options.depth, N);
   }
-  return { mesh: e.done(), distance, faces: list.length };
+  return { mesh: e.done(), report: { distance, faces: list.length } };
 }
 
 function insetOne(e: MeshEdit, f: number, distance: number, depth: number, N: Float64Array): void {
@@ -249,7 +254,7 @@ function meanNormal(e: MeshEdit, v: number, lot: ReadonlySet<number>, N: Float64
   return unit(n);
 }
 
-export interface ExtrudeOptions {
+export interface ExtrudeOptions extends FacesOptions {
   /** mm; below 0 into the material. */
   distance: number;
   /** Along the normals of the faces, or along an axis. */
@@ -258,18 +263,21 @@ export interface ExtrudeOptions {
   group: boolean;
   /** Whether a face that looks the other way is left where an open sheet stood, so that it becomes closed. */
   back: boolean;
+  /** The course that new walls are marked with; 0 for none. */
+  course?: number;
+}
+
+export interface ExtrudeReport {
+  /** Faces of the walls that were made. */
+  walls: number;
 }
 
 /**
  * Extrudes faces: they are moved, and walls stand along the border of each lot. Along normals every face of a lot is moved by the distance square to
  * itself, as far as the corners between them allow.
  */
-export function extrude(
-  m: PolyMesh,
-  faces: Iterable<number>,
-  options: ExtrudeOptions,
-  course = 0,
-): { mesh: PolyMesh; walls: number } {
+export function extrude(m: PolyMesh, options: ExtrudeOptions): OpResult<ExtrudeReport> {
+  const { faces, course = 0 } = options;
   const list = [...faces];
   const lots = options.group ? connectedFaces(m, list) : list.map((f) => [f]);
   const e = new MeshEdit(m);
@@ -315,7 +323,7 @@ export function extrude(
       walls++;
     }
   }
-  return { mesh: e.done(course), walls };
+  return { mesh: e.done(course), report: { walls } };
 }
 
 /** The shortest way that goes by 1 along each of some unit normals, as far as three of them settle it; of more the mean, scaled. */
@@ -336,8 +344,13 @@ function squareTo(normals: readonly Vec3[]): Vec3 {
   return normals.length === 2 ? scaled(mean, 1 / (1 + dot(a, b))) : scaled(u, 1 / least);
 }
 
+export interface DetachReport {
+  /** Edges that were opened. */
+  opened: number;
+}
+
 /** Sets faces free: their border gets vertices of its own, and they lie where they were. How many edges came open. */
-export function detach(m: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; opened: number } {
+export function detach(m: PolyMesh, { faces }: FacesOptions): OpResult<DetachReport> {
   const inside = new Set(faces);
   const e = new MeshEdit(m);
   const t = topologyOf(m);
@@ -356,5 +369,5 @@ export function detach(m: PolyMesh, faces: Iterable<number>): { mesh: PolyMesh; 
     );
     e.replace(f, [{ from: f, outlines }]);
   }
-  return { mesh: e.done(), opened: border.length };
+  return { mesh: e.done(), report: { opened: border.length } };
 }

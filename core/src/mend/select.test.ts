@@ -83,7 +83,7 @@ describe('picking by what things are', () => {
     expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'ring' }).ids).toHaveLength(12);
     // Straight up and down the wall: three edges, as the ends fork.
     expect(on(wall, 'edge', [upright(wall)[0]!], { do: 'loop' }).ids).toHaveLength(3);
-    const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+    const holed = carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 }).mesh;
     const seam = [...topologyOf(holed).edgeCorner].find((c) => holed.layers.seam![c])!;
     expect(on(holed, 'edge', [seam], { do: 'loop' }).ids).toHaveLength(24);
     expect(

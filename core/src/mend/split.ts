@@ -11,8 +11,10 @@ import {
   type NewFace,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../mesh/index.ts';
 import { corner, MeshEdit } from './meshEdit.ts';
+import type { EdgesOptions } from './operands.ts';
 
 /** How an edge is split: at a share of its length, at a distance from its lower-numbered end (mm), or in equal parts. */
 export type SplitAt =
@@ -49,8 +51,18 @@ export function putIntoEdges(e: MeshEdit, places: ReadonlyMap<number, readonly n
   }
 }
 
+export interface SplitEdgesOptions extends EdgesOptions {
+  /** Where along each edge. */
+  at: SplitAt;
+}
+
+export interface SplitEdgesReport {
+  /** Vertices that were put in. */
+  added: number;
+}
+
 /** Splits edges, each from the end that its first corner leaves; how many vertices were added. */
-export function splitEdges(m: PolyMesh, corners: Iterable<number>, at: SplitAt): { mesh: PolyMesh; added: number } {
+export function splitEdges(m: PolyMesh, { edges: corners, at }: SplitEdgesOptions): OpResult<SplitEdgesReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const places = new Map<number, number[]>();
@@ -63,7 +75,7 @@ export function splitEdges(m: PolyMesh, corners: Iterable<number>, at: SplitAt):
     added += list.length;
   }
   putIntoEdges(e, places);
-  return { mesh: e.done(), added };
+  return { mesh: e.done(), report: { added } };
 }
 
 /** A place on the way from p to q. */
@@ -121,11 +133,24 @@ export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: num
 /** Two directions that lean by less than this (sine) are one. */
 const ALONG = 1e-9;
 
+export interface ConnectOptions {
+  /** The vertices that are joined. */
+  from: number;
+  to: number;
+  /** Vertex normals, 3 a vertex: the way between the two is cut along the plane that holds them. */
+  normals: Float64Array;
+}
+
+export interface ConnectReport {
+  /** Vertices that were put in where edges are crossed. */
+  added: number;
+}
+
 /**
  * Joins two vertices by an edge: across the face that both belong to, else straight across all faces between them, seen along the mean of their normals;
  * edges on the way are split where the line crosses them. Throws `not-done` where there is no such way.
  */
-export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array): { mesh: PolyMesh; added: number } {
+export function connect(m: PolyMesh, { from: a, to: b, normals }: ConnectOptions): OpResult<ConnectReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const facesOf = (v: number) =>
@@ -137,7 +162,7 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
   const face = shared.find((f) => isClear(e, f, a, b));
   if (face !== undefined) {
     cutFaces(e, [{ face, from: a, to: b }]);
-    return { mesh: e.done(), added: 0 };
+    return { mesh: e.done(), report: { added: 0 } };
   }
   const mean = (set: ReadonlySet<number>): Vec3 =>
     [...set].reduce<Vec3>(
@@ -166,7 +191,7 @@ export function connect(m: PolyMesh, a: number, b: number, normals: Float64Array
     e,
     way.slice(1).map((s, i) => ({ face: s.face, from: stops[i]!, to: stops[i + 1]! })),
   );
-  return { mesh: e.done(), added: places.size };
+  return { mesh: e.done(), report: { added: places.size } };
 }
 
 /** Whether the straight way between two vertices of a face lies in it, and meets its outlines nowhere else. */

@@ -21,7 +21,7 @@ import { tie } from './ties.ts';
 import { tidy } from './tidy.ts';
 
 const all = () => true;
-const holed = carve(box(60, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+const holed = carve(box(60, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 }).mesh;
 const places = (m: PolyMesh, which: (v: number) => boolean) =>
   Array.from({ length: vertexCount(m) }, (_, v) => v)
     .filter(which)
@@ -54,7 +54,7 @@ describe('tidying', () => {
   it('takes leftover vertices out of straight runs, and nothing else: the part is as it was', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 10 }), fc.integer(), (n, seed) => {
-        const { mesh, report } = tidy(withLeftovers(holed, n, seed), all, 0);
+        const { mesh, report } = tidy(withLeftovers(holed, n, seed), { wanted: all, tolerance: 0 });
         expect([report.straight, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([
           n,
           vertexCount(holed),
@@ -70,11 +70,10 @@ describe('tidying', () => {
 
   it('collapses tiny edges over a flat, towards the outline, which stays where it is', () => {
     const N = faceNormals(holed);
-    const tied = tie(
-      holed,
-      Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9),
-      'corners',
-    ).mesh;
+    const tied = tie(holed, {
+      faces: Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9),
+      way: 'corners',
+    }).mesh;
     // On each tie a vertex a hair beside the rim, and an edge on from it to the next rim vertex: it is in no straight run.
     const on = outlineVertices(tied);
     const e = new MeshEdit(tied);
@@ -95,7 +94,7 @@ describe('tidying', () => {
     );
     putIntoEdges(e, put);
     const hurt = e.done();
-    const { mesh, report } = tidy(hurt, all, 0.5);
+    const { mesh, report } = tidy(hurt, { wanted: all, tolerance: 0.5 });
     expect([report.collapsed, vertexCount(mesh), faceCount(mesh), isClosed(mesh)]).toEqual([
       8,
       vertexCount(tied),
@@ -113,7 +112,7 @@ describe('tidying', () => {
     for (let v = 0; v < vertexCount(m); v++) if (P[3 * v] === 0) P[3 * v] = 9.9999;
     const thin = { ...m, positions: P };
     expect(findings(thin, { rules: ['shortEdges'] }).length).toBeGreaterThan(0);
-    const { mesh, report } = tidy(thin, all, 0.01);
+    const { mesh, report } = tidy(thin, { wanted: all, tolerance: 0.01 });
     expect([isClosed(mesh), surfaceDrift(thin, mesh)!.distance < 1e-9, areaAndVolume(mesh).volume]).toEqual([
       true,
       true,
@@ -124,11 +123,14 @@ describe('tidying', () => {
   });
 
   it('leaves what would not stay flat, and what is not wanted, and a clean part as it is', () => {
-    expect(tidy(holed, all, 0)).toMatchObject({ mesh: holed, report: { straight: 0, collapsed: 0, narrow: 0 } });
+    expect(tidy(holed, { wanted: all, tolerance: 0 })).toMatchObject({
+      mesh: holed,
+      report: { straight: 0, collapsed: 0, narrow: 0 },
+    });
     const left = withLeftovers(holed, 4, 3);
-    expect(tidy(left, () => false, 0).mesh).toBe(left);
+    expect(tidy(left, { wanted: () => false, tolerance: 0 }).mesh).toBe(left);
     // Rim edges of 2 mm are tiny against 3 mm, and stay.
-    const { mesh, report } = tidy(holed, all, 3);
+    const { mesh, report } = tidy(holed, { wanted: all, tolerance: 3 });
     expect([outline(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([
       outline(holed),
       true,
@@ -163,7 +165,7 @@ describe('tidying', () => {
       // All edges are creases, so that no face becomes part of another.
       const hard = new Uint8Array(flat.corners.length).fill(1);
       const m: PolyMesh = { ...flat, layers: { ...flat.layers, seam, hard } };
-      const { mesh, report } = tidy(m, all, 0.45);
+      const { mesh, report } = tidy(m, { wanted: all, tolerance: 0.45 });
       const [to, other] = far > near ? [C, A] : [A, C];
       const at = (v: number) => vertexAt(mesh, ...placeOfVertex(m, v));
       expect([report.collapsed, report.left, vertexCount(mesh), faceCount(mesh)]).toEqual([1, 0, 7, 7]);
@@ -175,7 +177,7 @@ describe('tidying', () => {
   });
 
   it('leaves a tiny edge whose collapse would fold a hole shut or bend a face, and says how many stay', () => {
-    const thin = tidy(box(0.2, 10, 10), all, 0.5);
+    const thin = tidy(box(0.2, 10, 10), { wanted: all, tolerance: 0.5 });
     expect([thin.report.left, vertexCount(thin.mesh), areaAndVolume(thin.mesh).volume]).toEqual([
       4,
       8,
@@ -191,7 +193,7 @@ describe('tidying', () => {
         [3, 0, 4, 6],
       ],
     );
-    const { mesh, report } = tidy(sheet, all, 0.5);
+    const { mesh, report } = tidy(sheet, { wanted: all, tolerance: 0.5 });
     expect([report.collapsed, report.left, vertexCount(mesh), faceCount(mesh)]).toEqual([0, 1, 7, 4]);
   });
 
@@ -206,7 +208,7 @@ describe('tidying', () => {
       ],
     );
     const narrow = (m: PolyMesh, tolerance: number) => {
-      const r = tidy(m, (v) => m.positions[3 * v + 1]! >= 0, tolerance);
+      const r = tidy(m, { wanted: (v) => m.positions[3 * v + 1]! >= 0, tolerance });
       return [r.report.narrow, faceCount(r.mesh)];
     };
     // Its ends are tiny edges of the border; held by outlines they are not collapsed, and the face is what is narrow.

@@ -11,6 +11,7 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../mesh/index.ts';
 import { findings } from '../survey/index.ts';
 import { dissolveEdges, dissolveVertices } from './dissolve.ts';
@@ -37,16 +38,18 @@ export interface TidyReport {
   left: number;
 }
 
+export interface TidyOptions {
+  wanted: (vertex: number) => boolean;
+  /** mm; 0 for what suits the size of the part. */
+  tolerance: number;
+}
+
 /**
  * Takes out what cuts leave: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for 1e-4 of the size), and faces narrower than
  * it that lie in the flat of a neighbour. Vertices go towards cut outlines, and those stay where they are; a vertex only moves where all its faces stay flat
  * as they were. Only vertices, and faces with all vertices, that are wanted are touched.
  */
-export function tidy(
-  m: PolyMesh,
-  wanted: (v: number) => boolean,
-  typed: number,
-): { mesh: PolyMesh; report: TidyReport } {
+export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): OpResult<TidyReport> {
   const size = sizeOf(m);
   const tolerance = typed > 0 ? typed : TINY * size;
   const report: TidyReport = { tolerance, straight: 0, collapsed: 0, narrow: 0, left: 0 };
@@ -67,9 +70,9 @@ export function tidy(
     report.left = step.left;
     if (!step.collapsed) break;
   }
-  const flat = closeFlatFaces(mesh, ON_PLANE * size, (p) => all.has(p.join()));
+  const flat = closeFlatFaces(mesh, { within: ON_PLANE * size, wanted: (p) => all.has(p.join()) });
   mesh = flat.mesh;
-  report.narrow += flat.closed;
+  report.narrow += flat.report.closed;
   const thin = joinNarrow(mesh, is(mesh), tolerance);
   mesh = thin.mesh;
   report.narrow += thin.joined;
@@ -78,7 +81,7 @@ export function tidy(
   const straight = [...(findings(mesh, { rules: ['straightVertices'] })[0]?.ids ?? [])].filter(
     (v) => on(v) && !fixed[v],
   );
-  if (straight.length) mesh = dissolveVertices(mesh, straight).mesh;
+  if (straight.length) mesh = dissolveVertices(mesh, { vertices: straight }).mesh;
   report.straight = straight.length;
   return { mesh, report };
 }
@@ -130,7 +133,7 @@ function collapseTiny(
     for (const f of faces) touched.add(f);
     collapsed++;
   }
-  return { mesh: collapsed ? mergeVertices(m, into).mesh : m, collapsed, left };
+  return { mesh: collapsed ? mergeVertices(m, { into }).mesh : m, collapsed, left };
 }
 
 /** Whether faces stay in their planes, and keep their way round, when a vertex of theirs goes to a place. Triangles may turn a little. */
@@ -207,7 +210,7 @@ function joinNarrow(
     touched.add(f).add(t.face[t.opposite[best]!]!);
     edges.push(t.edgeCorner[t.edge[best]!]!);
   }
-  return edges.length ? { mesh: dissolveEdges(m, edges).mesh, joined: edges.length } : { mesh: m, joined: 0 };
+  return edges.length ? { mesh: dissolveEdges(m, { edges }).mesh, joined: edges.length } : { mesh: m, joined: 0 };
 }
 
 /** How wide a face is, mm: its area against its furthest reach. */

@@ -15,7 +15,7 @@ import { box, cylinder } from '../shapes/index.ts';
 import { grabAt, moveTie, tie } from './ties.ts';
 import { vertexAt } from './testMeshes.ts';
 
-const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+const holed = carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 }).mesh;
 const flats = (m: PolyMesh) =>
   [...Array(faceCount(m)).keys()].filter((f) => Math.abs(faceNormals(m)[3 * f + 2]!) > 0.9);
 const hasEdge = (m: PolyMesh, a: number, b: number) =>
@@ -45,7 +45,8 @@ describe('ties', () => {
 
   it('stand square to the outlines for a bevel, more so than short ones', () => {
     // A disc of 24 with a hole of 24 out of its middle: at a vertex of either an edge lies along the circle there.
-    const m = carve(cylinder(20, 10, 24), [transformMesh(cylinder(6, 30, 24), [1, 0, 0, 9, 0, 1, 0, 0, 0, 0, 1, 0])], {
+    const m = carve(cylinder(20, 10, 24), {
+      cutters: [transformMesh(cylinder(6, 30, 24), [1, 0, 0, 9, 0, 1, 0, 0, 0, 0, 1, 0])],
       operation: 'subtract',
       course: 3,
     }).mesh;
@@ -60,7 +61,7 @@ describe('ties', () => {
       );
     };
     const worst = (way: 'short' | 'bevel') => {
-      const r = tie(m, flats(m), way);
+      const r = tie(m, { faces: flats(m), way });
       expect([genus(r.mesh), loopCount(r.mesh), areaAndVolume(r.mesh).area]).toEqual([
         1,
         faceCount(r.mesh),
@@ -82,14 +83,14 @@ describe('ties', () => {
     } as PolyMesh;
     for (const s of [1, -1]) bent.positions[3 * vertexAt(holed, 20 * s, 20 * s, 5) + 2] = 9;
     const top = flats(bent).filter((f) => faceNormals(bent)[3 * f + 2]! > 0);
-    const ties = added(tie(bent, top, 'light').mesh, bent);
+    const ties = added(tie(bent, { faces: top, way: 'light' }).mesh, bent);
     expect(ties.length).toBeGreaterThanOrEqual(2);
     for (const [a, b] of ties) expect(a![2]).toBe(b![2]);
   });
 
   it('are put in, two at least, and leave the surface as it was', () => {
-    const r = tie(holed, flats(holed), 'corners');
-    expect([r.tied, faceCount(r.mesh), loopCount(r.mesh), genus(r.mesh)]).toEqual([
+    const r = tie(holed, { faces: flats(holed), way: 'corners' });
+    expect([r.report.tied, faceCount(r.mesh), loopCount(r.mesh), genus(r.mesh)]).toEqual([
       2,
       faceCount(holed) + 6,
       faceCount(holed) + 6,
@@ -99,15 +100,15 @@ describe('ties', () => {
       area: expect.closeTo(areaAndVolume(holed).area, 9),
       volume: expect.closeTo(areaAndVolume(holed).volume, 9),
     });
-    expect(tie(holed, [], 'short').tied).toBe(0);
+    expect(tie(holed, { faces: [], way: 'short' }).report.tied).toBe(0);
   });
 
   it('are moved by one end, the others staying', () => {
-    const tied = tie(holed, flats(holed), 'corners').mesh;
+    const tied = tie(holed, { faces: flats(holed), way: 'corners' }).mesh;
     const corner = vertexAt(tied, 20, 20, 5);
     const from = rim(tied, 3);
     expect(hasEdge(tied, corner, from)).toBe(true);
-    const moved = moveTie(tied, corner, from, rim(tied, 4));
+    const moved = moveTie(tied, { fixed: corner, from, to: rim(tied, 4) }).mesh;
     expect([
       hasEdge(moved, corner, from),
       hasEdge(moved, corner, rim(moved, 4)),
@@ -119,7 +120,7 @@ describe('ties', () => {
   });
 
   it('of two between the same two faces only the one that is picked is moved', () => {
-    const tied = tie(holed, flats(holed), 'short').mesh;
+    const tied = tie(holed, { faces: flats(holed), way: 'short' }).mesh;
     const top = added(tied, holed).filter((e) => e.every((p) => p[2] === 5));
     expect(top).toHaveLength(2);
     const ends = top.map((e) => e.map((p) => vertexAt(tied, ...p)) as [number, number]);
@@ -128,7 +129,7 @@ describe('ties', () => {
       const [corner, from] = isRim(both[0]) ? [both[1], both[0]] : both;
       const angle = Math.round((Math.atan2(tied.positions[3 * from + 1]!, tied.positions[3 * from]!) * 12) / Math.PI);
       for (const step of [1, -1]) {
-        const moved = moveTie(tied, corner, from, rim(tied, angle + step));
+        const moved = moveTie(tied, { fixed: corner, from, to: rim(tied, angle + step) }).mesh;
         expect([
           hasEdge(moved, corner, from),
           hasEdge(moved, corner, rim(moved, angle + step)),
@@ -140,13 +141,19 @@ describe('ties', () => {
   });
 
   it('are not moved off their faces, across the hole, or where there is none', () => {
-    const tied = tie(holed, flats(holed), 'corners').mesh;
+    const tied = tie(holed, { faces: flats(holed), way: 'corners' }).mesh;
     const corner = vertexAt(tied, 20, 20, 5);
-    expect(() => moveTie(tied, corner, rim(tied, 3), rim(tied, 15))).toThrow(/no room|not on the faces/);
-    expect(() => moveTie(tied, corner, rim(tied, 3), vertexAt(tied, 20, 20, -5))).toThrow(/not on the faces/);
-    expect(() => moveTie(tied, corner, rim(tied, 9), rim(tied, 4))).toThrow(/no tie between/);
+    expect(() => moveTie(tied, { fixed: corner, from: rim(tied, 3), to: rim(tied, 15) }).mesh).toThrow(
+      /no room|not on the faces/,
+    );
+    expect(() => moveTie(tied, { fixed: corner, from: rim(tied, 3), to: vertexAt(tied, 20, 20, -5) }).mesh).toThrow(
+      /not on the faces/,
+    );
+    expect(() => moveTie(tied, { fixed: corner, from: rim(tied, 9), to: rim(tied, 4) }).mesh).toThrow(/no tie between/);
     // An edge of the body parts no flat.
-    expect(() => moveTie(tied, corner, vertexAt(tied, 20, -20, 5), rim(tied, 4))).toThrow(/at an angle/);
+    expect(() => moveTie(tied, { fixed: corner, from: vertexAt(tied, 20, -20, 5), to: rim(tied, 4) }).mesh).toThrow(
+      /at an angle/,
+    );
   });
 });
 
@@ -164,7 +171,7 @@ describe('what can be dragged', () => {
   });
 
   it('is the nearer end of a tie, to all vertices that it has room to', () => {
-    const tied = tie(holed, flats(holed), 'corners').mesh;
+    const tied = tie(holed, { faces: flats(holed), way: 'corners' }).mesh;
     const up = flats(tied).filter((f) => faceNormals(tied)[3 * f + 2]! > 0);
     const [corner, from] = [vertexAt(tied, 20, 20, 5), rim(tied, 3)];
     const beside = up.find((f) =>
@@ -184,7 +191,7 @@ describe('what can be dragged', () => {
     const can = [...others].filter((v) => {
       if (v === corner || v === from) return false;
       try {
-        return faceCount(moveTie(tied, corner, from, v)) === faceCount(tied);
+        return faceCount(moveTie(tied, { fixed: corner, from, to: v }).mesh) === faceCount(tied);
       } catch {
         return false;
       }

@@ -16,21 +16,33 @@ import {
   type PolyMesh,
   type Vec3,
   type TieAim,
+  type OpResult,
 } from '../mesh/index.ts';
 import { border } from './dissolve.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { elementAt } from './select.ts';
 import { chordCorners, isClearIn, neighbours } from './split.ts';
+import type { FacesOptions } from './operands.ts';
 
 /** Faces whose normals make more than this (cosine) are one flat. */
 const LEVEL = 1 - 1e-9;
 
+export interface TieOptions extends FacesOptions {
+  /** Where ties go. */
+  way: TieAim | 'corners';
+}
+
+export interface TieReport {
+  /** Faces whose holes were tied. */
+  tied: number;
+}
+
 /** Puts ties into faces with holes: short ones, or to the corners of the face. Two at least for each hole. How many faces had holes. */
-export function tie(m: PolyMesh, faces: Iterable<number>, way: TieAim | 'corners'): { mesh: PolyMesh; tied: number } {
+export function tie(m: PolyMesh, { faces, way }: TieOptions): OpResult<TieReport> {
   const wanted = new Set(faces);
   const tied = [...wanted].filter((f) => m.faceLoops[f + 1]! - m.faceLoops[f]! > 1).length;
   const is = (f: number) => wanted.has(f);
-  return { mesh: way === 'corners' ? tieToCorners(m, is) : tieHoles(m, is, way), tied };
+  return { mesh: way === 'corners' ? tieToCorners(m, is) : tieHoles(m, is, way), report: { tied } };
 }
 
 /** A tie, or any edge across a flat: the two faces beside it, and their outlines as they are once it is gone. */
@@ -61,11 +73,22 @@ function tieAlong(e: MeshEdit, edge: number): Tie | string {
   return { faces: [f, g], shared, whole, rings: whole.outlines.map((loop) => e.flat(f, loop)) };
 }
 
+export interface MoveTieOptions {
+  /** The vertex at which the tie stays, and those that its other end leaves and goes to. */
+  fixed: number;
+  from: number;
+  to: number;
+}
+
+export interface MoveTieReport {
+  moved: number;
+}
+
 /**
  * Moves one end of a tie, or of any edge across a flat: the edge from `fixed` to `from` goes, one from `fixed` to `to` comes, over the two faces beside it;
  * other edges between these stay. Throws `bad-input` where there is no such edge, or where the new one has no room.
  */
-export function moveTie(m: PolyMesh, fixed: number, from: number, to: number): PolyMesh {
+export function moveTie(m: PolyMesh, { fixed, from, to }: MoveTieOptions): OpResult<MoveTieReport> {
   const t = topologyOf(m);
   const ends = (c: number) => [m.corners[c]!, m.corners[t.next[c]!]!];
   const edge = [...t.edgeCorner].find((c) => ends(c).includes(fixed) && ends(c).includes(from));
@@ -94,7 +117,7 @@ export function moveTie(m: PolyMesh, fixed: number, from: number, to: number): P
     throw new MasonError('not-done', 'The tie has no room there: it would lie on an edge.', { vertex: to });
   e.replace(faces[0], pieces);
   e.remove(faces[1]);
-  return e.done();
+  return { mesh: e.done(), report: { moved: from === to ? 0 : 1 } };
 }
 
 /** What can be dragged from a place: a vertex, and where it may go. */

@@ -46,21 +46,3 @@ export function sentenceOf(e: unknown): string {
     return 'The storage of this browser is full. Delete a project in the Yard, or write this one to a file on Dispatch.';
   return 'Something went wrong in Dusky Mason itself; nothing of yours is lost. Undo the last thing, or do it in another way.';
 }
-
-/** What a long operation may tell and ask while it runs. */
-export interface OpContext {
-  /** Told now and then: how far (0 … 1) and in which stage. */
-  progress?: (fraction: number, stage: string) => void;
-  /** Looked at now and then: an `AbortSignal`, or anything with the same flag. */
-  signal?: { readonly aborted: boolean };
-}
-
-/** A part of a long job, which tells its own shares from 0 to 1: of the whole these lie between two others. */
-export function partOf(ctx: OpContext | undefined, from: number, to: number): OpContext {
-  return { signal: ctx?.signal, progress: (share, stage) => ctx?.progress?.(from + (to - from) * share, stage) };
-}
-
-/** Throws the error of a cancelled operation when its signal says so. */
-export function checkCancelled(ctx: OpContext | undefined): void {
-  if (ctx?.signal?.aborted) throw new MasonError('cancelled', 'Cancelled; the part is as it was before.');
-}

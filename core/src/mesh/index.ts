@@ -2,6 +2,7 @@ export * from './bvh.ts';
 export * from './cornerTies.ts';
 export * from './drape.ts';
 export * from './errors.ts';
+export * from './operation.ts';
 export * from './facets.ts';
 export * from './faceTree.ts';
 export * from './flatFace.ts';

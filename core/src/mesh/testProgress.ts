@@ -1,5 +1,5 @@
 import { expect } from 'vitest';
-import type { OpContext } from './errors.ts';
+import type { OpContext } from './operation.ts';
 
 /**
  * What a long job tells on its way, after it is certain that this is as it should be: shares from 0 to 1 that never fall, the last one within `reaches`,

@@ -61,7 +61,7 @@ describe('recasting', () => {
   it('nears the body with more cells, on ball and drilled plate', () => {
     for (const m of [
       ballFromPatches(20, 8),
-      carve(box(60, 40, 10), [cylinder(8, 40, 48)], { operation: 'subtract' }).mesh,
+      carve(box(60, 40, 10), { cutters: [cylinder(8, 40, 48)], operation: 'subtract' }).mesh,
     ]) {
       const made = [12, 24, 48].map((cells) => recast(m, { cells }).mesh);
       const drift = made.map((x) => surfaceDrift(m, x)!.distance);

@@ -145,11 +145,10 @@ describe('the wall of a hole', () => {
   });
 
   it('stays as round as it is where another hole runs into it', () => {
-    const m = carve(
-      cylinder(38, 80, 64),
-      [transformMesh(cylinder(12, 90, 48), placementAffine({ position: [0, 0, 3], turn: [0, 90, 7] }))],
-      { operation: 'subtract' },
-    ).mesh;
+    const m = carve(cylinder(38, 80, 64), {
+      cutters: [transformMesh(cylinder(12, 90, 48), placementAffine({ position: [0, 0, 3], turn: [0, 90, 7] }))],
+      operation: 'subtract',
+    }).mesh;
     const g = gaugeWall(m, flatOf(m, [0, 0, 1]));
     expect(g.radius).toBeCloseTo(38, 9);
     expect(g.outOfRound).toBeLessThan(1e-9);

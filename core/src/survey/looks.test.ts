@@ -174,7 +174,8 @@ describe('wall thickness', () => {
     // Through a flat wall square to it: between the middles of two flats of the outer and the inner ring.
     const wall = Math.min(...thick);
     expect(wall).toBeCloseTo(4 * Math.cos(Math.PI / n), 1);
-    const pocket = carve(box(100, 60, 20), [transformMesh(box(30, 30, 20), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 8])], {
+    const pocket = carve(box(100, 60, 20), {
+      cutters: [transformMesh(box(30, 30, 20), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 8])],
       operation: 'subtract',
     }).mesh;
     expect(lookValues(pocket, 'thickness').min).toBeCloseTo(8, 6);
@@ -206,11 +207,11 @@ describe('wall thickness', () => {
 
   it('that is left beside a cut: a hole near an edge, and where', () => {
     const n = 64;
-    const holed = carve(
-      box(100, 60, 10),
-      [withSource(transformMesh(cylinder(10, 30, n), [1, 0, 0, 37, 0, 1, 0, 0, 0, 0, 1, 0]), 5, 9)],
-      { operation: 'subtract', course: 9 },
-    ).mesh;
+    const holed = carve(box(100, 60, 10), {
+      cutters: [withSource(transformMesh(cylinder(10, 30, n), [1, 0, 0, 37, 0, 1, 0, 0, 0, 0, 1, 0]), 5, 9)],
+      operation: 'subtract',
+      course: 9,
+    }).mesh;
     const left = wallLeft(holed, (f) => holed.layers.source![3 * f + 2] === 9)!;
     // From x = 47 to the side at 50; a ray starts a little beside the vertex that is nearest.
     expect(left.ray).toBeGreaterThan(3 - 1e-9);

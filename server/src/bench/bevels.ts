@@ -102,7 +102,7 @@ export function cutSetBevelled(): void {
       const marks = [0.5, 0.95, 1.1].map((k) => {
         const width = k * (Number.isFinite(room) ? room : 1);
         try {
-          const { mesh, report } = bevel(m, edges, { ...WISH, segments, width, past: k > 1 ? 'narrow' : 'stop' });
+          const { mesh, report } = bevel(m, { edges, ...WISH, segments, width, past: k > 1 ? 'narrow' : 'stop' });
           if (k > 1) return wrong(mesh, m) || 'ok';
           const { off, flats } = widthOff(m, edges, mesh, report, width);
           return (
@@ -118,7 +118,7 @@ export function cutSetBevelled(): void {
       // The first width that fails when nothing is made narrower.
       const fails = [1.002, 1.02, 1.1, 1.5].find((k) => {
         try {
-          bevel(m, edges, { ...WISH, segments, width: k * room });
+          bevel(m, { edges, ...WISH, segments, width: k * room });
           return false;
         } catch {
           return true;
@@ -143,7 +143,7 @@ export function bevelDrag(): void {
     const m = evaluator.evaluate(part, () => undefined).mesh;
     const edges = sharpEdges(m, ANGLE);
     if (!edges.length) return { part: part.name, edges: 0 };
-    const make = (width: number) => bevel(m, edges, { ...WISH, segments: 2, width, past: 'narrow' });
+    const make = (width: number) => bevel(m, { edges, ...WISH, segments: 2, width, past: 'narrow' });
     const widths = Array.from({ length: 21 }, (_, i) => 0.2 + 0.02 * i);
     const built = widths.map((w) => timed(() => make(w)));
     const plan = new BevelPlan();
@@ -162,7 +162,7 @@ export function bevelDrag(): void {
     const mesh = ballFromPatches(10, Math.round(Math.sqrt(n / 6)));
     const runs = Array.from({ length: 3 }, () => {
       const m = { ...mesh, positions: mesh.positions.slice() };
-      return { topology: timed(() => topologyOf(m)), subdivided: timed(() => subdivide(m, 1)) };
+      return { topology: timed(() => topologyOf(m)), subdivided: timed(() => subdivide(m, { levels: 1 })) };
     });
     return {
       faces: faceCount(mesh),
@@ -194,7 +194,7 @@ export function randomChain(seed: number): PolyMesh {
       ...turn.slice(6, 9),
       at[2],
     ] as unknown as Affine;
-    const next = carve(m, [transformMesh(body, affine)], { operation }).mesh;
+    const next = carve(m, { cutters: [transformMesh(body, affine)], operation }).mesh;
     if (faceCount(next)) m = next;
   }
   return m;
@@ -216,7 +216,7 @@ export function bevelSuite(chains: number, seed: number): void {
         let what: string;
         try {
           what = wrong(
-            bevel(m, edges, { ...WISH, segments, width: k * room, past: k > 1 ? 'narrow' : 'stop' }).mesh,
+            bevel(m, { edges, ...WISH, segments, width: k * room, past: k > 1 ? 'narrow' : 'stop' }).mesh,
             m,
           );
         } catch (e) {

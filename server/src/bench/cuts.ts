@@ -167,7 +167,8 @@ export function touchedOnly(): { small: Touched; large: Touched; first: number; 
     // Known to be sound, as every mesh that our own operations made; nothing else is known of a copy.
     const fresh = () => trust({ ...m }, false);
     const cut = (target: PolyMesh, i: number) =>
-      void carve(target, [trust(transformMesh(cutter, [1, 0, 0, 0, 0, 1, 0, 0.01 * i, 0, 0, 1, 0]), false)], {
+      void carve(target, {
+        cutters: [trust(transformMesh(cutter, [1, 0, 0, 0, 0, 1, 0, 0.01 * i, 0, 0, 1, 0]), false)],
         operation: 'subtract',
       });
     const first = median(3, (i) => cut(fresh(), i));

@@ -124,7 +124,7 @@ const witness = await Witness.load();
 const rows: Row[] = [];
 for (const { name, target, cutters, runs } of cases()) {
   if (only && !name.includes(only)) continue;
-  const ours = median(runs, () => void carve(fresh(target), cutters.map(fresh), { operation: 'subtract' }));
+  const ours = median(runs, () => void carve(fresh(target), { cutters: cutters.map(fresh), operation: 'subtract' }));
   const other = median(runs, () => void witness.wholeRun(target, cutters, 'subtract'));
   const csg = median(Math.max(1, runs >> 2), () => csgRun(target, cutters));
   rows.push({

@@ -40,8 +40,8 @@ export function mendRatios(): void {
       const some = [...topologyOf(m).edgeCorner].filter((_, i) => i % 97 === 0);
       return {
         topology,
-        weld: timed(() => weld(m, all, { distance: 1e-6, detail: 0, spare: false, outline: false })),
-        dissolve: timed(() => dissolveEdges(m, some)),
+        weld: timed(() => weld(m, { vertices: all, distance: 1e-6, detail: 0, spare: false, outline: false })),
+        dissolve: timed(() => dissolveEdges(m, { edges: some })),
       };
     });
     const [topology, welded, dissolved] = (['topology', 'weld', 'dissolve'] as const).map((k) =>
@@ -96,10 +96,10 @@ function healRatios(): void {
       faces: faceCount(ball),
       'topology ms': +topology.toFixed(1),
       'heal ratio': ratio(() => heal(fresh(soup), { without: [], tolerance: 0, widest: 0, as: 'seen' })),
-      'pairs ratio': ratio(() => toQuads(fresh(flat), () => true, { goal: 'shape', split: true, pairs: 20 })),
-      'tidy ratio': ratio(() => tidy(fresh(ball), () => true, 0)),
+      'pairs ratio': ratio(() => toQuads(fresh(flat), { wanted: () => true, goal: 'shape', split: true, pairs: 20 })),
+      'tidy ratio': ratio(() => tidy(fresh(ball), { wanted: () => true, tolerance: 0 })),
       'collar ratio': ratio(() =>
-        collar(fresh(ball), capBorder(ball), { width: 0.5, rows: 2, aim: 'square', shift: 0, sides: 'both' }),
+        collar(fresh(ball), { edges: capBorder(ball), width: 0.5, rows: 2, aim: 'square', shift: 0, sides: 'both' }),
       ),
     };
   });
@@ -123,10 +123,10 @@ export function cutSetInQuads(only = ''): void {
     .filter(([cut]) => cut.includes(only))
     .map(([cut, make]) => {
       const before = markCut(make()).mesh;
-      const tidied = tidy(before, () => true, 0).mesh;
+      const tidied = tidy(before, { wanted: () => true, tolerance: 0 }).mesh;
       const ms = timed(() => topologyOf(tidied));
-      let made = toQuads(tidied, () => false, { goal: 'shape', split: true, pairs: 0 });
-      const took = timed(() => (made = toQuads(tidied, () => true, { goal: 'shape', split: true, pairs: 0 })));
+      let made = toQuads(tidied, { wanted: () => false, goal: 'shape', split: true, pairs: 0 });
+      const took = timed(() => (made = toQuads(tidied, { wanted: () => true, goal: 'shape', split: true, pairs: 0 })));
       const { mesh, report } = made;
       const t = topologyOf(mesh);
       const rim = outlineVertices(mesh);

@@ -73,7 +73,7 @@ function climb(steps: readonly Step[], frame: Affine): PolyMesh[] {
   const out = [transformMesh(box(100, 60, 40), frame)];
   for (const { operation, cutter } of steps)
     try {
-      out.push(carve(out.at(-1)!, [transformMesh(cutter, frame)], { operation }).mesh);
+      out.push(carve(out.at(-1)!, { cutters: [transformMesh(cutter, frame)], operation }).mesh);
     } catch (e) {
       // What would leave nothing is passed over, in every frame alike.
       if (!(e instanceof MasonError && e.code === 'bad-input')) throw e;

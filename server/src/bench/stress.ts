@@ -107,7 +107,7 @@ type Outcome = { mesh: PolyMesh | null; report?: CarveReport };
 /** One operation; a result with nothing in it is no mesh. */
 function run(a: PolyMesh, b: PolyMesh, operation: CarveOperation): Outcome {
   try {
-    return carve(a, [b], { operation });
+    return carve(a, { cutters: [b], operation });
   } catch (e) {
     if (e instanceof MasonError && e.code === 'bad-input') return { mesh: null };
     throw e;

@@ -7,7 +7,7 @@ const props = defineProps<{ course: number }>();
 const store = useProject();
 const result = computed(() => store.outcome?.courses.find((c) => c.id === props.course));
 const error = computed(() => result.value?.error);
-const heed = computed(() => (error.value ? [] : (result.value?.report?.heed ?? [])));
+const warnings = computed(() => (error.value ? [] : (result.value?.report?.warnings ?? [])));
 </script>
 
 <template>
@@ -15,8 +15,8 @@ const heed = computed(() => (error.value ? [] : (result.value?.report?.heed ?? [
     <strong>Not done.</strong> {{ error.message }}
     <span class="soft">The part goes on as it was below this course.</span>
   </div>
-  <ul v-if="heed.length" class="heed">
-    <li v-for="h in heed" :key="h">△ {{ h }}</li>
+  <ul v-if="warnings.length" class="warning">
+    <li v-for="h in warnings" :key="h">△ {{ h }}</li>
   </ul>
 </template>
 
@@ -27,7 +27,7 @@ const heed = computed(() => (error.value ? [] : (result.value?.report?.heed ?? [
   background: var(--raised);
   overflow-wrap: anywhere;
 }
-.heed {
+.warning {
   list-style: none;
   margin: 0;
   padding: 4px 0 4px 9px;

@@ -16,11 +16,11 @@ const rows = computed(() =>
     .filter((f) => props.course.params.cutters[f.cutter])
     .map((fit) => {
       const cutter = props.course.params.cutters[fit.cutter]!;
-      const { text, heed, act } = sayFit(fit, store.project!.unit, partName);
+      const { text, warns, act } = sayFit(fit, store.project!.unit, partName);
       // An act that would change nothing is none.
       const can = changed(store.project!, fit) !== store.project;
       const whose = props.course.params.cutters.length > 1 ? `${cutterName(cutter)}: ` : '';
-      return { fit, text: whose + text, heed, act: can ? act : undefined };
+      return { fit, text: whose + text, warns, act: can ? act : undefined };
     }),
 );
 /** While an act is shown beforehand: the rows and the project as they were, as the shown state has another dry fit. */
@@ -69,8 +69,8 @@ useCommands(() =>
     <p v-if="!found" class="soft">Looking …</p>
     <p v-else-if="!shown.length" class="soft">Nothing to mind: it meets the part, and clears its corners and ends.</p>
     <ul v-else>
-      <li v-for="r in shown" :key="r.text" :class="{ heed: r.heed }">
-        <span>{{ r.heed ? '▲ ' : '' }}{{ r.text }}</span>
+      <li v-for="r in shown" :key="r.text" :class="{ warning: r.warns }">
+        <span>{{ r.warns ? '▲ ' : '' }}{{ r.text }}</span>
         <button
           v-if="r.act"
           :disabled="store.readOnly"
@@ -101,7 +101,7 @@ li {
   border-left: 3px solid var(--joint);
   line-height: 1.3;
 }
-li.heed {
+li.warning {
   border-left-color: var(--ochre);
 }
 button {

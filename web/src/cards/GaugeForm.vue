@@ -118,7 +118,7 @@ useCommands([
       <button title="Click a flat of a round wall: all of its corners" @click="wall">A wall</button>
       <button title="Both rims of a wall: its taper, too" @click="both">Both rims</button>
     </div>
-    <p v-if="problem" class="heed">{{ problem }}</p>
+    <p v-if="problem" class="warning">{{ problem }}</p>
     <template v-if="found">
       <FigureList :figures="figures" />
       <svg
@@ -137,7 +137,7 @@ useCommands([
       <div class="plug">
         <label for="plug">A plug of</label>
         <LengthField id="plug" v-model="plug" as="length" label="Diameter of the plug" :unit="unit" :min="SHORTEST" />
-        <span :class="{ heed: room < 0 }">{{
+        <span :class="{ warning: room < 0 }">{{
           room >= 0 ? `goes in, ${l(room)} to spare all round` : `does not go in: ${l(-room)} too wide`
         }}</span>
       </div>
@@ -175,7 +175,7 @@ path {
 .plug span {
   grid-column: 1 / -1;
 }
-.heed {
+.warning {
   padding-left: 9px;
   border-left: 3px solid var(--ochre);
 }

@@ -42,8 +42,8 @@ const pick = computed(() => props.course.params.pick);
 /** Of a healing what each of its steps did, by its title. */
 const healed = computed(() =>
   fieldsOf(STROKES.heal.settings)
-    .filter(({ key, meta }) => meta.as === 'flag' && report.value?.did?.[key] !== undefined)
-    .map(({ key, meta }) => [meta.title, report.value!.did![key]!.toLocaleString('en')] as const),
+    .filter(({ key, meta }) => meta.as === 'flag' && report.value?.counts?.[key] !== undefined)
+    .map(({ key, meta }) => [meta.title, report.value!.counts![key]!.toLocaleString('en')] as const),
 );
 /** Figures of a layout, by their names in the report. */
 const LAYOUT: Record<string, string> = {
@@ -56,34 +56,34 @@ const LAYOUT: Record<string, string> = {
 };
 /** What a layout in quads is like. */
 const layout = computed((): [string, string, number][] => {
-  const did = report.value?.did;
-  if (props.course.kind !== 'quads' || !did?.faces) return [];
-  const made = did.quads! + did.triangles!;
-  const line = (key: string, value = did[key]!.toLocaleString('en')): [string, string, number] => [
+  const counts = report.value?.counts;
+  if (props.course.kind !== 'quads' || !counts?.faces) return [];
+  const made = counts.quads! + counts.triangles!;
+  const line = (key: string, value = counts[key]!.toLocaleString('en')): [string, string, number] => [
     LAYOUT[key]!,
     value,
     report.value?.places?.[key]?.length ?? 0,
   ];
   return [
-    ['Quads', `${((100 * did.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`, 0],
-    line('sharpest', `${did.sharpest!.toFixed(1)}°`),
+    ['Quads', `${((100 * counts.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`, 0],
+    line('sharpest', `${counts.sharpest!.toFixed(1)}°`),
     ...['poles', 'triangles', 'left', 'split'].map((key) => line(key)),
   ];
 });
 /** How round a subdivision left cut outlines, and how far it is from the surfaces that are meant. */
 const subdivided = computed((): [string, string, number][] => {
-  const did = report.value?.did;
-  if (props.course.kind !== 'subdivide' || !did) return [];
-  const mm = (key: string) => formatLength(did[key]!, unit.value, 3);
+  const counts = report.value?.counts;
+  if (props.course.kind !== 'subdivide' || !counts) return [];
+  const mm = (key: string) => formatLength(counts[key]!, unit.value, 3);
   return [
-    ...(did.rims
+    ...(counts.rims
       ? ([
-          ['Round outlines', `${did.rims}`, 0],
+          ['Round outlines', `${counts.rims}`, 0],
           ['Out of round', `${mm('outAfter')}, before ${mm('outBefore')}`, report.value?.places?.outAfter?.length ?? 0],
           ['Radius changed by', mm('radius'), 0],
         ] as [string, string, number][])
       : []),
-    ...(did.offAfter === undefined
+    ...(counts.offAfter === undefined
       ? []
       : ([['Off its surfaces', `${mm('offAfter')}, before ${mm('offBefore')}`, 0]] as [string, string, number][])),
   ];
@@ -113,9 +113,11 @@ const setAngle = (angle: number): void => {
 const gaps = computed(() => gapBins(report.value?.gaps ?? []));
 /** What a healing could not mend: then a part is rebuilt. */
 const unhealed = computed(() => {
-  const did = report.value?.did;
+  const counts = report.value?.counts;
   // Openings that stay are those of a sheet, or were meant.
-  return props.course.kind === 'heal' && !!did && (!!did.odd || !!did.crossing || (!!did.open && !did.stay));
+  return (
+    props.course.kind === 'heal' && !!counts && (!!counts.odd || !!counts.crossing || (!!counts.open && !counts.stay))
+  );
 });
 const lost = computed(() => report.value?.lost ?? []);
 
@@ -147,12 +149,12 @@ const rename = (name: string): void =>
   <fieldset :disabled="store.readOnly">
     <legend class="unseen">Settings of the mend</legend>
     <CourseProblem :course="course.id" />
-    <p v-if="report?.went?.distance" class="went">
+    <p v-if="report?.surfaceDrift?.distance" class="drift">
       <span
-        >Drift {{ report.went.atLeast ? 'at least ' : ''
-        }}<span class="number">{{ formatLength(report.went.distance, unit, 4) }}</span></span
+        >Drift {{ report.surfaceDrift.atLeast ? 'at least ' : ''
+        }}<span class="number">{{ formatLength(report.surfaceDrift.distance, unit, 4) }}</span></span
       >
-      <button @click="survey.flyTo(report.went.point)">Go there</button>
+      <button @click="survey.flyTo(report.surfaceDrift.point)">Go there</button>
     </p>
     <section v-if="layout.length">
       <h3>The layout</h3>
@@ -162,7 +164,7 @@ const rename = (name: string): void =>
       <h3>Accuracy</h3>
       <FigureList :figures="subdivided" @go="go" />
     </section>
-    <section v-if="course.kind === 'heal' && report?.did">
+    <section v-if="course.kind === 'heal' && report?.counts">
       <h3>What each step did</h3>
       <FigureList :figures="healed" />
       <p v-if="unhealed" class="offer">
@@ -175,7 +177,7 @@ const rename = (name: string): void =>
       <HeatBars :bins="gaps.bins" :told="(share) => formatLength(gaps!.sizeAt(share), unit, 4)" label="Gaps" />
       <p class="soft ends">
         <span class="number">{{ formatLength(gaps.sizeAt(0), unit, 4) }}</span>
-        <span>cracks closed up to {{ formatLength(report!.did!.tolerance!, unit, 4) }}</span>
+        <span>cracks closed up to {{ formatLength(report!.counts!.tolerance!, unit, 4) }}</span>
         <span class="number">{{ formatLength(gaps.sizeAt(1), unit, 4) }}</span>
       </p>
     </section>

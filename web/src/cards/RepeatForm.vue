@@ -70,7 +70,7 @@ function move(n: number, by: [number, number, number]): void {
       </button>
       <span class="soft">{{ repeat.path.length ? `${repeat.path.length} points` : 'none yet' }}</span>
     </div>
-    <p v-if="list.problem" class="heed">{{ list.problem }}</p>
+    <p v-if="list.problem" class="warning">{{ list.problem }}</p>
     <template v-else-if="repeat.kind !== 'none' && list.instances.length <= MOST_LISTED">
       <div class="instances" role="group" aria-label="Instances">
         <button
@@ -129,7 +129,7 @@ function move(n: number, by: [number, number, number]): void {
   border-color: var(--verdigris);
   box-shadow: inset 0 -3px var(--verdigris);
 }
-.heed {
+.warning {
   padding-left: 9px;
   border-left: 3px solid var(--ochre);
 }

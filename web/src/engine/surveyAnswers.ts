@@ -97,8 +97,8 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       return { answer: { kind: 'look', key, ...look }, transfer: buffers(look.values, look.uvs) };
     }
     case 'subdivided': {
-      const { mesh, cage } = subdivide(whole(ask.part), ask.levels);
-      const picture = withLines(pictureOf(mesh), mesh, cage);
+      const { mesh, report } = subdivide(whole(ask.part), { levels: ask.levels });
+      const picture = withLines(pictureOf(mesh), mesh, report.cage);
       const guide = guideOf(ask.part, mesh, store);
       const P = mesh.positions;
       const off = heatOf(mesh, (v, f) => guide.off(f, [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]));

@@ -90,7 +90,7 @@ it('lays a mend over what is picked, and again over another pick', async () => {
   expect(picks.canRepeat).toBe(false);
   await picks.mend('orient', 'Turn over', { way: 'flip' });
   await vi.waitFor(() => expect(reports()).toHaveLength(courses + 1));
-  expect(reports().at(-1)).toMatchObject({ found: 1, did: { turned: 1 } });
+  expect(reports().at(-1)).toMatchObject({ found: 1, counts: { turned: 1 } });
   expect(store.course?.kind).toBe('orient');
   // The numbers of the mesh are others now: the pick is gone, and the mend waits for a new one.
   await vi.waitFor(() => expect(picks.count).toBe(0));

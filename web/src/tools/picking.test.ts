@@ -4,7 +4,7 @@ import { carve } from '@dusky-mason/core/carve';
 import { candidates, faceOn, finished, nearestPick, picked, stopOn, unpicked, type Picking } from './picking.ts';
 
 /** The top of a plate of 100 × 60 × 20 with a round hole of 20 mm at its middle, and which face that is. */
-const plate = carve(box(100, 60, 20), [cylinder(10, 40, 32)], { operation: 'subtract' }).mesh;
+const plate = carve(box(100, 60, 20), { cutters: [cylinder(10, 40, 32)], operation: 'subtract' }).mesh;
 const top = Array.from({ length: plate.faceLoops.length - 1 }, (_, f) => faceSketch(plate, f)).find(
   (s) => s.axes[2][2] > 0.9 && s.outlines.length === 2,
 )!;

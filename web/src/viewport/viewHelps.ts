@@ -75,7 +75,7 @@ export class ViewHelps {
     const course = this.store.course;
     const fits = shown && course && this.store.fits?.course === course.id ? this.store.fits.list : [];
     const notes = fits.flatMap((f): Note[] => {
-      if (!f.point || f.length === undefined || !WORDS[f.kind] || !sayFit(f, unit).heed) return [];
+      if (!f.point || f.length === undefined || !WORDS[f.kind] || !sayFit(f, unit).warns) return [];
       return [
         {
           text: `${WORDS[f.kind]} ${formatLength(f.length, unit, 3)}`,

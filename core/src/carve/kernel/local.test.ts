@@ -32,7 +32,7 @@ function drilled(columns: number, rows: number): PolyMesh {
       0,
     ),
   );
-  return carve(box(20 * columns, 20 * rows, 10), pins, { operation: 'subtract' }).mesh;
+  return carve(box(20 * columns, 20 * rows, 10), { cutters: pins, operation: 'subtract' }).mesh;
 }
 
 /** The faces of a mesh, whatever their numbers: places of their corners, each outline begun at its least. */
@@ -118,14 +118,15 @@ describe('a cut in reach is the cut of the whole', () => {
   });
 
   it('keeps layers, sources and slots of what is out of reach', () => {
-    const { mesh } = carve(plate, [cutters[0]![1]], { operation: 'subtract', course: 9 });
+    const { mesh } = carve(plate, { cutters: [cutters[0]![1]], operation: 'subtract', course: 9 });
     const { source, seam } = mesh.layers;
     const made = new Set(Array.from(source!).filter((_, i) => i % 3 === 2));
     expect([...made].sort()).toEqual([0, 1, 9]);
     // Both rims of the new hole, each edge seen from both sides; the earlier ones keep their course.
     expect(seam!.filter((x) => x === 9).length).toBe(2 * 2 * 24);
     expect(seam!.filter((x) => x === 1).length).toBe(2 * 2 * 12 * 12);
-    const fresh = carve(trust({ ...plate, layers: { ...plate.layers, source: undefined } }), [cutters[0]![1]], {
+    const fresh = carve(trust({ ...plate, layers: { ...plate.layers, source: undefined } }), {
+      cutters: [cutters[0]![1]],
       operation: 'subtract',
     });
     const sources = new Set<number>();
@@ -171,13 +172,14 @@ describe('a cut in reach is the cut of the whole', () => {
 
 describe('memory of a course', () => {
   const pin = at(cylinder(4, 40, 16), 30, 20, 0);
-  const far = (x: number) => carve(drilled(4, 3), [at(cylinder(5, 40, 24), x, -10, 0)], { operation: 'subtract' }).mesh;
+  const far = (x: number) =>
+    carve(drilled(4, 3), { cutters: [at(cylinder(5, 40, 24), x, -10, 0)], operation: 'subtract' }).mesh;
 
   it('gives the very mesh that a new cut would give, after a change elsewhere', () => {
     const memory = new CarveMemory();
-    carve(far(-10), [pin], { operation: 'subtract', memory });
-    const again = carve(far(-12), [pin], { operation: 'subtract', memory });
-    expect(sameMesh(again.mesh, carve(far(-12), [pin], { operation: 'subtract' }).mesh)).toBe(true);
+    carve(far(-10), { cutters: [pin], operation: 'subtract', memory });
+    const again = carve(far(-12), { cutters: [pin], operation: 'subtract', memory });
+    expect(sameMesh(again.mesh, carve(far(-12), { cutters: [pin], operation: 'subtract' }).mesh)).toBe(true);
     expect(again.report.volumeAfter).toBeCloseTo(areaAndVolume(again.mesh).volume, 8);
   });
 
@@ -185,10 +187,10 @@ describe('memory of a course', () => {
     const memory = new CarveMemory();
     const plate = far(-10);
     const cuts = [
-      () => carve(plate, [pin], { operation: 'subtract', memory }),
-      () => carve(plate, [at(pin, 0.5, 0, 0)], { operation: 'subtract', memory }),
-      () => carve(plate, [pin], { operation: 'union', memory }),
-      () => carve(plate, [pin], { operation: 'subtract', course: 4, memory }),
+      () => carve(plate, { cutters: [pin], operation: 'subtract', memory }),
+      () => carve(plate, { cutters: [at(pin, 0.5, 0, 0)], operation: 'subtract', memory }),
+      () => carve(plate, { cutters: [pin], operation: 'union', memory }),
+      () => carve(plate, { cutters: [pin], operation: 'subtract', course: 4, memory }),
     ];
     const meshes = [...cuts, ...cuts].map((cut) => cut().mesh);
     for (const i of [0, 1, 2, 3]) {
@@ -200,11 +202,11 @@ describe('memory of a course', () => {
   it('does not keep what only the rest of the part decides: a cutter in the material, and then in a void', () => {
     const memory = new CarveMemory();
     const block = box(100, 100, 100, [5, 5, 5]);
-    const hollow = carve(block, [box(60, 60, 60)], { operation: 'subtract' }).mesh;
+    const hollow = carve(block, { cutters: [box(60, 60, 60)], operation: 'subtract' }).mesh;
     const seed = box(4, 4, 4);
-    const first = carve(block, [seed], { operation: 'subtract', memory });
+    const first = carve(block, { cutters: [seed], operation: 'subtract', memory });
     expect(first.report.volumeAfter).toBeCloseTo(1e6 - 64, 6);
-    const second = carve(hollow, [seed], { operation: 'subtract', memory });
+    const second = carve(hollow, { cutters: [seed], operation: 'subtract', memory });
     expect(second.report.volumeAfter).toBeCloseTo(1e6 - 216000, 6);
   });
 });

@@ -1,7 +1,7 @@
 import { transformMesh, type PolyMesh } from '../../mesh/index.ts';
 import { ballFromRings, box, cylinder, prism, sheet, tube } from '../../shapes/index.ts';
 import { carve, type CutOperation } from '../carve.ts';
-import { kerf, type KerfOptions } from '../kerf.ts';
+import { kerf, type KerfSettings } from '../kerf.ts';
 import { crossIntegral, ngon, ngonArea, outlineArea, turnedVolume, type Point } from './closedForms.ts';
 
 /** One everyday cut: its bodies, how it is done, and what it must measure: mm³, or mm² for a sheet. */
@@ -22,11 +22,11 @@ const alongY = (m: PolyMesh) => transformMesh(m, [0, 1, 0, 0, 0, 0, 1, 0, 1, 0, 
 
 const by = (operation: CutOperation, ...cutters: PolyMesh[]): CutCase['steps'][number] => ({
   cutters,
-  run: (t, list) => carve(t, list, { operation }).mesh,
+  run: (t, list) => carve(t, { cutters: list, operation }).mesh,
 });
-const slit = (options: KerfOptions, ...cutters: PolyMesh[]): CutCase['steps'][number] => ({
+const slit = (options: KerfSettings, ...cutters: PolyMesh[]): CutCase['steps'][number] => ({
   cutters,
-  run: (t, list) => kerf(t, list, options).mesh,
+  run: (t, list) => kerf(t, { cutters: list, ...options }).mesh,
 });
 const one = (target: PolyMesh, step: CutCase['steps'][number], measure: number, pieces = 1): CutCase => ({
   target,

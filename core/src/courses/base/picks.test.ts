@@ -142,7 +142,7 @@ describe('a mend', () => {
     const r = made(q);
     expect(r.courses.at(-1)).toMatchObject({
       state: 'done',
-      report: { found: 2, of: 2, lost: [], did: { turned: 2 } },
+      report: { found: 2, of: 2, lost: [], counts: { turned: 2 } },
     });
     expect([...r.mesh.corners]).toEqual([...flipMesh(m, (f) => f === 0 || f === 3).corners]);
     // All of it again, by another mend on top.
@@ -180,7 +180,7 @@ describe('a mend', () => {
     const of = (project: Project, i: number) => new Evaluator().evaluate(project.parts[i]!, () => undefined);
     expect(of(copy, 1).courses[2]!.report).toMatchObject({ lost: [] });
     const far = movePart(copy, copy.parts[1]!.id, [500, 0, 0]);
-    expect(of(far, 1).courses[2]!.report).toMatchObject({ lost: [], did: of(q, 0).courses[2]!.report.did });
+    expect(of(far, 1).courses[2]!.report).toMatchObject({ lost: [], counts: of(q, 0).courses[2]!.report.counts });
     const hole = (far.parts[1]!.courses[1] as CutCourse).params.cutters[0]!;
     const slid = setCutter(far, far.parts[1]!.id, far.parts[1]!.courses[1]!.id, {
       ...hole,

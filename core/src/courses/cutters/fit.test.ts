@@ -56,7 +56,7 @@ it.each([
 ])('%s: one act clears it', (kind, cutter, text, act) => {
   const p = project(cutter as Omit<NewCutter, 'name'>);
   const found = fits(p).find((f) => f.kind === kind)!;
-  expect(sayFit(found, 'mm')).toEqual({ text, heed: true, act });
+  expect(sayFit(found, 'mm')).toEqual({ text, warns: true, act });
   const after = applyRemedy(p, P, findPart(p, P)!.courses[1]!.id, found);
   expect(after).not.toBe(p);
   expect(fits(after).map((f) => f.kind)).not.toContain(kind);
@@ -125,7 +125,7 @@ it('a cut of the wrong part moves to the one that its cutter meets', () => {
   const fit = found.find((f) => f.kind === 'elsewhere')!;
   expect(sayFit(fit, 'mm', (id) => findPart(far, id)!.name)).toEqual({
     text: 'It meets Second instead.',
-    heed: true,
+    warns: true,
     act: 'Cut Second',
   });
   const after = applyRemedy(far, P, course.id, fit);
@@ -180,7 +180,7 @@ it('says that a part of too many faces was not looked at', () => {
   expect(found).toEqual([{ kind: 'large', cutter: 0, count: faceCount(large) }]);
   expect(sayFit(found[0]!, 'mm')).toEqual({
     text: 'Not looked at: 50,784 faces are too many, up to 50,000 are looked at. The cut itself is done.',
-    heed: false,
+    warns: false,
   });
 });
 

@@ -49,33 +49,40 @@ function byCutter(course: CutCourse, all: readonly Cutter[], found: readonly Fit
   return [...worst.values()];
 }
 
-/** What a finding says, whether it wants heed, and the act that clears it, in words. `nameOf` names another part. */
+/** What a finding says, whether it is a warning, and the act that clears it, in words. `nameOf` names another part. */
 export function sayFit(
   fit: Fit,
   unit: LengthUnit,
   nameOf: (part: number) => string = () => 'another part',
-): { text: string; heed: boolean; act?: string } {
+): { text: string; warns: boolean; act?: string } {
   const many = (word: string) => `${fit.count} ${word}${fit.count === 1 ? '' : 's'}`;
   const l = (x: number | undefined) => formatLength(x ?? 0, unit, 3);
   switch (fit.kind) {
     case 'misses':
-      return { text: `Does not meet the part: ${l(fit.length)} away at the nearest.`, heed: true, act: 'Move it in' };
+      return {
+        text: `Does not meet the part: ${l(fit.length)} away at the nearest.`,
+        warns: true,
+        act: 'Move it in',
+      };
     case 'inside':
       return {
         text: `Lies wholly in the part, ${l(fit.length)} under its skin: it makes a void that cannot be seen.`,
-        heed: true,
+        warns: true,
       };
     case 'all':
-      return { text: 'Swallows the whole part.', heed: true };
+      return { text: 'Swallows the whole part.', warns: true };
     case 'short':
-      return { text: `Stops short: a skin of ${l(fit.length)} is left.`, heed: true, act: 'Go through' };
+      return { text: `Stops short: a skin of ${l(fit.length)} is left.`, warns: true, act: 'Go through' };
     case 'flush':
-      return { text: `Flush with the part on ${many('face')}. Nothing to do: they are taken as level.`, heed: false };
+      return {
+        text: `Flush with the part on ${many('face')}. Nothing to do: they are taken as level.`,
+        warns: false,
+      };
     case 'graze': {
       const way = fit.remedy?.kind === 'move' ? Math.hypot(...fit.remedy.by) : 0;
       return {
         text: `Passes so close that a sliver ${l(fit.length)} wide is left.`,
-        heed: true,
+        warns: true,
         ...(way > 0 && { act: `Nudge it by ${l(way)}` }),
       };
     }
@@ -83,42 +90,42 @@ export function sayFit(
     case 'fine':
       return {
         text: `Its flats, ${l(fit.length)}, are much ${fit.kind === 'coarse' ? 'longer' : 'shorter'} than those of the surface, ${l(fit.other)}.`,
-        heed: true,
+        warns: true,
         act: 'Match them',
       };
     case 'behind':
       return {
         text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`,
-        heed: false,
+        warns: false,
         act: 'Mark it from the other side',
       };
     case 'inTheWay':
       return {
         text: `${nameOf(fit.part!)} is in the way, ${l(fit.length)} before the surface that is marked.`,
-        heed: true,
+        warns: true,
       };
     case 'elsewhere':
-      return { text: `It meets ${nameOf(fit.part!)} instead.`, heed: true, act: `Cut ${nameOf(fit.part!)}` };
+      return { text: `It meets ${nameOf(fit.part!)} instead.`, warns: true, act: `Cut ${nameOf(fit.part!)}` };
     case 'open':
       return {
         text: `Is not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`,
-        heed: true,
+        warns: true,
         act: 'Close its openings',
       };
     case 'turned':
-      return { text: 'Is inside out: its faces look inward.', heed: true, act: 'Turn its faces over' };
+      return { text: 'Is inside out: its faces look inward.', warns: true, act: 'Turn its faces over' };
     case 'large':
       return {
         text: `Not looked at: ${fit.count!.toLocaleString('en')} faces are too many, up to ${FIT_UP_TO.toLocaleString('en')} are looked at. The cut itself is done.`,
-        heed: false,
+        warns: false,
       };
     case 'touches':
       return {
         text: `The result touches itself at ${many('place')}. It is kept apart there, so that each piece is closed.`,
-        heed: false,
+        warns: false,
       };
     case 'thin':
-      return { text: `Leaves a wall of only ${l(fit.length)} beside it.`, heed: true };
+      return { text: `Leaves a wall of only ${l(fit.length)} beside it.`, warns: true };
   }
 }
 

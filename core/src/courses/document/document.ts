@@ -11,11 +11,11 @@ import { type StrokeName, STROKES, STROKE_NAMES, isStrokeKind } from '../setting
 const common = { id, name, on: z.boolean().default(true) };
 const mended = <K extends StrokeName>(kind: K) =>
   z.object({ ...common, kind: z.literal(kind), params: STROKES[kind].settings as (typeof STROKES)[K]['settings'] });
-type Mended = { [K in StrokeName]: ReturnType<typeof mended<K>> }[StrokeName];
+type StrokeResult = { [K in StrokeName]: ReturnType<typeof mended<K>> }[StrokeName];
 export const CourseSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('shape'), params: ShapeParams }),
   z.object({ ...common, kind: z.literal('cut'), params: CutParams }),
-  ...STROKE_NAMES.map((kind) => mended(kind) as Mended),
+  ...STROKE_NAMES.map((kind) => mended(kind) as StrokeResult),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];

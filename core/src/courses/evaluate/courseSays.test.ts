@@ -21,8 +21,8 @@ function course(kind: StrokeName, params: object = {}) {
     params: { pick: { by: 'all', on: STROKES[kind].on[0] }, ...GIVEN[kind], ...params },
   });
 }
-const says = (kind: StrokeName, params: object = {}, did?: Record<string, number>) =>
-  courseSays(course(kind, params), 'mm', did && { did });
+const says = (kind: StrokeName, params: object = {}, counts?: Record<string, number>) =>
+  courseSays(course(kind, params), 'mm', counts && { counts });
 /** The settings of a kind that are a choice, with all that may be chosen. */
 function choices(kind: StrokeName): { key: string; values: string[] }[] {
   const { shape } = STROKES[kind].settings as unknown as {
@@ -63,8 +63,8 @@ describe('what a course says of itself', () => {
   it.each(KINDS)('%s: done, it tells what it did, one as one and two as two', (kind) => {
     for (const params of [{}, ...choices(kind).flatMap(({ key, values }) => values.map((v) => ({ [key]: v })))])
       for (const x of [0, 1, 2]) {
-        const did = new Proxy({} as Record<string, number>, { get: () => x });
-        const line = says(kind, params, did);
+        const counts = new Proxy({} as Record<string, number>, { get: () => x });
+        const line = says(kind, params, counts);
         expect(line).toMatch(/^[a-z0-9]/);
         expect(line).not.toMatch(/undefined|NaN|null|\[object| {2}/);
         expect(line).not.toMatch(
@@ -109,17 +109,17 @@ describe('what a course says of itself', () => {
 
   it('and how far the surface went, what was lost of its pick, and the name of its shape', () => {
     const line = courseSays(course('move'), 'mm', {
-      did: { moved: 1 },
+      counts: { moved: 1 },
       lost: [[0, 0, 0]],
       found: 1,
       of: 2,
-      went: { distance: 0.25, at: [0, 0, 0], atLeast: true },
+      surfaceDrift: { distance: 0.25, at: [0, 0, 0], atLeast: true },
     } as never);
     expect(line).toBe('moves 1 vertex; 1 of 2 picks found; drift at least 0.25 mm');
     expect(
       courseSays(course('move'), 'cm', {
-        did: { moved: 3 },
-        went: { distance: 10, at: [0, 0, 0], atLeast: false },
+        counts: { moved: 3 },
+        surfaceDrift: { distance: 10, at: [0, 0, 0], atLeast: false },
       } as never),
     ).toBe('moves 3 vertices; drift 1 cm');
     const shape = { ...newShape('box'), x: 10, y: 20, z: 30 };

@@ -13,20 +13,24 @@ export const BY_THEMSELVES_KINDS = {
   tidy: strokeKind('tidy', {
     op(m, ids, p, on) {
       const picked = new Set(verticesOf(m, on, ids));
-      const { mesh, report: r } = mends.tidy(m, (v) => picked.has(v), p.tolerance);
-      const heed = r.left
+      const { mesh, report: r } = mends.tidy(m, { wanted: (v) => picked.has(v), tolerance: p.tolerance });
+      const warnings = r.left
         ? [
             `${countWords('edge', r.left)} below ${r.tolerance.toPrecision(2)} mm ${r.left === 1 ? 'stays' : 'stay'}: of cut outlines, or where a face would not stay flat.`,
           ]
         : [];
-      return { mesh, did: { straight: r.straight, collapsed: r.collapsed, narrow: r.narrow, left: r.left }, heed };
+      return {
+        mesh,
+        counts: { straight: r.straight, collapsed: r.collapsed, narrow: r.narrow, left: r.left },
+        warnings,
+      };
     },
   }),
   quads: strokeKind('quads', {
     op(m, ids, p, _on, _env, ctx) {
       const picked = new Set(ids);
-      const { mesh, report: r } = mends.toQuads(m, (f) => picked.has(f), p, ctx);
-      const heed = [
+      const { mesh, report: r } = mends.toQuads(m, { wanted: (f) => picked.has(f), ...p }, ctx);
+      const warnings = [
         ...(r.triangles
           ? [
               `${r.triangles} triangle${r.triangles === 1 ? ' is' : 's are'} left: where a face has an odd number of edges that no strip joins, or where no quad would be convex.`,
@@ -41,7 +45,7 @@ export const BY_THEMSELVES_KINDS = {
       ];
       return {
         mesh,
-        did: {
+        counts: {
           faces: r.faces - r.left,
           quads: r.quads,
           triangles: r.triangles,
@@ -52,15 +56,15 @@ export const BY_THEMSELVES_KINDS = {
           poles: r.poles,
           sharpest: r.sharpest,
         },
-        heed,
+        warnings,
         places: r.places,
       };
     },
   }),
   collar: strokeKind('collar', {
     op(m, ids, p, _on, _env, ctx) {
-      const { mesh, report: r } = mends.collar(m, ids, p, ctx);
-      const heed = [
+      const { mesh, report: r } = mends.collar(m, { edges: ids, ...p }, ctx);
+      const warnings = [
         ...(r.narrowed
           ? [
               `The band is narrower at ${r.narrowed} of its spokes, where there is no room for more: ${((100 * r.narrowest) / p.width).toPrecision(2)} % of the width at the place that is marked.${r.narrowest < THIN * p.width ? ' That is thin: type a smaller width, or leave those edges out.' : ''}`,
@@ -81,7 +85,7 @@ export const BY_THEMSELVES_KINDS = {
       const marks = [...(r.narrowed && r.at ? [r.at] : []), ...r.none].flat();
       return {
         mesh,
-        did: {
+        counts: {
           bands: r.bands,
           quads: r.quads,
           edges: ids.length,
@@ -91,7 +95,7 @@ export const BY_THEMSELVES_KINDS = {
           swallowed: r.swallowed,
           under: r.under,
         },
-        heed,
+        warnings,
         lines: crossesAt(marks, sizeOf(m) / 60),
       };
     },
@@ -100,7 +104,8 @@ export const BY_THEMSELVES_KINDS = {
     op(m, ids, p, _on, env, ctx) {
       const { part, rest } = piecesOf(m, ids);
       const without = mends.HEAL_STEPS.filter((step) => !p[step]);
-      const unite = (a: PolyMesh, b: PolyMesh) => carve(a, [b], { operation: 'union', course: env.course }, ctx).mesh;
+      const unite = (a: PolyMesh, b: PolyMesh) =>
+        carve(a, { cutters: [b], operation: 'union', course: env.course }, ctx).mesh;
       const { mesh: healed, report: r } = mends.heal(
         part,
         {
@@ -114,7 +119,7 @@ export const BY_THEMSELVES_KINDS = {
         ctx,
       );
       const mesh = healed === part ? m : rest ? joinMeshes([healed, rest]) : healed;
-      const heed = [
+      const warnings = [
         ...(r.stay ? [`${r.stay} opening${r.stay === 1 ? ' stays' : 's stay'} open: too large, or meant.`] : []),
         ...(r.plain
           ? [
@@ -139,7 +144,7 @@ export const BY_THEMSELVES_KINDS = {
       ];
       return {
         mesh,
-        did: {
+        counts: {
           ...Object.fromEntries(r.steps.map(({ step, done }) => [step, done])),
           tolerance: r.tolerance,
           open: r.open,
@@ -147,7 +152,7 @@ export const BY_THEMSELVES_KINDS = {
           stay: r.stay,
           crossing: r.crossing ?? 0,
         },
-        heed,
+        warnings,
         gaps:
           r.gaps.length > MOST_GAPS ? r.gaps.filter((_, i) => i % Math.ceil(r.gaps.length / MOST_GAPS) === 0) : r.gaps,
       };
@@ -158,7 +163,7 @@ export const BY_THEMSELVES_KINDS = {
       const { part, rest } = piecesOf(m, ids);
       const { mesh, report } = recast(part, p, ctx);
       const { mesh: made, done } = mends.partFans(mesh);
-      const heed = [
+      const warnings = [
         'UVs and cut outlines of what was there are gone.',
         ...(done
           ? [
@@ -166,7 +171,11 @@ export const BY_THEMSELVES_KINDS = {
             ]
           : []),
       ];
-      return { mesh: rest ? joinMeshes([made, rest]) : made, did: { quads: report.quads, cell: report.cell }, heed };
+      return {
+        mesh: rest ? joinMeshes([made, rest]) : made,
+        counts: { quads: report.quads, cell: report.cell },
+        warnings,
+      };
     },
   }),
 } as const;

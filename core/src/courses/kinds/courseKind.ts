@@ -7,7 +7,7 @@ import type { LengthUnit } from '../../units/index.ts';
 import type { CourseEnv } from './env.ts';
 
 /** What a cut reports: of carving, and of the edges that were asked for. */
-export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; heed?: string[] };
+export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; warnings?: string[] };
 
 /** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
 export interface StrokeReport {
@@ -17,9 +17,9 @@ export interface StrokeReport {
   /** Where those are that were not found, mm. */
   lost?: [number, number, number][];
   /** What it did, in numbers, by name. */
-  did?: Record<string, number>;
+  counts?: Record<string, number>;
   /** What it makes worse, or leaves undone, in sentences. */
-  heed?: string[];
+  warnings?: string[];
   /** From where to where vertices went, mm: pairs of points. */
   lines?: number[];
   /** Of what can be dragged: where its middle was and how large it is, mm. */
@@ -29,7 +29,7 @@ export interface StrokeReport {
   /** Gaps between open edges, mm, from the least on: of a healing. */
   gaps?: number[];
   /** The greatest distance between the surface before and after; null where it was not measured. */
-  went?: Drift | null;
+  surfaceDrift?: Drift | null;
 }
 
 export type CourseReport = CutReport & StrokeReport;

@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { carve, hollowsOf, isTrusted, kerf, trust, type CarveOptions, type CarveReport } from '../../carve/index.ts';
+import { carve, hollowsOf, isTrusted, kerf, trust, type CarveSettings, type CarveReport } from '../../carve/index.ts';
 import {
   faceBegin,
   faceCount,
@@ -29,16 +29,18 @@ export function runCut(
 ): { mesh: PolyMesh; report: CutReport } {
   const done = cutBy(target, params, env, ctx);
   if (env.moving !== undefined) return done;
-  const heed: string[] = [];
+  const warnings: string[] = [];
   const { slits } = done.report;
   if (slits && slits.cut < slits.asked)
-    heed.push(`${slits.cut} of ${slits.asked} slits are cut. The others leave the surface, or turn too sharply there.`);
+    warnings.push(
+      `${slits.cut} of ${slits.asked} slits are cut. The others leave the surface, or turn too sharply there.`,
+    );
   const hollows = TAKES_AWAY.has(params.operation) ? hollowsOf(done.mesh, env.course) : 0;
   if (hollows)
-    heed.push(
+    warnings.push(
       `It leaves ${hollows === 1 ? 'a closed hollow' : `${hollows} closed hollows`} within the part, which nothing opens to the outside. Move the cutter up to the surface, or send it through.`,
     );
-  return heed.length ? { ...done, report: { ...done.report, heed } } : done;
+  return warnings.length ? { ...done, report: { ...done.report, warnings } } : done;
 }
 
 /** What may leave a hollow. */
@@ -57,7 +59,7 @@ function cutBy(
   if (operation === 'kerf') {
     // All slits of a cut are one list, so they take the slot that its first cutter would give.
     const [slot] = cutters[0]!.slots;
-    return kerf(target, cutters, { width, depth, bottom, lines, spacing, nearest, course, slot, wallUvs }, ctx);
+    return kerf(target, { cutters, width, depth, bottom, lines, spacing, nearest, course, slot, wallUvs }, ctx);
   }
   const options = { operation, joinFlush, keeps, nearest, course, wallUvs, memory: memory?.carve };
   const [still, moved] = [
@@ -67,7 +69,7 @@ function cutBy(
   const cut =
     still.length && moved.length && memory && ONE_BY_ONE.has(operation) && !nearest
       ? inTwo(target, still, moved, options, memory, ctx)
-      : carve(target, cutters, options, ctx);
+      : carve(target, { cutters, ...options }, ctx);
   // While a cutter moves only the picture counts.
   const done = params.tidy && moving === undefined && operation !== 'scribe' ? tidied(cut, course) : cut;
   if (params.ties === 'none' || operation === 'scribe') return done;
@@ -94,7 +96,7 @@ export function tidied(
   const touched = besideOutline(cut.mesh, course);
   for (let f = 0; f < faceCount(cut.mesh); f++)
     if (touched(f)) for (let c = faceBegin(cut.mesh, f); c < faceEnd(cut.mesh, f); c++) beside.add(corners[c]!);
-  const { mesh, report } = tidy(cut.mesh, (v) => beside.has(v), 0);
+  const { mesh, report } = tidy(cut.mesh, { wanted: (v) => beside.has(v), tolerance: 0 });
   return { mesh, report: { ...cut.report, tidied: report } };
 }
 
@@ -106,12 +108,12 @@ function inTwo(
   target: PolyMesh,
   still: PolyMesh[],
   moved: readonly PolyMesh[],
-  options: CarveOptions,
+  options: CarveSettings,
   memory: CourseMemory,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: CarveReport } {
   const first = memory.still(target, still, options, ctx);
-  const { mesh, report } = carve(first.mesh, moved, options, ctx);
+  const { mesh, report } = carve(first.mesh, { cutters: moved, ...options }, ctx);
   const { volumeBefore, areaBefore } = first.report;
   return { mesh, report: { ...report, volumeBefore, areaBefore } };
 }

@@ -64,7 +64,7 @@ describe('edges stay dressed', () => {
     const two = made(second);
     expect(isClosed(two.mesh)).toBe(true);
     expect(pairsThatMeet(two.mesh, () => true)).toEqual([]);
-    expect(two.courses[3]!.report.did!.edges).toBe(one.courses[2]!.report.did!.edges! + 64);
+    expect(two.courses[3]!.report.counts!.edges).toBe(one.courses[2]!.report.counts!.edges! + 64);
     // All faces of before are there still, but the two flats that the new hole goes through, which it changes.
     const [was, is] = [facesOf(one.mesh), facesOf(two.mesh)];
     expect([...was].filter((f) => !is.has(f))).toHaveLength(2);
@@ -122,8 +122,8 @@ describe('edges stay dressed', () => {
     expect(settled.key).toBe(new Evaluator(() => 0).evaluate(at(2.5), none).key);
     expect([...settled.mesh.positions]).toEqual([...new Evaluator(() => 0).evaluate(at(2.5), none).mesh.positions]);
     // Wider than the plate is thick: narrower where there is no room, as at rest.
-    expect(drag(12).courses.at(-1)!.report.did).toEqual(
-      new Evaluator(() => 0).evaluate(at(12), none).courses.at(-1)!.report.did,
+    expect(drag(12).courses.at(-1)!.report.counts).toEqual(
+      new Evaluator(() => 0).evaluate(at(12), none).courses.at(-1)!.report.counts,
     );
   });
 
@@ -189,7 +189,7 @@ describe('light and form of what a cut disturbs', () => {
     const p = dressed(port(hull()), 'reseat', { most: 1 });
     const { mesh, courses } = made(p);
     expect(courses[2]!.error).toBeUndefined();
-    const { moved, furthest } = courses[2]!.report.did!;
+    const { moved, furthest } = courses[2]!.report.counts!;
     expect(moved).toBeGreaterThan(40);
     expect(furthest).toBeLessThan(38 * (1 - Math.cos(Math.PI / 64)) * 1.5);
     const t = topologyOf(mesh);
@@ -234,7 +234,7 @@ describe('light and form of what a cut disturbs', () => {
       if (on.has(t.face[Math.floor(i / 3)]!)) expect(fitted!.mesh.layers.normal![i]).toBeCloseTo(x, 3);
     });
     const seated = made(dressed(cut, 'reseat', { surface: 'fitted', pick }));
-    expect(seated.courses[2]!.report.did!.moved).toBeGreaterThan(10);
+    expect(seated.courses[2]!.report.counts!.moved).toBeGreaterThan(10);
     for (const f of skin)
       for (const v of seated.mesh.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!))
         expect(Math.hypot(seated.mesh.positions[3 * v]!, seated.mesh.positions[3 * v + 1]!)).toBeCloseTo(38, 4);
@@ -268,13 +268,13 @@ describe('light and form of what a cut disturbs', () => {
     const { mesh, courses } = made(held);
     expect(courses.map((c) => c.error?.message)).toEqual(courses.map(() => undefined));
     expect(isClosed(mesh)).toBe(true);
-    const did = courses.at(-1)!.report.did!;
-    expect(did.rims).toBe(1);
+    const counts = courses.at(-1)!.report.counts!;
+    expect(counts.rims).toBe(1);
     // Of a diameter of 25 mm; the rim is rounded within its lines, 2 mm on both sides.
-    expect(did.outAfter).toBeLessThan(0.5);
-    expect(did.offAfter).toBeLessThan(1);
+    expect(counts.outAfter).toBeLessThan(0.5);
+    expect(counts.offAfter).toBeLessThan(1);
     // Before, the middles of flats are off by the sagitta of 32 of them round 38 mm at least.
-    expect(did.offBefore).toBeGreaterThan(38 * (1 - Math.cos(Math.PI / 32)) - 1e-9);
+    expect(counts.offBefore).toBeGreaterThan(38 * (1 - Math.cos(Math.PI / 32)) - 1e-9);
   }, 60_000);
 
   it('held and subdivided twice, a hole in a flat stays round', () => {
@@ -297,21 +297,21 @@ describe('light and form of what a cut disturbs', () => {
     expect(Math.max(...radii) - Math.min(...radii)).toBeLessThan(0.02);
     expect(t.edgeCount).toBeGreaterThan(1000);
     // The card tells the rims of both sides by the plug gauge, and how far off its surfaces the part is.
-    const did = courses[4]!.report.did!;
-    expect(did.rims).toBe(2);
-    expect(did.outBefore).toBeLessThan(1e-9);
+    const counts = courses[4]!.report.counts!;
+    expect(counts.rims).toBe(2);
+    expect(counts.outBefore).toBeLessThan(1e-9);
     const rim = new Set(
       [...mesh.corners.keys()]
         .filter((c) => mesh.layers.seam![c] && P[3 * mesh.corners[c]! + 2]! > 0)
         .map((c) => mesh.corners[c]!),
     );
     const out = [...rim].map((v) => Math.hypot(P[3 * v]!, P[3 * v + 1]!));
-    expect(did.outAfter).toBeCloseTo(Math.max(...out) - Math.min(...out), 2);
-    expect(did.outAfter).toBeLessThan(0.15);
-    expect(did.radius).toBeLessThan(0.1);
+    expect(counts.outAfter).toBeCloseTo(Math.max(...out) - Math.min(...out), 2);
+    expect(counts.outAfter).toBeLessThan(0.15);
+    expect(counts.radius).toBeLessThan(0.1);
     // Before, the middles of the wall's flats are off by their sagitta.
-    expect(did.offBefore).toBeGreaterThan(0.001);
+    expect(counts.offBefore).toBeGreaterThan(0.001);
     // And after it the rims are rounded within their lines.
-    expect(did.offAfter).toBeLessThan(0.3);
+    expect(counts.offAfter).toBeLessThan(0.3);
   });
 });

@@ -3,7 +3,7 @@ import * as dress from '../../dress/index.ts';
 import { type BodySizes, resolvePick } from '../base/picks.ts';
 import type { CourseEnv } from './env.ts';
 import type { StrokeParams } from '../settings/strokes.ts';
-import { type Mended, strokeKind, verticesOf } from './strokeKinds.ts';
+import { type StrokeResult, strokeKind, verticesOf } from './strokeKinds.ts';
 
 type BevelParams = Omit<StrokeParams<'bevel'>, 'pick' | 'taper'>;
 
@@ -34,10 +34,10 @@ function bevelled(
   taper: number,
   env: CourseEnv,
   ctx: OpContext | undefined,
-): Mended {
+): StrokeResult {
   const guide = p.measure === 'radius' && p.rolls ? env.guide?.(m) : undefined;
   const wish = { ...shapeOf(m, p), guide, past: p.past, taper, course: env.course, ...(p.strips && { slot: p.slot }) };
-  const make = (width: number) => dress.bevel(m, edges, { ...wish, width }, ctx);
+  const make = (width: number) => dress.bevel(m, { edges, ...wish, width }, ctx);
   const { memory } = env;
   // A ball on bent surfaces does not go straight as it grows.
   if (env.moving === undefined || !memory || guide) return madeOf(make(wish.width), 'narrower');
@@ -46,13 +46,13 @@ function bevelled(
   return madeOf(memory.plan.at(width, m, JSON.stringify([edges, [...widths!], others]), make), 'narrower');
 }
 
-function madeOf({ mesh, report }: { mesh: PolyMesh; report: dress.BevelReport }, word: string): Mended {
+function madeOf({ mesh, report }: { mesh: PolyMesh; report: dress.BevelReport }, word: string): StrokeResult {
   const { edges, strips, corners, narrowed, least, met, places } = report;
   return {
     mesh,
-    did: { edges, strips, corners, narrowed, least, ...(met && { met }) },
+    counts: { edges, strips, corners, narrowed, least, ...(met && { met }) },
     ...(narrowed && {
-      heed: [
+      warnings: [
         `There is no room for all of it: ${word} at ${narrowed} ${narrowed === 1 ? 'vertex' : 'vertices'}, down to ${(100 * least).toFixed(0)} %.`,
       ],
       places: { narrowed: places },
@@ -88,29 +88,39 @@ export const DRESSING_KINDS = {
   }),
   cutOff: strokeKind('cutOff', {
     op(m, ids, p) {
-      const { mesh, narrowed } = dress.bevelVertices(m, ids, p.width);
-      return { mesh, did: { cut: ids.length, narrowed } };
+      const {
+        mesh,
+        report: { narrowed },
+      } = dress.bevelVertices(m, { vertices: ids, width: p.width });
+      return { mesh, counts: { cut: ids.length, narrowed } };
     },
   }),
   ownWidth: strokeKind('ownWidth', {
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
-      return { mesh: dress.markEdges(m, edges, 'bevelWidth', p.width), did: { edges: edges.length } };
+      return {
+        mesh: dress.markEdges(m, { edges, layer: 'bevelWidth', value: p.width }).mesh,
+        counts: { edges: edges.length },
+      };
     },
   }),
   hold: strokeKind('hold', {
-    op: (m, ids, p, on, _env, ctx) => madeOf(dress.holdEdges(m, edgesOf(m, ids, on), p.distance, ctx), 'nearer'),
+    op: (m, ids, p, on, _env, ctx) =>
+      madeOf(dress.holdEdges(m, { edges: edgesOf(m, ids, on), distance: p.distance }, ctx), 'nearer'),
   }),
   hard: strokeKind('hard', {
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
-      return { mesh: dress.setHard(m, edges, p.to, p.weight), did: { edges: edges.length } };
+      return { mesh: dress.setHard(m, { edges, to: p.to, weight: p.weight }).mesh, counts: { edges: edges.length } };
     },
   }),
   crease: strokeKind('crease', {
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
-      return { mesh: dress.markEdges(m, edges, 'crease', p.sharpness), did: { edges: edges.length } };
+      return {
+        mesh: dress.markEdges(m, { edges, layer: 'crease', value: p.sharpness }).mesh,
+        counts: { edges: edges.length },
+      };
     },
   }),
   subdivide: strokeKind('subdivide', {
@@ -123,51 +133,48 @@ export const DRESSING_KINDS = {
           'bad-input',
           `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`,
         );
-      const { mesh } = dress.subdivide(m, p.levels, { limit: p.limit, corners: p.corners, uvs: p.uvs });
+      const { mesh } = dress.subdivide(m, { levels: p.levels, limit: p.limit, corners: p.corners, uvs: p.uvs });
       const faces = mesh.faceLoops.length - 1;
       const figures = faces <= MOST_MEASURED ? dress.subdivisionFigures(m, mesh, env.guide) : null;
-      const did: Record<string, number> = { faces };
+      const counts: Record<string, number> = { faces };
       if (figures?.rims)
-        Object.assign(did, {
+        Object.assign(counts, {
           rims: figures.rims,
           outBefore: figures.outBefore,
           outAfter: figures.outAfter,
           radius: figures.radius,
         });
-      if (figures?.offAfter != null) Object.assign(did, { offBefore: figures.offBefore, offAfter: figures.offAfter });
-      return { mesh, did, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
+      if (figures?.offAfter != null)
+        Object.assign(counts, { offBefore: figures.offBefore, offAfter: figures.offAfter });
+      return { mesh, counts, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
     },
   }),
   relight: strokeKind('relight', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
-      const { mesh, corners, most } = dress.relight(
-        m,
-        guideIn(m, env, p.surface, wanted),
-        (f) => wanted.has(f),
-        p.fade,
-      );
+      const {
+        mesh,
+        report: { corners, most },
+      } = dress.relight(m, { guide: guideIn(m, env, p.surface, wanted), wanted: (f) => wanted.has(f), fade: p.fade });
       if (!corners)
         throw new MasonError(
           'bad-input',
           'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.',
         );
-      return { mesh, did: { faces: wanted.size, corners, most } };
+      return { mesh, counts: { faces: wanted.size, corners, most } };
     },
   }),
   reseat: strokeKind('reseat', {
     op(m, ids, p, _on, env) {
       const wanted = new Set(ids);
-      const { mesh, moved, furthest, spared } = dress.reseat(
-        m,
-        guideIn(m, env, p.surface, wanted),
-        (f) => wanted.has(f),
-        p.most,
-      );
+      const {
+        mesh,
+        report: { moved, furthest, spared },
+      } = dress.reseat(m, { guide: guideIn(m, env, p.surface, wanted), wanted: (f) => wanted.has(f), most: p.most });
       return {
         mesh,
-        did: { moved, furthest },
-        heed: spared
+        counts: { moved, furthest },
+        warnings: spared
           ? [`${spared} ${spared === 1 ? 'vertex is' : 'vertices are'} further from the surface than that and stayed.`]
           : [],
       };
@@ -182,16 +189,22 @@ export const DRESSING_KINDS = {
         flats: p.flats,
         taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio },
       } as const;
-      const { mesh, moved, furthest, lines, rest } = dress.bendByCage(m, verticesOf(m, on, ids), wish);
-      return { mesh, did: { moved, furthest }, lines, places: { cage: rest } };
+      const {
+        mesh,
+        report: { moved, furthest, lines, rest },
+      } = dress.bendByCage(m, { vertices: verticesOf(m, on, ids), ...wish });
+      return { mesh, counts: { moved, furthest }, lines, places: { cage: rest } };
     },
   }),
   thicken: strokeKind('thicken', {
     op(m, ids, p) {
       if (ids.length !== m.faceLoops.length - 1)
         throw new MasonError('bad-input', 'It thickens the whole part. Let it work on all faces.');
-      const { mesh, rim } = dress.thicken(m, p);
-      return { mesh, did: { rim } };
+      const {
+        mesh,
+        report: { rim },
+      } = dress.thicken(m, p);
+      return { mesh, counts: { rim } };
     },
   }),
 } as const;

@@ -1,4 +1,4 @@
-import { carve, CarveMemory, type CarveOptions } from '../../carve/index.ts';
+import { carve, CarveMemory, type CarveSettings } from '../../carve/index.ts';
 import type { BevelPlan, GuideSurface } from '../../dress/index.ts';
 import type { OpContext, PolyMesh } from '../../mesh/index.ts';
 import type { BodySizes } from '../base/picks.ts';
@@ -30,7 +30,7 @@ export class CourseMemory {
   private done: { target: PolyMesh; cutters: PolyMesh[]; options: string; cut: ReturnType<typeof carve> } | null = null;
 
   /** The cut of cutters that stay where they are, found again while target and cutters are the very same. */
-  still(target: PolyMesh, cutters: PolyMesh[], options: CarveOptions, ctx?: OpContext): ReturnType<typeof carve> {
+  still(target: PolyMesh, cutters: PolyMesh[], options: CarveSettings, ctx?: OpContext): ReturnType<typeof carve> {
     const { memory, ...settings } = options;
     const words = JSON.stringify(settings);
     const { done } = this;
@@ -40,7 +40,7 @@ export class CourseMemory {
       done.cutters.length === cutters.length &&
       cutters.every((m, i) => m === done.cutters[i]);
     if (!same)
-      this.done = { target, cutters, options: words, cut: carve(target, cutters, { ...settings, memory }, ctx) };
+      this.done = { target, cutters, options: words, cut: carve(target, { cutters, ...settings, memory }, ctx) };
     return this.done!.cut;
   }
 

@@ -1,53 +1,57 @@
+import type { OpResult } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
-import { type Mended, strokeKind, verticesOf } from './strokeKinds.ts';
+import { type StrokeResult, strokeKind, verticesOf } from './strokeKinds.ts';
 
-const merged = ({ mesh, merged: n, longest, closed, lines }: mends.Merged): Mended => ({
+const merged = ({
   mesh,
-  did: { merged: n, longest, closed },
+  report: { merged: n, longest, closed, lines },
+}: OpResult<mends.MergeReport>): StrokeResult => ({
+  mesh,
+  counts: { merged: n, longest, closed },
   lines,
-  heed: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [],
+  warnings: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [],
 });
 
 /** Strokes that bring vertices together, or take them out. */
 export const JOINING_KINDS = {
   weld: strokeKind('weld', {
     op(m, ids, p, on) {
-      const r = mends.weld(m, verticesOf(m, on, ids), p);
+      const r = mends.weld(m, { vertices: verticesOf(m, on, ids), ...p });
       const out = merged(r);
-      if (r.details)
-        out.heed!.push(
-          `${r.details} lot${r.details === 1 ? '' : 's'} reached further than the detail size${r.spared ? ' and stayed as they were' : ' and were swallowed'}.`,
+      if (r.report.details)
+        out.warnings!.push(
+          `${r.report.details} lot${r.report.details === 1 ? '' : 's'} reached further than the detail size${r.report.spared ? ' and stayed as they were' : ' and were swallowed'}.`,
         );
-      return { ...out, did: { ...out.did, details: r.details, spared: r.spared } };
+      return { ...out, counts: { ...out.counts, details: r.report.details, spared: r.report.spared } };
     },
   }),
   merge: strokeKind('merge', {
-    op: (m, ids, p) => merged(mends.mergeTo(m, ids, p.where)),
+    op: (m, ids, p) => merged(mends.mergeTo(m, { vertices: ids, to: p.where })),
   }),
   toOutline: strokeKind('toOutline', {
-    op: (m, ids, p, on) => merged(mends.weldToOutline(m, verticesOf(m, on, ids), p.distance)),
+    op: (m, ids, p, on) => merged(mends.weldToOutline(m, { vertices: verticesOf(m, on, ids), distance: p.distance })),
   }),
   slide: strokeKind('slide', {
-    op: (m, [a, b], p) => merged(mends.slideVertex(m, a!, b!, p.share)),
+    op: (m, [a, b], p) => merged(mends.slideVertex(m, { vertex: a!, to: b!, share: p.share })),
   }),
   dissolve: strokeKind('dissolve', {
     op(m, ids, _, on) {
       const {
         mesh,
-        joined,
-        vertices: gone,
-      } = on === 'vertex'
-        ? mends.dissolveVertices(m, ids)
-        : on === 'edge'
-          ? mends.dissolveEdges(m, ids)
-          : mends.dissolveFaces(m, ids);
-      return { mesh, did: { joined, vertices: gone } };
+        report: { joined, vertices: gone },
+      } =
+        on === 'vertex'
+          ? mends.dissolveVertices(m, { vertices: ids })
+          : on === 'edge'
+            ? mends.dissolveEdges(m, { edges: ids })
+            : mends.dissolveFaces(m, { faces: ids });
+      return { mesh, counts: { joined, vertices: gone } };
     },
   }),
   remove: strokeKind('remove', {
     op(m, ids, _, on) {
       const gone = on === 'face' ? new Set(ids) : mends.facesAt(m, on, ids);
-      return { mesh: mends.deleteFaces(m, gone), did: { faces: gone.size } };
+      return { mesh: mends.deleteFaces(m, { faces: gone }).mesh, counts: { faces: gone.size } };
     },
   }),
 } as const;

@@ -1,25 +1,34 @@
 import { add, MasonError, sub, unit, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
-import { strokeKind, verticesOf, type Mended } from './strokeKinds.ts';
+import { strokeKind, verticesOf, type StrokeResult } from './strokeKinds.ts';
 
 /** Strokes that raise, move and shape. */
 export const RAISING_KINDS = {
   inset: strokeKind('inset', {
     op(m, ids, p) {
-      const { mesh, distance, faces: of } = mends.inset(m, ids, p);
-      return { mesh, did: { distance, faces: of } };
+      const {
+        mesh,
+        report: { distance, faces: of },
+      } = mends.inset(m, { faces: ids, ...p });
+      return { mesh, counts: { distance, faces: of } };
     },
   }),
   extrude: strokeKind('extrude', {
     op(m, ids, p, _on, env) {
-      const { mesh, walls } = mends.extrude(m, ids, p, env.course);
-      return { mesh, did: { walls, faces: ids.length } };
+      const {
+        mesh,
+        report: { walls },
+      } = mends.extrude(m, { faces: ids, ...p, course: env.course });
+      return { mesh, counts: { walls, faces: ids.length } };
     },
   }),
   detach: strokeKind('detach', {
     op(m, ids) {
-      const { mesh, opened } = mends.detach(m, ids);
-      return { mesh, did: { opened, faces: ids.length } };
+      const {
+        mesh,
+        report: { opened },
+      } = mends.detach(m, { faces: ids });
+      return { mesh, counts: { opened, faces: ids.length } };
     },
   }),
   move: strokeKind('move', {
@@ -28,14 +37,20 @@ export const RAISING_KINDS = {
       const box = boxOf(list.map((v) => vertexPlace(m, v)));
       const way = p.edge ? firstWay(m, list) : ([0, 0, 0] as const);
       const by = add(p.by, way, p.edge);
-      const { mesh, moved } = mends.moveVertices(m, list, { ...p, by, about: p.about === 'origin' ? [0, 0, 0] : null });
-      return { mesh, did: { moved }, box, lines: reachOf(box.middle, p.soft) };
+      const {
+        mesh,
+        report: { moved },
+      } = mends.moveVertices(m, { vertices: list, ...p, by, about: p.about === 'origin' ? [0, 0, 0] : null });
+      return { mesh, counts: { moved }, box, lines: reachOf(box.middle, p.soft) };
     },
   }),
   shapeRun: strokeKind('shapeRun', {
     op(m, ids, p) {
-      const { mesh, runs, furthest } = mends.shapeLoops(m, ids, { ...p, shape: p.into });
-      return { mesh, did: { runs, furthest } };
+      const {
+        mesh,
+        report: { runs, furthest },
+      } = mends.shapeLoops(m, { edges: ids, ...p, shape: p.into });
+      return { mesh, counts: { runs, furthest } };
     },
   }),
   match: strokeKind('match', {
@@ -47,7 +62,10 @@ export const RAISING_KINDS = {
           'bad-input',
           `Two closed runs are wanted, the one to be turned picked first; there are ${runs.length}.`,
         );
-      return { mesh: mends.matchLoop(m, runs[0]!, runs[1]!), did: { corners: runs[0]!.vertices.length } };
+      return {
+        mesh: mends.matchLoop(m, { run: runs[0]!, other: runs[1]! }).mesh,
+        counts: { corners: runs[0]!.vertices.length },
+      };
     },
   }),
   align: strokeKind('align', {
@@ -59,13 +77,13 @@ export const RAISING_KINDS = {
           : p.to === 'line'
             ? { line: firstEnds(m, list) }
             : { plane: mends.firstPlane(list.map((v) => vertexPlace(m, v))) };
-      return { mesh: mends.alignVertices(m, list, to), did: { moved: list.length } };
+      return { mesh: mends.alignVertices(m, { vertices: list, to }).mesh, counts: { moved: list.length } };
     },
   }),
 } as const;
 
 /** The middle that they are turned about, and how far they reach. */
-function boxOf(points: readonly Vec3[]): NonNullable<Mended['box']> {
+function boxOf(points: readonly Vec3[]): NonNullable<StrokeResult['box']> {
   const side = (k: 0 | 1 | 2) =>
     points.reduce(([low, high], p) => [Math.min(low, p[k]), Math.max(high, p[k])] as const, [
       Infinity,

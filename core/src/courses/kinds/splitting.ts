@@ -19,15 +19,22 @@ const splitAt = (p: {
 export const SPLITTING_KINDS = {
   fill: strokeKind('fill', {
     op(m, ids, p, _on, env) {
-      const { mesh, filled, faces: made } = mends.fill(m, ids, p, env.course);
-      return { mesh, did: { filled, faces: made } };
+      const {
+        mesh,
+        report: { filled, faces: made },
+      } = mends.fill(m, { edges: ids, ...p, course: env.course });
+      return { mesh, counts: { filled, faces: made } };
     },
   }),
   bridge: strokeKind('bridge', {
     op(m, ids, p, on, env) {
-      const opened = on === 'face' ? mends.openedAt(m, new Set(ids)) : { mesh: m, edges: [...ids] };
-      const { mesh, faces: made } = mends.bridge(opened.mesh, opened.edges, p, env.course);
-      return { mesh, did: { faces: made } };
+      const opened =
+        on === 'face' ? mends.openedAt(m, { faces: new Set(ids) }) : { mesh: m, report: { edges: [...ids] } };
+      const {
+        mesh,
+        report: { faces: made },
+      } = mends.bridge(opened.mesh, { edges: opened.report.edges, ...p, course: env.course });
+      return { mesh, counts: { faces: made } };
     },
   }),
   connect: strokeKind('connect', {
@@ -37,11 +44,15 @@ export const SPLITTING_KINDS = {
       let mesh = m;
       let added = 0;
       for (let i = 0; i + 1 < at.length; i++) {
-        const r = mends.connect(mesh, vertexAt(mesh, at[i]!), vertexAt(mesh, at[i + 1]!), faceNormals(mesh));
+        const r = mends.connect(mesh, {
+          from: vertexAt(mesh, at[i]!),
+          to: vertexAt(mesh, at[i + 1]!),
+          normals: faceNormals(mesh),
+        });
         mesh = r.mesh;
-        added += r.added;
+        added += r.report.added;
       }
-      return { mesh, did: { edges: at.length - 1, added } };
+      return { mesh, counts: { edges: at.length - 1, added } };
     },
   }),
   line: strokeKind('line', {
@@ -52,33 +63,42 @@ export const SPLITTING_KINDS = {
       });
       if (stops.length < 2)
         throw new MasonError('bad-input', 'Fewer than two stops of the line were found. Draw it again.');
-      const heed =
+      const warnings =
         stops.length < p.stops.length
           ? [`${p.stops.length - stops.length} stops were not found: the line skips them.`]
           : [];
-      const { mesh, added, cut } = p.through
-        ? { ...mends.lineThrough(m, stops, sizeOf(m)), added: 0 }
-        : mends.cutLine(m, stops);
-      return { mesh, did: { added, cut }, heed };
+      const { mesh, report } = p.through
+        ? mends.lineThrough(m, { stops, size: sizeOf(m) })
+        : mends.cutLine(m, { stops });
+      return { mesh, counts: { added: 0, ...report }, warnings };
     },
   }),
   split: strokeKind('split', {
     op(m, ids, p, on) {
       const edges = on === 'edge' ? ids : edgesOfFaces(m, ids);
-      const { mesh, added } = mends.splitEdges(m, edges, splitAt(p));
-      return { mesh, did: { added } };
+      const {
+        mesh,
+        report: { added },
+      } = mends.splitEdges(m, { edges, at: splitAt(p) });
+      return { mesh, counts: { added } };
     },
   }),
   loop: strokeKind('loop', {
     op(m, ids, p) {
-      const { mesh, cut } = mends.insertLoops(m, ids, splitAt(p), p);
-      return { mesh, did: { cut } };
+      const {
+        mesh,
+        report: { cut },
+      } = mends.insertLoops(m, { edges: ids, at: splitAt(p), ...p });
+      return { mesh, counts: { cut } };
     },
   }),
   divide: strokeKind('divide', {
     op(m, ids, p) {
-      const { mesh, divided } = mends.divideFaces(m, ids, p.n);
-      return { mesh, did: { divided } };
+      const {
+        mesh,
+        report: { divided },
+      } = mends.divideFaces(m, { faces: ids, parts: p.n });
+      return { mesh, counts: { divided } };
     },
   }),
 } as const;

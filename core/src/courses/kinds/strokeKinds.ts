@@ -19,10 +19,10 @@ import type { CourseEnv } from './env.ts';
 import { type StrokeName, strokeOf, type StrokeParams, STROKES } from '../settings/strokes.ts';
 
 /** What an operation is given: the mesh, and what is picked of it. */
-export interface Mended {
+export interface StrokeResult {
   mesh: PolyMesh;
-  did: Record<string, number>;
-  heed?: string[];
+  counts: Record<string, number>;
+  warnings?: string[];
   lines?: number[];
   box?: StrokeReport['box'];
   gaps?: number[];
@@ -40,7 +40,7 @@ export interface StrokeRun<K extends StrokeName> {
     ctx: OpContext | undefined,
     /** Of a pick of elements each, or null where it was not found. */
     each: readonly (number | null)[],
-  ): Mended;
+  ): StrokeResult;
 }
 
 export type StrokeKind<K extends StrokeName> = CourseKind<StrokeParams<K>> & PickedOnWhat<K>;
@@ -68,23 +68,31 @@ export function strokeKind<K extends StrokeName>(kind: K, { op }: StrokeRun<K>):
         );
       const { ids, lost, each, of } = resolvePick(input!, pick, env.bodies);
       if (ids.length < (m.least ?? 1)) throw new MasonError('bad-input', tooFew(pick, ids.length, m.least ?? 1));
-      const { mesh, did, heed = [], lines, box, gaps, places } = op(input!, [...ids], params, pick.on, env, ctx, each);
+      const {
+        mesh,
+        counts,
+        warnings = [],
+        lines,
+        box,
+        gaps,
+        places,
+      } = op(input!, [...ids], params, pick.on, env, ctx, each);
       checkCancelled(ctx);
-      lookOver(input!, mesh, m, heed);
+      lookOver(input!, mesh, m, warnings);
       const at = pick.by === 'elements' ? lost.map((i) => pick.elements[i]!.at) : [];
       const few = !m.reshapes && Math.max(faceCount(input!), faceCount(mesh)) <= MOST_MEASURED;
-      const went = few ? surfaceDrift(input!, mesh, ctx) : null;
+      const drift = few ? surfaceDrift(input!, mesh, ctx) : null;
       return {
         mesh,
         report: {
           found: ids.length,
           of,
           lost: at,
-          did,
-          heed,
+          counts,
+          warnings,
           lines,
           box,
-          went,
+          surfaceDrift: drift,
           ...(gaps && { gaps }),
           ...(places && { places: copied(places) }),
         },
@@ -111,7 +119,7 @@ function lookOver(
   before: PolyMesh,
   after: PolyMesh,
   { opens, waits }: { opens?: boolean; waits?: boolean },
-  heed: string[],
+  warnings: string[],
 ): void {
   if (!waits && sameMesh(before, after))
     throw new MasonError(
@@ -132,7 +140,7 @@ function lookOver(
       );
     }
   const [was, is] = [isClosed(before), isClosed(after)];
-  if (was && !is && !opens) heed.push('The part was closed and is open now.');
+  if (was && !is && !opens) warnings.push('The part was closed and is open now.');
   if (was && is && areaAndVolume(before).volume > 0 && areaAndVolume(after).volume < 0)
     throw new MasonError('not-done', 'The part would be turned inside out: its volume would be below 0. Use less.');
 }
@@ -143,12 +151,14 @@ export const strokeSays = <K extends StrokeName>(
   params: StrokeParams<K>,
   unit: LengthUnit,
   report?: StrokeReport,
-): string => `${strokeOf(kind).says(params, report?.did, unit)}${told(report, unit)}`;
+): string => `${strokeOf(kind).says(params, report?.counts, unit)}${told(report, unit)}`;
 
 /** What was lost of a pick, how far the surface went, in words. */
 function told(r: StrokeReport | undefined, unit: LengthUnit): string {
   const lost = r?.lost?.length ? `; ${r.found} of ${r.of} picks found` : '';
-  const drift = r?.went ? `; drift ${r.went.atLeast ? 'at least ' : ''}${formatLength(r.went.distance, unit, 4)}` : '';
+  const drift = r?.surfaceDrift
+    ? `; drift ${r.surfaceDrift.atLeast ? 'at least ' : ''}${formatLength(r.surfaceDrift.distance, unit, 4)}`
+    : '';
   return `${lost}${drift}`;
 }
 

@@ -23,7 +23,7 @@ const SINGLE = {
 const gathered = strokeKind('gathered', {
   op(m, _ids, { edits }, _on, env, ctx) {
     let mesh = m;
-    const heed: string[] = [];
+    const warnings: string[] = [];
     const lines: number[] = [];
     let done = 0;
     edits.forEach((edit, i) => {
@@ -31,20 +31,20 @@ const gathered = strokeKind('gathered', {
       const kind = own as unknown as StrokeKind<StrokeName> | undefined;
       const params = kind?.schema.safeParse(edit.params);
       const called = `${edit.name} (${i + 1} of ${edits.length})`;
-      if (!kind || !params?.success) return void heed.push(`${called} has settings that are not known here.`);
+      if (!kind || !params?.success) return void warnings.push(`${called} has settings that are not known here.`);
       try {
         const r = kind.run(ctx, mesh, params.data, env);
         mesh = r.mesh;
         done++;
         lines.push(...(r.report.lines ?? []));
-        if (r.report.lost?.length) heed.push(`${called}: ${r.report.found} of ${r.report.of} picks found.`);
-        heed.push(...(r.report.heed ?? []).map((h) => `${called}: ${h}`));
+        if (r.report.lost?.length) warnings.push(`${called}: ${r.report.found} of ${r.report.of} picks found.`);
+        warnings.push(...(r.report.warnings ?? []).map((h) => `${called}: ${h}`));
       } catch (e) {
         if (!(e instanceof MasonError) || e.code === 'cancelled') throw e;
-        heed.push(`${called} was not done: ${e.message}`);
+        warnings.push(`${called} was not done: ${e.message}`);
       }
     });
-    return { mesh, did: { done, edits: edits.length }, heed, lines };
+    return { mesh, counts: { done, edits: edits.length }, warnings, lines };
   },
 });
 

@@ -69,9 +69,8 @@ function randomMesh(random: () => number, open: boolean): PolyMesh {
     () => cylinder(whole(4, 15), whole(5, 30), whole(3, 14), whole(1, 3)),
     () => sheet(whole(5, 30), whole(5, 30), [whole(1, 5), whole(1, 5)]),
     () =>
-      carve(
-        withSource(box(40, 30, 8), 1, 1),
-        [
+      carve(withSource(box(40, 30, 8), 1, 1), {
+        cutters: [
           withSource(
             transformMesh(cylinder(whole(2, 9), 30, whole(5, 14)), [
               1,
@@ -91,8 +90,9 @@ function randomMesh(random: () => number, open: boolean): PolyMesh {
             2,
           ),
         ],
-        { operation: 'subtract', course: 2 },
-      ).mesh,
+        operation: 'subtract',
+        course: 2,
+      }).mesh,
   ];
   const m = open ? bodies[2]!() : bodies[whole(0, bodies.length - 1)]!();
   const turn: Vec3 = [360 * random(), 360 * random(), 360 * random()];
@@ -329,7 +329,7 @@ export function strokeTrials(kind: StrokeName, runs: number, seed: number): Stro
     const bare = randomMesh(random, kind === 'thicken');
     const m =
       kind === 'moveTie'
-        ? tie(bare, elementsOf(bare, 'face'), 'short').mesh
+        ? tie(bare, { faces: elementsOf(bare, 'face'), way: 'short' }).mesh
         : kind === 'heal'
           ? hurt(bare, random)
           : bare;
@@ -359,7 +359,7 @@ export function strokeTrials(kind: StrokeName, runs: number, seed: number): Stro
         Math.abs(is.volume - was.volume) > 1e-9 * (Math.abs(was.volume) + was.area)
       )
         tell(`area or volume changed: ${was.area} ${is.area}`);
-      if (report.went!.distance !== 0) tell(`it drifts by ${report.went!.distance}`);
+      if (report.surfaceDrift!.distance !== 0) tell(`it drifts by ${report.surfaceDrift!.distance}`);
     }
     const keepsForm = PARTS_ONLY.includes(kind) || ['collar', 'bevel', 'finish', 'subdivide', 'cutOff'].includes(kind);
     if (keepsForm && isClosed(m) && euler(mesh) !== euler(m))
@@ -367,15 +367,15 @@ export function strokeTrials(kind: StrokeName, runs: number, seed: number): Stro
     if (
       isClosed(m) &&
       !isClosed(mesh) &&
-      !report.heed!.length &&
+      !report.warnings!.length &&
       !['remove', 'detach', 'plane', 'orient', 'gathered', 'heal'].includes(kind)
     )
       tell('a closed part came open untold');
     if (isClosed(m) && isClosed(mesh) && keepsForm && pinchedVertices(mesh).length) tell('faces meet at a point');
     // The drift against a measurement of its own.
     const far = Math.max(sampled(m, mesh, random), sampled(mesh, m, random));
-    if (!report.went) continue;
-    const { distance, atLeast } = report.went;
+    if (!report.surfaceDrift) continue;
+    const { distance, atLeast } = report.surfaceDrift;
     if (far > distance * (1 + 2e-4) + 2e-6 * sizeOf(m) && !atLeast)
       tell(`places are ${far} off, and the drift is ${distance}`);
   }

@@ -54,7 +54,7 @@ const edges = (m: PolyMesh, where: (a: number[], b: number[]) => boolean) => {
   const at = (v: number) => [...m.positions.slice(3 * v, 3 * v + 3)];
   return [...t.edgeCorner].filter((c) => where(at(m.corners[c]!), at(m.corners[t.next[c]!]!)));
 };
-const holed = carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh;
+const holed = carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 }).mesh;
 /** A box with a vertex in the middle of every edge. */
 const littered = STROKE_KINDS.split.run(
   undefined,
@@ -104,7 +104,7 @@ const CASES: Record<StrokeName, [PolyMesh, PickedOn, (m: PolyMesh) => number[], 
   detach: [box(10, 10, 10), 'face', () => [0]],
   move: [box(10, 10, 10), 'vertex', () => [0], { by: [1, 1, 1] }],
   shapeRun: [
-    carve(box(40, 40, 10), [cylinder(8, 30, 24)], { operation: 'subtract', course: 3 }).mesh,
+    carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 }).mesh,
     'edge',
     (m) => [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c]),
     { radius: 9 },
@@ -172,10 +172,10 @@ describe('mends as courses', () => {
     const r = evaluated(p, m);
     const course = r.courses[1]!;
     expect(course.error).toBeUndefined();
-    expect(course.report.did).toBeDefined();
+    expect(course.report.counts).toBeDefined();
     const reshapes = (STROKES[kind] as { reshapes?: boolean }).reshapes;
-    if (reshapes) expect(course.report.went).toBeNull();
-    else expect(course.report.went!.distance).toBeGreaterThanOrEqual(0);
+    if (reshapes) expect(course.report.surfaceDrift).toBeNull();
+    else expect(course.report.surfaceDrift!.distance).toBeGreaterThanOrEqual(0);
     const says = (COURSE_KINDS[kind] as CourseKind<unknown>).says(p.parts[0]!.courses[1]!.params, 'mm', course.report);
     expect(says).not.toMatch(/undefined|NaN/);
     expect(says.includes('drift')).toBe(!reshapes);
@@ -193,7 +193,7 @@ describe('mends as courses', () => {
     for (const kind of ['tie', 'connect', 'split', 'divide', 'line', 'loop', 'dissolve', 'detach', 'orient'] as const) {
       const [m, on, ids, params = {}] = CASES[kind];
       const r = evaluated(withMend(over(), kind, params, pickOf(m, on, ids(m))), m);
-      expect(r.courses[1]!.report.went!.distance, kind).toBe(0);
+      expect(r.courses[1]!.report.surfaceDrift!.distance, kind).toBe(0);
     }
   });
 
@@ -256,13 +256,13 @@ describe('mends as courses', () => {
     expect(project.parts.map((p) => p.courses.at(-1)!.kind)).toEqual(['collar', 'shape']);
     const collar = (p: Project) => evaluated(p).courses.at(-1)!;
     // A band on each side of both rims of each hole.
-    expect(collar(project).report.did).toMatchObject({ bands: 4, none: 0 });
+    expect(collar(project).report.counts).toMatchObject({ bands: 4, none: 0 });
     const top = project.parts[0]!.courses.at(-1)!;
     const two = hole(project, 20);
     expect(two.parts[0]!.courses.at(-1)!.id).toBe(two.nextId - 2);
     const below = moveCourse(two, 2, two.parts[0]!.courses.at(-1)!.id, 2);
     expect(below.parts[0]!.courses.at(-1)!.id).toBe(top.id);
-    expect(collar(below).report.did).toMatchObject({ bands: 8, none: 0 });
+    expect(collar(below).report.counts).toMatchObject({ bands: 8, none: 0 });
     expect(collar(addCourse(bare, 2, 'collar', 'Collar', {})).error?.message).toContain(
       'the outlines of all cuts come to nothing here',
     );
@@ -276,8 +276,10 @@ describe('mends as courses', () => {
     const g = gatherMends(p, 2, p.parts[0]!.courses[2]!.id);
     expect(g.parts[0]!.courses.map((c) => c.name)).toEqual(['M', '3 mends']);
     const r = evaluated(g, b);
-    expect(r.courses[1]!.report.did).toEqual({ done: 2, edits: 3 });
-    expect(r.courses[1]!.report.heed).toEqual([expect.stringContaining('weld (2 of 3) was not done: Nothing to do')]);
+    expect(r.courses[1]!.report.counts).toEqual({ done: 2, edits: 3 });
+    expect(r.courses[1]!.report.warnings).toEqual([
+      expect.stringContaining('weld (2 of 3) was not done: Nothing to do'),
+    ]);
     const apart = scatterMends(g, 2, g.parts[0]!.courses[1]!.id);
     expect(apart.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'split', 'weld', 'inset']);
     expect(apart.parts[0]!.courses.slice(1).map((c) => c.id)).toEqual([g.nextId, g.nextId + 1, g.nextId + 2]);
@@ -309,7 +311,7 @@ describe('mends as courses', () => {
     const two = evaluated(withMend(over(), 'mirror', { through: 'picked' }, pickOf(b, 'face', [0, 1])), b);
     expect(two.courses[1]!.error?.message).toContain('Pick one face, or three vertices');
     const odd = evaluated(withMend(over(), 'symmetric', { at: 0.02, within: 0.1 }, pickOf(b, 'vertex', [0])), b);
-    expect(odd.courses[1]!.report.did).toMatchObject({ paired: 8 });
+    expect(odd.courses[1]!.report.counts).toMatchObject({ paired: 8 });
     const soft = evaluated(withMend(over(), 'move', { by: [1, 0, 0], soft: 4 }, pickOf(b, 'vertex', [0])), b);
     // Three circles of 48 strokes.
     expect(soft.courses[1]!.report.lines).toHaveLength(3 * 48 * 6);
@@ -400,7 +402,7 @@ describe('mends as courses', () => {
           .map((v) => [...r.mesh.positions.slice(3 * v, 3 * v + 3)] as [number, number, number]),
       );
       expect([rimNow.length, g.radius, g.outOfRound < 1e-12]).toEqual([32, expect.closeTo(10, 12), true]);
-      expect(r.courses.slice(2).map((c) => c.report.went!.distance)).toEqual([0, 0, 0]);
+      expect(r.courses.slice(2).map((c) => c.report.surfaceDrift!.distance)).toEqual([0, 0, 0]);
       return r;
     };
     const first = check(p, 0);

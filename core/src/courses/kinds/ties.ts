@@ -5,11 +5,17 @@ import { strokeKind } from './strokeKinds.ts';
 export const TIE_KINDS = {
   tie: strokeKind('tie', {
     op(m, ids, p) {
-      const { mesh, tied } = mends.tie(m, ids, p.way);
-      return { mesh, did: { tied } };
+      const {
+        mesh,
+        report: { tied },
+      } = mends.tie(m, { faces: ids, way: p.way });
+      return { mesh, counts: { tied } };
     },
   }),
   moveTie: strokeKind('moveTie', {
-    op: (m, [fixed, from, to]) => ({ mesh: mends.moveTie(m, fixed!, from!, to!), did: { moved: 1 } }),
+    op: (m, [fixed, from, to]) => ({
+      mesh: mends.moveTie(m, { fixed: fixed!, from: from!, to: to! }).mesh,
+      counts: { moved: 1 },
+    }),
   }),
 } as const;

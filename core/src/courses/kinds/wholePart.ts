@@ -13,53 +13,62 @@ const plane = (axis: 'x' | 'y' | 'z', at: number): mends.Plane => ({ normal: AXE
 export const WHOLE_PART_KINDS = {
   plane: strokeKind('plane', {
     op(m, ids, p, on, env) {
-      const { mesh, cut, capped } = mends.cutWithPlane(m, planeOf(m, ids, p, on), sizeOf(m), p, env.course);
-      return { mesh, did: { cut, capped } };
+      const {
+        mesh,
+        report: { cut, capped },
+      } = mends.cutWithPlane(m, { plane: planeOf(m, ids, p, on), size: sizeOf(m), ...p, course: env.course });
+      return { mesh, counts: { cut, capped } };
     },
   }),
   mirror: strokeKind('mirror', {
     op(m, ids, p, on) {
       const size = sizeOf(m);
       const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
-      const one = mends.mirrorHalf(m, first, size, p.keep, p.threshold);
+      const one = mends.mirrorHalf(m, { plane: first, size, keep: p.keep, threshold: p.threshold });
       const two =
         p.through === 'picked' || p.second === 'none' || p.second === p.axis
           ? null
-          : mends.mirrorHalf(one.mesh, plane(p.second, p.at), size, p.keep, p.threshold);
-      const doubtful = one.doubtful + (two?.doubtful ?? 0);
-      const heed = doubtful
+          : mends.mirrorHalf(one.mesh, { plane: plane(p.second, p.at), size, keep: p.keep, threshold: p.threshold });
+      const doubtful = one.report.doubtful + (two?.report.doubtful ?? 0);
+      const warnings = doubtful
         ? [
             `${vertices(doubtful)} face${doubtful === 1 ? 's' : ''} others across the plane within the threshold; they keep apart.`,
           ]
         : [];
       return {
         mesh: (two ?? one).mesh,
-        did: { snapped: one.snapped + (two?.snapped ?? 0), furthest: Math.max(one.furthest, two?.furthest ?? 0) },
-        heed,
-        lines: [...one.lines, ...(two?.lines ?? [])],
+        counts: {
+          snapped: one.report.snapped + (two?.report.snapped ?? 0),
+          furthest: Math.max(one.report.furthest, two?.report.furthest ?? 0),
+        },
+        warnings,
+        lines: [...one.report.lines, ...(two?.report.lines ?? [])],
       };
     },
   }),
   symmetric: strokeKind('symmetric', {
     op(m, _ids, p) {
-      const r = mends.symmetrize(m, plane(p.axis, p.at), p.within);
-      const heed = r.unpaired ? [`${vertices(r.unpaired)} found no partner and stayed.`] : [];
+      const r = mends.symmetrize(m, { plane: plane(p.axis, p.at), within: p.within });
+      const warnings = r.report.unpaired ? [`${vertices(r.report.unpaired)} found no partner and stayed.`] : [];
       return {
         mesh: r.mesh,
-        did: { paired: r.paired, unpaired: r.unpaired, furthest: r.furthest },
-        heed,
-        lines: crossesAt(r.places, sizeOf(m) / 60),
+        counts: { paired: r.report.paired, unpaired: r.report.unpaired, furthest: r.report.furthest },
+        warnings,
+        lines: crossesAt(r.report.places, sizeOf(m) / 60),
       };
     },
   }),
   orient: strokeKind('orient', {
     op(m, ids, { way }) {
       const picked = new Set(ids);
-      const { mesh, turned, torn } = mends.orient(m, way, (f) => picked.has(f));
+      const {
+        mesh,
+        report: { turned, torn },
+      } = mends.orient(m, { way, wanted: (f) => picked.has(f) });
       return {
         mesh,
-        did: { turned, torn },
-        heed: torn ? [`Across ${countWords('edge', torn)} no way round agrees: the surface is one-sided.`] : [],
+        counts: { turned, torn },
+        warnings: torn ? [`Across ${countWords('edge', torn)} no way round agrees: the surface is one-sided.`] : [],
       };
     },
   }),

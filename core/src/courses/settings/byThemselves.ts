@@ -8,9 +8,9 @@ import { LEAST_CELLS, MOST_CELLS } from '../../recast/index.ts';
 // Strokes that find by themselves what there is to do.
 
 /** What a healing came to, in a line; steps that found nothing are left out. */
-function healSays(did: Record<string, number>): string {
+function healSays(counts: Record<string, number>): string {
   const x = (word: string, ...keys: string[]) =>
-    keys.reduce((s, k) => s + n(did, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(did, k), 0)}`] : [];
+    keys.reduce((s, k) => s + n(counts, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(counts, k), 0)}`] : [];
   const list = [
     ...x('welds', 'weld', 'stitch', 'sides'),
     ...x('drops', 'doubled', 'flat', 'walls', 'shells'),
@@ -33,9 +33,9 @@ export const BY_THEMSELVES = {
       tolerance: lengthOrZero('Tiny is below', 0, '0 means 1/10,000 of the size.'),
       pick: pick('vertex'),
     }),
-    says: (_, did) =>
-      did
-        ? `takes out ${some('vertex', did, 'straight')} of straight runs, ${some('edge', did, 'collapsed').replace('edge', 'tiny edge')}, ${some('face', did, 'narrow').replace('face', 'narrow face')}`
+    says: (_, counts) =>
+      counts
+        ? `takes out ${some('vertex', counts, 'straight')} of straight runs, ${some('edge', counts, 'collapsed').replace('edge', 'tiny edge')}, ${some('face', counts, 'narrow').replace('face', 'narrow face')}`
         : 'takes out what cuts leave',
   }),
   quads: stroke({
@@ -63,9 +63,9 @@ export const BY_THEMSELVES = {
       ),
       pick: pick('face'),
     }),
-    says: (_, did) =>
-      did
-        ? `lays ${some('face', did, 'faces')} out in ${many(did, 'quads', 'quad')}${n(did, 'triangles') ? ` and ${many(did, 'triangles', 'triangle')}` : ''}${n(did, 'paired') ? `, makes ${many(did, 'paired', 'triangle')} quads` : ''}`
+    says: (_, counts) =>
+      counts
+        ? `lays ${some('face', counts, 'faces')} out in ${many(counts, 'quads', 'quad')}${n(counts, 'triangles') ? ` and ${many(counts, 'triangles', 'triangle')}` : ''}${n(counts, 'paired') ? `, makes ${many(counts, 'paired', 'triangle')} quads` : ''}`
         : 'lays faces out in quads',
   }),
   collar: stroke({
@@ -91,9 +91,9 @@ export const BY_THEMSELVES = {
       shift: offset('Outer edge moved by', 0, 'Moves the outer edge along the line. Spokes that follow edges stay.'),
       pick: PickSchema.default(ALL_OUTLINES),
     }),
-    says: (p, did, unit) =>
-      did
-        ? `lays ${many(did, 'bands', 'band')} of ${many(did, 'quads', 'quad')} along ${some('edge', did, 'edges')}, ${formatLength(p.width, unit, 3)} wide${n(did, 'narrowed') ? `, ${formatLength(n(did, 'narrowest'), unit, 3)} at the narrowest` : ''}`
+    says: (p, counts, unit) =>
+      counts
+        ? `lays ${many(counts, 'bands', 'band')} of ${many(counts, 'quads', 'quad')} along ${some('edge', counts, 'edges')}, ${formatLength(p.width, unit, 3)} wide${n(counts, 'narrowed') ? `, ${formatLength(n(counts, 'narrowest'), unit, 3)} at the narrowest` : ''}`
         : 'lays a band of quads along edges',
   }),
   heal: stroke({
@@ -120,7 +120,7 @@ export const BY_THEMSELVES = {
       united: flag('Pieces that overlap', true),
       pick: pick('face'),
     }),
-    says: (_, did) => (did ? healSays(did) : 'brings damage to a sound body'),
+    says: (_, counts) => (counts ? healSays(counts) : 'brings damage to a sound body'),
   }),
   recast: stroke({
     title: 'Recast',
@@ -136,9 +136,9 @@ export const BY_THEMSELVES = {
       ),
       pick: pick('face'),
     }),
-    says: (_, did, unit) =>
-      did
-        ? `rebuilds it in ${many(did, 'quads', 'quad')} from cells of ${formatLength(n(did, 'cell'), unit, 3)}`
+    says: (_, counts, unit) =>
+      counts
+        ? `rebuilds it in ${many(counts, 'quads', 'quad')} from cells of ${formatLength(n(counts, 'cell'), unit, 3)}`
         : 'rebuilds a body through a volume grid',
   }),
 } as const;

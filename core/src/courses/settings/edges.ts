@@ -96,13 +96,13 @@ const bevelled = {
 /** What a bevel came to, in a line. */
 function bevelSays(
   p: { width: number; measure: string; share: number; segments: number; profile: string },
-  did: Record<string, number> | undefined,
+  counts: Record<string, number> | undefined,
   unit: LengthUnit,
 ): string {
   const width = p.measure === 'share' ? `${p.share} % of the shortest neighbour` : formatLength(p.width, unit, 3);
   const size = `${width}, ${p.profile === 'drawn' ? 'a drawn profile' : `${p.segments} segment${p.segments === 1 ? '' : 's'}`}`;
-  if (!did) return `bevels edges by ${size}`;
-  return `bevels ${some('edge', did, 'edges')} by ${size}${n(did, 'narrowed') ? `; narrower at ${some('vertex', did, 'narrowed')}` : ''}${n(did, 'met') ? `; strips meet over ${some('face', did, 'met')}` : ''}`;
+  if (!counts) return `bevels edges by ${size}`;
+  return `bevels ${some('edge', counts, 'edges')} by ${size}${n(counts, 'narrowed') ? `; narrower at ${some('vertex', counts, 'narrowed')}` : ''}${n(counts, 'met') ? `; strips meet over ${some('face', counts, 'met')}` : ''}`;
 }
 
 export const EDGES = {
@@ -123,7 +123,7 @@ export const EDGES = {
       ...bevelled,
       pick: PickSchema.default(everything('edge')),
     }),
-    says: (p, did, unit) => bevelSays(p, did, unit),
+    says: (p, counts, unit) => bevelSays(p, counts, unit),
   }),
   bevel: stroke({
     title: 'Bevel',
@@ -135,7 +135,7 @@ export const EDGES = {
       taper: lengthOrZero('Ends run out over', 0, 'Where a chain ends within a surface. 0 uses its last edge.'),
       pick: PickSchema,
     }),
-    says: (p, did, unit) => bevelSays(p, did, unit),
+    says: (p, counts, unit) => bevelSays(p, counts, unit),
   }),
   ownWidth: stroke({
     title: 'Own width',
@@ -145,8 +145,8 @@ export const EDGES = {
       width: lengthOrZero('Width', 2, 'For a bevel above. 0 removes the mark.'),
       pick: PickSchema,
     }),
-    says: (p, did, unit) =>
-      `marks ${some('edge', did, 'edges')} with ${p.width ? formatLength(p.width, unit, 3) : 'no width'} of their own`,
+    says: (p, counts, unit) =>
+      `marks ${some('edge', counts, 'edges')} with ${p.width ? formatLength(p.width, unit, 3) : 'no width'} of their own`,
   }),
   hold: stroke({
     title: 'Hold edges',
@@ -156,8 +156,8 @@ export const EDGES = {
       distance: length('Distance', 1, 'From the edge to the lines on both sides.'),
       pick: PickSchema.default(sharper(30)),
     }),
-    says: (p, did, unit) =>
-      `lays lines beside ${some('edge', did, 'edges')}, ${formatLength(p.distance, unit, 3)} away${n(did, 'narrowed') ? `; nearer at ${some('vertex', did, 'narrowed')}` : ''}`,
+    says: (p, counts, unit) =>
+      `lays lines beside ${some('edge', counts, 'edges')}, ${formatLength(p.distance, unit, 3)} away${n(counts, 'narrowed') ? `; nearer at ${some('vertex', counts, 'narrowed')}` : ''}`,
   }),
   hard: stroke({
     title: 'Hard edges',
@@ -173,7 +173,7 @@ export const EDGES = {
       ),
       pick: PickSchema.default(sharper(30)),
     }),
-    says: (p, did) => `makes ${some('edge', did, 'edges')} ${p.to}`,
+    says: (p, counts) => `makes ${some('edge', counts, 'edges')} ${p.to}`,
   }),
   crease: stroke({
     title: 'Crease',
@@ -189,10 +189,10 @@ export const EDGES = {
       }),
       pick: PickSchema.default(sharper(30)),
     }),
-    says: (p, did) =>
+    says: (p, counts) =>
       p.sharpness
-        ? `keeps ${some('edge', did, 'edges')} sharp for ${p.sharpness >= 10 ? 'ever' : `${p.sharpness} rounds`}`
-        : `takes creases off ${some('edge', did, 'edges')}`,
+        ? `keeps ${some('edge', counts, 'edges')} sharp for ${p.sharpness >= 10 ? 'ever' : `${p.sharpness} rounds`}`
+        : `takes creases off ${some('edge', counts, 'edges')}`,
   }),
   cutOff: stroke({
     title: 'Cut corners off',
@@ -203,7 +203,7 @@ export const EDGES = {
       width: length('Width', 1, 'From the vertex along its edges.'),
       pick: PickSchema,
     }),
-    says: (p, did, unit) =>
-      `cuts ${some('vertex', did, 'cut')} off, ${formatLength(p.width, unit, 3)} along their edges${n(did, 'narrowed') ? `; nearer at ${n(did, 'narrowed')}` : ''}`,
+    says: (p, counts, unit) =>
+      `cuts ${some('vertex', counts, 'cut')} off, ${formatLength(p.width, unit, 3)} along their edges${n(counts, 'narrowed') ? `; nearer at ${n(counts, 'narrowed')}` : ''}`,
   }),
 } as const;

@@ -27,8 +27,8 @@ export const FORM = {
       uvs: choice('UVs', 'smooth', { smooth: 'smooth', straight: 'straight' }),
       pick: PickSchema.default(everything('face')),
     }),
-    says: (p, did) =>
-      `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${did ? `: ${some('face', did, 'faces')}${p.levels < 4 ? `; one more makes ${(4 * n(did, 'faces')).toLocaleString('en')}` : ''}` : ''}${p.limit ? ', onto the limit' : ''}`,
+    says: (p, counts) =>
+      `subdivides ${p.levels} time${p.levels === 1 ? '' : 's'}${counts ? `: ${some('face', counts, 'faces')}${p.levels < 4 ? `; one more makes ${(4 * n(counts, 'faces')).toLocaleString('en')}` : ''}` : ''}${p.limit ? ', onto the limit' : ''}`,
   }),
   relight: stroke({
     title: 'Relight',
@@ -39,9 +39,9 @@ export const FORM = {
       fade: lengthOrZero('Fades towards cuts over', 0, '0 works right up to the cut edge.'),
       pick: PickSchema.default(everything('face')),
     }),
-    says: (_, did) =>
-      did
-        ? `lights ${some('face', did, 'faces')} as the undisturbed surface, turned by ${n(did, 'most').toFixed(2)}° at most`
+    says: (_, counts) =>
+      counts
+        ? `lights ${some('face', counts, 'faces')} as the undisturbed surface, turned by ${n(counts, 'most').toFixed(2)}° at most`
         : 'lights faces as the undisturbed surface',
   }),
   reseat: stroke({
@@ -53,9 +53,9 @@ export const FORM = {
       most: length('No vertex further than', 1),
       pick: PickSchema.default(everything('face')),
     }),
-    says: (_, did, unit) =>
-      did
-        ? `puts ${some('vertex', did, 'moved')} onto the undisturbed surface, by ${formatLength(n(did, 'furthest'), unit, 4)} at most`
+    says: (_, counts, unit) =>
+      counts
+        ? `puts ${some('vertex', counts, 'moved')} onto the undisturbed surface, by ${formatLength(n(counts, 'furthest'), unit, 4)} at most`
         : 'puts vertices onto the undisturbed surface',
   }),
   thicken: stroke({
@@ -107,7 +107,7 @@ export const FORM = {
         .default([]),
       pick: PickSchema.default(everything('vertex')),
     }),
-    says: (p, did, unit) =>
-      `bends ${some('vertex', did, 'moved')} in a cage of ${p.x} × ${p.y} × ${p.z}${did ? `, by ${formatLength(n(did, 'furthest'), unit, 3)} at most` : ''}`,
+    says: (p, counts, unit) =>
+      `bends ${some('vertex', counts, 'moved')} in a cage of ${p.x} × ${p.y} × ${p.z}${counts ? `, by ${formatLength(n(counts, 'furthest'), unit, 3)} at most` : ''}`,
   }),
 } as const;

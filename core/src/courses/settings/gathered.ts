@@ -19,6 +19,6 @@ export const GATHERED = {
         .max(1000),
       pick: pick('vertex'),
     }),
-    says: ({ edits }, did) => `${did ? `does ${n(did, 'done')} of ${edits.length}` : edits.length} mends`,
+    says: ({ edits }, counts) => `${counts ? `does ${n(counts, 'done')} of ${edits.length}` : edits.length} mends`,
   }),
 } as const;

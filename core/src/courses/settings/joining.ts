@@ -22,8 +22,10 @@ export const JOINING = {
       spare: flag('Spare details', true),
       pick: pick('vertex'),
     }),
-    says: (p, did, unit) =>
-      did ? `welds ${some('vertex', did, 'merged')} nearer than ${formatLength(p.distance, unit)}` : 'welds vertices',
+    says: (p, counts, unit) =>
+      counts
+        ? `welds ${some('vertex', counts, 'merged')} nearer than ${formatLength(p.distance, unit)}`
+        : 'welds vertices',
   }),
   merge: stroke({
     title: 'Merge',
@@ -34,8 +36,8 @@ export const JOINING = {
       where: choice('Into', 'middle', { first: 'the first picked', last: 'the last picked', middle: 'their middle' }),
       pick: pick(),
     }),
-    says: (p, did) =>
-      `merges ${did ? countWords('vertex', n(did, 'merged') + 1) : 'vertices'} into ${{ first: 'the first', last: 'the last', middle: 'their middle' }[p.where]}`,
+    says: (p, counts) =>
+      `merges ${counts ? countWords('vertex', n(counts, 'merged') + 1) : 'vertices'} into ${{ first: 'the first', last: 'the last', middle: 'their middle' }[p.where]}`,
   }),
   toOutline: stroke({
     title: 'Weld onto the outline',
@@ -49,8 +51,8 @@ export const JOINING = {
       ),
       pick: pick('vertex'),
     }),
-    says: (p, did, unit) =>
-      `puts ${some('vertex', did, 'merged')} onto cut outlines nearer than ${formatLength(p.distance, unit)}`,
+    says: (p, counts, unit) =>
+      `puts ${some('vertex', counts, 'merged')} onto cut outlines nearer than ${formatLength(p.distance, unit)}`,
   }),
   slide: stroke({
     title: 'Slide a vertex',
@@ -71,9 +73,9 @@ export const JOINING = {
     on: ['vertex', 'edge', 'face'],
     also: 'remove edge keep surface join faces',
     settings: z.object({ pick: pick() }),
-    says: (_, did) =>
-      did
-        ? `makes ${some('face', did, 'joined')} one with others, takes out ${some('vertex', did, 'vertices')}`
+    says: (_, counts) =>
+      counts
+        ? `makes ${some('face', counts, 'joined')} one with others, takes out ${some('vertex', counts, 'vertices')}`
         : 'takes out what is picked and keeps the surface',
   }),
   remove: stroke({
@@ -82,6 +84,6 @@ export const JOINING = {
     opens: true,
     also: 'remove erase faces hole',
     settings: z.object({ pick: pick() }),
-    says: (_, did) => `takes out ${some('face', did, 'faces')}`,
+    says: (_, counts) => `takes out ${some('face', counts, 'faces')}`,
   }),
 } as const;

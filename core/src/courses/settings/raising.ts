@@ -18,8 +18,10 @@ export const RAISING = {
       depth: offset('Raised by', 0),
       pick: pick(),
     }),
-    says: (_, did, unit) =>
-      did ? `insets ${some('face', did, 'faces')} by ${formatLength(n(did, 'distance'), unit, 3)}` : 'insets faces',
+    says: (_, counts, unit) =>
+      counts
+        ? `insets ${some('face', counts, 'faces')} by ${formatLength(n(counts, 'distance'), unit, 3)}`
+        : 'insets faces',
   }),
   extrude: stroke({
     title: 'Extrude',
@@ -32,8 +34,8 @@ export const RAISING = {
       back: flag('Leave a back', false, 'Turns a sheet into a body.'),
       pick: pick(),
     }),
-    says: (p, did, unit) =>
-      `moves ${some('face', did, 'faces')} by ${formatLength(p.distance, unit, 3)}${did ? ` on ${some('face', did, 'walls').replace('face', 'wall')}` : ''}`,
+    says: (p, counts, unit) =>
+      `moves ${some('face', counts, 'faces')} by ${formatLength(p.distance, unit, 3)}${counts ? ` on ${some('face', counts, 'walls').replace('face', 'wall')}` : ''}`,
   }),
   detach: stroke({
     title: 'Detach',
@@ -41,7 +43,7 @@ export const RAISING = {
     opens: true,
     also: 'separate free split off',
     settings: z.object({ pick: pick() }),
-    says: (_, did) => `sets ${some('face', did, 'faces')} free along ${some('edge', did, 'opened')}`,
+    says: (_, counts) => `sets ${some('face', counts, 'faces')} free along ${some('edge', counts, 'opened')}`,
   }),
   move: stroke({
     title: 'Move, turn, scale',
@@ -61,7 +63,7 @@ export const RAISING = {
       soft: lengthOrZero('Soft within', 0, 'Vertices closer than this move along, less with distance.'),
       pick: pick(),
     }),
-    says: (_, did) => `moves ${some('vertex', did, 'moved')}`,
+    says: (_, counts) => `moves ${some('vertex', counts, 'moved')}`,
   }),
   align: stroke({
     title: 'Align',
@@ -84,8 +86,8 @@ export const RAISING = {
       at: onlyWhen(offset('At', 0), 'own', ['false']),
       pick: pick(),
     }),
-    says: (p, did) =>
-      `puts ${some('vertex', did, 'moved')} ${{ axis: `at one ${p.axis.toUpperCase()}`, plane: 'into one plane', line: 'onto one line' }[p.to]}`,
+    says: (p, counts) =>
+      `puts ${some('vertex', counts, 'moved')} ${{ axis: `at one ${p.axis.toUpperCase()}`, plane: 'into one plane', line: 'onto one line' }[p.to]}`,
   }),
   shapeRun: stroke({
     title: 'Shape a run',
@@ -103,8 +105,8 @@ export const RAISING = {
       even: onlyWhen(flag('Evenly stepped', false), 'into', ['round']),
       pick: pick(),
     }),
-    says: (p, did, unit) =>
-      `makes ${did ? many(did, 'runs', 'run') : 'runs'} ${{ round: 'round', even: 'even', flat: 'flat', straight: 'straight' }[p.into]}${did ? `, by ${formatLength(n(did, 'furthest'), unit, 4)} at most` : ''}`,
+    says: (p, counts, unit) =>
+      `makes ${counts ? many(counts, 'runs', 'run') : 'runs'} ${{ round: 'round', even: 'even', flat: 'flat', straight: 'straight' }[p.into]}${counts ? `, by ${formatLength(n(counts, 'furthest'), unit, 4)} at most` : ''}`,
   }),
   match: stroke({
     title: 'Match a loop',
@@ -112,6 +114,6 @@ export const RAISING = {
     least: 6,
     also: 'space corners align spokes',
     settings: z.object({ pick: pick() }),
-    says: (_, did) => `turns ${did ? many(did, 'corners', 'corner') : 'corners'} to those of another loop`,
+    says: (_, counts) => `turns ${counts ? many(counts, 'corners', 'corner') : 'corners'} to those of another loop`,
   }),
 } as const;

@@ -21,8 +21,8 @@ export const SPLITTING = {
       shift: onlyWhen(count('Corners moved on by', 0, -10_000, 10_000), 'way', ['grid']),
       pick: pick('edge'),
     }),
-    says: (p, did) =>
-      `fills ${did ? many(did, 'filled', 'opening') : 'openings'} with ${some('face', did, 'faces')}${p.way === 'grid' ? ' in a grid' : ''}`,
+    says: (p, counts) =>
+      `fills ${counts ? many(counts, 'filled', 'opening') : 'openings'} with ${some('face', counts, 'faces')}${p.way === 'grid' ? ' in a grid' : ''}`,
   }),
   bridge: stroke({
     title: 'Bridge',
@@ -35,7 +35,7 @@ export const SPLITTING = {
       bulge: offset('Bulge', 0, 'Pushes the middle out by this much.'),
       pick: pick(),
     }),
-    says: (_, did) => `bridges two loops with ${some('face', did, 'faces')}`,
+    says: (_, counts) => `bridges two loops with ${some('face', counts, 'faces')}`,
   }),
   connect: stroke({
     title: 'Connect',
@@ -43,8 +43,8 @@ export const SPLITTING = {
     least: 2,
     also: 'edge between vertices cut join tie',
     settings: z.object({ pick: pick() }),
-    says: (_, did) =>
-      `joins vertices by ${some('edge', did, 'edges')}${n(did, 'added') ? `, across ${n(did, 'added')} others` : ''}`,
+    says: (_, counts) =>
+      `joins vertices by ${some('edge', counts, 'edges')}${n(counts, 'added') ? `, across ${n(counts, 'added')} others` : ''}`,
   }),
   line: stroke({
     title: 'Draw a line',
@@ -59,15 +59,15 @@ export const SPLITTING = {
         .max(2000),
       pick: pick(),
     }),
-    says: (p, did) =>
-      `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}${did ? `, ${some('edge', did, 'cut')}` : ''}`,
+    says: (p, counts) =>
+      `draws a line of ${p.stops.length} stops${p.through ? ' through to the back' : ''}${counts ? `, ${some('edge', counts, 'cut')}` : ''}`,
   }),
   split: stroke({
     title: 'Split edges',
     on: ['edge', 'face'],
     also: 'subdivide edge midpoint insert vertex',
     settings: z.object({ ...splitBy, pick: pick() }),
-    says: (_, did) => `puts ${some('vertex', did, 'added')} into edges`,
+    says: (_, counts) => `puts ${some('vertex', counts, 'added')} into edges`,
   }),
   loop: stroke({
     title: 'Insert a loop',
@@ -79,13 +79,13 @@ export const SPLITTING = {
       flipped: onlyWhen(flag('From the other side', false), 'both', ['false']),
       pick: pick(),
     }),
-    says: (p, did) => `cuts ${some('face', did, 'cut')} by ${p.both && p.by !== 'parts' ? 'loops' : 'a loop'}`,
+    says: (p, counts) => `cuts ${some('face', counts, 'cut')} by ${p.both && p.by !== 'parts' ? 'loops' : 'a loop'}`,
   }),
   divide: stroke({
     title: 'Divide faces',
     on: ['face'],
     also: 'subdivide grid quads',
     settings: z.object({ n: count('Into n × n', 2, 2, 64), pick: pick('face') }),
-    says: (p, did) => `divides ${some('face', did, 'divided')} into ${p.n} × ${p.n}`,
+    says: (p, counts) => `divides ${some('face', counts, 'divided')} into ${p.n} × ${p.n}`,
   }),
 } as const;

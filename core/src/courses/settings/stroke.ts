@@ -25,7 +25,7 @@ export interface Stroke<S extends z.ZodObject = z.ZodObject> {
   also: string;
   settings: S;
   /** What it does, and what it did. */
-  says(params: z.infer<S>, did: Counts | undefined, unit: LengthUnit): string;
+  says(params: z.infer<S>, counts: Counts | undefined, unit: LengthUnit): string;
 }
 
 /** Declares a stroke. */
@@ -34,10 +34,10 @@ export const stroke = <S extends z.ZodObject>(s: Stroke<S>): Stroke<S> => s;
 /** What a stroke works on; all of a kind, where it can do without a pick. */
 export const pick = (all?: PickedOn) => (all ? PickSchema.default(everything(all)) : PickSchema);
 
-export const n = (did: Counts | undefined, key: string): number => did?.[key] ?? 0;
+export const n = (counts: Counts | undefined, key: string): number => counts?.[key] ?? 0;
 /** How many of a kind there were, by a figure of what was done; of what was not done yet the kind alone: `3 vertices`, `vertices`. */
-export const some = (where: ElementKind, did: Counts | undefined, key: string): string =>
-  did ? countWords(where, n(did, key)) : countWords(where, 2).slice(2);
+export const some = (where: ElementKind, counts: Counts | undefined, key: string): string =>
+  counts ? countWords(where, n(counts, key)) : countWords(where, 2).slice(2);
 /** A number with its word: `1 band`, `2 bands`. */
-export const many = (did: Counts | undefined, key: string, word: string): string =>
-  `${n(did, key).toLocaleString('en')} ${word}${n(did, key) === 1 ? '' : 's'}`;
+export const many = (counts: Counts | undefined, key: string, word: string): string =>
+  `${n(counts, key).toLocaleString('en')} ${word}${n(counts, key) === 1 ? '' : 's'}`;

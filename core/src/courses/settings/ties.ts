@@ -18,8 +18,8 @@ export const TIES = {
       ),
       pick: pick('face'),
     }),
-    says: (p, did) =>
-      `ties the holes of ${some('face', did, 'tied')}${{ short: '', corners: ' to their corners', bevel: ' square to outlines', light: ', level over bends' }[p.way]}`,
+    says: (p, counts) =>
+      `ties the holes of ${some('face', counts, 'tied')}${{ short: '', corners: ' to their corners', bevel: ' square to outlines', light: ', level over bends' }[p.way]}`,
   }),
   moveTie: stroke({
     title: 'Move a tie',

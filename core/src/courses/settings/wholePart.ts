@@ -26,7 +26,8 @@ export const WHOLE_PART = {
       cap: onlyWhen(flag('Closed again', true), 'keep', ['above', 'below']),
       pick: pick('face'),
     }),
-    says: (p, did) => `cuts ${some('face', did, 'cut')} with a plane${p.keep === 'both' ? '' : ', keeps one side'}`,
+    says: (p, counts) =>
+      `cuts ${some('face', counts, 'cut')} with a plane${p.keep === 'both' ? '' : ', keeps one side'}`,
   }),
   mirror: stroke({
     title: 'Mirror',
@@ -58,8 +59,8 @@ export const WHOLE_PART = {
       ),
       pick: pick('face'),
     }),
-    says: (p, did) =>
-      `mirrors across ${p.through === 'picked' ? 'what is picked' : p.axis.toUpperCase()}${p.through === 'picked' || p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}${did ? `; ${some('vertex', did, 'snapped')} put onto the plane` : ''}`,
+    says: (p, counts) =>
+      `mirrors across ${p.through === 'picked' ? 'what is picked' : p.axis.toUpperCase()}${p.through === 'picked' || p.second === 'none' ? '' : ` and ${p.second.toUpperCase()}`}${counts ? `; ${some('vertex', counts, 'snapped')} put onto the plane` : ''}`,
   }),
   symmetric: stroke({
     title: 'Make symmetric',
@@ -71,9 +72,9 @@ export const WHOLE_PART = {
       within: length('Partners within', 0.1),
       pick: pick('vertex'),
     }),
-    says: (_, did, unit) =>
-      did
-        ? `pairs ${some('vertex', did, 'paired')}, moved by ${formatLength(n(did, 'furthest'), unit, 4)} at most${n(did, 'unpaired') ? `; ${n(did, 'unpaired')} differ` : ''}`
+    says: (_, counts, unit) =>
+      counts
+        ? `pairs ${some('vertex', counts, 'paired')}, moved by ${formatLength(n(counts, 'furthest'), unit, 4)} at most${n(counts, 'unpaired') ? `; ${n(counts, 'unpaired')} differ` : ''}`
         : 'pairs vertices across a plane',
   }),
   orient: stroke({
@@ -90,6 +91,6 @@ export const WHOLE_PART = {
       ),
       pick: pick('face'),
     }),
-    says: (_, did) => (did ? `turns ${some('face', did, 'turned')} over` : 'turns faces over'),
+    says: (_, counts) => (counts ? `turns ${some('face', counts, 'turned')} over` : 'turns faces over'),
   }),
 } as const;

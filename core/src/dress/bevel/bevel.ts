@@ -1,4 +1,12 @@
-import { faceCount, MasonError, partOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import {
+  faceCount,
+  MasonError,
+  partOf,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+  type OpResult,
+} from '../../mesh/index.ts';
 import { Bevelling, type BevelWish } from './bevelling.ts';
 import { headrooms, QUICK, WITHIN } from './headroom.ts';
 import { meetInLines } from './meeting.ts';
@@ -18,6 +26,11 @@ export interface BevelReport {
   places: Vec3[];
 }
 
+/** What a bevel is told: its edges, each named by one of its corners, and how they are bevelled. */
+export interface BevelOptions extends BevelWish {
+  edges: readonly number[];
+}
+
 /**
  * Rounds or chamfers edges of a polygon mesh: each gets a strip between two lines beside it, drawn at one distance over the faces and across soft edges; faces
  * keep what lies beyond the lines, and corners where strips meet are filled with quads. Edges that a line uses up are passed over; corners of the inside beyond
@@ -28,12 +41,8 @@ export interface BevelReport {
  * Source: offsets by straight-skeleton events along each outline (Aichholzer and Aurenhammer, 1996), on unrolled facets; arcs as rational curves of second
  * degree (Farin, "Curves and Surfaces for CAGD").
  */
-export function bevel(
-  m: PolyMesh,
-  edges: readonly number[],
-  wish: BevelWish,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: BevelReport } {
+export function bevel(m: PolyMesh, wish: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
+  const { edges } = wish;
   const b = new Bevelling(m, edges, wish, ctx);
   if (!b.rounded)
     throw new MasonError(
@@ -70,16 +79,18 @@ function marked(m: PolyMesh, first: number, { slot: name, course }: BevelWish): 
   return { ...m, slots, layers };
 }
 
+export interface HoldEdgesOptions {
+  /** Edges, each named by one of its corners. */
+  edges: readonly number[];
+  /** How far beside an edge its loops lie, mm. */
+  distance: number;
+}
+
 /**
  * Lays lines at one distance on both sides of edges, which stay where they are, as the surface does: so that a subdivision holds them. Corners where edges meet
  * are filled with quads round the vertex. Where there is no room the lines come nearer to the edge. Options and errors as for `bevel`.
  */
-export function holdEdges(
-  m: PolyMesh,
-  edges: readonly number[],
-  distance: number,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: BevelReport } {
+export function holdEdges(m: PolyMesh, { edges, distance }: HoldEdgesOptions, ctx?: OpContext): OpResult<BevelReport> {
   const b = new Bevelling(m, edges, { width: distance, measure: 'offset', segments: 2, profile: 2, holds: true }, ctx);
   if (!b.rounded)
     throw new MasonError(

@@ -12,20 +12,28 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../../mesh/index.ts';
 
 /** Of an edge between two vertices that are both cut off, each may take this share at most; a single one all but the rest of it. */
 const MOST = 0.5;
 
+export interface BevelVerticesOptions {
+  vertices: readonly number[];
+  /** mm along the edges. */
+  width: number;
+}
+
+export interface BevelVerticesReport {
+  /** Vertices where there was no room for the whole width. */
+  narrowed: number;
+}
+
 /**
  * Cuts vertices off: each of their edges is taken back by a width (mm), and a face closes the corner. Where an edge is too short for it the face comes nearer there:
  * `narrowed` tells at how many vertices. Throws `bad-input` for a vertex at an open border or one where the surface does not close round it.
  */
-export function bevelVertices(
-  m: PolyMesh,
-  vertices: readonly number[],
-  width: number,
-): { mesh: PolyMesh; narrowed: number } {
+export function bevelVertices(m: PolyMesh, { vertices, width }: BevelVerticesOptions): OpResult<BevelVerticesReport> {
   const t = topologyOf(m);
   const around = vertexCorners(m);
   const at = (v: number): Vec3 => vertexPlace(m, v);
@@ -87,5 +95,5 @@ export function bevelVertices(
   positions.set(made, m.positions.length);
   const mesh = reface({ ...m, layers: { ...m.layers, normal: undefined } }, [...faces, ...caps], positions);
   mesh.layers.plane?.fill(NaN, 6 * faces.length);
-  return { mesh: takeFaces(mesh, () => true), narrowed: narrowed.size };
+  return { mesh: takeFaces(mesh, () => true), report: { narrowed: narrowed.size } };
 }

@@ -101,12 +101,12 @@ describe('headroom', () => {
     const edges = sharpEdges(m, 30);
     expect(toldWhile((ctx) => bevelHeadroom(m, edges, WISH, ctx), 0.25)).toEqual(['looking how wide it can get']);
     for (const past of ['narrow', 'meet', 'clamp'] as const)
-      expect(toldWhile((ctx) => bevel(m, edges, { ...WISH, width: 6, past }, ctx), 0.15).length).toBeGreaterThan(0);
+      expect(toldWhile((ctx) => bevel(m, { edges, ...WISH, width: 6, past }, ctx), 0.15).length).toBeGreaterThan(0);
   });
 
   it('refuses what has nothing to round', () => {
     const m = box(4, 6, 8);
-    expect(() => bevel(m, [], WISH)).toThrow(/no edge to bevel/);
+    expect(() => bevel(m, { edges: [], ...WISH })).toThrow(/no edge to bevel/);
   });
 });
 
@@ -124,13 +124,26 @@ describe('bevel after a collar', () => {
     const m = make();
     const t = topologyOf(m);
     const seam = [...t.edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![t.opposite[c]!]);
-    const { mesh: banded, report: band } = collar(m, seam, { width, rows: 1, sides: 'both', aim: 'square', shift: 0 });
+    const { mesh: banded, report: band } = collar(m, {
+      edges: seam,
+      width,
+      rows: 1,
+      sides: 'both',
+      aim: 'square',
+      shift: 0,
+    });
     const u = topologyOf(banded);
     const seams = [...u.edgeCorner]
       .filter((c) => banded.layers.seam![c] || banded.layers.seam![u.opposite[c]!])
       .map((c) => u.edge[c]!);
     expect(seams.length).toBeGreaterThanOrEqual(seam.length);
-    const { mesh, report } = bevel(banded, seams, { ...WISH, width: 0.9 * band.narrowest, segments: 2, past: 'stop' });
+    const { mesh, report } = bevel(banded, {
+      edges: seams,
+      ...WISH,
+      width: 0.9 * band.narrowest,
+      segments: 2,
+      past: 'stop',
+    });
     sound(mesh, m);
     expect(report.edges).toBe(seams.length);
   });
@@ -139,13 +152,16 @@ describe('bevel after a collar', () => {
     const m = cut(box(40, 40, 10), cylinder(8, 30, 32));
     const t = topologyOf(m);
     const seam = edgesWhere(m, (x, y) => Math.hypot(x, y) < 9);
-    const { mesh: banded } = collar(
-      m,
-      seam.map((e) => t.edgeCorner[e]!),
-      { width: 3, rows: 1, sides: 'both', aim: 'square', shift: 0 },
-    );
+    const { mesh: banded } = collar(m, {
+      edges: seam.map((e) => t.edgeCorner[e]!),
+      width: 3,
+      rows: 1,
+      sides: 'both',
+      aim: 'square',
+      shift: 0,
+    });
     const rims = edgesWhere(banded, (x, y) => Math.hypot(x, y) < 9);
-    const { mesh, report } = bevel(banded, rims, { ...WISH, width: 2.7, segments: 3 });
+    const { mesh, report } = bevel(banded, { edges: rims, ...WISH, width: 2.7, segments: 3 });
     sound(mesh, m);
     expect(report.narrowed).toBe(0);
     const outer = (x: PolyMesh) =>

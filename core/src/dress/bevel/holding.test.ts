@@ -7,7 +7,7 @@ import { volume, cut, edgesWhere, sound, places } from './testing.ts';
 describe('holding lines', () => {
   it('of a box: on both sides of all edges, the surface as it was', () => {
     const m = { ...box(4, 6, 8), layers: { hard: new Uint8Array(24).fill(1) } };
-    const { mesh } = holdEdges(m, sharpEdges(m, 30), 0.5);
+    const { mesh } = holdEdges(m, { edges: sharpEdges(m, 30), distance: 0.5 });
     expect(volume(mesh)).toBeCloseTo(192, 12);
     expect(areaAndVolume(mesh).area).toBeCloseTo(2 * (24 + 32 + 48), 11);
     // Six flats within, two bands along each of twelve edges, three quads at each of eight corners.
@@ -24,11 +24,7 @@ describe('holding lines', () => {
 
   it('of a round hole: rings in the flat and in the wall, no other vertex in the flat', () => {
     const m = cut(box(20, 20, 6), cylinder(4, 20, 32));
-    const { mesh } = holdEdges(
-      m,
-      edgesWhere(m, (x, y) => Math.hypot(x, y) < 5),
-      0.75,
-    );
+    const { mesh } = holdEdges(m, { edges: edgesWhere(m, (x, y) => Math.hypot(x, y) < 5), distance: 0.75 });
     expect(volume(mesh)).toBeCloseTo(volume(m), 10);
     const top = places(mesh).filter((p) => Math.abs(p[2]! - 3) < 1e-12);
     expect(top).toHaveLength(4 + 64);
@@ -41,15 +37,18 @@ describe('holding lines', () => {
 describe('vertices cut off', () => {
   it('of a cube: a sixth of a small cube each, faces of eight corners', () => {
     const m = box(4, 4, 4);
-    const { mesh, narrowed } = bevelVertices(m, [...Array(8).keys()], 1);
+    const {
+      mesh,
+      report: { narrowed },
+    } = bevelVertices(m, { vertices: [...Array(8).keys()], width: 1 });
     expect(volume(mesh)).toBeCloseTo(64 - 8 / 6, 12);
     expect([faceCount(mesh), narrowed, isClosed(mesh)]).toEqual([14, 0, true]);
     // To the middles of the edges, and no further, both ends cut.
-    const most = bevelVertices(m, [...Array(8).keys()], 3);
-    expect(most.narrowed).toBe(8);
+    const most = bevelVertices(m, { vertices: [...Array(8).keys()], width: 3 });
+    expect(most.report.narrowed).toBe(8);
     expect(isClosed(most.mesh)).toBe(true);
     expect(volume(most.mesh)).toBeGreaterThan(64 * (5 / 6));
-    expect(volume(bevelVertices(m, [0], 3).mesh)).toBeCloseTo(64 - 27 / 6, 12);
-    expect(() => bevelVertices(sheet(2, 2), [0], 0.5)).toThrow(/open border/);
+    expect(volume(bevelVertices(m, { vertices: [0], width: 3 }).mesh)).toBeCloseTo(64 - 27 / 6, 12);
+    expect(() => bevelVertices(sheet(2, 2), { vertices: [0], width: 0.5 })).toThrow(/open border/);
   });
 });

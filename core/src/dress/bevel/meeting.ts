@@ -82,7 +82,7 @@ export function meetInLines(m: PolyMesh, count: number, within: number): PolyMes
     middles.set(number(r), middle);
     for (const v of list) now[number(v)] = number(r);
   }
-  const { mesh } = mergeVertices(split, now, middles);
+  const { mesh } = mergeVertices(split, { into: now, places: middles });
   return openEdges(mesh) === openEdges(m) && !pairsThatMeet(mesh, () => true).length ? mesh : null;
 }
 

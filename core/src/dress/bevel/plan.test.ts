@@ -10,10 +10,10 @@ function dragged(m: PolyMesh, widths: readonly number[], wish: Partial<BevelWish
   let built = 0;
   const make = (width: number) => {
     built++;
-    return bevel(m, edges, { ...WISH, ...wish, width });
+    return bevel(m, { edges, ...WISH, ...wish, width });
   };
   const shown = widths.map((w) => plan.at(w, m, JSON.stringify(wish), make));
-  return { built, shown, plan, make, direct: widths.map((w) => bevel(m, edges, { ...WISH, ...wish, width: w })) };
+  return { built, shown, plan, make, direct: widths.map((w) => bevel(m, { edges, ...WISH, ...wish, width: w })) };
 }
 /** The greatest distance between the same vertices of two meshes. */
 const apart = (a: PolyMesh, b: PolyMesh) => {
@@ -97,7 +97,7 @@ describe('a bevel that is dragged', () => {
     expect(counted.n).toBe(1);
     plan.at(0.33, box(1, 1, 1), 'others', again);
     expect([counted.n, built]).toEqual([2, 2]);
-    expect(() => plan.at(50, plate, 'others', (width) => bevel(plate, bent, { ...WISH, width }))).toThrow(
+    expect(() => plan.at(50, plate, 'others', (width) => bevel(plate, { edges: bent, ...WISH, width }))).toThrow(
       'has no room',
     );
     expect(places(plan.at(0.4, plate, 'others', again).mesh)).toHaveLength(places(make(0.4).mesh).length);

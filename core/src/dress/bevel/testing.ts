@@ -17,12 +17,12 @@ import { bevel, sharpEdges, type BevelWish } from '../index.ts';
 
 export const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
 export const round = (m: PolyMesh, wish: Partial<BevelWish> = {}, edges = sharpEdges(m, 30)) =>
-  bevel(m, edges, { ...WISH, ...wish });
+  bevel(m, { edges, ...WISH, ...wish });
 export const volume = (m: PolyMesh) => areaAndVolume(m).volume;
 export const moved = (m: PolyMesh, x: number, y: number, z: number) =>
   transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z] as Affine);
 export const cut = (m: PolyMesh, cutter: PolyMesh, operation: CutOperation = 'subtract') =>
-  carve(m, [cutter], { operation }).mesh;
+  carve(m, { cutters: [cutter], operation }).mesh;
 /** Edges of which both ends pass a test on their places. */
 export function edgesWhere(m: PolyMesh, test: (x: number, y: number, z: number) => boolean): number[] {
   const t = topologyOf(m);

@@ -20,14 +20,14 @@ import {
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
 import { findings, outlineCrosses, surfaceDrift } from '../../survey/index.ts';
-import { collar, type CollarWish } from './collar.ts';
+import { collar, type CollarOptions } from './collar.ts';
 import { sidesOf } from './sides.ts';
 
-const wish: CollarWish = { width: 2, rows: 2, aim: 'square', shift: 0, sides: 'both' };
+const wish: Omit<CollarOptions, 'edges'> = { width: 2, rows: 2, aim: 'square', shift: 0, sides: 'both' };
 const placed = (m: PolyMesh, position: [number, number, number], turn: [number, number, number] = [0, 0, 0]) =>
   transformMesh(m, placementAffine({ position, turn }));
 const cut = (a: PolyMesh, b: PolyMesh, operation: 'union' | 'subtract' = 'subtract') =>
-  carve(withSource(a, 1, 1), [withSource(b, 2, 3)], { operation, course: 3 }).mesh;
+  carve(withSource(a, 1, 1), { cutters: [withSource(b, 2, 3)], operation, course: 3 }).mesh;
 const seamOf = (m: PolyMesh) =>
   [...topologyOf(m).edgeCorner].filter((c) => m.layers.seam![c] || m.layers.seam![topologyOf(m).opposite[c]!]);
 const at = (m: PolyMesh, v: number): Vec3 => vertexPlace(m, v);
@@ -39,7 +39,7 @@ const added = (after: PolyMesh, before: PolyMesh) => {
   return places(after).filter((p) => !had.has(name(p)));
 };
 /** Quads that lie in rows along the sides of the line, each counted once: on the walls of the cut, elsewhere, or on both. */
-function bandQuads(after: PolyMesh, rows: number, sides: CollarWish['sides']): number {
+function bandQuads(after: PolyMesh, rows: number, sides: CollarOptions['sides']): number {
   const t = topologyOf(after);
   const found = new Set<number>();
   const { seam, source } = after.layers;
@@ -60,7 +60,7 @@ function isBand(
   before: PolyMesh,
   after: PolyMesh,
   quads: number,
-  { rows = 2, sides = 'both' }: Partial<CollarWish> = {},
+  { rows = 2, sides = 'both' }: Partial<CollarOptions> = {},
 ): void {
   expect([isClosed(after), genus(after)]).toEqual([true, genus(before)]);
   for (let f = 0; f < faceCount(after); f++) expect(outlineCrosses(after, f)).toBe(false);
@@ -75,7 +75,7 @@ function isBand(
 describe('a collar', () => {
   it('lies round a hole in a plate and down its walls, parallel to the rim, exactly on the faces', () => {
     const m = withSlot(cut(box(60, 40, 10), cylinder(8, 30, 32)), 'Steel');
-    const { mesh, report } = collar(m, seamOf(m), wish);
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish });
     isBand(m, mesh, 4 * 32 * 2);
     expect([report.bands, report.quads, report.narrowed, report.none, report.swallowed]).toEqual([4, 256, 0, [], 0]);
     expect(surfaceDrift(m, mesh)!.distance).toBe(0);
@@ -101,7 +101,7 @@ describe('a collar', () => {
 
   it('swallows the faces and edges that lie under it, and counts them; those of no band stay', () => {
     const m = cut(box(60, 40, 10, [12, 8, 1]), cylinder(8, 30, 32));
-    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 4, rows: 1, sides: 'surface' });
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 4, rows: 1, sides: 'surface' });
     isBand(m, mesh, 2 * 40, { rows: 1, sides: 'surface' });
     // Between the rim and a circle of 12 mm, on both flats.
     const t = topologyOf(m);
@@ -124,7 +124,13 @@ describe('a collar', () => {
     const diamond = placed(box(15 * Math.SQRT2, 15 * Math.SQRT2, 30), [0, 0, 0], [0, 0, 45]);
     const m = cut(box(80, 80, 10, [8, 8, 1]), diamond);
     // From the square |x| + |y| = 15 to that of 30, which goes from corner to corner of the cells.
-    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 15 / Math.SQRT2, rows: 1, sides: 'surface' });
+    const { mesh, report } = collar(m, {
+      edges: seamOf(m),
+      ...wish,
+      width: 15 / Math.SQRT2,
+      rows: 1,
+      sides: 'surface',
+    });
     isBand(m, mesh, 2 * seamOf(m).length * 0.5, { rows: 1, sides: 'surface' });
     expect([report.bands, report.narrowest]).toEqual([2, expect.closeTo(15 / Math.SQRT2, 9)]);
     expect(surfaceDrift(m, mesh)!.distance).toBe(0);
@@ -138,7 +144,7 @@ describe('a collar', () => {
     ] as const) {
       const m = cut(box(80, 80, 10, [20, 20, 1]), placed(cylinder(15, 100, 12), [0, 0, 0], [...turn]));
       // From both rims it would end on the edge that runs along at half the height.
-      const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 5, rows: 1, shift: 1 });
+      const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 5, rows: 1, shift: 1 });
       expect([isClosed(m), isClosed(mesh), genus(mesh)]).toEqual([true, true, genus(m)]);
       expect([report.narrowed > 0, report.narrowest < 5]).toEqual([true, true]);
     }
@@ -150,7 +156,7 @@ describe('a collar', () => {
       [5, [2.5, 5, 0], [90, 0, 30], { width: 5, rows: 2, sides: 'both' }],
     ] as const) {
       const m = cut(box(80, 80, 10, [8, 8, 1]), placed(cylinder(radius, 100, 12), [...at], [...turn]));
-      const { mesh } = collar(m, seamOf(m), { ...wish, ...of, shift: 1 });
+      const { mesh } = collar(m, { edges: seamOf(m), ...wish, ...of, shift: 1 });
       expect([isClosed(mesh), genus(mesh)]).toEqual([true, genus(m)]);
       for (let f = 0; f < faceCount(mesh); f++) expect(outlineCrosses(mesh, f)).toBe(false);
     }
@@ -164,7 +170,7 @@ describe('a collar', () => {
       [1, 0],
     ] as const) {
       const m = near(gap);
-      const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 8, rows: 1 });
+      const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 8, rows: 1 });
       expect([report.none.length, report.bands, isClosed(mesh)]).toEqual([none, 4 - none, true]);
       expect(report.narrowest).toBeGreaterThan(0.02 * 8);
       // Where there was no room is told: on the rims.
@@ -175,12 +181,12 @@ describe('a collar', () => {
 
   it('tells how far it is', () => {
     const m = cut(box(60, 40, 10), cylinder(8, 30, 16));
-    expect(toldWhile((ctx) => collar(m, seamOf(m), wish, ctx), 0)).toEqual(['Bands']);
+    expect(toldWhile((ctx) => collar(m, { edges: seamOf(m), ...wish }, ctx), 0)).toEqual(['Bands']);
   });
 
   it('is mitred at the corners of a square hole, on one side if that is asked for', () => {
     const m = cut(box(60, 40, 10), box(16, 16, 40));
-    const { mesh, report } = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'surface' });
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, rows: 1, sides: 'surface' });
     isBand(m, mesh, 2 * 4, { rows: 1, sides: 'surface' });
     expect(report.bands).toBe(2);
     const corners = [-10, 10].flatMap((x) => [-10, 10].flatMap((y) => [-5, 5].map((z) => [x, y, z].join())));
@@ -189,7 +195,7 @@ describe('a collar', () => {
         .map((p) => p.map((x) => +x.toFixed(9)).join())
         .sort(),
     ).toEqual(corners.sort());
-    const walls = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'walls' });
+    const walls = collar(m, { edges: seamOf(m), ...wish, rows: 1, sides: 'walls' });
     // Down the walls the spokes run along their creases.
     expect(
       added(walls.mesh, m)
@@ -201,7 +207,7 @@ describe('a collar', () => {
   it('lies on both surfaces where a tube goes into a ball', () => {
     const [R, outer, inner] = [20, 6, 4];
     const m = cut(ballFromRings(R, 48, 24), placed(tube(outer, inner, 40, 32), [0, 0, 20]), 'union');
-    const { mesh, report } = collar(m, seamOf(m), wish);
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish });
     isBand(m, mesh, 4 * 64 * 2);
     expect([report.bands, report.narrowed, report.none]).toEqual([4, 0, []]);
     // Facets of the ball lie within it by their sagitta, those of the tube within its circles by theirs.
@@ -217,7 +223,7 @@ describe('a collar', () => {
 
   it('lies along the seam of two tubes that meet at 30°', () => {
     const m = cut(cylinder(10, 100, 48), placed(cylinder(6, 60, 32), [0, -25, 0], [30, 0, 0]), 'union');
-    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 1.5 });
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 1.5 });
     isBand(m, mesh, report.quads);
     expect([report.bands, report.none, report.quads]).toEqual([2, [], 4 * seamOf(m).length]);
     expect(report.narrowest).toBeGreaterThan(0.6 * 1.5);
@@ -226,7 +232,7 @@ describe('a collar', () => {
 
   it('has its spokes on the edges of a box where it stands on a cylinder', () => {
     const m = cut(cylinder(20, 60, 64), placed(box(16, 40, 20), [0, 20, 0]), 'union');
-    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 1, rows: 1 });
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 1, rows: 1 });
     isBand(m, mesh, report.quads, { rows: 1 });
     expect([report.bands, report.none]).toEqual([2, []]);
     const onEdges = added(mesh, m).filter(
@@ -238,7 +244,7 @@ describe('a collar', () => {
   it('narrows beside an edge, and says how far and where', () => {
     // The rim comes to within 2 mm of the plate's side, where spokes take 0.6 of the way.
     const m = cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [20, 0, 0]));
-    const { mesh, report } = collar(m, seamOf(m), { ...wish, width: 6, rows: 1, sides: 'surface' });
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 6, rows: 1, sides: 'surface' });
     isBand(m, mesh, 2 * 32, { rows: 1, sides: 'surface' });
     expect(report.narrowest).toBeCloseTo(0.6 * 2 * Math.cos(Math.PI / 32), 9);
     expect(report.at![0]).toBeCloseTo(28, 9);
@@ -248,22 +254,22 @@ describe('a collar', () => {
 
   it('lets its outer edge be moved along the line, and takes edges of either side for spokes', () => {
     const m = cut(box(60, 40, 10), cylinder(8, 30, 32));
-    const { mesh } = collar(m, seamOf(m), { ...wish, rows: 1, shift: 1, sides: 'surface' });
+    const { mesh } = collar(m, { edges: seamOf(m), ...wish, rows: 1, shift: 1, sides: 'surface' });
     isBand(m, mesh, 64, { rows: 1, sides: 'surface' });
     const turn = (p: Vec3) => ((Math.atan2(p[1], p[0]) * 32) / (2 * Math.PI) + 32) % 1;
     const turns = added(mesh, m).map(turn);
     // Each end is as far round from its own vertex: none is beside it, as without a shift.
     for (const x of turns) expect(Math.min(x, 1 - x)).toBeGreaterThan(0.2);
-    const straight = collar(m, seamOf(m), { ...wish, rows: 1, sides: 'surface' }).mesh;
+    const straight = collar(m, { edges: seamOf(m), ...wish, rows: 1, sides: 'surface' }).mesh;
     for (const x of added(straight, m).map(turn)) expect(Math.min(x, 1 - x)).toBeLessThan(1e-9);
     // On a hull the flats' own edges, which come to the rim askew, carry the spokes.
     const hull = cut(cylinder(20, 60, 64), placed(cylinder(6, 60, 32), [0, 0, 0], [90, 0, 0]));
-    const own = collar(hull, seamOf(hull), { ...wish, rows: 1, aim: 'own', sides: 'surface' }).mesh;
+    const own = collar(hull, { edges: seamOf(hull), ...wish, rows: 1, aim: 'own', sides: 'surface' }).mesh;
     const onFlats = added(own, hull).filter(
       (p) => Math.abs(((Math.atan2(p[1], p[0]) * 64) / (2 * Math.PI)) % 1) < 1e-9,
     ).length;
     expect(onFlats).toBeGreaterThan(8);
-    const across = collar(hull, seamOf(hull), { ...wish, rows: 1, aim: 'across' });
+    const across = collar(hull, { edges: seamOf(hull), ...wish, rows: 1, aim: 'across' });
     isBand(hull, across.mesh, across.report.quads, { rows: 1 });
   });
 
@@ -277,13 +283,13 @@ describe('a collar', () => {
       }),
     );
     expect(run.length).toBe(2);
-    expect(() => collar(m, run, wish)).toThrow(/no run that closes/);
+    expect(() => collar(m, { edges: run, ...wish })).toThrow(/no run that closes/);
     const s = sheet(20, 20, [4, 4]);
     const open = [...topologyOf(s).edgeCorner].filter((c) =>
       [s.corners[c]!, s.corners[topologyOf(s).next[c]!]!].every((v) => Math.abs(at(s, v)[1]) < 1e-9),
     );
     expect(open.length).toBe(4);
-    expect(() => collar(s, open, wish)).toThrow(/no run that closes/);
+    expect(() => collar(s, { edges: open, ...wish })).toThrow(/no run that closes/);
     const top = [...t.edgeCorner].filter((c) =>
       [m.corners[c]!, m.corners[t.next[c]!]!].every((v) => {
         const [x, y, z] = at(m, v);
@@ -291,8 +297,8 @@ describe('a collar', () => {
       }),
     );
     expect(top.length).toBe(16);
-    expect(() => collar(m, top, { ...wish, sides: 'walls' })).toThrow(MasonError);
-    const { mesh, report } = collar(m, top, { ...wish, rows: 1 });
+    expect(() => collar(m, { edges: top, ...wish, sides: 'walls' })).toThrow(MasonError);
+    const { mesh, report } = collar(m, { edges: top, ...wish, rows: 1 });
     expect([report.bands, report.quads, report.narrowed, isClosed(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([
       2,
       32,

@@ -12,13 +12,15 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { NoBand, partAlong, type Laid } from './layBand.ts';
 import { sidesOf, type Side } from './sides.ts';
 import { aimSpokes, edgesAcross, graded, walkSpokes, type BandWish, type Manner, type Walks } from './spokes.ts';
+import type { EdgesOptions } from '../operands.ts';
 
-export interface CollarWish extends BandWish {
+export interface CollarOptions extends BandWish, EdgesOptions {
   /** Which sides of the edges get a band: of a cut the part's own surface, or the walls that the cut made. */
   sides: 'both' | 'surface' | 'walls';
 }
@@ -63,12 +65,8 @@ const AREA = 0.25;
  * Lays a band of quads along each side of some edges (by one corner each): spokes from the line's vertices over the surface that is there, rows between
  * them, what lies beneath taken out and what lies beyond tied to it. The line keeps its vertices. A band narrows where there is no room.
  */
-export function collar(
-  m: PolyMesh,
-  edges: Iterable<number>,
-  wish: CollarWish,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: CollarReport } {
+export function collar(m: PolyMesh, wish: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
+  const { edges } = wish;
   const report: CollarReport = {
     bands: 0,
     none: [],
@@ -143,7 +141,7 @@ class Round {
   constructor(
     readonly mesh: PolyMesh,
     private readonly lines: readonly (readonly [number, number])[],
-    private readonly wish: CollarWish,
+    private readonly wish: CollarOptions,
   ) {
     this.edit = new MeshEdit(mesh);
     const t = this.edit.topology;

@@ -72,7 +72,7 @@ describe('healing', () => {
 
   it('unites pieces that overlap, leaves those that only touch, and the hollow of a body', () => {
     const at = (m: PolyMesh, x: number, y = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, 0]);
-    const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+    const unite: Unite = (a, b) => carve(a, { cutters: [b], operation: 'union' }).mesh;
     const healed = (...list: PolyMesh[]) => heal(joinMeshes(list), { ...plain, unite });
     const b = box(20, 20, 20);
     // Three in a row, each 7 into the next; a fourth stands apart.
@@ -221,7 +221,7 @@ describe('healing', () => {
   });
 
   it('tells how far it is, also while pieces are united and looked through', () => {
-    const unite: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+    const unite: Unite = (a, b) => carve(a, { cutters: [b], operation: 'union' }).mesh;
     const two = joinMeshes([
       ballFromRings(50, 16, 8),
       transformMesh(box(40, 40, 40), [1, 0, 0, 45, 0, 1, 0, 0, 0, 0, 1, 0]),

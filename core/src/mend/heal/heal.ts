@@ -151,8 +151,8 @@ export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh
   });
   run('shells', dropInnerShells);
   run('outward', (x) => {
-    const r = orient(x, 'outward');
-    return { mesh: r.turned ? r.mesh : x, done: r.turned };
+    const r = orient(x, { way: 'outward' });
+    return { mesh: r.report.turned ? r.mesh : x, done: r.report.turned };
   });
   const { unite, uncross } = options;
   // Looked for once for a mesh that stays as it is.
@@ -203,8 +203,8 @@ function pieceAreas(m: PolyMesh): (face: number) => number {
 }
 
 function flatClosed(m: PolyMesh, within: number): Step {
-  const r = closeFlatFaces(m, within);
-  return { mesh: r.mesh, done: r.closed };
+  const r = closeFlatFaces(m, { within });
+  return { mesh: r.mesh, done: r.report.closed };
 }
 
 function measured(m: PolyMesh): { area: number; volume: number | null } {

@@ -181,7 +181,7 @@ describe('the gaps between open edges', () => {
 });
 
 describe('closed pieces that overlap', () => {
-  const union: Unite = (a, b) => carve(a, [b], { operation: 'union' }).mesh;
+  const union: Unite = (a, b) => carve(a, { cutters: [b], operation: 'union' }).mesh;
   const b = box(10, 10, 10);
 
   it('are united one after the other, until none overlap; open ones, hollows and those that touch stay', () => {

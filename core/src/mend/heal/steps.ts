@@ -45,8 +45,8 @@ export function openCorners(m: PolyMesh): number[] {
 }
 
 function welded(m: PolyMesh, vertices: Iterable<number>, distance: number): Step {
-  const r = weld(m, vertices, { distance, detail: 0, spare: false, outline: true });
-  return { mesh: r.merged ? r.mesh : m, done: r.merged };
+  const r = weld(m, { vertices, distance, detail: 0, spare: false, outline: true });
+  return { mesh: r.report.merged ? r.mesh : m, done: r.report.merged };
 }
 
 /** Makes vertices at one and the same place one. Linear: they are found by a hash of their coordinates. */
@@ -80,7 +80,7 @@ export function weldExact(m: PolyMesh): Step {
   const corners = m.corners.map((v) => into[v]!);
   // Only where an edge would have no length faces change.
   const plain = corners.every((v, c) => v !== corners[next[c]!]);
-  return { mesh: plain ? takeFaces({ ...m, corners }, () => true) : mergeVertices(m, into).mesh, done };
+  return { mesh: plain ? takeFaces({ ...m, corners }, () => true) : mergeVertices(m, { into }).mesh, done };
 }
 
 /** Makes vertices of open edges one that are within a tolerance, mm: cracks close. */
@@ -93,7 +93,7 @@ export function stitch(m: PolyMesh, tolerance: number): Step {
 /** Takes out faces over the same vertices as another one. */
 export function dropDoubled(m: PolyMesh): Step {
   const ids = found(m, 'duplicateFaces');
-  return ids.length ? { mesh: deleteFaces(m, new Set(ids)), done: ids.length } : { mesh: m, done: 0 };
+  return ids.length ? { mesh: deleteFaces(m, { faces: new Set(ids) }).mesh, done: ids.length } : { mesh: m, done: 0 };
 }
 
 /** Puts vertices of open edges into the open edges that they lie on, within a tolerance, mm; so that both sides have the same vertices. */
@@ -151,7 +151,7 @@ export function dropInnerWalls(m: PolyMesh): Step {
     const gone = new Set(wallPiece(l) ?? []);
     if (!gone.size) break;
     if (gone.size === faceCount(mesh)) break;
-    mesh = deleteFaces(mesh, gone);
+    mesh = deleteFaces(mesh, { faces: gone }).mesh;
     done += gone.size;
   }
   return { mesh, done };
@@ -221,7 +221,7 @@ export function isWithin(m: PolyMesh, p: Vec3): boolean {
 
 /** Takes out bodies within a body: shells in another one that look the same way as the outermost does. Hollows look the other way, and stay. */
 export function dropInnerShells(m: PolyMesh): Step {
-  const l = new Looked(orient(m, 'consistent').mesh);
+  const l = new Looked(orient(m, { way: 'consistent' }).mesh);
   const { of } = l.pieces;
   const list = shells(l);
   const outer = list.find((s) => s.depth === 0);
@@ -230,7 +230,9 @@ export function dropInnerShells(m: PolyMesh): Step {
   const pieces = new Set(within.map(({ shell }) => of[shell.face]!));
   if (!pieces.size) return { mesh: m, done: 0 };
   return {
-    mesh: deleteFaces(m, new Set(Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => pieces.has(of[f]!)))),
+    mesh: deleteFaces(m, {
+      faces: new Set(Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => pieces.has(of[f]!))),
+    }).mesh,
     done: pieces.size,
   };
 }

@@ -64,13 +64,13 @@ describe('a piece that crosses itself', () => {
   it('has the volume of its parts united, where an arm of it stands in the other', () => {
     const at = (m: PolyMesh, x: number, y: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, 0]);
     const arm = box(8, 40, 8);
-    const foot = carve(box(60, 10, 10), [at(arm, -25, 15)], { operation: 'union' }).mesh;
-    const whole = carve(foot, [at(arm, 25, 15)], { operation: 'union' }).mesh;
+    const foot = carve(box(60, 10, 10), { cutters: [at(arm, -25, 15)], operation: 'union' }).mesh;
+    const whole = carve(foot, { cutters: [at(arm, 25, 15)], operation: 'union' }).mesh;
     // The end of the right arm goes over into the left one: the arm is sheared from the foot on.
     const end = ([x, y, z]: Vec3): Vec3 => (y > 30 && x > 0 ? [x - 47, y + 3, 0.7 * z] : [x, y, z]);
     const bent = moved(whole, end);
     const sheared = moved(at(box(8, 30, 8), 25, 20), end);
-    const witness = carve(foot, [sheared], { operation: 'union' }).mesh;
+    const witness = carve(foot, { cutters: [sheared], operation: 'union' }).mesh;
     expect(meet(bent)).toBeGreaterThan(0);
     const { mesh, done } = resolved(bent);
     expect([done, isClosed(mesh), meet(mesh), components(mesh).count]).toEqual([1, true, 0, 1]);
@@ -121,7 +121,7 @@ describe('a piece that crosses itself', () => {
     expect(given(0.3, -25)).toEqual([true, 0, 8]);
     // An arm that leans into the other has flat faces only.
     const arm = (x: number) => transformMesh(box(8, 40, 8), [1, 0, 0, x, 0, 1, 0, 15, 0, 0, 1, 0]);
-    const arms = carve(box(60, 10, 10), [arm(-25), arm(25)], { operation: 'union' }).mesh;
+    const arms = carve(box(60, 10, 10), { cutters: [arm(-25), arm(25)], operation: 'union' }).mesh;
     const sheared = moved(arms, ([x, y, z]) => (y > 30 && x > 0 ? [x - 47, y, z] : [x, y, z]));
     expect(meet(sheared)).toBeGreaterThan(0);
     let first = 0;

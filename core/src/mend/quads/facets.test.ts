@@ -20,7 +20,7 @@ import { toQuads } from './toQuads.ts';
 
 const [R, N] = [20, 48];
 const across = transformMesh(cylinder(5, 60, 24), placementAffine({ position: [0, 0, 0], turn: [90, 0, 0] }));
-const hull = carve(cylinder(R, 40, N), [across], { operation: 'subtract', course: 3 }).mesh;
+const hull = carve(cylinder(R, 40, N), { cutters: [across], operation: 'subtract', course: 3 }).mesh;
 const all = () => true;
 const sides = (m: PolyMesh, f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
 const places = (m: PolyMesh) => {
@@ -65,7 +65,7 @@ describe('facets of bent surfaces', () => {
   });
 
   it('become quads alone, near the surface; the outline stays, and flats do not drift', () => {
-    const { mesh, report } = toQuads(hull, all, { goal: 'shape', split: true, pairs: 0 });
+    const { mesh, report } = toQuads(hull, { wanted: all, goal: 'shape', split: true, pairs: 0 });
     expect([isClosed(mesh), genus(mesh), report.triangles, report.left]).toEqual([true, genus(hull), 0, 0]);
     expect(new Set(Array.from({ length: faceCount(mesh) }, (_, f) => sides(mesh, f)))).toEqual(new Set([4]));
     expect(places(mesh)).toEqual(places(hull));

@@ -22,7 +22,7 @@ const plain: QuadOptions = { goal: 'shape', split: true, pairs: 0 };
 const all = () => true;
 const moved = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const holed = (sides: number) =>
-  carve(box(60, 40, 10), [cylinder(8, 30, sides)], { operation: 'subtract', course: 3 }).mesh;
+  carve(box(60, 40, 10), { cutters: [cylinder(8, 30, sides)], operation: 'subtract', course: 3 }).mesh;
 const sides = (m: PolyMesh) =>
   Array.from({ length: faceCount(m) }, (_, f) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!);
 const places = (m: PolyMesh, which: (v: number) => boolean) =>
@@ -33,7 +33,7 @@ const places = (m: PolyMesh, which: (v: number) => boolean) =>
 describe('a part laid out in quads', () => {
   it('has quads alone round a hole, on the surface that was there, and every vertex of before', () => {
     const m = withSlot(holed(24), 'Steel');
-    const { mesh, report } = toQuads(m, all, plain);
+    const { mesh, report } = toQuads(m, { wanted: all, ...plain });
     expect(new Set(sides(mesh))).toEqual(new Set([4]));
     expect([report.faces, report.triangles, report.left, report.mirrored, report.even]).toEqual([2, 0, 0, 2, 2]);
     expect([isClosed(mesh), genus(mesh), surfaceDrift(m, mesh)!.distance]).toEqual([true, 1, 0]);
@@ -54,7 +54,7 @@ describe('a part laid out in quads', () => {
 
   it('splits no edge where that is not allowed, and leaves a triangle in each odd face then', () => {
     const m = holed(7);
-    const kept = toQuads(m, all, { ...plain, split: false });
+    const kept = toQuads(m, { wanted: all, ...plain, split: false });
     expect([kept.report.split, kept.report.triangles]).toEqual([0, 2]);
     const edges = (x: PolyMesh) =>
       new Set(
@@ -63,14 +63,14 @@ describe('a part laid out in quads', () => {
     const now = edges(kept.mesh);
     for (const e of edges(m)) expect(now.has(e)).toBe(true);
     // With splits the two odd faces are joined by a strip round the side.
-    const { mesh, report } = toQuads(m, all, plain);
+    const { mesh, report } = toQuads(m, { wanted: all, ...plain });
     expect([report.triangles, report.rounded, isClosed(mesh), new Set(sides(mesh)).size]).toEqual([0, 0, true, 1]);
   });
 
   it('stops strips at faces that are not wanted, which stay as they are', () => {
     const m = holed(24);
     const top = sides(m).findIndex((n) => n > 4);
-    const { mesh, report } = toQuads(m, (f) => f === top, plain);
+    const { mesh, report } = toQuads(m, { wanted: (f) => f === top, ...plain });
     expect([report.faces, report.split, isClosed(mesh)]).toEqual([1, 0, true]);
     expect(sides(mesh).filter((n) => n > 4)).toHaveLength(1);
   });
@@ -78,33 +78,35 @@ describe('a part laid out in quads', () => {
   it('makes pairs of triangles quads where the surface is level there, and not across hard or cut edges', () => {
     const m = inTriangles(box(10, 10, 10, [3, 3, 3]));
     expect(faceCount(m)).toBe(108);
-    const { mesh, report } = toQuads(m, all, { ...plain, pairs: 1 });
+    const { mesh, report } = toQuads(m, { wanted: all, ...plain, pairs: 1 });
     expect([report.paired, faceCount(mesh), new Set(sides(mesh))]).toEqual([108, 54, new Set([4])]);
     expect(areaAndVolume(mesh).volume).toBeCloseTo(1000, 9);
     const hard = { ...m, layers: { ...m.layers, hard: new Uint8Array(m.corners.length).fill(1) } };
-    expect(toQuads(hard, all, { ...plain, pairs: 90 }).report.paired).toBe(0);
+    expect(toQuads(hard, { wanted: all, ...plain, pairs: 90 }).report.paired).toBe(0);
   });
 
   it('lays inner vertices of a bent face as far off its plane as the outline is', () => {
     const ball = ballFromPatches(20, 6);
-    const bore = carve(ball, [cylinder(6, 60, 16)], { operation: 'subtract', course: 2 }).mesh;
-    const { mesh, report } = toQuads(bore, all, plain);
+    const bore = carve(ball, { cutters: [cylinder(6, 60, 16)], operation: 'subtract', course: 2 }).mesh;
+    const { mesh, report } = toQuads(bore, { wanted: all, ...plain });
     expect([report.left, isClosed(mesh)]).toEqual([0, true]);
     expect(surfaceDrift(bore, mesh)!.distance).toBeLessThan(0.02 * 20);
   });
 
   it('tells how far it is', () => {
-    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], {
+    const two = carve(box(60, 40, 10), {
+      cutters: [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)],
       operation: 'subtract',
       course: 3,
     }).mesh;
-    expect(toldWhile((ctx) => toQuads(two, all, plain, ctx), 0.5)).toEqual(['Laying out quads']);
+    expect(toldWhile((ctx) => toQuads(two, { wanted: all, ...plain }, ctx), 0.5)).toEqual(['Laying out quads']);
   });
 
   it('has nothing to do on quads, and can be stopped', () => {
     const m = box(10, 10, 10);
-    expect(toQuads(m, all, plain).mesh).toBe(m);
-    const two = carve(box(60, 40, 10), [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)], {
+    expect(toQuads(m, { wanted: all, ...plain }).mesh).toBe(m);
+    const two = carve(box(60, 40, 10), {
+      cutters: [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)],
       operation: 'subtract',
       course: 3,
     }).mesh;
@@ -114,6 +116,6 @@ describe('a part laid out in quads', () => {
         return ++asked > 3;
       },
     };
-    expect(() => toQuads(two, all, plain, { signal })).toThrow(/cancel|stop/i);
+    expect(() => toQuads(two, { wanted: all, ...plain }, { signal })).toThrow(/cancel|stop/i);
   });
 });

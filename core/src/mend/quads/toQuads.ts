@@ -9,6 +9,7 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { middleOf } from '../merge.ts';
@@ -21,6 +22,8 @@ import { isRounded, joinOddFaces, stripsOf, wantedParts, type FaceRole, type Str
 import { mirrorsOf } from './symmetry.ts';
 
 export interface QuadOptions {
+  /** Which faces; all when left out. */
+  wanted?: (face: number) => boolean;
   goal: QuadGoal;
   /** Whether edges may be split: straight ones for better shapes, and others where a triangle would be left else. */
   split: boolean;
@@ -58,12 +61,8 @@ const MOST_PLACES = 300;
  * strips of plain quads; odd faces are joined by them in pairs, so that no triangle is needed on a closed part (a mesh of quads has an even number of
  * edges round every region). Faces are laid out one by one by `quadFace`.
  */
-export function toQuads(
-  whole: PolyMesh,
-  wanted: (f: number) => boolean,
-  options: QuadOptions,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: QuadReport } {
+export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
+  const { wanted = () => true } = options;
   const first = options.pairs > 0 ? pairTriangles(whole, wanted, options.pairs) : { mesh: whole, paired: 0, of: null };
   const was = (f: number) => wanted(first.of ? first.of[f]! : f);
   const apart = new Set<number>();

@@ -31,7 +31,7 @@ function cutOf(
   const id = p.parts[0]!.courses[1]!.id;
   p = setParams(p, 2, id, params);
   const { mesh, courses } = new Evaluator().evaluate(p.parts[0]!, () => undefined);
-  return { mesh, heed: courses[1]!.report.heed ?? [], error: courses[1]!.error?.message };
+  return { mesh, warnings: courses[1]!.report.warnings ?? [], error: courses[1]!.error?.message };
 }
 
 describe('what is told of a cut that was done', () => {
@@ -40,11 +40,11 @@ describe('what is told of a cut that was done', () => {
     for (const operation of ['subtract', 'split'] as const) {
       const buried = cutOf(block, box(10, 10, 10), at(0, 0, 0), operation, { keeps: 'rest' });
       expect(buried.error).toBe(undefined);
-      expect(buried.heed).toEqual([expect.stringMatching(/^It leaves a closed hollow within the part/)]);
-      expect(cutOf(block, box(10, 10, 10), at(0, 0, 16), operation, { keeps: 'rest' }).heed).toEqual([]);
+      expect(buried.warnings).toEqual([expect.stringMatching(/^It leaves a closed hollow within the part/)]);
+      expect(cutOf(block, box(10, 10, 10), at(0, 0, 16), operation, { keeps: 'rest' }).warnings).toEqual([]);
     }
-    expect(cutOf(block, box(10, 10, 60), at(0, 0, 0), 'subtract').heed).toEqual([]);
-    expect(cutOf(block, box(10, 10, 10), at(35, 0, 0), 'union').heed).toEqual([]);
+    expect(cutOf(block, box(10, 10, 60), at(0, 0, 0), 'subtract').warnings).toEqual([]);
+    expect(cutOf(block, box(10, 10, 10), at(35, 0, 0), 'union').warnings).toEqual([]);
   });
 
   it('several hollows are counted', () => {
@@ -52,7 +52,7 @@ describe('what is told of a cut that was done', () => {
     const repeat = { ...notRepeated(), kind: 'row', count: 3, step: 20 } as const;
     p = addCut(p, 2, { name: 'Cut', shape: box(8, 8, 8), placement: at(-20, 0, 0), repeat }, 'subtract');
     const { courses } = new Evaluator().evaluate(p.parts[0]!, () => undefined);
-    expect(courses[1]!.report.heed).toEqual([expect.stringMatching(/^It leaves 3 closed hollows within the part/)]);
+    expect(courses[1]!.report.warnings).toEqual([expect.stringMatching(/^It leaves 3 closed hollows within the part/)]);
   });
 
   it('slits side by side that turn too sharply are not cut, and that is told; those that leave the part are', () => {
@@ -73,9 +73,9 @@ describe('what is told of a cut that was done', () => {
     const told = cutOf(block, notched, at(0, 0, 10), 'kerf', slits);
     expect(told.error).toBe(undefined);
     expect(isClosed(told.mesh)).toBe(true);
-    expect(told.heed).toEqual(['1 of 3 slits are cut. The others leave the surface, or turn too sharply there.']);
-    expect(cutOf(block, box(70, 36, 40), at(9.7, -26.2, -5.7, [90, 0, 0]), 'kerf', slits).heed).toEqual([]);
-    expect(cutOf(block, box(30, 20, 40), at(0, 0, 20), 'kerf', slits).heed).toEqual([]);
+    expect(told.warnings).toEqual(['1 of 3 slits are cut. The others leave the surface, or turn too sharply there.']);
+    expect(cutOf(block, box(70, 36, 40), at(9.7, -26.2, -5.7, [90, 0, 0]), 'kerf', slits).warnings).toEqual([]);
+    expect(cutOf(block, box(30, 20, 40), at(0, 0, 20), 'kerf', slits).warnings).toEqual([]);
   });
 
   it('a part less itself, moved by less than can be made, leaves nothing', () => {
