@@ -7,6 +7,7 @@ import {
   subdivide,
   type BevelShape,
   type ChainHeadroom,
+  type BevelWish,
 } from '@dusky-mason/core/dress';
 import { faceCount, MasonError, type PolyMesh } from '@dusky-mason/core/mesh';
 import { STROKES } from '@dusky-mason/core/courses';
@@ -75,7 +76,7 @@ export function bevelled(m: PolyMesh, flags: DressFlags): Told {
   const { mesh, report } = bevel(m, {
     edges,
     ...wish,
-    past: oneOf('past', flags.past, ['narrow', 'meet', 'clamp', 'stop']),
+    past: oneOf<BevelWish['past']>('past', flags.past, ['narrow', 'meet', 'clamp', 'stop']),
   });
   const { narrowed, least, strips, corners } = report;
   return {

@@ -81,7 +81,8 @@ interface Cut {
  * them, or scribes their outline on its surface. Several cutters act as one, overlapping ones too. Faces that the cut does not meet
  * come out corner for corner as they went in. An open target is a sheet and stays one; the bodies of a split part are cut one by one.
  *
- * @example carve(box(100, 60, 20), [cylinder(8, 40, 64)], { operation: 'subtract' }).mesh
+ * @example
+ * const { mesh, report } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 64)], operation: 'subtract' });
  *
  * Throws `not-solid` when a body is not fit to be carved, `bad-input` when there is nothing to carve with or the result
  * would be empty, `too-large` when it would take more memory than is set aside, `not-done` when no tolerance gives a clean result; nothing is changed then.

@@ -74,6 +74,9 @@ interface Run {
  * are those of its facets. A sheet is slit through.
  *
  * Throws as `carve` does, and `bad-input` when the cutters meet no surface or the slit is too wide for its outline.
+ *
+ * @example
+ * const { mesh } = kerf(box(100, 60, 20), { cutters: [box(40, 30, 60)], width: 2, depth: 3, bottom: 'square', nearest: [[0, 0, -1]] });
  */
 export function kerf(target: PolyMesh, o: KerfOptions, ctx?: OpContext): OpResult<KerfReport> {
   const { cutters } = o;

@@ -2,16 +2,22 @@ import { keepFlats } from './keepFlats.ts';
 import { dropFalsePlanes, MasonError, type PolyMesh, type Vec3, type OpResult } from '../mesh/index.ts';
 
 /** A box of points round a part or some of its vertices, which are moved to bend what is within. */
+/** How far a point of a cage goes, mm: the point by its places along the sides, from 0 on. */
+export interface CageMove {
+  point: readonly [number, number, number];
+  by: Vec3;
+}
+
 export interface CageOptions {
   vertices: readonly number[];
   /** Into how many parts each side of the box is divided, 1 to 8. */
-  divisions: readonly [number, number, number];
+  divisions?: readonly [number, number, number];
   /** Which points go where: by their places along the sides, from 0 on, and how far, mm. */
-  moves: readonly { point: readonly [number, number, number]; by: Vec3 }[];
+  moves?: readonly CageMove[];
   /** The far end along an axis becomes so many times as wide, evenly from the near end. */
-  taper: { axis: 0 | 1 | 2; ratio: number };
+  taper?: { axis: 0 | 1 | 2; ratio: number };
   /** Smooth from point to point, or straight. */
-  smooth: boolean;
+  smooth?: boolean;
   /** Flats that sharp edges bound are flat afterwards, too. */
   flats?: boolean;
 }
@@ -30,13 +36,26 @@ export interface CageReport {
 /** A box that is flatter than this share of its longest side is given this much on the flat side. */
 const THIN = 1e-6;
 
+/** What is taken where an option is left out. */
+export const CAGE_DEFAULTS: Required<Pick<CageOptions, 'divisions' | 'moves' | 'taper' | 'smooth' | 'flats'>> = {
+  divisions: [1, 1, 2],
+  moves: [],
+  taper: { axis: 2, ratio: 1 },
+  smooth: true,
+  flats: false,
+};
+
 /**
  * Bends vertices by a box cage: each goes by the weighted sum of the ways of the cage's points, Bernstein weights where it is smooth, those of the cell round it
  * where it is straight. The box is that of the vertices. Source: Sederberg and Parry, "Free-form deformation of solid geometric models", 1986.
  * Throws `bad-input` where a point is not in the cage, or the ratio is not above 0.
+ *
+ * @example
+ * const m = cylinder(10, 40, 24);
+ * const { mesh } = bendByCage(m, { vertices: elementsOf(m, 'vertex'), taper: { axis: 2, ratio: 0.5 } });
  */
-export function bendByCage(m: PolyMesh, wish: CageOptions): OpResult<CageReport> {
-  const { vertices } = wish;
+export function bendByCage(m: PolyMesh, options: CageOptions): OpResult<CageReport> {
+  const { vertices, ...wish } = { ...CAGE_DEFAULTS, ...options };
   const { divisions, taper, smooth } = wish;
   if (!(taper.ratio > 0)) throw new MasonError('bad-input', 'The ratio of a taper must be above 0.');
   const P = m.positions;

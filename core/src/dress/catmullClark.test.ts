@@ -60,7 +60,7 @@ describe('Catmull–Clark', () => {
   });
 
   it('a flat sheet stays flat, its straight rim straight, its corners are rounded', () => {
-    const { mesh } = subdivide(sheet(8, 8, [4, 4]), { levels: 2 });
+    const { mesh } = subdivide(sheet(8, 8, [4, 4]), { levels: 2, corners: false });
     for (let v = 0; v < vertexCount(mesh); v++) expect(Math.abs(mesh.positions[3 * v + 2]!)).toBe(0);
     expect(bounds(mesh).max[0]).toBeCloseTo(4, 12);
     expect(faceCount(mesh)).toBe(16 * 16);

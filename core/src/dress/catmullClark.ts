@@ -20,7 +20,7 @@ export interface SubdivideReport {
 /** How a subdivision is done, beside its levels. */
 export interface SubdivideOptions {
   /** How often, 0 for none. */
-  levels: number;
+  levels?: number;
   /** Vertices of the last level go to where no end of levels would bring them. */
   limit?: boolean;
   /** Corners of open borders, where the border turns sharply, stay where they are. */
@@ -37,6 +37,14 @@ const FOR_EVER = 10;
 /** How many faces so many levels of a mesh come to: four for each quad of the level before, one for each corner in the first. */
 const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.length * 4 ** (levels - 1);
 
+/** What is taken where an option is left out. */
+export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'limit' | 'corners' | 'uvs'>> = {
+  levels: 2,
+  limit: false,
+  corners: true,
+  uvs: 'smooth',
+};
+
 /**
  * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards a smooth surface. Open edges
  * follow the smooth curve of the rim alone; hard and non-manifold edges stay on their lines, creases for as many rounds as their weight says, the last part of
@@ -44,8 +52,12 @@ const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.lengt
  * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and creases as in DeRose, Kass and
  * Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in Halstead, Kass and DeRose, "Efficient, fair interpolation using
  * Catmull-Clark surfaces", 1993.
+ *
+ * @example
+ * const { mesh } = subdivide(box(20, 20, 20), { levels: 2 });
  */
-export function subdivide(m: PolyMesh, wish: SubdivideOptions): OpResult<SubdivideReport> {
+export function subdivide(m: PolyMesh, options: SubdivideOptions = {}): OpResult<SubdivideReport> {
+  const wish = { ...SUBDIVIDE_DEFAULTS, ...options };
   const { levels } = wish;
   let mesh = tieHoles(m);
   let cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);

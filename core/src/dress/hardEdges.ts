@@ -16,7 +16,7 @@ export type NormalWeight = 'angle' | 'area' | 'largest';
 const ALIKE = 1e-6;
 
 export interface SetHardOptions {
-  /** Edges, each named by one of its corners. */
+  /** Numbers of edges, see `topologyOf`. */
   edges: readonly number[];
   to: 'hard' | 'soft';
   /** How the faces round a vertex count for its normal. */
@@ -33,6 +33,10 @@ export interface MarkEdgesReport {
  * corners, by their areas, or of the largest face alone (and those as large), so that the light on it stays exact.
  * `edges`: numbers of edges. Edges that are neither told here nor marked as hard are so at open borders, along cuts, and above 30°.
  * Source: Thürmer and Wüthrich, "Computing Vertex Normals from Polygonal Facets", 1998 (angles).
+ *
+ * @example
+ * const m = cylinder(10, 20, 24);
+ * const { mesh } = setHard(m, { edges: sharpEdges(m, 30), to: 'hard', weight: 'angle' });
  */
 export function setHard(m: PolyMesh, { edges, to, weight }: SetHardOptions): OpResult<MarkEdgesReport> {
   const t = topologyOf(m);
@@ -72,14 +76,20 @@ function weightedNormals(m: PolyMesh, flat: Float64Array, sharp: Uint8Array, wei
 }
 
 export interface MarkEdgesOptions {
-  /** Edges, each named by one of its corners. */
+  /** Numbers of edges, see `topologyOf`. */
   edges: readonly number[];
   layer: 'bevelWidth' | 'crease';
   /** mm of a width, 0 … 1 of a crease. */
   value: number;
 }
 
-/** Sets what edges carry for what comes above them: the width of a bevel (mm, 0 for none of their own), or for how many rounds of a subdivision they stay sharp. */
+/**
+ * Sets what edges carry for what comes above them: the width of a bevel (mm, 0 for none of their own), or for how many rounds of a subdivision they stay sharp.
+ *
+ * @example
+ * const m = box(20, 20, 20);
+ * const { mesh } = markEdges(m, { edges: sharpEdges(m, 30), layer: 'crease', value: 1 });
+ */
 export function markEdges(m: PolyMesh, { edges, layer, value }: MarkEdgesOptions): OpResult<MarkEdgesReport> {
   const t = topologyOf(m);
   const data = m.layers[layer]?.slice() ?? new Float32Array(m.corners.length);

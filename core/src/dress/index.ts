@@ -1,4 +1,4 @@
-export { bevel, holdEdges, type BevelReport } from './bevel/bevel.ts';
+export { bevel, BEVEL_DEFAULTS, holdEdges, type BevelOptions, type BevelReport } from './bevel/bevel.ts';
 export type { BevelShape, BevelWish } from './bevel/bevelling.ts';
 export { bevelVertices } from './bevel/bevelVertices.ts';
 export { bevelHeadroom, inWords, type ChainHeadroom } from './bevel/headroom.ts';

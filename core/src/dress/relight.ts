@@ -59,6 +59,10 @@ export interface RelightReport {
  * Gives faces the normals of the surface that they stand for, so that a cut leaves no dent in the light: bent ones those of the round, flats their own. Strips and
  * what else comes from no body keep theirs. With a `fade` (mm) the light passes to what it was over that distance from cut edges. Returns how many corners have
  * other normals than before, and the greatest turn, degrees.
+ *
+ * @example
+ * const m = cylinder(10, 20, 24);
+ * const { mesh, report } = relight(m, { guide: fittedGuide(m, () => true), wanted: () => true, fade: 0 });
  */
 export function relight(m: PolyMesh, { guide, wanted, fade }: RelightOptions): OpResult<RelightReport> {
   const flat = faceNormals(m);
@@ -126,6 +130,10 @@ export interface ReseatReport {
  * Puts vertices of faces that stand for a bent surface onto it: along its normals; those on cut edges along the walls of the cut, so that the outline stays in
  * them. No vertex goes further than `most` (mm). Vertices where three surfaces or more meet stay. Returns how many moved, the greatest way, and how many would
  * have gone too far.
+ *
+ * @example
+ * const m = cylinder(10, 20, 24);
+ * const { mesh, report } = reseat(m, { guide: fittedGuide(m, () => true), wanted: () => true, most: 1 });
  */
 export function reseat(m: PolyMesh, { guide, wanted, most }: ReseatOptions): OpResult<ReseatReport> {
   const t = topologyOf(m);

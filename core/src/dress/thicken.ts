@@ -17,12 +17,12 @@ import { pairsThatMeet } from '../survey/index.ts';
 /** What a sheet is to become. */
 export interface ThickenOptions {
   /** mm. */
-  thickness: number;
+  thickness?: number;
   /** Where the material goes: against the normals, with them, or half to each. */
-  side: 'inside' | 'outside' | 'both';
+  side?: 'inside' | 'outside' | 'both';
   /** Names of the slots of the far side and of the rim; empty: those of the faces beside. */
-  far: string;
-  rim: string;
+  far?: string;
+  rim?: string;
 }
 
 /** Faces round a vertex that turn by more (cosine of the angle to the mean) leave no place at a true distance from all. */
@@ -33,12 +33,24 @@ export interface ThickenReport {
   rim: number;
 }
 
+/** What is taken where an option is left out. */
+export const THICKEN_DEFAULTS: Required<Pick<ThickenOptions, 'thickness' | 'side' | 'far' | 'rim'>> = {
+  thickness: 2,
+  side: 'inside',
+  far: '',
+  rim: '',
+};
+
 /**
  * Makes a body of an open sheet: a second skin at a true distance from every face, and a rim along its borders. Vertices go to where the moved planes of their
  * faces meet (least squares where more than three do). Refuses a closed mesh (`bad-input`), and where the skins would cut through each other (`not-done`, with
  * the place).
+ *
+ * @example
+ * const { mesh } = thicken(sheet(30, 30), { thickness: 2, side: 'inside' });
  */
-export function thicken(m: PolyMesh, wish: ThickenOptions): OpResult<ThickenReport> {
+export function thicken(m: PolyMesh, options: ThickenOptions = {}): OpResult<ThickenReport> {
+  const wish = { ...THICKEN_DEFAULTS, ...options };
   const t = topologyOf(m);
   const open = [...m.corners.keys()].filter((c) => t.opposite[c]! < 0);
   if (!open.length)

@@ -26,6 +26,10 @@ export interface DissolveReport {
 /**
  * Dissolves edges: the faces on both sides of each become one, and all edges between faces that became one go. Ends that are left on a straight run go,
  * too. The last tie of a hole leaves an inner outline. Throws `not-done` with the place where a face would fall apart.
+ *
+ * @example
+ * const m = sheet(20, 20, [2, 2]);
+ * const { mesh } = dissolveEdges(m, { edges: elementsOf(m, 'edge').filter((c) => topologyOf(m).opposite[c]! >= 0) });
  */
 export function dissolveEdges(m: PolyMesh, { edges: corners }: EdgesOptions): OpResult<DissolveReport> {
   const t = topologyOf(m);
@@ -40,7 +44,12 @@ export function dissolveEdges(m: PolyMesh, { edges: corners }: EdgesOptions): Op
   return joined(m, groups, ends, () => false);
 }
 
-/** Makes one face of each connected lot of faces. As `dissolveEdges`. */
+/**
+ * Makes one face of each connected lot of faces. As `dissolveEdges`.
+ *
+ * @example
+ * const { mesh } = dissolveFaces(sheet(20, 20, [2, 2]), { faces: [0, 1] });
+ */
 export function dissolveFaces(m: PolyMesh, { faces }: FacesOptions): OpResult<DissolveReport> {
   const t = topologyOf(m);
   const wanted = new Set(faces);
@@ -56,7 +65,12 @@ export function dissolveFaces(m: PolyMesh, { faces }: FacesOptions): OpResult<Di
   return joined(m, groups, ends, () => false);
 }
 
-/** Dissolves vertices: the faces round each become one; a vertex of two edges goes out of its run. As `dissolveEdges`. */
+/**
+ * Dissolves vertices: the faces round each become one; a vertex of two edges goes out of its run. As `dissolveEdges`.
+ *
+ * @example
+ * const { mesh } = dissolveVertices(sheet(20, 20, [2, 2]), { vertices: [4] });
+ */
 export function dissolveVertices(m: PolyMesh, { vertices }: VerticesOptions): OpResult<DissolveReport> {
   const t = topologyOf(m);
   const wanted = new Set(vertices);
@@ -224,7 +238,12 @@ export interface DeleteFacesReport {
   deleted: number;
 }
 
-/** The mesh without some of its faces, and without vertices that then have none. */
+/**
+ * The mesh without some of its faces, and without vertices that then have none.
+ *
+ * @example
+ * const { mesh } = deleteFaces(box(10, 10, 10), { faces: [0] });
+ */
 export function deleteFaces(m: PolyMesh, { faces }: FacesOptions): OpResult<DeleteFacesReport> {
   const e = new MeshEdit(m);
   const gone = new Set(faces);

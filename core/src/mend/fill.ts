@@ -19,10 +19,10 @@ export const FILLS = ['face', 'fan', 'ears', 'grid'] as const;
 export type FillWay = (typeof FILLS)[number];
 
 export interface FillOptions extends EdgesOptions {
-  way: FillWay;
+  way?: FillWay;
   /** Of a grid: how many quads along its first side, 0 for what suits the corners; and by how many vertices its first corner is moved on. */
-  across: number;
-  shift: number;
+  across?: number;
+  shift?: number;
   /** The course that new faces are marked with; 0 for none. */
   course?: number;
 }
@@ -39,9 +39,23 @@ export interface FillReport {
   faces: number;
 }
 
-/** Fills every opening that one of some edges belongs to. New faces take after a face beside them. How many openings were filled. */
+/** What is taken where an option is left out. */
+export const FILL_DEFAULTS: Required<Pick<FillOptions, 'way' | 'across' | 'shift' | 'course'>> = {
+  way: 'face',
+  across: 0,
+  shift: 0,
+  course: 0,
+};
+
+/**
+ * Fills every opening that one of some edges belongs to. New faces take after a face beside them. How many openings were filled.
+ *
+ * @example
+ * const { mesh: open } = deleteFaces(box(10, 10, 10), { faces: [0] });
+ * const { mesh } = fill(open, { edges: elementsOf(open, 'edge'), way: 'face' });
+ */
 export function fill(m: PolyMesh, options: FillOptions): OpResult<FillReport> {
-  const { edges, course = 0 } = options;
+  const { edges, course, ...how } = { ...FILL_DEFAULTS, ...options };
   const t = topologyOf(m);
   const runs = openingsAt(m, edges);
   const e = new MeshEdit(m);
@@ -50,7 +64,7 @@ export function fill(m: PolyMesh, options: FillOptions): OpResult<FillReport> {
     const like = t.face[run[0]!]!;
     // Against the faces beside it.
     const ring = run.map((c) => m.corners[c]!).reverse();
-    for (const loop of filling(e, ring, options)) {
+    for (const loop of filling(e, ring, how)) {
       e.add(like, [loop.map((v) => corner(v))]);
       faces++;
     }
@@ -59,7 +73,11 @@ export function fill(m: PolyMesh, options: FillOptions): OpResult<FillReport> {
 }
 
 /** The faces that fill a ring of vertices. */
-function filling(e: MeshEdit, ring: readonly number[], { way, across, shift }: FillOptions): number[][] {
+function filling(
+  e: MeshEdit,
+  ring: readonly number[],
+  { way, across, shift }: Omit<typeof FILL_DEFAULTS, 'course'>,
+): number[][] {
   const n = ring.length;
   if (way === 'face' || n === 3) return [[...ring]];
   if (way === 'fan') {
@@ -149,11 +167,11 @@ type Run = readonly number[];
 
 export interface BridgeOptions extends EdgesOptions {
   /** Quads from one loop to the other. */
-  segments: number;
+  segments?: number;
   /** By how many vertices the second loop is turned against the nearest fit. */
-  twist: number;
+  twist?: number;
   /** How far its middle stands out of the straight way, away from the middle of both loops, mm. */
-  bulge: number;
+  bulge?: number;
   /** The course that new faces are marked with; 0 for none. */
   course?: number;
 }
@@ -162,12 +180,25 @@ export interface BridgeReport {
   faces: number;
 }
 
+/** What is taken where an option is left out. */
+export const BRIDGE_DEFAULTS: Required<Pick<BridgeOptions, 'segments' | 'twist' | 'bulge' | 'course'>> = {
+  segments: 1,
+  twist: 0,
+  bulge: 0,
+  course: 0,
+};
+
 /**
  * Bridges two openings that some edges belong to. Loops of as many edges are joined by quads; else by triangles where one has more, evenly along their
  * lengths. Throws `bad-input` unless there are two.
+ *
+ * @example
+ * const { mesh: open } = deleteFaces(box(10, 10, 10), { faces: [0, 1] });
+ * const rims = elementsOf(open, 'edge').filter((c) => topologyOf(open).opposite[c]! < 0);
+ * const { mesh } = bridge(open, { edges: rims, segments: 2 });
  */
 export function bridge(m: PolyMesh, options: BridgeOptions): OpResult<BridgeReport> {
-  const { edges, course = 0 } = options;
+  const { edges, course, ...how } = { ...BRIDGE_DEFAULTS, ...options };
   const t = topologyOf(m);
   const runs = openingsAt(m, edges);
   if (runs.length !== 2)
@@ -179,8 +210,8 @@ export function bridge(m: PolyMesh, options: BridgeOptions): OpResult<BridgeRepo
   const [first, second] = runs as [number[], number[]];
   const like = t.face[first[0]!]!;
   const a = first.map((c) => m.corners[c]!);
-  const b = aligned(e, a, second.map((c) => m.corners[c]!).reverse(), options.twist);
-  const faces = between(e, a, b, options);
+  const b = aligned(e, a, second.map((c) => m.corners[c]!).reverse(), how.twist);
+  const faces = between(e, a, b, how);
   for (const loop of faces) e.add(like, [loop.map((v) => corner(v))]);
   return { mesh: e.done(course), report: { faces: faces.length } };
 }
@@ -210,7 +241,7 @@ function shares(e: MeshEdit, run: Run): number[] {
   return out.map((x) => x / (out.at(-1)! || 1));
 }
 
-function between(e: MeshEdit, a: Run, b: Run, { segments, bulge }: BridgeOptions): number[][] {
+function between(e: MeshEdit, a: Run, b: Run, { segments, bulge }: { segments: number; bulge: number }): number[][] {
   const equal = a.length === b.length;
   const [s, t] = [shares(e, a), shares(e, b)];
   // Rails from one loop to the other: pairs of places in them, each one step on in the first, the second, or both.
@@ -257,7 +288,12 @@ export interface OpenAtReport {
   edges: number[];
 }
 
-/** The border of some faces as picked edges of the mesh without them: what is bridged when faces are picked. */
+/**
+ * The border of some faces as picked edges of the mesh without them: what is bridged when faces are picked.
+ *
+ * @example
+ * const { mesh, report } = openedAt(box(10, 10, 10), { faces: new Set([0]) });
+ */
 export function openedAt(m: PolyMesh, { faces }: OpenAtOptions): OpResult<OpenAtReport> {
   const t = topologyOf(m);
   const e = new MeshEdit(m);

@@ -18,7 +18,7 @@ export * from './place.ts';
 export * from './mirror.ts';
 export * from './ties.ts';
 export * from './line.ts';
-export { collar, type CollarReport, type CollarOptions } from './collar/collar.ts';
+export { collar, COLLAR_DEFAULTS, type CollarReport, type CollarOptions } from './collar/collar.ts';
 export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
 export * from './quads/toQuads.ts';
 export { damaged, DAMAGES, type Damage } from './heal/testDamage.ts';

@@ -86,7 +86,12 @@ export interface CutLineReport {
   cut: number;
 }
 
-/** Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added, and how many edges the line has. */
+/**
+ * Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added, and how many edges the line has.
+ *
+ * @example
+ * const { mesh } = cutLine(sheet(20, 20), { stops: [{ edge: 0, share: 0.5 }, { edge: 2, share: 0.5 }] });
+ */
 export function cutLine(m: PolyMesh, { stops }: CutLineOptions): OpResult<CutLineReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
@@ -132,7 +137,12 @@ export interface LineThroughOptions {
   size: number;
 }
 
-/** Parts the whole part along the plane through the first and last stop and along the surface’s normal between them. How many faces were cut. */
+/**
+ * Parts the whole part along the plane through the first and last stop and along the surface’s normal between them. How many faces were cut.
+ *
+ * @example
+ * const { mesh } = lineThrough(box(20, 20, 20), { stops: [{ edge: 0, share: 0.5 }, { edge: 2, share: 0.5 }], size: 20 });
+ */
 export function lineThrough(m: PolyMesh, { stops, size }: LineThroughOptions): OpResult<SplitAtPlaneReport> {
   const t = topologyOf(m);
   const N = faceNormals(m);

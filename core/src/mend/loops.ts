@@ -65,6 +65,9 @@ export interface InsertLoopsReport {
 /**
  * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into their outline. From the other side
  * when `flipped`, from both when it is asked for. How many faces were cut.
+ *
+ * @example
+ * const { mesh } = insertLoops(box(10, 10, 10), { edges: [0], at: { parts: 2 } });
  */
 export function insertLoops(
   m: PolyMesh,
@@ -196,7 +199,12 @@ export interface DivideFacesReport {
   divided: number;
 }
 
-/** Divides quads into n × n; other faces of one outline into a quad at each corner, round their middle, when n is 2. Faces beside get the vertices. */
+/**
+ * Divides quads into n × n; other faces of one outline into a quad at each corner, round their middle, when n is 2. Faces beside get the vertices.
+ *
+ * @example
+ * const { mesh } = divideFaces(box(10, 10, 10), { faces: [0], parts: 3 });
+ */
 export function divideFaces(m: PolyMesh, { faces, parts: n }: DivideFacesOptions): OpResult<DivideFacesReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);

@@ -34,6 +34,11 @@ export interface MergeVerticesOptions {
 /**
  * The mesh with vertices put into others: `into` tells for each vertex which one it becomes (itself, where it stays), `places` where those go that move.
  * Edges without length go, and outlines that run there and back; faces that close up go, and pairs of faces that then lie on each other back to back.
+ *
+ * @example
+ * const m = box(10, 10, 10);
+ * const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => (v === 1 ? 0 : v));
+ * const { mesh } = mergeVertices(m, { into });
  */
 export function mergeVertices(m: PolyMesh, { into, places = new Map() }: MergeVerticesOptions): OpResult<MergeReport> {
   const e = new MeshEdit(m);
@@ -180,12 +185,12 @@ export function outlineVertices(m: PolyMesh): Uint8Array {
 
 export interface WeldOptions extends VerticesOptions {
   /** Vertices nearer to each other than this become one, mm. */
-  distance: number;
+  distance?: number;
   /** What is longer than this is a detail: clusters that reach further are told of, and left as they are when they are spared; 0 for none. */
-  detail: number;
-  spare: boolean;
+  detail?: number;
+  spare?: boolean;
   /** Whether vertices of a cut outline may move, too. */
-  outline: boolean;
+  outline?: boolean;
 }
 
 export interface WeldReport extends MergeReport {
@@ -194,20 +199,31 @@ export interface WeldReport extends MergeReport {
   spared: number;
 }
 
+/** What is taken where an option is left out. */
+export const WELD_DEFAULTS: Required<Pick<WeldOptions, 'distance' | 'detail' | 'spare' | 'outline'>> = {
+  distance: 0.01,
+  detail: 0,
+  spare: true,
+  outline: false,
+};
+
 /**
  * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a cut outline has a vertex among them the
  * others go there, each to the nearest, and vertices of the outline stay apart; without any they meet in their middle.
+ *
+ * @example
+ * const m = box(10, 10, 10);
+ * const { mesh, report } = weld(m, { vertices: elementsOf(m, 'vertex'), distance: 0.1 });
  */
 export function weld(m: PolyMesh, options: WeldOptions): OpResult<WeldReport> {
-  const { vertices: wanted } = options;
-  const { distance, detail, spare } = options;
+  const { vertices: wanted, distance, detail, spare, outline } = { ...WELD_DEFAULTS, ...options };
   const list = [...wanted];
   const P = m.positions;
   const at = (v: number): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
   const far = (a: number, b: number) =>
     Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
   const near = neighboursOf(list, at, distance);
-  const fixed = options.outline ? new Uint8Array(vertexCount(m)) : outlineVertices(m);
+  const fixed = outline ? new Uint8Array(vertexCount(m)) : outlineVertices(m);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
   const places = new Map<number, Vec3>();
   let [details, spared] = [0, 0];
@@ -317,7 +333,12 @@ export interface MergeToOptions {
   to: 'first' | 'last' | 'middle';
 }
 
-/** Puts all of some vertices into one: where the first is, the last, or in their middle, in the order in which they were picked. */
+/**
+ * Puts all of some vertices into one: where the first is, the last, or in their middle, in the order in which they were picked.
+ *
+ * @example
+ * const { mesh } = mergeTo(box(10, 10, 10), { vertices: [0, 1], to: 'middle' });
+ */
 export function mergeTo(m: PolyMesh, { vertices: ids, to: where }: MergeToOptions): OpResult<MergeReport> {
   const keep = where === 'last' ? ids.at(-1)! : ids[0]!;
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
@@ -334,7 +355,13 @@ export interface SlideVertexOptions {
   share: number;
 }
 
-/** Moves a vertex towards a neighbour along their edge, by a share of its length; at 1 it goes into it. */
+/**
+ * Moves a vertex towards a neighbour along their edge, by a share of its length; at 1 it goes into it.
+ *
+ * @example
+ * const m = sheet(30, 30, [3, 3]);
+ * const { mesh } = slideVertex(m, { vertex: 5, to: 6, share: 0.5 });
+ */
 export function slideVertex(m: PolyMesh, { vertex: v, to, share }: SlideVertexOptions): OpResult<MergeReport> {
   const at = (w: number): Vec3 => vertexPlace(m, w);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, w) => w);

@@ -79,7 +79,12 @@ export interface SplitAtPlaneReport {
   cut: number;
 }
 
-/** The mesh with every face that a plane goes through cut along it. Vertices that are nearly on it count as on it. */
+/**
+ * The mesh with every face that a plane goes through cut along it. Vertices that are nearly on it count as on it.
+ *
+ * @example
+ * const { mesh } = splitAtPlane(box(10, 10, 10), { plane: { normal: [0, 0, 1], at: 0 }, size: 10 });
+ */
 export function splitAtPlane(m: PolyMesh, { plane, size }: SplitAtPlaneOptions): OpResult<SplitAtPlaneReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
@@ -179,7 +184,12 @@ export interface CutWithPlaneReport extends SplitAtPlaneReport {
   capped: number;
 }
 
-/** Cuts a part with a plane: both sides stay, parted by edges, or one goes, and is closed or left open. Faces in the plane itself go with the side that is taken away. */
+/**
+ * Cuts a part with a plane: both sides stay, parted by edges, or one goes, and is closed or left open. Faces in the plane itself go with the side that is taken away.
+ *
+ * @example
+ * const { mesh } = cutWithPlane(box(10, 10, 10), { plane: { normal: [0, 0, 1], at: 0 }, size: 10, keep: 'above', cap: true });
+ */
 export function cutWithPlane(
   m: PolyMesh,
   { plane, size, keep, cap, course = 0 }: CutWithPlaneOptions,
@@ -274,6 +284,9 @@ export interface MirrorHalfOptions extends SplitAtPlaneOptions {
 /**
  * One half over the other: the part is cut along a plane, the side that is not kept goes, and what is kept is repeated in the mirror. Vertices of the
  * half within the threshold of the plane are put onto it first and shared by both halves; others never merge.
+ *
+ * @example
+ * const { mesh } = mirrorHalf(box(10, 10, 10), { plane: { normal: [1, 0, 0], at: 0 }, size: 10, keep: 'above', threshold: 0.01 });
  */
 export function mirrorHalf(
   m: PolyMesh,
@@ -352,7 +365,12 @@ export interface SymmetrizeOptions {
   within: number;
 }
 
-/** Makes a nearly symmetric part symmetric: each vertex and the one nearest to its mirror image, where they are each other's, go half of the way; those on the plane go onto it. What has no partner stays, and is told. */
+/**
+ * Makes a nearly symmetric part symmetric: each vertex and the one nearest to its mirror image, where they are each other's, go half of the way; those on the plane go onto it. What has no partner stays, and is told.
+ *
+ * @example
+ * const { mesh, report } = symmetrize(box(10, 10, 10), { plane: { normal: [1, 0, 0], at: 0 }, within: 0.1 });
+ */
 export function symmetrize(m: PolyMesh, { plane, within }: SymmetrizeOptions): OpResult<SymmetrizeReport> {
   const e = new MeshEdit(m);
   const used = [...new Set(m.corners)];

@@ -24,6 +24,10 @@ export interface WeldToOutlineOptions extends VerticesOptions {
 /**
  * Puts each of some vertices that are within a distance (mm) of a cut outline onto it: into its nearest vertex, and where none is that near, onto the
  * nearest edge of the outline that a face of the vertex has, which then gets a vertex there. The outline itself stays as it is.
+ *
+ * @example
+ * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
+ * const { mesh } = weldToOutline(plate, { vertices: elementsOf(plate, 'vertex'), distance: 0.01 });
  */
 export function weldToOutline(
   m: PolyMesh,

@@ -22,23 +22,40 @@ import type { EdgesOptions, VerticesOptions } from './operands.ts';
 
 export interface MoveVerticesOptions extends VerticesOptions {
   /** Along the axes, mm; then along each vertex’s own normal. */
-  by: Vec3;
-  normal: number;
+  by?: Vec3;
+  normal?: number;
   /** Degrees about x, then y, then z, and factors, both about the middle of what is picked or a place. */
-  turn: Vec3;
-  scale: Vec3;
-  about: Vec3 | null;
+  turn?: Vec3;
+  scale?: Vec3;
+  about?: Vec3 | null;
   /** What lies within this of the pick goes along, less and less, mm; 0 for nothing. */
-  soft: number;
+  soft?: number;
 }
 
 export interface MoveVerticesReport {
   moved: number;
 }
 
-/** Moves, turns and scales vertices; those within reach of them follow by a smooth falloff (3 s² − 2 s³). How many followed. */
-export function moveVertices(m: PolyMesh, o: MoveVerticesOptions): OpResult<MoveVerticesReport> {
-  const { vertices: wanted } = o;
+/** What is taken where an option is left out. */
+export const MOVE_VERTICES_DEFAULTS: Required<
+  Pick<MoveVerticesOptions, 'by' | 'normal' | 'turn' | 'scale' | 'about' | 'soft'>
+> = {
+  by: [0, 0, 0],
+  normal: 0,
+  turn: [0, 0, 0],
+  scale: [1, 1, 1],
+  about: null,
+  soft: 0,
+};
+
+/**
+ * Moves, turns and scales vertices; those within reach of them follow by a smooth falloff (3 s² − 2 s³). How many followed.
+ *
+ * @example
+ * const { mesh } = moveVertices(box(10, 10, 10), { vertices: [0, 1], by: [0, 0, -2] });
+ */
+export function moveVertices(m: PolyMesh, options: MoveVerticesOptions): OpResult<MoveVerticesReport> {
+  const { vertices: wanted, ...o } = { ...MOVE_VERTICES_DEFAULTS, ...options };
   const list = [...new Set(wanted)];
   const e = new MeshEdit(m);
   const about = o.about ?? middleOf(list.map((v) => e.at(v)));
@@ -148,12 +165,12 @@ export const LOOP_SHAPES = ['round', 'even', 'flat', 'straight'] as const;
 export type LoopShape = (typeof LOOP_SHAPES)[number];
 
 export interface ShapeLoopsOptions extends EdgesOptions {
-  shape: LoopShape;
+  shape?: LoopShape;
   /** Of a round one: its own plane, or round along a way that it is projected along; its height along that stays. */
-  along: 'own' | 'x' | 'y' | 'z';
+  along?: 'own' | 'x' | 'y' | 'z';
   /** Of a round one: its radius, mm; 0 for the one that fits best. And whether its vertices come to stand at equal angles. */
-  radius: number;
-  even: boolean;
+  radius?: number;
+  even?: boolean;
 }
 
 export interface ShapeLoopsReport {
@@ -163,9 +180,23 @@ export interface ShapeLoopsReport {
   furthest: number;
 }
 
-/** Shapes runs of edges. How many runs, and how far the furthest vertex went, mm. */
-export function shapeLoops(m: PolyMesh, o: ShapeLoopsOptions): OpResult<ShapeLoopsReport> {
-  const { edges: corners } = o;
+/** What is taken where an option is left out. */
+export const SHAPE_LOOPS_DEFAULTS: Required<Pick<ShapeLoopsOptions, 'shape' | 'along' | 'radius' | 'even'>> = {
+  shape: 'round',
+  along: 'own',
+  radius: 0,
+  even: false,
+};
+
+/**
+ * Shapes runs of edges. How many runs, and how far the furthest vertex went, mm.
+ *
+ * @example
+ * const m = cylinder(10, 20, 12);
+ * const { mesh } = shapeLoops(m, { edges: elementsOf(m, 'edge').slice(0, 12), shape: 'even' });
+ */
+export function shapeLoops(m: PolyMesh, options: ShapeLoopsOptions): OpResult<ShapeLoopsReport> {
+  const { edges: corners, ...o } = { ...SHAPE_LOOPS_DEFAULTS, ...options };
   const e = new MeshEdit(m);
   const chains = chainsOf(m, corners).filter((c) => c.vertices.length > 2);
   let furthest = 0;
@@ -180,7 +211,7 @@ export function shapeLoops(m: PolyMesh, o: ShapeLoopsOptions): OpResult<ShapeLoo
   return { mesh: e.done(), report: { runs: chains.length, furthest } };
 }
 
-function shaped(points: readonly Vec3[], closed: boolean, o: Omit<ShapeLoopsOptions, 'edges'>): Vec3[] {
+function shaped(points: readonly Vec3[], closed: boolean, o: typeof SHAPE_LOOPS_DEFAULTS): Vec3[] {
   switch (o.shape) {
     case 'round':
       if (!closed) throw new MasonError('bad-input', 'Only a closed run can be made round. Pick the whole loop.');
@@ -204,7 +235,7 @@ function shaped(points: readonly Vec3[], closed: boolean, o: Omit<ShapeLoopsOpti
 
 const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 
-function rounded(points: readonly Vec3[], { along, radius, even }: Omit<ShapeLoopsOptions, 'edges'>): Vec3[] {
+function rounded(points: readonly Vec3[], { along, radius, even }: typeof SHAPE_LOOPS_DEFAULTS): Vec3[] {
   const axis: Vec3 = along === 'own' ? areaWay(points) : AXES[along];
   const mid = middleOf(points);
   const u = unit(cross(Math.abs(axis[2]) < 0.9 ? [0, 0, 1] : [1, 0, 0], axis));
@@ -306,7 +337,12 @@ export interface AlignVerticesReport {
   moved: number;
 }
 
-/** Brings vertices to one place of an axis, or straight onto a plane or a line. */
+/**
+ * Brings vertices to one place of an axis, or straight onto a plane or a line.
+ *
+ * @example
+ * const { mesh } = alignVertices(box(10, 10, 10), { vertices: [0, 1], to: { axis: 'z', at: 3 } });
+ */
 export function alignVertices(
   m: PolyMesh,
   { vertices: wanted, to }: AlignVerticesOptions,
@@ -347,7 +383,15 @@ export interface MatchLoopReport {
   moved: number;
 }
 
-/** Turns the corners of a closed run round its middle so that they stand at the angles of another run of as many: spokes between the two are straight. */
+/**
+ * Turns the corners of a closed run round its middle so that they stand at the angles of another run of as many: spokes between the two are straight.
+ *
+ * @example
+ * const round = (r: number, turn: number) => Array.from({ length: 6 }, (_, i) => [r * Math.cos(i + turn), r * Math.sin(i + turn), r]);
+ * const m = meshFromFaces([...round(5, 0), ...round(9, 0.2)].flat(), [[0, 1, 2, 3, 4, 5], [6, 7, 8, 9, 10, 11]]);
+ * const closed = (first: number) => ({ vertices: [0, 1, 2, 3, 4, 5].map((i) => first + i), closed: true });
+ * const { mesh } = matchLoop(m, { run: closed(0), other: closed(6) });
+ */
 export function matchLoop(m: PolyMesh, { run, other }: MatchLoopOptions): OpResult<MatchLoopReport> {
   const e = new MeshEdit(m);
   if (!run.closed || !other.closed || run.vertices.length !== other.vertices.length)

@@ -92,13 +92,13 @@ function fits(flat: FlatFace, distance: number): boolean {
 
 export interface InsetOptions extends FacesOptions {
   /** How far from the old outline the new one is, mm. */
-  distance: number;
+  distance?: number;
   /** As far as there is room, in place of the distance. */
-  most: boolean;
+  most?: boolean;
   /** Faces that hang together are inset as one. */
-  group: boolean;
+  group?: boolean;
   /** How far what is inset is moved along its normal besides, mm. */
-  depth: number;
+  depth?: number;
 }
 
 export interface InsetReport {
@@ -107,28 +107,41 @@ export interface InsetReport {
   faces: number;
 }
 
-/** Insets faces: a smaller one in each, or in each lot that hangs together, with a band of quads round it; holes get a band of their own. Throws `bad-input` with the room there is when the distance is more. */
+/** What is taken where an option is left out. */
+export const INSET_DEFAULTS: Required<Pick<InsetOptions, 'distance' | 'most' | 'group' | 'depth'>> = {
+  distance: 1,
+  most: false,
+  group: false,
+  depth: 0,
+};
+
+/**
+ * Insets faces: a smaller one in each, or in each lot that hangs together, with a band of quads round it; holes get a band of their own. Throws `bad-input` with the room there is when the distance is more.
+ *
+ * @example
+ * const { mesh } = inset(box(10, 10, 10), { faces: [0], distance: 2 });
+ */
 export function inset(m: PolyMesh, options: InsetOptions): OpResult<InsetReport> {
-  const { faces } = options;
+  const { faces, distance: typed, most, group, depth } = { ...INSET_DEFAULTS, ...options };
   const list = [...faces];
-  const lots = options.group ? connectedFaces(m, list) : list.map((f) => [f]);
+  const lots = group ? connectedFaces(m, list) : list.map((f) => [f]);
   const e = new MeshEdit(m);
   const N = faceNormals(m);
   const room = Math.min(
-    ...list.filter((f) => !options.group || lots.some((l) => l.length === 1 && l[0] === f)).map((f) => insetRoom(m, f)),
+    ...list.filter((f) => !group || lots.some((l) => l.length === 1 && l[0] === f)).map((f) => insetRoom(m, f)),
     Infinity,
   );
   // A hair less than what just fits.
-  const distance = options.most ? Math.min(room, lotRoom(m, lots)) * (1 - 1e-6) : options.distance;
-  if (!options.most && distance > room)
+  const distance = most ? Math.min(room, lotRoom(m, lots)) * (1 - 1e-6) : typed;
+  if (!most && distance > room)
     throw new MasonError(
       'bad-input',
       `There is room for an inset of ${+room.toPrecision(4)} mm at most; ${distance} mm would run into itself.`,
       { face: list[0]! },
     );
   for (const lot of lots) {
-    if (lot.length === 1) insetOne(e, lot[0]!, distance, options.depth, N);
-    else insetLot(e, lot, distance, options.depth, N);
+    if (lot.length === 1) insetOne(e, lot[0]!, distance, depth, N);
+    else insetLot(e, lot, distance, depth, N);
   }
   return { mesh: e.done(), report: { distance, faces: list.length } };
 }
@@ -256,13 +269,13 @@ function meanNormal(e: MeshEdit, v: number, lot: ReadonlySet<number>, N: Float64
 
 export interface ExtrudeOptions extends FacesOptions {
   /** mm; below 0 into the material. */
-  distance: number;
+  distance?: number;
   /** Along the normals of the faces, or along an axis. */
-  along: 'normal' | 'x' | 'y' | 'z';
+  along?: 'normal' | 'x' | 'y' | 'z';
   /** Each face by itself, or what hangs together as one. */
-  group: boolean;
+  group?: boolean;
   /** Whether a face that looks the other way is left where an open sheet stood, so that it becomes closed. */
-  back: boolean;
+  back?: boolean;
   /** The course that new walls are marked with; 0 for none. */
   course?: number;
 }
@@ -272,20 +285,31 @@ export interface ExtrudeReport {
   walls: number;
 }
 
+/** What is taken where an option is left out. */
+export const EXTRUDE_DEFAULTS: Required<Pick<ExtrudeOptions, 'distance' | 'along' | 'group' | 'back' | 'course'>> = {
+  distance: 5,
+  along: 'normal',
+  group: true,
+  back: false,
+  course: 0,
+};
+
 /**
  * Extrudes faces: they are moved, and walls stand along the border of each lot. Along normals every face of a lot is moved by the distance square to
  * itself, as far as the corners between them allow.
+ *
+ * @example
+ * const { mesh } = extrude(box(10, 10, 10), { faces: [0], distance: 5 });
  */
 export function extrude(m: PolyMesh, options: ExtrudeOptions): OpResult<ExtrudeReport> {
-  const { faces, course = 0 } = options;
+  const { faces, distance, along, group, back, course } = { ...EXTRUDE_DEFAULTS, ...options };
   const list = [...faces];
-  const lots = options.group ? connectedFaces(m, list) : list.map((f) => [f]);
+  const lots = group ? connectedFaces(m, list) : list.map((f) => [f]);
   const e = new MeshEdit(m);
   const t = topologyOf(m);
   const N = faceNormals(m);
   const normal = (f: number): Vec3 => [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
-  const axis: Vec3 | null =
-    options.along === 'normal' ? null : [+(options.along === 'x'), +(options.along === 'y'), +(options.along === 'z')];
+  const axis: Vec3 | null = along === 'normal' ? null : [+(along === 'x'), +(along === 'y'), +(along === 'z')];
   let walls = 0;
   for (const lot of lots) {
     const inside = new Set(lot);
@@ -299,17 +323,16 @@ export function extrude(m: PolyMesh, options: ExtrudeOptions): OpResult<ExtrudeR
         around.set(m.corners[c]!, known);
       }
     const to = new Map<number, number>();
-    const shift = (v: number): Vec3 =>
-      axis ? scaled(axis, options.distance) : scaled(squareTo(around.get(v)!), options.distance);
+    const shift = (v: number): Vec3 => (axis ? scaled(axis, distance) : scaled(squareTo(around.get(v)!), distance));
     const rim = new Set(border.map((c) => m.corners[c]!));
     for (const v of around.keys()) {
       const p = add(e.at(v), shift(v));
-      if (rim.has(v) || options.back || !options.group) to.set(v, e.vertex(p));
+      if (rim.has(v) || back || !group) to.set(v, e.vertex(p));
       else e.move(v, p);
     }
     for (const f of lot) {
       const moved = e.outlines(f).map((loop) => loop.map((c) => corner(to.get(c.vertex) ?? c.vertex, c.edge)));
-      const sheet = options.back && border.some((c) => t.opposite[c]! < 0);
+      const sheet = back && border.some((c) => t.opposite[c]! < 0);
       e.replace(f, [{ from: f, outlines: moved }]);
       if (sheet)
         e.add(
@@ -349,7 +372,12 @@ export interface DetachReport {
   opened: number;
 }
 
-/** Sets faces free: their border gets vertices of its own, and they lie where they were. How many edges came open. */
+/**
+ * Sets faces free: their border gets vertices of its own, and they lie where they were. How many edges came open.
+ *
+ * @example
+ * const { mesh } = detach(box(10, 10, 10), { faces: [0] });
+ */
 export function detach(m: PolyMesh, { faces }: FacesOptions): OpResult<DetachReport> {
   const inside = new Set(faces);
   const e = new MeshEdit(m);

@@ -61,7 +61,12 @@ export interface SplitEdgesReport {
   added: number;
 }
 
-/** Splits edges, each from the end that its first corner leaves; how many vertices were added. */
+/**
+ * Splits edges, each from the end that its first corner leaves; how many vertices were added.
+ *
+ * @example
+ * const { mesh } = splitEdges(box(10, 10, 10), { edges: [0], at: { parts: 2 } });
+ */
 export function splitEdges(m: PolyMesh, { edges: corners, at }: SplitEdgesOptions): OpResult<SplitEdgesReport> {
   const e = new MeshEdit(m);
   const t = topologyOf(m);
@@ -149,6 +154,10 @@ export interface ConnectReport {
 /**
  * Joins two vertices by an edge: across the face that both belong to, else straight across all faces between them, seen along the mean of their normals;
  * edges on the way are split where the line crosses them. Throws `not-done` where there is no such way.
+ *
+ * @example
+ * const m = sheet(20, 20, [2, 2]);
+ * const { mesh } = connect(m, { from: 0, to: 4, normals: faceNormals(m) });
  */
 export function connect(m: PolyMesh, { from: a, to: b, normals }: ConnectOptions): OpResult<ConnectReport> {
   const e = new MeshEdit(m);

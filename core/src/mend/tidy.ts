@@ -48,6 +48,9 @@ export interface TidyOptions {
  * Takes out what cuts leave: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for 1e-4 of the size), and faces narrower than
  * it that lie in the flat of a neighbour. Vertices go towards cut outlines, and those stay where they are; a vertex only moves where all its faces stay flat
  * as they were. Only vertices, and faces with all vertices, that are wanted are touched.
+ *
+ * @example
+ * const { mesh, report } = tidy(box(10, 10, 10), { wanted: () => true, tolerance: 0 });
  */
 export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): OpResult<TidyReport> {
   const size = sizeOf(m);

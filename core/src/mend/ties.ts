@@ -37,7 +37,13 @@ export interface TieReport {
   tied: number;
 }
 
-/** Puts ties into faces with holes: short ones, or to the corners of the face. Two at least for each hole. How many faces had holes. */
+/**
+ * Puts ties into faces with holes: short ones, or to the corners of the face. Two at least for each hole. How many faces had holes.
+ *
+ * @example
+ * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
+ * const { mesh } = tie(plate, { faces: elementsOf(plate, 'face'), way: 'corners' });
+ */
 export function tie(m: PolyMesh, { faces, way }: TieOptions): OpResult<TieReport> {
   const wanted = new Set(faces);
   const tied = [...wanted].filter((f) => m.faceLoops[f + 1]! - m.faceLoops[f]! > 1).length;
@@ -87,6 +93,11 @@ export interface MoveTieReport {
 /**
  * Moves one end of a tie, or of any edge across a flat: the edge from `fixed` to `from` goes, one from `fixed` to `to` comes, over the two faces beside it;
  * other edges between these stay. Throws `bad-input` where there is no such edge, or where the new one has no room.
+ *
+ * @example
+ * const hexagon = [10, 0, 0, 5, 9, 0, -5, 9, 0, -10, 0, 0, -5, -9, 0, 5, -9, 0];
+ * const m = meshFromFaces(hexagon, [[0, 1, 2, 3], [0, 3, 4, 5]]);
+ * const { mesh } = moveTie(m, { fixed: 0, from: 3, to: 2 });
  */
 export function moveTie(m: PolyMesh, { fixed, from, to }: MoveTieOptions): OpResult<MoveTieReport> {
   const t = topologyOf(m);

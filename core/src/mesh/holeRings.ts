@@ -1,3 +1,4 @@
+import type { OpResult } from './operation.ts';
 import { FlatFace, insideRing, segmentsMeet, turned, type Flat } from './flatFace.ts';
 import type { PolyMesh } from './polymesh.ts';
 import { facesAsTheyAre, reface, type NewCorner, type NewFace } from './reface.ts';
@@ -23,7 +24,7 @@ export function ringHoles(
   m: PolyMesh,
   width: number,
   wanted: (face: number, loop: number) => boolean,
-): { mesh: PolyMesh; report: RingReport } {
+): OpResult<RingReport> {
   const report: RingReport = { rings: 0, narrowed: 0, left: 0 };
   const added: number[] = [];
   const first = m.positions.length / 3;

@@ -1,2 +1,2 @@
 export * from './limits.ts';
-export { recast, type RecastReport } from './recast.ts';
+export { recast, type RecastOptions, type RecastReport } from './recast.ts';

@@ -14,6 +14,7 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  type OpResult,
 } from '../mesh/index.ts';
 import { LEAST_CELLS, MOST_CELLS } from './limits.ts';
 import { WindingTree } from './windingTree.ts';
@@ -28,6 +29,11 @@ const HALVINGS = 12;
 const ON_SURFACE = 0.01;
 /** How strongly a vertex is drawn to the middle of its crossings, against their planes: what they do not settle. */
 const TO_MIDDLE = 1e-3;
+
+export interface RecastOptions {
+  /** Cells along the longest side. */
+  cells: number;
+}
 
 export interface RecastReport {
   /** Side of a cell, mm, and grid points along x, y and z. */
@@ -44,12 +50,11 @@ export interface RecastReport {
  * `cells` along the longest side. Returns the mesh, closed; where it would touch itself within a cell, it does. Throws `bad-input` where nothing is inside.
  * Source: T. Ju, F. Losasso, S. Schaefer, J. Warren, Dual Contouring of Hermite Data (2002), with a vertex for each sheet of the skin in a cell, as in
  * S. Schaefer, T. Ju, J. Warren, Manifold Dual Contouring (2007).
+ *
+ * @example
+ * const { mesh, report } = recast(cylinder(10, 20, 24), { cells: 24 });
  */
-export function recast(
-  m: PolyMesh,
-  { cells }: { cells: number },
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: RecastReport } {
+export function recast(m: PolyMesh, { cells }: RecastOptions, ctx?: OpContext): OpResult<RecastReport> {
   if (!faceCount(m)) throw new MasonError('bad-input', 'There are no faces to recast.');
   if (!(cells >= LEAST_CELLS && cells <= MOST_CELLS))
     throw new MasonError('bad-input', `A recasting has ${LEAST_CELLS} to ${MOST_CELLS} cells along the longest side.`);

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import type { KerfReport } from '../../carve/index.ts';
-import type { OpContext, PolyMesh, RingReport } from '../../mesh/index.ts';
+import type { OpContext, PolyMesh, RingReport, OpResult } from '../../mesh/index.ts';
 import type { TidyReport } from '../../mend/index.ts';
 import type { Drift } from '../../survey/index.ts';
 import type { LengthUnit } from '../../units/index.ts';
@@ -40,12 +40,7 @@ export interface CourseKind<P> {
   title: string;
   schema: z.ZodType<P>;
   /** Makes the result from the mesh below (null for a base). Throws `MasonError`. */
-  run(
-    ctx: OpContext | undefined,
-    input: PolyMesh | null,
-    params: P,
-    env: CourseEnv,
-  ): { mesh: PolyMesh; report: CourseReport };
+  run(ctx: OpContext | undefined, input: PolyMesh | null, params: P, env: CourseEnv): OpResult<CourseReport>;
   /** What it does, in words, for the wall. */
   says(params: P, unit: LengthUnit, report?: CourseReport): string;
 }

@@ -11,6 +11,7 @@ import {
   type RingReport,
   type OpContext,
   type PolyMesh,
+  type OpResult,
 } from '../../mesh/index.ts';
 import { tidy } from '../../mend/index.ts';
 import { against, cutterMeshes, outward, standing } from '../cutters/standing.ts';
@@ -21,12 +22,7 @@ import { type CourseEnv, CourseMemory } from './env.ts';
 type Params = z.infer<typeof CutParams>;
 
 /** Runs a cut course on the mesh below it. What a modeller would not see on the part is told. */
-export function runCut(
-  target: PolyMesh,
-  params: Params,
-  env: CourseEnv,
-  ctx?: OpContext,
-): { mesh: PolyMesh; report: CutReport } {
+export function runCut(target: PolyMesh, params: Params, env: CourseEnv, ctx?: OpContext): OpResult<CutReport> {
   const done = cutBy(target, params, env, ctx);
   if (env.moving !== undefined) return done;
   const warnings: string[] = [];
@@ -51,7 +47,7 @@ function cutBy(
   params: Params,
   { store, course, memory, moving }: CourseEnv,
   ctx?: OpContext,
-): { mesh: PolyMesh; report: CutReport } {
+): OpResult<CutReport> {
   const all = standing(params);
   const cutters = cutterMeshes(target, params, store, course, memory?.cutterRun());
   const nearest = params.reach === 'nearest' ? all.map((c) => against(outward(target, c, params))) : undefined;
@@ -87,10 +83,7 @@ function besideOutline(m: PolyMesh, course: number): (f: number) => boolean {
 }
 
 /** What a cut came to, without what it left beside its own outline. */
-export function tidied(
-  cut: { mesh: PolyMesh; report: CutReport },
-  course: number,
-): { mesh: PolyMesh; report: CutReport } {
+export function tidied(cut: OpResult<CutReport>, course: number): OpResult<CutReport> {
   const { corners } = cut.mesh;
   const beside = new Set<number>();
   const touched = besideOutline(cut.mesh, course);
@@ -111,7 +104,7 @@ function inTwo(
   options: CarveSettings,
   memory: CourseMemory,
   ctx?: OpContext,
-): { mesh: PolyMesh; report: CarveReport } {
+): OpResult<CarveReport> {
   const first = memory.still(target, still, options, ctx);
   const { mesh, report } = carve(first.mesh, { cutters: moved, ...options }, ctx);
   const { volumeBefore, areaBefore } = first.report;

@@ -24,6 +24,7 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  type OpResult,
 } from '../../mesh/index.ts';
 import { damaged, DAMAGES, elementsOf, grabAt, tie, type ElementKind } from '../../mend/index.ts';
 import type { GuideSurface } from '../../dress/index.ts';
@@ -337,7 +338,7 @@ export function strokeTrials(kind: StrokeName, runs: number, seed: number): Stro
     const ids = randomPick(kind, m, on, k.least, random);
     const params = STROKES[kind].settings.parse({ ...randomParams(kind, sizeOf(m), random), pick: pickOf(m, on, ids) });
     const tell = (what: string) => wrong.push(`run ${run}: ${what}`);
-    let out: { mesh: PolyMesh; report: StrokeReport };
+    let out: OpResult<StrokeReport>;
     try {
       out = k.run(undefined, m, params, { store: () => undefined, course: 9, guide: ballAround });
     } catch (e) {

@@ -3,6 +3,7 @@ import { n, stroke, pick, some, many } from './stroke.ts';
 import { PickSchema, ALL_OUTLINES } from '../base/picks.ts';
 import { length, lengthOrZero, choice, flag, angle, count, offset } from '../base/fields.ts';
 import { formatLength } from '../../units/index.ts';
+import { COLLAR_DEFAULTS, HEAL_DEFAULTS, QUAD_DEFAULTS } from '../../mend/index.ts';
 import { LEAST_CELLS, MOST_CELLS } from '../../recast/index.ts';
 
 // Strokes that find by themselves what there is to do.
@@ -44,19 +45,19 @@ export const BY_THEMSELVES = {
     also: 'quadrangulate n-gons retopology grid polygons',
     onEveryPart: true,
     settings: z.object({
-      goal: choice('For', 'shape', {
+      goal: choice('For', QUAD_DEFAULTS.goal, {
         shape: 'best shapes',
         fewest: 'fewest faces',
         subdivision: 'a subdivision',
       }),
       split: flag(
         'Edges may be split',
-        true,
+        QUAD_DEFAULTS.split,
         'Splits straight edges for better shapes, and other edges where a triangle would be left otherwise.',
       ),
       pairs: angle(
         'Triangles in pairs below',
-        20,
+        QUAD_DEFAULTS.pairs,
         0,
         90,
         'Two triangles become a quad where the surface bends by less than this. 0 turns this off.',
@@ -75,20 +76,24 @@ export const BY_THEMSELVES = {
     also: 'band quads round hole seam loop support border strip',
     onEveryPart: true,
     settings: z.object({
-      width: length('Width', 5, 'From the edges to the outer edge of the band.'),
-      rows: count('Quads across', 2, 1, 64),
-      sides: choice('On', 'both', {
+      width: length('Width', COLLAR_DEFAULTS.width, 'From the edges to the outer edge of the band.'),
+      rows: count('Quads across', COLLAR_DEFAULTS.rows, 1, 64),
+      sides: choice('On', COLLAR_DEFAULTS.sides, {
         both: 'both sides',
         surface: 'the side of the part',
         walls: 'the walls of the cut',
       }),
       aim: choice(
         'Spokes',
-        'square',
+        COLLAR_DEFAULTS.aim,
         { square: 'square', own: 'on own edges', across: 'on from beyond' },
         'Own edges meet the line on the same side. From beyond continues the edges of the other side.',
       ),
-      shift: offset('Outer edge moved by', 0, 'Moves the outer edge along the line. Spokes that follow edges stay.'),
+      shift: offset(
+        'Outer edge moved by',
+        COLLAR_DEFAULTS.shift,
+        'Moves the outer edge along the line. Spokes that follow edges stay.',
+      ),
       pick: PickSchema.default(ALL_OUTLINES),
     }),
     says: (p, counts, unit) =>
@@ -103,9 +108,13 @@ export const BY_THEMSELVES = {
     also: 'repair fix import damaged scan clean manifold watertight crack hole',
     onEveryPart: true,
     settings: z.object({
-      tolerance: lengthOrZero('Cracks up to', 0, '0 lets the gaps decide.'),
-      widest: lengthOrZero('Openings up to', 0, '0 fills all but the border of a sheet.'),
-      as: choice('It is', 'seen', { seen: 'what it looks like', sheet: 'a sheet, left open', body: 'a body, closed' }),
+      tolerance: lengthOrZero('Cracks up to', HEAL_DEFAULTS.tolerance, '0 lets the gaps decide.'),
+      widest: lengthOrZero('Openings up to', HEAL_DEFAULTS.widest, '0 fills all but the border of a sheet.'),
+      as: choice('It is', HEAL_DEFAULTS.as, {
+        seen: 'what it looks like',
+        sheet: 'a sheet, left open',
+        body: 'a body, closed',
+      }),
       weld: flag('Vertices at one place', true),
       doubled: flag('Doubled faces', true),
       stitch: flag('Cracks', true),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BEVEL_DEFAULTS } from '../../dress/index.ts';
 import { some, n, stroke } from './stroke.ts';
 import { everything, type Pick, PickSchema } from '../base/picks.ts';
 import { length, onlyWhen, choice, flag, count, text, angle, lengthOrZero } from '../base/fields.ts';
@@ -10,7 +11,7 @@ import { type LengthUnit, formatLength } from '../../units/index.ts';
 const sharper = (degrees: number): Pick => ({ by: 'sharper', on: 'edge', angle: degrees });
 
 const bevelled = {
-  width: onlyWhen(length('Width', 1, 'From the edge to the end of the strip.'), 'measure', [
+  width: onlyWhen(length('Width', BEVEL_DEFAULTS.width, 'From the edge to the end of the strip.'), 'measure', [
     'offset',
     'radius',
     'depth',
@@ -26,7 +27,7 @@ const bevelled = {
     'measure',
     ['share'],
   ),
-  measure: choice('Measured', 'offset', {
+  measure: choice('Measured', BEVEL_DEFAULTS.measure, {
     offset: 'along the faces',
     radius: 'as the radius of the rounding',
     depth: 'as the depth of a flat below the edge',
@@ -37,7 +38,13 @@ const bevelled = {
     'measure',
     ['radius'],
   ),
-  segments: onlyWhen(count('Segments', 2, 1, 32), 'profile', ['round', 'straight', 'hollow', 'full', 'own']),
+  segments: onlyWhen(count('Segments', BEVEL_DEFAULTS.segments, 1, 32), 'profile', [
+    'round',
+    'straight',
+    'hollow',
+    'full',
+    'own',
+  ]),
   profile: choice('Profile', 'round', {
     round: 'round',
     straight: 'straight',
@@ -79,7 +86,7 @@ const bevelled = {
   ),
   past: choice(
     'Without room',
-    'narrow',
+    BEVEL_DEFAULTS.past,
     {
       narrow: 'narrower there',
       meet: 'strips meet',

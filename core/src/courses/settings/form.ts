@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CAGE_DEFAULTS, SUBDIVIDE_DEFAULTS, THICKEN_DEFAULTS } from '../../dress/index.ts';
 import { stroke, some, n } from './stroke.ts';
 import { PickSchema, everything } from '../base/picks.ts';
 import { length, choice, count, flag, lengthOrZero, text, vector3 } from '../base/fields.ts';
@@ -21,10 +22,14 @@ export const FORM = {
     reshapes: true,
     also: 'smooth Catmull Clark subdivision surface levels',
     settings: z.object({
-      levels: count('Levels', 2, 1, 4, 'Each level turns one face into four.'),
-      limit: flag('Onto the limit surface', false, 'Moves vertices to where endless levels would bring them.'),
-      corners: flag('Corners of open borders stay', true),
-      uvs: choice('UVs', 'smooth', { smooth: 'smooth', straight: 'straight' }),
+      levels: count('Levels', SUBDIVIDE_DEFAULTS.levels, 1, 4, 'Each level turns one face into four.'),
+      limit: flag(
+        'Onto the limit surface',
+        SUBDIVIDE_DEFAULTS.limit,
+        'Moves vertices to where endless levels would bring them.',
+      ),
+      corners: flag('Corners of open borders stay', SUBDIVIDE_DEFAULTS.corners),
+      uvs: choice('UVs', SUBDIVIDE_DEFAULTS.uvs, { smooth: 'smooth', straight: 'straight' }),
       pick: PickSchema.default(everything('face')),
     }),
     says: (p, counts) =>
@@ -64,8 +69,12 @@ export const FORM = {
     reshapes: true,
     also: 'thickness solidify shell sheet body rim',
     settings: z.object({
-      thickness: length('Thickness', 2),
-      side: choice('Material', 'inside', { inside: 'on the back', outside: 'on the front', both: 'half on each' }),
+      thickness: length('Thickness', THICKEN_DEFAULTS.thickness),
+      side: choice('Material', THICKEN_DEFAULTS.side, {
+        inside: 'on the back',
+        outside: 'on the front',
+        both: 'half on each',
+      }),
       far: text('Slot of the far side', '', 'Empty uses the slot of the near side.'),
       rim: text('Slot of the rim', ''),
       pick: PickSchema.default(everything('face')),
@@ -78,11 +87,11 @@ export const FORM = {
     on: ['vertex', 'edge', 'face'],
     also: 'lattice box bend taper narrow lengthen deform',
     settings: z.object({
-      x: count('Parts along X', 1, 1, 8),
-      y: count('Parts along Y', 1, 1, 8),
-      z: count('Parts along Z', 2, 1, 8),
-      smooth: flag('Smooth', true, 'Off: straight from point to point.'),
-      flats: flag('Flats stay flat', false, 'Flats with sharp edges all around.'),
+      x: count('Parts along X', CAGE_DEFAULTS.divisions[0], 1, 8),
+      y: count('Parts along Y', CAGE_DEFAULTS.divisions[1], 1, 8),
+      z: count('Parts along Z', CAGE_DEFAULTS.divisions[2], 1, 8),
+      smooth: flag('Smooth', CAGE_DEFAULTS.smooth, 'Off: straight from point to point.'),
+      flats: flag('Flats stay flat', CAGE_DEFAULTS.flats, 'Flats with sharp edges all around.'),
       axis: choice('Tapers along', 'z', { x: 'X', y: 'Y', z: 'Z' }),
       ratio: z.number().positive().max(100).default(0.8).meta({
         title: 'Far end times',

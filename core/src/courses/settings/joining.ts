@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { WELD_DEFAULTS } from '../../mend/index.ts';
 import { stroke, pick, some, n } from './stroke.ts';
 import { countWords } from '../base/picks.ts';
 import { length, flag, lengthOrZero, choice, share } from '../base/fields.ts';
@@ -12,14 +13,18 @@ export const JOINING = {
     on: ['vertex', 'edge', 'face'],
     also: 'near vertices together close cracks',
     settings: z.object({
-      distance: length('Nearer than', 0.01, 'Vertices closer than this become one.'),
+      distance: length('Nearer than', WELD_DEFAULTS.distance, 'Vertices closer than this become one.'),
       outline: flag(
         'Cut outlines, too',
-        false,
+        WELD_DEFAULTS.outline,
         'Off: vertices near a cut outline snap to it, and the outline stays where it is.',
       ),
-      detail: lengthOrZero('Detail size', 0, 'Clusters wider than this are reported. 0 turns this off.'),
-      spare: flag('Spare details', true),
+      detail: lengthOrZero(
+        'Detail size',
+        WELD_DEFAULTS.detail,
+        'Clusters wider than this are reported. 0 turns this off.',
+      ),
+      spare: flag('Spare details', WELD_DEFAULTS.spare),
       pick: pick('vertex'),
     }),
     says: (p, counts, unit) =>

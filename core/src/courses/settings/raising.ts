@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { EXTRUDE_DEFAULTS, INSET_DEFAULTS, MOVE_VERTICES_DEFAULTS, SHAPE_LOOPS_DEFAULTS } from '../../mend/index.ts';
 import { stroke, pick, some, n, many } from './stroke.ts';
 import { length, choice, flag, onlyWhen, offset, triple, lengthOrZero } from '../base/fields.ts';
 import { formatLength } from '../../units/index.ts';
@@ -12,10 +13,10 @@ export const RAISING = {
     on: ['face'],
     also: 'smaller face border offset',
     settings: z.object({
-      most: flag('As far as there is room', false),
-      distance: onlyWhen(length('Distance', 1), 'most', ['false']),
-      group: flag('As one', false, 'Connected faces get one band around them.'),
-      depth: offset('Raised by', 0),
+      most: flag('As far as there is room', INSET_DEFAULTS.most),
+      distance: onlyWhen(length('Distance', INSET_DEFAULTS.distance), 'most', ['false']),
+      group: flag('As one', INSET_DEFAULTS.group, 'Connected faces get one band around them.'),
+      depth: offset('Raised by', INSET_DEFAULTS.depth),
       pick: pick(),
     }),
     says: (_, counts, unit) =>
@@ -28,10 +29,10 @@ export const RAISING = {
     on: ['face'],
     also: 'pull push thicken',
     settings: z.object({
-      distance: offset('Distance', 5, 'Negative values go into the material.'),
-      along: choice('Along', 'normal', { normal: 'normals', x: 'X', y: 'Y', z: 'Z' }),
-      group: flag('As one', true),
-      back: flag('Leave a back', false, 'Turns a sheet into a body.'),
+      distance: offset('Distance', EXTRUDE_DEFAULTS.distance, 'Negative values go into the material.'),
+      along: choice('Along', EXTRUDE_DEFAULTS.along, { normal: 'normals', x: 'X', y: 'Y', z: 'Z' }),
+      group: flag('As one', EXTRUDE_DEFAULTS.group),
+      back: flag('Leave a back', EXTRUDE_DEFAULTS.back, 'Turns a sheet into a body.'),
       pick: pick(),
     }),
     says: (p, counts, unit) =>
@@ -51,7 +52,7 @@ export const RAISING = {
     also: 'translate rotate size soft falloff',
     settings: z.object({
       by: triple('Moved', 'lengths'),
-      normal: offset('Along normals', 0),
+      normal: offset('Along normals', MOVE_VERTICES_DEFAULTS.normal),
       edge: offset(
         'Along the first edge',
         0,
@@ -60,7 +61,11 @@ export const RAISING = {
       turn: triple('Turned', 'angles'),
       scale: triple('Scaled', 'factors'),
       about: choice('About', 'middle', { middle: 'the middle of the pick', origin: 'the origin' }),
-      soft: lengthOrZero('Soft within', 0, 'Vertices closer than this move along, less with distance.'),
+      soft: lengthOrZero(
+        'Soft within',
+        MOVE_VERTICES_DEFAULTS.soft,
+        'Vertices closer than this move along, less with distance.',
+      ),
       pick: pick(),
     }),
     says: (_, counts) => `moves ${some('vertex', counts, 'moved')}`,
@@ -95,14 +100,24 @@ export const RAISING = {
     least: 2,
     also: 'round circle even space flatten straighten loop',
     settings: z.object({
-      into: choice('Made', 'round', { round: 'round', even: 'evenly stepped', flat: 'flat', straight: 'straight' }),
+      into: choice('Made', SHAPE_LOOPS_DEFAULTS.shape, {
+        round: 'round',
+        even: 'evenly stepped',
+        flat: 'flat',
+        straight: 'straight',
+      }),
       along: onlyWhen(
-        choice('Round', 'own', { own: 'in its own plane', x: 'along X', y: 'along Y', z: 'along Z' }),
+        choice('Round', SHAPE_LOOPS_DEFAULTS.along, {
+          own: 'in its own plane',
+          x: 'along X',
+          y: 'along Y',
+          z: 'along Z',
+        }),
         'into',
         ['round'],
       ),
-      radius: onlyWhen(lengthOrZero('Radius', 0, '0 takes the best fit.'), 'into', ['round']),
-      even: onlyWhen(flag('Evenly stepped', false), 'into', ['round']),
+      radius: onlyWhen(lengthOrZero('Radius', SHAPE_LOOPS_DEFAULTS.radius, '0 takes the best fit.'), 'into', ['round']),
+      even: onlyWhen(flag('Evenly stepped', SHAPE_LOOPS_DEFAULTS.even), 'into', ['round']),
       pick: pick(),
     }),
     says: (p, counts, unit) =>

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BRIDGE_DEFAULTS, FILL_DEFAULTS } from '../../mend/index.ts';
 import { stroke, pick, many, some, n } from './stroke.ts';
 import { length, choice, onlyWhen, share, count, offset, flag } from '../base/fields.ts';
 
@@ -16,9 +17,18 @@ export const SPLITTING = {
     on: ['edge'],
     also: 'close hole cap opening grid fan',
     settings: z.object({
-      way: choice('With', 'face', { face: 'one face', fan: 'a fan', ears: 'triangles', grid: 'a grid of quads' }),
-      across: onlyWhen(count('Quads along one side', 0, 0, 10_000, '0 lets its corners decide.'), 'way', ['grid']),
-      shift: onlyWhen(count('Corners moved on by', 0, -10_000, 10_000), 'way', ['grid']),
+      way: choice('With', FILL_DEFAULTS.way, {
+        face: 'one face',
+        fan: 'a fan',
+        ears: 'triangles',
+        grid: 'a grid of quads',
+      }),
+      across: onlyWhen(
+        count('Quads along one side', FILL_DEFAULTS.across, 0, 10_000, '0 lets its corners decide.'),
+        'way',
+        ['grid'],
+      ),
+      shift: onlyWhen(count('Corners moved on by', FILL_DEFAULTS.shift, -10_000, 10_000), 'way', ['grid']),
       pick: pick('edge'),
     }),
     says: (p, counts) =>
@@ -30,9 +40,9 @@ export const SPLITTING = {
     least: 2,
     also: 'connect loops tunnel',
     settings: z.object({
-      segments: count('Segments', 1, 1, 500),
-      twist: count('Twist', 0, -10_000, 10_000, 'Turns one loop by this many corners.'),
-      bulge: offset('Bulge', 0, 'Pushes the middle out by this much.'),
+      segments: count('Segments', BRIDGE_DEFAULTS.segments, 1, 500),
+      twist: count('Twist', BRIDGE_DEFAULTS.twist, -10_000, 10_000, 'Turns one loop by this many corners.'),
+      bulge: offset('Bulge', BRIDGE_DEFAULTS.bulge, 'Pushes the middle out by this much.'),
       pick: pick(),
     }),
     says: (_, counts) => `bridges two loops with ${some('face', counts, 'faces')}`,

@@ -26,10 +26,22 @@ export interface BevelReport {
   places: Vec3[];
 }
 
-/** What a bevel is told: its edges, each named by one of its corners, and how they are bevelled. */
-export interface BevelOptions extends BevelWish {
+/** What a bevel is told: its edges, as numbers (see `topologyOf`), and how they are bevelled. */
+export interface BevelOptions extends Partial<BevelWish> {
   edges: readonly number[];
 }
+
+/** What is taken where an option is left out. */
+export const BEVEL_DEFAULTS: Required<
+  Pick<BevelOptions, 'width' | 'measure' | 'segments' | 'profile' | 'past' | 'mitre'>
+> = {
+  width: 1,
+  measure: 'offset',
+  segments: 2,
+  profile: 2,
+  past: 'narrow',
+  mitre: false,
+};
 
 /**
  * Rounds or chamfers edges of a polygon mesh: each gets a strip between two lines beside it, drawn at one distance over the faces and across soft edges; faces
@@ -40,9 +52,13 @@ export interface BevelOptions extends BevelWish {
  * come near each other may meet in a line there ('meet'), along the whole chain ('clamp'), or refused ('stop', `not-done` with the place). A result whose faces cut through others is never returned.
  * Source: offsets by straight-skeleton events along each outline (Aichholzer and Aurenhammer, 1996), on unrolled facets; arcs as rational curves of second
  * degree (Farin, "Curves and Surfaces for CAGD").
+ *
+ * @example
+ * const m = box(20, 20, 20);
+ * const { mesh, report } = bevel(m, { edges: sharpEdges(m, 30), width: 2, segments: 3 });
  */
-export function bevel(m: PolyMesh, wish: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
-  const { edges } = wish;
+export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
+  const { edges, ...wish } = { ...BEVEL_DEFAULTS, ...options };
   const b = new Bevelling(m, edges, wish, ctx);
   if (!b.rounded)
     throw new MasonError(
@@ -80,7 +96,7 @@ function marked(m: PolyMesh, first: number, { slot: name, course }: BevelWish): 
 }
 
 export interface HoldEdgesOptions {
-  /** Edges, each named by one of its corners. */
+  /** Numbers of edges, see `topologyOf`. */
   edges: readonly number[];
   /** How far beside an edge its loops lie, mm. */
   distance: number;
@@ -89,6 +105,10 @@ export interface HoldEdgesOptions {
 /**
  * Lays lines at one distance on both sides of edges, which stay where they are, as the surface does: so that a subdivision holds them. Corners where edges meet
  * are filled with quads round the vertex. Where there is no room the lines come nearer to the edge. Options and errors as for `bevel`.
+ *
+ * @example
+ * const m = box(20, 20, 20);
+ * const { mesh } = holdEdges(m, { edges: sharpEdges(m, 30), distance: 1 });
  */
 export function holdEdges(m: PolyMesh, { edges, distance }: HoldEdgesOptions, ctx?: OpContext): OpResult<BevelReport> {
   const b = new Bevelling(m, edges, { width: distance, measure: 'offset', segments: 2, profile: 2, holds: true }, ctx);
@@ -106,7 +126,7 @@ function finished(
   share: Float64Array,
   past: BevelWish['past'],
   ctx: OpContext | undefined,
-): { mesh: PolyMesh; report: BevelReport } {
+): OpResult<BevelReport> {
   const full = share.slice();
   const narrowest = narrow(b, share, past, ctx);
   const apart = share.slice();

@@ -32,6 +32,9 @@ export interface BevelVerticesReport {
 /**
  * Cuts vertices off: each of their edges is taken back by a width (mm), and a face closes the corner. Where an edge is too short for it the face comes nearer there:
  * `narrowed` tells at how many vertices. Throws `bad-input` for a vertex at an open border or one where the surface does not close round it.
+ *
+ * @example
+ * const { mesh } = bevelVertices(box(20, 20, 20), { vertices: [0], width: 3 });
  */
 export function bevelVertices(m: PolyMesh, { vertices, width }: BevelVerticesOptions): OpResult<BevelVerticesReport> {
   const t = topologyOf(m);

@@ -20,9 +20,9 @@ import { sidesOf, type Side } from './sides.ts';
 import { aimSpokes, edgesAcross, graded, walkSpokes, type BandWish, type Manner, type Walks } from './spokes.ts';
 import type { EdgesOptions } from '../operands.ts';
 
-export interface CollarOptions extends BandWish, EdgesOptions {
+export interface CollarOptions extends Partial<BandWish>, EdgesOptions {
   /** Which sides of the edges get a band: of a cut the part's own surface, or the walls that the cut made. */
-  sides: 'both' | 'surface' | 'walls';
+  sides?: 'both' | 'surface' | 'walls';
 }
 
 export interface CollarReport {
@@ -61,12 +61,25 @@ const MOST_LOOKED_AT = 200;
 /** The band's area is that of what goes under it, but for this share. */
 const AREA = 0.25;
 
+/** What is taken where an option is left out. */
+export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'aim' | 'shift' | 'sides'>> = {
+  width: 5,
+  rows: 2,
+  aim: 'square',
+  shift: 0,
+  sides: 'both',
+};
+
 /**
  * Lays a band of quads along each side of some edges (by one corner each): spokes from the line's vertices over the surface that is there, rows between
  * them, what lies beneath taken out and what lies beyond tied to it. The line keeps its vertices. A band narrows where there is no room.
+ *
+ * @example
+ * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
+ * const { mesh } = collar(plate, { edges: outlineEdges(plate), width: 3, sides: 'surface' });
  */
-export function collar(m: PolyMesh, wish: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
-  const { edges } = wish;
+export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
+  const { edges, ...wish } = { ...COLLAR_DEFAULTS, ...options };
   const report: CollarReport = {
     bands: 0,
     none: [],
@@ -141,7 +154,7 @@ class Round {
   constructor(
     readonly mesh: PolyMesh,
     private readonly lines: readonly (readonly [number, number])[],
-    private readonly wish: CollarOptions,
+    private readonly wish: BandWish,
   ) {
     this.edit = new MeshEdit(mesh);
     const t = this.edit.topology;

@@ -11,6 +11,7 @@ import {
   topologyOf,
   UNPAIRED,
   type OpContext,
+  type OpResult,
   type PolyMesh,
 } from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
@@ -52,13 +53,13 @@ export type HealStep = (typeof HEAL_STEPS)[number];
 
 export interface HealOptions {
   /** Steps that are left out. */
-  without: readonly HealStep[];
+  without?: readonly HealStep[];
   /** Cracks up to this are closed, mm; 0 for what the gaps of the mesh suggest. */
-  tolerance: number;
+  tolerance?: number;
   /** Openings wider than this stay, mm; 0 for all but those of a sheet. */
-  widest: number;
+  widest?: number;
   /** What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like. */
-  as: 'seen' | 'sheet' | 'body';
+  as?: 'seen' | 'sheet' | 'body';
   /** How two bodies become one, and how one that crosses itself is resolved; without them such pieces stay. */
   unite?: Unite;
   uncross?: Uncross;
@@ -97,12 +98,24 @@ const ALL_BUT_SEARCHED = 0.97;
 /** A mesh with more faces is not looked through for faces that cut through each other. */
 const MOST_SEARCHED = 200_000;
 
+/** What is taken where an option is left out. */
+export const HEAL_DEFAULTS: Required<Pick<HealOptions, 'without' | 'tolerance' | 'widest' | 'as'>> = {
+  without: [],
+  tolerance: 0,
+  widest: 0,
+  as: 'seen',
+};
+
 /**
  * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and across cracks become one, doubled faces,
  * faces without area, inner walls and bodies within bodies go, sides that were split differently meet, vertices of several fans are parted, openings are
  * filled, faces turned outward, pieces that cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work and are gone through until none has any.
+ *
+ * @example
+ * const { mesh, report } = heal(flipMesh(box(10, 10, 10)), {});
  */
-export function heal(m: PolyMesh, options: HealOptions, ctx?: OpContext): { mesh: PolyMesh; report: HealReport } {
+export function heal(m: PolyMesh, given: HealOptions, ctx?: OpContext): OpResult<HealReport> {
+  const options = { ...HEAL_DEFAULTS, ...given };
   if (faceCount(m) > MOST_FACES)
     throw new MasonError(
       'too-large',

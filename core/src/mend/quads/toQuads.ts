@@ -24,11 +24,11 @@ import { mirrorsOf } from './symmetry.ts';
 export interface QuadOptions {
   /** Which faces; all when left out. */
   wanted?: (face: number) => boolean;
-  goal: QuadGoal;
+  goal?: QuadGoal;
   /** Whether edges may be split: straight ones for better shapes, and others where a triangle would be left else. */
-  split: boolean;
+  split?: boolean;
   /** Triangles beside each other become quads where the surface bends by less than this between them, degrees; 0 for none. */
-  pairs: number;
+  pairs?: number;
 }
 
 export interface QuadReport {
@@ -56,18 +56,29 @@ export interface QuadReport {
 /** Places of a kind that are told. */
 const MOST_PLACES = 300;
 
+/** What is taken where an option is left out. */
+export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'pairs'>> = {
+  goal: 'shape',
+  split: true,
+  pairs: 20,
+};
+
 /**
  * Lays n-gons and faces with holes out in quads. New vertices lie on the faces, and on edges where these are split; no vertex moves. Splits run along
  * strips of plain quads; odd faces are joined by them in pairs, so that no triangle is needed on a closed part (a mesh of quads has an even number of
  * edges round every region). Faces are laid out one by one by `quadFace`.
+ *
+ * @example
+ * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
+ * const { mesh, report } = toQuads(plate, { goal: 'shape' });
  */
 export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
-  const { wanted = () => true } = options;
-  const first = options.pairs > 0 ? pairTriangles(whole, wanted, options.pairs) : { mesh: whole, paired: 0, of: null };
+  const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
+  const first = how.pairs > 0 ? pairTriangles(whole, wanted, how.pairs) : { mesh: whole, paired: 0, of: null };
   const was = (f: number) => wanted(first.of ? first.of[f]! : f);
   const apart = new Set<number>();
   for (;;) {
-    const { mesh, report, failed } = laidOut(first.mesh, was, apart, options, ctx);
+    const { mesh, report, failed } = laidOut(first.mesh, was, apart, how, ctx);
     // Facets that found no layout as one are laid out one by one: a bent face must not stay.
     if (!failed.length) return { mesh, report: { ...report, paired: first.paired } };
     for (const f of failed) apart.add(f);
@@ -79,7 +90,7 @@ function laidOut(
   before: PolyMesh,
   was: (f: number) => boolean,
   apart: ReadonlySet<number>,
-  options: QuadOptions,
+  options: typeof QUAD_DEFAULTS,
   ctx?: OpContext,
 ): { mesh: PolyMesh; report: QuadReport; failed: readonly number[] } {
   const joined = joinFacets(before, was, apart);
