@@ -182,7 +182,7 @@ test('faces are picked by click and key, grown, turned over as a course, and set
   await panel(page).getByRole('button', { name: 'Turn the odd ones' }).click();
   await expect(finding(page, 'Flipped faces')).toHaveCount(0);
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
-  // The mend has a card of its own, where it can be set otherwise.
+  // The stroke has a card of its own, where it can be set otherwise.
   await page.getByRole('link', { name: 'Dress' }).click();
   await expect(panel(page)).toContainText('turns 1 face over');
   await expect(panel(page)).toContainText('all faces');

@@ -7,7 +7,7 @@ import { MasonError, sentenceOf, type PolyMesh } from '@dusky-mason/core/mesh';
 import { surveyCounts } from '@dusky-mason/core/survey';
 import { bevelled, HELP_DRESS, roomOf, subdivided, type DressFlags } from './dressCommands.ts';
 import { lengthOf, oneOf, parseTyped, UsageError, wholeOf, type Options } from './flags.ts';
-import { healed, HELP_MENDS, quadded, type MendFlags } from './mendCommands.ts';
+import { healed, HELP_MENDS, quadded, type StrokeFlags } from './mendCommands.ts';
 import { checkEnding, load, loadProject, save, written } from './meshFiles.ts';
 import { HELP_SURVEY, rulesAsked, surveyMesh } from './surveyCommand.ts';
 
@@ -73,7 +73,7 @@ const OPERATIONS: readonly [CutOperation | 'kerf', ...(CutOperation | 'kerf')[]]
 const KEEPS = ['both', 'rest', 'offcut'] as const;
 const TIES = ['none', 'short', 'corners', 'ring'] as const;
 
-interface Flags extends MendFlags, DressFlags {
+interface Flags extends StrokeFlags, DressFlags {
   json: boolean;
   out?: string;
   op?: string;
@@ -143,12 +143,12 @@ const HELPS = new Map([
 const ONE_MESH = { words: [1, 1], options: { out: 'value', json: 'switch' } } as const;
 const EDGES = { angle: 'value', segments: 'value', measure: 'value', profile: 'value' } as const;
 /** A command that works on one mesh as a whole. */
-const onMesh = (word: string, options: Options, mend: Mend, needs: readonly string[] = []): Command => ({
+const onMesh = (word: string, options: Options, act: OnMesh, needs: readonly string[] = []): Command => ({
   usage: `mason ${word} IN ${needs.map((k) => `--${k} … `).join('')}[--out OUT] [--json]; see mason help ${word}.`,
   words: ONE_MESH.words,
   options: { ...ONE_MESH.options, ...options },
   needs,
-  run: (args, flags, write) => mended(args, flags, write, mend),
+  run: (args, flags, write) => runOnMesh(args, flags, write, act),
 });
 
 const COMMANDS: Record<string, Command> = {
@@ -298,14 +298,14 @@ async function runProject(
   failIfFailed(results.map((r) => r.result));
 }
 
-type Mend = (m: PolyMesh, flags: Flags) => { mesh: PolyMesh; told: Record<string, unknown> };
+type OnMesh = (m: PolyMesh, flags: Flags) => { mesh: PolyMesh; told: Record<string, unknown> };
 
-/** A mend of one mesh: read, mended, written where that is asked for, and told. */
-async function mended([file]: string[], flags: Flags, write: (text: string) => void, mend: Mend): Promise<void> {
+/** One mesh: read, worked on, written where that is asked for, and told. */
+async function runOnMesh([file]: string[], flags: Flags, write: (text: string) => void, act: OnMesh): Promise<void> {
   checkEnding(flags.out);
   const m = await load(file!, write, flags.json);
   const t0 = performance.now();
-  const { mesh, told } = mend(m, flags);
+  const { mesh, told } = act(m, flags);
   const ms = performance.now() - t0;
   if (flags.out) await save(flags.out, [{ name: path.parse(file!).name, mesh }]);
   tell({ ms, ...told, ...surveyCounts(mesh) }, flags.json, write);

@@ -28,7 +28,7 @@ Lays n-gons and faces with holes out in quads.
 It tells faces laid out, quads and triangles that came of them, edges split, the sharpest corner, poles, and the drift in mm.
 `;
 
-export interface MendFlags {
+export interface StrokeFlags {
   tolerance?: string;
   widest?: string;
   as?: string;
@@ -38,7 +38,7 @@ export interface MendFlags {
 }
 
 /** Heals a mesh; what there is to tell. */
-export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
+export function healed(m: PolyMesh, flags: StrokeFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const as = oneOf('as', flags.as, ['seen', 'sheet', 'body']);
   const unite: Unite = (a, b) => carve(a, { cutters: [b], operation: 'union' }).mesh;
   const options: HealOptions = {
@@ -67,7 +67,7 @@ export function healed(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: R
 }
 
 /** Lays a mesh out in quads; what there is to tell. */
-export function quadded(m: PolyMesh, flags: MendFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
+export function quadded(m: PolyMesh, flags: StrokeFlags): { mesh: PolyMesh; told: Record<string, unknown> } {
   const goal: QuadGoal = oneOf('goal', flags.goal, QUAD_GOALS);
   const { mesh, report } = toQuads(m, {
     wanted: () => true,

@@ -36,6 +36,19 @@ describe('figures of a subdivision', () => {
 });
 
 describe('figures of a relight', () => {
+  it('where the guide has no direction, as in the middle of a ball, light stays as it is', () => {
+    const m = sheet(20, 20, [2, 2]);
+    const ball: GuideSurface = { knows: () => true, normal: (_, p) => [...p], off: () => 0 };
+    const { mesh, report } = relight(m, { guide: ball, wanted: () => true, fade: 0 });
+    const normals = mesh.layers.normal!;
+    const lengths = Array.from({ length: mesh.corners.length }, (_, c) =>
+      Math.hypot(...normals.slice(3 * c, 3 * c + 3)),
+    );
+    for (const long of lengths) expect(long).toBeCloseTo(1, 6);
+    // Four faces of four corners each: all but the one in the middle.
+    expect(report.corners).toBe(12);
+  });
+
   it('count the corners whose light turned, and by how much the most', () => {
     const m = sheet(4, 4, [2, 2]);
     const tilted = (degrees: number): Vec3 => [

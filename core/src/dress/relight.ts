@@ -76,6 +76,8 @@ export function relight(m: PolyMesh, { guide, wanted, fade }: RelightOptions): O
       const was: Vec3 = [normal[3 * c]!, normal[3 * c + 1]!, normal[3 * c + 2]!];
       const share = near ? Math.min(1, near(p) / fade) : 1;
       const meant = unit(guide.normal(f, p));
+      // In the middle of a ball, or at the tip of a cone, there is none.
+      if (!(lengthOf(meant) > LEAST_MEAN)) continue;
       const mixed = add(scaled(unit(was), 1 - share), meant, share);
       // Two ways that cancel out have no mean.
       const n = lengthOf(mixed) > LEAST_MEAN ? unit(mixed) : meant;

@@ -6,12 +6,12 @@ import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { bevelDrag, cutSetBevelled } from './bevels.ts';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
-import { cutSetInQuads, mendRatios } from './mends.ts';
+import { cutSetInQuads, strokeRatios } from './strokes.ts';
 import { readingRatios } from './reading.ts';
 import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- mends` at the mends, `-- bevels` at bevels and subdivision. */
+/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- strokes` at the strokes, `-- bevels` at bevels and subdivision. */
 interface Row {
   name: string;
   faces: number;
@@ -111,9 +111,9 @@ if (reading || !process.argv[2]) readingRatios();
 if (reading) process.exit();
 if (survey || !process.argv[2]) surveyRatios();
 if (survey) process.exit();
-const mends = process.argv[2] === 'mends';
-if (mends || !process.argv[2]) mendRatios();
-if (mends) process.exit();
+const strokes = process.argv[2] === 'strokes';
+if (strokes || !process.argv[2]) strokeRatios();
+if (strokes) process.exit();
 const bevels = process.argv[2] === 'bevels';
 if (bevels || !process.argv[2]) {
   bevelDrag();

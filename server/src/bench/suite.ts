@@ -1,12 +1,12 @@
 import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress.ts';
 import { runStacks } from './stacks.ts';
 import { bevelSuite } from './bevels.ts';
-import { mendSuite } from './mends.ts';
+import { strokeSuite } from './strokes.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `-- mends [runs] [seed] [kind …]` those of the mends, `-- bevels [chains] [seed]` bevels of random cuts. */
-if (process.argv[2] === 'mends') {
-  mendSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
+/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `-- strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts. */
+if (process.argv[2] === 'strokes') {
+  strokeSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
   process.exit();
 }
 

@@ -2,7 +2,7 @@
 import { useProject } from '../stores/project.ts';
 import BaseCard from './BaseCard.vue';
 import CutCard from './CutCard.vue';
-import MendCard from './MendCard.vue';
+import StrokeCard from './StrokeCard.vue';
 import PartCard from './PartCard.vue';
 import PicturesForm from './PicturesForm.vue';
 
@@ -13,7 +13,7 @@ const store = useProject();
 <template>
   <CutCard v-if="store.course?.kind === 'cut'" :key="store.course.id" :course="store.course" />
   <BaseCard v-else-if="store.course?.kind === 'shape'" :key="store.course.id" :course="store.course" />
-  <MendCard v-else-if="store.course" :key="store.course.id" :course="store.course" />
+  <StrokeCard v-else-if="store.course" :key="store.course.id" :course="store.course" />
   <PartCard v-else-if="store.part" :part="store.part" />
   <template v-else>
     <p class="soft">

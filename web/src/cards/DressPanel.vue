@@ -16,28 +16,28 @@ import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 import KeptPicks from './KeptPicks.vue';
 import { useTools } from '../tools/tools.ts';
-import MendCard from './MendCard.vue';
+import StrokeCard from './StrokeCard.vue';
 
-/** Mends of the part: the one that is picked, and those that can be laid on top. */
+/** Strokes of the part: the one that is picked, and those that can be laid on top. */
 const store = useProject();
 const picks = usePicks();
 const tools = useTools();
-const mend = computed(() => (store.course && isStroke(store.course) ? store.course : null));
+const stroke = computed(() => (store.course && isStroke(store.course) ? store.course : null));
 
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 const markOf = (k: StrokeName): MarkName => (k === 'split' ? 'splitEdge' : k);
 /** Strokes that may be laid on every part at once. */
 const ALL_PARTS = STROKE_NAMES.filter((k) => strokeOf(k).onEveryPart);
 
-/** Whether a mend can go without a pick: then it works on all. */
+/** Whether a stroke can go without a pick: then it works on all. */
 const onAll = (k: StrokeName): boolean => STROKES[k].settings.safeParse({}).success;
-/** Mends that are dragged over the part where too little is picked for them. */
+/** Strokes that are dragged over the part where too little is picked for them. */
 const DRAGS: { [K in StrokeName]?: 'vertex' | 'tie' } = { slide: 'vertex', moveTie: 'tie' };
 const enough = (k: StrokeName): boolean => {
   const { on, least = 1 } = strokeOf(k);
   return !!picks.on && on.includes(picks.on) && picks.count >= least;
 };
-/** Why a mend cannot be laid now; empty when it can. */
+/** Why a stroke cannot be laid now; empty when it can. */
 function missing(k: StrokeName): string {
   if (!store.part || store.readOnly) return 'There is no part that may be changed';
   if (k === 'line' || DRAGS[k]) return '';
@@ -46,7 +46,7 @@ function missing(k: StrokeName): string {
   if (onAll(k) && !picks.count) return '';
   return `Pick ${least > 1 ? `${least} ` : ''}${on.map((o) => WORDS[o]).join(' or ')} first`;
 }
-/** What a mend works on while nothing is picked. */
+/** What a stroke works on while nothing is picked. */
 function otherwise(k: StrokeName): string {
   const { data } = picks.count ? { data: undefined } : STROKES[k].settings.safeParse({});
   return data && 'pick' in data ? `Nothing is picked: it works on ${pickWords(data.pick)}.` : '';
@@ -66,26 +66,26 @@ function lay(k: StrokeName): void {
   if (DRAGS[k] && !enough(k)) return tools.drag(DRAGS[k]);
   const { title, on } = strokeOf(k);
   const picked = picks.on !== null && on.includes(picks.on) && picks.count > 0;
-  void picks.mend(k, title, {}, picked ? undefined : null);
+  void picks.lay(k, title, {}, picked ? undefined : null);
 }
 useCommands([
   ...STROKE_GROUPS.flatMap((g) => g.kinds).map((k) => ({
-    id: `mend-${k}`,
+    id: `stroke-${k}`,
     title: strokeOf(k).title,
     also: `mend ${strokeOf(k).also}`,
     when: () => !missing(k),
     run: () => lay(k),
   })),
   ...ALL_PARTS.map((k) => ({
-    id: `mend-${k}-all`,
+    id: `stroke-${k}-all`,
     title: `${strokeOf(k).title}, all parts`,
     also: `mend every ${strokeOf(k).also}`,
     when: () => !!store.part && !store.readOnly,
-    run: () => picks.mendAllParts(k, strokeOf(k).title),
+    run: () => picks.layOnAllParts(k, strokeOf(k).title),
   })),
   {
     id: 'again',
-    title: 'Do the last mend again, on what is picked now',
+    title: 'Do the last stroke again, on what is picked now',
     also: 'repeat',
     keys: 'A',
     when: () => picks.canRepeat,
@@ -95,7 +95,7 @@ useCommands([
 </script>
 
 <template>
-  <MendCard v-if="mend" :key="mend.id" :course="mend" />
+  <StrokeCard v-if="stroke" :key="stroke.id" :course="stroke" />
   <header v-else>
     <h2>Dress</h2>
     <p class="soft">
@@ -119,7 +119,7 @@ useCommands([
     <KeptPicks />
     <section v-for="g in STROKE_GROUPS" :key="g.title">
       <h3>{{ g.title }}</h3>
-      <div class="mends">
+      <div class="strokes">
         <button
           v-for="k in g.kinds"
           :key="k"
@@ -139,7 +139,7 @@ useCommands([
           class="small"
           :disabled="store.readOnly"
           :aria-label="`${strokeOf(k).title}, all parts`"
-          @click="picks.mendAllParts(k, strokeOf(k).title)"
+          @click="picks.layOnAllParts(k, strokeOf(k).title)"
         >
           {{ strokeOf(k).title }}
         </button>

@@ -89,7 +89,7 @@ const worst = (f: ShownFinding, unit: LengthUnit): string => {
         </div>
         <div class="acts">
           <button
-            title="Picks them, for a mend"
+            title="Picks them, for a stroke"
             @click="picks.take(f.on, f.ids, { by: 'finding', on: f.on, rule: f.rule })"
           >
             Pick them all
@@ -98,7 +98,7 @@ const worst = (f: ShownFinding, unit: LengthUnit): string => {
             v-if="MENDS[f.rule]"
             :disabled="store.readOnly"
             :title="MENDS[f.rule]!.says"
-            @click="picks.mend(MENDS[f.rule]!.kind, MENDS[f.rule]!.title, MENDS[f.rule]!.params, everything('face'))"
+            @click="picks.lay(MENDS[f.rule]!.kind, MENDS[f.rule]!.title, MENDS[f.rule]!.params, everything('face'))"
           >
             {{ MENDS[f.rule]!.title }}
           </button>

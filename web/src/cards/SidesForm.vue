@@ -12,9 +12,9 @@ const can = computed(() => !!store.part && !store.readOnly);
 const some = computed(() => can.value && picks.on === 'face' && picks.count > 0);
 const over = () => (some.value ? undefined : everything('face'));
 
-const flip = () => picks.mend('orient', 'Turn over', { way: 'flip' });
-const agree = () => picks.mend('orient', 'Make consistent', { way: 'consistent' }, over());
-const outward = () => picks.mend('orient', 'Turn outward', { way: 'outward' }, over());
+const flip = () => picks.lay('orient', 'Turn over', { way: 'flip' });
+const agree = () => picks.lay('orient', 'Make consistent', { way: 'consistent' }, over());
+const outward = () => picks.lay('orient', 'Turn outward', { way: 'outward' }, over());
 useCommands([
   {
     id: 'sides-flip',

@@ -19,7 +19,7 @@ import type { useProject } from './project.ts';
 export interface Held {
   placed: Placed;
   name: string;
-  kind: 'cutter' | 'base' | 'mend';
+  kind: 'cutter' | 'base' | 'stroke';
   /** The project with it changed. */
   put(p: Project, next: Placed): Project;
   /** The project with a copy of it beside it, in the same cut, which has the old `nextId`; null for what has no copies. */
@@ -29,7 +29,7 @@ export interface Held {
 /** Handles stand on a box of this at least, mm, so that a single vertex can be taken hold of. */
 const LEAST = 1;
 
-/** What a mend moves, as a box that stands where it has come to. */
+/** What a stroke moves, as a box that stands where it has come to. */
 function movedPick(
   store: ReturnType<typeof useProject>,
   part: number,
@@ -54,7 +54,7 @@ function movedPick(
       placement: { position, turn },
     },
     name: course.name,
-    kind: 'mend',
+    kind: 'stroke',
     put: (p, { shape, placement }) => {
       const sizes = shape.kind === 'box' ? [shape.x / x, shape.y / y, shape.z / z] : [1, 1, 1];
       const next = sizes.map((s, k) => +(s * Math.sign(scale[k]!)).toFixed(9)) as [number, number, number];
@@ -84,7 +84,7 @@ function chosenOfCage(
   return {
     placed: { shape: checked(Shape, { kind: 'box', x, y, z }), placement: { position: [...middle], turn: [0, 0, 0] } },
     name: course.name,
-    kind: 'mend',
+    kind: 'stroke',
     put: (p, { shape, placement }) => {
       const factor: [number, number, number] =
         shape.kind === 'box' ? [shape.x / x, shape.y / y, shape.z / z] : [1, 1, 1];

@@ -81,18 +81,18 @@ it('keeps the rule that a pick comes from, until it is changed by hand', async (
   expect(await picks.stored()).toEqual({ by: 'finding', on: 'face', rule: 'ngons' });
 });
 
-it('lays a mend over what is picked, and again over another pick', async () => {
+it('lays a stroke over what is picked, and again over another pick', async () => {
   const picks = usePicks();
   const store = useProject();
   const courses = store.part!.courses.length;
   picks.mode('face');
   await picks.act({ do: 'click', face: 3, point: [0, 0, 0], how: 'only' });
   expect(picks.canRepeat).toBe(false);
-  await picks.mend('orient', 'Turn over', { way: 'flip' });
+  await picks.lay('orient', 'Turn over', { way: 'flip' });
   await vi.waitFor(() => expect(reports()).toHaveLength(courses + 1));
   expect(reports().at(-1)).toMatchObject({ found: 1, counts: { turned: 1 } });
   expect(store.course?.kind).toBe('orient');
-  // The numbers of the mesh are others now: the pick is gone, and the mend waits for a new one.
+  // The numbers of the mesh are others now: the pick is gone, and the stroke waits for a new one.
   await vi.waitFor(() => expect(picks.count).toBe(0));
   await picks.act({ do: 'click', face: 5, point: [0, 0, 0], how: 'only' }, 'face');
   expect(picks.canRepeat).toBe(true);
@@ -101,13 +101,13 @@ it('lays a mend over what is picked, and again over another pick', async () => {
   expect(store.part!.courses.at(-1)).toMatchObject({ kind: 'orient', params: { way: 'flip' } });
 });
 
-it('what a mend moves is taken hold of: slid, turned and resized by its handles', async () => {
+it('what a stroke moves is taken hold of: slid, turned and resized by its handles', async () => {
   const store = useProject();
   const pick = { by: 'all', on: 'vertex' };
   const next = addCourse(store.project!, store.part!.id, 'move', 'Move', { by: [1, 0, 0], pick });
   store.change('Move', next);
   store.select({ course: next.nextId - 1 });
-  await vi.waitFor(() => expect(heldOf(store)?.kind).toBe('mend'));
+  await vi.waitFor(() => expect(heldOf(store)?.kind).toBe('stroke'));
   const held = heldOf(store)!;
   const { shape, placement } = held.placed;
   const [x, y, z] = placement.position;

@@ -126,8 +126,8 @@ export const usePicks = defineStore('picks', () => {
     }
   }
 
-  /** Lays a mend on top of the wall, over what is picked or over what is given. */
-  async function mend(
+  /** Lays a stroke on top of the wall, over what is picked or over what is given. */
+  async function lay(
     kind: StrokeName,
     name: string,
     params: Record<string, unknown>,
@@ -148,8 +148,8 @@ export const usePicks = defineStore('picks', () => {
     }
   }
 
-  /** Lays a mend on top of every part that is not locked, over all of it. */
-  function mendAllParts(kind: StrokeName, name: string): void {
+  /** Lays a stroke on top of every part that is not locked, over all of it. */
+  function layOnAllParts(kind: StrokeName, name: string): void {
     if (!store.project || !store.part || store.readOnly) return;
     const here = store.part;
     const { project, parts } = addToAllParts(store.project, kind, name);
@@ -176,12 +176,12 @@ export const usePicks = defineStore('picks', () => {
     if (!part) return;
     try {
       const a = await engine().ask({ kind: 'line', part, places, freehand });
-      await mend('line', 'Draw a line', { stops: a.stops }, a.pick);
+      await lay('line', 'Draw a line', { stops: a.stops }, a.pick);
     } catch (e) {
       notices.fail(e);
     }
   }
-  /** Lays a mend over vertices that were dragged. */
+  /** Lays a stroke over vertices that were dragged. */
   async function dragged(
     kind: 'slide' | 'moveTie',
     vertices: number[],
@@ -191,13 +191,13 @@ export const usePicks = defineStore('picks', () => {
     if (!part) return;
     try {
       const a = await engine().ask({ kind: 'pickOf', part, on: 'vertex', ids: Int32Array.from(vertices) });
-      await mend(kind, STROKES[kind].title, params, a.pick);
+      await lay(kind, STROKES[kind].title, params, a.pick);
     } catch (e) {
       notices.fail(e);
     }
   }
 
-  /** The mend that was laid last, to be done again on another pick; its settings are those that it has now. */
+  /** The stroke that was laid last, to be done again on another pick; its settings are those that it has now. */
   const last = shallowRef<{ kind: StrokeName; name: string; course: number } | null>(null);
   const settings = () => {
     const course = store.part?.courses.find((c) => c.id === last.value?.course);
@@ -211,7 +211,7 @@ export const usePicks = defineStore('picks', () => {
     const params = settings();
     if (!last.value || !params || !canRepeat.value) return;
     const { kind, name } = last.value;
-    await mend(kind, name, params, count.value ? undefined : (params.pick as Pick));
+    await lay(kind, name, params, count.value ? undefined : (params.pick as Pick));
   }
 
   // Another mesh has other numbers.
@@ -237,8 +237,8 @@ export const usePicks = defineStore('picks', () => {
     stored,
     keep,
     recall,
-    mend,
-    mendAllParts,
+    lay,
+    layOnAllParts,
     line,
     dragged,
     last,

@@ -36,6 +36,11 @@ const DEFAULTS: Preferences = {
   smooth: 'card',
 };
 
+/** A command by the name that it has now: strokes were called mends once. */
+const commandNow = (id: string): string => id.replace(/^mend-/, 'stroke-');
+const renamed = (keys: Record<string, string>): Record<string, string> =>
+  Object.fromEntries(Object.entries(keys).map(([id, key]) => [commandNow(id), key]));
+
 export const usePreferences = defineStore('preferences', () => {
   const now = ref<Preferences>({ ...DEFAULTS });
   const night = ref(false);
@@ -49,7 +54,8 @@ export const usePreferences = defineStore('preferences', () => {
   }
 
   async function load(): Promise<void> {
-    now.value = { ...DEFAULTS, ...((await readSetting<Partial<Preferences>>('preferences')) ?? {}) };
+    const kept = (await readSetting<Partial<Preferences>>('preferences')) ?? {};
+    now.value = { ...DEFAULTS, ...kept, keys: renamed(kept.keys ?? {}), pinned: (kept.pinned ?? []).map(commandNow) };
     apply();
   }
 

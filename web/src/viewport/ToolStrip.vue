@@ -30,7 +30,7 @@ const step = computed(() => prefs.now.step);
 
 const held = computed(() => {
   const mine = store.readOnly ? null : heldOf(store);
-  return props.cutting || (props.dressing && mine?.kind === 'mend') ? mine : null;
+  return props.cutting || (props.dressing && mine?.kind === 'stroke') ? mine : null;
 });
 const pointed = computed(() => !!held.value && isPointed(held.value.placed.shape));
 const mode = computed((): HandleMode => (tools.handles === 'points' && !pointed.value ? 'slide' : tools.handles));

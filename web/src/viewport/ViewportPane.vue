@@ -105,7 +105,7 @@ function showCutters(): void {
   const ready =
     (props.cutting || props.dressing) && shownPart === store.selection.part && !tools.busy && !store.readOnly;
   const mine = ready ? heldOf(store) : null;
-  const held = props.cutting || mine?.kind === 'mend' ? mine : null;
+  const held = props.cutting || mine?.kind === 'stroke' ? mine : null;
   const slides = held?.kind === 'cutter' && tools.handles === 'slide';
   if (slides && at && course) view.surface.want(at, course);
   view.handles.show(held?.placed ?? null, held && shapes.box(held.placed.shape), tools.handles, slides);

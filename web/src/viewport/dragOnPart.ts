@@ -21,7 +21,7 @@ const SNAP = 9;
 /** Half the size of a mark, pixels. */
 const MARK = 5;
 
-/** Drags a vertex along its edges, or an end of a tie to another vertex; or draws a line over the part freehand. Letting go lays the mend. */
+/** Drags a vertex along its edges, or an end of a tie to another vertex; or draws a line over the part freehand. Letting go lays the stroke. */
 export class DragOnPart implements Gesture {
   readonly group = new THREE.Group();
   /** Set by who shows it: the tag beside the pointer. */
@@ -79,7 +79,7 @@ export class DragOnPart implements Gesture {
     this.draw();
   }
 
-  /** Lays the mend that the way comes to, when it is to be kept. */
+  /** Lays the stroke that the way comes to, when it is to be kept. */
   end(keep: boolean): void {
     const { grab, way, path } = this;
     this.stop();

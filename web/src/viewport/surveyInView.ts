@@ -102,7 +102,7 @@ export function useSurveyInView(now: () => Surveyed | null): void {
   watch(
     () => [picks.shape, store.course?.id, store.outcome?.key] as const,
     ([shape]) => {
-      // What the picked mend has moved, from where to where.
+      // What the picked stroke has moved, from where to where.
       const moved = store.outcome?.courses.find((c) => c.id === store.course?.id)?.report.lines;
       now()?.picks.show(shape, moved);
       now()?.stage.redraw();

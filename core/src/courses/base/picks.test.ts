@@ -132,7 +132,7 @@ describe('picks', () => {
   });
 });
 
-describe('a mend', () => {
+describe('a stroke', () => {
   const turned = (p: Project, pick: unknown, way = 'flip') => addCourse(p, 2, 'orient', 'Turn', { way, pick });
 
   it('works on its pick, says what it did, and goes through a file', () => {
@@ -145,7 +145,7 @@ describe('a mend', () => {
       report: { found: 2, of: 2, lost: [], counts: { turned: 2 } },
     });
     expect([...r.mesh.corners]).toEqual([...flipMesh(m, (f) => f === 0 || f === 3).corners]);
-    // All of it again, by another mend on top.
+    // All of it again, by another stroke on top.
     const again = made(addCourse(q, 2, 'orient', 'Agree', { way: 'consistent' }));
     expect([...again.mesh.corners]).toEqual([...m.corners]);
   });

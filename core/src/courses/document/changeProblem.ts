@@ -75,7 +75,7 @@ function courseProblem(before: Course | undefined, course: Course, unit: LengthU
   return settingProblem(CourseSchema, looked, unit);
 }
 
-/** What is wrong with one of the mends that are gathered to one course. */
+/** What is wrong with one of the strokes that are gathered to one course. */
 function gatheredProblem(course: Extract<Course, { kind: 'gathered' }>, unit: LengthUnit): string | null {
   for (const e of course.params.edits) {
     const problem = isStrokeKind(e.kind)

@@ -9,13 +9,13 @@ import { DOCUMENT_VERSION, upToDate } from './migrations.ts';
 import { type StrokeName, STROKES, STROKE_NAMES, isStrokeKind } from '../settings/strokes.ts';
 
 const common = { id, name, on: z.boolean().default(true) };
-const mended = <K extends StrokeName>(kind: K) =>
+const strokeSchema = <K extends StrokeName>(kind: K) =>
   z.object({ ...common, kind: z.literal(kind), params: STROKES[kind].settings as (typeof STROKES)[K]['settings'] });
-type StrokeResult = { [K in StrokeName]: ReturnType<typeof mended<K>> }[StrokeName];
+type StrokeSchema = { [K in StrokeName]: ReturnType<typeof strokeSchema<K>> }[StrokeName];
 export const CourseSchema = z.discriminatedUnion('kind', [
   z.object({ ...common, kind: z.literal('shape'), params: ShapeParams }),
   z.object({ ...common, kind: z.literal('cut'), params: CutParams }),
-  ...STROKE_NAMES.map((kind) => mended(kind) as StrokeResult),
+  ...STROKE_NAMES.map((kind) => strokeSchema(kind) as StrokeSchema),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
 export type CourseKindName = Course['kind'];

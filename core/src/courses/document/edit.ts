@@ -74,7 +74,7 @@ export function addCourse(p: Project, partId: number, kind: StrokeName, name: st
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
 }
 
-/** Lays a mend on top of every part that is not locked, over all of it; how many parts that are. What works on cut outlines goes where there is a cut. */
+/** Lays a stroke on top of every part that is not locked, over all of it; how many parts that are. What works on cut outlines goes where there is a cut. */
 export function addToAllParts(p: Project, kind: StrokeName, name: string): { project: Project; parts: number } {
   const { data } = STROKES[kind].settings.safeParse({});
   const wantsCut = !!data && 'pick' in data && data.pick.by === 'outlines';
@@ -82,8 +82,8 @@ export function addToAllParts(p: Project, kind: StrokeName, name: string): { pro
   return { project: open.reduce((q, part) => addCourse(q, part.id, kind, name, {}), p), parts: open.length };
 }
 
-/** The mends in a row that a mend of a part stands among, from the first to the last. */
-export function mendsInRow(part: Part, courseId: number): StrokeCourse[] {
+/** The strokes in a row that a stroke of a part stands among, from the first to the last. */
+export function strokesInRow(part: Part, courseId: number): StrokeCourse[] {
   const at = part.courses.findIndex((c) => c.id === courseId);
   let [from, to] = [at, at];
   while (from > 1 && isStroke(part.courses[from - 1]!)) from--;
@@ -91,10 +91,10 @@ export function mendsInRow(part: Part, courseId: number): StrokeCourse[] {
   return part.courses.slice(from, to + 1).filter(isStroke);
 }
 
-/** Makes one course of the mends in a row that a mend stands among; those that are gathered already are taken apart first. Its number is the old `nextId`. */
-export function gatherMends(p: Project, partId: number, courseId: number): Project {
+/** Makes one course of the strokes in a row that a stroke stands among; those that are gathered already are taken apart first. Its number is the old `nextId`. */
+export function gatherStrokes(p: Project, partId: number, courseId: number): Project {
   const part = findPart(p, partId);
-  const row = part ? mendsInRow(part, courseId) : [];
+  const row = part ? strokesInRow(part, courseId) : [];
   if (!part || row.length < 2) return p;
   const edits = row.flatMap((c) =>
     c.kind === 'gathered'
@@ -104,7 +104,7 @@ export function gatherMends(p: Project, partId: number, courseId: number): Proje
   const course = checked(CourseSchema, {
     id: p.nextId,
     kind: 'gathered',
-    name: `${edits.length} mends`,
+    name: `${edits.length} strokes`,
     params: { edits },
   });
   const ids = new Set(row.map((c) => c.id));
@@ -113,8 +113,8 @@ export function gatherMends(p: Project, partId: number, courseId: number): Proje
   return { ...mapPart(p, partId, (x) => ({ ...x, courses })), nextId: p.nextId + 1 };
 }
 
-/** Lays gathered mends as courses of their own again. */
-export function scatterMends(p: Project, partId: number, courseId: number): Project {
+/** Lays gathered strokes as courses of their own again. */
+export function scatterStrokes(p: Project, partId: number, courseId: number): Project {
   const course = findCourse(findPart(p, partId), courseId);
   if (course?.kind !== 'gathered') return p;
   let { nextId } = p;

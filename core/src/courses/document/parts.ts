@@ -54,7 +54,7 @@ export const removePart = (p: Project, partId: number): Project => ({
   parts: p.parts.filter((part) => part.id !== partId),
 });
 
-/** The settings of a mend with its picks changed, those of gathered ones, too. */
+/** The settings of a stroke with its picks changed, those of gathered ones, too. */
 function withPicks(params: StrokeCourse['params'], change: (pick: StoredPick) => StoredPick): StrokeCourse['params'] {
   const edits =
     'edits' in params

@@ -104,7 +104,7 @@ describe('what a course says of itself', () => {
     expect(says('heal', {}, { weld: 3, stitch: 2, filled: 1 })).toBe('heals: welds 5, fills 1');
     expect(says('heal', {}, {})).toBe('finds nothing to heal');
     expect(says('mirror', { axis: 'y' })).toBe('mirrors across Y');
-    expect(says('gathered', {}, { done: 1, edits: 1 })).toBe('does 1 of 1 mends');
+    expect(says('gathered', {}, { done: 1, edits: 1 })).toBe('does 1 of 1 strokes');
   });
 
   it('and how far the surface went, what was lost of its pick, and the name of its shape', () => {

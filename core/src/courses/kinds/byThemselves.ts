@@ -4,13 +4,18 @@ import * as mends from '../../mend/index.ts';
 import { recast } from '../../recast/index.ts';
 import { countWords } from '../base/picks.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
+import { outlineOrFace, hurt } from './trial.ts';
 
 /** A band narrower than this share of what is wished helps nobody. */
 const THIN = 0.25;
 
-/** Mends that go by themselves. */
+/** Strokes that go by themselves. */
 export const BY_THEMSELVES_KINDS = {
   tidy: strokeKind('tidy', {
+    trial: {
+      settings: ({ one, some }) => ({ tolerance: one(some, 3 * some) }),
+      picks: (m, { random }, on) => (random() < 0.7 ? mends.elementsOf(m, on) : null),
+    },
     op(m, ids, p, on) {
       const picked = new Set(verticesOf(m, on, ids));
       const { mesh, report: r } = mends.tidy(m, { wanted: (v) => picked.has(v), tolerance: p.tolerance });
@@ -27,6 +32,15 @@ export const BY_THEMSELVES_KINDS = {
     },
   }),
   quads: strokeKind('quads', {
+    trial: {
+      settings: ({ one }) => ({
+        goal: one('shape', 'fewest', 'subdivision'),
+        split: one(true, false),
+        pairs: one(0, 20),
+      }),
+      picks: (m, { random }, on) => (random() < 0.7 ? mends.elementsOf(m, on) : null),
+      keeps: 'surface',
+    },
     op(m, ids, p, _on, _env, ctx) {
       const picked = new Set(ids);
       const { mesh, report: r } = mends.toQuads(m, { wanted: (f) => picked.has(f), ...p }, ctx);
@@ -62,6 +76,16 @@ export const BY_THEMSELVES_KINDS = {
     },
   }),
   collar: strokeKind('collar', {
+    trial: {
+      settings: ({ one, some }) => ({
+        width: some / 4,
+        rows: one(1, 3),
+        aim: one('square', 'own', 'across'),
+        shift: one(0, some / 8, -some / 8),
+      }),
+      picks: (m, { random }) => (random() < 0.8 ? outlineOrFace(m, random) : null),
+      keeps: 'form',
+    },
     op(m, ids, p, _on, _env, ctx) {
       const { mesh, report: r } = mends.collar(m, { edges: ids, ...p }, ctx);
       const warnings = [
@@ -101,6 +125,11 @@ export const BY_THEMSELVES_KINDS = {
     },
   }),
   heal: strokeKind('heal', {
+    trial: {
+      settings: ({ one, some }) => ({ as: one('seen', 'sheet', 'body'), tolerance: one(0, some / 20) }),
+      given: hurt,
+      opens: true,
+    },
     op(m, ids, p, _on, env, ctx) {
       const { part, rest } = piecesOf(m, ids);
       const without = mends.HEAL_STEPS.filter((step) => !p[step]);
@@ -159,6 +188,11 @@ export const BY_THEMSELVES_KINDS = {
     },
   }),
   recast: strokeKind('recast', {
+    trial: {
+      settings: ({ one }) => ({ cells: one(8, 14, 20) }),
+      relit: true,
+      dropsUvs: true,
+    },
     op(m, ids, p, _on, _env, ctx) {
       const { part, rest } = piecesOf(m, ids);
       const { mesh, report } = recast(part, p, ctx);

@@ -9,7 +9,7 @@ import type { CourseEnv } from './env.ts';
 /** What a cut reports: of carving, and of the edges that were asked for. */
 export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; warnings?: string[] };
 
-/** What a mend reports: what became of its picks, what it did, in numbers, and how far the surface went. */
+/** What a stroke reports: what became of its picks, what it did, in numbers, and how far the surface went. */
 export interface StrokeReport {
   /** Elements that were found, of how many. */
   found?: number;

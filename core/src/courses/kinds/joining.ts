@@ -1,6 +1,7 @@
 import type { OpResult } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
 import { type StrokeResult, strokeKind, verticesOf } from './strokeKinds.ts';
+import { edgeEnds, everything, hurt } from './trial.ts';
 
 const merged = ({
   mesh,
@@ -15,6 +16,16 @@ const merged = ({
 /** Strokes that bring vertices together, or take them out. */
 export const JOINING_KINDS = {
   weld: strokeKind('weld', {
+    trial: {
+      given: (m, random) => hurt(m, random, ['crack']),
+      picks: (m, { random }, on) => (random() < 0.5 ? mends.elementsOf(m, on) : null),
+      settings: ({ one, some }) => ({
+        distance: some,
+        outline: one(true, false),
+        detail: one(0, some / 2),
+        spare: one(true, false),
+      }),
+    },
     op(m, ids, p, on) {
       const r = mends.weld(m, { vertices: verticesOf(m, on, ids), ...p });
       const out = merged(r);
@@ -26,12 +37,23 @@ export const JOINING_KINDS = {
     },
   }),
   merge: strokeKind('merge', {
+    trial: {
+      settings: ({ one }) => ({ where: one('first', 'last', 'middle') }),
+    },
     op: (m, ids, p) => merged(mends.mergeTo(m, { vertices: ids, to: p.where })),
   }),
   toOutline: strokeKind('toOutline', {
+    trial: {
+      picks: everything,
+      settings: ({ some }) => ({ distance: 3 * some }),
+    },
     op: (m, ids, p, on) => merged(mends.weldToOutline(m, { vertices: verticesOf(m, on, ids), distance: p.distance })),
   }),
   slide: strokeKind('slide', {
+    trial: {
+      settings: ({ one }) => ({ share: one(0, 0.25, 1) }),
+      picks: (m, { random }) => edgeEnds(m, random),
+    },
     op: (m, [a, b], p) => merged(mends.slideVertex(m, { vertex: a!, to: b!, share: p.share })),
   }),
   dissolve: strokeKind('dissolve', {
@@ -49,6 +71,9 @@ export const JOINING_KINDS = {
     },
   }),
   remove: strokeKind('remove', {
+    trial: {
+      opens: true,
+    },
     op(m, ids, _, on) {
       const gone = on === 'face' ? new Set(ids) : mends.facesAt(m, on, ids);
       return { mesh: mends.deleteFaces(m, { faces: gone }).mesh, counts: { faces: gone.size } };

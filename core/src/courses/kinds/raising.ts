@@ -1,10 +1,19 @@
 import { add, MasonError, sub, unit, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
 import { strokeKind, verticesOf, type StrokeResult } from './strokeKinds.ts';
+import { outlineOrFace, twoOutlines } from './trial.ts';
 
 /** Strokes that raise, move and shape. */
 export const RAISING_KINDS = {
   inset: strokeKind('inset', {
+    trial: {
+      settings: ({ one, some }) => ({
+        most: one(true, false),
+        distance: some / 4,
+        group: one(true, false),
+        depth: one(0, some / 8),
+      }),
+    },
     op(m, ids, p) {
       const {
         mesh,
@@ -14,6 +23,14 @@ export const RAISING_KINDS = {
     },
   }),
   extrude: strokeKind('extrude', {
+    trial: {
+      settings: ({ one, some }) => ({
+        distance: one(-1, 1) * some,
+        along: one('normal', 'x', 'z'),
+        group: one(true, false),
+        back: one(true, false),
+      }),
+    },
     op(m, ids, p, _on, env) {
       const {
         mesh,
@@ -23,6 +40,9 @@ export const RAISING_KINDS = {
     },
   }),
   detach: strokeKind('detach', {
+    trial: {
+      opens: true,
+    },
     op(m, ids) {
       const {
         mesh,
@@ -32,6 +52,15 @@ export const RAISING_KINDS = {
     },
   }),
   move: strokeKind('move', {
+    trial: {
+      settings: ({ one, some }) => ({
+        by: [some / 8, -some / 8, some / 9],
+        normal: one(0, some / 9),
+        edge: one(0, some / 9),
+        turn: [one(0, 5), 0, 0],
+        soft: one(0, some),
+      }),
+    },
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       const box = boxOf(list.map((v) => vertexPlace(m, v)));
@@ -45,6 +74,14 @@ export const RAISING_KINDS = {
     },
   }),
   shapeRun: strokeKind('shapeRun', {
+    trial: {
+      picks: (m, { random }) => (random() < 0.7 ? outlineOrFace(m, random) : null),
+      settings: ({ one }) => ({
+        into: one('round', 'even', 'flat', 'straight'),
+        along: one('own', 'x'),
+        even: one(true, false),
+      }),
+    },
     op(m, ids, p) {
       const {
         mesh,
@@ -54,6 +91,7 @@ export const RAISING_KINDS = {
     },
   }),
   match: strokeKind('match', {
+    trial: { picks: twoOutlines },
     op(m, ids) {
       const runs = mends.chainsOf(m, ids);
       // The run that was picked first is turned to the other.
@@ -69,6 +107,9 @@ export const RAISING_KINDS = {
     },
   }),
   align: strokeKind('align', {
+    trial: {
+      settings: ({ one }) => ({ to: one('axis', 'plane', 'line'), axis: one('x', 'y', 'z') }),
+    },
     op(m, ids, p, on) {
       const list = verticesOf(m, on, ids);
       const to: mends.AlignTo =

@@ -18,6 +18,9 @@ const splitAt = (p: {
 /** Strokes that close, bridge and split. */
 export const SPLITTING_KINDS = {
   fill: strokeKind('fill', {
+    trial: {
+      settings: ({ one }) => ({ way: one('face', 'fan', 'ears', 'grid') }),
+    },
     op(m, ids, p, _on, env) {
       const {
         mesh,
@@ -27,6 +30,9 @@ export const SPLITTING_KINDS = {
     },
   }),
   bridge: strokeKind('bridge', {
+    trial: {
+      settings: ({ one }) => ({ segments: one(1, 3), twist: one(-1, 0, 2), bulge: one(0, 1) }),
+    },
     op(m, ids, p, on, env) {
       const opened =
         on === 'face' ? mends.openedAt(m, { faces: new Set(ids) }) : { mesh: m, report: { edges: [...ids] } };
@@ -38,6 +44,9 @@ export const SPLITTING_KINDS = {
     },
   }),
   connect: strokeKind('connect', {
+    trial: {
+      keeps: 'surface',
+    },
     op(m, ids) {
       // From each to the next: numbers change on the way, so places lead.
       const at = ids.map((v) => vertexPlace(m, v));
@@ -56,6 +65,16 @@ export const SPLITTING_KINDS = {
     },
   }),
   line: strokeKind('line', {
+    trial: {
+      settings: ({ one }) => ({
+        through: one(true, false),
+        stops: [
+          [0, one(0, 0.3, 0.5)],
+          [1, one(0.5, 1)],
+        ],
+      }),
+      keeps: 'surface',
+    },
     op(m, _ids, p, _on, _env, _ctx, each) {
       const stops = p.stops.flatMap(([i, share]) => {
         const edge = each[i];
@@ -74,6 +93,15 @@ export const SPLITTING_KINDS = {
     },
   }),
   split: strokeKind('split', {
+    trial: {
+      settings: ({ one, some, random }) => ({
+        by: one('share', 'distance', 'parts'),
+        share: random(),
+        distance: some,
+        parts: one(2, 5),
+      }),
+      keeps: 'surface',
+    },
     op(m, ids, p, on) {
       const edges = on === 'edge' ? ids : edgesOfFaces(m, ids);
       const {
@@ -84,6 +112,17 @@ export const SPLITTING_KINDS = {
     },
   }),
   loop: strokeKind('loop', {
+    trial: {
+      settings: ({ one, some, random }) => ({
+        by: one('share', 'distance', 'parts'),
+        share: 0.1 + 0.8 * random(),
+        distance: some,
+        parts: one(2, 4),
+        flipped: one(true, false),
+        both: one(true, false),
+      }),
+      keeps: 'surface',
+    },
     op(m, ids, p) {
       const {
         mesh,
@@ -93,6 +132,10 @@ export const SPLITTING_KINDS = {
     },
   }),
   divide: strokeKind('divide', {
+    trial: {
+      settings: ({ one }) => ({ n: one(2, 3) }),
+      keeps: 'surface',
+    },
     op(m, ids, p) {
       const {
         mesh,

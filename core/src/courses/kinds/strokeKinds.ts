@@ -17,6 +17,7 @@ import { countWords, type Pick, pickWords, resolvePick } from '../base/picks.ts'
 import type { CourseKind, StrokeReport } from './courseKind.ts';
 import type { CourseEnv } from './env.ts';
 import { type StrokeName, strokeOf, type StrokeParams, STROKES } from '../settings/strokes.ts';
+import type { StrokeTrial } from './trial.ts';
 
 /** What an operation is given: the mesh, and what is picked of it. */
 export interface StrokeResult {
@@ -31,6 +32,7 @@ export interface StrokeResult {
 
 /** What a stroke does to a mesh. */
 export interface StrokeRun<K extends StrokeName> {
+  trial?: StrokeTrial;
   op(
     m: PolyMesh,
     ids: readonly number[],
@@ -44,13 +46,19 @@ export interface StrokeRun<K extends StrokeName> {
 }
 
 export type StrokeKind<K extends StrokeName> = CourseKind<StrokeParams<K>> & PickedOnWhat<K>;
-type PickedOnWhat<K extends StrokeName> = { on: readonly ElementKind[]; least: number; also: string; kind: K };
+type PickedOnWhat<K extends StrokeName> = {
+  on: readonly ElementKind[];
+  least: number;
+  also: string;
+  kind: K;
+  trial: StrokeTrial;
+};
 
-/** Of parts with more faces the drift is not measured: it would take longer than the mend. */
+/** Of parts with more faces the drift is not measured: it would take longer than the stroke. */
 const MOST_MEASURED = 100_000;
 
 /** A stroke that runs: picks are found, the result is looked over, and what it did is told, alike for all of them. */
-export function strokeKind<K extends StrokeName>(kind: K, { op }: StrokeRun<K>): StrokeKind<K> {
+export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {} }: StrokeRun<K>): StrokeKind<K> {
   const m = strokeOf(kind);
   return {
     kind,
@@ -58,6 +66,7 @@ export function strokeKind<K extends StrokeName>(kind: K, { op }: StrokeRun<K>):
     on: m.on,
     least: m.least ?? 1,
     also: m.also,
+    trial,
     schema: STROKES[kind].settings as unknown as z.ZodType<StrokeParams<K>>,
     run(ctx, input, params, env) {
       const { pick } = params as { pick: Pick };
@@ -145,7 +154,7 @@ function lookOver(
     throw new MasonError('not-done', 'The part would be turned inside out: its volume would be below 0. Use less.');
 }
 
-/** What a mend does, in words, and what it reports: what was lost of its pick, how far the surface went. */
+/** What a stroke does, in words, and what it reports: what was lost of its pick, how far the surface went. */
 export const strokeSays = <K extends StrokeName>(
   kind: K,
   params: StrokeParams<K>,

@@ -5,12 +5,14 @@ import { strokeKind, type StrokeKind } from './strokeKinds.ts';
 import { SPLITTING_KINDS } from './splitting.ts';
 import { RAISING_KINDS } from './raising.ts';
 import { JOINING_KINDS } from './joining.ts';
-import { DRESSING_KINDS } from './dressings.ts';
+import { EDGE_KINDS } from './edges.ts';
+import { FORM_KINDS } from './form.ts';
 import { BY_THEMSELVES_KINDS } from './byThemselves.ts';
 import type { StrokeName } from '../settings/strokes.ts';
 
 const SINGLE = {
-  ...DRESSING_KINDS,
+  ...EDGE_KINDS,
+  ...FORM_KINDS,
   ...BY_THEMSELVES_KINDS,
   ...JOINING_KINDS,
   ...SPLITTING_KINDS,
@@ -21,6 +23,12 @@ const SINGLE = {
 
 /** Strokes that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
 const gathered = strokeKind('gathered', {
+  trial: {
+    settings: () => ({
+      edits: [{ kind: 'split', name: 'Split', params: { by: 'parts', pick: { by: 'all', on: 'edge' } } }],
+    }),
+    opens: true,
+  },
   op(m, _ids, { edits }, _on, env, ctx) {
     let mesh = m;
     const warnings: string[] = [];

@@ -4,7 +4,7 @@ import { type StrokeName, STROKE_NAMES } from '../settings/strokes.ts';
 
 const SELDOM: readonly StrokeName[] = ['bridge', 'match', 'moveTie', 'fill', 'toOutline', 'symmetric', 'slide', 'tie'];
 
-describe('mends on random meshes, with random picks and settings', () => {
+describe('strokes on random meshes, with random picks and settings', () => {
   it.each(STROKE_NAMES)('%s: what closes stays closed or is told, layers stay, the drift is as measured', (kind) => {
     const { done, wrong } = strokeTrials(kind, 25, 20261125);
     expect(wrong).toEqual([]);

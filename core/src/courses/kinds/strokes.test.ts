@@ -22,9 +22,9 @@ import {
   addCourse,
   addCut,
   addToAllParts,
-  gatherMends,
+  gatherStrokes,
   moveCourse,
-  scatterMends,
+  scatterStrokes,
   setCutter,
 } from '../document/edit.ts';
 import { addPart, duplicatePart } from '../document/parts.ts';
@@ -39,7 +39,7 @@ const still = { position: [0, 0, 0], turn: [0, 0, 0] } as const;
 const over = (): Project =>
   addPart(newProject('p', 'P'), 'Part', Shape.parse({ kind: 'mesh', hash: 'abcdef0123456789', title: 'M' }));
 const evaluated = (p: Project, m?: PolyMesh) => new Evaluator().evaluate(p.parts[0]!, () => m);
-const withMend = (p: Project, kind: StrokeName, params: object, pick?: Pick) =>
+const withStroke = (p: Project, kind: StrokeName, params: object, pick?: Pick) =>
   addCourse(p, 2, kind, kind, { ...params, ...(pick && { pick }) });
 const corners = (m: PolyMesh, where: (p: [number, number, number]) => boolean) =>
   Array.from({ length: vertexCount(m) }, (_, v) => v).filter((v) =>
@@ -67,7 +67,7 @@ const lidless = meshFromFaces(
   [1, 2, 3, 4, 5].map((f) => [...box(10, 10, 10).corners.slice(4 * f, 4 * f + 4)]),
 );
 
-/** For each mend a mesh, a pick and settings with which it does something. */
+/** For each stroke a mesh, a pick and settings with which it does something. */
 const CASES: Record<StrokeName, [PolyMesh, PickedOn, (m: PolyMesh) => number[], object?]> = {
   weld: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x]) => x > 0), { distance: 11 }],
   merge: [box(10, 10, 10), 'vertex', (m) => corners(m, ([x, y]) => x > 0 && y > 0)],
@@ -147,7 +147,7 @@ const CASES: Record<StrokeName, [PolyMesh, PickedOn, (m: PolyMesh) => number[], 
   ],
 };
 
-describe('mends as courses', () => {
+describe('strokes as courses', () => {
   it('are each declared with settings, a form, words and a mark of what they work on', () => {
     expect(Object.keys(STROKE_KINDS).sort()).toEqual([...STROKE_NAMES].sort());
     for (const kind of STROKE_NAMES) {
@@ -167,7 +167,7 @@ describe('mends as courses', () => {
     ) as StrokeName[],
   )('%s does what it says, goes through a file, tells its drift, and is undone by switching it off', (kind) => {
     const [m, on, ids, params = {}] = CASES[kind];
-    const q = withMend(over(), kind, params, pickOf(m, on, ids(m)));
+    const q = withStroke(over(), kind, params, pickOf(m, on, ids(m)));
     const p = readProject(JSON.parse(JSON.stringify(q)));
     const r = evaluated(p, m);
     const course = r.courses[1]!;
@@ -192,21 +192,21 @@ describe('mends as courses', () => {
   it('leave the surface where it was when they only part it: drift is exactly 0', () => {
     for (const kind of ['tie', 'connect', 'split', 'divide', 'line', 'loop', 'dissolve', 'detach', 'orient'] as const) {
       const [m, on, ids, params = {}] = CASES[kind];
-      const r = evaluated(withMend(over(), kind, params, pickOf(m, on, ids(m))), m);
+      const r = evaluated(withStroke(over(), kind, params, pickOf(m, on, ids(m))), m);
       expect(r.courses[1]!.report.surfaceDrift!.distance, kind).toBe(0);
     }
   });
 
   it('say what got worse, and refuse what must not be', () => {
     const b = box(10, 10, 10);
-    const detached = evaluated(withMend(over(), 'merge', {}, pickOf(b, 'vertex', [0, 7])), b);
+    const detached = evaluated(withStroke(over(), 'merge', {}, pickOf(b, 'vertex', [0, 7])), b);
     expect(detached.courses[1]!.state).toBe('done');
-    const gone = evaluated(withMend(over(), 'remove', {}, pickOf(b, 'face', [0, 1, 2, 3, 4, 5])), b);
+    const gone = evaluated(withStroke(over(), 'remove', {}, pickOf(b, 'face', [0, 1, 2, 3, 4, 5])), b);
     expect(gone.courses[1]!.error?.message).toContain('Nothing would be left');
-    const nothing = evaluated(withMend(over(), 'weld', { distance: 1e-6 }), b);
+    const nothing = evaluated(withStroke(over(), 'weld', { distance: 1e-6 }), b);
     expect(nothing.courses[1]!.error?.message).toContain('Nothing to do');
     const crossing = evaluated(
-      withMend(
+      withStroke(
         over(),
         'move',
         { by: [-40, 0, 0] },
@@ -220,11 +220,11 @@ describe('mends as courses', () => {
     );
     expect(crossing.courses[1]!.error?.message).toContain('cross itself');
     expect(crossing.courses[1]!.error?.place.point).toBeDefined();
-    const few = evaluated(withMend(over(), 'merge', {}, pickOf(b, 'vertex', [0])), b);
+    const few = evaluated(withStroke(over(), 'merge', {}, pickOf(b, 'vertex', [0])), b);
     expect(few.courses[1]!.error?.message).toContain('Pick at least 2 vertices (1 picked).');
-    const wrong = evaluated(withMend(over(), 'inset', {}, pickOf(b, 'edge', [0])), b);
+    const wrong = evaluated(withStroke(over(), 'inset', {}, pickOf(b, 'edge', [0])), b);
     expect(wrong.courses[1]!.error?.message).toContain('works on faces');
-    const turned = evaluated(withMend(over(), 'move', { scale: [-1, 1, 1] }, { by: 'all', on: 'vertex' }), b);
+    const turned = evaluated(withStroke(over(), 'move', { scale: [-1, 1, 1] }, { by: 'all', on: 'vertex' }), b);
     expect(turned.courses[1]!.error?.message).toContain('inside out');
   });
 
@@ -270,61 +270,61 @@ describe('mends as courses', () => {
 
   it('can be gathered to one course and laid singly again; what cannot be done in it is told, and the others go on', () => {
     const b = box(10, 10, 10);
-    let p = withMend(over(), 'split', { by: 'parts' }, pickOf(b, 'edge', [0, 1]));
-    p = withMend(p, 'weld', { distance: 1e-9 });
-    p = withMend(p, 'inset', { distance: 1 }, pickOf(b, 'face', [2]));
-    const g = gatherMends(p, 2, p.parts[0]!.courses[2]!.id);
-    expect(g.parts[0]!.courses.map((c) => c.name)).toEqual(['M', '3 mends']);
+    let p = withStroke(over(), 'split', { by: 'parts' }, pickOf(b, 'edge', [0, 1]));
+    p = withStroke(p, 'weld', { distance: 1e-9 });
+    p = withStroke(p, 'inset', { distance: 1 }, pickOf(b, 'face', [2]));
+    const g = gatherStrokes(p, 2, p.parts[0]!.courses[2]!.id);
+    expect(g.parts[0]!.courses.map((c) => c.name)).toEqual(['M', '3 strokes']);
     const r = evaluated(g, b);
     expect(r.courses[1]!.report.counts).toEqual({ done: 2, edits: 3 });
     expect(r.courses[1]!.report.warnings).toEqual([
       expect.stringContaining('weld (2 of 3) was not done: Nothing to do'),
     ]);
-    const apart = scatterMends(g, 2, g.parts[0]!.courses[1]!.id);
+    const apart = scatterStrokes(g, 2, g.parts[0]!.courses[1]!.id);
     expect(apart.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'split', 'weld', 'inset']);
     expect(apart.parts[0]!.courses.slice(1).map((c) => c.id)).toEqual([g.nextId, g.nextId + 1, g.nextId + 2]);
     expect(apart.nextId).toBe(g.nextId + 3);
     expect([...evaluated(apart, b).mesh.positions]).toEqual([...r.mesh.positions]);
     expect(readProject(JSON.parse(JSON.stringify(duplicatePart(g, 2)))).parts).toHaveLength(2);
-    expect(gatherMends(apart, 2, 999)).toBe(apart);
+    expect(gatherStrokes(apart, 2, 999)).toBe(apart);
   });
 
   it('mirror across a picked face, or the plane of three vertices; what finds no partner is marked', () => {
     const b = box(10, 10, 10);
     const out = evaluated(
-      withMend(over(), 'mirror', { through: 'picked', keep: 'below' }, pickOf(b, 'face', [faceTo(b, 0, 1)])),
+      withStroke(over(), 'mirror', { through: 'picked', keep: 'below' }, pickOf(b, 'face', [faceTo(b, 0, 1)])),
       b,
     );
     expect(areaAndVolume(out.mesh).volume).toBeCloseTo(2000, 9);
     const three = corners(b, ([x]) => x > 0).slice(0, 3);
     const same = evaluated(
-      withMend(over(), 'mirror', { through: 'picked', keep: 'below' }, pickOf(b, 'vertex', three)),
+      withStroke(over(), 'mirror', { through: 'picked', keep: 'below' }, pickOf(b, 'vertex', three)),
       b,
     );
     const other = evaluated(
-      withMend(over(), 'mirror', { through: 'picked', keep: 'above' }, pickOf(b, 'vertex', three)),
+      withStroke(over(), 'mirror', { through: 'picked', keep: 'above' }, pickOf(b, 'vertex', three)),
       b,
     );
     expect(
       [same, other].map((r) => (r.courses[1]!.error ? 'refused' : Math.round(areaAndVolume(r.mesh).volume))).sort(),
     ).toEqual([2000, 'refused']);
-    const two = evaluated(withMend(over(), 'mirror', { through: 'picked' }, pickOf(b, 'face', [0, 1])), b);
+    const two = evaluated(withStroke(over(), 'mirror', { through: 'picked' }, pickOf(b, 'face', [0, 1])), b);
     expect(two.courses[1]!.error?.message).toContain('Pick one face, or three vertices');
-    const odd = evaluated(withMend(over(), 'symmetric', { at: 0.02, within: 0.1 }, pickOf(b, 'vertex', [0])), b);
+    const odd = evaluated(withStroke(over(), 'symmetric', { at: 0.02, within: 0.1 }, pickOf(b, 'vertex', [0])), b);
     expect(odd.courses[1]!.report.counts).toMatchObject({ paired: 8 });
-    const soft = evaluated(withMend(over(), 'move', { by: [1, 0, 0], soft: 4 }, pickOf(b, 'vertex', [0])), b);
+    const soft = evaluated(withStroke(over(), 'move', { by: [1, 0, 0], soft: 4 }, pickOf(b, 'vertex', [0])), b);
     // Three circles of 48 strokes.
     expect(soft.courses[1]!.report.lines).toHaveLength(3 * 48 * 6);
   });
 
   it('go under a mirror that stays on top, and so show on both sides', () => {
     const b = box(10, 10, 10, [2, 1, 1]);
-    const mirrored = withMend(over(), 'mirror', {});
-    const both = withMend(mirrored, 'extrude', { distance: 2 }, pickOf(b, 'face', [faceTo(b, 0, 1)]));
+    const mirrored = withStroke(over(), 'mirror', {});
+    const both = withStroke(mirrored, 'extrude', { distance: 2 }, pickOf(b, 'face', [faceTo(b, 0, 1)]));
     expect(both.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'extrude', 'mirror']);
     const r = evaluated(both, b);
     expect(areaAndVolume(r.mesh).volume).toBeCloseTo(1400, 9);
-    const loose = withMend(withMend(over(), 'mirror', { live: false, at: 1 }), 'weld', { distance: 1e-9 });
+    const loose = withStroke(withStroke(over(), 'mirror', { live: false, at: 1 }), 'weld', { distance: 1e-9 });
     expect(loose.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'mirror', 'weld']);
   });
 
@@ -346,7 +346,7 @@ describe('mends as courses', () => {
         bodySizes(p.parts[0]!, () => undefined),
       );
     let p = plate(0);
-    p = withMend(
+    p = withStroke(
       p,
       'tie',
       { way: 'corners' },
@@ -372,13 +372,13 @@ describe('mends as courses', () => {
     const beside = corners(tied, ([x, y, z]) => z === 10 && Math.abs(Math.hypot(x, y) - 10) < 1e-6).sort(
       (a, b) => Math.abs(angle(a) - angle(rim)) - Math.abs(angle(b) - angle(rim)),
     )[1]!;
-    p = withMend(
+    p = withStroke(
       p,
       'moveTie',
       {},
       pick(p, 'vertex', () => [outer, rim, beside]),
     );
-    p = withMend(
+    p = withStroke(
       p,
       'loop',
       { by: 'distance', distance: 3 },

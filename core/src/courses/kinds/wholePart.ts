@@ -12,6 +12,16 @@ const plane = (axis: 'x' | 'y' | 'z', at: number): mends.Plane => ({ normal: AXE
 /** Strokes on the part as a whole. */
 export const WHOLE_PART_KINDS = {
   plane: strokeKind('plane', {
+    trial: {
+      settings: ({ one, random }) => ({
+        axis: one('x', 'y', 'z'),
+        by: 'share',
+        share: 0.05 + 0.9 * random(),
+        keep: one('both', 'above', 'below'),
+        cap: one(true, false),
+      }),
+      opens: true,
+    },
     op(m, ids, p, on, env) {
       const {
         mesh,
@@ -21,6 +31,14 @@ export const WHOLE_PART_KINDS = {
     },
   }),
   mirror: strokeKind('mirror', {
+    trial: {
+      settings: ({ one, random }) => ({
+        axis: one('x', 'y', 'z'),
+        at: 20 * random(),
+        keep: one('above', 'below'),
+        second: one('none', 'x'),
+      }),
+    },
     op(m, ids, p, on) {
       const size = sizeOf(m);
       const first = p.through === 'picked' ? pickedPlane(m, ids, on) : plane(p.axis, p.at);
@@ -47,6 +65,9 @@ export const WHOLE_PART_KINDS = {
     },
   }),
   symmetric: strokeKind('symmetric', {
+    trial: {
+      settings: ({ one, some }) => ({ axis: one('x', 'y', 'z'), within: some }),
+    },
     op(m, _ids, p) {
       const r = mends.symmetrize(m, { plane: plane(p.axis, p.at), within: p.within });
       const warnings = r.report.unpaired ? [`${vertices(r.report.unpaired)} found no partner and stayed.`] : [];
@@ -59,6 +80,10 @@ export const WHOLE_PART_KINDS = {
     },
   }),
   orient: strokeKind('orient', {
+    trial: {
+      settings: ({ one }) => ({ way: one('flip', 'consistent', 'outward') }),
+      opens: true,
+    },
     op(m, ids, { way }) {
       const picked = new Set(ids);
       const {

@@ -5,12 +5,12 @@ import { stroke, pick, n } from './stroke.ts';
 
 export const GATHERED = {
   gathered: stroke({
-    title: 'Gathered mends',
+    title: 'Gathered strokes',
     on: ['vertex'],
     opens: true,
     also: 'several edits one course',
     settings: z.object({
-      /** Mends that are one course, from the first to the last, each with the settings of its kind. */
+      /** Strokes that are one course, from the first to the last, each with the settings of its kind. */
       edits: z
         .array(
           z.object({ kind: z.string().max(40), name: z.string().max(200), params: z.record(z.string(), z.unknown()) }),
@@ -19,6 +19,6 @@ export const GATHERED = {
         .max(1000),
       pick: pick('vertex'),
     }),
-    says: ({ edits }, counts) => `${counts ? `does ${n(counts, 'done')} of ${edits.length}` : edits.length} mends`,
+    says: ({ edits }, counts) => `${counts ? `does ${n(counts, 'done')} of ${edits.length}` : edits.length} strokes`,
   }),
 } as const;

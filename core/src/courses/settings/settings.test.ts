@@ -64,9 +64,9 @@ describe('what is wrong is told where it is', () => {
   const plain = addPart(newProject('p', 'P'), 'Post', newShape('box'));
   const post = plain.parts[0]!.id;
 
-  it('in one of the mends that are gathered', () => {
+  it('in one of the strokes that are gathered', () => {
     const pick = { by: 'source', on: 'face', body: 1, face: 0 } as const;
-    const gathered = (edits: object[]) => addCourse(plain, post, 'gathered', 'Mends', { edits });
+    const gathered = (edits: object[]) => addCourse(plain, post, 'gathered', 'Strokes', { edits });
     const inset = (distance: number) => ({ kind: 'inset', name: 'Inset 2', params: { distance, pick } });
     const sound = gathered([inset(1)]);
     expect(changeProblem(plain, sound)).toBe(null);

@@ -2,9 +2,9 @@
 import { computed, defineAsyncComponent } from 'vue';
 import {
   countWords,
-  gatherMends,
-  mendsInRow,
-  scatterMends,
+  gatherStrokes,
+  strokesInRow,
+  scatterStrokes,
   courseSays,
   fieldsOf,
   STROKES,
@@ -29,7 +29,7 @@ import CourseProblem from './CourseProblem.vue';
 /** Drawn only where there is something to draw. */
 const HeatBars = defineAsyncComponent(() => import('../components/HeatBars.vue'));
 
-/** A mend: what it works on, how, and what it did. */
+/** A stroke: what it works on, how, and what it did. */
 const props = defineProps<{ course: StrokeCourse }>();
 const store = useProject();
 const picks = usePicks();
@@ -129,15 +129,15 @@ async function anew(): Promise<void> {
   const next = await picks.stored();
   if (next && next.on === pick.value.on) set('pick', next, 'Pick');
 }
-const row = computed(() => (store.part ? mendsInRow(store.part, props.course.id) : []));
+const row = computed(() => (store.part ? strokesInRow(store.part, props.course.id) : []));
 function gather(): void {
   const course = store.project!.nextId;
-  store.change('Gather mends', gatherMends(store.project!, store.part!.id, props.course.id));
+  store.change('Gather strokes', gatherStrokes(store.project!, store.part!.id, props.course.id));
   store.select({ course });
 }
 function scatter(): void {
   const course = store.project!.nextId;
-  store.change('Lay mends singly', scatterMends(store.project!, store.part!.id, props.course.id));
+  store.change('Lay strokes singly', scatterStrokes(store.project!, store.part!.id, props.course.id));
   store.select({ course });
 }
 const rename = (name: string): void =>
@@ -145,9 +145,9 @@ const rename = (name: string): void =>
 </script>
 
 <template>
-  <CardTitle :name="course.name" label="Name of the mend" :line="says" :disabled="store.readOnly" @rename="rename" />
+  <CardTitle :name="course.name" label="Name of the stroke" :line="says" :disabled="store.readOnly" @rename="rename" />
   <fieldset :disabled="store.readOnly">
-    <legend class="unseen">Settings of the mend</legend>
+    <legend class="unseen">Settings of the stroke</legend>
     <CourseProblem :course="course.id" />
     <p v-if="report?.surfaceDrift?.distance" class="drift">
       <span
@@ -169,7 +169,7 @@ const rename = (name: string): void =>
       <FigureList :figures="healed" />
       <p v-if="unhealed" class="offer">
         <span>What is left needs a hand, or a rebuild through a volume grid, on top of this.</span>
-        <button @click="picks.mend('recast', STROKES.recast.title, {}, null)">Recast</button>
+        <button @click="picks.lay('recast', STROKES.recast.title, {}, null)">Recast</button>
       </p>
     </section>
     <section v-if="gaps">
@@ -185,7 +185,7 @@ const rename = (name: string): void =>
       :schema="STROKES[course.kind].settings"
       :model-value="course.params"
       :unit="unit"
-      :name="`mend-${course.id}`"
+      :name="`stroke-${course.id}`"
       @change="set"
     />
     <ProfileForm
@@ -242,8 +242,8 @@ const rename = (name: string): void =>
         >
           Work on what is picked now
         </button>
-        <button v-if="row.length > 1" title="The mends beside it, above and below, become one course" @click="gather">
-          Gather {{ row.length }} mends
+        <button v-if="row.length > 1" title="The strokes beside it, above and below, become one course" @click="gather">
+          Gather {{ row.length }} strokes
         </button>
       </div>
     </section>

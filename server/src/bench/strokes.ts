@@ -28,8 +28,8 @@ import { median, timed } from './timing.ts';
 
 const fresh = (m: PolyMesh): PolyMesh => ({ ...m, positions: m.positions.slice() });
 
-/** `npm run bench -- mends`: weld and dissolve against the time to build the topology, and how long picks take, in one run. */
-export function mendRatios(): void {
+/** `npm run bench -- strokes`: weld and dissolve against the time to build the topology, and how long picks take, in one run. */
+export function strokeRatios(): void {
   const rows = [10_000, 100_000].map((n) => {
     const mesh = ballFromPatches(10, Math.round(Math.sqrt(n / 6)));
     const runs = Array.from({ length: 3 }, () => {
@@ -54,7 +54,7 @@ export function mendRatios(): void {
       'dissolve ratio': +(dissolved! / topology!).toFixed(1),
     };
   });
-  console.log('mends, against building the topology');
+  console.log('strokes, against building the topology');
   console.table(rows);
 
   healRatios();
@@ -163,9 +163,9 @@ export function cutSetInQuads(only = ''): void {
   console.log(`${rows.filter((r) => r.passed === 'pass').length} of ${rows.length} pass`);
 }
 
-/** `npm run suite -- mends [runs] [seed]`: each mend on so many random meshes; ends with an error code when one is wrong. */
-export function mendSuite(runs: number, seed: number, only: readonly string[]): void {
-  console.log(`mends: ${runs} runs each, seed ${seed}`);
+/** `npm run suite -- strokes [runs] [seed]`: each mend on so many random meshes; ends with an error code when one is wrong. */
+export function strokeSuite(runs: number, seed: number, only: readonly string[]): void {
+  console.log(`strokes: ${runs} runs each, seed ${seed}`);
   let wrong = 0;
   for (const kind of STROKE_NAMES) {
     if (only.length && !only.includes(kind)) continue;

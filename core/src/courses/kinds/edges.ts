@@ -1,9 +1,10 @@
-import { MasonError, topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import { topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import * as dress from '../../dress/index.ts';
 import { type BodySizes, resolvePick } from '../base/picks.ts';
 import type { CourseEnv } from './env.ts';
 import type { StrokeParams } from '../settings/strokes.ts';
-import { type StrokeResult, strokeKind, verticesOf } from './strokeKinds.ts';
+import { type StrokeResult, strokeKind } from './strokeKinds.ts';
+import { everything } from './trial.ts';
 
 type BevelParams = Omit<StrokeParams<'bevel'>, 'pick' | 'taper'>;
 
@@ -76,17 +77,44 @@ function finishEdges(m: PolyMesh, ids: readonly number[], angle: number): number
   return dress.sharpEdges(m, angle).filter((e) => picked.has(e));
 }
 
-/** Of subdivisions into more faces it is not measured how round and how far off they are. */
-const MOST_MEASURED = 200_000;
-
-export const DRESSING_KINDS = {
+/** Strokes that dress edges. */
+export const EDGE_KINDS = {
   finish: strokeKind('finish', {
+    trial: {
+      settings: ({ one, some }) => ({
+        angle: one(20, 30, 60),
+        width: some / 4,
+        share: one(5, 20, 60),
+        segments: one(1, 2, 3),
+        measure: one('offset', 'radius', 'depth', 'share'),
+        past: one('narrow', 'meet'),
+        profile: one('round', 'drawn', 'full'),
+        inner: one('round', 'mitre'),
+      }),
+      picks: everything,
+      keeps: 'form',
+    },
     op: (m, ids, p, _on, env, ctx) => bevelled(m, finishEdges(m, ids, p.angle), p, 0, env, ctx),
   }),
   bevel: strokeKind('bevel', {
+    trial: {
+      settings: ({ one, some }) => ({
+        width: some / 4,
+        segments: one(1, 2, 3),
+        past: one('narrow', 'meet', 'clamp'),
+        taper: one(0, some),
+        inner: one('round', 'mitre'),
+      }),
+      keeps: 'form',
+    },
     op: (m, ids, p, on, env, ctx) => bevelled(m, edgesOf(m, ids, on), p, p.taper, env, ctx),
   }),
   cutOff: strokeKind('cutOff', {
+    trial: {
+      settings: ({ some }) => ({ width: some }),
+      keeps: 'form',
+      relit: true,
+    },
     op(m, ids, p) {
       const {
         mesh,
@@ -105,16 +133,27 @@ export const DRESSING_KINDS = {
     },
   }),
   hold: strokeKind('hold', {
+    trial: {
+      settings: ({ some }) => ({ distance: some / 4 }),
+      keeps: 'surface',
+    },
     op: (m, ids, p, on, _env, ctx) =>
       madeOf(dress.holdEdges(m, { edges: edgesOf(m, ids, on), distance: p.distance }, ctx), 'nearer'),
   }),
   hard: strokeKind('hard', {
+    trial: {
+      settings: ({ one }) => ({ to: one('hard', 'soft'), weight: one('angle', 'area', 'largest') }),
+      relit: true,
+    },
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
       return { mesh: dress.setHard(m, { edges, to: p.to, weight: p.weight }).mesh, counts: { edges: edges.length } };
     },
   }),
   crease: strokeKind('crease', {
+    trial: {
+      settings: ({ one }) => ({ sharpness: one(0, 1, 2.5, 10) }),
+    },
     op(m, ids, p, on) {
       const edges = edgesOf(m, ids, on);
       return {
@@ -123,103 +162,7 @@ export const DRESSING_KINDS = {
       };
     },
   }),
-  subdivide: strokeKind('subdivide', {
-    op(m, ids, p, _on, env) {
-      if (ids.length !== m.faceLoops.length - 1)
-        throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.');
-      const holed = m.loopStart.length - m.faceLoops.length;
-      if (holed)
-        throw new MasonError(
-          'bad-input',
-          `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`,
-        );
-      const { mesh } = dress.subdivide(m, { levels: p.levels, limit: p.limit, corners: p.corners, uvs: p.uvs });
-      const faces = mesh.faceLoops.length - 1;
-      const figures = faces <= MOST_MEASURED ? dress.subdivisionFigures(m, mesh, env.guide) : null;
-      const counts: Record<string, number> = { faces };
-      if (figures?.rims)
-        Object.assign(counts, {
-          rims: figures.rims,
-          outBefore: figures.outBefore,
-          outAfter: figures.outAfter,
-          radius: figures.radius,
-        });
-      if (figures?.offAfter != null)
-        Object.assign(counts, { offBefore: figures.offBefore, offAfter: figures.offAfter });
-      return { mesh, counts, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
-    },
-  }),
-  relight: strokeKind('relight', {
-    op(m, ids, p, _on, env) {
-      const wanted = new Set(ids);
-      const {
-        mesh,
-        report: { corners, most },
-      } = dress.relight(m, { guide: guideIn(m, env, p.surface, wanted), wanted: (f) => wanted.has(f), fade: p.fade });
-      if (!corners)
-        throw new MasonError(
-          'bad-input',
-          'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.',
-        );
-      return { mesh, counts: { faces: wanted.size, corners, most } };
-    },
-  }),
-  reseat: strokeKind('reseat', {
-    op(m, ids, p, _on, env) {
-      const wanted = new Set(ids);
-      const {
-        mesh,
-        report: { moved, furthest, spared },
-      } = dress.reseat(m, { guide: guideIn(m, env, p.surface, wanted), wanted: (f) => wanted.has(f), most: p.most });
-      return {
-        mesh,
-        counts: { moved, furthest },
-        warnings: spared
-          ? [`${spared} ${spared === 1 ? 'vertex is' : 'vertices are'} further from the surface than that and stayed.`]
-          : [],
-      };
-    },
-  }),
-  cage: strokeKind('cage', {
-    op(m, ids, p, on) {
-      const wish = {
-        divisions: [p.x, p.y, p.z],
-        moves: p.moves,
-        smooth: p.smooth,
-        flats: p.flats,
-        taper: { axis: 'xyz'.indexOf(p.axis) as 0 | 1 | 2, ratio: p.ratio },
-      } as const;
-      const {
-        mesh,
-        report: { moved, furthest, lines, rest },
-      } = dress.bendByCage(m, { vertices: verticesOf(m, on, ids), ...wish });
-      return { mesh, counts: { moved, furthest }, lines, places: { cage: rest } };
-    },
-  }),
-  thicken: strokeKind('thicken', {
-    op(m, ids, p) {
-      if (ids.length !== m.faceLoops.length - 1)
-        throw new MasonError('bad-input', 'It thickens the whole part. Let it work on all faces.');
-      const {
-        mesh,
-        report: { rim },
-      } = dress.thicken(m, p);
-      return { mesh, counts: { rim } };
-    },
-  }),
 } as const;
-
-/** The guide surface of the part that a mesh is a state of, or the one that is fitted to some of its faces. */
-function guideIn(
-  m: PolyMesh,
-  env: CourseEnv,
-  surface: 'own' | 'fitted',
-  wanted: ReadonlySet<number>,
-): dress.GuideSurface {
-  if (surface === 'fitted') return dress.fittedGuide(m, (f) => wanted.has(f));
-  if (!env.guide) throw new MasonError('bad-input', 'There is no undisturbed surface known here.');
-  return env.guide(m);
-}
 
 /**
  * How wide the bevel of a course can get on the mesh below it, chain by chain (mm, as the course measures). Null where the course bevels nothing there. `only`: the least alone is quicker.

@@ -122,7 +122,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await expect(panel(page)).toContainText('Out of round0 mm');
 });
 
-test('picks: by box and brush, kept by name and picked again; the last mend is done again by a key', async ({
+test('picks: by box and brush, kept by name and picked again; the last stroke is done again by a key', async ({
   page,
 }) => {
   const { x, y } = await openPlate(page);
@@ -179,8 +179,8 @@ test('picks: by box and brush, kept by name and picked again; the last mend is d
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
   await expect(figure(page, 'state')).toContainText('Closed solid');
   // Both are gathered to one course, and laid singly again.
-  await panel(page).getByRole('button', { name: 'Gather 2 mends' }).click();
-  await expect(course(page, '2 mends')).toContainText('does 2 of 2 mends');
+  await panel(page).getByRole('button', { name: 'Gather 2 strokes' }).click();
+  await expect(course(page, '2 strokes')).toContainText('does 2 of 2 strokes');
   await panel(page).getByRole('button', { name: 'Lay them singly again' }).click();
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
   const { violations } = await new AxeBuilder({ page })
@@ -189,7 +189,7 @@ test('picks: by box and brush, kept by name and picked again; the last mend is d
   expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
 });
 
-test('a line is drawn from stop to stop; what goes too far is refused with the reason; a mirror shows later mends on both sides', async ({
+test('a line is drawn from stop to stop; what goes too far is refused with the reason; a mirror shows later strokes on both sides', async ({
   page,
 }) => {
   const { x, y } = await openPlate(page);
@@ -345,6 +345,6 @@ test('a collar is laid along the outline of a hole and its figures told; Tidy go
   await panel(page).getByRole('button', { name: 'Collar, all parts' }).click();
   await expect(page.getByText(/Collar lies on \d parts now/)).toBeVisible();
   await expect(panel(page).getByText('the outlines of all cuts')).toBeVisible();
-  await expect(panel(page).getByRole('textbox', { name: 'Name of the mend' })).toBeInViewport();
+  await expect(panel(page).getByRole('textbox', { name: 'Name of the stroke' })).toBeInViewport();
   await expect(course(page, 'Collar')).toContainText('lays 4 bands of 256 quads along 64 edges');
 });
