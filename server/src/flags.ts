@@ -16,7 +16,7 @@ export interface Typed {
 }
 
 /** What follows a name with two dashes is its value, though it begins with a dash, where it is a number or a list of them. */
-const NUMBERS = /^-[\d.][\d.,eE+-]*\p{L}*$/u;
+const NUMBERS = /^-[\d.][\d.,+\-°\p{L}]*$/u;
 
 /**
  * The words and options of a command. Values may be negative numbers. Throws `UsageError` for an option that the command does not take, one without
@@ -111,10 +111,12 @@ export function angleOf(flag: string, value: string | undefined, to: number, fal
   return x;
 }
 
-function said(flag: string, value: string, read: () => number): number {
+/** What a value reads as; a `UsageError` with the option's name where it cannot be read. */
+export function said<T>(flag: string, value: string, read: () => T): T {
   try {
     return read();
   } catch (e) {
+    if (e instanceof UsageError) throw e;
     throw new UsageError(`--${flag} "${value}" cannot be read: ${sentenceOf(e)}`);
   }
 }

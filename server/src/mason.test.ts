@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { writeObj } from '@dusky-mason/core/formats';
 import { box, cylinder, sheet } from '@dusky-mason/core/shapes';
+import { COMMANDS } from './commands/index.ts';
 import { mason } from './mason.ts';
 
 let dir = '';
@@ -268,7 +269,7 @@ describe('mason', () => {
     // Each of the two faces with the hole becomes as many quads as its 64 spokes make, at least.
     expect(told.faces).toBeGreaterThanOrEqual(4 + 64 + 2 * 64);
     expect((await run('quads', at('holed.obj'), '--goal', 'round')).code).toBe(2);
-    expect((await run('help', 'quads')).out).toContain('mason heal IN');
+    expect((await run('help', 'quads')).out).toContain('--keep-edges');
   });
 
   it('bevel, headroom and subdivide: one measure of the room, and what came of it', async () => {
@@ -315,7 +316,34 @@ describe('mason', () => {
     const twice = await run('subdivide', at('box.obj'), '--levels', '2', '--out', at('smooth.obj'), '--json');
     expect(JSON.parse(twice.out)).toMatchObject({ from: 6, faces: 96, quads: 96, openEdges: 0 });
     expect((await run('subdivide', at('box.obj'), '--levels', '9')).code).toBe(2);
-    expect((await run('help', 'bevel')).out).toContain('mason headroom IN');
+    expect((await run('help', 'bevel')).out).toContain('mason bevel IN');
+  });
+
+  it('stroke lays any stroke, with options and defaults from its declaration', async () => {
+    const r = await run('stroke', 'inset', at('box.obj'), '--distance', '0.5cm', '--depth', '-2', '--json');
+    const told = JSON.parse(r.out) as { found: number; counts: { distance: number }; faces: number; drift: number };
+    expect([r.code, told.found, told.counts.distance, told.faces]).toEqual([0, 6, 5, 6 * 5]);
+    expect(told.drift).toBeGreaterThan(1.9);
+    const sharp = await run('stroke', 'bevel', at('box.obj'), '--pick', 'sharper=45', '--out', at('bev.obj'), '--json');
+    // Two segments by default, as in the form: 12 edges in two strips each, and 8 corners of four quads.
+    expect(JSON.parse(sharp.out)).toMatchObject({ found: 12, of: 12, openEdges: 0, counts: { edges: 12, strips: 24 } });
+    const moved = await run('stroke', 'move', at('box.obj'), '--by', '-1,2cm,0', '--json');
+    expect(JSON.parse(moved.out)).toMatchObject({ counts: { moved: 8 } });
+    for (const [wrong, says] of [
+      [['stroke', 'toString', at('box.obj')], 'no stroke'],
+      [['stroke', 'inset', at('box.obj'), '--distance', 'far'], '--distance'],
+      [['stroke', 'inset', at('box.obj'), '--distance', '-1'], 'Distance'],
+      [['stroke', 'inset', at('box.obj'), '--group', 'maybe'], 'yes, no'],
+      [['stroke', 'inset', at('box.obj'), '--pick', 'some'], '--pick takes'],
+      [['stroke', 'inset', at('box.obj'), '--on', 'edge'], '--on takes one of face'],
+      [['stroke', 'inset', at('box.obj'), '--segments', '2'], 'takes no option'],
+      [['stroke', 'inset', at('box.obj'), '--distance', '80'], 'room'],
+    ] as const) {
+      const bad = await run(...wrong);
+      expect([bad.code, bad.err], wrong.join(' ')).toEqual([2, expect.stringContaining(says)]);
+    }
+    expect((await run('help', 'stroke', 'heal')).out).toContain('--widest LENGTH');
+    expect((await run('help', 'inset')).out).toContain('Default: 1 mm.');
   });
 
   it('negative numbers are values, and an ending is looked at before any work is done', async () => {
@@ -340,7 +368,6 @@ describe('mason', () => {
 
   it('help tells all commands', async () => {
     const { out } = await run('help');
-    for (const word of ['survey', 'cut', 'heal', 'quads', 'bevel', 'headroom', 'subdivide', 'convert', 'sample', 'run'])
-      expect(out).toContain(`mason ${word}`);
+    for (const word of Object.keys(COMMANDS)) expect(out).toContain(`mason ${word}`);
   });
 });
