@@ -48,6 +48,7 @@ await Promise.all([
 ]);
 await Promise.all([
   step('Types', 'npx', ['tsc', '-p', 'tsconfig.json'], whole),
+  step('Types of the core alone', 'npx', ['tsc', '-p', 'core/tsconfig.build.json', '--noEmit'], whole),
   step('Types of the page', 'npx', ['vue-tsc', '-p', 'web/tsconfig.json'], whole),
 ]);
 await step('Unit tests', 'npx', ['vitest', 'run'], (text) => {

@@ -88,13 +88,13 @@ const FLUSH = 1e-9;
 /** A skin thinner than this share of the part's length along the cutter is taken for a cutter that should have gone through. */
 const SKIN = 0.12;
 /** A wall thinner than this share of the size is told of. */
-const THIN = 0.015;
+const THIN_WALL = 0.015;
 /** Flats longer or shorter than the surface's by more than this factor are told of. */
-const FLATS = 2.5;
+const UNLIKE_FLATS = 2.5;
 /** Cutters of more faces than this are sampled once a face, and no move is sought for what they graze. */
-const MANY = 2000;
+const MANY_FACES = 2000;
 /** Turns between faces that make a curve of flats, degrees. */
-const CURVE = [1.5, 40] as const;
+const CURVE_TURNS = [1.5, 40] as const;
 
 type Vec = [number, number, number];
 const vertex = (m: PolyMesh, v: number): Vec => [...vertexPlace(m, v)];
@@ -305,7 +305,7 @@ function flushFaces(part: Body, cutter: Body, size: number): Flush {
 function withMove(part: Body, cutter: Body, size: number, graze: (Omit<Fit, 'cutter'> & { by: Vec }) | null) {
   if (!graze) return null;
   const { by, ...fit } = graze;
-  if (faceCount(cutter.mesh) > MANY) return fit;
+  if (faceCount(cutter.mesh) > MANY_FACES) return fit;
   const away = 1.01 * DETAIL * size - fit.length!;
   const clear = [by, scaled(by, -away / fit.length!)].find((move) => {
     const moved = new Body(transformMesh(cutter.mesh, [1, 0, 0, move[0], 0, 1, 0, move[1], 0, 0, 1, move[2]]));
@@ -365,7 +365,7 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
 function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpContext): Omit<Fit, 'cutter'>[] {
   const { mesh } = cutter;
   let best: Omit<Fit, 'cutter'> | null = null;
-  const many = faceCount(mesh) > MANY;
+  const many = faceCount(mesh) > MANY_FACES;
   for (let f = 0; f < faceCount(mesh); f++) {
     if (f % 256 === 0) checkCancelled(ctx);
     const run = [
@@ -380,7 +380,7 @@ function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpC
       const off = 1e-6 * size;
       const from = add(p, n, off);
       const hit = part.wayOut(from, n);
-      if (!hit || hit.distance >= THIN * size || hit.distance + off >= (best?.length ?? Infinity)) continue;
+      if (!hit || hit.distance >= THIN_WALL * size || hit.distance + off >= (best?.length ?? Infinity)) continue;
       best = { kind: 'thin', length: hit.distance + off, point: hit.point };
     }
   }
@@ -425,7 +425,7 @@ function behind(part: Body, cutter: Body, axis: Direction, others: () => readonl
 function flats(part: Body, cutter: Body): Omit<Fit, 'cutter'>[] {
   const [own, surface] = [flatLength(cutter.mesh, null), flatLength(part.mesh, cutter.box)];
   if (own === null || surface === null) return [];
-  if (own < FLATS * surface && surface < FLATS * own) return [];
+  if (own < UNLIKE_FLATS * surface && surface < UNLIKE_FLATS * own) return [];
   return [
     {
       kind: own > surface ? 'coarse' : 'fine',
@@ -441,7 +441,7 @@ function flatLength(m: PolyMesh, box: Body['box'] | null): number | null {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const areas = faceAreas(m);
-  const [least, most] = CURVE.map((d) => Math.cos((d * Math.PI) / 180)) as [number, number];
+  const [least, most] = CURVE_TURNS.map((d) => Math.cos((d * Math.PI) / 180)) as [number, number];
   const lengths: number[] = [];
   for (const c of t.edgeCorner) {
     const o = t.opposite[c]!;

@@ -129,7 +129,7 @@ export function kerf(target: PolyMesh, o: KerfOptions, ctx?: OpContext): OpResul
 const PROBE = -1;
 
 /** A bent surface turns by more than this between two stretches of a line, cosine. */
-const LEVEL = 1 - 1e-9;
+const NO_BEND_COS = 1 - 1e-9;
 
 /**
  * The lines side by side, outward from a run: on a level surface the run itself, shifted; on a bent one each is scribed anew, at the spacing
@@ -143,7 +143,7 @@ function spaced(
   ctx: OpContext,
 ): { line: Run; shift: number; number: number }[] {
   const first = run.normals[0]!;
-  if (run.normals.every((n) => dot(n, first) > LEVEL))
+  if (run.normals.every((n) => dot(n, first) > NO_BEND_COS))
     return Array.from({ length: lines }, (_, i) => ({ line: run, shift: i * spacing, number: i }));
   const out = [{ line: run, shift: 0, number: 0 }];
   let last = [run];

@@ -11,9 +11,9 @@ import {
 } from '../mesh/index.ts';
 
 /** A closed piece thinner than this share of the size of the part, on average, is rounding and no material. */
-const THIN = 1e-8;
+const THIN_PIECE = 1e-8;
 /** Larger results are not taken apart to look for such pieces: a cut costs what it touches. */
-const MOST_FACES = 100_000;
+const MOST_TAKEN_APART = 100_000;
 
 /** Six times the signed volume that each face spans with the origin. */
 function spans(m: PolyMesh): Float64Array {
@@ -39,7 +39,7 @@ function spans(m: PolyMesh): Float64Array {
  * mesh where there are none; pieces that were there before the cut are looked at like the others. The mean thickness of a piece is twice its volume by its area.
  */
 export function withoutSkins(m: PolyMesh): PolyMesh {
-  if (faceCount(m) > MOST_FACES) return m;
+  if (faceCount(m) > MOST_TAKEN_APART) return m;
   const { count, of } = components(m);
   const [volume, area] = [new Float64Array(count), new Float64Array(count)];
   const [span, areas] = [spans(m), faceAreas(m)];
@@ -47,7 +47,7 @@ export function withoutSkins(m: PolyMesh): PolyMesh {
     volume[of[f]!]! += span[f]! / 6;
     area[of[f]!]! += areas[f]!;
   }
-  const least = THIN * sizeOf(m);
+  const least = THIN_PIECE * sizeOf(m);
   const thin = volume.map((v, k) => Number(2 * Math.abs(v) < least * area[k]!));
   return thin.some(Boolean) ? takeFaces(m, (f) => !thin[of[f]!]) : m;
 }

@@ -15,7 +15,7 @@ import {
 export type WallUvs = 'box' | 'strip';
 
 /** Walls that meet at less than this are unrolled as one even where no rung leads from the rim, cosine. */
-const ROUND = Math.cos(Math.PI / 4);
+const UNROLLED_COS = Math.cos(Math.PI / 4);
 
 /**
  * Gives the new walls of a cut texture coordinates at the scale that the target's faces have in the middle. `box`: each wall is looked at
@@ -79,7 +79,7 @@ function unrolled(mesh: PolyMesh, walls: readonly number[], set: Set2): void {
     if (o < 0 || !isWall.has(t.face[o]!)) return false;
     const [f, g] = [3 * t.face[c]!, 3 * t.face[o]!];
     const rung = onRim.has(mesh.corners[c]!) || onRim.has(mesh.corners[t.next[c]!]!);
-    return rung || N[f]! * N[g]! + N[f + 1]! * N[g + 1]! + N[f + 2]! * N[g + 2]! > ROUND;
+    return rung || N[f]! * N[g]! + N[f + 1]! * N[g + 1]! + N[f + 2]! * N[g + 2]! > UNROLLED_COS;
   };
   const done = new Set<number>();
   for (const first of walls) {

@@ -34,7 +34,7 @@ export interface CageReport {
 }
 
 /** A box that is flatter than this share of its longest side is given this much on the flat side. */
-const THIN = 1e-6;
+const THIN_BOX = 1e-6;
 
 /** What is taken where an option is left out. */
 export const CAGE_DEFAULTS: Required<Pick<CageOptions, 'divisions' | 'moves' | 'taper' | 'smooth' | 'flats'>> = {
@@ -62,7 +62,7 @@ export function bendByCage(m: PolyMesh, options: CageOptions): OpResult<CageRepo
   const low = [0, 1, 2].map((k) => vertices.reduce((x, v) => Math.min(x, P[3 * v + k]!), Infinity));
   const high = [0, 1, 2].map((k) => vertices.reduce((x, v) => Math.max(x, P[3 * v + k]!), -Infinity));
   const longest = Math.max(...high.map((x, k) => x - low[k]!)) || 1;
-  const size = high.map((x, k) => Math.max(x - low[k]!, THIN * longest));
+  const size = high.map((x, k) => Math.max(x - low[k]!, THIN_BOX * longest));
   const count = divisions.map((n) => n + 1) as [number, number, number];
   const index = (i: number, j: number, k: number) => (i * count[1] + j) * count[2] + k;
   const ways = new Float64Array(3 * count[0] * count[1] * count[2]);

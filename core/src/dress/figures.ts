@@ -19,7 +19,7 @@ export interface SubdivisionFigures {
 const ROUND = 0.02;
 const LEAST_VERTICES = 8;
 /** Rims whose middles are nearer than this share of the radius are one and the same before and after. */
-const SAME = 0.2;
+const SAME_RIM = 0.2;
 
 /** Holds a subdivided mesh against what it was made of: how round cut outlines are by the plug gauge, and how far it is from the surfaces that it stands for. */
 export function subdivisionFigures(
@@ -39,7 +39,7 @@ export function subdivisionFigures(
     offAfter: null,
   };
   for (const a of was) {
-    const b = now.find((g) => Math.hypot(...g.centre.map((x, k) => x - a.centre[k]!)) < SAME * a.radius);
+    const b = now.find((g) => Math.hypot(...g.centre.map((x, k) => x - a.centre[k]!)) < SAME_RIM * a.radius);
     if (!b) continue;
     out.rims++;
     out.outBefore = Math.max(out.outBefore, a.outOfRound);

@@ -20,7 +20,7 @@ import type { GuideSurface } from './relight.ts';
 /** Normals that differ by less are of one flat. */
 const ONE_FLAT = 1e-6;
 /** A surface of the second degree has nine freedoms: with so many places it is settled by them alone. */
-const ENOUGH = 10;
+const ENOUGH_PLACES = 10;
 
 /**
  * The smooth surface that passes nearest to some faces, as their guide where no body of the part tells one: of the second degree, so that planes, balls, cylinders
@@ -38,7 +38,7 @@ export function fittedGuide(m: PolyMesh, wanted: (face: number) => boolean): Gui
     }
   }
   const ridges = [...met].filter(([, list]) => list.length > 1);
-  const used = ridges.length >= ENOUGH ? ridges : [...met];
+  const used = ridges.length >= ENOUGH_PLACES ? ridges : [...met];
   const at = (v: number): Vec3 => vertexPlace(m, v);
   const quadric = fitQuadric(
     used.map(([v]) => at(v)),

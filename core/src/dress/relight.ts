@@ -27,14 +27,14 @@ export interface GuideSurface {
 }
 
 /** A face whose guide turns by less (radians) from it at all its corners is a flat that is meant to be one. */
-const FLAT = 1e-6;
+const FLAT_IN_GUIDE = 1e-6;
 
 /** Whether a face is one of those that stand for a bent surface. */
 function bent(m: PolyMesh, guide: GuideSurface, normals: Float64Array, f: number): boolean {
   if (!guide.knows(f)) return false;
   for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
     const n = unit(guide.normal(f, vertexPlace(m, m.corners[c]!)));
-    if (lengthOf(sub(n, [normals[3 * f]!, normals[3 * f + 1]!, normals[3 * f + 2]!])) > FLAT) return true;
+    if (lengthOf(sub(n, [normals[3 * f]!, normals[3 * f + 1]!, normals[3 * f + 2]!])) > FLAT_IN_GUIDE) return true;
   }
   return false;
 }
@@ -111,7 +111,7 @@ const LEAST_MEAN = 1e-6;
 /** Steps towards the surface; each leaves about the square of what was left. */
 const STEPS = 8;
 /** A vertex nearer to its surface than this share of the size is on it. */
-const ON = 1e-12;
+const ON_SURFACE = 1e-12;
 
 export interface ReseatOptions {
   guide: GuideSurface;
@@ -172,9 +172,9 @@ export function reseat(m: PolyMesh, { guide, wanted, most }: ReseatOptions): OpR
         : wayOf(m, t.face[others[0]!]!, own, unit(guide.normal(face, from)));
       if (!along) continue;
     }
-    const to = seated(guide, face, from, along, ON * size);
+    const to = seated(guide, face, from, along, ON_SURFACE * size);
     const way = lengthOf(sub(to, from));
-    if (way <= ON * size) continue;
+    if (way <= ON_SURFACE * size) continue;
     if (way > most) {
       spared++;
       continue;

@@ -15,9 +15,9 @@ import { badFile, checkCount, checkSize, MOST_CORNERS, MOST_NAME, type ReadMesh 
 import { asUtf8, Words } from './textBytes.ts';
 
 /** Lines between which a reading is told and asked. */
-const EVERY = 1 << 15;
+const ASK_EVERY = 1 << 15;
 /** Of a corner without a texture point. */
-const NONE = 0;
+const NO_TEXTURE_POINT = 0;
 
 /** What a file holds, as it was read: corners as the file numbers them, from 1; 0 for none. */
 class Read {
@@ -64,7 +64,7 @@ export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
   let first = true;
   let lines = 0;
   do {
-    if (++lines % EVERY === 0) {
+    if (++lines % ASK_EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.((0.8 * w.at) / bytes.length, 'reading');
     }
@@ -102,12 +102,12 @@ export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
 function addCorner(w: Words, read: Read): void {
   const index = (count: number): number => {
     const i = w.integer();
-    if (Number.isNaN(i)) return NONE;
+    if (Number.isNaN(i)) return NO_TEXTURE_POINT;
     if (i > 0) return i;
     return i < 0 && count + i + 1 > 0 ? count + i + 1 : -1;
   };
   const vertex = index(read.positions.length / 3) || -1;
-  const uv = w.slash() ? index(read.uvs.length / 2) : NONE;
+  const uv = w.slash() ? index(read.uvs.length / 2) : NO_TEXTURE_POINT;
   // Normals are not read: any number will do. Anything else makes no index.
   if (w.slash()) w.integer();
   read.vertexOf.push(w.restOfWord() ? -1 : vertex);
@@ -195,7 +195,7 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
 
 /** Texture coordinates by corner; faces that have none get them along the axes, at the scale of the others. Undefined where no face has any. */
 function uvLayer(m: PolyMesh, texture: Int32Array, uvs: Float64Array): Float64Array | undefined {
-  if (texture.every((t) => t === NONE)) return undefined;
+  if (texture.every((t) => t === NO_TEXTURE_POINT)) return undefined;
   const uv = new Float64Array(2 * texture.length);
   const bare: number[] = [];
   for (let f = 0; f < faceCount(m); f++) {

@@ -1,13 +1,12 @@
-import { checkCancelled, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts';
+import { samePlaces, checkCancelled, triangulateMesh, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { doubles } from './growing.ts';
 import { badFile, checkCount, checkSize, LARGEST_COORDINATE, type ReadMesh } from './limits.ts';
-import { samePlaces } from './samePlaces.ts';
 import { asUtf8, Words } from './textBytes.ts';
 
 const HEADER = 84;
 const RECORD = 50;
 /** Triangles between which a reading is told and asked. */
-const EVERY = 1 << 16;
+const ASK_EVERY = 1 << 16;
 /** Reading takes about this share of the time, joining vertices the rest. */
 const READING = 0.4;
 
@@ -58,7 +57,7 @@ function binaryCoordinates(view: DataView, count: number, ctx?: OpContext): Floa
   checkCount(count, 'triangles');
   const out = new Float64Array(9 * count);
   for (let t = 0; t < count; t++) {
-    if (t % EVERY === 0) tell(t / count, ctx);
+    if (t % ASK_EVERY === 0) tell(t / count, ctx);
     const at = HEADER + RECORD * t + 12;
     for (let i = 0; i < 9; i++) {
       const x = view.getFloat32(at + 4 * i, true) + 0;
@@ -82,7 +81,7 @@ function textStl(bytes: Uint8Array, ctx?: OpContext): ReadMesh {
   let inLoop = -1;
   let ended = false;
   for (let words = 1; w.wordBeyond(); words++) {
-    if (words % EVERY === 0) tell(w.at / bytes.length, ctx);
+    if (words % ASK_EVERY === 0) tell(w.at / bytes.length, ctx);
     const at = w.at;
     if (w.is('vertex')) {
       if (inLoop < 0 || inLoop > 2) throw badFile('A vertex stands outside a triangle', `line ${w.line(at)}`);

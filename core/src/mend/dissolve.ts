@@ -14,7 +14,7 @@ import { MeshEdit } from './meshEdit.ts';
 import type { EdgesOptions, FacesOptions, VerticesOptions } from './operands.ts';
 
 /** Two edges that turn by less than this (sine) at a vertex run straight on. */
-const STRAIGHT = 1e-6;
+const STRAIGHT_ON = 1e-6;
 
 /** What dissolving came to. */
 export interface DissolveReport {
@@ -216,7 +216,7 @@ const straight = ({ positions: P }: PolyMesh, a: number, v: number, b: number): 
   const d = (x: number, y: number) => [0, 1, 2].map((k) => P[3 * y + k]! - P[3 * x + k]!) as [number, number, number];
   const [u, w] = [d(a, v), d(v, b)];
   const cross = Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]);
-  return cross <= STRAIGHT * Math.hypot(...u) * Math.hypot(...w) && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0;
+  return cross <= STRAIGHT_ON * Math.hypot(...u) * Math.hypot(...w) && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0;
 };
 
 /** The mesh with some vertices taken out of all outlines; an outline keeps three corners at least. */

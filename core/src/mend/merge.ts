@@ -1,4 +1,5 @@
 import {
+  PlaceGrid,
   faceCount,
   topologyOf,
   vertexCount,
@@ -277,51 +278,23 @@ function extent(vertices: readonly number[], P: Float64Array): number {
   );
 }
 
-/** Cells of the grid are so many times wider than what is sought: few vertices are near enough to a side to look beyond it. */
-const CELL = 4;
-
-/** For a vertex those of a list within a distance, itself left out: found in cells of a grid, by the least bits of their numbers. */
+/** For a vertex those of a list within a distance, itself left out. */
 export function neighboursOf(
   list: readonly number[],
   at: (v: number) => Vec3,
   distance: number,
 ): (v: number) => number[] {
-  const cell = CELL * distance;
-  const bits = Math.max(4, Math.ceil(Math.log2(list.length + 1)) + 1);
-  const mask = (1 << bits) - 1;
-  const heads = new Int32Array(1 << bits).fill(-1);
-  const chain = new Int32Array(list.length).fill(-1);
-  const bucket = (x: number, y: number, z: number): number => {
-    const h = Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791);
-    return (h ^ (h >>> 15)) & mask;
-  };
-  list.forEach((v, i) => {
-    const [x, y, z] = at(v);
-    const h = bucket(Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell));
-    chain[i] = heads[h]!;
-    heads[h] = i;
-  });
-  /** To which side of its cell a coordinate is within reach of the next one. */
-  const side = (x: number, c: number): number =>
-    x - c * cell < distance ? -1 : x - c * cell > cell - distance ? 1 : 0;
+  const grid = new PlaceGrid(list.length, distance);
+  list.forEach((v, i) => grid.add(i, ...at(v)));
   return (v) => {
     const [x, y, z] = at(v);
-    const [i, j, k] = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)];
-    const [di, dj, dk] = [side(x, i), side(y, j), side(z, k)];
-    const sides = (di ? 1 : 0) | (dj ? 2 : 0) | (dk ? 4 : 0);
     const out: number[] = [];
-    for (let s = 0; s <= sides; s++) {
-      if (s & ~sides) continue;
-      for (
-        let n = heads[bucket(i + (s & 1 ? di : 0), j + (s & 2 ? dj : 0), k + (s & 4 ? dk : 0))]!;
-        n >= 0;
-        n = chain[n]!
-      ) {
-        const w = list[n]!;
-        if (w === v) continue;
-        const q = at(w);
-        if (Math.hypot(q[0] - x, q[1] - y, q[2] - z) <= distance && !out.includes(w)) out.push(w);
-      }
+    const count = grid.near(x, y, z);
+    for (let i = 0; i < count; i++) {
+      const w = list[grid.found[i]!]!;
+      if (w === v) continue;
+      const q = at(w);
+      if (Math.hypot(q[0] - x, q[1] - y, q[2] - z) <= distance && !out.includes(w)) out.push(w);
     }
     return out;
   };

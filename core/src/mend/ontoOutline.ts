@@ -64,7 +64,7 @@ export function weldToOutline(
 }
 
 /** Faces thinner than this share of the distance have closed up. */
-const FLAT = 1e-9;
+const CLOSED_UP = 1e-9;
 
 /** Puts vertices onto the edges of outlines that their faces have; null where none is near. */
 function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number): OpResult<MergeReport> | null {
@@ -93,7 +93,7 @@ function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number):
   const all = Int32Array.from({ length: vertexCount(split) }, (_, v) => v);
   for (const [v, w] of into) all[e.numbers[v]!] = e.numbers[w]!;
   const merged = mergeVertices(split, { into: all });
-  const flat = closeFlatFaces(merged.mesh, { within: FLAT * distance });
+  const flat = closeFlatFaces(merged.mesh, { within: CLOSED_UP * distance });
   return { mesh: flat.mesh, report: { ...merged.report, closed: merged.report.closed + flat.report.closed } };
 }
 

@@ -14,6 +14,7 @@ import {
   type PolyMesh,
   type Vec3,
   type OpResult,
+  AXES,
 } from '../mesh/index.ts';
 import { gauge } from '../survey/index.ts';
 import { middleOf } from './merge.ts';
@@ -232,8 +233,6 @@ function shaped(points: readonly Vec3[], closed: boolean, o: typeof SHAPE_LOOPS_
     }
   }
 }
-
-const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 
 function rounded(points: readonly Vec3[], { along, radius, even }: typeof SHAPE_LOOPS_DEFAULTS): Vec3[] {
   const axis: Vec3 = along === 'own' ? areaWay(points) : AXES[along];

@@ -24,7 +24,7 @@ import { corner, MeshEdit } from './meshEdit.ts';
 import type { FacesOptions } from './operands.ts';
 
 /** Rounds of the search for how far an inset may go. */
-const ROUNDS = 40;
+const INSET_ROUNDS = 40;
 
 /** How far a face can be inset before its outlines run into themselves or each other, mm: within a millionth. */
 export function insetRoom(m: PolyMesh, f: number): number {
@@ -35,7 +35,7 @@ export function insetRoom(m: PolyMesh, f: number): number {
     for (const d of outer)
       high = Math.max(high, Math.hypot(flat.at(c)[0] - flat.at(d)[0], flat.at(c)[1] - flat.at(d)[1]));
   let low = 0;
-  for (let i = 0; i < ROUNDS; i++) {
+  for (let i = 0; i < INSET_ROUNDS; i++) {
     const mid = (low + high) / 2;
     if (fits(flat, mid)) low = mid;
     else high = mid;

@@ -136,7 +136,7 @@ export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: num
 }
 
 /** Two directions that lean by less than this (sine) are one. */
-const ALONG = 1e-9;
+const SAME_WAY = 1e-9;
 
 export interface ConnectOptions {
   /** The vertices that are joined. */
@@ -272,7 +272,7 @@ interface Stop {
 function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Stop[] | null {
   const { mesh: m, topology: t } = e;
   const size = Math.hypot(...e.at(b).map((x, k) => x - e.at(a)[k]!));
-  const zero = ALONG * size;
+  const zero = SAME_WAY * size;
   const towards = (x: Vec3) => e.at(b).reduce((s, v, k) => s + (v - e.at(a)[k]!) * (x[k]! - e.at(a)[k]!), 0);
   let here: Stop = { face: -1, vertex: a, edge: null, point: null };
   const out: Stop[] = [here];

@@ -21,7 +21,7 @@ import { mergeVertices, outlineVertices } from './merge.ts';
 /** Places off a plane by less than this share of the size are on it. */
 const ON_PLANE = 1e-9;
 /** Faces whose normals lean by less than this (1 − cosine) are one flat. */
-const LEVEL = 1e-10;
+const ONE_FLAT = 1e-10;
 /** Edges shorter than this share of the size are tiny, where no tolerance is typed. */
 const TINY = 1e-4;
 /** Rounds of collapsing: each takes edges that have no face in common. */
@@ -205,7 +205,7 @@ function joinNarrow(
         g !== f &&
         !touched.has(g) &&
         slot?.[f] === slot?.[g] &&
-        N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL
+        N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - ONE_FLAT
       );
     });
     if (!level.length) continue;

@@ -25,7 +25,7 @@ import { chordCorners, isClearIn, neighbours } from './split.ts';
 import type { FacesOptions } from './operands.ts';
 
 /** Faces whose normals make more than this (cosine) are one flat. */
-const LEVEL = 1 - 1e-9;
+const ONE_FLAT_COS = 1 - 1e-9;
 
 export interface TieOptions extends FacesOptions {
   /** Where ties go. */
@@ -69,7 +69,7 @@ function tieAlong(e: MeshEdit, edge: number): Tie | string {
   const [f, g] = [t.face[edge]!, t.face[o]!];
   const N = faceNormals(e.mesh);
   const level = [0, 1, 2].reduce((d, k) => d + N[3 * f + k]! * N[3 * g + k]!, 0);
-  if (level < LEVEL)
+  if (level < ONE_FLAT_COS)
     return 'The two faces beside this edge meet at an angle: it is no tie, and moving it would bend them. Pick an edge across a flat.';
   const shared = [...t.edgeCorner].filter((c) => {
     const k = t.opposite[c]!;

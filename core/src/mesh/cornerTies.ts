@@ -7,7 +7,7 @@ import { tieHoles } from './ties.ts';
 /** An outline turns at a real corner by more than this, degrees; less is a curve in short steps. */
 const CORNER = 20;
 /** How near, as a share of its length, a tie may come to what it does not end on. */
-const CLEAR = 1e-6;
+const TIE_CLEAR = 1e-6;
 
 interface Tie {
   corner: number;
@@ -69,7 +69,7 @@ function chosen(flat: FlatFace): Tie[] {
       const q = flat.at(t.end);
       return Math.abs((q[0] - p[0]) * along[0] + (q[1] - p[1]) * along[1]);
     };
-    return list.filter((t) => t.length <= least * (1 + CLEAR)).sort((a, b) => reach(a) - reach(b))[0]!;
+    return list.filter((t) => t.length <= least * (1 + TIE_CLEAR)).sort((a, b) => reach(a) - reach(b))[0]!;
   };
   const corners = realCorners(flat);
   const all = corners.map((c) => holes.map((_, h) => best(c, h)).sort((a, b) => a.length - b.length));
@@ -96,7 +96,7 @@ function longestWay(flat: FlatFace): Flat {
   outer.forEach((c, i) => {
     const [a, b] = [flat.at(c), flat.at(outer[(i + 1) % outer.length]!)];
     const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
-    if (length > most * (1 + CLEAR)) {
+    if (length > most * (1 + TIE_CLEAR)) {
       most = length;
       way = [(b[0] - a[0]) / length, (b[1] - a[1]) / length];
     }
@@ -107,7 +107,7 @@ function longestWay(flat: FlatFace): Flat {
 /** Whether a tie lies in the face, touching nothing but its two ends. */
 function isClear(flat: FlatFace, edges: readonly [number, number][], taken: readonly Tie[], t: Tie): boolean {
   const [p, q] = [flat.at(t.corner), flat.at(t.end)];
-  const tol = CLEAR * t.length;
+  const tol = TIE_CLEAR * t.length;
   const free = (a: number, b: number) => {
     const ends = [t.corner, t.end];
     const shared = ends.includes(a) || ends.includes(b);

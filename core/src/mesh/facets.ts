@@ -34,7 +34,7 @@ const AT_VERTEX = 1e-8;
 /** Most triangles that lie round one corner or vertex, or that one way leads over. */
 export const MOST_STEPS = 4000;
 /** A triangle thinner than this (height to length) has no normal worth having. */
-const FLAT = 1e-7;
+const THIN_TRIANGLE = 1e-7;
 
 /** The facets of a mesh as triangles, with what lies beyond each of their sides: faces are cut when something first comes there. */
 export class Facets {
@@ -105,7 +105,7 @@ export class Facets {
       const [a, b, c] = [0, 1, 2].map((k) => this.place(i, k)) as [Vec3, Vec3, Vec3];
       const n = cross(sub(b, a), sub(c, a));
       const longest = Math.max(dot(sub(b, a), sub(b, a)), dot(sub(c, a), sub(c, a)));
-      this.normalOf.push(!flat && lengthOf(n) > FLAT * longest ? unit(n) : this.normal(f));
+      this.normalOf.push(!flat && lengthOf(n) > THIN_TRIANGLE * longest ? unit(n) : this.normal(f));
       for (let k = 0; k < 3; k++) {
         const [p, q] = [this.corner(i, k), this.corner(i, k + 1)];
         if (this.topology.next[p] === q && this.side[p]! < 0) this.side[p] = 3 * i + k;

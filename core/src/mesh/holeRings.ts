@@ -4,9 +4,9 @@ import type { PolyMesh } from './polymesh.ts';
 import { facesAsTheyAre, reface, type NewCorner, type NewFace } from './reface.ts';
 
 /** A ring that finds no room is tried at half its width so many times. */
-const HALVINGS = 3;
+const RING_HALVINGS = 3;
 /** How near, as a share of its width, a ring may come to other outlines. */
-const CLEAR = 0.01;
+const RING_CLEAR = 0.01;
 
 export interface RingReport {
   /** Holes that got a ring; those of them where it had to be narrower; holes without room for any. */
@@ -68,9 +68,9 @@ export function ringHoles(
 
 /** The outer side of a ring round an outline, as wide as there is room for. */
 function fitting(outlines: readonly Flat[][], i: number, width: number): { places: Flat[]; width: number } | null {
-  for (let k = 0, w = width; k <= HALVINGS; k++, w /= 2) {
+  for (let k = 0, w = width; k <= RING_HALVINGS; k++, w /= 2) {
     const places = offset(outlines[i]!, w);
-    if (places && hasRoom(outlines, i, places, CLEAR * w)) return { places, width: w };
+    if (places && hasRoom(outlines, i, places, RING_CLEAR * w)) return { places, width: w };
   }
   return null;
 }

@@ -33,3 +33,5 @@ export * from './triangulate.ts';
 export * from './uvs.ts';
 export * from './vec.ts';
 export * from './wholeLayers.ts';
+export * from './placeGrid.ts';
+export * from './samePlaces.ts';

@@ -85,12 +85,12 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
 }
 
 /** Faces whose normals make less than this (1 − cosine) lie in one plane where they meet. */
-const LEVEL = 1e-10;
+const ONE_PLANE = 1e-10;
 
 /** Whether an edge only parts a flat: two pieces of one face of a body, level with each other. */
 function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: number): boolean {
   if (!source || f === g || source[3 * f] !== source[3 * g] || source[3 * f + 1] !== source[3 * g + 1]) return false;
-  return N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - LEVEL;
+  return N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - ONE_PLANE;
 }
 
 /**

@@ -16,7 +16,7 @@ export interface Pass {
 }
 
 /** Directions that lean from an edge by less (radians) run along it. */
-const ALONG = 1e-6;
+const ALONG_EDGE = 1e-6;
 
 const atVertex = (point: Vec3, vertex: number): Spot => ({ point, vertex, corner: -1, share: 0, triangle: -1 });
 
@@ -44,11 +44,12 @@ export class Surface extends Facets {
     let left = angle;
     for (const [i, w] of fan.entries()) {
       const begins = this.beginsAt(w);
-      if (Math.abs(left) < ALONG && begins >= 0) return { along: begins, triangle: -1, point: [0, 0, 0], d: [0, 0, 0] };
-      if (left < w.angle - ALONG || i === fan.length - 1) {
+      if (Math.abs(left) < ALONG_EDGE && begins >= 0)
+        return { along: begins, triangle: -1, point: [0, 0, 0], d: [0, 0, 0] };
+      if (left < w.angle - ALONG_EDGE || i === fan.length - 1) {
         const p = this.place(w.triangle, w.at);
         const u = unit(sub(this.place(w.triangle, w.at + 1), p));
-        const turn = Math.max(ALONG, Math.min(left, w.angle - ALONG));
+        const turn = Math.max(ALONG_EDGE, Math.min(left, w.angle - ALONG_EDGE));
         const d = add(scaled(u, Math.cos(turn)), cross(this.normalOf[w.triangle]!, u), Math.sin(turn));
         return { along: -1, triangle: w.triangle, point: p, d };
       }

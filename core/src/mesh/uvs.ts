@@ -3,7 +3,7 @@ import { faceNormals } from './normals.ts';
 import { faceBegin, faceCount, faceEnd, type PolyMesh } from './polymesh.ts';
 
 /** Per main direction of a face: the coordinates that become u and v, and the sign of u, so that nothing is mirrored from outside. */
-const AXES = [
+const UV_AXES = [
   [1, 2, 1],
   [0, 2, -1],
   [0, 1, 1],
@@ -15,7 +15,7 @@ export function boxUvs(m: PolyMesh, faces: Iterable<number>, scale: number, out:
   for (const f of faces) {
     const n = [0, 1, 2].map((k) => Math.abs(N[3 * f + k]!));
     const axis = n.indexOf(Math.max(...n)) as 0 | 1 | 2;
-    const [a, b, sign] = AXES[axis];
+    const [a, b, sign] = UV_AXES[axis];
     const way = N[3 * f + axis]! < 0 ? -sign : sign;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
       const v = 3 * m.corners[c]!;

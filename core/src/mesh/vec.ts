@@ -1,6 +1,10 @@
 /** A point or a direction. */
 export type Vec3 = readonly [number, number, number];
 
+/** The main axes by their names, and the names in their order. */
+export const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
+export const AXIS_NAMES = ['x', 'y', 'z'] as const;
+
 export const sub = (a: Vec3, b: Vec3): [number, number, number] => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 /** a + k · b. */
 export const add = (a: Vec3, b: Vec3, k = 1): [number, number, number] => [

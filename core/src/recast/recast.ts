@@ -20,11 +20,11 @@ import { LEAST_CELLS, MOST_CELLS } from './limits.ts';
 import { WindingTree } from './windingTree.ts';
 
 /** Empty cells round what is recast. */
-const MARGIN = 2;
+const EMPTY_CELLS = 2;
 /** Of a cell: so much less than a whole number of them lies along the longest side, so that its ends are not on grid points. */
 const OFF_GRID = 0.382;
 /** A crossing is looked for by so many halvings of a grid edge. */
-const HALVINGS = 12;
+const CROSSING_HALVINGS = 12;
 /** A crossing nearer to the surface than this share of a cell is on it, and has its face's normal. */
 const ON_SURFACE = 0.01;
 /** How strongly a vertex is drawn to the middle of its crossings, against their planes: what they do not settle. */
@@ -61,7 +61,7 @@ export function recast(m: PolyMesh, { cells }: RecastOptions, ctx?: OpContext): 
   const { min, max } = bounds(m);
   const cell = Math.max(...max.map((x, k) => x - min[k]!)) / (cells - OFF_GRID);
   if (!(cell > 0)) throw new MasonError('bad-input', 'All of it lies at one place.');
-  const points = [0, 1, 2].map((k) => Math.ceil((max[k]! - min[k]!) / cell) + 2 * MARGIN + 1) as [
+  const points = [0, 1, 2].map((k) => Math.ceil((max[k]! - min[k]!) / cell) + 2 * EMPTY_CELLS + 1) as [
     number,
     number,
     number,
@@ -144,7 +144,7 @@ class Grid {
       if (dot(normal, sub(b, a)) > 0) return { point: hit.point, normal, face: hit.face };
     }
     let [inside, outside] = [a, b];
-    for (let k = 0; k < HALVINGS; k++) {
+    for (let k = 0; k < CROSSING_HALVINGS; k++) {
       const half = inside.map((x, i) => (x + outside[i]!) / 2) as unknown as Vec3;
       if (this.isInside(half)) inside = half;
       else outside = half;
@@ -167,7 +167,7 @@ class Grid {
 }
 
 /** The cell's corners as bits: x, y, z. Its edges by the corner that each begins at, and its axis. */
-const EDGES = [0, 1, 2].flatMap((axis) =>
+const CELL_EDGES = [0, 1, 2].flatMap((axis) =>
   [0, 1, 2, 3, 4, 5, 6, 7].filter((c) => !(c & (1 << axis))).map((from) => ({ from, to: from | (1 << axis), axis })),
 );
 
@@ -176,9 +176,9 @@ const SHEETS = Array.from({ length: 256 }, (_, corners) => {
   const root = [0, 1, 2, 3, 4, 5, 6, 7];
   const find = (c: number): number => (root[c] === c ? c : find(root[c]!));
   const is = (c: number) => (corners >> c) & 1;
-  for (const { from, to } of EDGES) if (is(from) === is(to)) root[find(from)] = find(to);
+  for (const { from, to } of CELL_EDGES) if (is(from) === is(to)) root[find(from)] = find(to);
   const names = new Map<number, number>();
-  return EDGES.map(({ from, to }) => {
+  return CELL_EDGES.map(({ from, to }) => {
     if (is(from) === is(to)) return -1;
     const key = is(from) ? 8 * find(from) + find(to) : 8 * find(to) + find(from);
     if (!names.has(key)) names.set(key, names.size);
@@ -220,7 +220,7 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
         if (bits === 0 || bits === 255) continue;
         const sheets = SHEETS[bits]!;
         const parts: Crossing[][] = [];
-        EDGES.forEach(({ from, axis }, e) => {
+        CELL_EDGES.forEach(({ from, axis }, e) => {
           if (sheets[e]! >= 0)
             (parts[sheets[e]!] ??= []).push(crossingOf(x + (from & 1), y + ((from >> 1) & 1), z + (from >> 2), axis));
         });
@@ -253,7 +253,7 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
             [off[u], off[v]] = [a!, b!];
             const at = [x + off[0]!, y + off[1]!, z + off[2]!] as const;
             const from = (a ? 1 << u : 0) | (b ? 1 << v : 0);
-            const e = EDGES.findIndex((edge) => edge.from === from && edge.axis === axis);
+            const e = CELL_EDGES.findIndex((edge) => edge.from === from && edge.axis === axis);
             return vertexOf.get(MOST_SHEETS * grid.index(...at) + SHEETS[bitsOf(...at)]![e]!)!;
           });
           faces.push(here ? ring : ring.reverse());

@@ -1,9 +1,9 @@
 import { solidAngle, triangulateMesh, type PolyMesh } from '../mesh/index.ts';
 
 /** Triangles in a leaf. */
-const LEAF = 8;
+const LEAF_TRIANGLES = 8;
 /** A group counts as one from places further from its middle than so many times its reach. */
-const FAR = 2;
+const FAR_REACHES = 2;
 
 /**
  * How often a surface winds round a place: 1 within a closed surface that looks outward, 0 outside of it, and something between near gaps, doubled faces and
@@ -33,7 +33,7 @@ export class WindingTree {
     while (jobs.length) {
       const [g, from, to] = jobs.pop()!;
       this.fill(g, given, order, from, to);
-      if (to - from <= LEAF) continue;
+      if (to - from <= LEAF_TRIANGLES) continue;
       // Halved along the axis in which it is longest.
       const part = order.subarray(from, to);
       const spread = [0, 1, 2].map((k) => {
@@ -102,7 +102,7 @@ export class WindingTree {
       const i = 7 * g;
       const [x, y, z] = [group[i]! - p[0]!, group[i + 1]! - p[1]!, group[i + 2]! - p[2]!];
       const d2 = x * x + y * y + z * z;
-      if (d2 > (FAR * group[i + 6]!) ** 2)
+      if (d2 > (FAR_REACHES * group[i + 6]!) ** 2)
         sum += (x * group[i + 3]! + y * group[i + 4]! + z * group[i + 5]!) / (d2 * Math.sqrt(d2));
       else if (child[g]! < 0) for (let t = range[2 * g]!; t < range[2 * g + 1]!; t++) sum += solidAngle(P, 9 * t, p);
       else todo.push(child[g]!, child[g]! + 1);

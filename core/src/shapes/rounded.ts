@@ -1,7 +1,7 @@
 import type { Point2 } from './outlines.ts';
 
 /** A corner that turns by less than this (radians) is none to be rounded. */
-const STRAIGHT = 1e-6;
+const NO_CORNER = 1e-6;
 
 /** A closed run of straight and arc pieces: see `arcRun`. */
 export interface Pieces {
@@ -26,7 +26,7 @@ export function roundedRun(points: readonly Point2[], bows: readonly number[], r
     return Math.atan2(a[0] * b[1] - a[1] * b[0], a[0] * b[0] + a[1] * b[1]);
   });
   const rounds = (i: number) =>
-    (radii[i] ?? 0) > 0 && bow(i) === 0 && bow(i - 1) === 0 && Math.abs(turn[i]!) > STRAIGHT;
+    (radii[i] ?? 0) > 0 && bow(i) === 0 && bow(i - 1) === 0 && Math.abs(turn[i]!) > NO_CORNER;
   /** How far the arc of a corner reaches along both of its pieces. */
   const reach = points.map((_, i) => (rounds(i) ? radii[i]! * Math.tan(Math.abs(turn[i]!) / 2) : 0));
   const room = points.map((_, i) => {

@@ -26,7 +26,7 @@ export interface Sketch {
 }
 
 /** Corners of an outline may stray from a circle by this share of its radius. */
-const ROUND = 1e-5;
+const ROUND_OUTLINE = 1e-5;
 /** Fewer corners are no circle but a polygon. */
 const ROUND_FROM = 8;
 
@@ -106,7 +106,7 @@ function circleOf(loop: readonly Point2[]): { at: Point2; radius: number }[] {
   const at: Point2 = [0, 1].map((k) => loop.reduce((sum, p) => sum + p[k]!, 0) / loop.length) as Point2;
   const radii = loop.map((p) => Math.hypot(p[0] - at[0], p[1] - at[1]));
   const radius = radii.reduce((a, b) => a + b, 0) / loop.length;
-  return radii.every((r) => Math.abs(r - radius) <= ROUND * radius) ? [{ at, radius }] : [];
+  return radii.every((r) => Math.abs(r - radius) <= ROUND_OUTLINE * radius) ? [{ at, radius }] : [];
 }
 
 /** Lines to draw by: a step apart, turned by degrees, through a place. */

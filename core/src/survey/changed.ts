@@ -1,12 +1,12 @@
 import { faceBend, faceCount, facePlane, sizeOf, type PolyMesh } from '../mesh/index.ts';
 
 /** Two edges that turn by less than this (sine) run straight on. */
-const STRAIGHT = 1e-9;
+const STRAIGHT_ON = 1e-9;
 /** Faces whose planes agree to so many parts of a unit normal, and of the size, are sought in one plane. */
-const TURNS = 1e5;
+const PLANE_PARTS = 1e5;
 const HEIGHTS = 1e7;
 /** Faces that bend by more than this share of the size lie in no plane. */
-const FLAT = 1e-10;
+const FLAT_FACE = 1e-10;
 
 /** Faces of each of two meshes that the other has not, corner by corner. */
 export function changedFaces(before: PolyMesh, after: PolyMesh): { before: number[]; after: number[] } {
@@ -45,16 +45,16 @@ function byPlane(
   const planes = new Map<string, number[]>();
   const bent: number[] = [];
   for (const f of faces) {
-    if (faceBend(m, f) > FLAT * size) {
+    if (faceBend(m, f) > FLAT_FACE * size) {
       bent.push(f);
       continue;
     }
     const p = facePlane(m, f);
     const high = (p[0]! * p[3]! + p[1]! * p[4]! + p[2]! * p[5]!) / size;
     const name = [
-      Math.round(p[0]! * TURNS),
-      Math.round(p[1]! * TURNS),
-      Math.round(p[2]! * TURNS),
+      Math.round(p[0]! * PLANE_PARTS),
+      Math.round(p[1]! * PLANE_PARTS),
+      Math.round(p[2]! * PLANE_PARTS),
       Math.round(high * HEIGHTS),
     ].join();
     planes.set(name, [...(planes.get(name) ?? []), f]);
@@ -106,7 +106,7 @@ function straight(a: readonly number[], v: readonly number[], b: readonly number
   const u = [v[0]! - a[0]!, v[1]! - a[1]!, v[2]! - a[2]!] as const;
   const w = [b[0]! - v[0]!, b[1]! - v[1]!, b[2]! - v[2]!] as const;
   const cross = Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]);
-  return cross <= STRAIGHT * Math.hypot(...u) * Math.hypot(...w) && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0;
+  return cross <= STRAIGHT_ON * Math.hypot(...u) * Math.hypot(...w) && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0;
 }
 
 const sameOutlines = (a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean =>

@@ -22,7 +22,7 @@ const IN_PLANE = 1e-9;
 /** No more pairs than this are listed: a heap of loose triangles has more than memory holds. */
 const MOST_PAIRS = 1_000_000;
 /** Told and asked after so many faces. */
-const EVERY = 2048;
+const ASK_EVERY = 2048;
 
 type P3 = readonly [number, number, number];
 type P2 = readonly [number, number];
@@ -83,7 +83,7 @@ function eachPair(
     return known;
   };
   for (let f = 0; f < n; f++) {
-    if (f % EVERY === 0) {
+    if (f % ASK_EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.(f / n, 'looking for faces that cut through each other');
     }
@@ -289,7 +289,7 @@ export function uvOverlapping({ mesh: m, ctx }: Looked): Places {
   const told = new Set<number>();
   const faces = faceCount(m);
   for (let t = 0; t < n; t++) {
-    if (t % EVERY === 0) {
+    if (t % ASK_EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.(t / n, 'looking for UVs that lie over each other');
     }

@@ -4,7 +4,7 @@ import { shadingNormals, triangulateMesh, type PolyMesh, type Vec3 } from '../me
 export type Intended = (face: number, point: Vec3) => Vec3;
 
 /** Places in each triangle that are looked at, as shares of its corners: corners, middles of its sides, its middle. */
-const SAMPLES = [
+const TRIANGLE_SAMPLES = [
   [1, 0, 0],
   [0, 1, 0],
   [0, 0, 1],
@@ -31,19 +31,19 @@ export function departure(m: PolyMesh, intended: Intended): Departure {
   const shading = shadingNormals(m);
   const { triangles, face } = triangulateMesh(m);
   const values = new Float32Array(triangles.length);
-  const samples = new Float32Array(SAMPLES.length * face.length);
+  const samples = new Float32Array(TRIANGLE_SAMPLES.length * face.length);
   const worst: Departure['worst'] = { angle: 0, point: [0, 0, 0], face: 0 };
   const P = m.positions;
   for (let t = 0; t < face.length; t++) {
     const [a, b, c] = [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!];
     const [p, q, r] = [3 * m.corners[a]!, 3 * m.corners[b]!, 3 * m.corners[c]!];
-    SAMPLES.forEach(([u, v, w], s) => {
+    TRIANGLE_SAMPLES.forEach(([u, v, w], s) => {
       const point = [0, 1, 2].map((k) => u * P[p + k]! + v * P[q + k]! + w * P[r + k]!) as [number, number, number];
       const n = [0, 1, 2].map(
         (k) => u * shading[3 * a + k]! + v * shading[3 * b + k]! + w * shading[3 * c + k]!,
       ) as unknown as Vec3;
       const angle = between(n, intended(face[t]!, point));
-      samples[SAMPLES.length * t + s] = angle;
+      samples[TRIANGLE_SAMPLES.length * t + s] = angle;
       if (s < 3) values[3 * t + s] = angle;
       if (angle > worst.angle) Object.assign(worst, { angle, point, face: face[t]! });
     });

@@ -17,7 +17,7 @@ export interface Furthest {
 }
 
 /** Between looks at the signal. */
-const EVERY = 4096;
+const ASK_EVERY = 4096;
 
 /**
  * How far the vertices of a mesh get from the surface of another: the greatest distance, mm, and where. One way only: what the other has beside it is
@@ -29,7 +29,7 @@ export function furthestVertex(from: PolyMesh, to: PolyMesh, ctx?: OpContext): F
   const P = from.positions;
   let best: Furthest = { distance: 0, point: [P[0]!, P[1]!, P[2]!] };
   for (let v = 0; v < P.length / 3; v++) {
-    if (v % EVERY === 0) checkCancelled(ctx);
+    if (v % ASK_EVERY === 0) checkCancelled(ctx);
     const p: [number, number, number] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
     const d = index.closest(p)!.distance;
     if (d > best.distance) best = { distance: d, point: p };
@@ -46,7 +46,7 @@ export interface Drift extends Furthest {
 /** Less than this share of the size is none. */
 const NO_DRIFT = 1e-9;
 /** The search is sure when nothing can be further by more than this share of the size, or of what was found; and is ended after so many looks each way. */
-const SURE = 1e-6;
+const SURE_OF_MOST = 1e-6;
 const CLOSE = 1e-4;
 const MOST_LOOKS = 8000;
 
@@ -82,7 +82,7 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
   const index = new SpatialIndex(to);
   let looks = 0;
   const probe = (at: Vec3): Probe => {
-    if (looks++ % EVERY === 0) checkCancelled(ctx);
+    if (looks++ % ASK_EVERY === 0) checkCancelled(ctx);
     const { distance, triangle } = index.closest(at)!;
     if (distance > best.distance) best = { ...best, distance, point: [...at] };
     return { at, distance, near: triangle };
@@ -123,7 +123,7 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
   }
   for (let next = waiting.take(); next; next = waiting.take()) {
     const { what: corners, rank } = next;
-    if (rank <= best.distance + Math.max(SURE * size, CLOSE * best.distance)) return best;
+    if (rank <= best.distance + Math.max(SURE_OF_MOST * size, CLOSE * best.distance)) return best;
     if (looks > MOST_LOOKS) return { ...best, atLeast: true };
     const mid = ({ at: p }: Probe, { at: q }: Probe): Probe =>
       probe([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2]);

@@ -25,12 +25,12 @@ export interface Gauged {
 }
 
 /** Rounds of the fit, and of the search for the least zone. */
-const ROUNDS = 60;
+const FIT_ROUNDS = 60;
 const ZONE_ROUNDS = 4000;
 /** The fit has settled when a round changes it by less than this share of the radius. */
-const SETTLED = 1e-14;
+const FIT_SETTLED = 1e-14;
 /** Points within this share of the radius of a plane lie in it. */
-const FLAT = 1e-6;
+const IN_PLANE = 1e-6;
 
 /**
  * The circle or cylinder that a closed run of points lies on best, by least squares: of points in a plane the circle in that plane, else the cylinder
@@ -51,15 +51,15 @@ export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
     0, 0, 0,
   ] as Vec3);
   let axis: Vec3 = way ?? unit(lengthOf(area) > 1e-9 * size * size ? area : [0, 0, 1]);
-  const flat = points.every((p) => Math.abs(dot(sub(p, mid), axis)) <= FLAT * size);
+  const flat = points.every((p) => Math.abs(dot(sub(p, mid), axis)) <= IN_PLANE * size);
   let { centre, radius } = circleAcross(points, mid, axis);
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < FIT_ROUNDS; round++) {
     const change = improve(points, axis, centre, flat);
     if (!change) break;
     axis = change.axis;
     centre = change.centre;
     radius = change.radius;
-    if (change.by < SETTLED * radius) break;
+    if (change.by < FIT_SETTLED * radius) break;
   }
   if (!(radius > 0 && radius < 1e3 * size))
     throw new MasonError('bad-input', 'This outline is not round: no circle fits it. Pick another one.');

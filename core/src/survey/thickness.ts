@@ -15,10 +15,10 @@ import { Looked } from './look.ts';
 const INWARD = 0.02;
 const BELOW = 1e-6;
 /** A ball has settled when it shrinks by less than this share of its radius. */
-const SETTLED = 1e-9;
-const ROUNDS = 60;
+const BALL_SETTLED = 1e-9;
+const BALL_ROUNDS = 60;
 /** Faces whose normals make more than this (cosine below 0) with that of the place are across from it: beside it there is always an edge. */
-const ACROSS = -0.2;
+const ACROSS_COS = -0.2;
 
 /** How thick the material is below places of a mesh: by a ray straight in, or by the largest ball that fits. */
 export class Thickness {
@@ -52,19 +52,19 @@ export class Thickness {
     const way = this.inward(f);
     const across = (g: number) => {
       const w = this.inward(g);
-      return w[0] * way[0] + w[1] * way[1] + w[2] * way[2] < ACROSS;
+      return w[0] * way[0] + w[1] * way[1] + w[2] * way[2] < ACROSS_COS;
     };
     let radius = this.size / 2;
-    for (let i = 0; i < ROUNDS; i++) {
+    for (let i = 0; i < BALL_ROUNDS; i++) {
       const c: Vec3 = [p[0] + radius * way[0], p[1] + radius * way[1], p[2] + radius * way[2]];
       const near = this.index.closest(c, across);
-      if (!near || near.distance >= radius * (1 - SETTLED)) break;
+      if (!near || near.distance >= radius * (1 - BALL_SETTLED)) break;
       const e = [near.point[0] - p[0], near.point[1] - p[1], near.point[2] - p[2]] as const;
       const along = e[0] * way[0] + e[1] * way[1] + e[2] * way[2];
       // What touches beside the place itself is no wall.
       if (!(along > 0)) break;
       const next = (e[0] ** 2 + e[1] ** 2 + e[2] ** 2) / (2 * along);
-      if (next >= radius * (1 - SETTLED)) break;
+      if (next >= radius * (1 - BALL_SETTLED)) break;
       radius = next;
     }
     return 2 * radius;

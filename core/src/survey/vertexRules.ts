@@ -1,10 +1,10 @@
-import { Bvh, checkCancelled, lowerBound, pinchedVertices as pinched } from '../mesh/index.ts';
+import { Bvh, checkCancelled, lowerBound, pinchedVertices as pinched, PlaceGrid } from '../mesh/index.ts';
 import { Places, type Looked } from './look.ts';
 
 /** Vertices nearer to each other, or to an edge, than this share of the size are in the same place. */
 export const SAME_PLACE = 1e-6;
 /** Two edges that turn by less than this (sine) at a vertex run straight on. */
-const STRAIGHT = 1e-6;
+const STRAIGHT_ON = 1e-6;
 
 /** Vertices that no face uses. */
 export function isolatedVertices({ valence }: Looked): Places {
@@ -23,57 +23,22 @@ export function doubledVertices({ mesh: m, size, valence }: Looked): Places {
   if (!(reach > 0)) return out;
   const P = m.positions;
   const n = P.length / 3;
-  const cell = CELL * reach;
-  // Only the least bits of a cell's number count: others may fall into the same bucket, and are told apart by their distance.
-  const bits = Math.max(4, Math.ceil(Math.log2(n + 1)) + 1);
-  const heads = new Int32Array(1 << bits).fill(-1);
-  const chain = new Int32Array(n).fill(-1);
-  const mask = (1 << bits) - 1;
-  // Before the low bits are taken, neighbouring cells must differ in them.
-  const bucket = (x: number, y: number, z: number) => {
-    const h = Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791);
-    return (h ^ (h >>> 15)) & mask;
-  };
+  const grid = new PlaceGrid(n, reach);
   for (let v = 0; v < n; v++) {
     if (valence[v] === 0) continue;
-    const x = P[3 * v]!;
-    const y = P[3 * v + 1]!;
-    const z = P[3 * v + 2]!;
-    const i = Math.floor(x / cell);
-    const j = Math.floor(y / cell);
-    const k = Math.floor(z / cell);
-    // Of each direction only the side that is within reach.
-    const di = side(x, i, cell, reach);
-    const dj = side(y, j, cell, reach);
-    const dk = side(z, k, cell, reach);
-    const own = bucket(i, j, k);
+    const [x, y, z] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
     let best = Infinity;
-    const sides = (di ? 1 : 0) | (dj ? 2 : 0) | (dk ? 4 : 0);
-    for (let s = 0; s <= sides; s++) {
-      if (s & ~sides) continue;
-      const h = s ? bucket(i + (s & 1 ? di : 0), j + (s & 2 ? dj : 0), k + (s & 4 ? dk : 0)) : own;
-      for (let w = heads[h]!; w >= 0; w = chain[w]!) {
-        const dx = P[3 * w]! - x;
-        const dy = P[3 * w + 1]! - y;
-        const dz = P[3 * w + 2]! - z;
-        const d = dx * dx + dy * dy + dz * dz;
-        if (d <= reach * reach && d < best) best = d;
-      }
+    const count = grid.near(x, y, z);
+    for (let c = 0; c < count; c++) {
+      const w = grid.found[c]!;
+      const [dx, dy, dz] = [P[3 * w]! - x, P[3 * w + 1]! - y, P[3 * w + 2]! - z];
+      const d = dx * dx + dy * dy + dz * dz;
+      if (d <= reach * reach && d < best) best = d;
     }
     if (best < Infinity) out.add(v, Math.sqrt(best));
-    chain[v] = heads[own]!;
-    heads[own] = v;
+    grid.add(v, x, y, z);
   }
   return out;
-}
-
-/** Cells of the grid are so many times wider than what is sought: few vertices are near enough to a side to look beyond it. */
-const CELL = 32;
-
-/** To which side of its cell a coordinate lies within reach of the next one: −1, 1, or 0 for neither. */
-function side(x: number, cellAt: number, cell: number, reach: number): number {
-  const within = x - cellAt * cell;
-  return within < reach ? -1 : within > cell - reach ? 1 : 0;
 }
 
 /** Vertices at which faces meet at a point only. */
@@ -98,7 +63,7 @@ export function straightVertices({ mesh: m, topology: t, valence }: Looked): Pla
     const [wx, wy, wz] = [P[b]! - P[3 * v]!, P[b + 1]! - P[3 * v + 1]!, P[b + 2]! - P[3 * v + 2]!];
     const cross = Math.hypot(uy * wz - uz * wy, uz * wx - ux * wz, ux * wy - uy * wx);
     const lengths = Math.hypot(ux, uy, uz) * Math.hypot(wx, wy, wz);
-    if (cross <= STRAIGHT * lengths && ux * wx + uy * wy + uz * wz > 0) out.add(v);
+    if (cross <= STRAIGHT_ON * lengths && ux * wx + uy * wy + uz * wz > 0) out.add(v);
   }
   return out;
 }
@@ -157,7 +122,7 @@ function verticesOnAllEdges(l: Looked): Places {
   const point = new Float64Array(6);
   for (let v = 0; v < valence.length; v++) {
     if (valence[v] === 0) continue;
-    if (v % EVERY === 0) {
+    if (v % ASK_EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.(v / valence.length, 'looking for vertices on foreign edges');
     }
@@ -174,7 +139,7 @@ function verticesOnAllEdges(l: Looked): Places {
 }
 
 /** Told and asked after so many vertices. */
-const EVERY = 8192;
+const ASK_EVERY = 8192;
 
 /** How far a vertex is from the inside of an edge, mm; infinite beside its ends. */
 function within(P: Float64Array, v: number, a: number, b: number, reach: number): number {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { AXIS_NAMES } from '@dusky-mason/core/mesh';
 import { computed, watch } from 'vue';
 import type { CageChoice, StrokeCourse } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
@@ -10,11 +11,10 @@ const cage = useCage();
 type Cage = Extract<StrokeCourse, { kind: 'cage' }>['params'];
 const props = defineProps<{ params: Cage; unit: LengthUnit; disabled: boolean }>();
 const emit = defineEmits<{ change: [moves: Cage['moves']] }>();
-const AXES = ['x', 'y', 'z'] as const;
 // Each cage begins at its first point, and with fewer points the choice stays among those that there are.
 cage.choice = [0, 0, 0];
 watch(
-  () => AXES.map((a) => props.params[a]),
+  () => AXIS_NAMES.map((a) => props.params[a]),
   (most) => {
     cage.choice = cage.choice.map((c, k) => (c === null ? null : Math.min(c, most[k]!))) as unknown as CageChoice;
   },
@@ -44,7 +44,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
       view, to move, turn or size them, or type how far a point goes.
     </p>
     <div class="which">
-      <label v-for="(a, k) in AXES" :key="a">
+      <label v-for="(a, k) in AXIS_NAMES" :key="a">
         <span>{{ a.toUpperCase() }}</span>
         <select
           :value="cage.choice[k] ?? ''"

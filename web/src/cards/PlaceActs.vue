@@ -76,8 +76,8 @@ const onPoint = (): void =>
   });
 
 // Typed moves.
-const AXES = { own: 'its own axes', part: 'the part’s axes', face: 'the clicked face’s' } as const;
-const along = ref<keyof typeof AXES>('own');
+const AXIS_CHOICES = { own: 'its own axes', part: 'the part’s axes', face: 'the clicked face’s' } as const;
+const along = ref<keyof typeof AXIS_CHOICES>('own');
 const by = ref<[number, number, number]>([0, 0, 0]);
 const axes = computed((): readonly [Vec3, Vec3, Vec3] | null => {
   if (along.value === 'own') return ownAxes(now().placement);
@@ -160,7 +160,7 @@ useCommands(() => [
     <VectorRow v-model="by" title="Move by" as="length" :unit="unit" name="move-by" />
     <div class="acts">
       <select v-model="along" aria-label="Axes of the move">
-        <option v-for="(title, key) in AXES" :key="key" :value="key" :disabled="key === 'face' && !tools.face">
+        <option v-for="(title, key) in AXIS_CHOICES" :key="key" :value="key" :disabled="key === 'face' && !tools.face">
           {{ title }}
         </option>
       </select>

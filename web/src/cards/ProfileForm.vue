@@ -7,7 +7,7 @@ type Point = [along: number, out: number];
 const props = defineProps<{ points: readonly Point[]; disabled: boolean }>();
 const emit = defineEmits<{ change: [points: Point[]]; preview: [points: Point[]] }>();
 
-const MOST = 8;
+const MOST_POINTS = 8;
 /** The picture: both sides of the strip meet above the middle, where its tangents do. */
 const WIDE = 220;
 const RISE = WIDE / 2;
@@ -53,9 +53,9 @@ function drop(): void {
   last = null;
 }
 /** Arrow keys move the point that has the focus by one percent, with Shift by ten. */
-const WAYS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+const KEY_WAYS: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 function nudge(e: KeyboardEvent, i: number): void {
-  const way = WAYS[e.key];
+  const way = KEY_WAYS[e.key];
   if (!way || props.disabled) return;
   e.preventDefault();
   const by = e.shiftKey ? 10 : 1;
@@ -70,7 +70,7 @@ const COORDINATES = [
 const other = (p: Point, k: number, value: number): Point => (k === 0 ? [value, p[1]] : [p[0], value]);
 const typed = (e: Event): number => Number((e.target as HTMLInputElement).value) || 0;
 /** A new point half way to the middle from the last one. */
-const more = computed(() => props.points.length < MOST && gapOf() !== null);
+const more = computed(() => props.points.length < MOST_POINTS && gapOf() !== null);
 function gapOf(): number | null {
   const list = [0, ...props.points.map((p) => p[0]), 100];
   const widest = list.slice(1).reduce((best, a, i) => (a - list[i]! > list[best + 1]! - list[best]! ? i : best), 0);

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { AXIS_NAMES } from '@dusky-mason/core/mesh';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import LengthField from './LengthField.vue';
 
@@ -15,14 +16,13 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ 'update:modelValue': [values: [number, number, number]] }>();
 
-const AXES = ['x', 'y', 'z'] as const;
 const withOne = (k: number, x: number) => props.modelValue.map((v, i) => (i === k ? x : v)) as [number, number, number];
 </script>
 
 <template>
   <div class="row" role="group" :aria-label="title">
     <span class="title">{{ title }}</span>
-    <span v-for="(axis, k) in AXES" :key="axis" class="cell">
+    <span v-for="(axis, k) in AXIS_NAMES" :key="axis" class="cell">
       <span class="axis soft" aria-hidden="true">{{ axis }}</span>
       <LengthField
         :id="`${name}-${axis}`"

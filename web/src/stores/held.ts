@@ -27,7 +27,7 @@ export interface Held {
 }
 
 /** Handles stand on a box of this at least, mm, so that a single vertex can be taken hold of. */
-const LEAST = 1;
+const LEAST_BOX = 1;
 
 /** What a stroke moves, as a box that stands where it has come to. */
 function movedPick(
@@ -38,7 +38,7 @@ function movedPick(
   const box = store.outcome?.courses.find((c) => c.id === course.id)?.report.box;
   if (!box) return null;
   const { by, turn, scale } = course.params;
-  const least = Math.max(LEAST, ...box.size.map((x) => x / 20));
+  const least = Math.max(LEAST_BOX, ...box.size.map((x) => x / 20));
   const [x, y, z] = box.size.map((s) => Math.max(least, s)) as [number, number, number];
   const position = by.map((b, k) => b + box.middle[k]!) as [number, number, number];
   const moved = (v: readonly number[], w: readonly number[]) =>
@@ -79,7 +79,7 @@ function chosenOfCage(
   if (!points.length) return null;
   const { middle, size } = boxOfPoints(points);
   const whole = boxOfPoints(rest!.map((at) => ({ at }))).size;
-  const least = Math.max(LEAST, Math.hypot(...whole) / 40);
+  const least = Math.max(LEAST_BOX, Math.hypot(...whole) / 40);
   const [x, y, z] = size.map((s) => Math.max(least, s)) as [number, number, number];
   return {
     placed: { shape: checked(Shape, { kind: 'box', x, y, z }), placement: { position: [...middle], turn: [0, 0, 0] } },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { parseAngle, parseLength } from '@dusky-mason/core/units';
-import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
+import { AXIS_NAMES, SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 
@@ -20,7 +20,6 @@ watch(
   },
 );
 
-const AXES = ['x', 'y', 'z'] as const;
 const ASKS = { slide: 'Slide by', turn: 'Turn by', resize: 'Size', points: '' } as const;
 
 /** Esc empties the field; an empty one leaves it to what is going on. */
@@ -52,13 +51,13 @@ function take(): void {
       aria-label="Own axis"
       @change="tools.axis = Number(($event.target as HTMLSelectElement).value) as 0 | 1 | 2"
     >
-      <option v-for="(name, k) in AXES" :key="name" :value="k">{{ name }}</option>
+      <option v-for="(name, k) in AXIS_NAMES" :key="name" :value="k">{{ name }}</option>
     </select>
     <input
       v-model="text"
       class="number"
       :class="{ wrong }"
-      :aria-label="`${ASKS[tools.handles]} along ${AXES[tools.axis]}, in ${tools.handles === 'turn' ? 'degrees' : unit}`"
+      :aria-label="`${ASKS[tools.handles]} along ${AXIS_NAMES[tools.axis]}, in ${tools.handles === 'turn' ? 'degrees' : unit}`"
       :placeholder="tools.handles === 'turn' ? '15°' : `12 ${unit}`"
       :aria-invalid="!!wrong"
       :data-settled="!text"

@@ -8,7 +8,7 @@ import type { Stage } from './stage.ts';
 
 /** Radius of the brush, pixels, and how many corners its round has. */
 const BRUSH = 16;
-const ROUND = 16;
+const BRUSH_CORNERS = 16;
 
 /** Picks what lies within a box or a lasso that is drawn with the pointer, or under a brush. */
 export class AreaPick implements Gesture {
@@ -58,8 +58,8 @@ export class AreaPick implements Gesture {
   }
 
   private paint(p: OnScreen): void {
-    const ring = Array.from({ length: ROUND }, (_, i) => {
-      const a = (2 * Math.PI * i) / ROUND;
+    const ring = Array.from({ length: BRUSH_CORNERS }, (_, i) => {
+      const a = (2 * Math.PI * i) / BRUSH_CORNERS;
       return { x: p.x + BRUSH * Math.cos(a), y: p.y + BRUSH * Math.sin(a) };
     });
     this.drawn(ring);

@@ -56,9 +56,9 @@ const REACH = 9;
 const MARK = 6;
 /** Fewer places than this are a straight drag to the next point; what is drawn by hand is kept to within so many pixels. */
 const HAND = 6;
-const THIN = 2.5;
+const LEAST_PULL = 2.5;
 /** A view within this of an axis is straight on: cosine. */
-const STRAIGHT = Math.cos((3 * Math.PI) / 180);
+const STRAIGHT_VIEW_COS = Math.cos((3 * Math.PI) / 180);
 
 /** Keys that say what the cut will do, while it is pulled. */
 export const PULL_KEYS: Record<string, CutOperationName> = {
@@ -190,7 +190,7 @@ export class DrawOnPart {
     this.stage.settle();
     const back = this.stage.camera.getWorldDirection(new THREE.Vector3()).negate();
     const axes = [0, 1, 2].map((k) => new THREE.Vector3().setComponent(k, Math.sign(back.getComponent(k)) || 1));
-    const normal = axes.find((a) => a.dot(back) > STRAIGHT);
+    const normal = axes.find((a) => a.dot(back) > STRAIGHT_VIEW_COS);
     if (!normal) return null;
     const right = new THREE.Vector3().setFromMatrixColumn(this.stage.camera.matrixWorld, 0);
     const lead = normal.clone().multiplyScalar(this.part.reach(normal) - this.part.centre.dot(normal));
@@ -319,7 +319,7 @@ export class DrawOnPart {
     this.trail = [];
     if (!d?.plane || trail.length < HAND) return this.click(ray);
     const pixel = this.stage.pixelAt(new THREE.Vector3(...offPlane(d.plane, trail[0]!)));
-    this.set(dragged(d, trail, THIN * pixel));
+    this.set(dragged(d, trail, LEAST_PULL * pixel));
   }
 
   /** A click: the next place of the outline, or the end of the pull. */

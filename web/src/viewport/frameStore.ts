@@ -1,5 +1,5 @@
 /** Samples of a pixel where edges are smoothed. */
-const SAMPLES = 4;
+const PIXEL_SAMPLES = 4;
 /** How long to wait before asking again whether a frame is drawn, ms. */
 const ASK_AGAIN = 5;
 
@@ -56,7 +56,7 @@ export class FrameStore {
       this.target = this.make(
         width,
         height,
-        this.smooth ? Math.min(SAMPLES, gl.getParameter(gl.MAX_SAMPLES) as number) : 0,
+        this.smooth ? Math.min(PIXEL_SAMPLES, gl.getParameter(gl.MAX_SAMPLES) as number) : 0,
         true,
       );
     }

@@ -51,7 +51,7 @@ export interface DragWish {
 export type Follow = (ray: THREE.Ray, wish: DragWish) => Dragged | null;
 
 /** A handle whose axis is nearer to the line of sight than this (cosine) has no use. */
-const ALONG = 0.985;
+const END_ON_COS = 0.985;
 /** Handles of an outline with more points than this are not shown. */
 const MOST_POINTS = 120;
 const vec = (p: readonly number[]) => new THREE.Vector3(p[0], p[1], p[2]);
@@ -146,7 +146,7 @@ export class Handles {
       }
       // Looked at along its axis, a post or tab would only stand before the others.
       const view = o.position.clone().sub(this.stage.camera.position).normalize();
-      o.visible = (h.kind !== 'post' && h.kind !== 'tab') || Math.abs(view.dot(dir)) < ALONG;
+      o.visible = (h.kind !== 'post' && h.kind !== 'tab') || Math.abs(view.dot(dir)) < END_ON_COS;
       paint(o, h === this.hot);
     }
   }

@@ -3,7 +3,7 @@ import { PICTURE_VIEWS, viewFacing, type ReferencePicture } from '@dusky-mason/c
 import { disposeTree } from './lines.ts';
 
 /** A view within this of an axis is straight on: cosine of 3°. */
-export const STRAIGHT = Math.cos((3 * Math.PI) / 180);
+export const STRAIGHT_VIEW_COS = Math.cos((3 * Math.PI) / 180);
 
 /**
  * Reference pictures behind straight-on views. Each lies in the plane through the origin, so that what is traced in that plane lies on it whatever the
@@ -48,7 +48,7 @@ export class PictureLayer {
   /** Shows those of the view that one looks straight from. */
   place(camera: THREE.Camera): void {
     const back = camera.getWorldDirection(new THREE.Vector3()).negate();
-    const view = viewFacing([back.x, back.y, back.z], STRAIGHT);
+    const view = viewFacing([back.x, back.y, back.z], STRAIGHT_VIEW_COS);
     for (const s of this.shown.values()) s.mesh.visible = s.picture.view === view;
   }
 

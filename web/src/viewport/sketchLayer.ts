@@ -1,9 +1,8 @@
 import * as THREE from 'three';
 import { offPlane, type Grid, type Point2, type Sketch } from '@dusky-mason/core/shapes';
-import { OCHRE, VERDIGRIS } from '../theme/colours.ts';
+import { LIMESTONE, OCHRE, VERDIGRIS } from '../theme/colours.ts';
 import { disposeTree, overlayLines } from './lines.ts';
 
-const LIMESTONE = 0xece6dc;
 /** Lines of a grid to each side; a finer grid is drawn by its tenth lines. */
 const MOST_LINES = 60;
 

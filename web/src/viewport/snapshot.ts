@@ -4,7 +4,7 @@ import type { FrameStore } from './frameStore.ts';
 const WIDTH = 320;
 const HEIGHT = 200;
 /** Taken at most this often, ms: reading back a frame costs time. */
-const EVERY = 1000;
+const TAKEN_EVERY = 1000;
 /** How long to wait before asking again whether a frame was drawn, ms. */
 const ASK_AGAIN = 40;
 
@@ -12,7 +12,7 @@ const ASK_AGAIN = 40;
 export class Snapshot {
   private readonly small = document.createElement('canvas');
   private readonly large = document.createElement('canvas');
-  private last = -EVERY;
+  private last = -TAKEN_EVERY;
   private there = false;
   private reading = false;
 
@@ -24,7 +24,7 @@ export class Snapshot {
   /** Copies what was drawn so far, once the graphics card has it ready: to wait for it would hold up the page. */
   take(gl: WebGL2RenderingContext, frames: FrameStore): void {
     const now = performance.now();
-    if (this.reading || now - this.last < EVERY) return;
+    if (this.reading || now - this.last < TAKEN_EVERY) return;
     this.last = now;
     const buffer = gl.createBuffer();
     let [w, h] = [0, 0];

@@ -16,7 +16,7 @@ const FIELD_OF_VIEW = 32;
 /** Most shader programs that are held. */
 const MOST_PROGRAMS = 64;
 /** Room left round a part that is fitted into view. */
-const MARGIN = 1.12;
+const FIT_MARGIN = 1.12;
 
 /**
  * The renderer, camera and controls. Draws only when something asked for it: `redraw` is cheap to call, and one frame is
@@ -198,7 +198,7 @@ export class Stage {
   /** Looks at a sphere from a direction, or from where it looks now. */
   fit(centre: THREE.Vector3, radius: number, from?: readonly number[]): void {
     const half = Math.min(FIELD_OF_VIEW, FIELD_OF_VIEW * this.camera.aspect) / 2;
-    const distance = (MARGIN * Math.max(radius, 1e-3)) / Math.sin((half * Math.PI) / 180);
+    const distance = (FIT_MARGIN * Math.max(radius, 1e-3)) / Math.sin((half * Math.PI) / 180);
     const direction = from
       ? new THREE.Vector3(...(from as [number, number, number])).normalize()
       : this.camera.position.clone().sub(this.controls.target).normalize();

@@ -6,7 +6,7 @@ import type { View, ViewStores } from './view.ts';
 /** What begins a typed value: it goes to the field of the strip, with what follows. */
 const BEGINS_TYPING = /^[\d.,+\-−Ø(]$/;
 /** With Shift, a key goes so many steps. */
-const FAR = 10;
+const FAR_STEPS = 10;
 /** A zoom by key, as a factor of the distance. */
 const ZOOM = 1.2;
 
@@ -56,7 +56,7 @@ export class ViewKeys {
 
   private draw({ drawer }: View, e: KeyboardEvent): boolean {
     const way = NUDGES[e.key];
-    const times = e.shiftKey ? FAR : 1;
+    const times = e.shiftKey ? FAR_STEPS : 1;
     if (BEGINS_TYPING.test(e.key)) return false;
     if (e.key === 'Enter') drawer.enter();
     else if (way && !way[2] && !e.altKey) drawer.nudge(way[0] * times, way[1] * times);
@@ -67,7 +67,7 @@ export class ViewKeys {
   private nudge(way: Way, far: boolean): void {
     const { store } = this.stores;
     const c = store.cutter!;
-    const next = nudged(c, way, this.habits.step() * (far ? FAR : 1));
+    const next = nudged(c, way, this.habits.step() * (far ? FAR_STEPS : 1));
     const { part, course } = store.selection;
     store.change(`Nudge ${cutterName(c)}`, setCutter(store.project!, part!, course!, next));
   }

@@ -7,7 +7,7 @@ import { IntList } from './tables.ts';
 /** Above this many (component × cell) tests a tree of boxes finds the cell that a component stands in. */
 const TREE_ABOVE = 4096;
 
-const NONE: readonly never[] = [];
+const NO_FACES: readonly never[] = [];
 /** Stands for the cover of a cell that the flood has not come to. */
 const UNREACHED: readonly number[] = [-1];
 
@@ -286,7 +286,7 @@ export class Arranger extends PlaneGraph {
     const one = facets.length === 1 ? [facets[0]!] : null;
     covers.length = own.length;
     covers.fill(UNREACHED);
-    covers[0] = NONE;
+    covers[0] = NO_FACES;
     const todo = [0];
     while (todo.length) {
       const k = todo.pop()!;
@@ -312,7 +312,7 @@ export class Arranger extends PlaneGraph {
     let c = cover;
     for (let t = this.tagHead.get(edge); t >= 0; t = this.tagNext.get(t)) {
       const f = this.tagFacet.get(t);
-      if (one) c = c.length ? NONE : one;
+      if (one) c = c.length ? NO_FACES : one;
       else c = c.includes(f) ? c.filter((x) => x !== f) : [...c, f].sort((a, b) => facetBody[a]! - facetBody[b]!);
     }
     return c;
@@ -338,7 +338,7 @@ export class Arranger extends PlaneGraph {
     }
     // A facet that looks against the canonical plane has its outlines the other way round there.
     const facing = s.facing(cover[0]!);
-    for (const [from, to] of this.idleOf.get(k) ?? NONE) net += this.emitIdle(from, to, facing > 0);
+    for (const [from, to] of this.idleOf.get(k) ?? NO_FACES) net += this.emitIdle(from, to, facing > 0);
     s.cellLoopStart.push(s.loopCornerStart.length - 1);
     s.cellArea.push(net);
     s.cells++;

@@ -21,7 +21,7 @@ import { reachOf, type Reach } from './reach.ts';
 import type { Selection } from './select.ts';
 
 /** How far, in tolerances of the coarsest rung, faces must be from a cutter to be left out: beyond what any rung moves or merges. */
-const MARGIN = 4;
+const FAR_ENOUGH = 4;
 
 export interface CarveResult {
   /** One for each selection asked for; without faces where nothing is kept. */
@@ -44,7 +44,7 @@ export function carveInReach(
   memory?: CarveMemory,
 ): CarveResult {
   const [target, ...cutters] = bodies as [PolyMesh, ...PolyMesh[]];
-  const reach = reachOf(target, cutters, MARGIN * Math.max(...LADDER) * jointSize(bodies));
+  const reach = reachOf(target, cutters, FAR_ENOUGH * Math.max(...LADDER) * jointSize(bodies));
   if (reach) {
     const local = within(
       reach,

@@ -3,9 +3,9 @@ import type { CarveBodiesOptions, KernelResult } from './guard.ts';
 import type { Selection } from './select.ts';
 
 /** Arrangements kept: those of a course's bodies and cutters one by one, before and after a change below. */
-const MOST = 4;
+const MOST_KEPT = 4;
 /** Larger ones are not kept, corners. */
-const LARGEST = 200_000;
+const LARGEST_KEPT = 200_000;
 
 /** All that an arrangement depends on; nothing of it holds on to the whole target. */
 export interface Asked {
@@ -35,9 +35,9 @@ export class CarveMemory {
 
   /** Keeps a result, unless rays had to be sent through what is out of reach to get it. */
   keep(asked: Asked, result: KernelResult): void {
-    if (result.wholeAsked || asked.part.corners.length > LARGEST) return;
+    if (result.wholeAsked || asked.part.corners.length > LARGEST_KEPT) return;
     this.kept.push({ asked, result });
-    if (this.kept.length > MOST) this.kept.shift();
+    if (this.kept.length > MOST_KEPT) this.kept.shift();
   }
 }
 

@@ -32,7 +32,7 @@ export interface Reach extends Beyond {
 /** Above this many cutters a tree of their boxes is asked. */
 const TREE_ABOVE = 8;
 /** An inner outline is left out of a face only when the face is flat to this share of the size: else it shapes the face. */
-const FLAT = 1e-10;
+const FLAT_FACE = 1e-10;
 
 /**
  * Finds the faces of a target whose boxes meet, within a margin, the box of a cutter, and of those faces leaves out
@@ -51,7 +51,7 @@ export function reachOf(target: PolyMesh, cutters: readonly PolyMesh[], margin: 
     }
   const idle = new Map<number, number[]>();
   const box = new Float64Array(6);
-  const flat = FLAT * sizeOf(target);
+  const flat = FLAT_FACE * sizeOf(target);
   for (const f of faces) {
     const [first, end] = [target.faceLoops[f]! + 1, target.faceLoops[f + 1]!];
     if (first === end || faceBend(target, f) > flat) continue;

@@ -7,7 +7,7 @@ import { angle, choice, count, flag, length, lengthOrZero, offset, onlyWhen, vec
 /** Most instances of one cutter. */
 export const MOST_INSTANCES = 1000;
 
-const AXES = { x: 'x', y: 'y', z: 'z' } as const;
+const AXIS_WORDS = { x: 'x', y: 'y', z: 'z' } as const;
 const REPEATED = ['row', 'grid', 'round', 'along', 'mirror'];
 
 /** How a cutter is repeated. The first instance is the cutter where it stands; the others follow it. */
@@ -27,14 +27,14 @@ export const RepeatSchema = z.object({
   by: onlyWhen(choice('Spaced', 'step', { step: 'by a step', over: 'over a length' }), 'kind', ['row']),
   step: onlyWhen(offset('Step', 40, 'From middle to middle.'), 'by', ['step']),
   over: onlyWhen(offset('Length in all', 200, 'From the first middle to the last.'), 'by', ['over']),
-  along: onlyWhen(choice('Along', 'x', AXES, 'The cutter’s own axis.'), 'kind', ['row']),
+  along: onlyWhen(choice('Along', 'x', AXIS_WORDS, 'The cutter’s own axis.'), 'kind', ['row']),
   columns: onlyWhen(count('Columns', 3, 1, MOST_INSTANCES), 'kind', ['grid']),
   rows: onlyWhen(count('Rows', 3, 1, MOST_INSTANCES), 'kind', ['grid']),
   columnStep: onlyWhen(offset('Step of columns', 40, 'Along the cutter’s own x.'), 'kind', ['grid']),
   rowStep: onlyWhen(offset('Step of rows', 40, 'Along the cutter’s own y.'), 'kind', ['grid']),
   sweep: onlyWhen(angle('Sweep', 360, -360, 360, 'A full turn spaces them evenly all round.'), 'kind', ['round']),
-  axis: onlyWhen(choice('Round the part’s', 'z', AXES), 'kind', ['round']),
-  across: onlyWhen(choice('Across the part’s', 'x', AXES), 'kind', ['mirror']),
+  axis: onlyWhen(choice('Round the part’s', 'z', AXIS_WORDS), 'kind', ['round']),
+  across: onlyWhen(choice('Across the part’s', 'x', AXIS_WORDS), 'kind', ['mirror']),
   at: onlyWhen(offset('Mirror at', 0, 'Along that axis.'), 'kind', ['mirror']),
   /** A point of the axis that they go round, in the part's frame, mm. */
   centre: vector3.default([0, 0, 0]),

@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { MasonError } from '../../mesh/index.ts';
+import { AXIS_NAMES, MasonError } from '../../mesh/index.ts';
 import { formatAngle, formatLength, type LengthUnit } from '../../units/index.ts';
 import type { FieldMeta } from './fields.ts';
 
@@ -19,7 +19,6 @@ const defOf = (schema: z.ZodType): Def => schema.def as unknown as Def;
 
 /** Lengths from here on are told in metres, however the project counts: nobody reads 10000000 mm. */
 const LONG = 1e5;
-const AXES = ['x', 'y', 'z'];
 
 function inner(schema: z.ZodType, key: PropertyKey, value: unknown): z.ZodType | undefined {
   const def = defOf(schema);
@@ -70,7 +69,7 @@ function isRow(schema: z.ZodType): boolean {
 }
 
 function partName(key: PropertyKey, row: boolean): string {
-  if (typeof key === 'number') return row && key < 3 ? `along ${AXES[key]}` : `number ${key + 1}`;
+  if (typeof key === 'number') return row && key < 3 ? `along ${AXIS_NAMES[key]}` : `number ${key + 1}`;
   return String(key)
     .replace(/([A-Z])/g, ' $1')
     .toLowerCase();

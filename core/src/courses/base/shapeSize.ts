@@ -31,14 +31,14 @@ export function shapeSize(s: Shape): [number, number, number] | null {
   }
 }
 
-const LEAST = 1e-3;
+const LEAST_SIZE = 1e-3;
 
 /**
  * The shape with its size along one of its own axes changed to `size` (mm); round shapes change in both round directions.
  * Shapes that have no size of their own come back as they are: they are scaled by their placement.
  */
 export function resizeShape(s: Shape, axis: 0 | 1 | 2, size: number): Shape {
-  const to = Math.max(LEAST, size);
+  const to = Math.max(LEAST_SIZE, size);
   switch (s.kind) {
     case 'box':
     case 'wedge':
@@ -60,7 +60,7 @@ export function resizeShape(s: Shape, axis: 0 | 1 | 2, size: number): Shape {
     case 'patchBall':
       return { ...s, diameter: to };
     case 'torus':
-      return axis === 2 ? { ...s, thickness: to } : { ...s, diameter: Math.max(LEAST, to - s.thickness) };
+      return axis === 2 ? { ...s, thickness: to } : { ...s, diameter: Math.max(LEAST_SIZE, to - s.thickness) };
     case 'outline':
       return axis === 2 ? { ...s, height: to } : s;
     case 'turned': {

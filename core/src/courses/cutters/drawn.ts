@@ -36,9 +36,9 @@ export const DRAWN_TITLES: Record<DrawnKind, string> = {
 /** Flats of a full circle that is drawn. */
 export const DRAWN_SEGMENTS = 64;
 /** Sides shorter than this, mm, are none. */
-const LEAST = 1e-6;
+const LEAST_SIDE = 1e-6;
 /** Nothing drawn reaches further, mm. */
-const LARGEST = 1e6;
+const FURTHEST = 1e6;
 
 /** How far an outline is pulled: mm along the normal, negative into the material; or right through it. */
 export type Pull = number | 'through';
@@ -60,7 +60,7 @@ export function drawnProblem(d: Drawn): string | null {
 /** Throws `bad-input` for an outline that cannot be pulled: without size, too large, with too many sides, or crossing itself. */
 export function checkDrawn(d: Drawn): void {
   checkOutline(d);
-  if (drawnRun(d).some((p) => p.some((x) => !(Math.abs(x) <= LARGEST)))) throw tooLarge();
+  if (drawnRun(d).some((p) => p.some((x) => !(Math.abs(x) <= FURTHEST)))) throw tooLarge();
 }
 
 const tooLarge = () =>
@@ -70,25 +70,25 @@ function checkOutline(d: Drawn): void {
   const flat = new MasonError('bad-input', 'The outline has no area yet. Draw it wider, or type its size.');
   switch (d.kind) {
     case 'rectangle':
-      if (Math.abs(d.to[0] - d.from[0]) < LEAST || Math.abs(d.to[1] - d.from[1]) < LEAST) throw flat;
+      if (Math.abs(d.to[0] - d.from[0]) < LEAST_SIDE || Math.abs(d.to[1] - d.from[1]) < LEAST_SIDE) throw flat;
       return;
     case 'circle':
-      if (!(d.radius >= LEAST)) throw flat;
+      if (!(d.radius >= LEAST_SIDE)) throw flat;
       return;
     case 'polygon':
-      if (!(away(d.centre, d.corner) >= LEAST)) throw flat;
+      if (!(away(d.centre, d.corner) >= LEAST_SIDE)) throw flat;
       if (!Number.isInteger(d.sides) || d.sides < 3 || d.sides > 256)
         throw new MasonError('bad-input', `A regular polygon has 3 to 256 sides; it cannot have ${d.sides}.`);
       return;
     case 'slot':
-      if (!(d.width >= LEAST) || away(d.from, d.to) < LEAST) throw flat;
+      if (!(d.width >= LEAST_SIDE) || away(d.from, d.to) < LEAST_SIDE) throw flat;
       return;
     case 'free': {
       if (d.points.length < 2 || (d.points.length === 2 && !d.bows.some((b) => b !== 0)))
         throw new MasonError('bad-input', 'An outline needs three points, or two and an arc. Click one more.');
       const run = drawnRun(d);
       checkCrossing(run);
-      if (Math.abs(signedArea2(run)) < LEAST * LEAST) throw flat;
+      if (Math.abs(signedArea2(run)) < LEAST_SIDE * LEAST_SIDE) throw flat;
     }
   }
 }
@@ -135,9 +135,9 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
   checkDrawn(d);
   // Through it is stretched to the part anyhow; should it not be any more, it is as deep as it is wide.
   const depth = pull === 'through' ? -widthOf(d) : pull;
-  if (!(Math.abs(depth) >= LEAST))
+  if (!(Math.abs(depth) >= LEAST_SIDE))
     throw new MasonError('bad-input', 'It is not pulled yet. Move away from the face, or type a depth.');
-  if (Math.abs(depth) > LARGEST) throw tooLarge();
+  if (Math.abs(depth) > FURTHEST) throw tooLarge();
   const height = Math.abs(depth) + proud;
   const { shape, centre, turn } = shapeOf(d, height);
   const middle = depth < 0 ? proud - height / 2 : height / 2 - proud;

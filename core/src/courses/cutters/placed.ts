@@ -89,14 +89,14 @@ export const shapeWords = (shape: Shape, unit: LengthUnit, between = ' '): strin
     : `${shapeTitle(shape.kind).toLowerCase()}${between}${sizeWords(shape, unit)} ${unit}`;
 
 /** How far a stretched cutter stands out on either side, as a share of the part's length along it. */
-const CLEAR = 0.02;
+const THROUGH_CLEAR = 0.02;
 
 /** The change of a shape along its own z axis, in its own frame, by which it reaches past a target on both sides. */
 function stretchThrough(raw: PolyMesh, placement: Cutter['placement'], target: PolyMesh): Affine {
   const [from, to] = alongOwnAxis(target, placement);
   const { min, max } = bounds(raw);
-  const low = Math.min(min[2], from - CLEAR * (to - from));
-  const high = Math.max(max[2], to + CLEAR * (to - from));
+  const low = Math.min(min[2], from - THROUGH_CLEAR * (to - from));
+  const high = Math.max(max[2], to + THROUGH_CLEAR * (to - from));
   const k = (high - low) / (max[2] - min[2]);
   return [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, k, low - k * min[2]];
 }

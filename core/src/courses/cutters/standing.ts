@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { Direction } from '../../carve/index.ts';
 import {
+  AXES,
   faceCount,
   faceNormals,
   MasonError,
@@ -19,7 +20,6 @@ type Params = z.infer<typeof CutParams>;
 /** Gives a body again that was made before by the same words, or makes it. */
 type MadeOnce = (words: string, make: () => PolyMesh) => PolyMesh;
 
-const AXES: Record<'x' | 'y' | 'z', Direction> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 export const against = (d: Direction): Direction => [-d[0], -d[1], -d[2]];
 
 /** What a cutter's outline is projected along, towards where one looks from; null for the cutter's own axis. */

@@ -7,7 +7,7 @@ import { strokeKind, verticesOf } from './strokeKinds.ts';
 import { outlineOrFace, hurt } from './trial.ts';
 
 /** A band narrower than this share of what is wished helps nobody. */
-const THIN = 0.25;
+const THIN_BAND = 0.25;
 
 /** Strokes that go by themselves. */
 export const BY_THEMSELVES_KINDS = {
@@ -91,7 +91,7 @@ export const BY_THEMSELVES_KINDS = {
       const warnings = [
         ...(r.narrowed
           ? [
-              `The band is narrower at ${r.narrowed} of its spokes, where there is no room for more: ${((100 * r.narrowest) / p.width).toPrecision(2)} % of the width at the place that is marked.${r.narrowest < THIN * p.width ? ' That is thin: type a smaller width, or leave those edges out.' : ''}`,
+              `The band is narrower at ${r.narrowed} of its spokes, where there is no room for more: ${((100 * r.narrowest) / p.width).toPrecision(2)} % of the width at the place that is marked.${r.narrowest < THIN_BAND * p.width ? ' That is thin: type a smaller width, or leave those edges out.' : ''}`,
             ]
           : []),
         ...(r.none.length

@@ -1,4 +1,4 @@
-import { facePlane, MasonError, sizeOf, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { AXES, facePlane, MasonError, sizeOf, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
 import { countWords } from '../base/picks.ts';
 import { crossesAt } from './byThemselves.ts';
@@ -6,7 +6,6 @@ import { strokeKind } from './strokeKinds.ts';
 
 const vertices = (x: number) => countWords('vertex', x);
 
-const AXES = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const;
 const plane = (axis: 'x' | 'y' | 'z', at: number): mends.Plane => ({ normal: AXES[axis], at });
 
 /** Strokes on the part as a whole. */

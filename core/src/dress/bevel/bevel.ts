@@ -8,7 +8,7 @@ import {
   type OpResult,
 } from '../../mesh/index.ts';
 import { Bevelling, type BevelWish } from './bevelling.ts';
-import { headrooms, QUICK, WITHIN } from './headroom.ts';
+import { headrooms, QUICK, WITHIN_ROOM } from './headroom.ts';
 import { meetInLines } from './meeting.ts';
 import { comeTogether, narrow } from './past.ts';
 import { chainsOf, levelled } from './widths.ts';
@@ -70,7 +70,8 @@ export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpRe
   if (wish.past === 'clamp') {
     const { of } = chainsOf(m, b.ground.role);
     const rooms = headrooms(b, partOf(ctx, 0, TO_CLAMP), 'all', QUICK).map((x) => x.headroom);
-    for (let v = 0; v < share.length; v++) if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN * rooms[of[v]!]!);
+    for (let v = 0; v < share.length; v++)
+      if (of[v]! >= 0) share[v] = Math.min(share[v]!, WITHIN_ROOM * rooms[of[v]!]!);
   }
   const { mesh, report } = finished(b, share, wish.past, wish.past === 'clamp' ? partOf(ctx, TO_CLAMP, 1) : ctx);
   return { mesh: marked(mesh, faceCount(mesh) - report.strips - report.corners, wish), report };

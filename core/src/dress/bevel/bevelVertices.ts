@@ -16,7 +16,7 @@ import {
 } from '../../mesh/index.ts';
 
 /** Of an edge between two vertices that are both cut off, each may take this share at most; a single one all but the rest of it. */
-const MOST = 0.5;
+const MOST_OF_EDGE = 0.5;
 
 export interface BevelVerticesOptions {
   vertices: readonly number[];
@@ -67,7 +67,7 @@ export function bevelVertices(m: PolyMesh, { vertices, width }: BevelVerticesOpt
     for (const c of ring) {
       const to = m.corners[t.next[c]!]!;
       const way = sub(at(to), at(v));
-      const room = (cut.has(to) ? MOST : 1) * lengthOf(way);
+      const room = (cut.has(to) ? MOST_OF_EDGE : 1) * lengthOf(way);
       const far = Math.min(width, 0.999 * room);
       if (far < width) narrowed.add(v);
       onEdge.set(c, m.positions.length / 3 + made.length / 3);

@@ -14,7 +14,7 @@ import {
 } from '../../mesh/index.ts';
 
 /** A corner's bearing nearer to its edges than this (radians) runs along them. */
-const ALONG = 1e-6;
+const ALONG_EDGE = 1e-6;
 
 /** Straight ways within flat faces, to the last digit, as long as no edge of the face is in the way. */
 export class FlatWays {
@@ -31,8 +31,8 @@ export class FlatWays {
     let left = bearing;
     for (const [i, c] of fan.entries()) {
       const angle = fan.length === 1 ? Infinity : this.surface.fan([c]).reduce((s, w) => s + w.angle, 0);
-      if (left > angle - ALONG && i + 1 < fan.length) {
-        if (left < angle + ALONG) return null;
+      if (left > angle - ALONG_EDGE && i + 1 < fan.length) {
+        if (left < angle + ALONG_EDGE) return null;
         left -= angle;
         continue;
       }

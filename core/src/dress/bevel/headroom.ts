@@ -15,7 +15,7 @@ export interface ChainHeadroom {
 }
 
 /** Of a chain's headroom so much is used where it is held to it. */
-export const WITHIN = 0.99;
+export const WITHIN_ROOM = 0.99;
 /** The least headroom is found to this share of itself, those of other chains to the second, and to the third where one asks for the least alone. */
 const [EXACT, NEAR] = [1e-9, 1e-2];
 export const QUICK = 1e-3;
@@ -65,7 +65,8 @@ export function headrooms(
   const tried = (scale: number): Trouble[] => {
     const share = b.shares();
     for (let v = 0; v < share.length; v++)
-      if (of[v]! >= 0 && !free.has(of[v]!)) share[v] = Math.min(share[v]!, (WITHIN * chains[of[v]!]!.headroom) / scale);
+      if (of[v]! >= 0 && !free.has(of[v]!))
+        share[v] = Math.min(share[v]!, (WITHIN_ROOM * chains[of[v]!]!.headroom) / scale);
     return b.build(share, scale).troubles;
   };
   const size = sizeOf(m);
@@ -76,7 +77,9 @@ export function headrooms(
     const scales = [0.9 * from, 0.95 * from, from] as const;
     const limit = exactLimit(scales.map(builtAt) as unknown as [Built, Built, Built], scales, to, size);
     // It must be so: nothing just before it, and something just after.
-    return limit !== null && !tried(limit * (1 - SURE)).length && tried(limit * (1 + SURE)).length ? limit : null;
+    return limit !== null && !tried(limit * (1 - SURE_OF_LIMIT)).length && tried(limit * (1 + SURE_OF_LIMIT)).length
+      ? limit
+      : null;
   };
   let low = 0;
   for (let exact = least; free.size; exact = NEAR) {
@@ -130,7 +133,7 @@ export function headrooms(
 }
 
 /** By this share before and after a limit it is looked whether it is one. */
-const SURE = 1e-8;
+const SURE_OF_LIMIT = 1e-8;
 /** At these shares of the room it is tried again. */
 const LESSER = [0.9, 0.7, 0.5, 0.25];
 

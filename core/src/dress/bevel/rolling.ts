@@ -16,7 +16,7 @@ import { ROUNDED } from './loops.ts';
 import { turnAt } from './widths.ts';
 
 /** Rounds in which the middle of the ball is sought; each leaves about the square of what was left. */
-const ROUNDS = 12;
+const ROLL_ROUNDS = 12;
 /** It is found when it is this share of the radius from where it touches. */
 const FOUND = 1e-10;
 /** Surfaces that meet at less than this (sine) have no ball between them. */
@@ -65,7 +65,7 @@ function middleOf(guide: GuideSurface, f: number, g: number, v: Vec3, radius: nu
   if (lengthOf(along) < SMOOTH) return null;
   const [x, y] = [n1, unit(cross(unit(along), n1))];
   let p = add(v, scaled(add(n1, n2), 1 / (1 + dot(n1, n2))), inward * radius);
-  for (let k = 0; k < ROUNDS; k++) {
+  for (let k = 0; k < ROLL_ROUNDS; k++) {
     const [d1, d2] = [guide.off(f, p) - radius, guide.off(g, p) - radius];
     if (Math.max(Math.abs(d1), Math.abs(d2)) < FOUND * radius) return p;
     // The distances grow along the normals there, away from the edge.

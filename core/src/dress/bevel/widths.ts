@@ -49,11 +49,11 @@ export function turnAt(m: PolyMesh, surface: Surface, c: number): number {
   const n = cross(a, b);
   const along = unit(sub(surface.at(m.corners[t.next[c]!]!), surface.at(m.corners[c]!)));
   const angle = Math.atan2(lengthOf(n), dot(a, b));
-  return angle < FLAT ? 0 : dot(n, along) < 0 ? -angle : angle;
+  return angle < NO_TURN ? 0 : dot(n, along) < 0 ? -angle : angle;
 }
 
 /** Edges over which the surface turns by less (radians) have nothing to round. */
-const FLAT = 1e-6;
+const NO_TURN = 1e-6;
 
 /** How far along the faces a bevel of a size goes at an edge over which the surface turns by an angle (radians); `beside` is the shortest edge that meets its chain, mm. */
 export function alongFaces(size: number, turn: number, measure: BevelMeasure, beside: number): number {

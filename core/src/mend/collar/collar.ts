@@ -49,7 +49,7 @@ const MANNERS: readonly Manner[] = [
   { snap: 0.02, smooth: 1 },
   { snap: 0, smooth: 1.5 },
 ];
-const ENOUGH = 0.95;
+const ENOUGH_WIDTH = 0.95;
 /** Tries with what is at fault made narrower, each by this share. */
 const [MOST_TRIES, NARROWER] = [16, 0.72];
 /** A band narrower than this share of what is wished is none. */
@@ -193,7 +193,7 @@ class Round {
     for (const manner of MANNERS) {
       const band = this.fitted(side, across, manner);
       if (band && (!best || band.least > best.least)) best = band;
-      if (best && best.least >= ENOUGH * best.room) break;
+      if (best && best.least >= ENOUGH_WIDTH * best.room) break;
     }
     if (!best) {
       report.none.push(e.at(pairs[0]![0]));

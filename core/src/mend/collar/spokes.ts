@@ -52,17 +52,17 @@ export interface Walks {
 /** Edges that come in at an angle within this (share of the fan) of the middle may carry a spoke. */
 const MIDDLE = [0.2, 0.8] as const;
 /** Corners of the line that turn by more (radians) are corners: its direction is not taken over them. */
-const TURNS = 0.6;
+const CORNER_TURN = 0.6;
 /** A spoke that no edge carries keeps between these shares of its fan. */
 const LEANS = [0.15, 0.85] as const;
 /** Spokes meet no nearer than so many widths, as far as so many rounds of turning bring them apart. */
-const [MEET, ROUNDS] = [1.5, 24];
+const [SPOKES_MEET, TURN_ROUNDS] = [1.5, 24];
 /** Spokes keep to these shares of the way to another line, and to an edge that bends or ends. */
 const [TO_LINE, TO_BEND] = [0.4, 0.6];
 /** The width changes by no more than this share of the edge between two spokes. */
-const GRADE = 0.6;
+const WIDTH_GRADE = 0.6;
 /** A spoke at a corner is no longer than this many widths. */
-const LONGEST = 2;
+const LONGEST_SPOKE = 2;
 /** Nor, where the surface goes round the line, than at a right angle. */
 const ROUNDED = Math.SQRT2;
 /** Corners of a quad are wider than this (sine of 8°). */
@@ -99,7 +99,7 @@ export function aimSpokes(
   fans.forEach((fan, i) => {
     const angle = angles[i]!;
     const half = Math.min(angle, totals[i]! - angle);
-    const k = Math.min(half > Math.PI / 2 ? ROUNDED : LONGEST, 1 / Math.sin(half));
+    const k = Math.min(half > Math.PI / 2 ? ROUNDED : LONGEST_SPOKE, 1 / Math.sin(half));
     const reach = s.walk(fan, angle, [2 * k * wish.width]);
     const most = reach.stop ? ((reach.stop === 'line' ? TO_LINE : TO_BEND) * reach.reach) / k : Infinity;
     stretch.push(k);
@@ -121,12 +121,12 @@ function partFromEachOther(
   within: (i: number, angle: number) => number,
 ): void {
   const n = angles.length;
-  for (let round = 0; round < ROUNDS; round++)
+  for (let round = 0; round < TURN_ROUNDS; round++)
     for (let i = 0; i < n; i++) {
       const j = (i + 1) % n;
       // How much they lean towards each other, and how much they may, to meet no nearer than so many widths.
       const lean = Math.PI - angles[i]! - (totals[j]! - angles[j]!);
-      const much = lean - lengthOf(sub(points[j]!, points[i]!)) / (MEET * width);
+      const much = lean - lengthOf(sub(points[j]!, points[i]!)) / (SPOKES_MEET * width);
       if (!(much > 0) || !(free[i] || free[j])) continue;
       const each = much / (free[i] && free[j] ? 2 : 1);
       if (free[i]) angles[i] = within(i, angles[i]! + each);
@@ -179,7 +179,7 @@ function leanTo(
 ): number {
   const n = points.length;
   const way = (k: number) => unit(sub(points[(k + 1) % n]!, points[k]!));
-  const turns = (k: number) => dot(way((k + n - 1) % n), way(k)) < Math.cos(TURNS);
+  const turns = (k: number) => dot(way((k + n - 1) % n), way(k)) < Math.cos(CORNER_TURN);
   if (turns(i)) return 0;
   const go = (step: 1 | -1): Vec3 => {
     let [k, far] = [i, 0];
@@ -216,9 +216,10 @@ export function graded(widths: readonly number[], edges: readonly number[]): num
   const out = [...widths];
   const n = out.length;
   for (let round = 0; round < 2; round++) {
-    for (let i = 0; i < 2 * n; i++) out[(i + 1) % n] = Math.min(out[(i + 1) % n]!, out[i % n]! + GRADE * edges[i % n]!);
+    for (let i = 0; i < 2 * n; i++)
+      out[(i + 1) % n] = Math.min(out[(i + 1) % n]!, out[i % n]! + WIDTH_GRADE * edges[i % n]!);
     for (let i = 2 * n; i > 0; i--)
-      out[(i - 1) % n] = Math.min(out[(i - 1) % n]!, out[i % n]! + GRADE * edges[(i - 1) % n]!);
+      out[(i - 1) % n] = Math.min(out[(i - 1) % n]!, out[i % n]! + WIDTH_GRADE * edges[(i - 1) % n]!);
   }
   return out;
 }

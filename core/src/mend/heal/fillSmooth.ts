@@ -21,9 +21,9 @@ import { fitQuadric, ontoQuadric } from './quadric.ts';
 // that lies on a plane, ball, cylinder or another quadric, so does the patch.
 
 /** Openings whose rim leaves its plane by at most this share of its extent are flat. */
-const FLAT = 1e-4;
+const FLAT_RIM = 1e-4;
 /** The surface goes on beyond a flat rim where the mean cosine between its normals and the rim’s is more than this. */
-const LEVEL = 0.6;
+const GOES_ON_COS = 0.6;
 /** Rims with more edges are filled by one face: the least area takes time with the cube of the edges. */
 const MOST_EDGES = 300;
 /** Rounds of refinement, of spanning flat, and of fairing; it ends when no vertex moves by more than this share of the size. */
@@ -66,9 +66,9 @@ export function fillSmooth(
     const like = t.face[run[0]!]!;
     const n = unit(size);
     const extent = extentOf(points);
-    const flat = points.every((p) => Math.abs(dot(sub(p, points[0]!), n)) <= FLAT * extent);
+    const flat = points.every((p) => Math.abs(dot(sub(p, points[0]!), n)) <= FLAT_RIM * extent);
     // A flat rim is closed by a flat lid where walls rise from it, and bulges where the surface goes on beyond it.
-    const lid = ring.length < 5 || (flat && around().lean(ring, n) < LEVEL);
+    const lid = ring.length < 5 || (flat && around().lean(ring, n) < GOES_ON_COS);
     if (!lid && ring.length > MOST_EDGES) plain++;
     if (lid || ring.length > MOST_EDGES) e.add(like, [ring.map((v) => corner(v))]);
     else {

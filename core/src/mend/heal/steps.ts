@@ -1,4 +1,5 @@
 import {
+  samePlaces,
   Bvh,
   faceBegin,
   faceCount,
@@ -52,28 +53,16 @@ function welded(m: PolyMesh, vertices: Iterable<number>, distance: number): Step
 /** Makes vertices at one and the same place one. Linear: they are found by a hash of their coordinates. */
 export function weldExact(m: PolyMesh): Step {
   const n = vertexCount(m);
-  const P = m.positions;
-  const mask = (1 << Math.ceil(Math.log2(2 * n + 2))) - 1;
-  const table = new Int32Array(mask + 1).fill(-1);
-  const bits = new Int32Array(new Float64Array(3).buffer);
-  const floats = new Float64Array(bits.buffer);
+  // Added to 0, so that −0 is 0.
+  const { of } = samePlaces(m.positions.map((x) => x + 0));
+  const first = new Int32Array(n).fill(-1);
   const into = new Int32Array(n);
   let done = 0;
   for (let v = 0; v < n; v++) {
-    // Added to 0, so that −0 is 0.
-    for (let k = 0; k < 3; k++) floats[k] = P[3 * v + k]! + 0;
-    let h = 0;
-    for (let k = 0; k < 6; k++) h = Math.imul(h ^ bits[k]!, 0x9e3779b1) ^ (h >>> 15);
-    let at = h & mask;
-    for (
-      let w = table[at]!;
-      w >= 0 && (P[3 * w] !== P[3 * v] || P[3 * w + 1] !== P[3 * v + 1] || P[3 * w + 2] !== P[3 * v + 2]);
-      w = table[at]!
-    )
-      at = (at + 1) & mask;
-    if (table[at]! < 0) table[at] = v;
+    const place = of[v]!;
+    if (first[place]! < 0) first[place] = v;
     else done++;
-    into[v] = table[at]!;
+    into[v] = first[place]!;
   }
   if (!done) return { mesh: m, done };
   const { next } = topologyOf(m);

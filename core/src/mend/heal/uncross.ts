@@ -30,9 +30,9 @@ import type { Step } from './steps.ts';
 export type Uncross = (m: PolyMesh, pairs: readonly (readonly [number, number])[]) => PolyMesh;
 
 /** A face further from flat than this share of the size goes in as triangles: what crosses a bent face depends on how it is cut up. */
-const FLAT = 1e-9;
+const FLAT_FACE = 1e-9;
 /** Pieces of a piece that crosses itself may cross each other by a rounding: they are gone through so often. */
-const MOST_ROUNDS = 3;
+const MOST_PASSES = 3;
 
 /**
  * Resolves closed pieces that cross themselves, each by itself: faces are split where they cut through each other, and what the surface encloses as a body that
@@ -64,7 +64,7 @@ export function uncrossPieces(
 function resolved(piece: PolyMesh, uncross: Uncross, ctx?: OpContext): PolyMesh | null {
   try {
     let mesh = piece;
-    for (let round = 0; round < MOST_ROUNDS; round++) {
+    for (let round = 0; round < MOST_PASSES; round++) {
       const pairs = pairsThatMeet(mesh, () => true, ctx);
       if (!pairs.length) return mesh;
       const flat = inTriangles(mesh, new Set(pairs.flat()));
@@ -80,7 +80,7 @@ function resolved(piece: PolyMesh, uncross: Uncross, ctx?: OpContext): PolyMesh 
 
 /** Those of the faces that are bent, or whose outline crosses itself, cut into triangles. */
 function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
-  const limit = FLAT * sizeOf(m);
+  const limit = FLAT_FACE * sizeOf(m);
   const areas = faceAreas(m);
   const cut = new Map<number, number[]>();
   for (const f of faces) {

@@ -4,13 +4,13 @@ import { triangulateFlat, type Flat } from '../../mesh/index.ts';
 /** The sign by which `orient2d` says that three places run to the left. */
 const LEFT = Math.sign(orient2d(0, 0, 1, 0, 0, 1));
 /** And `incircle` that a place lies within the circle of a triangle that runs to the left. */
-const WITHIN = Math.sign(incircle(0, 0, 1, 0, 0, 1, 0.5, 0.5));
+const WITHIN_CIRCLE = Math.sign(incircle(0, 0, 1, 0, 0, 1, 0.5, 0.5));
 const turn = (a: Flat, b: Flat, c: Flat): number => LEFT * orient2d(a[0], a[1], b[0], b[1], c[0], c[1]);
 const isWithin = (a: Flat, b: Flat, c: Flat, p: Flat): boolean =>
-  WITHIN * incircle(a[0], a[1], b[0], b[1], c[0], c[1], p[0], p[1]) > 0;
+  WITHIN_CIRCLE * incircle(a[0], a[1], b[0], b[1], c[0], c[1], p[0], p[1]) > 0;
 
 /** More points than this would make numbers of edges too large. */
-const MOST = 2 ** 21;
+const MOST_POINTS = 2 ** 21;
 /** A walk to a place takes no more steps than this; then all triangles are looked through. */
 const MOST_STEPS = 200;
 
@@ -49,7 +49,7 @@ export class Delaunay {
 
   /** Adds a point; its number, or null where it is outside, on an outline or on another point. */
   insert(p: Flat): number | null {
-    const found = this.points.length < MOST ? this.locate(p) : null;
+    const found = this.points.length < MOST_POINTS ? this.locate(p) : null;
     if (found === null) return null;
     const corners = this.list[found]!;
     const on = [0, 1, 2].filter((k) => turn(this.points[corners[k]!]!, this.points[corners[(k + 1) % 3]!]!, p) === 0);
@@ -75,7 +75,7 @@ export class Delaunay {
     return x;
   }
 
-  private edge = (u: number, v: number): number => u * MOST + v;
+  private edge = (u: number, v: number): number => u * MOST_POINTS + v;
 
   private put(i: number, t: Triangle): void {
     this.list[i] = t;
@@ -115,7 +115,7 @@ export class Delaunay {
   private flip(stack: number[]): void {
     while (stack.length) {
       const e = stack.pop()!;
-      const [u, v] = [Math.floor(e / MOST), e % MOST];
+      const [u, v] = [Math.floor(e / MOST_POINTS), e % MOST_POINTS];
       const back = this.edge(v, u);
       const [i, j] = [this.left.get(e), this.left.get(back)];
       if (i === undefined || j === undefined || this.given.has(e) || this.given.has(back)) continue;

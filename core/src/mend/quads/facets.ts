@@ -27,9 +27,9 @@ export interface Lots {
 }
 
 /** Facets that lean from each other by less than this (cosine) are one flat; by more than that (30°), an edge. */
-const [FLAT, SOFT] = [Math.cos((0.2 * Math.PI) / 180), Math.cos((30 * Math.PI) / 180)];
+const [ONE_FLAT_COS, SOFT_EDGE_COS] = [Math.cos((0.2 * Math.PI) / 180), Math.cos((30 * Math.PI) / 180)];
 /** Facets of a lot lean from its middle by less than this (cosine of 50°): they are laid on one plane. */
-const SPREAD = Math.cos((50 * Math.PI) / 180);
+const SPREAD_COS = Math.cos((50 * Math.PI) / 180);
 
 /**
  * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they are too narrow for sound quads where a
@@ -52,7 +52,7 @@ export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: R
       if (o < 0 || seam?.[c] || seam?.[o] || hard?.[c] || hard?.[o]) continue;
       const g = t.face[o]!;
       const d = lean(f, g);
-      if (d < FLAT && d > SOFT && may(g) && alike(f, g)) out.push(g);
+      if (d < ONE_FLAT_COS && d > SOFT_EDGE_COS && may(g) && alike(f, g)) out.push(g);
     }
     return out;
   };
@@ -63,10 +63,10 @@ export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: R
     const lot = gathered(
       seed,
       (f) => beside(f).filter((g) => !taken.has(g) && !isQuad(g)),
-      (f) => lean(seed, f) > SPREAD,
+      (f) => lean(seed, f) > SPREAD_COS,
     );
     // With the plain ones beside it there is room round the outline.
-    const more = lot.flatMap((f) => beside(f).filter((g) => isQuad(g) && !taken.has(g) && lean(seed, g) > SPREAD));
+    const more = lot.flatMap((f) => beside(f).filter((g) => isQuad(g) && !taken.has(g) && lean(seed, g) > SPREAD_COS));
     const whole = [...new Set([...lot, ...more])];
     if (whole.length < 2) continue;
     for (const f of whole) taken.add(f);

@@ -74,9 +74,9 @@ export const ringArea = (ring: readonly Flat[]): number =>
   ring.reduce((s, [x, y], i) => s + x * ring[(i + 1) % ring.length]![1] - y * ring[(i + 1) % ring.length]![0], 0) / 2;
 
 /** Angles below and above which a corner is poor, degrees. */
-const [SHARP, FLAT] = [20, 165];
+const [SHARP_CORNER, WIDE_CORNER] = [20, 165];
 /** Sides that differ by more than this factor make a polygon poor, too. */
-const LONG = 4;
+const LONG_SIDE = 4;
 
 /** How poor a polygon is: for each corner the square of how far it is from its ideal, with more below 20°, above 165°, and much beyond 180°; a triangle counts 1 besides. And the square of how much longer its longest side is than four times its shortest. */
 export const badness = (ring: readonly Flat[]): number => badnessOf(ring, null);
@@ -95,8 +95,8 @@ export function badnessOf(points: readonly Flat[], list: readonly number[] | nul
     const c = at(i + 1 < n ? i + 1 : 0);
     const angle = cornerAngle(a, b, c);
     sum += ((angle - ideal) / 90) ** 2;
-    if (angle < SHARP) sum += 0.02 * (SHARP - angle) ** 2;
-    if (angle > FLAT) sum += 0.01 * (angle - FLAT) ** 2 + (angle > 180 ? 20 : 0);
+    if (angle < SHARP_CORNER) sum += 0.02 * (SHARP_CORNER - angle) ** 2;
+    if (angle > WIDE_CORNER) sum += 0.01 * (angle - WIDE_CORNER) ** 2 + (angle > 180 ? 20 : 0);
     const side = (c[0] - b[0]) ** 2 + (c[1] - b[1]) ** 2;
     if (side < short) short = side;
     if (side > long) long = side;
@@ -104,7 +104,7 @@ export function badnessOf(points: readonly Flat[], list: readonly number[] | nul
     b = c;
   }
   const ratio = Math.sqrt(long / short);
-  return ratio > LONG ? sum + 0.02 * Math.min(ratio - LONG, 50) ** 2 : sum;
+  return ratio > LONG_SIDE ? sum + 0.02 * Math.min(ratio - LONG_SIDE, 50) ** 2 : sum;
 }
 
 /** Cells along the longer side of what sizes are told for. */

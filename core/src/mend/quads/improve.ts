@@ -7,7 +7,7 @@ import { badnessOf, cornerAngle, type FlatMesh } from './flatMesh.ts';
 const GAIN = 1e-6;
 /** How much a point with more or fewer quads than suits it counts. */
 const POLE = 0.5;
-const ROUNDS = 3;
+const IMPROVE_ROUNDS = 3;
 
 /** How many quads suit each point: four within, two on a mirror line, and at the outline as many as its angle there asks for, degrees. */
 export const suitableCounts =
@@ -20,7 +20,7 @@ export function improve(m: FlatMesh, suits: (v: number) => number, check: () => 
   const ringed = new Set([...m.locked].flatMap((i) => m.polygons[i]!));
   const isStill = (v: number): boolean => ringed.has(v);
   smooth(m, 4, isStill);
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < IMPROVE_ROUNDS; round++) {
     check();
     const changed = partPairs(m, suits) + dropDoublets(m);
     smooth(m, 6, isStill);
@@ -69,13 +69,13 @@ function smooth(m: FlatMesh, rounds: number, isStill: (v: number) => boolean = (
 }
 
 /** Ways that a point is tried along, in turn. */
-const STRAIGHT: readonly Flat[] = [
+const MAIN_WAYS: readonly Flat[] = [
   [1, 0],
   [-1, 0],
   [0, 1],
   [0, -1],
 ];
-const ACROSS: readonly Flat[] = [
+const DIAGONAL_WAYS: readonly Flat[] = [
   [0.7, 0.7],
   [-0.7, 0.7],
   [0.7, -0.7],
@@ -110,7 +110,7 @@ function movePoint(m: FlatMesh, v: number, round: number): boolean {
   tried(mean);
   tried(half(mean, 0.5));
   const [start, step] = [best, (round % 2 ? 0.05 : 0.15) * reach];
-  for (const [x, y] of round & 2 ? ACROSS : STRAIGHT) tried([start[0] + step * x, start[1] + step * y]);
+  for (const [x, y] of round & 2 ? DIAGONAL_WAYS : MAIN_WAYS) tried([start[0] + step * x, start[1] + step * y]);
   m.points[v] = best;
   return best !== from;
 }

@@ -8,9 +8,9 @@ import { isConvex } from './pairs.ts';
 // left together through the quads between them. Points are put where triangles of a constrained Delaunay triangulation are too large or too thin
 // (Ruppert 1995; off-centres: Üngör 2004); the outline is never split.
 
-const ROUNDS = 9;
+const FILL_ROUNDS = 9;
 /** A triangle is refined where its circle is larger than this share of the wanted size, or so many times its shortest side. */
-const [LARGE, THIN] = [0.72, 1.3];
+const [LARGE_CIRCLE, THIN_TRIANGLE] = [0.72, 1.3];
 /** Points stay this share of the size away from each other, and of the lengths from outline edges. */
 const [FROM_POINTS, FROM_EDGES] = [0.62, 0.45];
 const MOST_POINTS = 800;
@@ -77,7 +77,7 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Siz
       return offSegment(p, a, b) < Math.min(FROM_EDGES * apart(a, b), reach);
     });
   };
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < FILL_ROUNDS; round++) {
     check();
     const wanted: { need: number; p: Flat }[] = [];
     for (const t of d.triangles()) {
@@ -123,7 +123,7 @@ function centreFor([a, b, c]: [Flat, Flat, Flat], size: (p: Flat) => number): { 
   ).map(([p, q]) => ({ p, q, long: apart(p, q) }));
   const short = sides.reduce((x, y) => (y.long < x.long ? y : x));
   const h = size([(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3]);
-  if (radius < LARGE * h || (radius / short.long < THIN && radius < 1.1 * h)) return null;
+  if (radius < LARGE_CIRCLE * h || (radius / short.long < THIN_TRIANGLE && radius < 1.1 * h)) return null;
   const middle = towards(short.p, short.q, 0.5);
   const way = apart(middle, centre);
   const far = Math.min(way, Math.max(short.long, 0.9 * Math.min(h, 2 * short.long)));

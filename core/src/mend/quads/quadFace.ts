@@ -57,13 +57,13 @@ const MOST_MIRRORS = 6;
 /** Nor more turns. */
 const MOST_TURNS = 12;
 /** A layout that scores less than this, or than so much for each polygon, is good: no other is looked for. */
-const GOOD = 2;
+const GOOD_SCORE = 2;
 const GOOD_EACH = 0.05;
 /** A layout that scores worse than this, and than so much for each polygon, is poor: more ways are tried. */
 const POOR = 15;
 const POOR_EACH = 0.12;
 /** Faces with more corners than this are laid out in one way only. */
-const MANY = 160;
+const MANY_CORNERS = 160;
 /** Faces with so few corners are laid out in all ways, and in large quads, too. */
 const FEW = 16;
 const COARSE = [2, 8];
@@ -83,7 +83,7 @@ export function quadFace(
   { check = () => undefined, judge = () => 0, most = Infinity }: Partial<LayOut> = {},
 ): QuadLayout | null {
   const corners = rings.reduce((s, r) => s + r.length, 0);
-  const [many, few] = [corners > MANY, corners <= FEW];
+  const [many, few] = [corners > MANY_CORNERS, corners <= FEW];
   const growths = many ? GROWTHS[goal].slice(0, 1) : few ? [...GROWTHS[goal], ...COARSE] : GROWTHS[goal];
   const modes = modesOf(rings, goal);
   const plans = plansOf(rings);
@@ -96,7 +96,7 @@ export function quadFace(
   const isGood = (): boolean =>
     !!best &&
     best.triangles === odd &&
-    best.score - COST[goal].triangle * odd < Math.max(GOOD, GOOD_EACH * best.polygons.length);
+    best.score - COST[goal].triangle * odd < Math.max(GOOD_SCORE, GOOD_EACH * best.polygons.length);
   const isFair = (): boolean =>
     !!best && best.triangles <= odd && best.score < Math.max(POOR, POOR_EACH * best.polygons.length);
   const tried = (growth: number, asked: Ringed, by: FillBy, plan: Plan): boolean => {

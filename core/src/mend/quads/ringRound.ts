@@ -4,11 +4,11 @@ import { apart, cornerAngle, crosses, edgesOf, type FlatMesh } from './flatMesh.
 /** A ring takes at most this share of the room that its outline has. */
 const ROOM = 0.4;
 /** Neighbours' widths differ by at most this share of the edge between them. */
-const GRADE = 0.35;
+const WIDTH_GRADE = 0.35;
 /** Angles that the quads of a ring may have, degrees. */
-const [LEAST, MOST] = [15, 170];
+const [LEAST_ANGLE, MOST_ANGLE] = [15, 170];
 /** A ring that does not fit is tried narrower so many times, by this factor each. */
-const TRIES = 4;
+const RING_TRIES = 4;
 const NARROWER = 0.6;
 
 /**
@@ -95,7 +95,7 @@ function bandBeside(
     let changed = false;
     for (let i = 0; i < count; i++)
       for (const j of beside(i)) {
-        const most = widths[j]! + GRADE * apart(P[i]!, P[j]!);
+        const most = widths[j]! + WIDTH_GRADE * apart(P[i]!, P[j]!);
         if (widths[i]! > most * (1 + 1e-9)) {
           widths[i] = most;
           changed = true;
@@ -106,7 +106,7 @@ function bandBeside(
   // Of a band that ends, the rest of its own loop is in the way, too.
   const own = new Set(run.map((i) => loop[i]!));
   const rest = closed ? others : edges.filter(([u, v]) => !own.has(u) && !own.has(v));
-  for (let t = 0; t < TRIES; t++) {
+  for (let t = 0; t < RING_TRIES; t++) {
     const R = P.map((p, i): Flat => [p[0] + ways[i]![0] * widths[i]!, p[1] + ways[i]![1] * widths[i]!]);
     if (fits(m, P, R, rest, steps)) {
       const inner = R.map((p) => m.point(p, 'free'));
@@ -158,7 +158,7 @@ function fits(
     const quad = [P[i]!, P[j]!, R[j]!, R[i]!];
     for (let k = 0; k < 4; k++) {
       const angle = cornerAngle(quad[(k + 3) % 4]!, quad[k]!, quad[(k + 1) % 4]!);
-      if (angle < LEAST || angle > MOST) return false;
+      if (angle < LEAST_ANGLE || angle > MOST_ANGLE) return false;
     }
     for (const [u, v] of others)
       if ([R[j]!, P[i]!].some((q) => crosses(R[i]!, q, m.points[u]!, m.points[v]!))) return false;

@@ -19,15 +19,15 @@ import {
 // polygon are even, so that an even one comes to quads alone and an odd one to quads and one triangle.
 
 /** Chords come no nearer to other points than this share of their length. */
-const CLEAR = 1e-3;
+const CHORD_CLEAR = 1e-3;
 /** A corner is parted by a chord only where both parts are larger than this, degrees. */
-const LEAST = 1;
+const LEAST_PART = 1;
 /** Of polygons with more corners than this, chords that cut off less than a quarter are not looked at: work would grow with the square of the corners. */
-const MANY = 72;
+const MANY_CORNERS = 72;
 /** Chords from a hole to the outline that are looked at, the shortest first. */
 const MOST_TIES = 2000;
 /** And none that is so many times longer than the shortest. */
-const FAR = 12;
+const TOO_LONG = 12;
 
 /** How far an angle is from the nearest of 90, 180, 270 and 360 degrees, as a share of 90 squared; more below 45. */
 function strays(angle: number): number {
@@ -89,14 +89,14 @@ export class SplitFill {
     const [a, b, c] = [this.at(polygon[(i + n - 1) % n]!), this.at(polygon[i]!), this.at(polygon[(i + 1) % n]!)];
     const whole = cornerAngle(a, b, c) || 360;
     const after = cornerAngle(p, b, c);
-    return after > LEAST && after < whole - LEAST ? [whole - after, after] : null;
+    return after > LEAST_PART && after < whole - LEAST_PART ? [whole - after, after] : null;
   }
 
   /** Whether a chord meets none of some edges but at its ends. */
   private isFree(a: number, b: number, edges: readonly (readonly [number, number])[]): boolean {
     const [p, q] = [this.at(a), this.at(b)];
     const long = apart(p, q);
-    const clear = CLEAR * long;
+    const clear = CHORD_CLEAR * long;
     const [x0, x1, y0, y1] = [
       Math.min(p[0], q[0]) - clear,
       Math.max(p[0], q[0]) + clear,
@@ -164,7 +164,7 @@ export class SplitFill {
     let least = Infinity;
     each((_h, _i, _j, long) => (least = Math.min(least, long)));
     const out: { h: number; i: number; j: number; long: number }[] = [];
-    each((h, i, j, long) => long <= FAR * least && out.push({ h, i, j, long }));
+    each((h, i, j, long) => long <= TOO_LONG * least && out.push({ h, i, j, long }));
     return out.sort((a, b) => a.long - b.long).slice(0, MOST_TIES);
   }
 
@@ -189,7 +189,7 @@ export class SplitFill {
   private ways(polygon: readonly number[]): Way[] {
     const n = polygon.length;
     const scale = 1 / Math.sqrt(Math.abs(ringArea(this.m.places(polygon))) + Number.MIN_VALUE);
-    const least = n > MANY ? n / 4 : 2;
+    const least = n > MANY_CORNERS ? n / 4 : 2;
     const out: Way[] = [];
     for (let i = 0; i < n; i++)
       for (let j = i + 2; j < n; j++) {

@@ -5,7 +5,7 @@ import { apart, cornerAngle, ringArea, towards } from './flatMesh.ts';
 // strip are split alike.
 
 /** No edge is split in more parts than this for its shape’s sake. */
-const MOST = 16;
+const MOST_PARTS = 16;
 /** An edge of a narrow face that would have to be split in more parts than this stays whole: equal parts do not suit it. */
 const MOST_NARROW = 6;
 /** An edge that is so many times longer than the side of a square as large as the face makes it narrow. */
@@ -72,7 +72,7 @@ export function stripsOf(
 }
 
 /** Places along an edge at which it is looked how much room there is. */
-const SAMPLES = 10;
+const ROOM_SAMPLES = 10;
 /** A place with little room makes no more parts than so many times those that fit on the whole. */
 const CROWDED = 1.5;
 
@@ -88,19 +88,19 @@ export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
     // As many quads as fit along it where each is as large as there is room: everywhere, and where there is the least.
     let fit = 0;
     let most = 0;
-    for (let s = 0; s < SAMPLES; s++) {
-      const p = towards(e.a, e.b, (s + 0.5) / SAMPLES);
+    for (let s = 0; s < ROOM_SAMPLES; s++) {
+      const p = towards(e.a, e.b, (s + 0.5) / ROOM_SAMPLES);
       let room = Infinity;
       for (const o of edges) {
         if (o.l === e.l && [0, 1, e.n - 1].includes((o.i - e.i + e.n) % e.n)) continue;
         const d = offSegment(p, o.a, o.b);
         if (d > 1e-9 * long) room = Math.min(room, 1.5 * apart(o.a, o.b) + 0.8 * d);
       }
-      fit += long / (1.2 * room) / SAMPLES;
+      fit += long / (1.2 * room) / ROOM_SAMPLES;
       most = Math.max(most, long / (1.2 * room));
     }
     const parts = Math.max(1, Math.round(Math.min(most, CROWDED * fit)));
-    return Math.round(most) > MOST_NARROW && long > NARROW * side ? 1 : Math.min(parts, MOST);
+    return Math.round(most) > MOST_NARROW && long > NARROW * side ? 1 : Math.min(parts, MOST_PARTS);
   });
 }
 

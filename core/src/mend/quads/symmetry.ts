@@ -14,7 +14,7 @@ import {
 // A face that is its own mirror image is laid out in one of its wedges, and the others are its images: then the quads are, too.
 
 /** Vertices nearer to where their image should be than this share of the radius are it. */
-export const SAME = 1e-6;
+export const SAME_IMAGE = 1e-6;
 
 /** The mirror lines of an outline: where they meet, and their angles from 0 to π, evenly spaced. */
 export interface Mirrors {
@@ -68,12 +68,12 @@ export function middleOf(m: { points: readonly Flat[] }, loops: readonly (readon
   const centre: Flat = [0, 1].map((d) => all.reduce((s, v) => s + m.points[v]![d]!, 0) / all.length) as Flat;
   const off = (v: number) => apart(m.points[v]!, centre);
   const radius = all.reduce((s, v) => Math.max(s, off(v)), 0);
-  const places = new Places(m, SAME * radius);
+  const places = new Places(m, SAME_IMAGE * radius);
   for (const v of all) places.add(v);
   const next = new Map(loops.flatMap((l) => l.map((v, i) => [v, l[(i + 1) % l.length]!] as const)));
   const byDistance = new Map<number, number[]>();
   for (const v of all) {
-    const r = Math.round(off(v) / (10 * SAME * radius));
+    const r = Math.round(off(v) / (10 * SAME_IMAGE * radius));
     if (r > 10) byDistance.set(r, [...(byDistance.get(r) ?? []), v]);
   }
   const fewest = [...byDistance.values()].reduce<number[]>((a, b) => (a.length && a.length <= b.length ? a : b), []);
@@ -135,7 +135,7 @@ export function fillMirrored(
   fill: (domain: FlatMesh, loops: number[][]) => boolean,
 ): boolean {
   const { centre, radius } = mirrorsOf(m, outlines);
-  const near = 10 * SAME * radius;
+  const near = 10 * SAME_IMAGE * radius;
   const rays = [from, from + Math.PI / lines];
   const side = (v: number, ray: number) =>
     Math.cos(ray) * (m.points[v]![1] - centre[1]) - Math.sin(ray) * (m.points[v]![0] - centre[0]);
@@ -189,7 +189,7 @@ export function fillMirrored(
     { image: turnedBy(centre, (2 * Math.PI * k) / lines), back: false },
     { image: mirrored(centre, from + (Math.PI * k) / lines), back: true },
   ]).flat();
-  replicate(m, outlines, SAME * radius * 4, images, made.domain, origin);
+  replicate(m, outlines, SAME_IMAGE * radius * 4, images, made.domain, origin);
   return true;
 }
 

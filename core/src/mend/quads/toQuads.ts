@@ -260,7 +260,7 @@ const drawnOn = (bent: Spread | undefined, rings: readonly Flat[][]): Flat[][] =
 const TRIED = [2, 3, 4, 6];
 const WORTH = 0.7;
 /** Edges longer than this share of the longest are long. */
-const LONG = 0.5;
+const LONG_EDGE = 0.5;
 
 /** Lays a face out with its edges split as its sizes suggest, and with its long edges in several numbers of parts, and asks for what does best. */
 function tryParts(
@@ -274,7 +274,7 @@ function tryParts(
   const length = edges.map(({ p, q }) => Math.hypot(q[0] - p[0], q[1] - p[1]));
   const longest = length.reduce((a, b) => Math.max(a, b));
   const free = edges.map((_, i) => stripOf(i).free && !stripOf(i).round);
-  const ways = [suggested, ...TRIED.map((n) => length.map((l) => (l > LONG * longest ? n : 1)))].map((parts) =>
+  const ways = [suggested, ...TRIED.map((n) => length.map((l) => (l > LONG_EDGE * longest ? n : 1)))].map((parts) =>
     parts.map((n, i) => (free[i] ? n : 1)),
   );
   let best: { parts: readonly number[]; score: number } = { parts: [], score: WORTH * now };
@@ -394,7 +394,7 @@ const tell = (list: Vec3[], place: Vec3): void => {
 };
 
 /** Faces that bend by less than this share of the part's size are flat. */
-const FLAT = 1e-9;
+const FLAT_FACE = 1e-9;
 
 /** Where a place of a face is in space: on its plane, and on a bent one as far off it as its outline is nearby, weighed by the square of the distance. */
 function liftOnto(
@@ -408,7 +408,7 @@ function liftOnto(
     const [p, q] = [e.at(c.vertex), face.lift(places[i]!)];
     return p.map((x, k) => x - q[k]!) as unknown as Vec3;
   });
-  if (offs.every((d) => Math.hypot(...d) <= FLAT * size)) return (p) => face.lift(p);
+  if (offs.every((d) => Math.hypot(...d) <= FLAT_FACE * size)) return (p) => face.lift(p);
   return (p) => {
     const weights = places.map((q) => 1 / ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + Number.MIN_VALUE));
     const sum = weights.reduce((s, w) => s + w, 0);

@@ -1,6 +1,6 @@
 import { insideRing, type Flat } from '../../mesh/index.ts';
 import { apart, crosses, edgesOf, FlatMesh, meanSize, sizesFrom, towards, type Sizing } from './flatMesh.ts';
-import { middleOf, replicate, SAME, turnedBy } from './symmetry.ts';
+import { middleOf, replicate, SAME_IMAGE, turnedBy } from './symmetry.ts';
 
 // A face that comes onto itself when it is turned, and has no mirror line, is laid out in one of its sectors, and the others are that one turned.
 
@@ -85,7 +85,7 @@ export function fillTurned(
   }));
   for (const i of m.locked) m.remove(i);
   const origin = new Map([...best.origin].filter(([, v]) => held.has(v)));
-  replicate(m, outlines, 4 * SAME * radius, images, best.domain, origin);
+  replicate(m, outlines, 4 * SAME_IMAGE * radius, images, best.domain, origin);
   return true;
 }
 

@@ -1,7 +1,7 @@
-import { checkCancelled, type OpContext } from '../mesh/index.ts';
+import { checkCancelled, type OpContext } from './operation.ts';
 
 /** Places between which a run is told and asked. */
-const EVERY = 1 << 18;
+const ASK_EVERY = 1 << 18;
 
 /**
  * Makes one of places with the very same coordinates (three numbers each, none of them −0): the different places in the order in which they first come, and
@@ -20,7 +20,7 @@ export function samePlaces(
   const table = new Int32Array(size).fill(-1);
   let count = 0;
   for (let i = 0; i < n; i++) {
-    if (i % EVERY === 0) {
+    if (i % ASK_EVERY === 0) {
       checkCancelled(ctx);
       ctx?.progress?.(from + ((1 - from) * i) / n, 'joining equal vertices');
     }
