@@ -26,7 +26,7 @@ export * from './document/migrations.ts';
 export * from './cutters/moves.ts';
 export * from './cutters/outlinePoints.ts';
 export * from './document/parts.ts';
-export * from './base/patch.ts';
+export * from './base/documentPatch.ts';
 export * from './base/picks.ts';
 export * from './document/pictures.ts';
 export * from './cutters/placed.ts';

@@ -25,5 +25,5 @@ export { damaged, DAMAGES, type Damage } from './heal/testDamage.ts';
 export * from './heal/heal.ts';
 export { fitQuadric, ontoQuadric } from './heal/quadric.ts';
 export { partFans } from './heal/steps.ts';
-export type { Unite } from './heal/unite.ts';
+export type { Unite } from './heal/unitePieces.ts';
 export * from './tidy.ts';

@@ -2,7 +2,7 @@ import { FlatFace, offSegment, segmentsMeet, type Flat } from './flatFace.ts';
 import type { PolyMesh } from './polymesh.ts';
 import { partFace } from './partFace.ts';
 import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
-import { tieHoles } from './ties.ts';
+import { tieHoles } from './tieHoles.ts';
 
 /** An outline turns at a real corner by more than this, degrees; less is a curve in short steps. */
 const CORNER = 20;

@@ -25,7 +25,7 @@ export * from './solidAngle.ts';
 export * from './spatial.ts';
 export * from './surface.ts';
 export * from './take.ts';
-export * from './ties.ts';
+export * from './tieHoles.ts';
 export * from './topology.ts';
 export * from './transform.ts';
 export * from './triangleRays.ts';

@@ -1,2 +1,2 @@
-export * from './limits.ts';
+export * from './cellLimits.ts';
 export { recast, type RecastOptions, type RecastReport } from './recast.ts';

@@ -16,7 +16,7 @@ import {
   type Vec3,
   type OpResult,
 } from '../mesh/index.ts';
-import { LEAST_CELLS, MOST_CELLS } from './limits.ts';
+import { LEAST_CELLS, MOST_CELLS } from './cellLimits.ts';
 import { WindingTree } from './windingTree.ts';
 
 /** Empty cells round what is recast. */

@@ -1,4 +1,4 @@
-export * from './bodies.ts';
+export * from './primitives.ts';
 export * from './outlines.ts';
 export * from './random.ts';
 export * from './arcs.ts';

@@ -36,7 +36,7 @@ import {
 } from '@dusky-mason/core/mesh';
 import { faceSketch } from '@dusky-mason/core/shapes';
 import { surveyCounts } from '@dusky-mason/core/survey';
-import { middle, pictureOf, pictureTransfer } from './pictures.ts';
+import { middle, pictureOf, pictureTransfer } from './partPictures.ts';
 import { keepMesh, readMeshBytes } from './meshShelf.ts';
 import type { Answer, Ask, FromWorker, PackedMesh, ToWorker } from './protocol.ts';
 import { surveyAnswer } from './surveyAnswers.ts';

@@ -28,7 +28,7 @@ import {
   wallLeft,
   type LookValues,
 } from '@dusky-mason/core/survey';
-import { pictureOf, pictureTransfer, withLines } from './pictures.ts';
+import { pictureOf, pictureTransfer, withLines } from './partPictures.ts';
 import type { Answer, Ask, PartState, PartVerdict, ShadingState } from './protocol.ts';
 
 export type SurveyAsk = Extract<

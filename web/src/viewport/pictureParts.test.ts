@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import * as THREE from 'three';
 import { box, ballFromRings } from '@dusky-mason/core/shapes';
 import { transformMesh } from '@dusky-mason/core/mesh';
-import { pictureOf } from '../engine/pictures.ts';
+import { pictureOf } from '../engine/partPictures.ts';
 import { FrameWork, hitOf, runsOf } from './pictureParts.ts';
 
 describe('work that is parted over frames', () => {

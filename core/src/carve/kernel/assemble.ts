@@ -2,7 +2,7 @@ import { inheritLayers, type Heritage, type PolyMesh } from '../../mesh/index.ts
 import { gatherBags, isBent, joinFlush, wholeFace } from './bags.ts';
 import { nodeOfFace, nodeOfFacet } from './classify.ts';
 import { distanceInside } from './coplanar.ts';
-import { OutlineTracer } from './outlines.ts';
+import { OutlineTracer } from './faceOutlines.ts';
 import { onBorder, pairAndPart } from './pinches.ts';
 import { Polygons } from './polygons.ts';
 import type { State } from './state.ts';

@@ -1,6 +1,6 @@
 import { Bvh, planeBasis } from '../../mesh/index.ts';
 import type { Crossings } from './points.ts';
-import { MINUS, PLUS, SideReader, ZERO } from './sides.ts';
+import { MINUS, PLUS, SideReader, ZERO } from './planeSides.ts';
 import type { State } from './state.ts';
 
 /** Facets of more edges than this get a tree of them, so that a vertex or an edge is held against those near it only. */

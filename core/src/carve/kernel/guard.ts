@@ -9,7 +9,7 @@ import { nearPairs, type FacePairs } from './near.ts';
 import { Crossings } from './points.ts';
 import { gatherScene, MOST_BODIES, toleranceOf, type Scene } from './scene.ts';
 import type { Beyond } from './reach.ts';
-import { nearestOnly, OPERATIONS, select, zones, type Selection } from './select.ts';
+import { nearestOnly, OPERATIONS, select, zones, type Selection } from './selection.ts';
 import { Slicer } from './slices.ts';
 import { splitWhereThreeMeet } from './triples.ts';
 import { State, type Trouble, type TroubleKind } from './state.ts';

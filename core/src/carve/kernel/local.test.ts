@@ -17,7 +17,7 @@ import { carve, CarveMemory, trust } from '../index.ts';
 import { carveBodies } from './guard.ts';
 import { carveInReach } from './local.ts';
 import { reachOf } from './reach.ts';
-import type { Selection } from './select.ts';
+import type { Selection } from './selection.ts';
 
 const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const options = { joinFlush: true, pinches: 'part', course: 3 } as const;

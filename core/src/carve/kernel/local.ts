@@ -18,7 +18,7 @@ import type { Assembled } from './assemble.ts';
 import { carveBodies, LADDER, type CarveBodiesOptions, type KernelReport } from './guard.ts';
 import type { Asked, CarveMemory } from './memory.ts';
 import { reachOf, type Reach } from './reach.ts';
-import type { Selection } from './select.ts';
+import type { Selection } from './selection.ts';
 
 /** How far, in tolerances of the coarsest rung, faces must be from a cutter to be left out: beyond what any rung moves or merges. */
 const FAR_ENOUGH = 4;

@@ -1,6 +1,6 @@
 import { sameMesh, type Bounds, type PolyMesh } from '../../mesh/index.ts';
 import type { CarveBodiesOptions, KernelResult } from './guard.ts';
-import type { Selection } from './select.ts';
+import type { Selection } from './selection.ts';
 
 /** Arrangements kept: those of a course's bodies and cutters one by one, before and after a change below. */
 const MOST_KEPT = 4;

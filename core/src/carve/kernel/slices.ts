@@ -1,5 +1,5 @@
 import type { Crossings } from './points.ts';
-import { MINUS, PLUS, SideReader } from './sides.ts';
+import { MINUS, PLUS, SideReader } from './planeSides.ts';
 import type { State } from './state.ts';
 import { IntList } from './tables.ts';
 

@@ -1,7 +1,7 @@
 import { checkCancelled, Surface, topologyOf, vertexCorners, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
-import { ROUNDED, SOFT } from './loops.ts';
+import { ROUNDED, SOFT } from './bevelLoops.ts';
 import type { GuideSurface } from '../relight.ts';
 import { rollingWidths } from './rolling.ts';
 import { drawnSegments, type Profile } from './rows.ts';

@@ -12,7 +12,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import type { GuideSurface } from '../relight.ts';
-import { groupLoops, RAIL, ROUNDED, type GroupLoop } from './loops.ts';
+import { groupLoops, RAIL, ROUNDED, type GroupLoop } from './bevelLoops.ts';
 import { keptFaces } from './kept.ts';
 import { Lines, pointedEnds, type BevelAim } from './lines.ts';
 import { Nodes, type BevelNode, type Trouble } from './nodes.ts';

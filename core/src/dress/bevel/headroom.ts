@@ -2,7 +2,7 @@ import { sizeOf, topologyOf, type OpContext, type PolyMesh, type Vec3 } from '..
 import { Bevelling, type BevelShape } from './bevelling.ts';
 import type { Built } from './build.ts';
 import { exactLimit } from './exactLimit.ts';
-import { ROUNDED } from './loops.ts';
+import { ROUNDED } from './bevelLoops.ts';
 import type { Trouble } from './nodes.ts';
 import { chainsOf } from './widths.ts';
 

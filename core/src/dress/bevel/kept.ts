@@ -8,7 +8,7 @@ import {
   type NewFace,
   type PolyMesh,
 } from '../../mesh/index.ts';
-import { SOFT } from './loops.ts';
+import { SOFT } from './bevelLoops.ts';
 import type { Nodes, Trouble } from './nodes.ts';
 import type { Pieces } from './pieces.ts';
 

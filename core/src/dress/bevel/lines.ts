@@ -1,6 +1,6 @@
 import { add, lengthOf, sub, topologyOf, type PolyMesh, type Spot, type Vec3 } from '../../mesh/index.ts';
 import { FlatWays } from './flatWays.ts';
-import { RAIL, ROUNDED, type GroupLoop } from './loops.ts';
+import { RAIL, ROUNDED, type GroupLoop } from './bevelLoops.ts';
 import type { BevelNode, Nodes, Trouble } from './nodes.ts';
 import { sideAt } from './rolling.ts';
 import { offsetLoop, type OffsetVertex } from './offset.ts';

@@ -16,7 +16,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import type { GuideSurface } from '../relight.ts';
-import { SOFT } from './loops.ts';
+import { SOFT } from './bevelLoops.ts';
 
 /** A vertex of the lines that bound the strips. */
 export interface BevelNode {

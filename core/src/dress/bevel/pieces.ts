@@ -1,5 +1,5 @@
 import { cross, dot, sub, topologyOf, type PolyMesh, type Surface, type Vec3 } from '../../mesh/index.ts';
-import { SOFT } from './loops.ts';
+import { SOFT } from './bevelLoops.ts';
 import type { Lines } from './lines.ts';
 import type { BevelNode, Nodes, Trouble } from './nodes.ts';
 

@@ -12,7 +12,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import type { GuideSurface } from '../relight.ts';
-import { ROUNDED } from './loops.ts';
+import { ROUNDED } from './bevelLoops.ts';
 import { turnAt } from './widths.ts';
 
 /** Rounds in which the middle of the ball is sought; each leaves about the square of what was left. */

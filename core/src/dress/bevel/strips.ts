@@ -1,8 +1,8 @@
 import { add, cross, dot, lengthOf, scaled, sub, topologyOf, unit, type Vec3 } from '../../mesh/index.ts';
-import { ROUNDED, type GroupLoop } from './loops.ts';
+import { ROUNDED, type GroupLoop } from './bevelLoops.ts';
 import type { BevelAim, Lines, OffsetLine } from './lines.ts';
 import type { BevelNode, Nodes } from './nodes.ts';
-import { fairPatch, patchGrid } from './patch.ts';
+import { fairPatch, patchGrid } from './cornerPatch.ts';
 import { turnedNormals, type Row, type Rows } from './rows.ts';
 import { turnAt } from './widths.ts';
 

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { Surface, topologyOf, type PolyMesh } from '../../mesh/index.ts';
 import { box, circleOutline, cylinder, prism, seededRandom } from '../../shapes/index.ts';
 import { sharpEdges } from '../index.ts';
-import { RAIL, ROUNDED, SOFT } from './loops.ts';
+import { RAIL, ROUNDED, SOFT } from './bevelLoops.ts';
 import { cut, edgesWhere } from './testing.ts';
 import { alongFaces, chainsOf, edgeRoles, levelled, shortestBeside, turnAt } from './widths.ts';
 

@@ -11,7 +11,7 @@ import {
   type Vec3,
   vertexPlace,
 } from '../../mesh/index.ts';
-import { RAIL, ROUNDED, SOFT } from './loops.ts';
+import { RAIL, ROUNDED, SOFT } from './bevelLoops.ts';
 
 /**
  * How the size of a bevel is meant: along the faces, as the radius of the ball that rolls in it, as the depth of its flat below the edge, or as a share of the

@@ -21,7 +21,7 @@ import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
 import { findings, outlineCrosses, surfaceDrift } from '../../survey/index.ts';
 import { collar, type CollarOptions } from './collar.ts';
-import { sidesOf } from './sides.ts';
+import { sidesOf } from './lineSides.ts';
 
 const wish: Omit<CollarOptions, 'edges'> = { width: 2, rows: 2, aim: 'square', shift: 0, sides: 'both' };
 const placed = (m: PolyMesh, position: [number, number, number], turn: [number, number, number] = [0, 0, 0]) =>

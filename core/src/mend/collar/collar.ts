@@ -16,7 +16,7 @@ import {
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { NoBand, partAlong, type Laid } from './layBand.ts';
-import { sidesOf, type Side } from './sides.ts';
+import { sidesOf, type Side } from './lineSides.ts';
 import { aimSpokes, edgesAcross, graded, walkSpokes, type BandWish, type Manner, type Walks } from './spokes.ts';
 import type { EdgesOptions } from '../operands.ts';
 

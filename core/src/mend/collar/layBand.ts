@@ -8,7 +8,7 @@ import {
   type Spot,
 } from '../../mesh/index.ts';
 import { corner, type MeshEdit } from '../meshEdit.ts';
-import type { Side } from './sides.ts';
+import type { Side } from './lineSides.ts';
 
 /** A line beside a side of edges, from spoke to spoke: the vertices at the ends of the spokes, and how the line runs between each two. */
 export interface OuterLine {

@@ -12,7 +12,7 @@ import {
   type Vec3,
   type Wedge,
 } from '../../mesh/index.ts';
-import type { Side } from './sides.ts';
+import type { Side } from './lineSides.ts';
 
 /** Where spokes go: square to the line, along edges of their own side that come near to that, or on from edges of the other side. */
 export type SpokeAim = 'square' | 'own' | 'across';

@@ -24,7 +24,7 @@ import { damaged, DAMAGES, type Damage } from './testDamage.ts';
 import { leastArea } from './fillSmooth.ts';
 import { heal, HEAL_STEPS, type HealOptions } from './heal.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
-import type { Unite } from './unite.ts';
+import type { Unite } from './unitePieces.ts';
 
 const plain: HealOptions = { without: [], tolerance: 0, widest: 0, as: 'seen' };
 const errors = (m: PolyMesh) =>

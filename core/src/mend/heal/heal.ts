@@ -31,8 +31,8 @@ import {
   type Step,
 } from './steps.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
-import { uncrossPieces, type Uncross } from './uncross.ts';
-import { uniteOverlapping, type Unite } from './unite.ts';
+import { uncrossPieces, type Uncross } from './uncrossPieces.ts';
+import { uniteOverlapping, type Unite } from './unitePieces.ts';
 
 /** The steps of a healing, in their order. */
 export const HEAL_STEPS = [

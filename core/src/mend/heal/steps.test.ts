@@ -20,7 +20,7 @@ import { box, prism, sheet } from '../../shapes/index.ts';
 import { grid, sidesOf } from '../testMeshes.ts';
 import { joinSides, openCorners, partFans, stitch, weldExact } from './steps.ts';
 import { gapsOf, suitableTolerance } from './tolerance.ts';
-import { uniteOverlapping, type Unite } from './unite.ts';
+import { uniteOverlapping, type Unite } from './unitePieces.ts';
 
 const moved = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 /** Two sheets of 4 × 4 squares of 1 mm beside each other, so far apart. */

@@ -5,7 +5,7 @@ import { fillByMatching, leadTogether } from './matchFill.ts';
 import { fillByPairs } from './pairs.ts';
 import { bandsAlong, ringRound } from './ringRound.ts';
 import { SplitFill } from './splitFill.ts';
-import { isRounded } from './strips.ts';
+import { isRounded } from './quadStrips.ts';
 import { fillTurned, turnsOf } from './turns.ts';
 import { fillMirrored, mirrorPlans, mirrorsOf } from './symmetry.ts';
 

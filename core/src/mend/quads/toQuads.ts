@@ -15,10 +15,10 @@ import { corner, MeshEdit } from '../meshEdit.ts';
 import { middleOf } from '../merge.ts';
 import { between } from '../split.ts';
 import { cornerAngle } from './flatMesh.ts';
-import { joinFacets, spreadOut, type Spread } from './facets.ts';
+import { joinFacets, spreadOut, type Spread } from './spread.ts';
 import { pairTriangles } from './pairTriangles.ts';
 import { quadFace, type LayOut, type QuadGoal, type QuadLayout } from './quadFace.ts';
-import { isRounded, joinOddFaces, stripsOf, wantedParts, type FaceRole, type Strip } from './strips.ts';
+import { isRounded, joinOddFaces, stripsOf, wantedParts, type FaceRole, type Strip } from './quadStrips.ts';
 import { mirrorsOf } from './symmetry.ts';
 
 export interface QuadOptions {

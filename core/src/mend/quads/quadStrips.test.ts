@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { topologyOf, type Flat } from '../../mesh/index.ts';
 import { box } from '../../shapes/index.ts';
 import { edgeOf, grid, vertexAt } from '../testMeshes.ts';
-import { isRounded, joinOddFaces, stripsOf, wantedParts, type Strip } from './strips.ts';
+import { isRounded, joinOddFaces, stripsOf, wantedParts, type Strip } from './quadStrips.ts';
 
 const circle = (n: number, r: number): Flat[] =>
   Array.from({ length: n }, (_, i) => [r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)]);

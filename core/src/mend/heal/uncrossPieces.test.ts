@@ -19,7 +19,7 @@ import { ballFromPatches, ballFromRings, box, cylinder, seededRandom } from '../
 import { pairsThatMeet } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
 import { isWithin } from './steps.ts';
-import { uncrossPieces } from './uncross.ts';
+import { uncrossPieces } from './uncrossPieces.ts';
 
 const resolved = (m: PolyMesh) =>
   uncrossPieces(

@@ -15,7 +15,7 @@ import { box, cylinder } from '../../shapes/index.ts';
 import { surfaceDrift } from '../../survey/index.ts';
 import { MeshEdit } from '../meshEdit.ts';
 import { outlineVertices } from '../merge.ts';
-import { joinFacets, spreadOut } from './facets.ts';
+import { joinFacets, spreadOut } from './spread.ts';
 import { toQuads } from './toQuads.ts';
 
 const [R, N] = [20, 48];

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { skerryLight } from '../../demo/index.ts';
 import { addCut, addPart, moveCourse, newProject, newShape, removeCourse, removePart, renamePart } from '../index.ts';
-import { applyPatch, patchOf } from './patch.ts';
+import { applyPatch, patchOf } from './documentPatch.ts';
 
 const plain = (x: unknown): unknown => JSON.parse(JSON.stringify(x));
 
