@@ -155,7 +155,7 @@ test('points of a cage are moved by their handles, singly and in layers, and all
   await page.keyboard.press('Enter');
   await expect(figure(page, 'volume')).toContainText('150 cm³');
   await expect(panel(page).getByRole('button', { name: 'Point 1, 1, 1' })).toBeVisible();
-  await panel(page).getByRole('button', { name: 'Put all back' }).click();
+  await panel(page).getByRole('button', { name: 'Reset all' }).click();
   await expect(figure(page, 'volume')).toContainText('120 cm³');
   // By the pointer: the post that stands above the layer.
   const [x, y] = await findHandle(page, { x: 560, y: 100, width: 150, height: 400 });

@@ -95,7 +95,7 @@ test('an imported mesh that no project uses any more is let go at the next visit
         }),
     );
   await page.goto('/yard');
-  await expect(page.getByRole('heading', { name: 'Nothing stands here yet' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'No projects yet' })).toBeVisible();
   await drop(page, '.yard', 'cube.obj', CUBE);
   await page.waitForURL(/bench/);
   await expect(figure(page, 'volume')).toContainText('1000 mm³');

@@ -127,7 +127,7 @@ test('with the pointer: place a cutter, drag it, undo the drag, find everything 
   await page.mouse.down({ button: 'left' });
   await page.mouse.move(660, 380, { steps: 3 });
   await page.mouse.up();
-  const note = page.getByRole('button', { name: 'Put this note away' });
+  const note = page.getByRole('button', { name: 'Dismiss this note' });
   while (await note.count()) await note.first().click();
   // The axis of typed values follows what was dragged last; it is no part of the view.
   await page.getByRole('combobox', { name: 'Own axis' }).selectOption('x');

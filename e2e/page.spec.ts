@@ -137,7 +137,7 @@ test('an address that leads nowhere ends in the Yard, with a word', async ({ pag
   await page.goto('/bench/none/cut');
   await page.waitForURL(/yard/);
   await expect(page.getByText(/not in this browser/)).toBeVisible();
-  await expect(page.getByRole('heading', { name: 'Nothing stands here yet' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'No projects yet' })).toBeVisible();
 });
 
 test('keys are shown, and another one can be given to a command but not one that is taken', async ({ page }) => {

@@ -157,7 +157,7 @@ test('typed values move, turn and size along one axis; both sides move when aske
   await typed('Turn', 'z', '30');
   await expect(page.getByRole('textbox', { name: 'Turn along y', exact: true })).toHaveValue('-30');
   await typed('Resize', 'x', '0');
-  await expect(strip).toContainText('A size is more than 0.');
+  await expect(strip).toContainText('Type a size above 0.');
   const before = await figureNow(page, 'volume');
   await card(page).getByRole('combobox', { name: 'Pivot', exact: true }).selectOption('base');
   // It stands out 80 mm before and behind the wall: its base is 200 mm from its middle, along its own z.

@@ -46,7 +46,7 @@ await served(4656, async (newPage) => {
   await shot(page, 'dry-fit');
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
-  const note = page.getByRole('button', { name: 'Put this note away' });
+  const note = page.getByRole('button', { name: 'Dismiss this note' });
   while (await note.count()) await note.first().click();
   await page.locator('canvas').focus();
   await page.keyboard.press('Escape');
@@ -189,7 +189,7 @@ async function trace(page: Page): Promise<void> {
   await page.locator('canvas').focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press('-');
   await page.keyboard.press('t');
-  const note = page.getByRole('button', { name: 'Put this note away' });
+  const note = page.getByRole('button', { name: 'Dismiss this note' });
   while (await note.count()) await note.first().click();
   await page.locator('canvas').focus();
   await page.keyboard.press('g');

@@ -75,7 +75,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
 
   // Loops at 3 mm from both rims, by one upright edge of the wall: the two vertices behind one another, picked through.
   await kind(page, 'Vertices').click();
-  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('box');
+  await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('box');
   await strip(page).getByRole('button', { name: 'Through' }).click();
   await page.mouse.move(x - 60, y - 4);
   await page.mouse.down();
@@ -127,7 +127,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
 }) => {
   const { x, y } = await openPlate(page);
   await kind(page, 'Vertices').click();
-  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('box');
+  await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('box');
   await page.mouse.move(x - 330, y - 260);
   await page.mouse.down();
   await page.mouse.move(x, y, { steps: 3 });
@@ -151,7 +151,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
 
   // A brush picks what it goes over.
   await also(page).selectOption('none');
-  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('paint');
+  await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('paint');
   await page.mouse.move(x - 40, y - 60);
   await page.mouse.down();
   for (let i = 0; i <= 12; i++) {
@@ -162,7 +162,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   await expect(strip(page)).not.toContainText('0 vertices');
 
   // Faces: inset one, then the other by the key.
-  await strip(page).getByRole('combobox', { name: 'How they are picked' }).selectOption('click');
+  await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('click');
   await kind(page, 'Faces').click();
   await page.mouse.click(x + 120, y);
   await expect(strip(page)).toContainText('1 face,');
@@ -181,7 +181,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   // Both are gathered to one course, and laid singly again.
   await panel(page).getByRole('button', { name: 'Gather 2 strokes' }).click();
   await expect(course(page, '2 strokes')).toContainText('does 2 of 2 strokes');
-  await panel(page).getByRole('button', { name: 'Lay them singly again' }).click();
+  await panel(page).getByRole('button', { name: 'Lay them one by one again' }).click();
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])

@@ -110,8 +110,8 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     ['curvature', '1/mm'],
     ['departure', 'Worst'],
     ['edges', 'cut edge'],
-    ['ball', 'Mark what is thinner than'],
-    ['thickness', 'Mark what is thinner than'],
+    ['ball', 'Mark walls thinner than'],
+    ['thickness', 'Mark walls thinner than'],
   ] as const) {
     await look.selectOption(value);
     await expect(panel(page)).toContainText(legend);
@@ -123,7 +123,7 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
     panel(page).getByRole('img', { name: 'Wall thickness: how often each value comes' }).locator('.bars'),
   ).toBeVisible();
   // Of wall thickness all that is thinner than what one types is marked.
-  await type(page, 'Mark what is thinner than', '10');
+  await type(page, 'Mark walls thinner than', '10');
   await expect.poll(async () => shots.has(await shot())).toBe(false);
   // Away from the survey it is clay again.
   await page.getByRole('link', { name: 'Cut' }).click();
@@ -195,7 +195,7 @@ test('faces are picked by click and key, grown, turned over as a course, and set
 test('a part is kept as it is, and compared with what it becomes', async ({ page }) => {
   await openSample(page);
   await page.getByRole('link', { name: 'Survey' }).click();
-  await panel(page).getByRole('button', { name: 'Keep it as it is now' }).click();
+  await panel(page).getByRole('button', { name: 'Keep this state' }).click();
   await expect(page.getByText('is kept as it is now')).toBeVisible();
   await page.getByRole('switch', { name: /Hatch/ }).first().click();
   await expect(figure(page, 'volume')).not.toContainText('683.03 dm³');
@@ -221,7 +221,7 @@ test('before and after: wiped by pointer and keys, beside each other, and what c
   // 2400 × 240 × 1800 mm before anything was cut.
   await expect(row('Volume')).toContainText('1036.8 dm³');
   await expect(row('Volume')).toContainText('683.03 dm³');
-  await expect(panel(page)).toContainText('Furthest that vertices before are from what comes after');
+  await expect(panel(page)).toContainText('Largest distance from before to after');
   await expect(row('Shading, worst')).toContainText('°');
   const middle = await page.locator('canvas').screenshot();
   await wipe.focus();
@@ -238,7 +238,7 @@ test('before and after: wiped by pointer and keys, beside each other, and what c
   const plain = await page.locator('canvas').screenshot();
   await page.getByRole('button', { name: 'Heat', exact: true }).click();
   await expect(
-    panel(page).getByRole('img', { name: 'How far the other side is: how often each value comes' }),
+    panel(page).getByRole('img', { name: 'Distance to the other side: how often each value comes' }),
   ).toBeVisible();
   await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(plain)).toBe(false);
   // Between two courses, neither of them the last.
@@ -274,10 +274,10 @@ test('the plug gauge finds a hole round along its axis, and says whether a plug 
   const plug = panel(page).getByRole('textbox', { name: 'Diameter of the plug' });
   await plug.fill('40');
   await plug.press('Enter');
-  await expect(panel(page)).toContainText('goes in');
+  await expect(panel(page)).toContainText('fits, with');
   await plug.fill('60');
   await plug.press('Enter');
-  await expect(panel(page)).toContainText('does not go in');
+  await expect(panel(page)).toContainText('does not fit');
 
   // The wall of the bore, by one of its flats: all of its corners.
   await page.getByRole('button', { name: 'Corner', exact: true }).click();

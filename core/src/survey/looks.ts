@@ -21,8 +21,13 @@ export const LOOKS = {
   sides: { title: 'Polygon sides', kind: 'classes', says: 'How many corners each face has.' },
   source: { title: 'Where faces come from', kind: 'classes', says: 'The course that made each face.' },
   valence: { title: 'Edges at a vertex', kind: 'classes', says: 'Four is a grid; others are poles.' },
-  edgeLength: { title: 'Shortest edge', kind: 'heat', unit: 'mm', says: 'Of each face, on a scale of tenfolds.' },
-  slope: { title: 'Slope', kind: 'heat', unit: '°', says: 'Between the surface and straight up.' },
+  edgeLength: {
+    title: 'Shortest edge',
+    kind: 'heat',
+    unit: 'mm',
+    says: 'The shortest edge of each face, on a logarithmic scale.',
+  },
+  slope: { title: 'Slope', kind: 'heat', unit: '°', says: 'Angle between the surface and straight up.' },
   thickness: {
     title: 'Wall thickness',
     kind: 'heat',
@@ -39,19 +44,19 @@ export const LOOKS = {
     title: 'Shading departure',
     kind: 'heat',
     unit: '°',
-    says: 'Between the light’s normal and the exact surface that the shape stands for.',
+    says: 'Angle between the shading normal and the normal of the exact surface.',
   },
   uv: {
     title: 'UV checker',
     kind: 'checker',
-    says: 'Squares of one size in UV: even, upright and unmirrored where all is well.',
+    says: 'Squares of one size in UV. They should be even, upright and unmirrored.',
   },
   edges: {
     title: 'Hard and cut edges',
     kind: 'edges',
-    says: 'Edges by what they are; the other edges of faces are left out.',
+    says: 'Edges by kind; plain edges are left out.',
   },
-  curvature: { title: 'Curvature', kind: 'heat', unit: '1/mm', says: 'Mean curvature of what shades as smooth.' },
+  curvature: { title: 'Curvature', kind: 'heat', unit: '1/mm', says: 'Mean curvature of smooth surfaces.' },
 } as const;
 export type LookName = keyof typeof LOOKS;
 /** Heats run from least to greatest, classes are told apart by name; a checker lies over UVs, edges are lines. */

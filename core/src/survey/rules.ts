@@ -238,7 +238,7 @@ export const RULES = {
     find: vertex.poles,
   },
   badNormals: {
-    title: 'Shading normals that are none',
+    title: 'Broken shading normals',
     severity: 'error',
     spoils: ['shading', 'export'],
     why: 'They have no direction, or look away from their face: it is drawn black.',
@@ -248,7 +248,7 @@ export const RULES = {
     title: 'Faces without UVs',
     severity: 'note',
     spoils: ['export'],
-    why: 'A texture has no place on them.',
+    why: 'They have no place on a texture.',
     find: uv.uvMissing,
   },
   uvFlipped: {

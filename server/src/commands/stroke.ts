@@ -163,12 +163,12 @@ export const stroke: Command = {
 
 /** The command for one kind of stroke alone. */
 export const strokeOfKind = (kind: StrokeName): Command => {
-  const { title, on, least = 1 } = strokeOf(kind);
+  const { explains, on, least = 1 } = strokeOf(kind);
   const most = on.map((o) => ({ vertex: 'vertices', edge: 'edges', face: 'faces' })[o]).join(' or ');
   return {
     ...stroke,
     takes: 'IN',
-    says: `${title}: works on ${least > 1 ? `at least ${least} ` : ''}${most}.`,
+    says: `${explains} It works on ${least > 1 ? `at least ${least} ` : ''}${most}.`,
     options: () => optionsOf(kind),
   };
 };

@@ -90,7 +90,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
   <section aria-live="polite">
     <h3>Room</h3>
     <p v-if="working !== null && !chains" class="soft">
-      Looking how wide it can get: {{ Math.round(100 * working) }} %
+      Measuring the room: {{ Math.round(100 * working) }} %
       <button class="small" @click="stop">Leave it</button>
     </p>
     <template v-else-if="least">
@@ -126,7 +126,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
       </p>
       <p class="soft">Then {{ inWords(least.what) }}.</p>
       <p v-if="working !== null" class="soft">
-        Looking at the other chains: {{ Math.round(100 * working) }} %
+        Measuring the other chains: {{ Math.round(100 * working) }} %
         <button class="small" @click="stop">Leave it</button>
       </p>
       <ul v-if="Number.isFinite(least.headroom)" class="lines">
@@ -148,7 +148,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
       </ul>
     </template>
     <p v-else class="soft">
-      {{ working === null ? 'How wide it can get is not known.' : '' }}
+      {{ working === null ? 'The room is not known.' : '' }}
       <button v-if="working === null" class="small" @click="latest.request(0)">Look</button>
     </p>
   </section>

@@ -40,8 +40,8 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
   <section>
     <h3>Points of the cage</h3>
     <p class="soft">
-      Choose a point, or a row or layer of them: of each side from its low end on, 0 first. Then drag the handles in the
-      view, to move, turn or size them, or type how far a point goes.
+      Choose a point, a row or a layer. Counting starts at the low end with 0. Then drag the handles in the view, or
+      type how far a point moves.
     </p>
     <div class="which">
       <label v-for="(a, k) in AXIS_NAMES" :key="a">
@@ -59,7 +59,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
     </div>
     <VectorRow
       v-if="one"
-      title="Goes by"
+      title="Moved by"
       :model-value="by"
       as="length"
       :unit="unit"
@@ -74,9 +74,7 @@ const far = (v: readonly number[]) => v.map((x) => formatLength(x, props.unit, 3
         <span class="number">{{ far(m.by) }}</span>
       </li>
     </ul>
-    <button v-if="params.moves.length" class="small" :disabled="disabled" @click="emit('change', [])">
-      Put all back
-    </button>
+    <button v-if="params.moves.length" class="small" :disabled="disabled" @click="emit('change', [])">Reset all</button>
   </section>
 </template>
 

@@ -50,9 +50,7 @@ const heats = computed(() => wipe.heat && wipe.compared?.heat);
       >
         {{ wipe.on ? 'Done comparing' : 'Compare' }}
       </button>
-      <button title="Keeps the part as it is, to be compared with what it becomes" @click="wipe.keep()">
-        Keep it as it is now
-      </button>
+      <button title="Keeps this state, to compare later ones with it" @click="wipe.keep()">Keep this state</button>
     </div>
     <p v-if="wipe.on && !wipe.compared" class="soft" role="status">Comparing …</p>
     <table v-if="wipe.compared">
@@ -75,10 +73,10 @@ const heats = computed(() => wipe.heat && wipe.compared?.heat);
       </tbody>
     </table>
     <p v-if="wipe.compared" class="soft">
-      Furthest that vertices before are from what comes after: {{ far(wipe.compared.gone) }}; that those after are from
-      what was before: {{ far(wipe.compared.come) }}.
+      Largest distance from before to after: {{ far(wipe.compared.gone) }}; from after to before:
+      {{ far(wipe.compared.come) }}.
     </p>
-    <HeatScale v-if="heats" :heat="heats.after" as="length" :unit="unit" label="How far the other side is" />
+    <HeatScale v-if="heats" :heat="heats.after" as="length" :unit="unit" label="Distance to the other side" />
   </section>
 </template>
 

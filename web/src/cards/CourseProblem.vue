@@ -13,7 +13,7 @@ const warnings = computed(() => (error.value ? [] : (result.value?.report?.warni
 <template>
   <div v-if="error" class="told" role="alert">
     <strong>Not done.</strong> {{ error.message }}
-    <span class="soft">The part goes on as it was below this course.</span>
+    <span class="soft">The part is shown as it is below this course.</span>
   </div>
   <ul v-if="warnings.length" class="warning">
     <li v-for="h in warnings" :key="h">△ {{ h }}</li>

@@ -259,7 +259,7 @@ useCommands([
           {{ cutterName(c) }}
         </button>
       </div>
-      <p v-if="!cutter" class="soft">Pick one of them to see its sizes.</p>
+      <p v-if="!cutter" class="soft">Pick a cutter to see its sizes.</p>
       <template v-else>
         <InTurn>
           <ShapeForm
@@ -312,7 +312,7 @@ useCommands([
         <button v-if="cutter" @click="making.shapeToRack(cutterName(cutter), cutter.shape)">Put it on the rack</button>
         <button
           v-if="cutter && cutter.shape.kind !== 'part'"
-          title="It becomes a part, hidden, that this cut is linked to: lay cuts on it as on any other"
+          title="Makes the cutter a hidden part of its own, which you can cut like any other"
           @click="ownCourses"
         >
           Give it courses
@@ -362,7 +362,7 @@ useCommands([
           @update:model-value="direction($event, 'Direction')"
         />
         <div class="acts">
-          <button title="The outline lands on the part as it is seen now" @click="alongView">
+          <button title="Projects the outline onto the part along the view you have now" @click="alongView">
             Project along the view
           </button>
         </div>

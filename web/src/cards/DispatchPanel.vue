@@ -81,10 +81,11 @@ const bad = computed(() => told.value.filter((v) => inTheWay(v)));
 const nameOf = (id: number): string => parts.value.find((p) => p.id === id)?.name ?? '';
 const summary = computed(() => {
   if (!chosen.value.length) return 'No part is chosen.';
-  if (looking.value || told.value.length < chosen.value.length) return 'Looking the chosen parts over …';
-  if (bad.value.length) return 'They can be written, but a receiver may stumble. Survey says where, and mends.';
-  const unseen = told.value.some((v) => !v.whole) ? ' Crossings were not looked for in parts that large.' : '';
-  return `${chosen.value.length === 1 ? 'It is' : `All ${chosen.value.length} are`} fit to be sent: no open edges, crossings, slivers or broken normals.${unseen}`;
+  if (looking.value || told.value.length < chosen.value.length) return 'Checking the chosen parts …';
+  if (bad.value.length)
+    return 'You can write them, but the next program may fail on them. Survey shows where, and offers mends.';
+  const unseen = told.value.some((v) => !v.whole) ? ' Parts this large were not checked for crossings.' : '';
+  return `${chosen.value.length === 1 ? 'Ready' : `All ${chosen.value.length} are ready`} to send: no open edges, crossings, slivers or broken normals.${unseen}`;
 });
 
 /** Goes to where a part is surveyed. */
@@ -156,7 +157,7 @@ useCommands([
   </header>
   <div class="verdict" :class="{ bad: bad.length }" role="status">
     <p>
-      <strong v-if="bad.length">◇ In the way in {{ bad.length }} of {{ chosen.length }}.</strong>
+      <strong v-if="bad.length">◇ Problems in {{ bad.length }} of {{ chosen.length }}.</strong>
       <strong v-else-if="told.length === chosen.length && told.length">◆</strong>
       {{ summary }}
     </p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import {
   isStroke,
   STROKE_GROUPS,
@@ -27,6 +27,8 @@ const stroke = computed(() => (store.course && isStroke(store.course) ? store.co
 const WORDS = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 const markOf = (k: StrokeName): MarkName => (k === 'split' ? 'splitEdge' : k);
 /** Strokes that may be laid on every part at once. */
+/** The stroke that is pointed at, or has the focus: it is explained below. */
+const pointed = ref<StrokeName | null>(null);
 const ALL_PARTS = STROKE_NAMES.filter((k) => strokeOf(k).onEveryPart);
 
 /** Whether a stroke can go without a pick: then it works on all. */
@@ -39,7 +41,7 @@ const enough = (k: StrokeName): boolean => {
 };
 /** Why a stroke cannot be laid now; empty when it can. */
 function missing(k: StrokeName): string {
-  if (!store.part || store.readOnly) return 'There is no part that may be changed';
+  if (!store.part || store.readOnly) return 'No part can be changed';
   if (k === 'line' || DRAGS[k]) return '';
   const { on, least = 1 } = strokeOf(k);
   if (enough(k)) return '';
@@ -110,7 +112,7 @@ useCommands([
     <p v-if="picks.last" class="again">
       <button
         :disabled="!picks.canRepeat"
-        :title="picks.canRepeat ? 'On what is picked now (A)' : 'Pick what it is to work on first'"
+        :title="picks.canRepeat ? 'On what is picked now (A)' : 'Pick something first'"
         @click="picks.again()"
       >
         Again: {{ picks.last.name }}
@@ -124,14 +126,16 @@ useCommands([
           v-for="k in g.kinds"
           :key="k"
           :disabled="!!missing(k)"
-          :title="missing(k) || otherwise(k) || undefined"
+          :title="[strokeOf(k).explains, missing(k) || otherwise(k)].filter(Boolean).join(' ')"
+          @pointerenter="pointed = k"
+          @focus="pointed = k"
           @click="lay(k)"
         >
           <MasonMark :name="markOf(k)" :size="18" />
           <span>{{ strokeOf(k).title }}</span>
         </button>
       </div>
-      <p v-if="g.title === 'By itself'" class="all">
+      <p v-if="g.title === 'Automatic'" class="all">
         <span class="soft">All parts:</span>
         <button
           v-for="k in ALL_PARTS"
@@ -145,16 +149,27 @@ useCommands([
         </button>
       </p>
     </section>
+    <p v-if="pointed" class="explains">
+      <b>{{ strokeOf(pointed).title }}</b> {{ strokeOf(pointed).explains }}
+    </p>
   </template>
 </template>
 
 <style scoped>
-.mends {
+.explains {
+  position: sticky;
+  bottom: 0;
+  margin: 8px 0 0;
+  padding: 6px 0 2px;
+  border-top: 1px solid var(--joint);
+  background: var(--panel);
+}
+.strokes {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 5px;
 }
-.mends button,
+.strokes button,
 .again button {
   display: flex;
   align-items: center;
@@ -167,7 +182,7 @@ useCommands([
   background: var(--raised);
   cursor: pointer;
 }
-.mends button:hover:not(:disabled),
+.strokes button:hover:not(:disabled),
 .again button:hover:not(:disabled) {
   border-color: var(--verdigris);
 }

@@ -67,14 +67,14 @@ useCommands(() =>
   <section>
     <h3>Dry fit</h3>
     <p v-if="!found" class="soft">Looking …</p>
-    <p v-else-if="!shown.length" class="soft">Nothing to mind: it meets the part, and clears its corners and ends.</p>
+    <p v-else-if="!shown.length" class="soft">No problems: it meets the part, and clears its corners and ends.</p>
     <ul v-else>
       <li v-for="r in shown" :key="r.text" :class="{ warning: r.warns }">
         <span>{{ r.warns ? '▲ ' : '' }}{{ r.text }}</span>
         <button
           v-if="r.act"
           :disabled="store.readOnly"
-          title="Pointing here shows what it would do"
+          title="Point here to preview it"
           @pointermove="show(r.fit)"
           @pointerleave="hide"
           @focus="show(r.fit)"

@@ -22,13 +22,13 @@ interface Offered {
 const consistent: Offered = {
   kind: 'orient',
   title: 'Turn the odd ones',
-  says: 'Turns the lesser part of each piece over, as a course on top',
+  says: 'Turns over the minority in each piece, as a course on top',
   params: { way: 'consistent' },
 };
 const outward: Offered = {
   kind: 'orient',
   title: 'Turn all outward',
-  says: 'Turns whole shells by where they lie, as a course on top',
+  says: 'Turns whole shells outward, as a course on top',
   params: { way: 'outward' },
 };
 /** What mends a finding, where there is something. */
@@ -89,7 +89,7 @@ const worst = (f: ShownFinding, unit: LengthUnit): string => {
         </div>
         <div class="acts">
           <button
-            title="Picks them, for a stroke"
+            title="Picks all of them, for a stroke"
             @click="picks.take(f.on, f.ids, { by: 'finding', on: f.on, rule: f.rule })"
           >
             Pick them all

@@ -124,21 +124,21 @@ useCommands([
       <svg
         :viewBox="`0 0 ${SIZE} ${SIZE}`"
         role="img"
-        :aria-label="`Departures from the circle, ${times.toPrecision(2)} times larger`"
+        :aria-label="`Deviations from the circle, ${times.toPrecision(2)} times larger`"
       >
         <circle :cx="SIZE / 2" :cy="SIZE / 2" :r="RING" />
         <path :d="path" />
       </svg>
       <p class="soft small">
         {{
-          times === 1 ? 'Every corner lies on the circle.' : `Departures drawn ${times.toPrecision(2)} times larger.`
+          times === 1 ? 'Every corner lies on the circle.' : `Deviations drawn ${times.toPrecision(2)} times larger.`
         }}
       </p>
       <div class="plug">
         <label for="plug">A plug of</label>
         <LengthField id="plug" v-model="plug" as="length" label="Diameter of the plug" :unit="unit" :min="SHORTEST" />
         <span :class="{ warning: room < 0 }">{{
-          room >= 0 ? `goes in, ${l(room)} to spare all round` : `does not go in: ${l(-room)} too wide`
+          room >= 0 ? `fits, with ${l(room)} of clearance all round` : `does not fit: ${l(-room)} too wide`
         }}</span>
       </div>
     </template>

@@ -17,7 +17,7 @@ const store = useProject();
 const survey = useSurvey();
 
 const OWN: Record<'clay' | 'bands', { title: string; says: string }> = {
-  clay: { title: 'Clay', says: 'Its own material.' },
+  clay: { title: 'Clay', says: 'Shows its own material.' },
   bands: { title: 'Light bands', says: 'Mirrored light that moves with the view: a dent is a kink in it.' },
 };
 const all = computed(
@@ -56,14 +56,14 @@ const hex = (i: number) => cssColour(CLASS_COLOURS[i % CLASS_COLOURS.length]!);
       </p>
       <label class="tick">
         <input v-model="looks.offGuide" type="checkbox" />
-        Colour it by how far it is from the surface that is meant
+        Colour it by its distance from the guide surface
       </label>
       <HeatScale
         v-if="looks.offGuide && looks.off"
         :heat="looks.off"
         as="length"
         :unit="unit"
-        label="Distance from the surface that is meant"
+        label="Distance from the guide surface"
       />
     </template>
     <template v-if="v && kind === 'heat'">
@@ -75,15 +75,8 @@ const hex = (i: number) => cssColour(CLASS_COLOURS[i % CLASS_COLOURS.length]!);
         :label="LOOKS[v.look].title"
       />
       <div v-if="isThick" class="thin">
-        <label for="thin">Mark what is thinner than</label>
-        <LengthField
-          id="thin"
-          v-model="looks.thin"
-          as="length"
-          label="Mark what is thinner than"
-          :unit="unit"
-          :min="0"
-        />
+        <label for="thin">Mark walls thinner than</label>
+        <LengthField id="thin" v-model="looks.thin" as="length" label="Mark walls thinner than" :unit="unit" :min="0" />
       </div>
     </template>
     <p v-if="v && kind === 'checker'" class="soft">
@@ -93,7 +86,7 @@ const hex = (i: number) => cssColour(CLASS_COLOURS[i % CLASS_COLOURS.length]!);
           : 'The part has no UVs.'
       }}
     </p>
-    <LineLegend v-if="v?.edges" title="Edges by what they are" :edges="v.edges" :unit="unit" />
+    <LineLegend v-if="v?.edges" title="Edges by kind" :edges="v.edges" :unit="unit" />
     <p v-if="v?.worst && v.max > 0" class="worst">
       <span>Worst {{ +v.max.toPrecision(4) }}{{ unitOf(v.look) }}</span>
       <button @click="survey.flyTo(v.worst!)">Go there</button>

@@ -110,12 +110,8 @@ useCommands([
     <button :disabled="at === 0" @click="order(-1)">Earlier</button>
     <button :disabled="at === parts.length - 1" @click="order(1)">Later</button>
     <button @click="change('Duplicate', duplicatePart(store.project!, part.id))">Duplicate</button>
-    <button title="Kept across projects, as a cutter to stamp with" @click="making.partToRack(part)">
-      Put it on the rack
-    </button>
-    <button title="Each piece that hangs together becomes a part" @click="making.separate(part)">
-      Separate loose pieces
-    </button>
+    <button title="Keeps it across projects, as a cutter" @click="making.partToRack(part)">Put it on the rack</button>
+    <button title="Makes a part of each connected piece" @click="making.separate(part)">Separate loose pieces</button>
     <button @click="change('Delete', removePart(store.project!, part.id))">Delete the part</button>
   </div>
   <details>
@@ -124,7 +120,7 @@ useCommands([
       <VectorRow v-model="by" title="Move by" as="length" :unit="unit" name="part-move" />
       <div class="acts">
         <button @click="move(by)">Move all of it</button>
-        <button title="Its lowest point at height 0" @click="toGround">To the ground</button>
+        <button title="Moves its lowest point to height 0" @click="toGround">To the ground</button>
       </div>
       <div class="mirror">
         <span class="soft">Mirror across</span>
@@ -133,7 +129,7 @@ useCommands([
         </select>
         <span class="soft">at</span>
         <LengthField id="mirror-at" v-model="plane" as="length" label="Place of the mirror" :unit="unit" narrow />
-        <button title="A part of its own that follows this one" @click="mirror">Mirror</button>
+        <button title="Makes a part that follows this one" @click="mirror">Mirror</button>
       </div>
       <fieldset v-if="others.length" class="join">
         <legend class="soft">Join with</legend>
@@ -148,7 +144,7 @@ useCommands([
         <div class="acts">
           <button
             :disabled="!chosen.length"
-            title="One part of them all; they are kept, hidden"
+            title="Makes one part of them; the originals are kept, hidden"
             @click="making.join([part, ...chosen])"
           >
             Join

@@ -57,7 +57,7 @@ const figures = computed((): [string, string][] => {
         @update:model-value="(u) => store.change('Unit of the project', setUnit(store.project!, u))"
       />
     </div>
-    <p v-if="part.locked" class="soft">It is locked: nothing of it can be changed until you unlock it.</p>
+    <p v-if="part.locked" class="soft">This part is locked. Unlock it to change it.</p>
     <PartActs :key="part.id" :part="part" />
     <InTurn><MaterialForm /></InTurn>
     <InTurn><PicturesForm /></InTurn>

@@ -66,7 +66,7 @@ function size(x: ReferencePicture): void {
   const [a, b] = measured.value!.points;
   try {
     const mm = parseLength(distance.value, unit.value);
-    if (!(mm > 0)) throw new SaidError('A distance is more than 0.');
+    if (!(mm > 0)) throw new SaidError('Type a distance above 0.');
     const next = sizedByPoints(x, a, b, mm);
     if (next === x) throw new SaidError('Both points are the same. Pick two that are apart.');
     change('Size', x, { width: next.width, at: next.at });
@@ -154,8 +154,8 @@ useCommands([
         <button :aria-pressed="x.locked" @click="change(x.locked ? 'Unlock' : 'Lock', x, { locked: !x.locked })">
           {{ x.locked ? 'Unlock' : 'Lock' }}
         </button>
-        <button :disabled="x.locked" @click="store.change(`Take off ${x.name}`, removePicture(store.project!, x.id))">
-          Take off
+        <button :disabled="x.locked" @click="store.change(`Remove ${x.name}`, removePicture(store.project!, x.id))">
+          Remove
         </button>
       </div>
     </fieldset>

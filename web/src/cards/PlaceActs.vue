@@ -144,16 +144,16 @@ useCommands(() => [
         <button v-for="(axis, k) in ['x', 'y', 'z']" :key="axis" :title="`Along ${axis}`" @click="centre([k])">
           Centre {{ axis }}
         </button>
-        <button title="Its lowest point at height 0" @click="drop">To the ground</button>
+        <button title="Moves its lowest point to height 0" @click="drop">To the ground</button>
       </template>
       <button
         :disabled="!face"
-        title="Square to the face that was clicked last in the view, its end in that face"
+        title="Stands it square on the face you clicked last, with its end in that face"
         @click="seat"
       >
         Onto the clicked face
       </button>
-      <button title="Turned to run along it (E)" @click="edge">Along an edge</button>
+      <button title="Turns it to run along an edge (E)" @click="edge">Along an edge</button>
       <button title="Along the first, midway to the second" @click="edges">Between two edges</button>
       <button title="A vertex, the middle of a face, an opening or an edge" @click="onPoint">Onto a point</button>
     </div>

@@ -95,7 +95,7 @@ const without = (i: number) =>
 <template>
   <section>
     <h3>Profile</h3>
-    <p class="soft">From one side of the strip to its middle; the other half is the same. Drag the points, or type.</p>
+    <p class="soft">Shows one half of the strip; the other half mirrors it. Drag the points, or type.</p>
     <svg
       ref="picture"
       :viewBox="`-6 -6 ${WIDE + 12} ${HIGH + 12}`"
@@ -145,15 +145,15 @@ const without = (i: number) =>
         <button
           class="small"
           :disabled="disabled || points.length < 2"
-          :aria-label="`Take point ${i + 1} out`"
-          title="Take this point out"
+          :aria-label="`Remove point ${i + 1}`"
+          title="Remove this point"
           @click="without(i)"
         >
           <X :size="14" />
         </button>
       </li>
     </ol>
-    <button class="small" :disabled="disabled || !more" @click="add">Another point</button>
+    <button class="small" :disabled="disabled || !more" @click="add">Add a point</button>
   </section>
 </template>
 

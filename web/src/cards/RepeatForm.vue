@@ -65,7 +65,7 @@ function move(n: number, by: [number, number, number]): void {
       @update:model-value="set({ centre: $event }, 'Axis of the repeat')"
     />
     <div v-if="repeat.kind === 'along'" class="acts">
-      <button title="Click an edge: they stand along the outline that it belongs to" @click="pickPath">
+      <button title="Click an edge: the instances follow its outline" @click="pickPath">
         {{ repeat.path.length ? 'Pick another outline' : 'Pick the outline' }}
       </button>
       <span class="soft">{{ repeat.path.length ? `${repeat.path.length} points` : 'none yet' }}</span>

@@ -51,8 +51,8 @@ useCommands([
       <button :disabled="!some" :title="some ? 'As a course on top' : 'Pick faces first'" @click="flip">
         Turn over
       </button>
-      <button :disabled="!can" title="Turns the lesser part of each piece" @click="agree">Make consistent</button>
-      <button :disabled="!can" title="Shell by shell; a hollow looks into the hollow" @click="outward">
+      <button :disabled="!can" title="Turns over the minority in each piece" @click="agree">Make consistent</button>
+      <button :disabled="!can" title="Shell by shell; the walls of a hollow face into it" @click="outward">
         All outward
       </button>
     </div>

@@ -8,6 +8,7 @@ import {
   courseSays,
   fieldsOf,
   STROKES,
+  strokeOf,
   pickWords,
   renameCourse,
   setParams,
@@ -148,10 +149,11 @@ const rename = (name: string): void =>
   <CardTitle :name="course.name" label="Name of the stroke" :line="says" :disabled="store.readOnly" @rename="rename" />
   <fieldset :disabled="store.readOnly">
     <legend class="unseen">Settings of the stroke</legend>
+    <p class="soft">{{ strokeOf(course.kind).explains }}</p>
     <CourseProblem :course="course.id" />
     <p v-if="report?.surfaceDrift?.distance" class="drift">
       <span
-        >Drift {{ report.surfaceDrift.atLeast ? 'at least ' : ''
+        >Drift, the furthest the surface moved: {{ report.surfaceDrift.atLeast ? 'at least ' : ''
         }}<span class="number">{{ formatLength(report.surfaceDrift.distance, unit, 4) }}</span></span
       >
       <button @click="survey.flyTo(report.surfaceDrift.point)">Go there</button>
@@ -168,7 +170,7 @@ const rename = (name: string): void =>
       <h3>What each step did</h3>
       <FigureList :figures="healed" />
       <p v-if="unhealed" class="offer">
-        <span>What is left needs a hand, or a rebuild through a volume grid, on top of this.</span>
+        <span>Mend the rest by hand, or rebuild the part through a volume grid on top of this.</span>
         <button @click="picks.lay('recast', STROKES.recast.title, {}, null)">Recast</button>
       </p>
     </section>
@@ -242,7 +244,7 @@ const rename = (name: string): void =>
         >
           Work on what is picked now
         </button>
-        <button v-if="row.length > 1" title="The strokes beside it, above and below, become one course" @click="gather">
+        <button v-if="row.length > 1" title="Makes one course of this and the strokes beside it" @click="gather">
           Gather {{ row.length }} strokes
         </button>
       </div>
@@ -253,7 +255,7 @@ const rename = (name: string): void =>
         <li v-for="(e, i) in course.params.edits" :key="i">{{ e.name }}</li>
       </ol>
       <div class="acts">
-        <button @click="scatter">Lay them singly again</button>
+        <button @click="scatter">Lay them one by one again</button>
       </div>
     </section>
   </fieldset>

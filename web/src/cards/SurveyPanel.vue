@@ -39,7 +39,7 @@ const groups = computed((): { title: string; rows: Row[] }[] => {
   const size = s.bounds.max.map((x, k) => formatLength(x - s.bounds.min[k]!, unit.value, 2).replace(/ \S+$/, ''));
   return [
     {
-      title: 'What it is made of',
+      title: 'Topology',
       rows: [
         plain('faces', 'Faces', s.faces),
         plain('quads', 'Quads', s.quads),
@@ -51,7 +51,7 @@ const groups = computed((): { title: string; rows: Row[] }[] => {
       ],
     },
     {
-      title: 'What it measures',
+      title: 'Measures',
       rows: [
         plain('volume', 'Volume', s.volume === null ? 'none: not closed' : formatVolume(s.volume, unit.value)),
         plain('area', 'Surface', formatArea(s.area, unit.value)),
@@ -77,7 +77,7 @@ async function report(as: 'copy' | 'csv' | 'json'): Promise<void> {
     const name = `${fileName(store.part!.name)}-survey.${as}`;
     if (as === 'copy') {
       await navigator.clipboard.writeText(table);
-      notices.say('said', 'The findings are on the clipboard, as a table.');
+      notices.say('said', 'Copied the findings to the clipboard, as a table.');
     } else
       saveFile(
         name,
@@ -100,7 +100,7 @@ useCommands([
   },
   {
     id: 'finding-before',
-    title: 'Place of the finding before',
+    title: 'Previous place of the finding',
     also: 'survey fly previous',
     keys: ',',
     when: found,
@@ -188,7 +188,7 @@ watch(
     </div>
     <label class="deep">
       <input v-model="survey.deep" type="checkbox" />
-      Faces that cut through or lie over each other, too (takes longer)
+      Also look for faces that cross or overlap (takes longer)
     </label>
     <div class="acts">
       <button @click="report('copy')">Copy as a table</button>

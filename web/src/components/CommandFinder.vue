@@ -123,15 +123,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
         <span
           class="pin"
           :class="{ on: isPinned(c) }"
-          :title="isPinned(c) ? 'Take it off the strip (Ctrl+Enter)' : 'Put it on the strip (Ctrl+Enter)'"
+          :title="isPinned(c) ? 'Unpin it from the strip (Ctrl+Enter)' : 'Pin it to the strip (Ctrl+Enter)'"
           @click.stop="pin(c)"
         >
           {{ isPinned(c) ? 'on the strip' : 'pin' }}
         </span>
       </li>
     </ul>
-    <p v-if="!found.length" class="soft">Nothing goes by that name. Try a plainer word.</p>
-    <p v-else class="soft foot">Enter does it; Ctrl+Enter puts it on the strip of the stage, or takes it off.</p>
+    <p v-if="!found.length" class="soft">No tool of that name. Try another word.</p>
+    <p v-else class="soft foot">Enter runs it. Ctrl+Enter pins it to the strip of the stage, or unpins it.</p>
   </Dialog>
 </template>
 

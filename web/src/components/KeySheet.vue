@@ -84,10 +84,10 @@ function press(c: Command, e: KeyboardEvent): void {
               </button>
               <button
                 v-if="prefs.now.keys[c.id] !== undefined"
-                :aria-label="`Its own key again: ${c.title}`"
+                :aria-label="`Reset the key of: ${c.title}`"
                 @click="back(c)"
               >
-                Its own
+                Reset
               </button>
             </td>
           </tr>

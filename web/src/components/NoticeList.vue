@@ -13,7 +13,7 @@ const words = { said: 'Note', warning: 'Mind', problem: 'Problem' } as const;
         <strong>{{ words[n.kind] }}.</strong> {{ n.text }}
       </p>
       <button v-if="n.act" class="act" @click="(n.act.run(), notices.close(n.id))">{{ n.act.title }}</button>
-      <button class="close" aria-label="Put this note away" @click="notices.close(n.id)"><X :size="16" /></button>
+      <button class="close" aria-label="Dismiss this note" @click="notices.close(n.id)"><X :size="16" /></button>
     </div>
   </div>
 </template>

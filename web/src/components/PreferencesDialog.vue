@@ -48,7 +48,7 @@ const SMOOTH = [
   { value: 'never', title: 'never' },
 ];
 const THEMES = [
-  { value: 'system', title: 'As the system has it' },
+  { value: 'system', title: 'Same as the system' },
   { value: 'light', title: 'Light' },
   { value: 'night', title: 'Night' },
 ];
@@ -70,7 +70,7 @@ const THEMES = [
       <label for="pref-step">Step</label>
       <div>
         <LengthField id="pref-step" v-model="prefs.now.step" as="length" label="Step" :unit="unit" :min="SHORTEST" />
-        <small class="soft">Of handles while Shift is held, and of the arrow keys.</small>
+        <small class="soft">Of handles with Shift, and of the arrow keys.</small>
       </div>
       <template v-for="h in HABITS" :key="h.key">
         <label :for="`pref-${h.key}`">{{ h.title }}</label>
@@ -95,9 +95,7 @@ const THEMES = [
           option-value="value"
           fluid
         />
-        <small class="soft"
-          >In the view, from when it is opened next. Without a graphics card they slow each picture down.</small
-        >
+        <small class="soft">Applies when a view is opened next. Slows drawing without a graphics card.</small>
       </div>
       <label for="pref-limit">Longest run</label>
       <div>

@@ -45,7 +45,7 @@ async function bring(): Promise<void> {
   chooser.value!.value = '';
   if (!file) return;
   try {
-    notices.say('said', `${await rack.addFile(await file.text())} cutters were put on the rack.`);
+    notices.say('said', `${await rack.addFile(await file.text())} cutters added to the rack.`);
   } catch (e) {
     notices.fail(e);
   }
@@ -75,7 +75,7 @@ useCommands([
       <div class="top">
         <input v-model="typed" aria-label="Find on the rack" placeholder="Find by name or tag" />
         <button @click="offer">Save as a file</button>
-        <button @click="chooser?.click()">Bring in a file</button>
+        <button @click="chooser?.click()">Load a file</button>
         <input
           ref="chooser"
           type="file"
@@ -86,9 +86,7 @@ useCommands([
           @change="bring"
         />
       </div>
-      <p v-if="!shown.length" class="soft">
-        Nothing of that name. Put a cutter here from its card: “Put it on the rack”.
-      </p>
+      <p v-if="!shown.length" class="soft">No cutter of that name. Add one from its card: “Put it on the rack”.</p>
       <ul>
         <li v-for="i in shown" :key="i.id">
           <button class="item" :title="`Stamp ${i.name} on faces`" @click="stamp(i)">
@@ -109,7 +107,7 @@ useCommands([
               placeholder="tags"
               @change="rack.change(i.id, { tags: tagsOf(($event.target as HTMLInputElement).value) })"
             />
-            <button :aria-label="`Take ${i.name} off the rack`" @click="rack.remove(i.id)">Take it off</button>
+            <button :aria-label="`Take ${i.name} off the rack`" @click="rack.remove(i.id)">Remove</button>
           </template>
           <button v-else class="edit" :aria-label="`Change ${i.name}`" @click="editing = i.id">Change</button>
         </li>

@@ -17,11 +17,11 @@ const preferences = ref(false);
 const keySheet = ref(false);
 
 const saved = computed(() => {
-  if (store.readOnly) return 'looking on';
-  if (store.saved === 'saving') return 'keeping …';
-  if (store.saved === 'failed') return 'not kept';
+  if (store.readOnly) return 'read-only';
+  if (store.saved === 'saving') return 'saving …';
+  if (store.saved === 'failed') return 'not saved';
   const at = store.savedAt;
-  return at ? `kept ${at.toTimeString().slice(0, 5)}` : 'kept';
+  return at ? `saved ${at.toTimeString().slice(0, 5)}` : 'kept';
 });
 const stage = (name: string) => ({ name: 'bench', params: { id: route.params.id, stage: name } });
 

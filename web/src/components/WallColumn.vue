@@ -237,6 +237,9 @@ function nextPart(): void {
       <p v-if="!store.part" class="soft empty">
         A part begins with a base shape or a mesh file. Make a new part below, or drop an OBJ or STL file here.
       </p>
+      <p v-else-if="laid.length === 1" class="soft empty">
+        Each cut and each stroke becomes a course on this wall, the newest on top. A course stays open to change.
+      </p>
       <ol aria-label="Wall of courses, newest first">
         <li v-if="props.cutting && store.part" class="slot">
           <button :disabled="store.readOnly" @click="tools.begin()">Place a cutter on top</button>
@@ -284,7 +287,7 @@ function nextPart(): void {
           >
             <strong>{{ c.name }}</strong>
             <span class="soft says">
-              {{ results.get(c.id)?.state === 'failed' ? 'could not be done; see its card' : c.on ? says(c) : 'off' }}
+              {{ results.get(c.id)?.state === 'failed' ? 'failed; see its card' : c.on ? says(c) : 'off' }}
             </span>
           </button>
           <span class="ends">

@@ -39,7 +39,7 @@ export const usePicks = defineStore('picks', () => {
   const notices = useNotices();
   /** What clicks in the view pick; null while they pick courses. */
   const on = ref<ElementKind | null>(null);
-  /** How they are picked: one by one, within a box or a lasso, or by painting over them; and whether what is hidden is picked, too. */
+  /** How to pick: one by one, within a box or a lasso, or by painting over them; and whether what is hidden is picked, too. */
   const by = ref<PickTool>('click');
   const through = ref(false);
   const ids = shallowRef<Int32Array>(NOTHING);

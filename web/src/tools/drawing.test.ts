@@ -185,8 +185,8 @@ describe('drawing with typed values', () => {
 
   it.each([
     ['', /Type a size/],
-    ['-4', /more than 0/],
-    ['40 x 0', /more than 0/],
+    ['-4', /above 0/],
+    ['40 x 0', /above 0/],
     ['abc', /./],
     ['1e99', /./],
   ])('%j is refused in words, and nothing changes', (text, why) => {

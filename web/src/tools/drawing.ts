@@ -197,7 +197,7 @@ export function typed(d: Draw, text: string, unit: LengthUnit): Draw {
   if (!d.plane) throw new TypedError('Point at a face first, or press Enter for the one in the middle.');
   if (d.kind === 'free') return typedPiece(d, parts, unit);
   const [x, y] = parts.map((t) => parseLength(t, unit));
-  if (!(x! > 0) || (y !== undefined && !(y > 0))) throw new TypedError('A size is more than 0.');
+  if (!(x! > 0) || (y !== undefined && !(y > 0))) throw new TypedError('Type a size above 0.');
   const drawn = sized(d, x!, y);
   const problem = problemOf(d, drawn);
   if (problem) throw new TypedError(problem);

@@ -92,7 +92,7 @@ const keys = Object.entries(PULL_KEYS);
     <button
       v-if="draw.kind === 'free'"
       :aria-pressed="draw.arc"
-      title="The next piece is an arc (A)"
+      title="Next segment: an arc (A)"
       @click="set({ arc: !draw.arc })"
     >
       Arc
@@ -117,7 +117,7 @@ const keys = Object.entries(PULL_KEYS);
     />
     <button
       :aria-pressed="tools.grid.shown"
-      title="Show the grid and keep to it"
+      title="Show the grid, and snap to it"
       @click="tools.grid = { ...tools.grid, shown: !tools.grid.shown }"
     >
       {{ tools.grid.shown ? 'On' : 'Off' }}

@@ -33,8 +33,8 @@ function take(): void {
   if (!text.value.trim()) return;
   try {
     const value = tools.handles === 'turn' ? parseAngle(text.value) : parseLength(text.value, unit.value);
-    if (tools.handles === 'resize' && !(value > 0)) throw new SaidError('A size is more than 0.');
-    if (Math.abs(value) > 1e6) throw new SaidError('That is more than 1 km. Look at the unit.');
+    if (tools.handles === 'resize' && !(value > 0)) throw new SaidError('Type a size above 0.');
+    if (Math.abs(value) > 1e6) throw new SaidError('That is more than 1 km. Check the unit.');
     emit('typed', value);
     text.value = '';
     wrong.value = null;

@@ -148,7 +148,7 @@ useCommands(() => [
   },
   {
     id: 'pick-keep',
-    title: 'Keep what is picked by a name',
+    title: 'Keep the pick by a name',
     also: 'select save group set',
     when: () => some() && !store.readOnly,
     run: () => void picks.keep(),
@@ -177,21 +177,21 @@ useCommands(() => [
   </div>
   <template v-if="picks.on">
     <span class="number" role="status">{{ told }}</span>
-    <select v-model="picks.by" aria-label="How they are picked">
+    <select v-model="picks.by" aria-label="How to pick">
       <option v-for="(title, by) in PICK_TOOLS" :key="by" :value="by">{{ title }}</option>
     </select>
     <button
       v-if="picks.by !== 'click'"
       :aria-pressed="picks.through"
-      title="What is hidden is picked, too"
+      title="Also picks what is hidden"
       @click="picks.through = !picks.through"
     >
       Through
     </button>
-    <button :disabled="!picks.count" title="And what lies beside it" @click="picks.act({ do: 'grow' })">Grow</button>
-    <button :disabled="!picks.count" title="Without its border" @click="picks.act({ do: 'shrink' })">Shrink</button>
+    <button :disabled="!picks.count" title="Adds what lies beside it" @click="picks.act({ do: 'grow' })">Grow</button>
+    <button :disabled="!picks.count" title="Takes away its border" @click="picks.act({ do: 'shrink' })">Shrink</button>
     <span v-if="picks.on === 'edge'" class="sharp">
-      <button title="All edges whose faces meet at more" @click="picks.act({ do: 'sharper', angle })">
+      <button title="All edges at which the faces turn by more" @click="picks.act({ do: 'sharper', angle })">
         Sharper than
       </button>
       <LengthField id="pick-angle" v-model="angle" as="angle" label="Sharper than" :unit="unit" :min="0" :max="180" />
@@ -200,7 +200,7 @@ useCommands(() => [
       <option value="">Also …</option>
       <option v-for="w in ways" :key="w.id" :value="w.id" :disabled="w.needs && !picks.count">{{ w.title }}</option>
     </select>
-    <button v-if="picks.count && !store.readOnly" title="Kept by a name, with the part" @click="picks.keep()">
+    <button v-if="picks.count && !store.readOnly" title="Kept by name, with the part" @click="picks.keep()">
       Keep
     </button>
   </template>

@@ -48,12 +48,11 @@ const pinned = computed(() => prefs.now.pinned.flatMap((id) => commandOf(id) ?? 
 
 const CUTTER_KINDS = shapeKinds(true);
 const hint = computed(() => {
-  if (tools.dragging === 'vertex')
-    return 'Drag a vertex along one of its edges; all the way, and the two become one. Esc ends it.';
+  if (tools.dragging === 'vertex') return 'Drag a vertex along one of its edges; at the end both merge. Esc ends it.';
   if (tools.dragging === 'tie')
     return 'Drag the end of a tie (a dotted edge) to another vertex of the faces beside it. Esc ends it.';
   if (tools.picking && tools.freehand)
-    return 'Drag over the part, from edge to edge: a line of edges follows. Beside the part the view turns.';
+    return 'Drag over the part, from edge to edge, to draw a line of edges. Beside the part, dragging turns the view.';
   if (tools.picking) {
     const { asks, got, plane, wants: kind } = tools.picking;
     const keys =
@@ -72,7 +71,7 @@ const hint = computed(() => {
       : 'Drag over it: Shift adds, Alt takes out. Arrow keys turn the view.';
   if (!props.cutting && !held.value) return 'Drag to turn the view, right-drag to shift it, wheel to zoom.';
   if (tools.drawing) return wants(tools.drawing);
-  if (tools.stamp) return 'Click each face that it is stamped on. Esc ends it.';
+  if (tools.stamp) return 'Click each face to stamp. Esc ends it.';
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc cancels.';
   if (held.value) {
     const cutter = held.value.kind === 'cutter';
@@ -80,7 +79,7 @@ const hint = computed(() => {
     const puck = cutter && mode.value === 'slide' ? ', the puck to slide it over the surface' : '';
     return `${HOW[mode.value]}${puck}; Shift keeps to ${mode.value === 'turn' ? '15°' : formatLength(step.value, unit.value)}${mode.value === 'resize' ? ', Alt moves both sides' : mode.value === 'slide' ? copies : ''}.`;
   }
-  if (store.course?.kind === 'cut') return 'Click one of its cutters to take hold of it.';
+  if (store.course?.kind === 'cut') return 'Click a cutter to pick it.';
   return 'Click a face to pick the course that made it, or place a cutter (C).';
 });
 </script>
@@ -106,7 +105,7 @@ const hint = computed(() => {
       <button
         v-if="tools.picking.wants === 'stop' && !tools.picking.got.length"
         :aria-pressed="tools.freehand"
-        title="The line goes where the pointer is dragged, not from click to click"
+        title="Draws where you drag, not from click to click"
         @click="tools.freehand = !tools.freehand"
       >
         Freehand
@@ -152,7 +151,7 @@ const hint = computed(() => {
       <button
         v-if="mode === 'resize'"
         :aria-pressed="tools.aboutMiddle"
-        title="Both sides move, and the middle stays (Alt while dragging does the other)"
+        title="Moves both sides, and the middle stays (Alt while dragging does the other)"
         @click="tools.aboutMiddle = !tools.aboutMiddle"
       >
         Both sides

@@ -262,7 +262,7 @@ watch(
       @keydown="keys.key($event)"
     ></canvas>
     <p v-if="failed" class="card">
-      This browser shows no 3D picture (WebGL 2 is off). Courses, numbers and exports work all the same.
+      This browser cannot draw the part (WebGL 2 is off). Courses, numbers and exports still work.
     </p>
     <div
       v-if="label"
@@ -292,7 +292,7 @@ watch(
       <button
         v-if="(store.project?.parts.length ?? 0) > 1"
         :aria-pressed="company.shown"
-        title="The other parts of the project beside this one, or this one alone (O)"
+        title="Shows the other parts of the project, or this one alone (O)"
         @click="company.shown = !company.shown"
       >
         Others

@@ -56,13 +56,13 @@ function onKey(e: KeyboardEvent): void {
       </label>
       <button
         :aria-pressed="wipe.heat"
-        title="Colour each side by how far the other is from it"
+        title="Colour each side by its distance from the other"
         @click="wipe.heat = !wipe.heat"
       >
         Heat
       </button>
       <button :aria-pressed="wipe.beside" @click="wipe.beside = !wipe.beside">Side by side</button>
-      <button title="No longer (W)" @click="wipe.toggle()">Done</button>
+      <button title="Close (W)" @click="wipe.toggle()">Done</button>
     </div>
   </div>
 </template>

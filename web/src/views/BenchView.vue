@@ -96,7 +96,7 @@ async function take(files: readonly File[]): Promise<void> {
       if (r.kind === 'project') {
         const card = await keepProject(r.project);
         for (const w of r.warnings) notices.say('warning', `${file.name}: ${w}`);
-        notices.say('said', `"${card.name}" now stands in the Yard.`, {
+        notices.say('said', `"${card.name}" is in the Yard now.`, {
           title: 'Open it',
           run: () => void router.push({ name: 'bench', params: { id: card.id, stage: 'cut' } }),
         });
@@ -122,7 +122,7 @@ async function pinned(file: File): Promise<void> {
   const long = Math.hypot(...way) || 1;
   const side = viewFacing(way.map((x) => x / long) as [number, number, number], 0.99) ?? 'front';
   await pictures.pin(file, side);
-  notices.say('said', `Pinned behind the ${side} view. Its size and strength are on the part’s card.`);
+  notices.say('said', `Pinned behind the ${side} view. Set its size and strength on the part’s card.`);
 }
 
 function chosen(): void {

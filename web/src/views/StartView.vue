@@ -16,7 +16,7 @@ onMounted(async () => {
     await router.replace({ name: 'bench', params: { id: card.id, stage: 'cut' } });
   } catch {
     problem.value =
-      'This browser keeps nothing for this page, so no project can be made. Allow storage for it, then load it again.';
+      'This browser allows no storage for this page, so no project can be kept. Allow storage, then reload the page.';
   }
 });
 </script>

@@ -62,7 +62,7 @@ const sample = (): Promise<void> =>
 const casting = (): Promise<void> =>
   attempt(async () => {
     const r = await fetch('/samples/salvaged-casting.obj');
-    if (!r.ok) throw new SaidError('The salvaged casting is not beside the page. Build it again.');
+    if (!r.ok) throw new SaidError('The salvaged casting is missing. Build the page again.');
     await take([new File([await r.blob()], 'Salvaged casting.obj')]);
   });
 
@@ -228,10 +228,10 @@ useCommands(() =>
           <li v-for="sentence in broken.left.slice(0, 6)" :key="sentence">{{ sentence }}</li>
           <li v-if="broken.left.length > 6">and {{ broken.left.length - 6 }} more.</li>
         </ul>
-        <p class="soft">It stays here as it lies until you delete it.</p>
+        <p class="soft">It stays here unchanged until you delete it.</p>
         <div class="acts">
           <button v-if="broken.readable" class="main" @click="openRest(broken.card)">Open a copy of the rest</button>
-          <button @click="writeRaw(broken.card)">Write it to a file as it lies</button>
+          <button @click="writeRaw(broken.card)">Write it to a file unchanged</button>
           <button @click="remove(broken.card)">Delete it</button>
         </div>
       </section>
@@ -255,14 +255,14 @@ useCommands(() =>
           <p>Drop an OBJ, an STL or a project file anywhere here to open it.</p>
           <div class="acts">
             <button @click="sample">Open the sample, Skerry Light</button>
-            <button title="A scan with all kinds of damage, to be healed on Dress" @click="casting">
+            <button title="A scan with all kinds of damage, to heal on Dress" @click="casting">
               Open the salvaged casting
             </button>
           </div>
         </li>
       </ul>
       <section v-else-if="cards" class="empty">
-        <h2>Nothing stands here yet</h2>
+        <h2>No projects yet</h2>
         <p>
           A project holds parts. Each part is a base with courses laid on it: cutters that take away, add, or keep what
           is common. Every course stays open to change.
@@ -271,7 +271,7 @@ useCommands(() =>
         <div class="acts">
           <button class="main" @click="sample">Open the sample, Skerry Light</button>
           <button @click="start">Begin with a plain block</button>
-          <button title="A scan with all kinds of damage, to be healed on Dress" @click="casting">
+          <button title="A scan with all kinds of damage, to heal on Dress" @click="casting">
             Open the salvaged casting
           </button>
         </div>

@@ -43,7 +43,7 @@ const pin = (z: number, more: Record<string, unknown> = {}): Omit<NewCutter, 'na
 
 it.each([
   ['short', pin(11), 'Stops short: a skin of 1 mm is left.', 'Go through'],
-  ['misses', pin(40), 'Does not meet the part: 10 mm away at the nearest.', 'Move it in'],
+  ['misses', pin(40), 'Misses the part: 10 mm away at its nearest.', 'Move it in'],
   [
     'graze',
     {
@@ -179,7 +179,7 @@ it('says that a part of too many faces was not looked at', () => {
   const found = fitOf(large, course, none);
   expect(found).toEqual([{ kind: 'large', cutter: 0, count: faceCount(large) }]);
   expect(sayFit(found[0]!, 'mm')).toEqual({
-    text: 'Not looked at: 50,784 faces are too many, up to 50,000 are looked at. The cut itself is done.',
+    text: 'Not checked: 50,784 faces; the dry fit takes up to 50,000. The cut itself is done.',
     warns: false,
   });
 });

@@ -60,13 +60,13 @@ export function sayFit(
   switch (fit.kind) {
     case 'misses':
       return {
-        text: `Does not meet the part: ${l(fit.length)} away at the nearest.`,
+        text: `Misses the part: ${l(fit.length)} away at its nearest.`,
         warns: true,
         act: 'Move it in',
       };
     case 'inside':
       return {
-        text: `Lies wholly in the part, ${l(fit.length)} under its skin: it makes a void that cannot be seen.`,
+        text: `Lies wholly in the part, ${l(fit.length)} under its skin: it makes a hidden void.`,
         warns: true,
       };
     case 'all':
@@ -75,7 +75,7 @@ export function sayFit(
       return { text: `Stops short: a skin of ${l(fit.length)} is left.`, warns: true, act: 'Go through' };
     case 'flush':
       return {
-        text: `Flush with the part on ${many('face')}. Nothing to do: they are taken as level.`,
+        text: `Flush with the part on ${many('face')}. Nothing to do: they count as level.`,
         warns: false,
       };
     case 'graze': {
@@ -95,33 +95,33 @@ export function sayFit(
       };
     case 'behind':
       return {
-        text: `Marks the surface that it meets first; another lies ${l(fit.length)} behind it.`,
+        text: `Marks the surface it meets first; another lies ${l(fit.length)} behind it.`,
         warns: false,
         act: 'Mark it from the other side',
       };
     case 'inTheWay':
       return {
-        text: `${nameOf(fit.part!)} is in the way, ${l(fit.length)} before the surface that is marked.`,
+        text: `${nameOf(fit.part!)} is in the way, ${l(fit.length)} in front of the marked surface.`,
         warns: true,
       };
     case 'elsewhere':
       return { text: `It meets ${nameOf(fit.part!)} instead.`, warns: true, act: `Cut ${nameOf(fit.part!)}` };
     case 'open':
       return {
-        text: `Is not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`,
+        text: `Not closed: ${many('open edge')}, ${l(fit.length)} in all. It has no inside to cut with.`,
         warns: true,
         act: 'Close its openings',
       };
     case 'turned':
-      return { text: 'Is inside out: its faces look inward.', warns: true, act: 'Turn its faces over' };
+      return { text: 'Inside out: its faces look inward.', warns: true, act: 'Turn its faces over' };
     case 'large':
       return {
-        text: `Not looked at: ${fit.count!.toLocaleString('en')} faces are too many, up to ${FIT_UP_TO.toLocaleString('en')} are looked at. The cut itself is done.`,
+        text: `Not checked: ${fit.count!.toLocaleString('en')} faces; the dry fit takes up to ${FIT_UP_TO.toLocaleString('en')}. The cut itself is done.`,
         warns: false,
       };
     case 'touches':
       return {
-        text: `The result touches itself at ${many('place')}. It is kept apart there, so that each piece is closed.`,
+        text: `The result touches itself at ${many('place')}. It was parted there, so that each piece is closed.`,
         warns: false,
       };
     case 'thin':

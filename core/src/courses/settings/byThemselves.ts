@@ -27,6 +27,7 @@ function healSays(counts: Record<string, number>): string {
 export const BY_THEMSELVES = {
   tidy: stroke({
     title: 'Tidy',
+    explains: 'Takes out what cuts leave: vertices in straight runs, tiny edges, narrow faces.',
     on: ['vertex', 'edge', 'face'],
     also: 'clean leftover collinear tiny edges slivers simplify',
     onEveryPart: true,
@@ -41,6 +42,7 @@ export const BY_THEMSELVES = {
   }),
   quads: stroke({
     title: 'To quads',
+    explains: 'Lays n-gons and faces with holes out in quads.',
     on: ['face'],
     also: 'quadrangulate n-gons retopology grid polygons',
     onEveryPart: true,
@@ -71,6 +73,7 @@ export const BY_THEMSELVES = {
   }),
   collar: stroke({
     title: 'Collar',
+    explains: 'Lays a band of quads along both sides of a cut edge or of any loop.',
     on: ['edge'],
     least: 2,
     also: 'band quads round hole seam loop support border strip',
@@ -103,6 +106,7 @@ export const BY_THEMSELVES = {
   }),
   heal: stroke({
     title: 'Heal',
+    explains: 'Mends a damaged mesh, step by step, to a closed body or a clean sheet.',
     on: ['face'],
     opens: true,
     also: 'repair fix import damaged scan clean manifold watertight crack hole',
@@ -133,6 +137,7 @@ export const BY_THEMSELVES = {
   }),
   recast: stroke({
     title: 'Recast',
+    explains: 'Rebuilds the part in quads through a volume grid, where mending is hopeless.',
     on: ['face'],
     also: 'rebuild volume grid voxel remesh watertight broken damage last resort',
     settings: z.object({

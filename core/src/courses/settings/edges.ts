@@ -115,6 +115,7 @@ function bevelSays(
 export const EDGES = {
   finish: stroke({
     title: 'Edge finish',
+    explains: 'Bevels every edge sharper than an angle. It stays above the cuts, so that a new cut is dressed, too.',
     on: ['edge'],
     reshapes: true,
     also: 'bevel all edges chamfer round fillet everyday',
@@ -134,6 +135,7 @@ export const EDGES = {
   }),
   bevel: stroke({
     title: 'Bevel',
+    explains: 'Replaces the picked edges with strips, flat or rounded.',
     on: ['edge'],
     reshapes: true,
     also: 'chamfer round fillet edge strip',
@@ -146,6 +148,7 @@ export const EDGES = {
   }),
   ownWidth: stroke({
     title: 'Own width',
+    explains: 'Gives the picked edges a width of their own for any bevel above.',
     on: ['edge', 'face'],
     also: 'bevel width group of edges mark',
     settings: z.object({
@@ -157,6 +160,7 @@ export const EDGES = {
   }),
   hold: stroke({
     title: 'Hold edges',
+    explains: 'Lays lines on both sides of an edge, so that a subdivision keeps it tight.',
     on: ['edge'],
     also: 'holding support loops both sides subdivision',
     settings: z.object({
@@ -168,6 +172,7 @@ export const EDGES = {
   }),
   hard: stroke({
     title: 'Hard edges',
+    explains: 'Marks edges as hard or soft and sets the shading normals to match.',
     on: ['edge', 'face'],
     also: 'sharp soft smooth normals shading',
     settings: z.object({
@@ -184,6 +189,7 @@ export const EDGES = {
   }),
   crease: stroke({
     title: 'Crease',
+    explains: 'Keeps edges sharp for some rounds of a subdivision.',
     on: ['edge', 'face'],
     also: 'sharp subdivision weight semi-sharp',
     settings: z.object({
@@ -203,6 +209,7 @@ export const EDGES = {
   }),
   cutOff: stroke({
     title: 'Cut corners off',
+    explains: 'Cuts corners off: each picked vertex becomes a face.',
     on: ['vertex'],
     reshapes: true,
     also: 'vertex bevel chamfer truncate corner',

@@ -18,6 +18,7 @@ const guideChoice = choice(
 export const FORM = {
   subdivide: stroke({
     title: 'Subdivide',
+    explains: 'Smooths the part by Catmull–Clark subdivision.',
     on: ['face'],
     reshapes: true,
     also: 'smooth Catmull Clark subdivision surface levels',
@@ -37,6 +38,8 @@ export const FORM = {
   }),
   relight: stroke({
     title: 'Relight',
+    explains:
+      'Takes shading from the guide surface, the surface as it was before the cuts, so that a hole leaves no dent in the light.',
     on: ['face'],
     also: 'shading normals transfer guide surface dent light',
     settings: z.object({
@@ -51,6 +54,7 @@ export const FORM = {
   }),
   reseat: stroke({
     title: 'Reseat',
+    explains: 'Puts vertices back onto the guide surface, the surface as it was before the cuts.',
     on: ['face'],
     also: 'project shrink onto guide surface curvature',
     settings: z.object({
@@ -65,6 +69,7 @@ export const FORM = {
   }),
   thicken: stroke({
     title: 'Thicken',
+    explains: 'Makes a closed body of a sheet.',
     on: ['face'],
     reshapes: true,
     also: 'thickness solidify shell sheet body rim',
@@ -83,6 +88,7 @@ export const FORM = {
   }),
   cage: stroke({
     title: 'Cage',
+    explains: 'Bends the part in a box of points.',
     waits: true,
     on: ['vertex', 'edge', 'face'],
     also: 'lattice box bend taper narrow lengthen deform',

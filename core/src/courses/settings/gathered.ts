@@ -6,6 +6,7 @@ import { stroke, pick, n } from './stroke.ts';
 export const GATHERED = {
   gathered: stroke({
     title: 'Gathered strokes',
+    explains: 'Several strokes as one course.',
     on: ['vertex'],
     opens: true,
     also: 'several edits one course',

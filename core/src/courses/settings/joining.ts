@@ -10,6 +10,7 @@ import { formatLength } from '../../units/index.ts';
 export const JOINING = {
   weld: stroke({
     title: 'Weld',
+    explains: 'Merges vertices that are close together.',
     on: ['vertex', 'edge', 'face'],
     also: 'near vertices together close cracks',
     settings: z.object({
@@ -34,6 +35,7 @@ export const JOINING = {
   }),
   merge: stroke({
     title: 'Merge',
+    explains: 'Merges the picked vertices into one.',
     on: ['vertex'],
     least: 2,
     also: 'collapse join vertices',
@@ -46,6 +48,7 @@ export const JOINING = {
   }),
   toOutline: stroke({
     title: 'Weld onto the outline',
+    explains: 'Moves vertices that are near a cut outline onto it.',
     on: ['vertex', 'edge', 'face'],
     also: 'seam snap cut outline leftover',
     settings: z.object({
@@ -61,6 +64,7 @@ export const JOINING = {
   }),
   slide: stroke({
     title: 'Slide a vertex',
+    explains: 'Slides a vertex along one of its edges.',
     on: ['vertex'],
     least: 2,
     also: 'along edge merge neighbour',
@@ -75,6 +79,7 @@ export const JOINING = {
   }),
   dissolve: stroke({
     title: 'Dissolve',
+    explains: 'Removes the picked elements and joins the faces around them.',
     on: ['vertex', 'edge', 'face'],
     also: 'remove edge keep surface join faces',
     settings: z.object({ pick: pick() }),
@@ -85,6 +90,7 @@ export const JOINING = {
   }),
   remove: stroke({
     title: 'Delete',
+    explains: 'Deletes the picked faces and leaves openings.',
     on: ['face', 'edge', 'vertex'],
     opens: true,
     also: 'remove erase faces hole',

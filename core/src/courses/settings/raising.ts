@@ -10,6 +10,7 @@ const axis = (title: string) => choice(title, 'x', { x: 'X', y: 'Y', z: 'Z' });
 export const RAISING = {
   inset: stroke({
     title: 'Inset',
+    explains: 'Makes a smaller face inside each picked face.',
     on: ['face'],
     also: 'smaller face border offset',
     settings: z.object({
@@ -26,6 +27,7 @@ export const RAISING = {
   }),
   extrude: stroke({
     title: 'Extrude',
+    explains: 'Moves faces out or in on walls.',
     on: ['face'],
     also: 'pull push thicken',
     settings: z.object({
@@ -40,6 +42,7 @@ export const RAISING = {
   }),
   detach: stroke({
     title: 'Detach',
+    explains: 'Separates faces from what is beside them.',
     on: ['face'],
     opens: true,
     also: 'separate free split off',
@@ -48,6 +51,7 @@ export const RAISING = {
   }),
   move: stroke({
     title: 'Move, turn, scale',
+    explains: 'Moves, turns and scales what is picked.',
     on: ['vertex', 'edge', 'face'],
     also: 'translate rotate size soft falloff',
     settings: z.object({
@@ -72,6 +76,7 @@ export const RAISING = {
   }),
   align: stroke({
     title: 'Align',
+    explains: 'Brings vertices to one place of an axis, into a plane or onto a line.',
     on: ['vertex', 'edge', 'face'],
     least: 1,
     also: 'flatten axis level plane line edge',
@@ -96,6 +101,7 @@ export const RAISING = {
   }),
   shapeRun: stroke({
     title: 'Shape a run',
+    explains: 'Makes a run of edges round, even, flat or straight.',
     on: ['edge'],
     least: 2,
     also: 'round circle even space flatten straighten loop',
@@ -125,6 +131,7 @@ export const RAISING = {
   }),
   match: stroke({
     title: 'Match a loop',
+    explains: 'Turns the corners of one loop to face those of another, so that a bridge gets straight spokes.',
     on: ['edge'],
     least: 6,
     also: 'space corners align spokes',

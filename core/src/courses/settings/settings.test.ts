@@ -9,6 +9,8 @@ import {
   CutParams,
   fieldsOf,
   STROKES,
+  STROKE_NAMES,
+  strokeOf,
   newProject,
   newShape,
   notRepeated,
@@ -58,6 +60,11 @@ describe('settings as a form shows them', () => {
       expect(new Set(fields.map((f) => f.meta.title + (f.meta.when?.is.join() ?? ''))).size).toBe(fields.length);
     },
   );
+});
+
+it.each(STROKE_NAMES)('%s: says in a sentence what it is for', (kind) => {
+  expect(strokeOf(kind).explains).toMatch(/^\p{Lu}.*\.$/u);
+  expect(strokeOf(kind).explains.length).toBeLessThan(130);
 });
 
 describe('what is wrong is told where it is', () => {

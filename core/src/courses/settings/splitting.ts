@@ -14,6 +14,7 @@ const splitBy = {
 export const SPLITTING = {
   fill: stroke({
     title: 'Fill',
+    explains: 'Closes openings with faces.',
     on: ['edge'],
     also: 'close hole cap opening grid fan',
     settings: z.object({
@@ -36,6 +37,7 @@ export const SPLITTING = {
   }),
   bridge: stroke({
     title: 'Bridge',
+    explains: 'Joins two openings with a tunnel of faces.',
     on: ['edge', 'face'],
     least: 2,
     also: 'connect loops tunnel',
@@ -49,6 +51,7 @@ export const SPLITTING = {
   }),
   connect: stroke({
     title: 'Connect',
+    explains: 'Joins picked vertices with edges, one after the other.',
     on: ['vertex'],
     least: 2,
     also: 'edge between vertices cut join tie',
@@ -58,6 +61,7 @@ export const SPLITTING = {
   }),
   line: stroke({
     title: 'Draw a line',
+    explains: 'Cuts a line of edges through faces.',
     on: ['edge'],
     also: 'cut splits across faces straight',
     settings: z.object({
@@ -74,6 +78,7 @@ export const SPLITTING = {
   }),
   split: stroke({
     title: 'Split edges',
+    explains: 'Puts vertices into edges.',
     on: ['edge', 'face'],
     also: 'subdivide edge midpoint insert vertex',
     settings: z.object({ ...splitBy, pick: pick() }),
@@ -81,6 +86,7 @@ export const SPLITTING = {
   }),
   loop: stroke({
     title: 'Insert a loop',
+    explains: 'Inserts a loop of edges across a ring of quads.',
     on: ['edge'],
     also: 'ring cut edge loop',
     settings: z.object({
@@ -93,6 +99,7 @@ export const SPLITTING = {
   }),
   divide: stroke({
     title: 'Divide faces',
+    explains: 'Divides faces into a grid of quads.',
     on: ['face'],
     also: 'subdivide grid quads',
     settings: z.object({ n: count('Into n × n', 2, 2, 64), pick: pick('face') }),

@@ -9,6 +9,8 @@ export type Counts = Record<string, number>;
 /** A stroke: a course on a pick, declared once. Form, file, check, search and headless run follow from this; what it does stands apart, so that a page which only tells of strokes need not carry it. */
 export interface Stroke<S extends z.ZodObject = z.ZodObject> {
   title: string;
+  /** What it is for, in a sentence. */
+  explains: string;
   /** What it may be picked on; the first is what it is for. */
   on: readonly ElementKind[];
   /** Fewest elements that it needs. */

@@ -38,7 +38,7 @@ export const STROKE_GROUPS: readonly { title: string; kinds: readonly StrokeName
   [
     ['Edges', EDGES],
     ['Form and light', FORM],
-    ['By itself', BY_THEMSELVES],
+    ['Automatic', BY_THEMSELVES],
     ['Bring together', JOINING],
     ['Close and split', SPLITTING],
     ['Ties', TIES],

@@ -7,6 +7,7 @@ import { choice } from '../base/fields.ts';
 export const TIES = {
   tie: stroke({
     title: 'Tie holes',
+    explains: 'Joins the holes of faces to their surround with edges, called ties.',
     on: ['face'],
     also: 'edges hole surround corners',
     settings: z.object({
@@ -23,6 +24,7 @@ export const TIES = {
   }),
   moveTie: stroke({
     title: 'Move a tie',
+    explains: 'Moves one end of a tie to another vertex.',
     on: ['vertex'],
     least: 3,
     also: 'edge end elsewhere',

@@ -11,6 +11,7 @@ const keep = choice('Keeps', 'above', { above: 'the far side (+)', below: 'the n
 export const WHOLE_PART = {
   plane: stroke({
     title: 'Cut with a plane',
+    explains: 'Cuts the part with a plane, and keeps one side or both.',
     on: ['face', 'vertex'],
     opens: true,
     also: 'slice section half',
@@ -31,6 +32,7 @@ export const WHOLE_PART = {
   }),
   mirror: stroke({
     title: 'Mirror',
+    explains: 'Replaces one half of the part with the mirror image of the other.',
     on: ['face', 'vertex'],
     also: 'symmetry half quarter reflect',
     settings: z.object({
@@ -64,6 +66,7 @@ export const WHOLE_PART = {
   }),
   symmetric: stroke({
     title: 'Make symmetric',
+    explains: 'Moves vertices so that both halves of the part match.',
     on: ['vertex'],
     also: 'symmetrize mirror average',
     settings: z.object({
@@ -79,6 +82,7 @@ export const WHOLE_PART = {
   }),
   orient: stroke({
     title: 'Turn faces',
+    explains: 'Turns faces over so that they look outward.',
     on: ['face'],
     opens: true,
     also: 'flip normals reverse consistent outward',
