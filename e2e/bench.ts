@@ -48,7 +48,7 @@ export async function type(page: Page, field: string, value: string): Promise<vo
 
 /** Waits until the project is kept, then until the view is. */
 export async function kept(page: Page): Promise<void> {
-  await expect(page.getByText(/^kept \d\d:\d\d$/)).toBeVisible();
+  await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();
   await page.waitForTimeout(700);
 }
 

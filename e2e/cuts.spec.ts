@@ -29,7 +29,7 @@ test('the dry fit speaks while a cutter moves, shows its remedy when pointed at,
   await openSample(page);
   await course(page, 'Hatch').click();
   const card = page.getByRole('complementary', { name: 'Card' });
-  await expect(card).toContainText('Nothing to mind');
+  await expect(card).toContainText('No problems');
   // From 10 mm behind the face to far outside.
   await type(page, 'Position along y', '-210');
   await type(page, 'Height', '640');

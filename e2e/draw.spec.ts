@@ -113,7 +113,7 @@ test('what cannot be drawn is told, and Esc goes back one step at a time', async
   await page.mouse.move(780, 480);
   await expect(page.locator('.tag')).toBeVisible();
   for (const [text, why] of [
-    ['-4', 'more than 0'],
+    ['-4', 'above 0'],
     ['1e9', '1 km'],
     ['abc', ''],
   ] as const) {

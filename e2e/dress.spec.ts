@@ -129,7 +129,7 @@ test('a profile is drawn on the card, by pointer, keys and typed; the width may 
   await expect(out).toHaveValue(`${was + 10}`);
   await panel(page).getByRole('spinbutton', { name: 'Point 1 along, percent' }).fill('20');
   await page.keyboard.press('Tab');
-  await panel(page).getByRole('button', { name: 'Take point 3 out' }).click();
+  await panel(page).getByRole('button', { name: 'Remove point 3' }).click();
   await expect(out).toHaveValue(`${was + 10}`);
   // Without a point in the middle a flat lies there: five strips.
   await expect(picture.getByRole('slider')).toHaveCount(2);

@@ -60,7 +60,7 @@ test('a circle on the round hull, a stamp of the rack on the top of the wall', a
   await page.keyboard.type('latch');
   await page.getByTitle('Stamp Latch seat on faces').focus();
   await press(page, 'Enter');
-  await expect(hint(page)).toContainText('stamped on');
+  await expect(hint(page)).toContainText('face to stamp');
   await canvas(page);
   await press(page, 'Enter');
   await expect(course(page, 'Latch seat')).toContainText('rounded box 60 × 24');

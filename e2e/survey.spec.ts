@@ -60,7 +60,7 @@ test('findings are told with their numbers, flown to one by one, set alone, and 
 
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await page.getByRole('button', { name: 'Copy as a table' }).click();
-  await expect(page.getByText('on the clipboard')).toBeVisible();
+  await expect(page.getByText('to the clipboard')).toBeVisible();
   const pasted = await page.evaluate(() => navigator.clipboard.readText());
   expect(pasted).toContain('openEdges\tOpen edges\terror\t3\t120\tmm\t');
   const csv = page.waitForEvent('download');
@@ -85,7 +85,7 @@ test('a figure of the level opens its finding; another part has its own; the lon
   await expect(finding(page, 'N-gons')).toContainText('most corners');
   await expect(finding(page, 'Open edges')).toHaveCount(0);
   await panel(page)
-    .getByRole('checkbox', { name: /cut through/ })
+    .getByRole('checkbox', { name: /cross or overlap/ })
     .check();
   await expect(finding(page, 'N-gons')).toBeVisible();
   await expect(finding(page, 'Faces that cut through each other')).toHaveCount(0);
@@ -328,7 +328,7 @@ test('a subdivided preview shows what it would become, with the cage’s lines; 
   await expect.poll(async () => (await shot()) === plain).toBe(false);
   const uncoloured = await shot();
   await panel(page)
-    .getByRole('checkbox', { name: /how far it is from the surface/ })
+    .getByRole('checkbox', { name: /distance from the guide surface/ })
     .check();
   await expect(panel(page)).toContainText('0 mm');
   await expect.poll(async () => (await shot()) === uncoloured).toBe(false);
@@ -372,7 +372,7 @@ test('the page answers while faces that cut through each other are looked for, a
     });
   });
   const stage = panel(page).getByText('looking for faces that cut through each other');
-  const deep = panel(page).getByRole('checkbox', { name: /cut through/ });
+  const deep = panel(page).getByRole('checkbox', { name: /cross or overlap/ });
   await deep.check();
   await expect(stage).toBeVisible();
   await panel(page).getByRole('button', { name: 'Cancel' }).click();

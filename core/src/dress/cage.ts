@@ -84,7 +84,7 @@ export function bendByCage(m: PolyMesh, options: CageOptions): OpResult<CageRepo
     if (point.some((x, k) => !(x >= 0 && x < count[k]!)))
       throw new MasonError(
         'bad-input',
-        `The cage has no point ${point.join(', ')}: it has ${count.join(' × ')}, told from 0 on.`,
+        `The cage has no point ${point.join(', ')}: it has ${count.join(' × ')}, counted from 0.`,
       );
     const at = 3 * index(...point);
     for (let k = 0; k < 3; k++) ways[at + k]! += by[k]!;

@@ -45,7 +45,7 @@ export function fittedGuide(m: PolyMesh, wanted: (face: number) => boolean): Gui
     used.map(([, list]) => unit(list.reduce((s, n) => add(s, n)))),
   );
   if (!quadric)
-    throw new MasonError('bad-input', 'These faces do not settle a smooth surface. Pick more of it, round the cut.');
+    throw new MasonError('bad-input', 'These faces do not define a smooth surface. Pick more faces around the cut.');
   const reach = sizeOf(m);
   return {
     knows: wanted,

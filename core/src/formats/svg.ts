@@ -357,7 +357,7 @@ function centred(runs: Point2[][]): Point2[][] {
     [0, 1].map((k) => all.reduce((m, p) => Math.max(m, p[k]!), -Infinity)),
   ] as [number[], number[]];
   const reach = Math.max(...low.map(Math.abs), ...high.map(Math.abs));
-  if (!(reach < 1e6)) throw new MasonError('bad-file', 'The drawing reaches beyond 1 km. Look at its units.');
+  if (!(reach < 1e6)) throw new MasonError('bad-file', 'The drawing reaches beyond 1 km. Check its units.');
   const [x, y] = [0, 1].map((k) => (low[k]! + high[k]!) / 2) as [number, number];
   return runs.map((run) => run.map((p): Point2 => [p[0] - x, y - p[1]]));
 }

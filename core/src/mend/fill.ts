@@ -204,7 +204,7 @@ export function bridge(m: PolyMesh, options: BridgeOptions): OpResult<BridgeRepo
   if (runs.length !== 2)
     throw new MasonError(
       'bad-input',
-      `A bridge goes from one open loop to another; ${runs.length || 'none'} of them ${runs.length === 1 ? 'is' : 'are'} picked. Pick an open edge of each of two loops.`,
+      `A bridge joins two open loops (${runs.length} picked). Pick an open edge of each.`,
     );
   const e = new MeshEdit(m);
   const [first, second] = runs as [number[], number[]];

@@ -31,10 +31,7 @@ export interface Plane {
 export function planeThroughPoints([a, b, c]: readonly [Vec3, Vec3, Vec3]): Plane {
   const n = cross(sub(b, a), sub(c, a));
   if (!(lengthOf(n) > 1e-9 * lengthOf(sub(b, a)) * lengthOf(sub(c, a))))
-    throw new MasonError(
-      'bad-input',
-      'The three points lie on one line: no plane goes through them alone. Pick another one.',
-    );
+    throw new MasonError('bad-input', 'The three points lie on one line, so they define no plane. Pick another one.');
   const normal = unit(n);
   return { normal, at: dot(normal, a) };
 }

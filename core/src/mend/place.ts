@@ -396,7 +396,7 @@ export function matchLoop(m: PolyMesh, { run, other }: MatchLoopOptions): OpResu
   if (!run.closed || !other.closed || run.vertices.length !== other.vertices.length)
     throw new MasonError(
       'bad-input',
-      `Two closed runs of as many corners are wanted; there are ${run.vertices.length} and ${other.vertices.length}.`,
+      `Both runs must be closed and have the same number of corners (${run.vertices.length} and ${other.vertices.length}).`,
     );
   const points = run.vertices.map((v) => e.at(v));
   const target = other.vertices.map((v) => e.at(v));

@@ -185,7 +185,7 @@ export function connect(m: PolyMesh, { from: a, to: b, normals }: ConnectOptions
   if (!way)
     throw new MasonError(
       'not-done',
-      'No straight way over the surface leads from the one to the other. Pick vertices that face the same side, or a nearer one.',
+      'No straight line over the surface joins these vertices. Pick vertices that face the same side, or a nearer one.',
       { vertex: b, point: q },
     );
   const places = new Map<number, number[]>();

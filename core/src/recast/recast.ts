@@ -57,10 +57,10 @@ export interface RecastReport {
 export function recast(m: PolyMesh, { cells }: RecastOptions, ctx?: OpContext): OpResult<RecastReport> {
   if (!faceCount(m)) throw new MasonError('bad-input', 'There are no faces to recast.');
   if (!(cells >= LEAST_CELLS && cells <= MOST_CELLS))
-    throw new MasonError('bad-input', `A recasting has ${LEAST_CELLS} to ${MOST_CELLS} cells along the longest side.`);
+    throw new MasonError('bad-input', `Recast takes ${LEAST_CELLS} to ${MOST_CELLS} cells along the longest side.`);
   const { min, max } = bounds(m);
   const cell = Math.max(...max.map((x, k) => x - min[k]!)) / (cells - OFF_GRID);
-  if (!(cell > 0)) throw new MasonError('bad-input', 'All of it lies at one place.');
+  if (!(cell > 0)) throw new MasonError('bad-input', 'All vertices lie at one place.');
   const points = [0, 1, 2].map((k) => Math.ceil((max[k]! - min[k]!) / cell) + 2 * EMPTY_CELLS + 1) as [
     number,
     number,
@@ -71,7 +71,7 @@ export function recast(m: PolyMesh, { cells }: RecastOptions, ctx?: OpContext): 
   if (!faces.length)
     throw new MasonError(
       'bad-input',
-      `Nothing is inside: it has no volume, it looks inward, or it is thinner than a cell of ${cell.toPrecision(2)} mm.`,
+      `Nothing is inside: the part has no volume, faces inward, or is thinner than a cell of ${cell.toPrecision(2)} mm.`,
     );
   const mesh = { ...meshFromFaces(positions, faces), slots: m.slots };
   // What a face is of, it takes from the face that was there.

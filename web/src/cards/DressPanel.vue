@@ -64,6 +64,7 @@ function drawLine(): void {
   });
 }
 function lay(k: StrokeName): void {
+  pointed.value = null;
   if (k === 'line') return drawLine();
   if (DRAGS[k] && !enough(k)) return tools.drag(DRAGS[k]);
   const { title, on } = strokeOf(k);
@@ -128,7 +129,9 @@ useCommands([
           :disabled="!!missing(k)"
           :title="[strokeOf(k).explains, missing(k) || otherwise(k)].filter(Boolean).join(' ')"
           @pointerenter="pointed = k"
+          @pointerleave="pointed = null"
           @focus="pointed = k"
+          @blur="pointed = null"
           @click="lay(k)"
         >
           <MasonMark :name="markOf(k)" :size="18" />
@@ -158,9 +161,9 @@ useCommands([
 <style scoped>
 .explains {
   position: sticky;
-  bottom: 0;
-  margin: 8px 0 0;
-  padding: 6px 0 2px;
+  bottom: calc(-1 * 24px);
+  margin: 8px 0 calc(-1 * 24px);
+  padding: 6px 0 24px;
   border-top: 1px solid var(--joint);
   background: var(--panel);
 }

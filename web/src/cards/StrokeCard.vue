@@ -149,7 +149,6 @@ const rename = (name: string): void =>
   <CardTitle :name="course.name" label="Name of the stroke" :line="says" :disabled="store.readOnly" @rename="rename" />
   <fieldset :disabled="store.readOnly">
     <legend class="unseen">Settings of the stroke</legend>
-    <p class="soft">{{ strokeOf(course.kind).explains }}</p>
     <CourseProblem :course="course.id" />
     <p v-if="report?.surfaceDrift?.distance" class="drift">
       <span
@@ -258,6 +257,7 @@ const rename = (name: string): void =>
         <button @click="scatter">Lay them one by one again</button>
       </div>
     </section>
+    <p class="soft">{{ strokeOf(course.kind).explains }}</p>
   </fieldset>
 </template>
 

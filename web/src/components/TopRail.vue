@@ -21,7 +21,7 @@ const saved = computed(() => {
   if (store.saved === 'saving') return 'saving …';
   if (store.saved === 'failed') return 'not saved';
   const at = store.savedAt;
-  return at ? `saved ${at.toTimeString().slice(0, 5)}` : 'kept';
+  return at ? `saved ${at.toTimeString().slice(0, 5)}` : 'saved';
 });
 const stage = (name: string) => ({ name: 'bench', params: { id: route.params.id, stage: name } });
 

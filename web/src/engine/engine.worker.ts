@@ -210,7 +210,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       if (count > MOST_PIECES)
         throw new MasonError(
           'too-large',
-          `It falls into ${count.toLocaleString('en')} pieces; up to ${MOST_PIECES} are made into parts.`,
+          `It has ${count.toLocaleString('en')} loose pieces; up to ${MOST_PIECES} can become parts.`,
         );
       const hashes: string[] = [];
       for (let k = 0; k < count; k++) hashes.push(await kept(takeFaces(mesh, (f) => of[f] === k)));

@@ -207,8 +207,8 @@ export function typed(d: Draw, text: string, unit: LengthUnit): Draw {
 function typedPull(d: Draw, text: string, unit: LengthUnit): Draw {
   if (/^t(hrough)?$/i.test(text)) return { ...d, pull: 'through' };
   const depth = parseLength(text.replace(/^[+-]/, ''), unit);
-  if (!(depth > 0)) throw new TypedError('A depth is more than 0. Type − for into the material, + for out of it.');
-  if (depth > DEEPEST) throw new TypedError('That is deeper than 1 km. Look at the unit.');
+  if (!(depth > 0)) throw new TypedError('Type a depth above 0, with − for into the material or + for out of it.');
+  if (depth > DEEPEST) throw new TypedError('That is deeper than 1 km. Check the unit.');
   // Without a sign it goes to the side that it is on already, at first inward.
   const out = /^[+-]/.test(text) ? text.startsWith('+') : typeof d.pull === 'number' && d.pull > 0;
   return { ...d, pull: out ? depth : -depth };
@@ -218,7 +218,7 @@ function typedPiece(d: Draw, parts: string[], unit: LengthUnit): Draw {
   const last = d.points.at(-1);
   if (!last) throw new TypedError('Click the first point, then type lengths.');
   const length = parseLength(parts[0]!, unit);
-  if (!(length > 0)) throw new TypedError('A length is more than 0.');
+  if (!(length > 0)) throw new TypedError('Type a length above 0.');
   const to = d.hover ?? [last[0] + 1, last[1]];
   const angle =
     parts[1] === undefined ? Math.atan2(to[1] - last[1], to[0] - last[0]) : (parseAngle(parts[1]) * Math.PI) / 180;

@@ -64,7 +64,7 @@ export function checkDrawn(d: Drawn): void {
 }
 
 const tooLarge = () =>
-  new MasonError('bad-input', 'That is larger than 1 km, more than anything here can be. Look at the unit.');
+  new MasonError('bad-input', 'That is larger than 1 km, more than anything here can be. Check the unit.');
 
 function checkOutline(d: Drawn): void {
   const flat = new MasonError('bad-input', 'The outline has no area yet. Draw it wider, or type its size.');
@@ -136,7 +136,7 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
   // Through it is stretched to the part anyhow; should it not be any more, it is as deep as it is wide.
   const depth = pull === 'through' ? -widthOf(d) : pull;
   if (!(Math.abs(depth) >= LEAST_SIDE))
-    throw new MasonError('bad-input', 'It is not pulled yet. Move away from the face, or type a depth.');
+    throw new MasonError('bad-input', 'It has no depth yet. Move away from the face, or type one.');
   if (Math.abs(depth) > FURTHEST) throw tooLarge();
   const height = Math.abs(depth) + proud;
   const { shape, centre, turn } = shapeOf(d, height);

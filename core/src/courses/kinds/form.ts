@@ -59,7 +59,7 @@ export const FORM_KINDS = {
       if (!corners)
         throw new MasonError(
           'bad-input',
-          'All these faces are lit as their surface already, or come from no body that is known. Pick faces round a cut in a bent surface.',
+          'These faces already have the light of their surface, or come from no known body. Pick faces around a cut in a round surface.',
         );
       return { mesh, counts: { faces: wanted.size, corners, most } };
     },
@@ -129,6 +129,10 @@ function guideIn(
   wanted: ReadonlySet<number>,
 ): dress.GuideSurface {
   if (surface === 'fitted') return dress.fittedGuide(m, (f) => wanted.has(f));
-  if (!env.guide) throw new MasonError('bad-input', 'There is no undisturbed surface known here.');
+  if (!env.guide)
+    throw new MasonError(
+      'bad-input',
+      'No guide surface is known here. Pick faces that come from a shape, or from a cut in a mesh.',
+    );
   return env.guide(m);
 }

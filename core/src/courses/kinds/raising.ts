@@ -96,10 +96,7 @@ export const RAISING_KINDS = {
       const runs = mends.chainsOf(m, ids);
       // The run that was picked first is turned to the other.
       if (runs.length !== 2)
-        throw new MasonError(
-          'bad-input',
-          `Two closed runs are wanted, the one to be turned picked first; there are ${runs.length}.`,
-        );
+        throw new MasonError('bad-input', `Pick two closed runs, the one to turn first (${runs.length} picked).`);
       return {
         mesh: mends.matchLoop(m, { run: runs[0]!, other: runs[1]! }).mesh,
         counts: { corners: runs[0]!.vertices.length },
@@ -137,10 +134,7 @@ function boxOf(points: readonly Vec3[]): NonNullable<StrokeResult['box']> {
 /** The first two vertices of a pick: of edges the ends of the first. */
 function firstEnds(m: PolyMesh, list: readonly number[]): [Vec3, Vec3] {
   if (list.length < 2)
-    throw new MasonError(
-      'bad-input',
-      'One vertex has no way of its own. Pick an edge, or two vertices, from the first to the second.',
-    );
+    throw new MasonError('bad-input', 'One vertex gives no direction. Pick an edge, or two vertices in order.');
   return [vertexPlace(m, list[0]!), vertexPlace(m, list[1]!)];
 }
 const firstWay = (m: PolyMesh, list: readonly number[]): Vec3 => {

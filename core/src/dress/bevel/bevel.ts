@@ -63,7 +63,7 @@ export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpRe
   if (!b.rounded)
     throw new MasonError(
       'bad-input',
-      'There is no edge to bevel: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.',
+      'There is no edge to bevel: the picked ones lie in flats, or do not have two faces. Pick edges at which the surface turns.',
     );
   const share = b.shares();
   if (wish.taper) tapered(b, share, wish.taper);
@@ -116,7 +116,7 @@ export function holdEdges(m: PolyMesh, { edges, distance }: HoldEdgesOptions, ct
   if (!b.rounded)
     throw new MasonError(
       'bad-input',
-      'There is no edge to hold: those picked lie in flats, or have not two faces. Pick edges at which the surface turns.',
+      'There is no edge to hold: the picked ones lie in flats, or do not have two faces. Pick edges at which the surface turns.',
     );
   return finished(b, b.shares(), 'narrow', ctx);
 }
