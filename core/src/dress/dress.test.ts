@@ -308,7 +308,7 @@ describe('a guide that is fitted to faces', () => {
     });
     expect((worst * 180) / Math.PI).toBeLessThan(0.1);
     const ball = transformMesh(subdivide(box(2, 2, 2), { levels: 0 }).mesh, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
-    expect(() => fittedGuide(ball, () => false)).toThrow(/do not settle/);
+    expect(() => fittedGuide(ball, () => false)).toThrow(/do not define/);
   });
 });
 

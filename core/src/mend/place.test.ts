@@ -285,7 +285,7 @@ describe('shaping runs', () => {
       }
     const short = { vertices: mine.slice(1), closed: true };
     expect(() => matchLoop(two, { run: short, other: { vertices: theirs, closed: true } }).mesh).toThrow(
-      /there are 5 and 6/,
+      /(5 and 6)/,
     );
   });
 

@@ -98,11 +98,11 @@ describe('connecting vertices', () => {
   it('not across a hole of the face that both belong to: there is no surface', () => {
     const { mesh } = carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 });
     const [a, b] = [vertexAt(mesh, 8, 0, 5), vertexAt(mesh, -8, 0, 5)];
-    expect(() => connect(mesh, { from: a, to: b, normals: faceNormals(mesh) })).toThrow(/straight way/);
+    expect(() => connect(mesh, { from: a, to: b, normals: faceNormals(mesh) })).toThrow(/straight line/);
     // From corner to corner of the plate the way would go over the hole, too.
     expect(() =>
       connect(mesh, { from: vertexAt(mesh, 20, 20, 5), to: vertexAt(mesh, -20, -20, 5), normals: faceNormals(mesh) }),
-    ).toThrow(/straight way/);
+    ).toThrow(/straight line/);
   });
 
   it('straight across several faces, splitting the edges between', () => {
@@ -182,7 +182,7 @@ describe('connecting vertices', () => {
     const two = joinMeshes([grid(2), transformMesh(grid(2), [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0])]);
     expect(() =>
       connect(two, { from: vertexAt(two, 1, 1), to: vertexAt(two, 6, 1), normals: faceNormals(two) }),
-    ).toThrow(/straight way/);
+    ).toThrow(/straight line/);
     // Round the corners of a body there is one.
     const b = box(4, 4, 4, [3, 3, 3]);
     const r = connect(b, { from: vertexAt(b, 2, 2, 2), to: vertexAt(b, -2, -2, -2), normals: faceNormals(b) });

@@ -212,7 +212,7 @@ describe('an outline that cannot be pulled', () => {
 
   it('nor one that is not pulled at all', () => {
     expect(drawnProblem(drawn.circle!)).toBeNull();
-    expect(() => drawnCutter(drawn.circle!, flat, 0)).toThrow(/not pulled/);
+    expect(() => drawnCutter(drawn.circle!, flat, 0)).toThrow(/no depth yet/);
     expect(() => drawnCutter(drawn.circle!, flat, NaN)).toThrow(MasonError);
     expect(() => drawnCutter(drawn.circle!, flat, 1e8)).toThrow(/1 km/);
   });
