@@ -57,34 +57,34 @@ export interface Picked {
 /** What is picked after a change, each element once, by clicks in their order. Those that are in the mesh no longer are left out. */
 export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act: PickAct): Picked {
   const now = present(m, on, ids);
-  const told = (list: Iterable<number>, kind = on): Picked => ({ on: kind, ids: Int32Array.from(list) });
+  const pickedNow = (list: Iterable<number>, kind = on): Picked => ({ on: kind, ids: Int32Array.from(list) });
   switch (act.do) {
     case 'click':
-      return told(joinedBy(now, [elementAt(m, on, act.face, act.point)], act.how));
+      return pickedNow(joinedBy(now, [elementAt(m, on, act.face, act.point)], act.how));
     case 'area':
-      return told(joinedBy(now, elementsWithin(m, on, act.area), act.how));
+      return pickedNow(joinedBy(now, elementsWithin(m, on, act.area), act.how));
     case 'keep':
-      return told(now);
+      return pickedNow(now);
     case 'none':
-      return told([]);
+      return pickedNow([]);
     case 'all':
-      return told(elementsOf(m, on));
+      return pickedNow(elementsOf(m, on));
     case 'invert':
-      return told(elementsOf(m, on).filter((x) => !now.has(x)));
+      return pickedNow(elementsOf(m, on).filter((x) => !now.has(x)));
     case 'grow':
-      return told(sorted(grown(m, on, now)));
+      return pickedNow(sorted(grown(m, on, now)));
     case 'shrink': {
       const outside = grown(m, on, new Set(elementsOf(m, on).filter((x) => !now.has(x))));
-      return told(sorted([...now].filter((x) => !outside.has(x))));
+      return pickedNow(sorted([...now].filter((x) => !outside.has(x))));
     }
     case 'connected': {
       let [before, after] = [new Set<number>(), now];
       while (after.size > before.size) [before, after] = [after, grown(m, on, after)];
-      return told(sorted(after));
+      return pickedNow(sorted(after));
     }
     case 'loop':
     case 'ring':
-      return told(
+      return pickedNow(
         new Set(
           [...asKind(m, on, now, 'edge')].flatMap((c) =>
             act.do === 'loop' ? loopAlong(m, c) : ringOf(m, c).corners.map((x) => edgeAt(m, x)),
@@ -93,20 +93,20 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
         'edge',
       );
     case 'border':
-      return told(borderEdges(m, on, now), 'edge');
+      return pickedNow(borderEdges(m, on, now), 'edge');
     case 'as':
-      return told(sorted(asKind(m, on, now, act.kind)), act.kind);
+      return pickedNow(sorted(asKind(m, on, now, act.kind)), act.kind);
     case 'similar':
-      return told(sorted(similarTo(m, on, now, act.by)));
+      return pickedNow(sorted(similarTo(m, on, now, act.by)));
     case 'sharper':
-      return told(sharperEdges(m, act.angle), 'edge');
+      return pickedNow(sharperEdges(m, act.angle), 'edge');
     case 'made':
-      return told(madeBy(m, on, act.course));
+      return pickedNow(madeBy(m, on, act.course));
     case 'outlines':
-      return told(outlineEdges(m), 'edge');
+      return pickedNow(outlineEdges(m), 'edge');
     case 'step': {
       const { ids: next, face } = stepped(m, on, now, act.by, act.along, act.face);
-      return { ...told(next), face };
+      return { ...pickedNow(next), face };
     }
   }
 }

@@ -286,7 +286,7 @@ export function uvOverlapping({ mesh: m, ctx }: Looked): Places {
     boxes,
     Int32Array.from({ length: n }, (_, t) => t),
   );
-  const told = new Set<number>();
+  const reported = new Set<number>();
   const faces = faceCount(m);
   for (let t = 0; t < n; t++) {
     if (t % ASK_EVERY === 0) {
@@ -296,8 +296,8 @@ export function uvOverlapping({ mesh: m, ctx }: Looked): Places {
     const own = at(t);
     tree.overlaps(boxes, 6 * t, 0, (u) => {
       const [f, g] = [face[t]!, face[u]!];
-      if (u <= t || f === g || told.has(f * faces + g) || !shareArea(own, at(u))) return;
-      told.add(f * faces + g);
+      if (u <= t || f === g || reported.has(f * faces + g) || !shareArea(own, at(u))) return;
+      reported.add(f * faces + g);
       out.add(f, g);
     });
   }

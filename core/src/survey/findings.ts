@@ -30,11 +30,11 @@ export function findings(
   return wanted.flatMap((name) => {
     const rule = ruleOf(name);
     const places = rule.find(looked);
-    return places.ids.length ? [told(name, places)] : [];
+    return places.ids.length ? [findingOf(name, places)] : [];
   });
 }
 
-function told(name: RuleName, places: Places): Finding {
+function findingOf(name: RuleName, places: Places): Finding {
   const { severity, worst } = ruleOf(name);
   // Only what is put in order needs to be its own.
   const [ids, values] = worst ? [places.ids.slice(), places.values.slice()] : [places.ids, places.values];

@@ -63,7 +63,7 @@ export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
   }
   if (!(radius > 0 && radius < 1e3 * size))
     throw new MasonError('bad-input', 'This outline is not round: no circle fits it. Pick another one.');
-  return told(points, axis, centre, radius, flat);
+  return gaugedBy(points, axis, centre, radius, flat);
 }
 
 /** Two unit directions square to an axis. */
@@ -137,7 +137,7 @@ function leastSquares(rows: readonly (readonly number[])[], right: readonly numb
   return m.map((row, i) => row[n]! / row[i]! / scale[i]!);
 }
 
-function told(points: readonly Vec3[], axis: Vec3, centre: Vec3, radius: number, flat: boolean): Gauged {
+function gaugedBy(points: readonly Vec3[], axis: Vec3, centre: Vec3, radius: number, flat: boolean): Gauged {
   const [u, v] = across(axis);
   const seen = points.map((p) => {
     const d = sub(p, centre);

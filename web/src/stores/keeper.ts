@@ -35,7 +35,7 @@ export class Keeper {
     opened: Opened,
     private readonly whole: () => Whole,
     /** Told of how writing goes; 'saving' until all that was handed over is written. */
-    private readonly told: (state: 'saving' | 'saved' | 'failed') => void,
+    private readonly report: (state: 'saving' | 'saved' | 'failed') => void,
   ) {
     this.seq = opened.seq;
     this.beside = opened.generation;
@@ -46,7 +46,7 @@ export class Keeper {
   }
 
   private track(job: Promise<unknown>): Promise<void> {
-    this.told('saving');
+    this.report('saving');
     const tracked: Promise<void> = job
       .then(
         () => undefined,
@@ -56,7 +56,7 @@ export class Keeper {
       )
       .then(() => {
         this.writing.delete(tracked);
-        if (!this.writing.size) this.told(this.failed ? 'failed' : 'saved');
+        if (!this.writing.size) this.report(this.failed ? 'failed' : 'saved');
       });
     this.writing.add(tracked);
     return tracked;

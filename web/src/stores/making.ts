@@ -15,7 +15,7 @@ export function useMaking() {
     return { kind: 'mesh', hash, title, closed: false, turned: false };
   }
 
-  const told = async (job: () => Promise<void>): Promise<void> => {
+  const reporting = async (job: () => Promise<void>): Promise<void> => {
     try {
       await job();
     } catch (e) {
@@ -25,7 +25,7 @@ export function useMaking() {
 
   /** One part of the given ones, which are kept, hidden. */
   const join = (parts: readonly Part[]): Promise<void> =>
-    told(async () => {
+    reporting(async () => {
       const name = parts.map((p) => p.name).join(' + ');
       const { hash } = await engine().ask({ kind: 'join', parts: [...parts] });
       const shape = await keep(hash, name);
@@ -44,7 +44,7 @@ export function useMaking() {
 
   /** A part of each loose piece; the part itself is kept, hidden. */
   const separate = (part: Part): Promise<void> =>
-    told(async () => {
+    reporting(async () => {
       const { hashes } = await engine().ask({ kind: 'pieces', part });
       if (hashes.length < 2)
         return void notices.say('said', `${part.name} is one piece: there is nothing to separate.`);
@@ -61,7 +61,7 @@ export function useMaking() {
 
   /** Puts a shape on the rack; of a mesh or a part what it comes to now. */
   const shapeToRack = (name: string, shape: Shape): Promise<void> =>
-    told(async () => {
+    reporting(async () => {
       if (fitsRack(shape)) await rack.put({ name, shape });
       else {
         const linked = shape.kind === 'part' ? store.project?.parts.find((p) => p.id === shape.part) : undefined;
@@ -72,7 +72,7 @@ export function useMaking() {
 
   /** Puts what a part comes to on the rack. */
   const partToRack = (part: Part): Promise<void> =>
-    told(async () => {
+    reporting(async () => {
       await meshToRack(part.name, part);
       notices.say('said', `"${part.name}" is on the rack, for every project in this browser.`);
     });

@@ -44,21 +44,21 @@ export function sayCut(params: Params, unit: LengthUnit, report?: Partial<CarveR
 
 /** What became of the rings of quads that were asked for, in words. */
 export function sayRings({ rings, narrowed, left }: RingReport): string {
-  const told = [`${rings}`];
-  if (narrowed) told.push(`${narrowed} narrower`);
-  if (left) told.push(`${left} without room`);
-  return told.join(', ');
+  const words = [`${rings}`];
+  if (narrowed) words.push(`${narrowed} narrower`);
+  if (left) words.push(`${left} without room`);
+  return words.join(', ');
 }
 
 /** What tidying after a cut came to, in words. */
 export function sayTidied({ straight, collapsed, narrow, left }: Omit<TidyReport, 'tolerance'>): string {
-  const told: [number, string, string][] = [
+  const words: [number, string, string][] = [
     [straight, 'vertex out of straight runs', 'vertices out of straight runs'],
     [collapsed, 'tiny edge collapsed', 'tiny edges collapsed'],
     [narrow, 'narrow face joined', 'narrow faces joined'],
     [left, 'tiny edge left', 'tiny edges left'],
   ];
-  const some = told.filter(([n]) => n).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`);
+  const some = words.filter(([n]) => n).map(([n, one, many]) => `${n} ${n === 1 ? one : many}`);
   return some.join(', ') || 'nothing was left over';
 }
 

@@ -103,8 +103,8 @@ export function headrooms(
     narrow(Math.max(exact, QUICK));
     if (exact < QUICK && low > 0) {
       // Flats tell the rest; where something bends, it is closed in on.
-      const told = flatLimit(low, high);
-      if (told !== null) [low, high] = [told, told];
+      const known = flatLimit(low, high);
+      if (known !== null) [low, high] = [known, known];
       else narrow();
     }
     // Seldom something is in the way at a lesser width already.

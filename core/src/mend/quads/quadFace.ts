@@ -161,7 +161,7 @@ function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] 
 function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal, judge: Judge): QuadLayout | null {
   const { m, outlines } = begun(rings, 'none');
   fillByPairs(m, outlines);
-  return told(m, rings, outlines, goal, 0, judge);
+  return scored(m, rings, outlines, goal, 0, judge);
 }
 
 type Plan = { lines: number; from: number } | { turns: number } | null;
@@ -227,7 +227,7 @@ function laidOut(
     : 'turns' in plan
       ? fillTurned(m, outlines, loops, plan.turns, sizing, fill)
       : fillMirrored(m, outlines, loops, plan, sizing, fill);
-  return filled ? told(m, rings, outlines, goal, !plan ? 0 : 'turns' in plan ? plan.turns : plan.lines, judge) : null;
+  return filled ? scored(m, rings, outlines, goal, !plan ? 0 : 'turns' in plan ? plan.turns : plan.lines, judge) : null;
 }
 
 /** The angle at each vertex of some loops within what they enclose, degrees. */
@@ -250,7 +250,7 @@ function anglesOf(m: FlatMesh, loops: readonly (readonly number[])[]): Map<numbe
 }
 
 /** A layout with its score; null where it is not sound: each polygon runs to the left, outline edges are used once, all others twice, and the areas add up. */
-function told(
+function scored(
   m: FlatMesh,
   rings: readonly (readonly Flat[])[],
   outlines: number[][],
