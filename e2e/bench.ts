@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, type Download, type Locator, type Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 
@@ -8,7 +9,9 @@ export async function openSample(page: Page): Promise<void> {
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 }
 
-/** Has lines smoothed where nothing but the processor draws, as a graphics card does it: for pictures to be looked at. */
+/**
+ * Has lines smoothed where nothing but the processor draws, as a graphics card does it: for pictures to be looked at.
+ */
 export async function smoothLines(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Preferences' }).click();
   await choose(page.getByRole('combobox', { name: 'Smooth lines' }), 'always');
@@ -18,7 +21,10 @@ export async function smoothLines(page: Page): Promise<void> {
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 }
 
-/** Chooses from a list that drops down. It closes when what it stands in scrolls, and is opened again then, as anybody would. */
+/**
+ * Chooses from a list that drops down. It closes when what it stands in scrolls, and is opened again then, as anybody
+ * would.
+ */
 export async function choose(list: Locator, option: string): Promise<void> {
   const choice = list.page().getByRole('option', { name: option, exact: true });
   await list.scrollIntoViewIfNeeded();
@@ -52,7 +58,10 @@ export async function kept(page: Page): Promise<void> {
   await page.waitForTimeout(700);
 }
 
-/** The place of a handle on the canvas, found by the cursor it gives, row by row in a part of the page: looked for within the page, as a pointer would take long. */
+/**
+ * The place of a handle on the canvas, found by the cursor it gives, row by row in a part of the page: looked for
+ * within the page, as a pointer would take long.
+ */
 export async function findHandle(
   page: Page,
   area: { x: number; y: number; width: number; height: number },
@@ -173,4 +182,12 @@ export async function hangAt(page: Page, name: string): Promise<void> {
         if (m.begun?.name === at) for (;;);
       }) as typeof self.postMessage;
     }, name);
+}
+
+/** Nothing on the page breaks WCAG 2.2 AA, as far as axe can see. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
 }

@@ -1,6 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { choose, course, figure, figureNow, findHandle, openSample, type } from './bench.ts';
+import { expectAccessible, choose, course, figure, figureNow, findHandle, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const tool = (page: Page, name: string) => panel(page).getByRole('button', { name, exact: true });
@@ -56,10 +55,7 @@ test('a part is finished by the everyday card alone; the width is typed and drag
   await expect(figure(page, 'faces')).toContainText('26');
   await choose(panel(page).getByRole('combobox', { name: 'Profile' }), 'straight');
   await expect(course(page, 'Edge finish')).toContainText('1 segment');
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  expect(violations.map((v) => v.id)).toEqual([]);
+  await expectAccessible(page);
 });
 
 test('a new cut goes under what dresses edges, and its own edges are dressed with nothing to redo', async ({
@@ -134,10 +130,7 @@ test('a profile is drawn on the card, by pointer, keys and typed; the width may 
   // Without a point in the middle a flat lies there: five strips.
   await expect(picture.getByRole('slider')).toHaveCount(2);
   await expect(figure(page, 'state')).toContainText('Closed solid');
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  expect(violations.map((v) => v.id)).toEqual([]);
+  await expectAccessible(page);
 });
 
 test('points of a cage are moved by their handles, singly and in layers, and all put back', async ({ page }) => {

@@ -18,7 +18,8 @@ import {
   type Triangle,
 } from './bench.ts';
 
-// The sample wall in closed form, mm³: block less doorway, hatch with round corners of 8 flats, notch, four drains of 32 flats.
+// The sample wall in closed form, mm³: block less doorway, hatch with round corners of 8 flats, notch, four drains of
+// 32 flats.
 const corners = 4 * 90 * 90 - 16 * 90 * 90 * Math.sin(Math.PI / 16);
 const drains = 4 * 16 * 40 * 40 * Math.sin(Math.PI / 16) * 240;
 const WALL = 2400 * 240 * 1800 - (560 * 420 - corners) * 240 - 800 * 1450 * 240 - 1100 * 90 * 160 - drains;
@@ -139,7 +140,8 @@ test('with the pointer: place a cutter, drag it, undo the drag, find everything 
   await expect(z).toHaveValue(after);
   await page.mouse.move(640, 60);
   const differ = async () => differing(page, picture, await page.locator('canvas').screenshot());
-  // Ends of dashes fall to one pixel or the next by the camera's last digit; a view turned by a degree differs in thousands of pixels.
+  // Ends of dashes fall to one pixel or the next by the camera's last digit; a view turned by a degree differs in
+  // thousands of pixels.
   await expect.poll(differ).toBeLessThan(200);
   await page.getByRole('button', { name: 'Corner' }).click();
   await expect.poll(differ).toBeGreaterThan(10_000);

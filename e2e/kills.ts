@@ -1,5 +1,5 @@
-// npm run kills [-- N]: ends the browser with SIGKILL at N random moments (100) in a run of edits, and looks at what is there when it starts again.
-// Not part of npm test; it takes about ten minutes and stops by itself.
+// npm run kills [-- N]: ends the browser with SIGKILL at N random moments (100) in a run of edits, and looks at what is
+// there when it starts again. Not part of npm test; it takes about ten minutes and stops by itself.
 import { chromium, type Browser, type Page } from '@playwright/test';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtemp, rm } from 'node:fs/promises';

@@ -1,5 +1,5 @@
-// npm run large [-- FACES]: opens a ball of a million triangles as STL and as OBJ in the built page, and tells how long each act takes and for how long the
-// page was blocked at most. Not part of npm test.
+// npm run large [-- FACES]: opens a ball of a million triangles as STL and as OBJ in the built page, and tells how long
+// each act takes and for how long the page was blocked at most. Not part of npm test.
 import { expect, type Page } from '@playwright/test';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';

@@ -2,8 +2,8 @@ import { course, openSample, type } from './bench.ts';
 import { served } from './served.ts';
 
 /**
- * `npm run memory`: the memory of the page and of its workers after each fifty of 250 edits of the sample, each evaluated and drawn, as the
- * browser itself counts it after a collection. Flat when what is replaced is let go.
+ * `npm run memory`: the memory of the page and of its workers after each fifty of 250 edits of the sample, each
+ * evaluated and drawn, as the browser itself counts it after a collection. Flat when what is replaced is let go.
  */
 interface Measured {
   breakdown: { bytes: number; attribution: { scope: string }[] }[];

@@ -1,13 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
-import { choose, course, figure, hangAt, openSample } from './bench.ts';
-
-async function faults(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`));
-}
+import { expect, test } from '@playwright/test';
+import { expectAccessible, choose, course, figure, hangAt, openSample } from './bench.ts';
 
 for (const theme of ['light', 'night'])
   test(`every view can be used by all, ${theme} theme`, async ({ page }) => {
@@ -16,18 +8,18 @@ for (const theme of ['light', 'night'])
       await page.getByRole('button', { name: 'Preferences' }).click();
       await choose(page.getByRole('combobox', { name: 'Theme' }), 'Night');
       await expect(page.getByRole('listbox')).toHaveCount(0);
-      expect(await faults(page)).toEqual([]);
+      await expectAccessible(page);
       await page.keyboard.press('Escape');
       await expect(page.getByRole('dialog')).toHaveCount(0);
     }
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     await course(page, 'Drains').click();
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     // A drawn outline: its strip, then its card with points and a repeat.
     await page.locator('canvas').focus();
     await page.keyboard.press('d');
     await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('free');
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     await page.mouse.move(780, 480);
     await expect(page.locator('.tag')).toBeVisible();
     for (const [x, y] of [
@@ -39,28 +31,28 @@ for (const theme of ['light', 'night'])
     await page.locator('canvas').focus();
     await page.keyboard.press('Enter');
     await expect(page.getByRole('group', { name: 'What the cut does' })).toBeVisible();
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     await page.keyboard.press('Enter');
     await choose(page.getByRole('combobox', { name: 'Repeat', exact: true }), 'in a row');
     await page.getByRole('button', { name: 'Instance 2', exact: true }).click();
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     await page.locator('canvas').focus();
     await page.keyboard.press('?');
     await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     await page.keyboard.press('Escape');
     await expect(page.getByRole('dialog')).toHaveCount(0);
     for (const stage of ['Survey', 'Dispatch']) {
       await page.getByRole('link', { name: stage }).click();
-      expect(await faults(page)).toEqual([]);
+      await expectAccessible(page);
     }
     await page.keyboard.press('Control+k');
     await expect(page.getByRole('combobox', { name: 'Name of a tool' })).toBeFocused();
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
     await page.keyboard.press('Escape');
     await page.getByRole('link', { name: /to the Yard/ }).click();
     await expect(page.getByRole('heading', { name: 'Yard' })).toBeVisible();
-    expect(await faults(page)).toEqual([]);
+    await expectAccessible(page);
   });
 
 test('Find a tool reaches a command by what one would call it', async ({ page }) => {

@@ -17,7 +17,9 @@ async function say(page: Page, text: string): Promise<void> {
   await field.press('Enter');
 }
 
-/** A new part: a wedge of 40 × 30 × 20, whose sloping face looks to the right and up and lies in the middle of the view. */
+/**
+ * A new part: a wedge of 40 × 30 × 20, whose sloping face looks to the right and up and lies in the middle of the view.
+ */
 async function wedge(page: Page): Promise<void> {
   await openSample(page);
   await page.getByRole('button', { name: 'New part', exact: true }).click();

@@ -5,7 +5,10 @@ import config from './playwright.config.ts';
 
 export const ROOT = path.join(import.meta.dirname, '..');
 
-/** Serves the built application and opens a browser on it, for scripts that are no tests; all is ended when `use` is through. */
+/**
+ * Serves the built application and opens a browser on it, for scripts that are no tests; all is ended when `use` is
+ * through.
+ */
 export async function served(
   port: number,
   use: (newPage: (colorScheme: 'light' | 'dark') => Promise<Page>) => Promise<void>,

@@ -1,5 +1,6 @@
-// npm run soak [-- ACTS [SEED]]: random acts in the built page, 2 000 of them or as many as ten minutes allow. Told are errors on the console, raw texts in notices,
-// documents that do not read, and how the memory grows. Not part of npm test.
+// npm run soak [-- ACTS [SEED]]: random acts in the built page, 2 000 of them or as many as ten minutes allow. Told are
+// errors on the console, raw texts in notices, documents that do not read, and how the memory grows. Not part of npm
+// test.
 import type { Page } from '@playwright/test';
 import { openSample } from './bench.ts';
 import { served } from './served.ts';

@@ -1,6 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { atRest, choose, course, differing, figure, openSample, type } from './bench.ts';
+import { expectAccessible, atRest, choose, course, differing, figure, openSample, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -183,10 +182,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   await expect(course(page, '2 strokes')).toContainText('does 2 of 2 strokes');
   await panel(page).getByRole('button', { name: 'Lay them one by one again' }).click();
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 120)}`))).toEqual([]);
+  await expectAccessible(page);
 });
 
 test('a line is drawn from stop to stop; what goes too far is refused with the reason; a mirror shows later strokes on both sides', async ({
@@ -309,10 +305,7 @@ test('a plate with a hole is laid out in quads, and a salvaged casting is healed
   // A step that is left out leaves its damage.
   await panel(page).getByRole('switch', { name: 'Openings', exact: true }).click();
   await expect(figure(page, 'state')).toContainText('Open');
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  expect(violations.map((v) => v.id)).toEqual([]);
+  await expectAccessible(page);
 });
 
 test('a collar is laid along the outline of a hole and its figures told; Tidy goes on all parts at once', async ({
@@ -341,7 +334,8 @@ test('a collar is laid along the outline of a hole and its figures told; Tidy go
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await expect(course(page, 'Collar')).toHaveCount(0);
-  // Without a pick it goes on the outlines of all cuts; on all parts, where there is a cut. Its card is read from the top.
+  // Without a pick it goes on the outlines of all cuts; on all parts, where there is a cut. Its card is read from the
+  // top.
   await panel(page).getByRole('button', { name: 'Collar, all parts' }).click();
   await expect(page.getByText(/Collar lies on \d parts now/)).toBeVisible();
   await expect(panel(page).getByText('the outlines of all cuts')).toBeVisible();

@@ -20,7 +20,10 @@ export function alongAxis(ray: THREE.Ray, origin: THREE.Vector3, axis: THREE.Vec
   return (b * w.dot(ray.direction) - w.dot(axis)) / d;
 }
 
-/** Angle (degrees) of the place where a ray meets the plane through a centre square to an axis, measured from u towards v. */
+/**
+ * Angle (degrees) of the place where a ray meets the plane through a centre square to an axis, measured from u towards
+ * v.
+ */
 export function angleAround(
   ray: THREE.Ray,
   centre: THREE.Vector3,
@@ -52,20 +55,6 @@ export function turnToward(normal: THREE.Vector3): [number, number, number] {
 }
 
 /** The matrix of a placement. */
-export function placementMatrix(p: Placement): THREE.Matrix4 {
-  const a = placementAffine(p) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
-  return new THREE.Matrix4().set(...a, 0, 0, 0, 1);
-}
+export const placementMatrix = (p: Placement): THREE.Matrix4 =>
+  // It is told row by row, and read column by column.
+  new THREE.Matrix4().fromArray([...placementAffine(p), 0, 0, 0, 1]).transpose();
