@@ -1,4 +1,5 @@
-// npm run mutants -- FOLDER: small wrong changes in the code of a folder, one at a time, against the tests that stand beside it. What survives is what no test sees.
+// npm run mutants -- FOLDER: small wrong changes in the code of a folder, one at a time, against the tests that stand
+// beside it. What survives is what no test sees.
 export default {
   testRunner: 'vitest',
   plugins: ['@stryker-mutator/vitest-runner'],

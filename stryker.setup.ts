@@ -1,7 +1,10 @@
 import { appendFileSync, existsSync, readFileSync } from 'node:fs';
 import { afterEach, beforeEach, inject, vi } from 'vitest';
 
-/** Examples by chance that each property is tried on: of a wrong change the first few tell, and hundreds of changes are tried. */
+/**
+ * Examples by chance that each property is tried on: of a wrong change the first few tell, and hundreds of changes are
+ * tried.
+ */
 const EXAMPLES = 10;
 
 vi.mock('fast-check', async (load) => {
@@ -14,7 +17,10 @@ vi.mock('fast-check', async (load) => {
   return { ...real, assert, default: { ...real, assert } };
 });
 
-/** Tests that took longer than this in the first run, in ms, are left out after it: what only they see counts as not seen. */
+/**
+ * Tests that took longer than this in the first run, in ms, are left out after it: what only they see counts as not
+ * seen.
+ */
 const SLOW = 2_500;
 const LIST = '.slow-tests';
 

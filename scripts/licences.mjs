@@ -1,4 +1,5 @@
-// npm run licences: lists the licences of every package that is installed, shipped ones and tools apart, in docs/third-party-licences.md.
+// npm run licences: lists the licences of every package that is installed, shipped ones and tools apart, in
+// docs/third-party-licences.md.
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { ROOT } from './run.mjs';

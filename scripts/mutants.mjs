@@ -1,11 +1,15 @@
-// npm run mutants -- FOLDER [FILES…] [--sample N] [--told]: how many small wrong changes in a folder of the core its own tests see, folders within it apart.
-// FILES are names in it; --sample takes every Nth stretch of lines; --told lists those that no test saw.
+// npm run mutants -- FOLDER [FILES…] [--sample N] [--told]: how many small wrong changes in a folder of the core its
+// own tests see, folders within it apart. FILES are names in it; --sample takes every Nth stretch of lines; --told
+// lists those that no test saw.
 import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { checkNode, install, ROOT, run } from './run.mjs';
 
-/** Lines in a stretch: very few, so that a sample comes from many places. Changes that take more lines, as whole blocks left out, are seldom those that no test sees. */
+/**
+ * Lines in a stretch: very few, so that a sample comes from many places. Changes that take more lines, as whole blocks
+ * left out, are seldom those that no test sees.
+ */
 const STRETCH = 2;
 
 checkNode();

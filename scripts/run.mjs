@@ -62,7 +62,10 @@ export function newest(places) {
   return Math.max(0, ...r.stdout.split('\n').map((t) => Number(t) * 1000));
 }
 
-/** Builds a workspace if what came of it is older than its sources. Exits when that fails. What it says goes to stderr: stdout may be data. */
+/**
+ * Builds a workspace if what came of it is older than its sources. Exits when that fails. What it says goes to stderr:
+ * stdout may be data.
+ */
 function buildOf(workspace, made) {
   const file = path.join(ROOT, workspace, 'dist', made);
   if (existsSync(file) && statSync(file).mtimeMs > newest(['core/src', workspace, 'package-lock.json'])) return;

@@ -1,4 +1,5 @@
-// npm test: installs what is missing, Chromium included, then lint, types, unit tests and browser tests. The last line counts them all.
+// npm test: installs what is missing, Chromium included, then lint, types, unit tests and browser tests. The last line
+// counts them all.
 import { existsSync } from 'node:fs';
 import { build, checkNode, install, listen, run } from './run.mjs';
 

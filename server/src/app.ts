@@ -34,7 +34,10 @@ const onError: ErrorRequestHandler = (e: { status?: unknown }, _req, res, next) 
   res.status(status).type('text').send(says);
 };
 
-/** The server of the built page: static files, compressed; the page for its own routes, and nothing for any other address. */
+/**
+ * The server of the built page: static files, compressed; the page for its own routes, and nothing for any other
+ * address.
+ */
 export function createApp(root: string): Express {
   const app = express();
   app.disable('x-powered-by');

@@ -15,12 +15,15 @@ export interface Typed {
   switches: Set<string>;
 }
 
-/** What follows a name with two dashes is its value, though it begins with a dash, where it is a number or a list of them. */
+/**
+ * What follows a name with two dashes is its value, though it begins with a dash, where it is a number or a list of
+ * them.
+ */
 const NUMBERS = /^-[\d.][\d.,+\-°\p{L}]*$/u;
 
 /**
- * The words and options of a command. Values may be negative numbers. Throws `UsageError` for an option that the command does not take, one without
- * its value, and one that is given twice.
+ * The words and options of a command. Values may be negative numbers. Throws `UsageError` for an option that the
+ * command does not take, one without its value, and one that is given twice.
  */
 export function parseTyped(argv: readonly string[], options: Options, command: string): Typed {
   const joined: string[] = [];

@@ -18,7 +18,10 @@ or a bare project document. Numbers are millimetres. Exit: 0 done, 2 bad input o
 4 errors found (--strict), 1 anything else.
 `;
 
-/** What `mason help TOPIC` says: of a command, or of a stroke (`stroke KIND`, or its kind alone where no command has its name). */
+/**
+ * What `mason help TOPIC` says: of a command, or of a stroke (`stroke KIND`, or its kind alone where no command has its
+ * name).
+ */
 function help([topic, kind = topic ?? '']: string[]): string {
   if (topic === undefined) return HELP;
   if (Object.hasOwn(COMMANDS, topic) && (topic !== 'stroke' || kind === topic)) return helpOf(topic, COMMANDS[topic]!);
@@ -26,7 +29,9 @@ function help([topic, kind = topic ?? '']: string[]): string {
   throw new UsageError(`There is no help on "${kind}"; topics are ${Object.keys(COMMANDS).join(', ')}.`);
 }
 
-/** Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen. */
+/**
+ * Runs the command and returns its exit status; everything goes through `write` and `warn`, so that tests can listen.
+ */
 export async function mason(argv: string[], write: Write, warn: Write): Promise<number> {
   try {
     const [named = 'help', ...rest] = argv;

@@ -35,13 +35,19 @@ export interface CarveSettings {
   operation: CutOperation;
   /** Flush faces of different bodies become one face. Default true. */
   joinFlush?: boolean;
-  /** Where the result touches itself only along an edge or at a vertex: part it into manifold pieces (default), or keep it so. */
+  /**
+   * Where the result touches itself only along an edge or at a vertex: part it into manifold pieces (default), or keep
+   * it so.
+   */
   pinches?: 'part' | 'keep';
   /** The course that new edges and walls are marked with. Default 1. */
   course?: number;
   /** Of a split: both bodies (default), only the rest, or only the offcut. */
   keeps?: 'both' | 'rest' | 'offcut';
-  /** Of a scribe: only on the surface that each cutter meets first along its direction. Default all that the cutters meet. */
+  /**
+   * Of a scribe: only on the surface that each cutter meets first along its direction. Default all that the cutters
+   * meet.
+   */
   nearest?: readonly Direction[];
   /** How new walls get texture coordinates where the target has some. Default `box`. */
   wallUvs?: WallUvs;
@@ -78,8 +84,9 @@ interface Cut {
 
 /**
  * Subtracts the cutters from the target, unites them with it, keeps what they have in common, parts the target along
- * them, or scribes their outline on its surface. Several cutters act as one, overlapping ones too. Faces that the cut does not meet
- * come out corner for corner as they went in. An open target is a sheet and stays one; the bodies of a split part are cut one by one.
+ * them, or scribes their outline on its surface. Several cutters act as one, overlapping ones too. Faces that the cut
+ * does not meet come out corner for corner as they went in. An open target is a sheet and stays one; the bodies of a
+ * split part are cut one by one.
  *
  * @example
  * const { mesh, report } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 64)], operation: 'subtract' });
@@ -190,8 +197,8 @@ function cutEach(
 }
 
 /**
- * Parts a body along the cutters: the rest, and what lies in them. Cutters apart from each other take one arrangement; where some
- * come near each other, each parts the pieces that those before it left.
+ * Parts a body along the cutters: the rest, and what lies in them. Cutters apart from each other take one arrangement;
+ * where some come near each other, each parts the pieces that those before it left.
  */
 function split(
   body: PolyMesh,

@@ -2,7 +2,10 @@ import { cornerCount, MasonError, type PolyMesh } from '../mesh/index.ts';
 
 /** Memory that a cut may take, bytes. */
 export const MEMORY_LIMIT = 4 * 2 ** 30;
-/** Memory that a cut takes for each corner of the part and of its cutters, bytes: 80 to 110 were measured, from one million to sixteen. */
+/**
+ * Memory that a cut takes for each corner of the part and of its cutters, bytes: 80 to 110 were measured, from one
+ * million to sixteen.
+ */
 const PER_CORNER = 160;
 
 /** The memory that a cut will take beside what part and cutters take already, bytes. */

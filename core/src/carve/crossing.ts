@@ -2,10 +2,11 @@ import { orient3d } from 'robust-predicates';
 import { newellPlane } from '../mesh/index.ts';
 
 /**
- * Whether two triangles of a surface cut through each other: an edge of one passes strictly through the inside of the other,
- * or through an edge of it that is only a diagonal inside a face. Touching, meeting edge to edge, and sharing a vertex is not
- * crossing. Signs are exact.
- * Source of the exact signs: Shewchuk, "Adaptive Precision Floating-Point Arithmetic and Fast Robust Geometric Predicates", 1997.
+ * Whether two triangles of a surface cut through each other: an edge of one passes strictly through the inside of the
+ * other, or through an edge of it that is only a diagonal inside a face. Touching, meeting edge to edge, and sharing a
+ * vertex is not crossing. Signs are exact.
+ * Source of the exact signs: Shewchuk, "Adaptive Precision Floating-Point Arithmetic and Fast Robust Geometric
+ * Predicates", 1997.
  *
  * @param P three coordinates per vertex
  * @param vertex three vertices per triangle
@@ -25,7 +26,10 @@ export function trianglesCross(
   return shared < 2 && (edgesThrough(P, vertex, hidden, s, t, tol) || edgesThrough(P, vertex, hidden, t, s, tol));
 }
 
-/** Which side of the plane a, b, c the vertex d is on: exact sign. A corner of it is on it, which need not be found by calculating ever more exactly. */
+/**
+ * Which side of the plane a, b, c the vertex d is on: exact sign. A corner of it is on it, which need not be found by
+ * calculating ever more exactly.
+ */
 function side(P: Float64Array, a: number, b: number, c: number, d: number): number {
   if (d === a || d === b || d === c || a === c || b === c) return 0;
   const [i, j, k, l] = [3 * a, 3 * b, 3 * c, 3 * d];
@@ -78,7 +82,10 @@ function edgesThrough(
   return false;
 }
 
-/** Whether a line that goes through a triangle does so by more than a tolerance: both its ends off the plane, its hit off the rim. */
+/**
+ * Whether a line that goes through a triangle does so by more than a tolerance: both its ends off the plane, its hit
+ * off the rim.
+ */
 function deep(
   P: Float64Array,
   u: number,

@@ -25,13 +25,14 @@ import type { CutOperation, Direction } from './carve.ts';
 
 /**
  * What can be foreseen of a placed cutter:
- * `misses` it does not meet the part; `inside` it lies wholly in it and makes a void; `all` it swallows the part; `short` it ends in the
- * material and leaves a skin; `flush` faces of it lie in faces of the part, which is handled; `graze` it passes so close by a vertex or a
- * face that a sliver is left; `coarse`, `fine` its flats are much longer or shorter than those of the surface it meets; `thin` the
- * wall beside it is thin; `behind` it marks only the surface that it meets first, and another lies behind that one; `inTheWay` another part lies
- * before that surface; `elsewhere` it misses the part and meets another one; `open` it is not closed and `turned` it is inside out, and then
- * nothing else is looked at; `touches` the result touches itself along edges or at points, where it is kept apart; `large` there are too
- * many faces to look at.
+ * `misses` it does not meet the part; `inside` it lies wholly in it and makes a void; `all` it swallows the part;
+ * `short` it ends in the material and leaves a skin; `flush` faces of it lie in faces of the part, which is handled;
+ * `graze` it passes so close by a vertex or a face that a sliver is left; `coarse`, `fine` its flats are much longer or
+ * shorter than those of the surface it meets; `thin` the wall beside it is thin; `behind` it marks only the surface
+ * that it meets first, and another lies behind that one; `inTheWay` another part lies before that surface; `elsewhere`
+ * it misses the part and meets another one; `open` it is not closed and `turned` it is inside out, and then nothing
+ * else is looked at; `touches` the result touches itself along edges or at points, where it is kept apart; `large`
+ * there are too many faces to look at.
  */
 export type FitKind =
   | 'misses'
@@ -85,7 +86,10 @@ export interface Fit {
 export const DETAIL = 1e-3;
 /** What lies within this share of the size is one plane to the kernel. */
 const FLUSH = 1e-9;
-/** A skin thinner than this share of the part's length along the cutter is taken for a cutter that should have gone through. */
+/**
+ * A skin thinner than this share of the part's length along the cutter is taken for a cutter that should have gone
+ * through.
+ */
 const SKIN = 0.12;
 /** A wall thinner than this share of the size is told of. */
 const THIN_WALL = 0.015;
@@ -172,8 +176,9 @@ const RAYS: readonly Direction[] = [
 ];
 
 /**
- * Looks at cutters before they cut. `axes` are the cutters' own z axes, unit: the ways they go through. Lengths are relative
- * to the part's size as the constants above say. `others` are the parts beside it, for a cutter that is aimed at the wrong one. Findings come with their numbers, the place, and where there is one the smallest act that clears
+ * Looks at cutters before they cut. `axes` are the cutters' own z axes, unit: the ways they go through. Lengths are
+ * relative to the part's size as the constants above say. `others` are the parts beside it, for a cutter that is aimed
+ * at the wrong one. Findings come with their numbers, the place, and where there is one the smallest act that clears
  * them. Meant for parts up to some 100 k faces.
  */
 export function dryFit(
@@ -229,7 +234,9 @@ function notSolid(m: PolyMesh): Omit<Fit, 'cutter'> | null {
   return areaAndVolume(m).volume < 0 ? { kind: 'turned', remedy: { kind: 'turn' } } : null;
 }
 
-/** What is told of a cutter that does not meet the part: another part that it meets, if there is one, and where it lies. */
+/**
+ * What is told of a cutter that does not meet the part: another part that it meets, if there is one, and where it lies.
+ */
 function apartFrom(part: Body, cutter: Body, size: number, others: () => readonly OtherPart[]): Omit<Fit, 'cutter'>[] {
   const first = apart(part, cutter, size);
   if (first.kind !== 'misses') return [first];
@@ -301,7 +308,10 @@ function flushFaces(part: Body, cutter: Body, size: number): Flush {
   return out;
 }
 
-/** Adds the smallest move that clears a graze: onto what is grazed, or well away from it; none when something else is grazed then. */
+/**
+ * Adds the smallest move that clears a graze: onto what is grazed, or well away from it; none when something else is
+ * grazed then.
+ */
 function withMove(part: Body, cutter: Body, size: number, graze: (Omit<Fit, 'cutter'> & { by: Vec }) | null) {
   if (!graze) return null;
   const { by, ...fit } = graze;
@@ -361,7 +371,9 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
   return best ? [best] : [];
 }
 
-/** The thinnest wall beside the cut: from the cutter's skin outward to where the material ends. Its ends are `short`'s. */
+/**
+ * The thinnest wall beside the cut: from the cutter's skin outward to where the material ends. Its ends are `short`'s.
+ */
 function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpContext): Omit<Fit, 'cutter'>[] {
   const { mesh } = cutter;
   let best: Omit<Fit, 'cutter'> | null = null;
@@ -387,7 +399,9 @@ function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpC
   return best ? [best] : [];
 }
 
-/** How far behind the surface that is met first, against the cutter's axis, the next one lies that looks the same way. */
+/**
+ * How far behind the surface that is met first, against the cutter's axis, the next one lies that looks the same way.
+ */
 function behind(part: Body, cutter: Body, axis: Direction, others: () => readonly OtherPart[]): Omit<Fit, 'cutter'>[] {
   const { mesh } = cutter;
   const n = mesh.positions.length / 3;
@@ -436,7 +450,10 @@ function flats(part: Body, cutter: Body): Omit<Fit, 'cutter'>[] {
   ];
 }
 
-/** The middle length of the flats of a curve: of faces beside edges of a slight turn, across those edges; null where nothing is curved. */
+/**
+ * The middle length of the flats of a curve: of faces beside edges of a slight turn, across those edges; null where
+ * nothing is curved.
+ */
 function flatLength(m: PolyMesh, box: Body['box'] | null): number | null {
   const t = topologyOf(m);
   const N = faceNormals(m);

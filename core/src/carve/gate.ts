@@ -20,13 +20,18 @@ import { trianglesCross } from './crossing.ts';
 /** Meshes known to be sound, and whether each has a border where that is known too. */
 const passed = new WeakMap<PolyMesh, { open: boolean | undefined }>();
 
-/** Marks a mesh as known to be sound, because our own code made it so, and as a sheet or a solid where that is known. */
+/**
+ * Marks a mesh as known to be sound, because our own code made it so, and as a sheet or a solid where that is known.
+ */
 export function trust(m: PolyMesh, open?: boolean): PolyMesh {
   passed.set(m, { open });
   return m;
 }
 
-/** Meshes that were moved or tagged, and what they were made of: that is looked at when it is asked for, and once for all of its copies. */
+/**
+ * Meshes that were moved or tagged, and what they were made of: that is looked at when it is asked for, and once for
+ * all of its copies.
+ */
 const copies = new WeakMap<PolyMesh, PolyMesh>();
 
 /** Marks a mesh as as sound as the one that it is a moved or tagged copy of. */
@@ -46,8 +51,9 @@ export function isTrusted(m: PolyMesh): boolean {
 }
 
 /**
- * Throws `not-solid`, with the place and the mend, unless a mesh is fit to be carved: closed, oriented, outward, without
- * zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not looked at again.
+ * Throws `not-solid`, with the place and the mend, unless a mesh is fit to be carved: closed, oriented, outward,
+ * without zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not looked
+ * at again.
  */
 export function checkSolid(m: PolyMesh, name: string): void {
   if (isTrusted(m)) return;
@@ -60,8 +66,8 @@ export function checkSolid(m: PolyMesh, name: string): void {
 }
 
 /**
- * Throws `not-solid` unless an open mesh is fit to be carved as a sheet: at most two faces on an edge, running opposite ways,
- * without zero-area faces, and not crossing itself.
+ * Throws `not-solid` unless an open mesh is fit to be carved as a sheet: at most two faces on an edge, running opposite
+ * ways, without zero-area faces, and not crossing itself.
  */
 export function checkSheet(m: PolyMesh, name: string): void {
   if (isTrusted(m)) return;

@@ -44,11 +44,15 @@ export interface KerfOptions extends KerfSettings {
 }
 
 export interface KerfReport extends CarveReport {
-  /** How many slits were cut, and how many were asked for: those that leave the surface, or turn too sharply, are not. */
+  /**
+   * How many slits were cut, and how many were asked for: those that leave the surface, or turn too sharply, are not.
+   */
   slits: { cut: number; asked: number };
 }
 
-/** How far a slit's body stands out of the surface, as a share of its width: enough over what bends up within the width. */
+/**
+ * How far a slit's body stands out of the surface, as a share of its width: enough over what bends up within the width.
+ */
 const PROUD = 0.25;
 /** Flats of a round bottom. */
 const ROUND_FLATS = 8;
@@ -69,9 +73,9 @@ interface Run {
 }
 
 /**
- * Cuts slits along the cutters' skin: their outline is scribed on the target, a profile is swept along it, square to the
- * surface and mitred at its corners, and taken away. Widths and depths are exact on flat faces and over creases between them; on a faceted curve they
- * are those of its facets. A sheet is slit through.
+ * Cuts slits along the cutters' skin: their outline is scribed on the target, a profile is swept along it, square to
+ * the surface and mitred at its corners, and taken away. Widths and depths are exact on flat faces and over creases
+ * between them; on a faceted curve they are those of its facets. A sheet is slit through.
  *
  * Throws as `carve` does, and `bad-input` when the cutters meet no surface or the slit is too wide for its outline.
  *
@@ -92,7 +96,8 @@ export function kerf(target: PolyMesh, o: KerfOptions, ctx?: OpContext): OpResul
     );
   const lines = o.lines ?? 1;
   const section = profile(o);
-  // Line by line, from the cutter outward. A line ends where the surface turns away round a corner; one that turns too sharply for the slit has no body.
+  // Line by line, from the cutter outward. A line ends where the surface turns away round a corner; one that turns too
+  // sharply for the slit has no body.
   const slits = runs.flatMap((run, of) =>
     spaced(target, run, lines, o.spacing ?? 2 * o.width, quiet).map((slit) => ({ ...slit, of })),
   );
@@ -132,8 +137,9 @@ const PROBE = -1;
 const NO_BEND_COS = 1 - 1e-9;
 
 /**
- * The lines side by side, outward from a run: on a level surface the run itself, shifted; on a bent one each is scribed anew, at the spacing
- * along the surface's tangent from the one before. Where a line cannot be scribed (the surface ends, or bends too much) those before it are all.
+ * The lines side by side, outward from a run: on a level surface the run itself, shifted; on a bent one each is scribed
+ * anew, at the spacing along the surface's tangent from the one before. Where a line cannot be scribed (the surface
+ * ends, or bends too much) those before it are all.
  */
 function spaced(
   target: PolyMesh,
@@ -154,7 +160,9 @@ function spaced(
   return out;
 }
 
-/** The lines on a surface that lie at a spacing outward from a run: the outer border of a band that is scribed along it. */
+/**
+ * The lines on a surface that lie at a spacing outward from a run: the outer border of a band that is scribed along it.
+ */
 function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Run[] {
   const height = spacing / 2;
   let mesh: PolyMesh;
@@ -175,7 +183,8 @@ function beside(target: PolyMesh, run: Run, spacing: number, ctx: OpContext): Ru
     if (!(e instanceof MasonError) || e.code === 'cancelled' || e.code === 'too-large') throw e;
     return [];
   }
-  // What else the band draws is the run itself, its floor where the surface turns away round a corner, and the far side of a thin body.
+  // What else the band draws is the run itself, its floor where the surface turns away round a corner, and the far side
+  // of a thin body.
   return outlinesOf(mesh, PROBE).flatMap((outline) => {
     const besideRun = outline.normals.map((normal, i) => {
       const [a, b] = [outline.points[i]!, outline.points[(i + 1) % outline.points.length]!];
@@ -318,7 +327,10 @@ function sweep(run: Run, section: readonly (readonly [number, number])[], shift:
   });
 }
 
-/** The first stretch of a run at which some side of the swept profile has been shrunk past nothing and runs backward; −1 for none. */
+/**
+ * The first stretch of a run at which some side of the swept profile has been shrunk past nothing and runs backward; −1
+ * for none.
+ */
 function backward(run: Run, places: Vec[], k: number): number {
   const n = run.points.length;
   return run.normals.findIndex((_, i) => {
@@ -347,7 +359,10 @@ function without(run: Run, i: number): Run {
   };
 }
 
-/** How far point i of a run, and the points that were left out beside it, lie from the stretch that would do without them. */
+/**
+ * How far point i of a run, and the points that were left out beside it, lie from the stretch that would do without
+ * them.
+ */
 function bow(run: Run, i: number, left: readonly Vec[][]): number {
   const n = run.points.length;
   if (!run.closed && (i === 0 || i === n - 1)) return Infinity;
@@ -359,9 +374,9 @@ function bow(run: Run, i: number, left: readonly Vec[][]): number {
 }
 
 /**
- * A profile swept along a run, `shift` further out, mitred where it turns; capped where the run has ends. Where the outline crosses an
- * edge of the surface close by a corner of its own, the stretch between is shorter than the mitre: one of the two points is left out, if it
- * lies on the line without it.
+ * A profile swept along a run, `shift` further out, mitred where it turns; capped where the run has ends. Where the
+ * outline crosses an edge of the surface close by a corner of its own, the stretch between is shorter than the mitre:
+ * one of the two points is left out, if it lies on the line without it.
  */
 function slitBody(outline: Run, section: readonly (readonly [number, number])[], shift: number): PolyMesh {
   const k = section.length;

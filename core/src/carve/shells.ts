@@ -35,8 +35,9 @@ function spans(m: PolyMesh): Float64Array {
 }
 
 /**
- * A solid without the closed pieces that are too thin to be material: what a body less itself, moved by less than anyone can make, leaves of it. The same
- * mesh where there are none; pieces that were there before the cut are looked at like the others. The mean thickness of a piece is twice its volume by its area.
+ * A solid without the closed pieces that are too thin to be material: what a body less itself, moved by less than
+ * anyone can make, leaves of it. The same mesh where there are none; pieces that were there before the cut are looked
+ * at like the others. The mean thickness of a piece is twice its volume by its area.
  */
 export function withoutSkins(m: PolyMesh): PolyMesh {
   if (faceCount(m) > MOST_TAKEN_APART) return m;

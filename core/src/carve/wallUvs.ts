@@ -18,9 +18,10 @@ export type WallUvs = 'box' | 'strip';
 const UNROLLED_COS = Math.cos(Math.PI / 4);
 
 /**
- * Gives the new walls of a cut texture coordinates at the scale that the target's faces have in the middle. `box`: each wall is looked at
- * along the main axis nearest to its normal. `strip`: walls are unrolled one after the other along the rim, which runs along u; the floor of a
- * pocket is a piece of its own. Where the target has no texture coordinates, or the cutters bring their own, the mesh is as it was.
+ * Gives the new walls of a cut texture coordinates at the scale that the target's faces have in the middle. `box`: each
+ * wall is looked at along the main axis nearest to its normal. `strip`: walls are unrolled one after the other along
+ * the rim, which runs along u; the floor of a pocket is a piece of its own. Where the target has no texture
+ * coordinates, or the cutters bring their own, the mesh is as it was.
  */
 export function withWallUvs(
   mesh: PolyMesh,

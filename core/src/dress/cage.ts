@@ -23,8 +23,8 @@ export interface CageOptions {
 }
 
 /**
- * What a cage does: the mesh, how many vertices moved, the furthest way (mm), the lines of the moved cage, pairs of points, and where its points are without their
- * moves, x by x, then y by y, then z by z.
+ * What a cage does: the mesh, how many vertices moved, the furthest way (mm), the lines of the moved cage, pairs of
+ * points, and where its points are without their moves, x by x, then y by y, then z by z.
  */
 export interface CageReport {
   moved: number;
@@ -46,8 +46,9 @@ export const CAGE_DEFAULTS: Required<Pick<CageOptions, 'divisions' | 'moves' | '
 };
 
 /**
- * Bends vertices by a box cage: each goes by the weighted sum of the ways of the cage's points, Bernstein weights where it is smooth, those of the cell round it
- * where it is straight. The box is that of the vertices. Source: Sederberg and Parry, "Free-form deformation of solid geometric models", 1986.
+ * Bends vertices by a box cage: each goes by the weighted sum of the ways of the cage's points, Bernstein weights where
+ * it is smooth, those of the cell round it where it is straight. The box is that of the vertices. Source: Sederberg and
+ * Parry, "Free-form deformation of solid geometric models", 1986.
  * Throws `bad-input` where a point is not in the cage, or the ratio is not above 0.
  *
  * @example

@@ -29,12 +29,18 @@ export interface SubdivideOptions {
   uvs?: 'smooth' | 'straight';
 }
 
-/** A border that turns by more than 50° at a vertex has a corner there: those of a square and a hexagon, not those of a round hole of eight sides; cosine. */
+/**
+ * A border that turns by more than 50° at a vertex has a corner there: those of a square and a hexagon, not those of a
+ * round hole of eight sides; cosine.
+ */
 const BORDER_CORNER = Math.cos((50 * Math.PI) / 180);
 /** A crease that stays sharp in every round. */
 const FOR_EVER = 10;
 
-/** How many faces so many levels of a mesh come to: four for each quad of the level before, one for each corner in the first. */
+/**
+ * How many faces so many levels of a mesh come to: four for each quad of the level before, one for each corner in the
+ * first.
+ */
 const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.length * 4 ** (levels - 1);
 
 /** What is taken where an option is left out. */
@@ -46,12 +52,13 @@ export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'lim
 };
 
 /**
- * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards a smooth surface. Open edges
- * follow the smooth curve of the rim alone; hard and non-manifold edges stay on their lines, creases for as many rounds as their weight says, the last part of
- * a round in proportion. Faces with holes are tied first. Throws `too-large` before it would make more than `MOST_SUBDIVIDED` faces.
- * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and creases as in DeRose, Kass and
- * Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in Halstead, Kass and DeRose, "Efficient, fair interpolation using
- * Catmull-Clark surfaces", 1993.
+ * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards
+ * a smooth surface. Open edges follow the smooth curve of the rim alone; hard and non-manifold edges stay on their
+ * lines, creases for as many rounds as their weight says, the last part of a round in proportion. Faces with holes are
+ * tied first. Throws `too-large` before it would make more than `MOST_SUBDIVIDED` faces.
+ * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and
+ * creases as in DeRose, Kass and Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in
+ * Halstead, Kass and DeRose, "Efficient, fair interpolation using Catmull-Clark surfaces", 1993.
  *
  * @example
  * const { mesh } = subdivide(box(20, 20, 20), { levels: 2 });
@@ -75,7 +82,10 @@ export function subdivide(m: PolyMesh, options: SubdivideOptions = {}): OpResult
   return { mesh: wish.limit ? { ...mesh, positions: limitPositions(mesh, wish) } : mesh, report: { cage } };
 }
 
-/** What holds at each edge and vertex of a mesh: how sharp edges are (0 smooth, 10 for ever), and which vertices do not move. */
+/**
+ * What holds at each edge and vertex of a mesh: how sharp edges are (0 smooth, 10 for ever), and which vertices do not
+ * move.
+ */
 function held(m: PolyMesh, { corners = false }: SubdivideOptions): { sharp: Float64Array; fixed: Uint8Array } {
   const t = topologyOf(m);
   const sharp = new Float64Array(t.edgeCount);
@@ -95,7 +105,8 @@ function held(m: PolyMesh, { corners = false }: SubdivideOptions): { sharp: Floa
 function fixBorderCorners(m: PolyMesh, fixed: Uint8Array): void {
   const t = topologyOf(m);
   const P = m.positions;
-  // Per vertex the way in which the border arrives; where it passes a vertex twice, neither way is told from the other, and the vertex moves.
+  // Per vertex the way in which the border arrives; where it passes a vertex twice, neither way is told from the other,
+  // and the vertex moves.
   const arrives = new Map<number, number>();
   const way = (c: number): [number, number, number] => {
     const [u, v] = [3 * m.corners[c]!, 3 * m.corners[t.next[c]!]!];
@@ -181,7 +192,8 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): OpResult<S
       out[3 * v + k] = n === 0 ? p : smooth + share * (bound - smooth);
     }
   }
-  // A quad for each corner: the vertex, the middle of the edge that leaves it, the middle of the face, the middle of the edge that arrives.
+  // A quad for each corner: the vertex, the middle of the edge that leaves it, the middle of the face, the middle of
+  // the edge that arrives.
   const count = m.corners.length;
   const corners = new Int32Array(4 * count);
   const { slot, source, hard, crease, seam, uv } = m.layers;

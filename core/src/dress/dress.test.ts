@@ -63,7 +63,8 @@ describe('sharp edges', () => {
   it('by angle, and on over what turns hardly less', () => {
     expect(sharpEdges(box(2, 3, 4), 30)).toHaveLength(12);
     expect(sharpEdges(box(2, 3, 4), 91)).toHaveLength(0);
-    // A roof whose ridge turns by 40° in one half, and by less in the other: the chain goes on over 25°, which would begin none, but not over 15°.
+    // A roof whose ridge turns by 40° in one half, and by less in the other: the chain goes on over 25°, which would
+    // begin none, but not over 15°.
     const ridge = (tilt: number) => Math.tan((tilt * Math.PI) / 360);
     const roof = (a: number, b: number) =>
       meshFromFaces(
@@ -136,7 +137,8 @@ describe('Catmull–Clark, by what is published', () => {
     for (let v = 0; v < P.length / 3; v++) P[3 * v + 2] = 0.3 * P[3 * v]! ** 2;
     const m = { ...flat, positions: P };
     const { mesh } = subdivide(m, { levels: 1, limit: true });
-    // A cubic B-spline over the values x² has x² + 1/3 as its limit, with steps of 1; after one round vertices lie on the same surface.
+    // A cubic B-spline over the values x² has x² + 1/3 as its limit, with steps of 1; after one round vertices lie on
+    // the same surface.
     for (let v = 0; v < vertexCount(mesh); v++) {
       const [x, y, z] = at(mesh, v) as [number, number, number];
       if (Math.abs(x) > 1.9 || Math.abs(y) > 1.9) continue;

@@ -4,13 +4,18 @@ import type { GuideSurface } from './relight.ts';
 
 /** What a subdivision made of round cut outlines and of the surfaces that faces stand for, mm. */
 export interface SubdivisionFigures {
-  /** Round outlines, the worst out-of-round before and after, the greatest change of a radius, and where the worst is. */
+  /**
+   * Round outlines, the worst out-of-round before and after, the greatest change of a radius, and where the worst is.
+   */
   rims: number;
   outBefore: number;
   outAfter: number;
   radius: number;
   at: Vec3 | null;
-  /** How far vertices and middles of faces are from their surface, the furthest of all, before and after; null where none is known. */
+  /**
+   * How far vertices and middles of faces are from their surface, the furthest of all, before and after; null where
+   * none is known.
+   */
   offBefore: number | null;
   offAfter: number | null;
 }
@@ -21,7 +26,10 @@ const LEAST_VERTICES = 8;
 /** Rims whose middles are nearer than this share of the radius are one and the same before and after. */
 const SAME_RIM = 0.2;
 
-/** Holds a subdivided mesh against what it was made of: how round cut outlines are by the plug gauge, and how far it is from the surfaces that it stands for. */
+/**
+ * Holds a subdivided mesh against what it was made of: how round cut outlines are by the plug gauge, and how far it is
+ * from the surfaces that it stands for.
+ */
 export function subdivisionFigures(
   before: PolyMesh,
   after: PolyMesh,
@@ -86,7 +94,10 @@ function rimsOf(m: PolyMesh): Gauged[] {
   return out;
 }
 
-/** The furthest that corners and middles of faces are from the surfaces that these stand for; null where none stands for any. */
+/**
+ * The furthest that corners and middles of faces are from the surfaces that these stand for; null where none stands for
+ * any.
+ */
 function furthest(m: PolyMesh, guide: GuideSurface): number | null {
   let far: number | null = null;
   for (let f = 0; f < faceCount(m); f++) {

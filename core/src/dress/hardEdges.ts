@@ -29,9 +29,11 @@ export interface MarkEdgesReport {
 }
 
 /**
- * Makes edges hard or soft, and gives every corner the normal that follows: the mean of the faces round its vertex between hard edges, by the angles of their
- * corners, by their areas, or of the largest face alone (and those as large), so that the light on it stays exact.
- * `edges`: numbers of edges. Edges that are neither told here nor marked as hard are so at open borders, along cuts, and above 30°.
+ * Makes edges hard or soft, and gives every corner the normal that follows: the mean of the faces round its vertex
+ * between hard edges, by the angles of their corners, by their areas, or of the largest face alone (and those as
+ * large), so that the light on it stays exact.
+ * `edges`: numbers of edges. Edges that are neither told here nor marked as hard are so at open borders, along cuts,
+ * and above 30°.
  * Source: Thürmer and Wüthrich, "Computing Vertex Normals from Polygonal Facets", 1998 (angles).
  *
  * @example
@@ -51,7 +53,10 @@ export function setHard(m: PolyMesh, { edges, to, weight }: SetHardOptions): OpR
   return { mesh, report: { marked: edges.length } };
 }
 
-/** Normals of all corners, three numbers each: see `setHard`. `flat`: normals of faces; `sharp`: per corner whether its edge parts the light. */
+/**
+ * Normals of all corners, three numbers each: see `setHard`. `flat`: normals of faces; `sharp`: per corner whether its
+ * edge parts the light.
+ */
 function weightedNormals(m: PolyMesh, flat: Float64Array, sharp: Uint8Array, weight: NormalWeight): Float32Array {
   if (weight === 'angle') return cornerNormals(m, flat, sharp);
   const t = topologyOf(m);
@@ -84,7 +89,8 @@ export interface MarkEdgesOptions {
 }
 
 /**
- * Sets what edges carry for what comes above them: the width of a bevel (mm, 0 for none of their own), or for how many rounds of a subdivision they stay sharp.
+ * Sets what edges carry for what comes above them: the width of a bevel (mm, 0 for none of their own), or for how many
+ * rounds of a subdivision they stay sharp.
  *
  * @example
  * const m = box(20, 20, 20);

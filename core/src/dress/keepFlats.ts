@@ -10,13 +10,19 @@ import {
   type Vec3,
 } from '../mesh/index.ts';
 
-/** Faces that turn from each other by less (radians) are one flat; a flat ends at edges that turn by more than the other (radians), or are hard. */
+/**
+ * Faces that turn from each other by less (radians) are one flat; a flat ends at edges that turn by more than the other
+ * (radians), or are hard.
+ */
 const ONE_FLAT = 1e-6;
 const ENDS = Math.PI / 6;
 /** Planes nearer to parallel than this (squared sine) have no line in common. */
 const PARALLEL = 1e-10;
 
-/** The flats of a mesh, by the number of each face; −1 for faces of what is bent: faces in one plane, with sharp or hard edges or the border all round. */
+/**
+ * The flats of a mesh, by the number of each face; −1 for faces of what is bent: faces in one plane, with sharp or hard
+ * edges or the border all round.
+ */
 export function flatsOf(m: PolyMesh): { of: Int32Array; count: number } {
   const t = topologyOf(m);
   const N = faceNormals(m);
@@ -53,8 +59,10 @@ export function flatsOf(m: PolyMesh): { of: Int32Array; count: number } {
 }
 
 /**
- * Makes the flats of a mesh flat again after its vertices have moved: each gets the plane that passes nearest to where they came to, and its vertices go onto it by
- * the shortest way; onto the line or the point that two or three flats have in common where they are of several. Flats with a vertex that does not belong to `picked` are left as they are. `positions` are changed.
+ * Makes the flats of a mesh flat again after its vertices have moved: each gets the plane that passes nearest to where
+ * they came to, and its vertices go onto it by the shortest way; onto the line or the point that two or three flats
+ * have in common where they are of several. Flats with a vertex that does not belong to `picked` are left as they are.
+ * `positions` are changed.
  */
 export function keepFlats(m: PolyMesh, picked: ReadonlySet<number>, positions: Float64Array): void {
   const { of, count } = flatsOf(m);
@@ -101,7 +109,10 @@ function areaOf(m: PolyMesh, P: Float64Array, f: number): number {
   return Math.hypot(...sum) / 2;
 }
 
-/** The place on up to three planes that is nearest to another one: the planes are made square to each other one by one (Gram and Schmidt). */
+/**
+ * The place on up to three planes that is nearest to another one: the planes are made square to each other one by one
+ * (Gram and Schmidt).
+ */
 function ontoAll(from: Vec3, planes: readonly { n: Vec3; d: number }[]): Vec3 {
   const base: { n: Vec3; d: number }[] = [];
   for (const plane of planes) {

@@ -56,9 +56,10 @@ export interface RelightReport {
 }
 
 /**
- * Gives faces the normals of the surface that they stand for, so that a cut leaves no dent in the light: bent ones those of the round, flats their own. Strips and
- * what else comes from no body keep theirs. With a `fade` (mm) the light passes to what it was over that distance from cut edges. Returns how many corners have
- * other normals than before, and the greatest turn, degrees.
+ * Gives faces the normals of the surface that they stand for, so that a cut leaves no dent in the light: bent ones
+ * those of the round, flats their own. Strips and what else comes from no body keep theirs. With a `fade` (mm) the
+ * light passes to what it was over that distance from cut edges. Returns how many corners have other normals than
+ * before, and the greatest turn, degrees.
  *
  * @example
  * const m = cylinder(10, 20, 24);
@@ -129,9 +130,9 @@ export interface ReseatReport {
 }
 
 /**
- * Puts vertices of faces that stand for a bent surface onto it: along its normals; those on cut edges along the walls of the cut, so that the outline stays in
- * them. No vertex goes further than `most` (mm). Vertices where three surfaces or more meet stay. Returns how many moved, the greatest way, and how many would
- * have gone too far.
+ * Puts vertices of faces that stand for a bent surface onto it: along its normals; those on cut edges along the walls
+ * of the cut, so that the outline stays in them. No vertex goes further than `most` (mm). Vertices where three surfaces
+ * or more meet stay. Returns how many moved, the greatest way, and how many would have gone too far.
  *
  * @example
  * const m = cylinder(10, 20, 24);
@@ -164,7 +165,8 @@ export function reseat(m: PolyMesh, { guide, wanted, most }: ReseatOptions): OpR
     const from = vertexPlace(m, v);
     let along: Vec3 | null = null;
     if (others.length) {
-      // Along the edge between the other faces, or where there is none along those of the one face beside it: so the wall of a cut stays one.
+      // Along the edge between the other faces, or where there is none along those of the one face beside it: so the
+      // wall of a cut stays one.
       const rising = others.filter((c) => t.opposite[c]! >= 0 && !own(t.face[t.opposite[c]!]!));
       if (rising.length > 1) continue;
       along = rising.length

@@ -1,11 +1,15 @@
 import { faceNormals, topologyOf, type PolyMesh } from '../mesh/index.ts';
 
-/** A chain that has begun goes on over edges of this share of the angle, so that a seam does not end where it turns a little less. */
+/**
+ * A chain that has begun goes on over edges of this share of the angle, so that a seam does not end where it turns a
+ * little less.
+ */
 const GOES_ON = 0.6;
 
 /**
- * Edges (by number) at which the surface turns by more than an angle (degrees), and those that lead on from them at hardly less: a chain that would end at a
- * vertex goes on along the one edge there that turns by 0.6 of the angle at least.
+ * Edges (by number) at which the surface turns by more than an angle (degrees), and those that lead on from them at
+ * hardly less: a chain that would end at a vertex goes on along the one edge there that turns by 0.6 of the angle at
+ * least.
  */
 export function sharpEdges(m: PolyMesh, angle: number): number[] {
   const t = topologyOf(m);

@@ -25,7 +25,9 @@ export interface ThickenOptions {
   rim?: string;
 }
 
-/** Faces round a vertex that turn by more (cosine of the angle to the mean) leave no place at a true distance from all. */
+/**
+ * Faces round a vertex that turn by more (cosine of the angle to the mean) leave no place at a true distance from all.
+ */
 const TOO_SHARP = 0.05;
 
 export interface ThickenReport {
@@ -42,9 +44,9 @@ export const THICKEN_DEFAULTS: Required<Pick<ThickenOptions, 'thickness' | 'side
 };
 
 /**
- * Makes a body of an open sheet: a second skin at a true distance from every face, and a rim along its borders. Vertices go to where the moved planes of their
- * faces meet (least squares where more than three do). Refuses a closed mesh (`bad-input`), and where the skins would cut through each other (`not-done`, with
- * the place).
+ * Makes a body of an open sheet: a second skin at a true distance from every face, and a rim along its borders.
+ * Vertices go to where the moved planes of their faces meet (least squares where more than three do). Refuses a closed
+ * mesh (`bad-input`), and where the skins would cut through each other (`not-done`, with the place).
  *
  * @example
  * const { mesh } = thicken(sheet(30, 30), { thickness: 2, side: 'inside' });

@@ -20,8 +20,9 @@ const linearOf = (colour: string): [number, number, number] =>
   }) as [number, number, number];
 
 /**
- * Writes parts as one binary glTF 2.0 file: one mesh a part, one primitive a slot, triangles with the corner normals that the
- * viewport shows, UVs where there are any, and the slots' looks. Coordinates go out as they are given; glTF wants metres and y up.
+ * Writes parts as one binary glTF 2.0 file: one mesh a part, one primitive a slot, triangles with the corner normals
+ * that the viewport shows, UVs where there are any, and the slots' looks. Coordinates go out as they are given; glTF
+ * wants metres and y up.
  */
 export async function writeGlb(
   parts: readonly { name: string; mesh: PolyMesh }[],
@@ -38,7 +39,8 @@ export async function writeGlb(
     const normals = shadingNormals(mesh);
     for (const slot of usedSlots(mesh)) {
       const corners = triangles.filter((_, i) => (mesh.layers.slot?.[face[Math.floor(i / 3)]!] ?? 0) === slot);
-      // Corners that agree in vertex, normal and UV are one, so that a closed part stays closed where it shades smoothly.
+      // Corners that agree in vertex, normal and UV are one, so that a closed part stays closed where it shades
+      // smoothly.
       const known = new Map<string, number>();
       const kept: number[] = [];
       const indices = Uint32Array.from(corners, (c) => {

@@ -30,7 +30,9 @@ export function checkCount(n: number, what: string): void {
   if (n > MOST_ELEMENTS) throw badFile(`The file has over ${MOST_ELEMENTS} ${what}`, '');
 }
 
-/** What a reader gives: the mesh in the file's own numbers, and what was left out or put right on the way, in sentences. */
+/**
+ * What a reader gives: the mesh in the file's own numbers, and what was left out or put right on the way, in sentences.
+ */
 export interface ReadMesh {
   mesh: import('../mesh/index.ts').PolyMesh;
   warnings: string[];

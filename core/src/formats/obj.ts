@@ -36,10 +36,11 @@ class Read {
 }
 
 /**
- * Reads a Wavefront OBJ text: polygons of any size, UVs, negative (relative) indices, faces before their vertices, both line endings, lines continued with
- * a backslash. `usemtl` names become slots; a file without any takes its groups (`g`, `o`) instead. Normals, lines, points and curves
- * are left out, and so are faces with an index that leads to nothing; a material library is never followed. Throws `bad-file` with the line.
- * Format: B1. Object Files, Wavefront Technologies, version 3.0.
+ * Reads a Wavefront OBJ text: polygons of any size, UVs, negative (relative) indices, faces before their vertices, both
+ * line endings, lines continued with a backslash. `usemtl` names become slots; a file without any takes its groups
+ * (`g`, `o`) instead. Normals, lines, points and curves are left out, and so are faces with an index that leads to
+ * nothing; a material library is never followed. Throws `bad-file` with the line. Format: B1. Object Files, Wavefront
+ * Technologies, version 3.0.
  */
 export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
   checkSize(given);
@@ -98,7 +99,10 @@ export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
   return meshOf(read, (at) => w.line(at));
 }
 
-/** One corner of a face: its vertex and texture point, told from the end where they are negative. An index that is none becomes −1, which leads to nothing. */
+/**
+ * One corner of a face: its vertex and texture point, told from the end where they are negative. An index that is none
+ * becomes −1, which leads to nothing.
+ */
 function addCorner(w: Words, read: Read): void {
   const index = (count: number): number => {
     const i = w.integer();
@@ -193,7 +197,10 @@ function meshOf(read: Read, lineOf: (at: number) => number): ReadMesh {
   return { mesh, warnings };
 }
 
-/** Texture coordinates by corner; faces that have none get them along the axes, at the scale of the others. Undefined where no face has any. */
+/**
+ * Texture coordinates by corner; faces that have none get them along the axes, at the scale of the others. Undefined
+ * where no face has any.
+ */
 function uvLayer(m: PolyMesh, texture: Int32Array, uvs: Float64Array): Float64Array | undefined {
   if (texture.every((t) => t === NO_TEXTURE_POINT)) return undefined;
   const uv = new Float64Array(2 * texture.length);

@@ -20,7 +20,9 @@ interface Header {
   slots: string[];
 }
 
-/** A mesh as bytes: a four-letter mark, the length of a JSON head, the head, then the arrays, each from a multiple of 8. */
+/**
+ * A mesh as bytes: a four-letter mark, the length of a JSON head, the head, then the arrays, each from a multiple of 8.
+ */
 export function packMesh(m: PolyMesh): Uint8Array {
   const layers = LAYER_NAMES.filter((n) => m.layers[n]);
   const head: Header = {

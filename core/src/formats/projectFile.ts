@@ -3,7 +3,9 @@ import type { PolyMesh } from '../mesh/index.ts';
 import { badFile, checkSize, MOST_BYTES } from './limits.ts';
 import { packMesh, unpackMesh } from './pack.ts';
 
-/** What a project file holds: the document (checked by whoever knows its schema), imported meshes by hash, a picture. */
+/**
+ * What a project file holds: the document (checked by whoever knows its schema), imported meshes by hash, a picture.
+ */
 export interface ProjectFile {
   document: unknown;
   meshes: Map<string, PolyMesh>;

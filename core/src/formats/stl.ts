@@ -11,9 +11,10 @@ const ASK_EVERY = 1 << 16;
 const READING = 0.4;
 
 /**
- * Reads an STL file, text or binary, told apart by its content. Vertices with the very same coordinates become one; triangles that thereby lose a
- * side are left out. Of a file that is cut off, or whose count is wrong, what is there is read, and told. Throws `bad-file` with the place.
- * Format: StereoLithography Interface Specification, 3D Systems, 1988.
+ * Reads an STL file, text or binary, told apart by its content. Vertices with the very same coordinates become one;
+ * triangles that thereby lose a side are left out. Of a file that is cut off, or whose count is wrong, what is there is
+ * read, and told. Throws `bad-file` with the place. Format: StereoLithography Interface Specification, 3D Systems,
+ * 1988.
  */
 export function readStl(given: Uint8Array, ctx?: OpContext): ReadMesh {
   checkSize(given);

@@ -23,11 +23,12 @@ const IDENTITY: Matrix = [1, 0, 0, 1, 0, 0];
 type FillRuleName = 'nonzero' | 'evenodd';
 
 /**
- * The closed outlines of an SVG file, each with the holes that lie in it, in mm at one mm to a unit (y up, the middle of the drawing at the
- * origin). Reads path, rect, circle, ellipse, polygon and polyline with their transforms: of each the area that its fill rule fills, so that
- * outlines which cross themselves are resolved; what is hidden, or painted neither within nor along its edge, is left out. Outlines of different elements that
- * lie in each other are holes and islands by turns. All else (text, images, scripts, style sheets, links, what is only defined) is passed over and never
- * followed. Throws `bad-file` for what is no SVG, is damaged or too large.
+ * The closed outlines of an SVG file, each with the holes that lie in it, in mm at one mm to a unit (y up, the middle
+ * of the drawing at the origin). Reads path, rect, circle, ellipse, polygon and polyline with their transforms: of each
+ * the area that its fill rule fills, so that outlines which cross themselves are resolved; what is hidden, or painted
+ * neither within nor along its edge, is left out. Outlines of different elements that lie in each other are holes and
+ * islands by turns. All else (text, images, scripts, style sheets, links, what is only defined) is passed over and
+ * never followed. Throws `bad-file` for what is no SVG, is damaged or too large.
  *
  * Source: W3C, "Scalable Vector Graphics (SVG) 2", 2018, chapters 8 to 13; arcs by its implementation notes, B.2.
  */
@@ -140,7 +141,10 @@ interface Element extends Inherited {
 /** A fault in the text: the drawing ends there, and what came before is read. */
 class Ended extends Error {}
 
-/** Walks the elements of a drawing, as far as it is well formed; nothing is looked up, fetched or run. Whether there was a drawing. */
+/**
+ * Walks the elements of a drawing, as far as it is well formed; nothing is looked up, fetched or run. Whether there was
+ * a drawing.
+ */
 function eachElement(text: string, visit: (element: Element) => void): boolean {
   const stack: Inherited[] = [];
   let drawing = false;
@@ -366,7 +370,8 @@ function centred(runs: Point2[][]): Point2[][] {
 function nested(runs: Point2[][]): Outline[] {
   const area = runs.map((r) => Math.abs(signedArea2(r)));
   const within = runs.map(pointWithin);
-  // Outlines of different elements may cross: one that is mostly outside of another lies beside it. Vertices on a border count for either side.
+  // Outlines of different elements may cross: one that is mostly outside of another lies beside it. Vertices on a
+  // border count for either side.
   const liesIn = (r: Point2[], o: Point2[], p: Point2) =>
     insideRing(o, p) && 2 * r.filter((q) => insideRing(o, q)).length >= r.length - touching(r, o);
   const around = runs.map((r, i) =>
@@ -390,7 +395,10 @@ function touching(r: readonly Point2[], o: readonly Point2[]): number {
   return r.filter((p) => known.has(String(p))).length;
 }
 
-/** A point in the inside of a run, on none of its edges: halfway between the first two edges on a level without a vertex. */
+/**
+ * A point in the inside of a run, on none of its edges: halfway between the first two edges on a level without a
+ * vertex.
+ */
 function pointWithin(run: Point2[]): Point2 {
   const levels = [...new Set(run.map((p) => p[1]))].sort((p, q) => p - q);
   const y = (levels[0]! + levels[1]!) / 2;

@@ -8,8 +8,8 @@ const EXACT = 9007199254740992;
 const SAMPLE = 512;
 
 /**
- * The bytes of a text as UTF-8 without a byte order mark. UTF-16 is told by its mark, or by every other byte being 0 at its beginning; all else is taken as
- * UTF-8 or one of the encodings that have ASCII in them.
+ * The bytes of a text as UTF-8 without a byte order mark. UTF-16 is told by its mark, or by every other byte being 0 at
+ * its beginning; all else is taken as UTF-8 or one of the encodings that have ASCII in them.
  */
 export function asUtf8(bytes: Uint8Array): Uint8Array {
   if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return bytes.subarray(3);
@@ -32,8 +32,8 @@ function utf16Order(bytes: Uint8Array): 'utf-16le' | 'utf-16be' | null {
 }
 
 /**
- * Reads the words and numbers of a text from its bytes, without making a string of each. A word ends at white space; lines end with \n, \r or both; a
- * backslash at the end of a line joins it with the next.
+ * Reads the words and numbers of a text from its bytes, without making a string of each. A word ends at white space;
+ * lines end with \n, \r or both; a backslash at the end of a line joins it with the next.
  */
 export class Words {
   at = 0;
@@ -133,8 +133,8 @@ export class Words {
   }
 
   /**
-   * The number that begins here, NaN where it is none; goes over it. Exact as `Number` reads it: few digits directly (Clinger, "How to Read Floating Point
-   * Numbers Accurately", 1990), others by it.
+   * The number that begins here, NaN where it is none; goes over it. Exact as `Number` reads it: few digits directly
+   * (Clinger, "How to Read Floating Point Numbers Accurately", 1990), others by it.
    */
   number(): number {
     const { bytes: b } = this;

@@ -24,8 +24,9 @@ export interface DissolveReport {
 }
 
 /**
- * Dissolves edges: the faces on both sides of each become one, and all edges between faces that became one go. Ends that are left on a straight run go,
- * too. The last tie of a hole leaves an inner outline. Throws `not-done` with the place where a face would fall apart.
+ * Dissolves edges: the faces on both sides of each become one, and all edges between faces that became one go. Ends
+ * that are left on a straight run go, too. The last tie of a hole leaves an inner outline. Throws `not-done` with the
+ * place where a face would fall apart.
  *
  * @example
  * const m = sheet(20, 20, [2, 2]);
@@ -183,7 +184,10 @@ function alongWay(m: PolyMesh, loop: readonly NewCorner[], way: readonly number[
   return sum;
 }
 
-/** The mesh without vertices of two edges that were the end of what went: those on a straight run, and those that are to go anyway. */
+/**
+ * The mesh without vertices of two edges that were the end of what went: those on a straight run, and those that are to
+ * go anyway.
+ */
 function withoutLeftovers(
   m: PolyMesh,
   number: Int32Array,

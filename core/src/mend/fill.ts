@@ -20,7 +20,10 @@ export type FillWay = (typeof FILLS)[number];
 
 export interface FillOptions extends EdgesOptions {
   way?: FillWay;
-  /** Of a grid: how many quads along its first side, 0 for what suits the corners; and by how many vertices its first corner is moved on. */
+  /**
+   * Of a grid: how many quads along its first side, 0 for what suits the corners; and by how many vertices its first
+   * corner is moved on.
+   */
   across?: number;
   shift?: number;
   /** The course that new faces are marked with; 0 for none. */
@@ -48,7 +51,8 @@ export const FILL_DEFAULTS: Required<Pick<FillOptions, 'way' | 'across' | 'shift
 };
 
 /**
- * Fills every opening that one of some edges belongs to. New faces take after a face beside them. How many openings were filled.
+ * Fills every opening that one of some edges belongs to. New faces take after a face beside them. How many openings
+ * were filled.
  *
  * @example
  * const { mesh: open } = deleteFaces(box(10, 10, 10), { faces: [0] });
@@ -95,7 +99,10 @@ function filling(
   return gridOver(e, ring, across, shift);
 }
 
-/** An even grid of quads over a ring of an even number of vertices: between opposite sides, by Coons's patch (1967). Throws `bad-input` for an odd number. */
+/**
+ * An even grid of quads over a ring of an even number of vertices: between opposite sides, by Coons's patch (1967).
+ * Throws `bad-input` for an odd number.
+ */
 function gridOver(e: MeshEdit, ring: readonly number[], across: number, shift: number): number[][] {
   const n = ring.length;
   if (n % 2)
@@ -138,7 +145,10 @@ function gridOver(e: MeshEdit, ring: readonly number[], across: number, shift: n
   return out;
 }
 
-/** Where a ring turns most, and how many edges its first side has, if not as many as asked for, so that opposite sides have as many and the corners lie where it turns. */
+/**
+ * Where a ring turns most, and how many edges its first side has, if not as many as asked for, so that opposite sides
+ * have as many and the corners lie where it turns.
+ */
 function sharpest(e: MeshEdit, ring: readonly number[], across: number): { first: number; along: number } {
   const n = ring.length;
   const turn = ring.map((v, i) => {
@@ -189,8 +199,8 @@ export const BRIDGE_DEFAULTS: Required<Pick<BridgeOptions, 'segments' | 'twist' 
 };
 
 /**
- * Bridges two openings that some edges belong to. Loops of as many edges are joined by quads; else by triangles where one has more, evenly along their
- * lengths. Throws `bad-input` unless there are two.
+ * Bridges two openings that some edges belong to. Loops of as many edges are joined by quads; else by triangles where
+ * one has more, evenly along their lengths. Throws `bad-input` unless there are two.
  *
  * @example
  * const { mesh: open } = deleteFaces(box(10, 10, 10), { faces: [0, 1] });

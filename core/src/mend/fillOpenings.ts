@@ -1,8 +1,8 @@
 import { faceCount, OPEN, reface, topologyOf, type NewFace, type PolyMesh } from '../mesh/index.ts';
 
 /**
- * The openings of a mesh: each a run of corners along its border, every corner's edge without a face on its other side. Where openings touch
- * at a vertex, each is a run by itself: none passes a vertex twice.
+ * The openings of a mesh: each a run of corners along its border, every corner's edge without a face on its other side.
+ * Where openings touch at a vertex, each is a run by itself: none passes a vertex twice.
  */
 export function openings(m: PolyMesh): number[][] {
   const t = topologyOf(m);
@@ -37,8 +37,8 @@ export function openings(m: PolyMesh): number[][] {
 }
 
 /**
- * The mesh with every opening closed by one face, which takes the slot and source of a face beside it. Openings of fewer than three edges
- * stay. No vertex moves, and none is added.
+ * The mesh with every opening closed by one face, which takes the slot and source of a face beside it. Openings of
+ * fewer than three edges stay. No vertex moves, and none is added.
  */
 export function fillOpenings(m: PolyMesh): PolyMesh {
   const { face } = topologyOf(m);

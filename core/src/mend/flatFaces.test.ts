@@ -7,7 +7,10 @@ import { MeshEdit } from './meshEdit.ts';
 import { putIntoEdges } from './split.ts';
 import { grid, sidesOf } from './testMeshes.ts';
 
-/** A box with one edge opened to a face without width: the two faces beside it have other vertices on it, at these shares from its first end. */
+/**
+ * A box with one edge opened to a face without width: the two faces beside it have other vertices on it, at these
+ * shares from its first end.
+ */
 function withFlat(one: readonly number[], other: readonly number[]): PolyMesh {
   const m = box(10, 10, 10);
   const e = new MeshEdit(m);

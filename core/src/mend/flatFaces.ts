@@ -35,9 +35,10 @@ export interface CloseFlatFacesOptions {
 }
 
 /**
- * Closes faces without width, as a zip: all corners of such a face lie within a distance (mm) of the line between its two ends, so that its outline runs
- * there and back. The edges of the one side take the vertices of the other, so that the faces beside it meet, and the face goes. Nothing moves but
- * corners that lie opposite each other nearer than the distance: those become one. Only faces all of whose corners are wanted, by their places.
+ * Closes faces without width, as a zip: all corners of such a face lie within a distance (mm) of the line between its
+ * two ends, so that its outline runs there and back. The edges of the one side take the vertices of the other, so that
+ * the faces beside it meet, and the face goes. Nothing moves but corners that lie opposite each other nearer than the
+ * distance: those become one. Only faces all of whose corners are wanted, by their places.
  *
  * @example
  * const { mesh, report } = closeFlatFaces(box(10, 10, 10), { within: 1e-6 });

@@ -41,9 +41,10 @@ export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec
 }
 
 /**
- * The stops that a path drawn freehand over the surface comes to: where it passes from face to face, on the edge between the two; and the nearest edge
- * of its first and last face, where the path begins or ends. Places follow each other so closely that faces between two of them share an edge; others
- * are passed over. Shares within `snap` (mm) of an end are the end.
+ * The stops that a path drawn freehand over the surface comes to: where it passes from face to face, on the edge
+ * between the two; and the nearest edge of its first and last face, where the path begins or ends. Places follow each
+ * other so closely that faces between two of them share an edge; others are passed over. Shares within `snap` (mm) of
+ * an end are the end.
  */
 export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Vec3 }[], snap: number): LineStop[] {
   const t = topologyOf(m);
@@ -87,7 +88,8 @@ export interface CutLineReport {
 }
 
 /**
- * Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added, and how many edges the line has.
+ * Draws a line of edges from stop to stop, straight over the surface between each two; how many vertices were added,
+ * and how many edges the line has.
  *
  * @example
  * const { mesh } = cutLine(sheet(20, 20), { stops: [{ edge: 0, share: 0.5 }, { edge: 2, share: 0.5 }] });
@@ -138,7 +140,8 @@ export interface LineThroughOptions {
 }
 
 /**
- * Parts the whole part along the plane through the first and last stop and along the surface’s normal between them. How many faces were cut.
+ * Parts the whole part along the plane through the first and last stop and along the surface’s normal between them. How
+ * many faces were cut.
  *
  * @example
  * const { mesh } = lineThrough(box(20, 20, 20), { stops: [{ edge: 0, share: 0.5 }, { edge: 2, share: 0.5 }], size: 20 });

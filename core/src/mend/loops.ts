@@ -5,14 +5,20 @@ import type { EdgesOptions, FacesOptions } from './operands.ts';
 
 /** A run of edges across quads, side by side: where a loop would be put in. */
 export interface Ring {
-  /** The edges, each by the corner that leaves along it so that all of them point the same way; a closed ring does not repeat its first. */
+  /**
+   * The edges, each by the corner that leaves along it so that all of them point the same way; a closed ring does not
+   * repeat its first.
+   */
   corners: number[];
   /** The quads between them, in order. */
   faces: number[];
   closed: boolean;
 }
 
-/** The ring of edges that an edge belongs to: from quad to quad, across the opposite edge, until a face that is none, an open edge, or round. */
+/**
+ * The ring of edges that an edge belongs to: from quad to quad, across the opposite edge, until a face that is none, an
+ * open edge, or round.
+ */
 export function ringOf(m: PolyMesh, edge: number): Ring {
   const t = topologyOf(m);
   const quad = (f: number) =>
@@ -63,8 +69,8 @@ export interface InsertLoopsReport {
 }
 
 /**
- * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into their outline. From the other side
- * when `flipped`, from both when it is asked for. How many faces were cut.
+ * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into
+ * their outline. From the other side when `flipped`, from both when it is asked for. How many faces were cut.
  *
  * @example
  * const { mesh } = insertLoops(box(10, 10, 10), { edges: [0], at: { parts: 2 } });
@@ -200,7 +206,8 @@ export interface DivideFacesReport {
 }
 
 /**
- * Divides quads into n × n; other faces of one outline into a quad at each corner, round their middle, when n is 2. Faces beside get the vertices.
+ * Divides quads into n × n; other faces of one outline into a quad at each corner, round their middle, when n is 2.
+ * Faces beside get the vertices.
  *
  * @example
  * const { mesh } = divideFaces(box(10, 10, 10), { faces: [0], parts: 3 });

@@ -81,7 +81,8 @@ describe('weld', () => {
   });
 
   it('draws what is near to an outline from all sides, and does not lead on over it, in whatever order vertices are named', () => {
-    // A row of vertices 0.8 apart, of which the middle one is of an outline: its two neighbours go there, and the ends after them, one by one.
+    // A row of vertices 0.8 apart, of which the middle one is of an outline: its two neighbours go there, and the ends
+    // after them, one by one.
     const row = (order: number[]) => {
       const m = grid(4);
       const positions = m.positions.slice();

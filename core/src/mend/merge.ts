@@ -33,8 +33,9 @@ export interface MergeVerticesOptions {
 }
 
 /**
- * The mesh with vertices put into others: `into` tells for each vertex which one it becomes (itself, where it stays), `places` where those go that move.
- * Edges without length go, and outlines that run there and back; faces that close up go, and pairs of faces that then lie on each other back to back.
+ * The mesh with vertices put into others: `into` tells for each vertex which one it becomes (itself, where it stays),
+ * `places` where those go that move. Edges without length go, and outlines that run there and back; faces that close up
+ * go, and pairs of faces that then lie on each other back to back.
  *
  * @example
  * const m = box(10, 10, 10);
@@ -121,7 +122,10 @@ function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number
   return out;
 }
 
-/** The faces that outlines come to which touch themselves now: parts that run round the same way are faces of their own, those the other way holes of the first. */
+/**
+ * The faces that outlines come to which touch themselves now: parts that run round the same way are faces of their own,
+ * those the other way holes of the first.
+ */
 function partedLoops(e: MeshEdit, f: number, loops: readonly NewCorner[][]): NewFace[] {
   const [outer, ...holes] = loops as [NewCorner[], ...NewCorner[][]];
   const before = e.outlines(f)[0]!.map((c) => c.vertex);
@@ -187,7 +191,10 @@ export function outlineVertices(m: PolyMesh): Uint8Array {
 export interface WeldOptions extends VerticesOptions {
   /** Vertices nearer to each other than this become one, mm. */
   distance?: number;
-  /** What is longer than this is a detail: clusters that reach further are told of, and left as they are when they are spared; 0 for none. */
+  /**
+   * What is longer than this is a detail: clusters that reach further are told of, and left as they are when they are
+   * spared; 0 for none.
+   */
   detail?: number;
   spare?: boolean;
   /** Whether vertices of a cut outline may move, too. */
@@ -209,8 +216,9 @@ export const WELD_DEFAULTS: Required<Pick<WeldOptions, 'distance' | 'detail' | '
 };
 
 /**
- * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a cut outline has a vertex among them the
- * others go there, each to the nearest, and vertices of the outline stay apart; without any they meet in their middle.
+ * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a cut outline
+ * has a vertex among them the others go there, each to the nearest, and vertices of the outline stay apart; without any
+ * they meet in their middle.
  *
  * @example
  * const m = box(10, 10, 10);
@@ -307,7 +315,8 @@ export interface MergeToOptions {
 }
 
 /**
- * Puts all of some vertices into one: where the first is, the last, or in their middle, in the order in which they were picked.
+ * Puts all of some vertices into one: where the first is, the last, or in their middle, in the order in which they were
+ * picked.
  *
  * @example
  * const { mesh } = mergeTo(box(10, 10, 10), { vertices: [0, 1], to: 'middle' });

@@ -32,8 +32,9 @@ function onPlane(plane: Float64Array, points: readonly Vec3[]): Flat[] {
 }
 
 /**
- * A change of a mesh, put together piece by piece: faces replaced, taken out or added, vertices moved or added. `done` gives the mesh: faces that were
- * not touched stay as they are and in their order, layers are handed on, vertices that lost their last face go.
+ * A change of a mesh, put together piece by piece: faces replaced, taken out or added, vertices moved or added. `done`
+ * gives the mesh: faces that were not touched stay as they are and in their order, layers are handed on, vertices that
+ * lost their last face go.
  */
 export class MeshEdit {
   readonly topology: Topology;
@@ -103,7 +104,10 @@ export class MeshEdit {
     return onPlane(facePlane(this.mesh, f), points);
   }
 
-  /** Outlines laid on the plane of the first of them: what a face will be seen in whose vertices have left the plane of before. */
+  /**
+   * Outlines laid on the plane of the first of them: what a face will be seen in whose vertices have left the plane of
+   * before.
+   */
   flatOutlines(outlines: readonly (readonly NewCorner[])[]): Flat[][] {
     const places = outlines.map((loop) => loop.map((c) => this.at(c.vertex)));
     const [outer] = places as [Vec3[]];
@@ -165,7 +169,10 @@ export class MeshEdit {
   }
 }
 
-/** Writes the shading normals of faces from `first` on, and of those with a moved vertex, as their faces and sharp edges make them. */
+/**
+ * Writes the shading normals of faces from `first` on, and of those with a moved vertex, as their faces and sharp edges
+ * make them.
+ */
 function relit(m: PolyMesh, normal: Float32Array, first: number, moved: ReadonlyMap<number, unknown>): void {
   const shown = shadingNormals({ ...m, layers: { ...m.layers, normal: undefined } });
   for (let f = 0; f < faceCount(m); f++) {

@@ -114,7 +114,10 @@ export function splitAtPlane(m: PolyMesh, { plane, size }: SplitAtPlaneOptions):
   return { mesh: e.done(), report: { cut: new Set(chords.map((c) => c.face)).size } };
 }
 
-/** Where the plane goes through the inside of a face: between neighbours along it of the places where its outlines are on the plane. */
+/**
+ * Where the plane goes through the inside of a face: between neighbours along it of the places where its outlines are
+ * on the plane.
+ */
 function chordsOf(
   e: MeshEdit,
   f: number,
@@ -182,7 +185,8 @@ export interface CutWithPlaneReport extends SplitAtPlaneReport {
 }
 
 /**
- * Cuts a part with a plane: both sides stay, parted by edges, or one goes, and is closed or left open. Faces in the plane itself go with the side that is taken away.
+ * Cuts a part with a plane: both sides stay, parted by edges, or one goes, and is closed or left open. Faces in the
+ * plane itself go with the side that is taken away.
  *
  * @example
  * const { mesh } = cutWithPlane(box(10, 10, 10), { plane: { normal: [0, 0, 1], at: 0 }, size: 10, keep: 'above', cap: true });
@@ -279,8 +283,9 @@ export interface MirrorHalfOptions extends SplitAtPlaneOptions {
 }
 
 /**
- * One half over the other: the part is cut along a plane, the side that is not kept goes, and what is kept is repeated in the mirror. Vertices of the
- * half within the threshold of the plane are put onto it first and shared by both halves; others never merge.
+ * One half over the other: the part is cut along a plane, the side that is not kept goes, and what is kept is repeated
+ * in the mirror. Vertices of the half within the threshold of the plane are put onto it first and shared by both
+ * halves; others never merge.
  *
  * @example
  * const { mesh } = mirrorHalf(box(10, 10, 10), { plane: { normal: [1, 0, 0], at: 0 }, size: 10, keep: 'above', threshold: 0.01 });
@@ -321,7 +326,10 @@ export function mirrorHalf(
   };
 }
 
-/** Vertices within the threshold that stand across the plane from others within it: put onto the plane they would become one. */
+/**
+ * Vertices within the threshold that stand across the plane from others within it: put onto the plane they would become
+ * one.
+ */
 function acrossPlane(m: PolyMesh, plane: Plane, threshold: number): Set<number> {
   const at = (v: number): Vec3 => vertexPlace(m, v);
   const near = [...new Set(m.corners)].filter(
@@ -363,7 +371,8 @@ export interface SymmetrizeOptions {
 }
 
 /**
- * Makes a nearly symmetric part symmetric: each vertex and the one nearest to its mirror image, where they are each other's, go half of the way; those on the plane go onto it. What has no partner stays, and is told.
+ * Makes a nearly symmetric part symmetric: each vertex and the one nearest to its mirror image, where they are each
+ * other's, go half of the way; those on the plane go onto it. What has no partner stays, and is told.
  *
  * @example
  * const { mesh, report } = symmetrize(box(10, 10, 10), { plane: { normal: [1, 0, 0], at: 0 }, within: 0.1 });

@@ -4,7 +4,10 @@ import { findings } from '../survey/index.ts';
 import { weldToOutline } from './ontoOutline.ts';
 import { placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
 
-/** Two squares 10 mm wide with a cut line of two edges between them, and one vertex within each, off the line by `off` mm at heights 3 and 9.9. */
+/**
+ * Two squares 10 mm wide with a cut line of two edges between them, and one vertex within each, off the line by `off`
+ * mm at heights 3 and 9.9.
+ */
 function besideALine(off: number): PolyMesh {
   const P = [0, 0, 0, 10, 0, 0, 20, 0, 0, 20, 10, 0, 10, 10, 0, 0, 10, 0, 10 - off, 3, 0, 10 + off, 9.9, 0];
   // The squares as fans round their inner vertices.

@@ -22,8 +22,9 @@ export interface WeldToOutlineOptions extends VerticesOptions {
 }
 
 /**
- * Puts each of some vertices that are within a distance (mm) of a cut outline onto it: into its nearest vertex, and where none is that near, onto the
- * nearest edge of the outline that a face of the vertex has, which then gets a vertex there. The outline itself stays as it is.
+ * Puts each of some vertices that are within a distance (mm) of a cut outline onto it: into its nearest vertex, and
+ * where none is that near, onto the nearest edge of the outline that a face of the vertex has, which then gets a vertex
+ * there. The outline itself stays as it is.
  *
  * @example
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
@@ -97,7 +98,10 @@ function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number):
   return { mesh: flat.mesh, report: { ...merged.report, closed: merged.report.closed + flat.report.closed } };
 }
 
-/** For a vertex the nearest edge of a cut outline that is within a distance and belongs to a face of it, and the place on it. */
+/**
+ * For a vertex the nearest edge of a cut outline that is within a distance and belongs to a face of it, and the place
+ * on it.
+ */
 function outlineEdgesNear({ mesh: m, topology: t }: MeshEdit) {
   const around = vertexCorners(m);
   const { seam } = m.layers;

@@ -19,9 +19,10 @@ export interface OrientOptions {
 }
 
 /**
- * Settles which way faces look. `flip` turns those that are wanted; `consistent` turns the lesser part, by area, of each piece that hangs together by
- * edges with two faces; `outward` does the same, and then turns whole closed shells: those in no other or in a hollow look outward, those within one
- * other inward, and so on by turns. Pieces without a wanted face are left as they are. No vertex moves; layers go along.
+ * Settles which way faces look. `flip` turns those that are wanted; `consistent` turns the lesser part, by area, of
+ * each piece that hangs together by edges with two faces; `outward` does the same, and then turns whole closed shells:
+ * those in no other or in a hollow look outward, those within one other inward, and so on by turns. Pieces without a
+ * wanted face are left as they are. No vertex moves; layers go along.
  *
  * @example
  * const { mesh } = orient(flipMesh(box(10, 10, 10)), { way: 'outward' });

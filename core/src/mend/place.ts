@@ -50,7 +50,8 @@ export const MOVE_VERTICES_DEFAULTS: Required<
 };
 
 /**
- * Moves, turns and scales vertices; those within reach of them follow by a smooth falloff (3 s² − 2 s³). How many followed.
+ * Moves, turns and scales vertices; those within reach of them follow by a smooth falloff (3 s² − 2 s³). How many
+ * followed.
  *
  * @example
  * const { mesh } = moveVertices(box(10, 10, 10), { vertices: [0, 1], by: [0, 0, -2] });
@@ -169,7 +170,10 @@ export interface ShapeLoopsOptions extends EdgesOptions {
   shape?: LoopShape;
   /** Of a round one: its own plane, or round along a way that it is projected along; its height along that stays. */
   along?: 'own' | 'x' | 'y' | 'z';
-  /** Of a round one: its radius, mm; 0 for the one that fits best. And whether its vertices come to stand at equal angles. */
+  /**
+   * Of a round one: its radius, mm; 0 for the one that fits best. And whether its vertices come to stand at equal
+   * angles.
+   */
   radius?: number;
   even?: boolean;
 }
@@ -310,11 +314,16 @@ function leastWay(points: readonly Vec3[], mid: Vec3): Vec3 {
   return unit(cross(along, aside));
 }
 
-/** Where vertices are brought to: one place of an axis (mm; null: the mean of theirs), the plane through three points, or the line through two. */
+/**
+ * Where vertices are brought to: one place of an axis (mm; null: the mean of theirs), the plane through three points,
+ * or the line through two.
+ */
 export type AlignTo =
   { axis: 'x' | 'y' | 'z'; at: number | null } | { plane: [Vec3, Vec3, Vec3] } | { line: [Vec3, Vec3] };
 
-/** The plane of the first of some places: through the first two, and the first of the others that is not on their line. */
+/**
+ * The plane of the first of some places: through the first two, and the first of the others that is not on their line.
+ */
 export function firstPlane(points: readonly Vec3[]): [Vec3, Vec3, Vec3] {
   const [a, b] = points;
   const third = points
@@ -383,7 +392,8 @@ export interface MatchLoopReport {
 }
 
 /**
- * Turns the corners of a closed run round its middle so that they stand at the angles of another run of as many: spokes between the two are straight.
+ * Turns the corners of a closed run round its middle so that they stand at the angles of another run of as many: spokes
+ * between the two are straight.
  *
  * @example
  * const round = (r: number, turn: number) => Array.from({ length: 6 }, (_, i) => [r * Math.cos(i + turn), r * Math.sin(i + turn), r]);

@@ -116,7 +116,8 @@ export const INSET_DEFAULTS: Required<Pick<InsetOptions, 'distance' | 'most' | '
 };
 
 /**
- * Insets faces: a smaller one in each, or in each lot that hangs together, with a band of quads round it; holes get a band of their own. Throws `bad-input` with the room there is when the distance is more.
+ * Insets faces: a smaller one in each, or in each lot that hangs together, with a band of quads round it; holes get a
+ * band of their own. Throws `bad-input` with the room there is when the distance is more.
  *
  * @example
  * const { mesh } = inset(box(10, 10, 10), { faces: [0], distance: 2 });
@@ -212,7 +213,8 @@ function insetLot(e: MeshEdit, lot: readonly number[], distance: number, depth: 
   const inside = new Set(lot);
   const border = borderOf(m, inside);
   const place = new Map<number, { sum: Vec3; n: number; up: Vec3 }>();
-  // At each border corner into the face, square to its border edges; of several faces the mean, where they meet along an edge that leads in.
+  // At each border corner into the face, square to its border edges; of several faces the mean, where they meet along
+  // an edge that leads in.
   for (const c of border)
     for (const [v, other] of [
       [m.corners[c]!, m.corners[t.next[c]!]!],
@@ -295,8 +297,8 @@ export const EXTRUDE_DEFAULTS: Required<Pick<ExtrudeOptions, 'distance' | 'along
 };
 
 /**
- * Extrudes faces: they are moved, and walls stand along the border of each lot. Along normals every face of a lot is moved by the distance square to
- * itself, as far as the corners between them allow.
+ * Extrudes faces: they are moved, and walls stand along the border of each lot. Along normals every face of a lot is
+ * moved by the distance square to itself, as far as the corners between them allow.
  *
  * @example
  * const { mesh } = extrude(box(10, 10, 10), { faces: [0], distance: 5 });
@@ -349,7 +351,10 @@ export function extrude(m: PolyMesh, options: ExtrudeOptions): OpResult<ExtrudeR
   return { mesh: e.done(course), report: { walls } };
 }
 
-/** The shortest way that goes by 1 along each of some unit normals, as far as three of them settle it; of more the mean, scaled. */
+/**
+ * The shortest way that goes by 1 along each of some unit normals, as far as three of them settle it; of more the mean,
+ * scaled.
+ */
 function squareTo(normals: readonly Vec3[]): Vec3 {
   const [a, b, c] = normals as [Vec3, Vec3?, Vec3?];
   if (!b) return a;

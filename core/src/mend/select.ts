@@ -34,7 +34,10 @@ export type PickAct =
   | { do: 'area'; area: ScreenArea; how: Joins }
   /** `keep` leaves it as it is. */
   | { do: 'keep' | 'all' | 'none' | 'invert' | 'grow' | 'shrink' | 'connected' | 'loop' | 'ring' | 'border' }
-  /** The same places as elements of another kind: of faces their edges, of edges their vertices, and the other way round what is wholly within. */
+  /**
+   * The same places as elements of another kind: of faces their edges, of edges their vertices, and the other way round
+   * what is wholly within.
+   */
   | { do: 'as'; kind: ElementKind }
   | { do: 'similar'; by: Likeness }
   | { do: 'sharper'; angle: number }
@@ -54,7 +57,10 @@ export interface Picked {
   face?: number | null;
 }
 
-/** What is picked after a change, each element once, by clicks in their order. Those that are in the mesh no longer are left out. */
+/**
+ * What is picked after a change, each element once, by clicks in their order. Those that are in the mesh no longer are
+ * left out.
+ */
 export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act: PickAct): Picked {
   const now = present(m, on, ids);
   const pickedNow = (list: Iterable<number>, kind = on): Picked => ({ on: kind, ids: Int32Array.from(list) });

@@ -1,7 +1,10 @@
 import { faceAreas, faceBegin, faceCount, faceEnd, faceNormals, topologyOf, type PolyMesh } from '../mesh/index.ts';
 import { edgeAt, verticesOfElement, type ElementKind } from './elements.ts';
 
-/** What elements may be alike in: edges in length and direction, faces in area, direction, sides, slot and the surface that they were cut from, vertices in how many edges meet. */
+/**
+ * What elements may be alike in: edges in length and direction, faces in area, direction, sides, slot and the surface
+ * that they were cut from, vertices in how many edges meet.
+ */
 export const LIKENESSES = ['length', 'area', 'direction', 'sides', 'slot', 'source', 'valence'] as const;
 export type Likeness = (typeof LIKENESSES)[number];
 /** What can be asked for of each kind. */
@@ -100,7 +103,10 @@ export function asKind(m: PolyMesh, on: ElementKind, now: ReadonlySet<number>, t
   return out;
 }
 
-/** The edges between what is picked and what is not: of faces, and of what is picked otherwise the faces that are wholly within. */
+/**
+ * The edges between what is picked and what is not: of faces, and of what is picked otherwise the faces that are wholly
+ * within.
+ */
 export function borderEdges(m: PolyMesh, on: ElementKind, now: ReadonlySet<number>): number[] {
   const t = topologyOf(m);
   const faces = asKind(m, on, now, 'face');
@@ -135,7 +141,9 @@ export function madeBy(m: PolyMesh, on: ElementKind, course: number): Iterable<n
   return on === 'edge' ? edges : asKind(m, 'edge', new Set(edges), 'vertex');
 }
 
-/** The edges of the cut outlines of a course, or of all of them where none is named; each by its first corner, in order. */
+/**
+ * The edges of the cut outlines of a course, or of all of them where none is named; each by its first corner, in order.
+ */
 export function outlineEdges(m: PolyMesh, course?: number): number[] {
   const { seam } = m.layers;
   const { edgeCorner, opposite } = topologyOf(m);
@@ -144,8 +152,8 @@ export function outlineEdges(m: PolyMesh, course?: number): number[] {
 }
 
 /**
- * The run of edges that goes straight on through an edge: at a vertex of four edges across it, along a border or a cut line from edge to edge of it; else
- * it ends.
+ * The run of edges that goes straight on through an edge: at a vertex of four edges across it, along a border or a cut
+ * line from edge to edge of it; else it ends.
  */
 export function loopAlong(m: PolyMesh, edge: number): number[] {
   const out = new Set([edge]);
@@ -206,7 +214,10 @@ export interface Step {
   face: number | null;
 }
 
-/** The next element: of the last one that was picked, round the outline of a face (of the one that is named, where it has it), or along its run. */
+/**
+ * The next element: of the last one that was picked, round the outline of a face (of the one that is named, where it
+ * has it), or along its run.
+ */
 export function stepped(
   m: PolyMesh,
   on: ElementKind,

@@ -133,7 +133,8 @@ describe('connecting vertices', () => {
   });
 
   it('goes straight as seen along the mean of the faces at its ends, in any frame', () => {
-    // A ridge: two slopes at right angles. Seen along the mean of both, straight down on the ridge, the way meets it in its middle.
+    // A ridge: two slopes at right angles. Seen along the mean of both, straight down on the ridge, the way meets it in
+    // its middle.
     const ridge = meshFromFaces(
       [-3, 0, -3, 0, 0, 0, 0, 4, 0, -3, 4, -3, 3, 0, -3, 3, 4, -3],
       [

@@ -16,7 +16,9 @@ import {
 import { corner, MeshEdit } from './meshEdit.ts';
 import type { EdgesOptions } from './operands.ts';
 
-/** How an edge is split: at a share of its length, at a distance from its lower-numbered end (mm), or in equal parts. */
+/**
+ * How an edge is split: at a share of its length, at a distance from its lower-numbered end (mm), or in equal parts.
+ */
 export type SplitAt =
   { by: 'share'; share: number } | { by: 'distance'; distance: number } | { by: 'parts'; parts: number };
 
@@ -27,7 +29,10 @@ export function sharesOf(at: SplitAt, length: number): number[] {
   return s > 0 && s < 1 ? [s] : [];
 }
 
-/** New vertices put into edges: `places` tells for each edge (by number) the vertices from the lower end of its first corner on. Faces stay as they are otherwise. */
+/**
+ * New vertices put into edges: `places` tells for each edge (by number) the vertices from the lower end of its first
+ * corner on. Faces stay as they are otherwise.
+ */
 export function putIntoEdges(e: MeshEdit, places: ReadonlyMap<number, readonly number[]>): void {
   const { mesh: m, topology: t } = e;
   const touched = new Set<number>();
@@ -91,8 +96,8 @@ export const between = (p: Vec3, q: Vec3, s: number): Vec3 => [
 ];
 
 /**
- * The corners of a face between which a chord from vertex to vertex runs: of a vertex that the outlines pass twice the corner whose inside the chord
- * leaves into. Null where the face has no such corners.
+ * The corners of a face between which a chord from vertex to vertex runs: of a vertex that the outlines pass twice the
+ * corner whose inside the chord leaves into. Null where the face has no such corners.
  */
 export function chordCorners(face: NewFace, places: readonly Flat[], a: number, b: number): [number, number] | null {
   const at: { vertex: number; next: number; prev: number }[] = [];
@@ -152,8 +157,9 @@ export interface ConnectReport {
 }
 
 /**
- * Joins two vertices by an edge: across the face that both belong to, else straight across all faces between them, seen along the mean of their normals;
- * edges on the way are split where the line crosses them. Throws `not-done` where there is no such way.
+ * Joins two vertices by an edge: across the face that both belong to, else straight across all faces between them, seen
+ * along the mean of their normals; edges on the way are split where the line crosses them. Throws `not-done` where
+ * there is no such way.
  *
  * @example
  * const m = sheet(20, 20, [2, 2]);
@@ -268,7 +274,10 @@ interface Stop {
   point: Vec3 | null;
 }
 
-/** From a vertex over faces along a plane to another vertex; null where it leads elsewhere. The shorter of the ways that lead there. */
+/**
+ * From a vertex over faces along a plane to another vertex; null where it leads elsewhere. The shorter of the ways that
+ * lead there.
+ */
 function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Stop[] | null {
   const { mesh: m, topology: t } = e;
   const size = Math.hypot(...e.at(b).map((x, k) => x - e.at(a)[k]!));

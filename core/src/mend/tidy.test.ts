@@ -74,7 +74,8 @@ describe('tidying', () => {
       faces: Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9),
       way: 'corners',
     }).mesh;
-    // On each tie a vertex a hair beside the rim, and an edge on from it to the next rim vertex: it is in no straight run.
+    // On each tie a vertex a hair beside the rim, and an edge on from it to the next rim vertex: it is in no straight
+    // run.
     const on = outlineVertices(tied);
     const e = new MeshEdit(tied);
     const t = e.topology;
@@ -183,7 +184,8 @@ describe('tidying', () => {
       8,
       expect.closeTo(20, 9),
     ]);
-    // A hole of three corners in a sheet, one of its edges 0.2 mm long: without it the hole would be a slit between two edges on each other.
+    // A hole of three corners in a sheet, one of its edges 0.2 mm long: without it the hole would be a slit between two
+    // edges on each other.
     const sheet = meshFromFaces(
       [-5, -5, 0, 5, -5, 0, 5, 5, 0, -5, 5, 0, -0.1, 0, 0, 0.1, 0, 0, 0, 3, 0],
       [

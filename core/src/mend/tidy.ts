@@ -30,7 +30,10 @@ const MOST_ROUNDS = 16;
 export interface TidyReport {
   /** The tolerance that it went by, mm. */
   tolerance: number;
-  /** Vertices in straight runs that were taken out; tiny edges that were collapsed; narrow faces that became part of the flat beside them. */
+  /**
+   * Vertices in straight runs that were taken out; tiny edges that were collapsed; narrow faces that became part of the
+   * flat beside them.
+   */
   straight: number;
   collapsed: number;
   narrow: number;
@@ -45,9 +48,10 @@ export interface TidyOptions {
 }
 
 /**
- * Takes out what cuts leave: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for 1e-4 of the size), and faces narrower than
- * it that lie in the flat of a neighbour. Vertices go towards cut outlines, and those stay where they are; a vertex only moves where all its faces stay flat
- * as they were. Only vertices, and faces with all vertices, that are wanted are touched.
+ * Takes out what cuts leave: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for 1e-4 of
+ * the size), and faces narrower than it that lie in the flat of a neighbour. Vertices go towards cut outlines, and
+ * those stay where they are; a vertex only moves where all its faces stay flat as they were. Only vertices, and faces
+ * with all vertices, that are wanted are touched.
  *
  * @example
  * const { mesh, report } = tidy(box(10, 10, 10), { wanted: () => true, tolerance: 0 });
@@ -89,7 +93,10 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
   return { mesh, report };
 }
 
-/** Collapses tiny edges, each towards a cut outline where one end is on it; edges that share a face wait for the next round. */
+/**
+ * Collapses tiny edges, each towards a cut outline where one end is on it; edges that share a face wait for the next
+ * round.
+ */
 function collapseTiny(
   m: PolyMesh,
   wanted: (v: number) => boolean,
@@ -139,7 +146,10 @@ function collapseTiny(
   return { mesh: collapsed ? mergeVertices(m, { into }).mesh : m, collapsed, left };
 }
 
-/** Whether faces stay in their planes, and keep their way round, when a vertex of theirs goes to a place. Triangles may turn a little. */
+/**
+ * Whether faces stay in their planes, and keep their way round, when a vertex of theirs goes to a place. Triangles may
+ * turn a little.
+ */
 function staysFlat(m: PolyMesh, faces: readonly number[], v: number, to: Vec3, size: number): boolean {
   return faces.every((f) => {
     const plane = facePlane(m, f);
@@ -166,7 +176,10 @@ function staysFlat(m: PolyMesh, faces: readonly number[], v: number, to: Vec3, s
   });
 }
 
-/** Whether the ends of an edge have no more neighbours in common than faces of three corners beside it: else faces would fall onto each other. */
+/**
+ * Whether the ends of an edge have no more neighbours in common than faces of three corners beside it: else faces would
+ * fall onto each other.
+ */
 function linked(m: PolyMesh, a: number, b: number, around: (v: number) => number[]): boolean {
   const t = topologyOf(m);
   const beside = (v: number) => new Set(around(v).flatMap((c) => [m.corners[t.next[c]!]!, m.corners[t.prev[c]!]!]));

@@ -38,7 +38,8 @@ export interface TieReport {
 }
 
 /**
- * Puts ties into faces with holes: short ones, or to the corners of the face. Two at least for each hole. How many faces had holes.
+ * Puts ties into faces with holes: short ones, or to the corners of the face. Two at least for each hole. How many
+ * faces had holes.
  *
  * @example
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
@@ -91,8 +92,9 @@ export interface MoveTieReport {
 }
 
 /**
- * Moves one end of a tie, or of any edge across a flat: the edge from `fixed` to `from` goes, one from `fixed` to `to` comes, over the two faces beside it;
- * other edges between these stay. Throws `bad-input` where there is no such edge, or where the new one has no room.
+ * Moves one end of a tie, or of any edge across a flat: the edge from `fixed` to `from` goes, one from `fixed` to `to`
+ * comes, over the two faces beside it; other edges between these stay. Throws `bad-input` where there is no such edge,
+ * or where the new one has no room.
  *
  * @example
  * const hexagon = [10, 0, 0, 5, 9, 0, -5, 9, 0, -10, 0, 0, -5, -9, 0, 5, -9, 0];
@@ -141,7 +143,10 @@ export interface Grab {
   ways: { vertex: number; at: Vec3 }[];
 }
 
-/** What of a face can be dragged at a place on it, mm: its nearest vertex along the edges, or the nearer end of its nearest tie; null where it has no tie. */
+/**
+ * What of a face can be dragged at a place on it, mm: its nearest vertex along the edges, or the nearer end of its
+ * nearest tie; null where it has no tie.
+ */
 export function grabAt(m: PolyMesh, what: 'vertex' | 'tie', f: number, point: Vec3): Grab | null {
   const t = topologyOf(m);
   const e = new MeshEdit(m);

@@ -122,8 +122,8 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
   }
 
   /**
-   * Calls `found(a, b)` for each item of this tree and each of the other whose boxes are within `tol` of each other, until it
-   * returns true. Returns whether it did.
+   * Calls `found(a, b)` for each item of this tree and each of the other whose boxes are within `tol` of each other,
+   * until it returns true. Returns whether it did.
    */
   pairs(other: Bvh, tol: number, found: (a: number, b: number) => unknown): boolean {
     if (!this.size || !other.size) return false;
@@ -208,8 +208,8 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
   }
 
   /**
-   * Calls `near(item, best)` for items whose box is nearer to p than the best squared distance so far; it returns the new
-   * best squared distance. Returns the last one.
+   * Calls `near(item, best)` for items whose box is nearer to p than the best squared distance so far; it returns the
+   * new best squared distance. Returns the last one.
    */
   nearest(p: ArrayLike<number>, near: (item: number, best: number) => number): number {
     let best = Infinity;
@@ -236,7 +236,8 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
 }
 
 /**
- * Calls `hit(item)` for each item of a tree whose box, grown by `tol`, is met by the ray from o along d; `hit` may return true to stop.
+ * Calls `hit(item)` for each item of a tree whose box, grown by `tol`, is met by the ray from o along d; `hit` may
+ * return true to stop.
  * Returns true when it was stopped.
  */
 export function alongRay(

@@ -18,9 +18,9 @@ interface Tie {
 }
 
 /**
- * The mesh with every wanted face that has inner outlines cut by ties that run from the corners of its outer outline to the hole nearest to
- * each, so that they lie symmetric where face and hole do. A hole gets two at least or none of them; those left over, and faces without
- * corners, get short ties (`tieHoles`). No vertex is added.
+ * The mesh with every wanted face that has inner outlines cut by ties that run from the corners of its outer outline to
+ * the hole nearest to each, so that they lie symmetric where face and hole do. A hole gets two at least or none of
+ * them; those left over, and faces without corners, get short ties (`tieHoles`). No vertex is added.
  */
 export function tieToCorners(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
   const faces = facesAsTheyAre(m).flatMap((face) =>
@@ -56,7 +56,10 @@ function chosen(flat: FlatFace): Tie[] {
   const edges = flat.edges();
   const taken: Tie[] = [];
   const clear = (t: Tie) => isClear(flat, edges, taken, t);
-  /** Of a corner to a hole: the shortest tie; of two as short, that which lies more along the face's longest edge, so that mirrored places choose alike. */
+  /**
+   * Of a corner to a hole: the shortest tie; of two as short, that which lies more along the face's longest edge, so
+   * that mirrored places choose alike.
+   */
   const best = (corner: number, hole: number): Tie => {
     const p = flat.at(corner);
     const list = holes[hole]!.map((end): Tie => {

@@ -11,8 +11,9 @@ const JUMP = 6;
 const indices = new WeakMap<PolyMesh, SpatialIndex>();
 
 /**
- * A closed run of points laid on the surface that it meets first along a direction: pairs of points, mm, x y z each, one line after another. For a
- * picture: it is looked at in places, and where neighbours land on different surfaces there is no line.
+ * A closed run of points laid on the surface that it meets first along a direction: pairs of points, mm, x y z each,
+ * one line after another. For a picture: it is looked at in places, and where neighbours land on different surfaces
+ * there is no line.
  */
 export function drape(m: PolyMesh, run: readonly Vec3[], direction: Vec3): Float64Array {
   let index = indices.get(m);

@@ -33,8 +33,8 @@ export class MasonError extends SaidError {
 }
 
 /**
- * What is said to a person about an error, whatever was thrown: the sentence of one of ours, and of any other that something went wrong, never its
- * own text, which was written for programmers.
+ * What is said to a person about an error, whatever was thrown: the sentence of one of ours, and of any other that
+ * something went wrong, never its own text, which was written for programmers.
  */
 export function sentenceOf(e: unknown): string {
   if (e instanceof Error && 'saidToUser' in e) return e.message;

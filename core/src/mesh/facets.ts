@@ -7,8 +7,8 @@ import { triangulateFace } from './triangulate.ts';
 import { add, cross, dot, lengthOf, nearestOn, sub, unit, type Vec3 } from './vec.ts';
 
 /**
- * A place on a surface: at a vertex, on an edge (by a corner that leaves along it, and the share from there), or within a triangle of a face; `face` where it is
- * not known in which of its triangles.
+ * A place on a surface: at a vertex, on an edge (by a corner that leaves along it, and the share from there), or within
+ * a triangle of a face; `face` where it is not known in which of its triangles.
  */
 export interface Spot {
   point: Vec3;
@@ -19,7 +19,10 @@ export interface Spot {
   face?: number;
 }
 
-/** What no way over the surface crosses: a line that is held, an edge that the surface bends at, its border, a vertex of such edges. */
+/**
+ * What no way over the surface crosses: a line that is held, an edge that the surface bends at, its border, a vertex of
+ * such edges.
+ */
 export type Barrier = 'line' | 'bend' | 'border' | 'corner';
 
 /** A triangle at a vertex, by its number and which of its corners it is, with its angle there. */
@@ -36,7 +39,10 @@ export const MOST_STEPS = 4000;
 /** A triangle thinner than this (height to length) has no normal worth having. */
 const THIN_TRIANGLE = 1e-7;
 
-/** The facets of a mesh as triangles, with what lies beyond each of their sides: faces are cut when something first comes there. */
+/**
+ * The facets of a mesh as triangles, with what lies beyond each of their sides: faces are cut when something first
+ * comes there.
+ */
 export class Facets {
   readonly topology: Topology;
   readonly tolerance: number;
@@ -55,7 +61,10 @@ export class Facets {
 
   private readonly bend: number;
 
-  /** `held` says of an edge, by its number, that no way may cross it; nor are edges crossed where the surface bends by more than an angle (degrees). */
+  /**
+   * `held` says of an edge, by its number, that no way may cross it; nor are edges crossed where the surface bends by
+   * more than an angle (degrees).
+   */
   constructor(
     readonly mesh: PolyMesh,
     private readonly held: (edge: number) => boolean,

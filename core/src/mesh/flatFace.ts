@@ -87,7 +87,8 @@ export function segmentsMeet(a: Flat, b: Flat, c: Flat, d: Flat, tol: number): b
 
 /** Distance of a place from a segment. */
 export function offSegment(p: Flat, a: Flat, b: Flat): number {
-  // Much of the time of layouts goes into this: a root is many times faster than `Math.hypot`, whose care for the range is not needed here.
+  // Much of the time of layouts goes into this: a root is many times faster than `Math.hypot`, whose care for the range
+  // is not needed here.
   const ex = b[0] - a[0];
   const ey = b[1] - a[1];
   const t = Math.max(0, Math.min(1, ((p[0] - a[0]) * ex + (p[1] - a[1]) * ey) / (ex * ex + ey * ey || 1)));

@@ -16,8 +16,9 @@ export interface RingReport {
 }
 
 /**
- * Lays a ring of quads round inner outlines of faces: one for each edge of the hole, `width` mm wide, its outer vertices on the lines that
- * halve the hole's corners, so that corners stay aligned. Where other outlines leave no room the ring is made narrower, or is left out.
+ * Lays a ring of quads round inner outlines of faces: one for each edge of the hole, `width` mm wide, its outer
+ * vertices on the lines that halve the hole's corners, so that corners stay aligned. Where other outlines leave no room
+ * the ring is made narrower, or is left out.
  * `wanted(face, loop)` tells which holes; faces stay planar, and no edge runs from a ring to the surround.
  */
 export function ringHoles(

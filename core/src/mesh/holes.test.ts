@@ -72,7 +72,9 @@ const named = (list: [Point, Point][], map: (p: Point) => Point = (p) => p) =>
     )
     .sort();
 
-/** What any way of tying must keep: the area, the vertices, faces of one outline, no edge with one face on both sides. */
+/**
+ * What any way of tying must keep: the area, the vertices, faces of one outline, no edge with one face on both sides.
+ */
 function expectTied(tied: PolyMesh, from: PolyMesh): void {
   expect(areaAndVolume(tied).area).toBeCloseTo(areaAndVolume(from).area, 8);
   expect(vertexCount(tied)).toBe(vertexCount(from));

@@ -19,9 +19,10 @@ export interface Heritage {
 }
 
 /**
- * The layers of a new mesh from those of the meshes it was made of, by each layer's declared rule: faces copy, edges copy
- * along old edges, corners copy at old vertices and are weighed by place inside the source face's triangles elsewhere
- * (barycentric coordinates, so exact for what varies linearly over a flat face). Also the joint list of slot names.
+ * The layers of a new mesh from those of the meshes it was made of, by each layer's declared rule: faces copy, edges
+ * copy along old edges, corners copy at old vertices and are weighed by place inside the source face's triangles
+ * elsewhere (barycentric coordinates, so exact for what varies linearly over a flat face). Also the joint list of slot
+ * names.
  */
 export function inheritLayers(
   made: { positions: Float64Array; corners: Int32Array; begin: (face: number) => number },

@@ -2,7 +2,10 @@ import { emptyLayer, layerKind, layersInUse, setLayer, type LayerArray, type Lay
 import { cornerCount, faceCount, joinSlots, loopCount, vertexCount, type PolyMesh } from './polymesh.ts';
 import { wholeLayers } from './wholeLayers.ts';
 
-/** Several meshes as one, in order; slots of the same name are one slot, and layers that some of them lack are computed for these. */
+/**
+ * Several meshes as one, in order; slots of the same name are one slot, and layers that some of them lack are computed
+ * for these.
+ */
 export function joinMeshes(given: readonly PolyMesh[]): PolyMesh {
   const only = given[0];
   if (given.length === 1 && only) return only;

@@ -16,8 +16,9 @@ export interface LayerFault {
 }
 
 /**
- * Where a mesh breaks what each layer promises: places finite, layers as long as what carries them, normals of length 1, texture coordinates finite, slots
- * among the names, planes through their corners. The first fault of each layer; none where all is whole.
+ * Where a mesh breaks what each layer promises: places finite, layers as long as what carries them, normals of length
+ * 1, texture coordinates finite, slots among the names, planes through their corners. The first fault of each layer;
+ * none where all is whole.
  */
 export function layerFaults(m: PolyMesh): LayerFault[] {
   const out: LayerFault[] = [];
@@ -70,7 +71,10 @@ function isTrue(m: PolyMesh, plane: Float64Array, f: number, within: number): bo
   return true;
 }
 
-/** Takes the planes of faces away that their corners are not on any more: all faces, or those that are asked for. The mesh must be new: its layer is written. */
+/**
+ * Takes the planes of faces away that their corners are not on any more: all faces, or those that are asked for. The
+ * mesh must be new: its layer is written.
+ */
 export function dropFalsePlanes(m: PolyMesh, asked: (face: number) => boolean = () => true): void {
   const { plane } = m.layers;
   if (!plane) return;

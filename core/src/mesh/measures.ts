@@ -35,9 +35,9 @@ export function sizeOf(m: PolyMesh): number {
 
 /**
  * Area (mm²) and signed volume (mm³): the volume is a solid's when the mesh is closed and its faces look outward.
- * A flat face is summed over its outlines (divergence theorem), a bent one over the triangles that it is drawn and exported
- * as. All relative to the middle of the box and with compensated addition (Neumaier 1974), so that a body far from the
- * origin keeps its digits.
+ * A flat face is summed over its outlines (divergence theorem), a bent one over the triangles that it is drawn and
+ * exported as. All relative to the middle of the box and with compensated addition (Neumaier 1974), so that a body far
+ * from the origin keeps its digits.
  */
 export function areaAndVolume(m: PolyMesh): Measures {
   let known = measured.get(m);
@@ -122,7 +122,10 @@ function addOutline(
   }
 }
 
-/** Pieces of the surface that hang together by edges: their number, and the piece of each face, in the order of their first faces. */
+/**
+ * Pieces of the surface that hang together by edges: their number, and the piece of each face, in the order of their
+ * first faces.
+ */
 export function components(m: PolyMesh): { count: number; of: Int32Array } {
   const { face, sameEdge } = topologyOf(m);
   const of = new Int32Array(faceCount(m)).fill(-1);
@@ -154,7 +157,10 @@ export function isClosed(m: PolyMesh): boolean {
   return opposite.every((o) => o >= 0);
 }
 
-/** Vertices at which faces meet at a point only: not all of them hang together by edges at it, whichever way round they are and however many share one. */
+/**
+ * Vertices at which faces meet at a point only: not all of them hang together by edges at it, whichever way round they
+ * are and however many share one.
+ */
 export function pinchedVertices(m: PolyMesh): number[] {
   const suspects = manyFans(m);
   return suspects.length ? partedAt(m, suspects) : suspects;
@@ -234,7 +240,10 @@ export interface FaceShapes {
   /** As `faceAreas`, and as `faceNormals`. */
   areas: Float64Array;
   normals: Float64Array;
-  /** Squares of the longest and the shortest edge of each triangle, mm²; of other faces infinite and 0, which tell nothing. */
+  /**
+   * Squares of the longest and the shortest edge of each triangle, mm²; of other faces infinite and 0, which tell
+   * nothing.
+   */
   longest: Float64Array;
   shortest: Float64Array;
 }

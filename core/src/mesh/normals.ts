@@ -22,8 +22,8 @@ export function faceNormals(m: PolyMesh): Float64Array {
 const ONE_LIGHT = 1e-4;
 
 /**
- * For each corner whether its edge shades as a sharp one: open, hard, a cut edge, or sharper than `angle` degrees. Where the mesh has normals of its own, an edge
- * that is lit alike from both sides is smooth, however sharp it is.
+ * For each corner whether its edge shades as a sharp one: open, hard, a cut edge, or sharper than `angle` degrees.
+ * Where the mesh has normals of its own, an edge that is lit alike from both sides is smooth, however sharp it is.
  */
 export function sharpCorners(m: PolyMesh, normals: Float64Array, angle = SHARP_ANGLE): Uint8Array {
   const t = topologyOf(m);
@@ -94,7 +94,10 @@ export function cornerNormals(m: PolyMesh, normals: Float64Array, sharp: Uint8Ar
   return out;
 }
 
-/** The way that a corner looks whose fan has no area: that of its face, or of a face beside it, or up where there is none. */
+/**
+ * The way that a corner looks whose fan has no area: that of its face, or of a face beside it, or up where there is
+ * none.
+ */
 function wayOf(t: Topology, normals: Float64Array, corner: number): ArrayLike<number> {
   let c = corner;
   do {

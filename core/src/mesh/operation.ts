@@ -2,8 +2,8 @@ import { MasonError } from './errors.ts';
 import type { PolyMesh } from './polymesh.ts';
 
 /**
- * What an operation gives. All of them have one shape, `op(mesh, options, ctx?)`: pure, the mesh that goes in is never changed, and what it acts on (edges,
- * faces, vertices) is among its options.
+ * What an operation gives. All of them have one shape, `op(mesh, options, ctx?)`: pure, the mesh that goes in is never
+ * changed, and what it acts on (edges, faces, vertices) is among its options.
  */
 export interface OpResult<Report> {
   mesh: PolyMesh;

@@ -2,9 +2,10 @@ import { insideRing, type Flat } from './flatFace.ts';
 import type { NewCorner, NewFace } from './reface.ts';
 
 /**
- * A face cut along chords: straight edges between its own corners, that lie in it and cross nothing. A face of several outlines gives faces of as many as
- * the chords leave; holes that no chord reaches go to the piece that they lie in. Corners are numbered through all outlines of the face, in order.
- * Walks from corner to corner with the face on its left; at each corner the ways out are ordered from its own edge on, to the left.
+ * A face cut along chords: straight edges between its own corners, that lie in it and cross nothing. A face of several
+ * outlines gives faces of as many as the chords leave; holes that no chord reaches go to the piece that they lie in.
+ * Corners are numbered through all outlines of the face, in order. Walks from corner to corner with the face on its
+ * left; at each corner the ways out are ordered from its own edge on, to the left.
  */
 export function partFace(
   face: NewFace,

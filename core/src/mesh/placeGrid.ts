@@ -2,9 +2,10 @@
 const CELL = 16;
 
 /**
- * Places in cells of a grid, to find those near another: linear on the whole. Only the least bits of a cell's number count, so places of other cells may
- * be among the candidates; who asks tells them apart by their distance.
- * Source: Teschner and others, "Optimized Spatial Hashing for Collision Detection of Deformable Objects", 2003 (the hash).
+ * Places in cells of a grid, to find those near another: linear on the whole. Only the least bits of a cell's number
+ * count, so places of other cells may be among the candidates; who asks tells them apart by their distance.
+ * Source: Teschner and others, "Optimized Spatial Hashing for Collision Detection of Deformable Objects", 2003 (the
+ * hash).
  */
 export class PlaceGrid {
   private readonly cell: number;
@@ -44,7 +45,10 @@ export class PlaceGrid {
     this.heads[h] = i;
   }
 
-  /** How many places may be within reach of one; their numbers stand in the first entries of `found`, one of them now and then twice. */
+  /**
+   * How many places may be within reach of one; their numbers stand in the first entries of `found`, one of them now
+   * and then twice.
+   */
   near(x: number, y: number, z: number): number {
     const { cell, heads, chain } = this;
     const [i, j, k] = [Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell)];

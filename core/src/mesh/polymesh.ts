@@ -9,7 +9,10 @@ import type { Vec3 } from './vec.ts';
 export interface PolyMesh {
   /** Three coordinates per vertex, mm. */
   readonly positions: Float64Array;
-  /** Face f owns loops `faceLoops[f] … faceLoops[f + 1] − 1`: the outer outline, counter-clockwise from outside, then the inner ones. */
+  /**
+   * Face f owns loops `faceLoops[f] … faceLoops[f + 1] − 1`: the outer outline, counter-clockwise from outside, then
+   * the inner ones.
+   */
   readonly faceLoops: Int32Array;
   /** Loop l owns corners `loopStart[l] … loopStart[l + 1] − 1`. */
   readonly loopStart: Int32Array;
@@ -43,7 +46,8 @@ const isSingle = (f: FaceOutlines): f is readonly number[] => typeof f[0] === 'n
 
 /**
  * Builds a mesh from coordinates (3 per vertex, mm) and faces.
- * Throws `bad-input` for a corner that points to no vertex, a coordinate that is not a finite number, or an outline of under 3 corners.
+ * Throws `bad-input` for a corner that points to no vertex, a coordinate that is not a finite number, or an outline of
+ * under 3 corners.
  */
 export function meshFromFaces(
   positions: ArrayLike<number>,

@@ -2,7 +2,10 @@ import { inheritLayers, type Heritage } from './inherit.ts';
 import { dropFalsePlanes } from './layerFaults.ts';
 import { faceCount, type PolyMesh } from './polymesh.ts';
 
-/** A corner of a new face: its vertex, and the corner of the old mesh along whose edge the edge that leaves it runs (−1 for a new edge). */
+/**
+ * A corner of a new face: its vertex, and the corner of the old mesh along whose edge the edge that leaves it runs (−1
+ * for a new edge).
+ */
 export interface NewCorner {
   vertex: number;
   edge: number;
@@ -32,8 +35,8 @@ export function facesAsTheyAre(m: PolyMesh): NewFace[] {
 }
 
 /**
- * The mesh with new faces in place of its own, and perhaps more vertices; a face that stays as it is may be told by its number alone. Layers are handed
- * on by their rules.
+ * The mesh with new faces in place of its own, and perhaps more vertices; a face that stays as it is may be told by its
+ * number alone. Layers are handed on by their rules.
  */
 export function reface(
   m: PolyMesh,

@@ -4,8 +4,9 @@ import { checkCancelled, type OpContext } from './operation.ts';
 const ASK_EVERY = 1 << 18;
 
 /**
- * Makes one of places with the very same coordinates (three numbers each, none of them −0): the different places in the order in which they first come, and
- * for each place which of them it is. A hash table with open addressing over the bits of the numbers; without strings or boxed numbers, n on average.
+ * Makes one of places with the very same coordinates (three numbers each, none of them −0): the different places in the
+ * order in which they first come, and for each place which of them it is. A hash table with open addressing over the
+ * bits of the numbers; without strings or boxed numbers, n on average.
  */
 export function samePlaces(
   coordinates: Float64Array,

@@ -5,8 +5,8 @@ import { triangulateMesh } from './triangulate.ts';
 import { cross, dot, lengthOf, sub, type Vec3 } from './vec.ts';
 
 /**
- * The smooth surface that a mesh stands for: on each face the normals that its hard-edge groups shade with (see `cornerNormals`), whatever normals it
- * carries itself. What each question needs is made once, when it is first asked.
+ * The smooth surface that a mesh stands for: on each face the normals that its hard-edge groups shade with (see
+ * `cornerNormals`), whatever normals it carries itself. What each question needs is made once, when it is first asked.
  */
 export class SmoothSurface {
   private made: { normals: Float32Array; triangles: Int32Array; start: Int32Array } | null = null;

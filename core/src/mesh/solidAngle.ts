@@ -1,6 +1,8 @@
 /**
- * The solid angle of a triangle, whose nine coordinates begin at `i`, from a place: positive where its back is seen, 0 in its plane beside it.
- * Source: A. van Oosterom, J. Strackee, The Solid Angle of a Plane Triangle, IEEE Transactions on Biomedical Engineering 30 (1983).
+ * The solid angle of a triangle, whose nine coordinates begin at `i`, from a place: positive where its back is seen, 0
+ * in its plane beside it.
+ * Source: A. van Oosterom, J. Strackee, The Solid Angle of a Plane Triangle, IEEE Transactions on Biomedical
+ * Engineering 30 (1983).
  */
 export function solidAngle(P: Float64Array, i: number, p: ArrayLike<number>): number {
   const ax = P[i]! - p[0]!;

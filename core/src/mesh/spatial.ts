@@ -70,7 +70,10 @@ export class SpatialIndex {
     return { face: this.face[triangle]!, point, distance, triangle };
   }
 
-  /** The surface point nearest to `p`, of all faces or of those that are wanted; null where there are none. Ericson, "Real-Time Collision Detection", 5.1.5. */
+  /**
+   * The surface point nearest to `p`, of all faces or of those that are wanted; null where there are none. Ericson,
+   * "Real-Time Collision Detection", 5.1.5.
+   */
   closest(p: Vec3, wanted?: (face: number) => boolean): SurfacePoint | null {
     let best: SurfacePoint | null = null;
     this.tree.nearest(p, (t, d2) => {

@@ -1,7 +1,10 @@
 import { Facets, MOST_STEPS, type Barrier, type Spot, type Wedge } from './facets.ts';
 import { add, cross, dot, lengthOf, scaled, sub, unit, type Vec3 } from './vec.ts';
 
-/** What a way over the surface came to: places at the wanted lengths, how far it got (mm), and what it ended at before, if anything did. */
+/**
+ * What a way over the surface came to: places at the wanted lengths, how far it got (mm), and what it ended at before,
+ * if anything did.
+ */
 export interface Walked {
   spots: Spot[];
   reach: number;
@@ -21,11 +24,14 @@ const ALONG_EDGE = 1e-6;
 const atVertex = (point: Vec3, vertex: number): Spot => ({ point, vertex, corner: -1, share: 0, triangle: -1 });
 
 /**
- * Straight ways over a mesh, facet by facet. A way goes on straight across an edge, the two faces unfolded to one plane, and halves the angle round a vertex
- * that it meets: the straightest geodesic of Polthier and Schmies (1998).
+ * Straight ways over a mesh, facet by facet. A way goes on straight across an edge, the two faces unfolded to one
+ * plane, and halves the angle round a vertex that it meets: the straightest geodesic of Polthier and Schmies (1998).
  */
 export class Surface extends Facets {
-  /** A way from a vertex into its fan, at an angle (radians) from where the fan begins; places on it at some lengths (mm, rising). */
+  /**
+   * A way from a vertex into its fan, at an angle (radians) from where the fan begins; places on it at some lengths
+   * (mm, rising).
+   */
   walk(fan: readonly Wedge[], angle: number, lengths: readonly number[]): Walked {
     const out: Walked = { spots: [], reach: 0, stop: null };
     const far = lengths.at(-1)!;
@@ -181,8 +187,8 @@ export class Surface extends Facets {
   }
 
   /**
-   * The line over the surface from one place to another in the plane through both and along a direction; null where it would cross what is held, bends or
-   * ends there, or leads elsewhere.
+   * The line over the surface from one place to another in the plane through both and along a direction; null where it
+   * would cross what is held, bends or ends there, or leads elsewhere.
    */
   section(a: Spot, b: Spot, up: Vec3): Pass[] | null {
     const way = sub(b.point, a.point);
@@ -190,7 +196,10 @@ export class Surface extends Facets {
     if (!(lengthOf(n) > 0)) return null;
     const last = new Set(this.trianglesOf(b));
     const lastFaces = new Set([...last].map((i) => this.faces[i]!));
-    /** How a triangle leads on in the plane; those first whose face the line ends in, then those that lead most straight there. */
+    /**
+     * How a triangle leads on in the plane; those first whose face the line ends in, then those that lead most straight
+     * there.
+     */
     const onward = (i: number) => {
       const d = unit(cross(n, this.normalOf[i]!));
       const ahead = dot(d, way) < 0 ? scaled(d, -1) : d;

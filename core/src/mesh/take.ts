@@ -75,8 +75,8 @@ export interface Patch {
 }
 
 /**
- * The mesh with some of its faces (1 in `replaced`) taken out and a patch put in, after the others. Vertices of the mesh that
- * nothing uses any more are left out. The slots of the mesh must come first among those of the patch.
+ * The mesh with some of its faces (1 in `replaced`) taken out and a patch put in, after the others. Vertices of the
+ * mesh that nothing uses any more are left out. The slots of the mesh must come first among those of the patch.
  */
 export function withPatch(body: PolyMesh, replaced: Uint8Array, patch: Patch): PolyMesh {
   const [m, p] = wholeLayers([body, patch.mesh]) as [PolyMesh, PolyMesh];

@@ -6,17 +6,18 @@ import { triangulateFace } from './triangulate.ts';
 import { dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
 
 /**
- * What ties are chosen for: short ones; for a bevel those that stand most square to the outlines at both ends, along which the bevelled vertex can slide;
- * for light those that run most level over a bent face.
+ * What ties are chosen for: short ones; for a bevel those that stand most square to the outlines at both ends, along
+ * which the bevelled vertex can slide; for light those that run most level over a bent face.
  */
 export type TieAim = 'short' | 'bevel' | 'light';
 
 /**
- * The mesh with every face (or those wanted) that has inner outlines cut into faces of one outline each, by edges (ties) from the holes to
- * their surround: at least two a hole, as they are aimed at, none crossing another, never one doubled edge.
+ * The mesh with every face (or those wanted) that has inner outlines cut into faces of one outline each, by edges
+ * (ties) from the holes to their surround: at least two a hole, as they are aimed at, none crossing another, never one
+ * doubled edge.
  *
- * Starts from a triangulation and takes its diagonals out again, the worst first, as long as the two faces that a diagonal
- * parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
+ * Starts from a triangulation and takes its diagonals out again, the worst first, as long as the two faces that a
+ * diagonal parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
  */
 export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true, aim: TieAim = 'short'): PolyMesh {
   if (loopCount(m) === faceCount(m)) return m;

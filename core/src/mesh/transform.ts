@@ -1,7 +1,10 @@
 import { cornerCount, faceCount, type PolyMesh } from './polymesh.ts';
 import { LAYER_NAMES, layerKind, setLayer, type Layers } from './layers.ts';
 
-/** Where something stands: moved to `position` (mm), turned about x, then y, then z (degrees), after scaling along its own axes. */
+/**
+ * Where something stands: moved to `position` (mm), turned about x, then y, then z (degrees), after scaling along its
+ * own axes.
+ */
 export interface Placement {
   position: [number, number, number];
   turn: [number, number, number];
@@ -120,7 +123,10 @@ function mapNormal(a: Affine, v: Float64Array | Float32Array, i: number): void {
   v[i + 2] = nz * k;
 }
 
-/** The mesh with every face turned over, or those that are wanted. Outlines run backward, per-edge data stays with its edge. */
+/**
+ * The mesh with every face turned over, or those that are wanted. Outlines run backward, per-edge data stays with its
+ * edge.
+ */
 export function flipMesh(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
   const n = cornerCount(m);
   const turned = Uint8Array.from({ length: faceCount(m) }, (_, f) => Number(wanted(f)));

@@ -4,7 +4,9 @@ import type { Vec3 } from './vec.ts';
 /** Up to this many triangles trying each takes less than a thousandth of a second. */
 const TRY_EACH = 10_000;
 
-/** A tree over triangles of nine numbers each, for `firstTriangle`; null where there are so few that each may be tried. */
+/**
+ * A tree over triangles of nine numbers each, for `firstTriangle`; null where there are so few that each may be tried.
+ */
 export function triangleTree(positions: Float32Array): TreeArrays | null {
   const n = positions.length / 9;
   if (n <= TRY_EACH) return null;
@@ -31,8 +33,9 @@ export interface TriangleHit {
 }
 
 /**
- * How far along a ray from `o`, in lengths of its direction `d`, a triangle is met whose corners stand in `P` from `a`, `b` and `c` on; from either side. Infinity
- * where it is not. Möller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997.
+ * How far along a ray from `o`, in lengths of its direction `d`, a triangle is met whose corners stand in `P` from `a`,
+ * `b` and `c` on; from either side. Infinity where it is not. Möller and Trumbore, "Fast, Minimum Storage Ray/Triangle
+ * Intersection", 1997.
  */
 export function alongTriangle(P: ArrayLike<number>, a: number, b: number, c: number, o: Vec3, d: Vec3): number {
   const [ax, ay, az] = [P[a]!, P[a + 1]!, P[a + 2]!];
@@ -51,7 +54,9 @@ export function alongTriangle(P: ArrayLike<number>, a: number, b: number, c: num
   return u < 0 || v < 0 || u + v > 1 || distance < 0 ? Infinity : distance;
 }
 
-/** The first of some triangles (nine numbers each, with their tree where there is one) that a ray meets; null for none. */
+/**
+ * The first of some triangles (nine numbers each, with their tree where there is one) that a ray meets; null for none.
+ */
 export function firstTriangle(P: Float32Array, tree: TreeArrays | null, o: Vec3, d: Vec3): TriangleHit | null {
   const best: TriangleHit = { triangle: -1, distance: Infinity };
   const meet = (triangle: number): undefined => {

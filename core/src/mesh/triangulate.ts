@@ -5,9 +5,9 @@ import { faceBegin, faceCount, faceEnd, type PolyMesh } from './polymesh.ts';
 const basis = new Float64Array(6);
 
 /**
- * Triangles of face f as corner numbers, three each, counter-clockwise from outside. Any polygon, flat or bent, concave,
- * with inner outlines, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners that ear clipping
- * drops are put back, so that neighbouring faces keep meeting edge to edge.
+ * Triangles of face f as corner numbers, three each, counter-clockwise from outside. Any polygon, flat or bent,
+ * concave, with inner outlines, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners that ear
+ * clipping drops are put back, so that neighbouring faces keep meeting edge to edge.
  */
 export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): number[] {
   const s = faceBegin(m, f);
@@ -38,7 +38,8 @@ export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): num
 }
 
 /**
- * Triangles of a polygon of a plane as numbers of its points, three each, turning as its first outline does; every point of its outlines is a corner of one.
+ * Triangles of a polygon of a plane as numbers of its points, three each, turning as its first outline does; every
+ * point of its outlines is a corner of one.
  * `flat`: two coordinates per point; `starts`: the first point of each outline, the outer one first.
  */
 export function triangulateFlat(flat: readonly number[], starts: readonly number[]): number[] {
@@ -78,10 +79,10 @@ function orient(tris: number[], flat: readonly number[]): number[] {
 }
 
 /**
- * Makes the triangles cover the polygon edge to edge. Ear clipping drops corners on a straight run, and leaves a gap where
- * corners nearly coincide: what it left is a set of closed walks of outline edges without a triangle and of triangle edges
- * without a partner. A walk with one triangle edge is a run that this edge passes over: its triangle becomes a fan over the run.
- * Any other walk is a gap, and is filled.
+ * Makes the triangles cover the polygon edge to edge. Ear clipping drops corners on a straight run, and leaves a gap
+ * where corners nearly coincide: what it left is a set of closed walks of outline edges without a triangle and of
+ * triangle edges without a partner. A walk with one triangle edge is a run that this edge passes over: its triangle
+ * becomes a fan over the run. Any other walk is a gap, and is filled.
  */
 function withGapsClosed(tris: number[], next: Int32Array): number[] {
   const n = next.length;
@@ -115,7 +116,9 @@ function withGapsClosed(tris: number[], next: Int32Array): number[] {
   return out;
 }
 
-/** Closed walks of the directed edges that are left when triangle edges are taken off the outlines, and off each other. */
+/**
+ * Closed walks of the directed edges that are left when triangle edges are taken off the outlines, and off each other.
+ */
 function leftWalks(tris: number[], next: Int32Array): number[][] {
   const n = next.length;
   const left = new Set<number>();
@@ -133,7 +136,10 @@ function leftWalks(tris: number[], next: Int32Array): number[][] {
     else from.set(u, [e % n]);
   }
   const walks: number[][] = [];
-  /** The way on from a corner: along its outline where that is left, so that a run ends where the triangle edge over it began. */
+  /**
+   * The way on from a corner: along its outline where that is left, so that a run ends where the triangle edge over it
+   * began.
+   */
   const onward = (v: number): number | undefined => {
     const list = from.get(v);
     const at = list?.indexOf(next[v]!) ?? -1;

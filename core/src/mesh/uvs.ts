@@ -2,14 +2,20 @@ import { faceAreas } from './measures.ts';
 import { faceNormals } from './normals.ts';
 import { faceBegin, faceCount, faceEnd, type PolyMesh } from './polymesh.ts';
 
-/** Per main direction of a face: the coordinates that become u and v, and the sign of u, so that nothing is mirrored from outside. */
+/**
+ * Per main direction of a face: the coordinates that become u and v, and the sign of u, so that nothing is mirrored
+ * from outside.
+ */
 const UV_AXES = [
   [1, 2, 1],
   [0, 2, -1],
   [0, 1, 1],
 ] as const;
 
-/** Writes the texture coordinates of faces looked at along the main axis nearest to their normals, `scale` to a mm, two per corner. */
+/**
+ * Writes the texture coordinates of faces looked at along the main axis nearest to their normals, `scale` to a mm, two
+ * per corner.
+ */
 export function boxUvs(m: PolyMesh, faces: Iterable<number>, scale: number, out: Float64Array): void {
   const N = faceNormals(m);
   for (const f of faces) {
@@ -25,7 +31,10 @@ export function boxUvs(m: PolyMesh, faces: Iterable<number>, scale: number, out:
   }
 }
 
-/** Texture length per mm that half of the faces of a mesh with texture coordinates are above of and half below; 1 where none has an area. */
+/**
+ * Texture length per mm that half of the faces of a mesh with texture coordinates are above of and half below; 1 where
+ * none has an area.
+ */
 export function textureScale(m: PolyMesh): number {
   const uv = m.layers.uv!;
   const areas = faceAreas(m);

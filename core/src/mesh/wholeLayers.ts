@@ -3,8 +3,9 @@ import { cornerCount, faceCount, type PolyMesh } from './polymesh.ts';
 import { boxUvs, textureScale } from './uvs.ts';
 
 /**
- * Meshes that are to become one, each with every layer whose values cannot be left out that another one has: shading normals as the faces make them,
- * texture coordinates along the axes at the scale of those that are there. A mesh that lacks none is the same object.
+ * Meshes that are to become one, each with every layer whose values cannot be left out that another one has: shading
+ * normals as the faces make them, texture coordinates along the axes at the scale of those that are there. A mesh that
+ * lacks none is the same object.
  */
 export function wholeLayers(meshes: readonly PolyMesh[]): readonly PolyMesh[] {
   const lit = meshes.some((m) => m.layers.normal);

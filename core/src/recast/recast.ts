@@ -21,7 +21,10 @@ import { WindingTree } from './windingTree.ts';
 
 /** Empty cells round what is recast. */
 const EMPTY_CELLS = 2;
-/** Of a cell: so much less than a whole number of them lies along the longest side, so that its ends are not on grid points. */
+/**
+ * Of a cell: so much less than a whole number of them lies along the longest side, so that its ends are not on grid
+ * points.
+ */
 const OFF_GRID = 0.382;
 /** A crossing is looked for by so many halvings of a grid edge. */
 const CROSSING_HALVINGS = 12;
@@ -43,13 +46,15 @@ export interface RecastReport {
 }
 
 /**
- * Rebuilds a body through a volume grid: what the surface winds round by more than a half is inside, and the border between inside and outside becomes a new
- * skin, mostly of quads, with its vertices on edges and corners where the faces about them have some. It takes any mesh whose faces look the same way,
- * however broken. Slots are those of the nearest faces; UVs and cut outlines are gone afterwards, and what is thinner than a cell may be.
+ * Rebuilds a body through a volume grid: what the surface winds round by more than a half is inside, and the border
+ * between inside and outside becomes a new skin, mostly of quads, with its vertices on edges and corners where the
+ * faces about them have some. It takes any mesh whose faces look the same way, however broken. Slots are those of the
+ * nearest faces; UVs and cut outlines are gone afterwards, and what is thinner than a cell may be.
  *
- * `cells` along the longest side. Returns the mesh, closed; where it would touch itself within a cell, it does. Throws `bad-input` where nothing is inside.
- * Source: T. Ju, F. Losasso, S. Schaefer, J. Warren, Dual Contouring of Hermite Data (2002), with a vertex for each sheet of the skin in a cell, as in
- * S. Schaefer, T. Ju, J. Warren, Manifold Dual Contouring (2007).
+ * `cells` along the longest side. Returns the mesh, closed; where it would touch itself within a cell, it does. Throws
+ * `bad-input` where nothing is inside.
+ * Source: T. Ju, F. Losasso, S. Schaefer, J. Warren, Dual Contouring of Hermite Data (2002), with a vertex for each
+ * sheet of the skin in a cell, as in S. Schaefer, T. Ju, J. Warren, Manifold Dual Contouring (2007).
  *
  * @example
  * const { mesh, report } = recast(cylinder(10, 20, 24), { cells: 24 });
@@ -171,7 +176,10 @@ const CELL_EDGES = [0, 1, 2].flatMap((axis) =>
   [0, 1, 2, 3, 4, 5, 6, 7].filter((c) => !(c & (1 << axis))).map((from) => ({ from, to: from | (1 << axis), axis })),
 );
 
-/** Of a cell, by which of its corners are inside, the sheet of the skin that each of its crossed edges is of; −1 where it is not crossed. */
+/**
+ * Of a cell, by which of its corners are inside, the sheet of the skin that each of its crossed edges is of; −1 where
+ * it is not crossed.
+ */
 const SHEETS = Array.from({ length: 256 }, (_, corners) => {
   const root = [0, 1, 2, 3, 4, 5, 6, 7];
   const find = (c: number): number => (root[c] === c ? c : find(root[c]!));
@@ -263,7 +271,10 @@ function skin(grid: Grid): { positions: number[]; faces: number[][]; from: numbe
   return { positions, faces, from };
 }
 
-/** The place in a cell that is nearest to the planes of its crossings, and, as far as they leave it open, to their middle. */
+/**
+ * The place in a cell that is nearest to the planes of its crossings, and, as far as they leave it open, to their
+ * middle.
+ */
 function nearestToAll(list: readonly Crossing[], low: Vec3, cell: number): number[] {
   const middle = [0, 1, 2].map((k) => list.reduce((s, c) => s + c.point[k]!, 0) / list.length);
   const A = [0, 1, 2].map((i) =>

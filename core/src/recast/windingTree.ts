@@ -6,10 +6,11 @@ const LEAF_TRIANGLES = 8;
 const FAR_REACHES = 2;
 
 /**
- * How often a surface winds round a place: 1 within a closed surface that looks outward, 0 outside of it, and something between near gaps, doubled faces and
- * pieces that are not joined, of which ½ is a good place for a skin. Groups of triangles that are far count by the sum of their areas times normals.
- * Source: G. Barill, N. Dickson, R. Schmidt, D. Levin, A. Jacobson, Fast Winding Numbers for Soups and Clouds, ACM Transactions on Graphics 37 (2018),
- * with the first term of the expansion only.
+ * How often a surface winds round a place: 1 within a closed surface that looks outward, 0 outside of it, and something
+ * between near gaps, doubled faces and pieces that are not joined, of which ½ is a good place for a skin. Groups of
+ * triangles that are far count by the sum of their areas times normals.
+ * Source: G. Barill, N. Dickson, R. Schmidt, D. Levin, A. Jacobson, Fast Winding Numbers for Soups and Clouds, ACM
+ * Transactions on Graphics 37 (2018), with the first term of the expansion only.
  */
 export class WindingTree {
   /** Nine coordinates per triangle, in the order of the leaves. */

@@ -5,9 +5,10 @@ import type { Point2 } from './outlines.ts';
 const LEAST_FLATS = 2;
 
 /**
- * A closed run of straight and arc pieces as points. Piece i goes from point i to the next; `bows[i]` is how far its middle stands out to the
- * right of its chord, mm: 0 (or left out) is straight, half the chord a half circle; out of a counter-clockwise outline. A full circle would
- * have `segments` flats. Points that are given are in the result as they are.
+ * A closed run of straight and arc pieces as points. Piece i goes from point i to the next; `bows[i]` is how far its
+ * middle stands out to the right of its chord, mm: 0 (or left out) is straight, half the chord a half circle; out of a
+ * counter-clockwise outline. A full circle would have `segments` flats. Points that are given are in the result as they
+ * are.
  */
 export function arcRun(points: readonly Point2[], bows: readonly number[], segments: number): Point2[] {
   return points.flatMap((p, i) => [p, ...arcPoints(p, points[(i + 1) % points.length]!, bows[i] ?? 0, segments)]);
@@ -101,7 +102,8 @@ function meeting(a: Point2, b: Point2, c: Point2, d: Point2): Point2 | null {
 
 /**
  * A freehand run thinned to the points that it needs to stay within `tol` mm of what was drawn.
- * Source: Douglas and Peucker, "Algorithms for the reduction of the number of points required to represent a digitized line", 1973.
+ * Source: Douglas and Peucker, "Algorithms for the reduction of the number of points required to represent a digitized
+ * line", 1973.
  */
 export function thinned(points: readonly Point2[], tol: number): Point2[] {
   if (points.length < 3) return [...points];

@@ -16,7 +16,9 @@ export class ShapeBuilder {
     this.faces.push(outlines);
   }
 
-  /** Quads between two rings of equal length; the upper ring stands to the left of the lower one's direction of walk. */
+  /**
+   * Quads between two rings of equal length; the upper ring stands to the left of the lower one's direction of walk.
+   */
   band(lower: readonly number[], upper: readonly number[], closed = true): void {
     const n = lower.length;
     for (let i = 0; i < (closed ? n : n - 1); i++) {

@@ -63,8 +63,8 @@ export const slotOutline = (length: number, width: number, n: number): Point2[] 
     : circleOutline(width / 2, 2 * n);
 
 /**
- * A counter-clockwise outline drawn in by `d` mm on all sides, mitred at its corners. Throws `bad-input` when a side would be used up:
- * what lies beyond the first such place is another outline.
+ * A counter-clockwise outline drawn in by `d` mm on all sides, mitred at its corners. Throws `bad-input` when a side
+ * would be used up: what lies beyond the first such place is another outline.
  */
 export function insetOutline(points: readonly Point2[], d: number): Point2[] {
   const n = points.length;

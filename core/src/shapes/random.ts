@@ -1,4 +1,7 @@
-/** Numbers in 0 … 1 from a seed, the same on every machine. Source: "mulberry32", a 32-bit generator in the public domain. */
+/**
+ * Numbers in 0 … 1 from a seed, the same on every machine. Source: "mulberry32", a 32-bit generator in the public
+ * domain.
+ */
 export function seededRandom(seed: number): () => number {
   let state = seed | 0;
   return () => {
@@ -9,7 +12,9 @@ export function seededRandom(seed: number): () => number {
   };
 }
 
-/** A turn drawn evenly from all turns, as a 3 × 3 matrix row by row. Source: Shoemake, "Uniform Random Rotations", 1992. */
+/**
+ * A turn drawn evenly from all turns, as a 3 × 3 matrix row by row. Source: Shoemake, "Uniform Random Rotations", 1992.
+ */
 export function randomTurn(random: () => number): number[] {
   const u = random();
   const p = 2 * Math.PI * random();

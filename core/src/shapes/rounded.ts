@@ -10,8 +10,9 @@ export interface Pieces {
 }
 
 /**
- * A closed run with its corners rounded: corner i, between two straight pieces, gives way to an arc of `radii[i]` mm that touches both. Where two
- * arcs would overlap on a piece both are made smaller until they meet. Corners beside an arc piece stay as they are.
+ * A closed run with its corners rounded: corner i, between two straight pieces, gives way to an arc of `radii[i]` mm
+ * that touches both. Where two arcs would overlap on a piece both are made smaller until they meet. Corners beside an
+ * arc piece stay as they are.
  */
 export function roundedRun(points: readonly Point2[], bows: readonly number[], radii: readonly number[]): Pieces {
   const n = points.length;

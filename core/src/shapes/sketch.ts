@@ -13,7 +13,10 @@ import {
 } from '../mesh/index.ts';
 import { signedArea2, type Point2 } from './outlines.ts';
 
-/** A plane to draw on: where it is, how it is turned (degrees about x, then y, then z; its own z is the normal), and what lies on it. */
+/**
+ * A plane to draw on: where it is, how it is turned (degrees about x, then y, then z; its own z is the normal), and
+ * what lies on it.
+ */
 export interface Sketch {
   origin: [number, number, number];
   turn: [number, number, number];
@@ -42,8 +45,8 @@ export function sketchPlane(origin: Vec3, normal: Vec3, along: Vec3): Sketch {
 }
 
 /**
- * The plane of a face: its origin in the middle of the outer outline, its own x along the longest edge, its outlines and the middles of the
- * round ones.
+ * The plane of a face: its origin in the middle of the outer outline, its own x along the longest edge, its outlines
+ * and the middles of the round ones.
  */
 export function faceSketch(m: PolyMesh, face: number): Sketch {
   const flat = new FlatFace(m, face);
@@ -134,8 +137,9 @@ export interface Snapped {
 }
 
 /**
- * The place on a sketch that a pointer means: a vertex, a circle's centre, the face's centre or an edge's middle within `reach` mm, the
- * nearest of them; else the nearest place on an edge within it; else the nearest crossing of grid lines; else the very place.
+ * The place on a sketch that a pointer means: a vertex, a circle's centre, the face's centre or an edge's middle within
+ * `reach` mm, the nearest of them; else the nearest place on an edge within it; else the nearest crossing of grid
+ * lines; else the very place.
  */
 export function snapTo(s: Sketch, p: Point2, reach: number, grid: Grid | null): Snapped {
   const far = ([x, y]: Point2) => Math.hypot(x - p[0], y - p[1]);

@@ -6,9 +6,10 @@ import { turnedOutline, type Point2 } from './outlines.ts';
 const ON_AXIS = 1e-9;
 
 /**
- * The body that a closed profile sweeps when it is turned about the z axis. Points are (distance from the axis, height), mm, either way round; a
- * full turn has `segments` flats. What lies on the axis is one vertex, and no face; a part sweep is closed by the profile at both of its ends.
- * All faces are flat. Throws `bad-input` for a profile that crosses the axis or touches it in a single point, where the body would be pinched.
+ * The body that a closed profile sweeps when it is turned about the z axis. Points are (distance from the axis,
+ * height), mm, either way round; a full turn has `segments` flats. What lies on the axis is one vertex, and no face; a
+ * part sweep is closed by the profile at both of its ends. All faces are flat. Throws `bad-input` for a profile that
+ * crosses the axis or touches it in a single point, where the body would be pinched.
  */
 export function turnedBody(profile: readonly Point2[], segments: number, sweep = 360): PolyMesh {
   const size = profile.reduce((m, [r, z]) => Math.max(m, Math.abs(r), Math.abs(z)), 0);

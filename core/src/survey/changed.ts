@@ -19,8 +19,9 @@ export function changedFaces(before: PolyMesh, after: PolyMesh): { before: numbe
 }
 
 /**
- * Of the faces that changed those whose surface may have changed, too: where flat faces of both meshes fill the same outlines of one plane, however they
- * are cut there, nothing has. What is in no plane, or fills another outline, may have.
+ * Of the faces that changed those whose surface may have changed, too: where flat faces of both meshes fill the same
+ * outlines of one plane, however they are cut there, nothing has. What is in no plane, or fills another outline, may
+ * have.
  */
 export function changedSurface(before: PolyMesh, after: PolyMesh): { before: number[]; after: number[] } {
   const changed = changedFaces(before, after);
@@ -62,7 +63,10 @@ function byPlane(
   return { planes, bent };
 }
 
-/** The directed edges round some faces by the places of their ends: those that two faces share cancel, runs straight on are one. */
+/**
+ * The directed edges round some faces by the places of their ends: those that two faces share cancel, runs straight on
+ * are one.
+ */
 function outlineOf(m: PolyMesh, faces: readonly number[]): Map<string, number> {
   const name = (v: number) =>
     `${m.positions[3 * v]! + 0},${m.positions[3 * v + 1]! + 0},${m.positions[3 * v + 2]! + 0}`;
@@ -112,7 +116,10 @@ function straight(a: readonly number[], v: readonly number[], b: readonly number
 const sameOutlines = (a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean =>
   a.size === b.size && [...a].every(([name, n]) => b.get(name) === n);
 
-/** A number for each face that faces with the very same corners share, wherever they begin: two mixed sums of 26 bits, so that others share it once in 2⁵². */
+/**
+ * A number for each face that faces with the very same corners share, wherever they begin: two mixed sums of 26 bits,
+ * so that others share it once in 2⁵².
+ */
 function faceNames(m: PolyMesh): Float64Array {
   const words = new Int32Array(m.positions.slice().buffer);
   const mix = (v: number, seed: number): number => {

@@ -30,7 +30,10 @@ type P2 = readonly [number, number];
 /** What a pair of faces has in common besides vertices. */
 type Common = 'cross' | 'overlap' | null;
 
-/** Pairs of faces that cut through each other, or lie over each other in one plane: each by its earlier face, with the other as the value. Found once for both. */
+/**
+ * Pairs of faces that cut through each other, or lie over each other in one plane: each by its earlier face, with the
+ * other as the value. Found once for both.
+ */
 function pairs(l: Looked): { cross: Places; overlap: Places } {
   const known = l.known.get('pairs') as ReturnType<typeof pairs> | undefined;
   if (known) return known;
@@ -50,7 +53,10 @@ function pairs(l: Looked): { cross: Places; overlap: Places } {
   return out;
 }
 
-/** Pairs of faces that cut through each other or lie over each other in one plane, of which at least one is among those asked for; up to `most` of them. */
+/**
+ * Pairs of faces that cut through each other or lie over each other in one plane, of which at least one is among those
+ * asked for; up to `most` of them.
+ */
 export function pairsThatMeet(
   m: PolyMesh,
   wanted: (face: number) => boolean,
@@ -98,7 +104,10 @@ function eachPair(
   }
 }
 
-/** The triangles of a face by their vertices, the box of each (least and greatest of every coordinate), its plane: unit normal and distance from the origin. */
+/**
+ * The triangles of a face by their vertices, the box of each (least and greatest of every coordinate), its plane: unit
+ * normal and distance from the origin.
+ */
 interface Cut {
   triangles: number[][];
   boxes: Float64Array;
@@ -165,10 +174,16 @@ function common(f: Cut, g: Cut, P: Float64Array, tol: number): Common {
 
 /** Stands for a triangle that lies in a plane. */
 const IN = -1;
-/** A triangle that another one goes through reaches to both sides of that one's plane, by more than this share of the tolerance. */
+/**
+ * A triangle that another one goes through reaches to both sides of that one's plane, by more than this share of the
+ * tolerance.
+ */
 const AT_ALL = 1e-3;
 
-/** By how much a triangle reaches to both sides of the plane of another one, mm: 0 where it is on one side alone, −1 where it lies in the plane. */
+/**
+ * By how much a triangle reaches to both sides of the plane of another one, mm: 0 where it is on one side alone, −1
+ * where it lies in the plane.
+ */
 function reach(
   s: readonly number[],
   t: readonly number[],
@@ -201,8 +216,8 @@ function between(s: number[], t: number[], P: Float64Array, tol: number, over: b
 }
 
 /**
- * Whether an edge of the first triangle goes through the inside of the second: by more than `tol` on both sides of its plane and from its border, so that
- * touching is not crossing, as where a vertex stands in the edge of a face.
+ * Whether an edge of the first triangle goes through the inside of the second: by more than `tol` on both sides of its
+ * plane and from its border, so that touching is not crossing, as where a vertex stands in the edge of a face.
  */
 function pierces(s: number[], S: P3[], t: number[], T: P3[], tol: number): boolean {
   const side = S.map((p, i) => (t.includes(s[i]!) ? 0 : Math.sign(orient3d(...T[0]!, ...T[1]!, ...T[2]!, ...p))));
@@ -241,7 +256,10 @@ function overlaps(s: number[], t: number[], P: Float64Array): Common {
   return shareArea(S.map(seen), T.map(seen)) ? 'overlap' : null;
 }
 
-/** Whether two triangles of the plane have area in common. They have not if a side of one has all of the other on its far side or on itself. */
+/**
+ * Whether two triangles of the plane have area in common. They have not if a side of one has all of the other on its
+ * far side or on itself.
+ */
 export function shareArea(S: readonly P2[], T: readonly P2[]): boolean {
   const turned = (X: readonly P2[]): readonly P2[] =>
     orient2d(...X[0]!, ...X[1]!, ...X[2]!) > 0 ? [X[0]!, X[2]!, X[1]!] : X;

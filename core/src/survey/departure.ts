@@ -1,6 +1,9 @@
 import { shadingNormals, triangulateMesh, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 
-/** The normal that a surface is meant to have at a point on a face of it, unit; any length is taken, and either way round. */
+/**
+ * The normal that a surface is meant to have at a point on a face of it, unit; any length is taken, and either way
+ * round.
+ */
 export type Intended = (face: number, point: Vec3) => Vec3;
 
 /** Places in each triangle that are looked at, as shares of its corners: corners, middles of its sides, its middle. */
@@ -24,8 +27,9 @@ export interface Departure {
 }
 
 /**
- * By how much the shading departs from the surface that is meant: at places over every triangle the angle between the normal that a renderer will
- * interpolate and the intended one. The triangles are those of the picture; another receiver may cut polygons otherwise.
+ * By how much the shading departs from the surface that is meant: at places over every triangle the angle between the
+ * normal that a renderer will interpolate and the intended one. The triangles are those of the picture; another
+ * receiver may cut polygons otherwise.
  */
 export function departure(m: PolyMesh, intended: Intended): Departure {
   const shading = shadingNormals(m);

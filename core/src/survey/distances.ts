@@ -23,7 +23,9 @@ export interface LoopDistance {
   middles: number;
 }
 
-/** The distance between two outlines. Source: Ericson, "Real-Time Collision Detection", 5.1.9, for each pair of edges. */
+/**
+ * The distance between two outlines. Source: Ericson, "Real-Time Collision Detection", 5.1.9, for each pair of edges.
+ */
 export function loopDistance(a: readonly Vec3[], b: readonly Vec3[]): LoopDistance {
   let best: LoopDistance = {
     least: Infinity,
@@ -77,7 +79,9 @@ export interface FaceMeasures {
   outlines: { length: number; corners: number }[];
   /** How far it departs from its plane, mm. */
   bend: number;
-  /** How thick the material is below the place, mm: straight in, and by the largest ball. Null where nothing is across. */
+  /**
+   * How thick the material is below the place, mm: straight in, and by the largest ball. Null where nothing is across.
+   */
   ray: number | null;
   ball: number | null;
 }

@@ -33,7 +33,8 @@ describe('drift', () => {
   });
 
   it('is found in the middle of a face, where no vertex is', () => {
-    // A tent over a square, and the square: its ridge is a vertex of the one only; the other way the middle is furthest.
+    // A tent over a square, and the square: its ridge is a vertex of the one only; the other way the middle is
+    // furthest.
     const tent = meshFromFaces(
       [0, 0, 0, 8, 0, 0, 8, 8, 0, 0, 8, 0, 4, 4, 3],
       [

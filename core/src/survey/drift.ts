@@ -20,8 +20,8 @@ export interface Furthest {
 const ASK_EVERY = 4096;
 
 /**
- * How far the vertices of a mesh get from the surface of another: the greatest distance, mm, and where. One way only: what the other has beside it is
- * found the other way round. Null where either has no faces.
+ * How far the vertices of a mesh get from the surface of another: the greatest distance, mm, and where. One way only:
+ * what the other has beside it is found the other way round. Null where either has no faces.
  */
 export function furthestVertex(from: PolyMesh, to: PolyMesh, ctx?: OpContext): Furthest | null {
   if (!from.corners.length || !to.corners.length) return null;
@@ -45,16 +45,20 @@ export interface Drift extends Furthest {
 
 /** Less than this share of the size is none. */
 const NO_DRIFT = 1e-9;
-/** The search is sure when nothing can be further by more than this share of the size, or of what was found; and is ended after so many looks each way. */
+/**
+ * The search is sure when nothing can be further by more than this share of the size, or of what was found; and is
+ * ended after so many looks each way.
+ */
 const SURE_OF_MOST = 1e-6;
 const CLOSE = 1e-4;
 const MOST_LOOKS = 8000;
 
 /**
- * The greatest distance between two surfaces, both ways, mm, and where; null where one of them is empty. Faces that both have, and flats that they only
- * cut otherwise, are left out. Triangles are halved as long as something in them may be further than what was found: the distance from one triangle of the other surface, which is
- * convex and so greatest at a corner, tells how far at most. Source: the branch and bound of Guthe, Borodin and Klein, "Fast and accurate Hausdorff distance
- * calculation between meshes", 2005.
+ * The greatest distance between two surfaces, both ways, mm, and where; null where one of them is empty. Faces that
+ * both have, and flats that they only cut otherwise, are left out. Triangles are halved as long as something in them
+ * may be further than what was found: the distance from one triangle of the other surface, which is convex and so
+ * greatest at a corner, tells how far at most. Source: the branch and bound of Guthe, Borodin and Klein, "Fast and
+ * accurate Hausdorff distance calculation between meshes", 2005.
  */
 export function surfaceDrift(before: PolyMesh, after: PolyMesh, ctx?: OpContext): Drift | null {
   if (!before.corners.length || !after.corners.length) return null;

@@ -88,7 +88,10 @@ export function shortEdges(l: Looked): Places {
   return out;
 }
 
-/** Edges that one face uses on both sides without its outline turning back there: a hole tied to its surround by a single doubled edge. */
+/**
+ * Edges that one face uses on both sides without its outline turning back there: a hole tied to its surround by a
+ * single doubled edge.
+ */
 export function singleTies({ mesh: m, topology: t, edges }: Looked): Places {
   const out = new Places('edge');
   for (const c of edges.own) {

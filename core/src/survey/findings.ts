@@ -2,7 +2,10 @@ import { faceBegin, faceEnd, type OpContext, type PolyMesh } from '../mesh/index
 import { Looked, type Places } from './look.ts';
 import { RULE_NAMES, ruleOf, type RuleName, type Severity } from './rules.ts';
 
-/** One thing that the survey reports. The names of its fields are those of `mason survey --rules --json` and stay as they are. */
+/**
+ * One thing that the survey reports. The names of its fields are those of `mason survey --rules --json` and stay as
+ * they are.
+ */
 export interface Finding {
   rule: RuleName;
   severity: Severity;
@@ -17,8 +20,9 @@ export interface Finding {
 }
 
 /**
- * Looks a mesh over by all rules, or by those that are named; what has nothing to tell is left out. Rules that take longer than a look at the topology
- * are left out unless they are named or `deep` is asked for; some look further when it is.
+ * Looks a mesh over by all rules, or by those that are named; what has nothing to tell is left out. Rules that take
+ * longer than a look at the topology are left out unless they are named or `deep` is asked for; some look further when
+ * it is.
  */
 export function findings(
   m: PolyMesh,
@@ -42,7 +46,10 @@ function findingOf(name: RuleName, places: Places): Finding {
   return { rule: name, severity, count: ids.length, worst: worst ? values[0]! : null, on: places.on, ids, values };
 }
 
-/** Puts places in order, the worst first; of very many only the worst goes to the front: nobody walks through all of them. */
+/**
+ * Puts places in order, the worst first; of very many only the worst goes to the front: nobody walks through all of
+ * them.
+ */
 function worstFirst(ids: Int32Array, values: Float64Array, sign: 1 | -1): void {
   if (ids.length > MOST_SORTED) {
     let at = 0;
@@ -97,7 +104,10 @@ export function verticesOf(m: PolyMesh, on: Finding['on'], id: number): number[]
   return [m.corners[id]!, m.corners[next]!];
 }
 
-/** Findings as a table: one line a finding, with the place of the worst, as CSV (RFC 4180), or parted by tabs, as a spreadsheet takes what is pasted. */
+/**
+ * Findings as a table: one line a finding, with the place of the worst, as CSV (RFC 4180), or parted by tabs, as a
+ * spreadsheet takes what is pasted.
+ */
 export function findingsCsv(m: PolyMesh, list: readonly Finding[], separator: ',' | '\t' = ','): string {
   const head = ['rule', 'title', 'severity', 'count', 'worst', 'unit', 'spoils', 'x mm', 'y mm', 'z mm'];
   const rows = list.map((f) => {

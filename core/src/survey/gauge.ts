@@ -6,7 +6,10 @@ export interface Gauged {
   /** A place on the axis, in the middle of what was measured, and its direction, unit. */
   centre: [number, number, number];
   axis: [number, number, number];
-  /** How far each point is outside of the fitted radius (below 0: inside), and at which angle round the axis, degrees; in the order of the points. */
+  /**
+   * How far each point is outside of the fitted radius (below 0: inside), and at which angle round the axis, degrees;
+   * in the order of the points.
+   */
   departures: Float64Array;
   angles: Float64Array;
   /** The greatest departure either way, and the root of the mean square of all. */
@@ -18,9 +21,15 @@ export interface Gauged {
   leastZone: number;
   /** Change of the radius along the axis, mm a mm; 0 where all points are at about one height. */
   taper: number;
-  /** How far the middle of a flat between neighbours is inside of the circle, mm: what the faceting costs, which is no error. */
+  /**
+   * How far the middle of a flat between neighbours is inside of the circle, mm: what the faceting costs, which is no
+   * error.
+   */
   sagitta: number;
-  /** Whether the points lie in one plane; a rim on a curved surface does not, and is measured along its axis all the same. */
+  /**
+   * Whether the points lie in one plane; a rim on a curved surface does not, and is measured along its axis all the
+   * same.
+   */
   flat: boolean;
 }
 
@@ -33,9 +42,11 @@ const FIT_SETTLED = 1e-14;
 const IN_PLANE = 1e-6;
 
 /**
- * The circle or cylinder that a closed run of points lies on best, by least squares: of points in a plane the circle in that plane, else the cylinder
- * whose axis is free. Points of a wall, in any order, are told by the `way` that its axis goes about. Throws `bad-input` for fewer than five points, or points that are not round at all.
- * Source: Gauss–Newton on the distances, as in Forbes, "Least-squares best-fit geometric elements", NPL report DITC 140/89, 1989.
+ * The circle or cylinder that a closed run of points lies on best, by least squares: of points in a plane the circle in
+ * that plane, else the cylinder whose axis is free. Points of a wall, in any order, are told by the `way` that its axis
+ * goes about. Throws `bad-input` for fewer than five points, or points that are not round at all.
+ * Source: Gauss–Newton on the distances, as in Forbes, "Least-squares best-fit geometric elements", NPL report DITC
+ * 140/89, 1989.
  */
 export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
   if (points.length < 5)
@@ -116,7 +127,10 @@ function improve(
   };
 }
 
-/** The unknowns that fit all rows best; null where they do not settle them. Normal equations, columns scaled to length 1. */
+/**
+ * The unknowns that fit all rows best; null where they do not settle them. Normal equations, columns scaled to length
+ * 1.
+ */
 function leastSquares(rows: readonly (readonly number[])[], right: readonly number[]): number[] | null {
   const n = rows[0]!.length;
   const scale = Array.from({ length: n }, (_, j) => Math.hypot(...rows.map((r) => r[j]!)) || 1);
@@ -175,8 +189,9 @@ function gaugedBy(points: readonly Vec3[], axis: Vec3, centre: Vec3, radius: num
 }
 
 /**
- * The narrowest ring that holds points of a plane, mm. The best centre is sought along the way in which the furthest point comes nearer and the
- * nearest gets further, by steps that are made shorter as nothing is gained; the width is never told too small.
+ * The narrowest ring that holds points of a plane, mm. The best centre is sought along the way in which the furthest
+ * point comes nearer and the nearest gets further, by steps that are made shorter as nothing is gained; the width is
+ * never told too small.
  */
 function leastZone(seen: readonly { x: number; y: number }[]): number {
   let [cx, cy] = [0, 0];
@@ -208,7 +223,10 @@ function leastZone(seen: readonly { x: number; y: number }[]): number {
   return best;
 }
 
-/** How much room a straight pin of a diameter has in a hole that was measured: between its skin and the nearest flat, mm; below 0 it does not go in. */
+/**
+ * How much room a straight pin of a diameter has in a hole that was measured: between its skin and the nearest flat,
+ * mm; below 0 it does not go in.
+ */
 export const clearanceOf = (g: Gauged, diameter: number): number => {
   const nearest = g.radius + Math.min(...g.departures) - g.sagitta;
   return nearest - diameter / 2;

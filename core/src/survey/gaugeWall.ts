@@ -19,7 +19,10 @@ const ONE_WALL = 50;
 /** Normals that span less than this (sine) do not go round anything. */
 const SPREAD = 0.1;
 
-/** The faces of the wall that a face belongs to: from flat to flat, across edges that turn little and are neither hard nor cut. */
+/**
+ * The faces of the wall that a face belongs to: from flat to flat, across edges that turn little and are neither hard
+ * nor cut.
+ */
 export function wallOf(m: PolyMesh, face: number): number[] {
   const t = topologyOf(m);
   const N = faceNormals(m);
@@ -46,7 +49,10 @@ export function wallOf(m: PolyMesh, face: number): number[] {
 /** Normals that differ by more than this (sine) are of two flats, not of one that is in pieces. */
 const TWO_FLATS = 1e-6;
 
-/** Vertices of a wall at which two of its flats meet: only these are meant to lie on the round; another cut's corners lie within a flat. */
+/**
+ * Vertices of a wall at which two of its flats meet: only these are meant to lie on the round; another cut's corners
+ * lie within a flat.
+ */
 function ridgeVertices(m: PolyMesh, wall: readonly number[], N: Float64Array): Set<number> {
   const first = new Map<number, number>();
   const out = new Set<number>();
@@ -65,7 +71,8 @@ function ridgeVertices(m: PolyMesh, wall: readonly number[], N: Float64Array): S
 }
 
 /**
- * The cylinder that the wall of a hole or a pin lies on best, by all corners between its flats; `face` is any flat of it. Its axis is first taken square to its flats.
+ * The cylinder that the wall of a hole or a pin lies on best, by all corners between its flats; `face` is any flat of
+ * it. Its axis is first taken square to its flats.
  * Throws `bad-input` for a wall that does not go round anything.
  */
 export function gaugeWall(m: PolyMesh, face: number): Gauged & { faces: number } {

@@ -11,7 +11,9 @@ import {
   type Topology,
 } from '../mesh/index.ts';
 
-/** A mesh that is being looked at, with what several rules need of it, each derived once and only when it is asked for. */
+/**
+ * A mesh that is being looked at, with what several rules need of it, each derived once and only when it is asked for.
+ */
 export class Looked {
   readonly topology: Topology;
   /** Longest side of the box round the mesh, mm: what tolerances are relative to. */
@@ -58,7 +60,10 @@ export class Looked {
     return (this.piecesOnce ??= components(this.mesh));
   }
 
-  /** Edges by what is out of the ordinary with them, and what they come to at the vertices: gone through once for all rules. */
+  /**
+   * Edges by what is out of the ordinary with them, and what they come to at the vertices: gone through once for all
+   * rules.
+   */
   get edges(): EdgeSorts {
     return (this.edgesOnce ??= sortEdges(this));
   }
@@ -136,7 +141,10 @@ class Column<A extends Int32Array | Float64Array> {
 /** All faces of a mesh as places. */
 export const allFaces = ({ mesh }: Looked): Places => Places.upTo('face', mesh.faceLoops.length - 1);
 
-/** What a rule has found: vertices, edges (by a corner that leaves along each) or faces, and a value for each where the rule measures one. */
+/**
+ * What a rule has found: vertices, edges (by a corner that leaves along each) or faces, and a value for each where the
+ * rule measures one.
+ */
 export class Places {
   private readonly idColumn = new Column(new Int32Array(16));
   private readonly valueColumn = new Column(new Float64Array(16));

@@ -62,7 +62,9 @@ export type LookName = keyof typeof LOOKS;
 /** Heats run from least to greatest, classes are told apart by name; a checker lies over UVs, edges are lines. */
 export type LookKind = (typeof LOOKS)[LookName]['kind'];
 
-/** The values of a look, one for each corner of each triangle of the picture (see `renderBuffers`), and what they mean. */
+/**
+ * The values of a look, one for each corner of each triangle of the picture (see `renderBuffers`), and what they mean.
+ */
 export interface LookValues {
   values: Float32Array;
   /** Of a heat: its ends, and whether it runs in tenfolds. */
@@ -85,7 +87,10 @@ export interface LookValues {
 const SIDES = ['triangle', 'quad', '5 corners', '6 corners', '7 or more', 'with holes'];
 const VALENCES = ['2 edges', '3 edges', '4 edges', '5 edges', '6 or more'];
 
-/** The values of a look over a mesh; a departure is from the normals that are `intended`, or else from those of the faces. */
+/**
+ * The values of a look over a mesh; a departure is from the normals that are `intended`, or else from those of the
+ * faces.
+ */
 export function lookValues(m: PolyMesh, look: LookName, intended?: Intended): LookValues {
   switch (look) {
     case 'sides':
@@ -153,8 +158,9 @@ function sidesOf(m: PolyMesh, f: number): number {
 }
 
 /**
- * Mean curvature at each corner, 1/mm, positive where the surface bulges: of all edges that shade as smooth, half the length times the angle between
- * their faces, over their share of the area, round the vertex as far as it shades as smooth. Source: Cohen-Steiner and Morvan, "Restricted Delaunay Triangulations and Normal Cycle", 2003.
+ * Mean curvature at each corner, 1/mm, positive where the surface bulges: of all edges that shade as smooth, half the
+ * length times the angle between their faces, over their share of the area, round the vertex as far as it shades as
+ * smooth. Source: Cohen-Steiner and Morvan, "Restricted Delaunay Triangulations and Normal Cycle", 2003.
  */
 export function cornerCurvature(m: PolyMesh): Float64Array {
   const l = new Looked(m);

@@ -4,7 +4,10 @@ import { Places, type Looked } from './look.ts';
 /** A shading normal's length is 1 within this. */
 const UNIT_WITHIN = 1e-3;
 
-/** Faces with a shading normal that is none, or that looks away from them; none where the mesh has no normals of its own, as each is made from its faces then. */
+/**
+ * Faces with a shading normal that is none, or that looks away from them; none where the mesh has no normals of its
+ * own, as each is made from its faces then.
+ */
 export function badNormals({ mesh: m }: Looked): Places {
   const out = new Places('face');
   const { normal } = m.layers;

@@ -12,7 +12,10 @@ import * as vertex from './vertexRules.ts';
 export const SPOILS = ['bevel', 'subdivision', 'shading', 'export'] as const;
 export type Spoils = (typeof SPOILS)[number];
 
-/** `error`: the mesh is not what a receiver takes it for. `warning`: something goes wrong with it later. `note`: good to know. */
+/**
+ * `error`: the mesh is not what a receiver takes it for. `warning`: something goes wrong with it later. `note`: good to
+ * know.
+ */
 export type Severity = 'error' | 'warning' | 'note';
 
 /** What is looked for, and how it is told. */

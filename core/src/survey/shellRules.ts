@@ -24,7 +24,9 @@ export interface Shell {
   vertex: Vec3;
 }
 
-/** The closed, consistently turned pieces of the surface, and in how many others each lies; found once for all rules. */
+/**
+ * The closed, consistently turned pieces of the surface, and in how many others each lies; found once for all rules.
+ */
 export function shells(l: Looked): { shell: Shell; depth: number }[] {
   const known = l.known.get('shells') as ReturnType<typeof shells> | undefined;
   if (known) return known;

@@ -13,8 +13,9 @@ export interface Sides {
 }
 
 /**
- * Goes from face to face across edges with two faces, and tells those that look one way from those that look the other; the lesser of the two by area
- * is against. Edges with three faces or more are not crossed: there any way round is as good as another.
+ * Goes from face to face across edges with two faces, and tells those that look one way from those that look the other;
+ * the lesser of the two by area is against. Edges with three faces or more are not crossed: there any way round is as
+ * good as another.
  */
 export function sidesOf(l: Looked): Sides {
   const known = l.known.get('sides') as Sides | undefined;

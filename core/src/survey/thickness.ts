@@ -11,13 +11,19 @@ import {
 } from '../mesh/index.ts';
 import { Looked } from './look.ts';
 
-/** Rays start this share of the way from a corner to the middle of its face, and this share of the size below the surface. */
+/**
+ * Rays start this share of the way from a corner to the middle of its face, and this share of the size below the
+ * surface.
+ */
 const INWARD = 0.02;
 const BELOW = 1e-6;
 /** A ball has settled when it shrinks by less than this share of its radius. */
 const BALL_SETTLED = 1e-9;
 const BALL_ROUNDS = 60;
-/** Faces whose normals make more than this (cosine below 0) with that of the place are across from it: beside it there is always an edge. */
+/**
+ * Faces whose normals make more than this (cosine below 0) with that of the place are across from it: beside it there
+ * is always an edge.
+ */
 const ACROSS_COS = -0.2;
 
 /** How thick the material is below places of a mesh: by a ray straight in, or by the largest ball that fits. */
@@ -35,7 +41,10 @@ export class Thickness {
 
   private inward = (f: number): Vec3 => [-this.normals[3 * f]!, -this.normals[3 * f + 1]!, -this.normals[3 * f + 2]!];
 
-  /** Straight in from a place on a face until the ray comes out again, mm, and through which face; the size, and null, where it does not. */
+  /**
+   * Straight in from a place on a face until the ray comes out again, mm, and through which face; the size, and null,
+   * where it does not.
+   */
   ray(f: number, p: Vec3): { thick: number; face: number | null } {
     const way = this.inward(f);
     const below = BELOW * this.size;
@@ -45,8 +54,9 @@ export class Thickness {
   }
 
   /**
-   * The diameter of the largest ball inside that touches the surface at a place on a face and no face across from it, mm; the size where nothing is
-   * across. Source: the shrinking ball of Ma, Bae and Choi, "3D medial axis point approximation using nearest neighbors and the normal field", 2012.
+   * The diameter of the largest ball inside that touches the surface at a place on a face and no face across from it,
+   * mm; the size where nothing is across. Source: the shrinking ball of Ma, Bae and Choi, "3D medial axis point
+   * approximation using nearest neighbors and the normal field", 2012.
    */
   ball(f: number, p: Vec3): number {
     const way = this.inward(f);
@@ -70,7 +80,10 @@ export class Thickness {
     return 2 * radius;
   }
 
-  /** A place just inside of each corner of some faces, mm: of an outer outline towards its middle, of a hole's at the corner itself. */
+  /**
+   * A place just inside of each corner of some faces, mm: of an outer outline towards its middle, of a hole's at the
+   * corner itself.
+   */
   *places(wanted: (face: number) => boolean = () => true): Generator<{ corner: number; face: number; at: Vec3 }> {
     const { mesh: m } = this;
     for (let f = 0; f < faceCount(m); f++) {
@@ -92,7 +105,10 @@ export class Thickness {
   }
 }
 
-/** How thick the material is below each corner, mm, from a place just inside the face. Where a ray does not come out again (an open mesh) it is the size of the part. */
+/**
+ * How thick the material is below each corner, mm, from a place just inside the face. Where a ray does not come out
+ * again (an open mesh) it is the size of the part.
+ */
 export function cornerThickness(m: PolyMesh, by: 'ray' | 'ball' = 'ray'): Float64Array {
   const t = new Thickness(m);
   const out = new Float64Array(m.corners.length);
@@ -112,8 +128,8 @@ export interface WallLeft {
 }
 
 /**
- * The thinnest material below some faces, sought just inside each of their corners and in the middle between neighbours; null where there are none, or where
- * nothing is across from any of them.
+ * The thinnest material below some faces, sought just inside each of their corners and in the middle between
+ * neighbours; null where there are none, or where nothing is across from any of them.
  */
 export function wallLeft(m: PolyMesh, wanted: (face: number) => boolean): WallLeft | null {
   const t = new Thickness(m);

@@ -13,8 +13,9 @@ export const VERDICT_RULES: readonly RuleName[] = RULE_NAMES.filter(
 );
 
 /**
- * What a receiver of a mesh would stumble over: everything of severity error, crossings and shading normals that are none among them, and slivers and doubled
- * vertices; errors first. `whole` says whether all was looked at: of a very large mesh crossings are not.
+ * What a receiver of a mesh would stumble over: everything of severity error, crossings and shading normals that are
+ * none among them, and slivers and doubled vertices; errors first. `whole` says whether all was looked at: of a very
+ * large mesh crossings are not.
  */
 export function verdict(m: PolyMesh, ctx?: OpContext): { findings: Finding[]; whole: boolean } {
   const whole = faceCount(m) <= MOST_DEEP;

@@ -14,8 +14,8 @@ export function isolatedVertices({ valence }: Looked): Places {
 }
 
 /**
- * Vertices in the place of an earlier one; the value is the distance, mm. They are sought in cells of a grid, so that the cost is linear; a pair that
- * straddles cells is found in the neighbouring ones.
+ * Vertices in the place of an earlier one; the value is the distance, mm. They are sought in cells of a grid, so that
+ * the cost is linear; a pair that straddles cells is found in the neighbouring ones.
  */
 export function doubledVertices({ mesh: m, size, valence }: Looked): Places {
   const out = new Places('vertex');
@@ -69,8 +69,9 @@ export function straightVertices({ mesh: m, topology: t, valence }: Looked): Pla
 }
 
 /**
- * Vertices that lie within an edge that they do not belong to; the value is the distance from it, mm. Sought among open edges and their ends, where
- * sides were split differently; by a deep look among all edges and vertices, which finds pieces that touch, too.
+ * Vertices that lie within an edge that they do not belong to; the value is the distance from it, mm. Sought among open
+ * edges and their ends, where sides were split differently; by a deep look among all edges and vertices, which finds
+ * pieces that touch, too.
  */
 export function verticesOnEdges(l: Looked): Places {
   if (l.deep) return verticesOnAllEdges(l);

@@ -59,8 +59,9 @@ interface Quantity {
 }
 
 /**
- * Reads sums and products of numbers and quantities by recursive descent. A unit applies to the whole quotient or product of
- * plain numbers before it (`1/4 in`), quantities side by side add up (`3 ft 2 in`), and so do a number and a fraction (`2 1/2 in`).
+ * Reads sums and products of numbers and quantities by recursive descent. A unit applies to the whole quotient or
+ * product of plain numbers before it (`1/4 in`), quantities side by side add up (`3 ft 2 in`), and so do a number and a
+ * fraction (`2 1/2 in`).
  */
 class Reader {
   private i = 0;
@@ -186,7 +187,8 @@ class Reader {
 }
 
 /**
- * A typed length in millimetres: `40`, `2.2 m`, `1/4 in`, `3 ft 2 in`, `12,5 mm`, `120/3 + 2 mm`. Plain numbers are in `unit`.
+ * A typed length in millimetres: `40`, `2.2 m`, `1/4 in`, `3 ft 2 in`, `12,5 mm`, `120/3 + 2 mm`. Plain numbers are in
+ * `unit`.
  * Throws `UnitError` with the place.
  */
 export function parseLength(text: string, unit: LengthUnit = 'mm'): number {

@@ -42,12 +42,16 @@ function wrong(m: PolyMesh, before: PolyMesh): string {
   return met > pairsThatMeet(before, () => true).length ? `${met} faces meet` : '';
 }
 
-/** Strips keep their width to this share on flats, and to the second over bends, where lines are drawn from facet to facet. */
+/**
+ * Strips keep their width to this share on flats, and to the second over bends, where lines are drawn from facet to
+ * facet.
+ */
 const [TRUE_WIDTH, TRUE_OVER_BENDS] = [1e-6, 5e-3];
 
 /**
- * How far the strips are from the width, as the greatest share of it: from the middles of the lines that they begin at to the nearest of the edges, in space. Over a
- * bend the way along the faces is longer than the one through space, so only on a part of flats is less counted, too.
+ * How far the strips are from the width, as the greatest share of it: from the middles of the lines that they begin at
+ * to the nearest of the edges, in space. Over a bend the way along the faces is longer than the one through space, so
+ * only on a part of flats is less counted, too.
  */
 function widthOff(
   before: PolyMesh,
@@ -60,7 +64,8 @@ function widthOff(
   const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
   const ends = (m: PolyMesh, c: number) => [at(m, m.corners[c]!), at(m, m.corners[topologyOf(m).next[c]!]!)] as const;
   const flats = sharpEdges(before, 0.01).length === edges.length;
-  // Over bends lines are cut where facets meet, and a piece may lie beside the end of its edge, where the line goes round it.
+  // Over bends lines are cut where facets meet, and a piece may lie beside the end of its edge, where the line goes
+  // round it.
   const beyond = flats ? 0 : width / 2;
   const lines = edges.map((e) => {
     const [a, b] = ends(before, t.edgeCorner[e]!);
@@ -82,7 +87,10 @@ function widthOff(
   return { off: most, flats };
 }
 
-/** `npm run bench -- bevels`: the everyday cuts with all their sharp edges bevelled, at shares of the headroom and past it. */
+/**
+ * `npm run bench -- bevels`: the everyday cuts with all their sharp edges bevelled, at shares of the headroom and past
+ * it.
+ */
 export function cutSetBevelled(): void {
   let passed = 0;
   const rows = Object.entries(CUT_SET).map(([name, make]) => {
@@ -134,7 +142,10 @@ export function cutSetBevelled(): void {
   console.table(rows);
 }
 
-/** The width of a bevel being dragged on the parts of the sample: computation only; and subdivision against the time to build the topology. */
+/**
+ * The width of a bevel being dragged on the parts of the sample: computation only; and subdivision against the time to
+ * build the topology.
+ */
 export function bevelDrag(): void {
   const project = skerryLight();
   const evaluator = new Evaluator();
@@ -200,7 +211,10 @@ export function randomChain(seed: number): PolyMesh {
   return m;
 }
 
-/** `npm run suite -- bevels [chains] [seed]`: bodies of random cuts, all sharp edges bevelled at shares of the headroom and past it. */
+/**
+ * `npm run suite -- bevels [chains] [seed]`: bodies of random cuts, all sharp edges bevelled at shares of the headroom
+ * and past it.
+ */
 export function bevelSuite(chains: number, seed: number): void {
   console.log(`bevels: ${chains} chains, seed ${seed}`);
   let [tries, bad] = [0, 0];

@@ -16,7 +16,9 @@ import { ballFromPatches, cylinder } from '@dusky-mason/core/shapes';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { surveyCounts } from '@dusky-mason/core/survey';
 
-/** `npm run bench -- cuts`: the everyday cuts, what each must measure and leave, and the speed rows that are about cuts. */
+/**
+ * `npm run bench -- cuts`: the everyday cuts, what each must measure and leave, and the speed rows that are about cuts.
+ */
 export function cutSet(): { name: string; passed: boolean }[] {
   const rows = Object.entries(CUT_SET).map(([name, make]) => {
     const { mesh, ...m } = markCut(make());
@@ -71,8 +73,8 @@ function timed(runs: number, run: (i: number) => void): number[] {
 const median = (runs: number, run: (i: number) => void): number => timed(runs, run)[runs >> 1]!;
 
 /**
- * A part of ten courses and about 5 000 faces, of which one cutter in the middle is moved: the time from new settings to the new mesh, and
- * to its triangles and lines as the page draws them.
+ * A part of ten courses and about 5 000 faces, of which one cutter in the middle is moved: the time from new settings
+ * to the new mesh, and to its triangles and lines as the page draws them.
  */
 export function liveDrag(): { faces: number; ms: number; slow: number; drawn: number } {
   let p = addPart(newProject('bench', 'Bench'), 'Plate', Shape.parse({ kind: 'box', x: 400, y: 300, z: 20 }));
@@ -127,7 +129,10 @@ export function liveDrag(): { faces: number; ms: number; slow: number; drawn: nu
   return { faces: faceCount(first.mesh), ms, slow, drawn };
 }
 
-/** Memory in use after each fifty of 200 edits of the sample, MB: flat when what is replaced is let go. Needs `--expose-gc`. */
+/**
+ * Memory in use after each fifty of 200 edits of the sample, MB: flat when what is replaced is let go. Needs
+ * `--expose-gc`.
+ */
 export function memoryOverEdits(): number[] {
   const collect = (globalThis as { gc?: () => void }).gc;
   if (!collect) return [];

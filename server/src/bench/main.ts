@@ -11,7 +11,11 @@ import { readingRatios } from './reading.ts';
 import { surveyRatios } from './survey.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench -- cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- strokes` at the strokes, `-- bevels` at bevels and subdivision. */
+/**
+ * `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench --
+ * cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- strokes` at the
+ * strokes, `-- bevels` at bevels and subdivision.
+ */
 interface Row {
   name: string;
   faces: number;
@@ -24,7 +28,8 @@ const at = (m: PolyMesh, x: number, y: number, z: number): PolyMesh =>
   transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 
 /**
- * A fresh copy, taken as sound (as shapes, and imports after their first check, are), so that nothing derived from the mesh before is found again: every run starts with polygons in hand.
+ * A fresh copy, taken as sound (as shapes, and imports after their first check, are), so that nothing derived from the
+ * mesh before is found again: every run starts with polygons in hand.
  */
 const fresh = (m: PolyMesh): PolyMesh => trust({ ...m, positions: m.positions.slice() });
 

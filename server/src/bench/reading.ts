@@ -5,7 +5,10 @@ import { faceCount, vertexCount } from '@dusky-mason/core/mesh';
 import { ballFromRings } from '@dusky-mason/core/shapes';
 import { median, timed } from './timing.ts';
 
-/** `npm run bench -- reading`: reading a binary STL and joining its corners, beside a loader and a joining in wide use, in one run. OBJ is told beside them. */
+/**
+ * `npm run bench -- reading`: reading a binary STL and joining its corners, beside a loader and a joining in wide use,
+ * in one run. OBJ is told beside them.
+ */
 export function readingRatios(): void {
   const loader = new STLLoader();
   const rows = [10_000, 100_000, 1_000_000, 2_000_000].map((n) => {

@@ -34,7 +34,9 @@ interface Step {
 type Random = () => number;
 const between = (r: Random, low: number, high: number): number => low + (high - low) * r();
 
-/** A cutter somewhere about a block of 100 × 60 × 40; a flush one on a grid of 5 mm, so that faces meet in one plane. */
+/**
+ * A cutter somewhere about a block of 100 × 60 × 40; a flush one on a grid of 5 mm, so that faces meet in one plane.
+ */
 function cutterOf(r: Random, flush: boolean): PolyMesh {
   const grid = (x: number) => (flush ? 5 * Math.round(x / 5) : x);
   const size = () => Math.max(5, grid(between(r, 5, 40)));
@@ -82,7 +84,10 @@ function climb(steps: readonly Step[], frame: Affine): PolyMesh[] {
   return out.slice(1);
 }
 
-/** Random stacks of 2 to 12 cuts, a third of them flush, in random frames: each against its unturned twin, the others against the witness. */
+/**
+ * Random stacks of 2 to 12 cuts, a third of them flush, in random frames: each against its unturned twin, the others
+ * against the witness.
+ */
 export function runStacks(stacks: number, seed: number, witness: Witness): StacksResult {
   const r = seededRandom(seed);
   const out: StacksResult = {

@@ -28,7 +28,10 @@ import { median, timed } from './timing.ts';
 
 const fresh = (m: PolyMesh): PolyMesh => ({ ...m, positions: m.positions.slice() });
 
-/** `npm run bench -- strokes`: weld and dissolve against the time to build the topology, and how long picks take, in one run. */
+/**
+ * `npm run bench -- strokes`: weld and dissolve against the time to build the topology, and how long picks take, in one
+ * run.
+ */
 export function strokeRatios(): void {
   const rows = [10_000, 100_000].map((n) => {
     const mesh = ballFromPatches(10, Math.round(Math.sqrt(n / 6)));
@@ -78,7 +81,10 @@ export function strokeRatios(): void {
   );
 }
 
-/** Healing, to quads and tidying against the time to build the topology: of a ball in triangles, each triangle with vertices of its own, and of a sound one. */
+/**
+ * Healing, to quads and tidying against the time to build the topology: of a ball in triangles, each triangle with
+ * vertices of its own, and of a sound one.
+ */
 function healRatios(): void {
   const rows = [10_000, 100_000, 1_000_000].map((n) => {
     const ball = ballFromPatches(10, Math.round(Math.sqrt(n / 6)));
@@ -163,7 +169,10 @@ export function cutSetInQuads(only = ''): void {
   console.log(`${rows.filter((r) => r.passed === 'pass').length} of ${rows.length} pass`);
 }
 
-/** `npm run suite -- strokes [runs] [seed]`: each mend on so many random meshes; ends with an error code when one is wrong. */
+/**
+ * `npm run suite -- strokes [runs] [seed]`: each mend on so many random meshes; ends with an error code when one is
+ * wrong.
+ */
 export function strokeSuite(runs: number, seed: number, only: readonly string[]): void {
   console.log(`strokes: ${runs} runs each, seed ${seed}`);
   let wrong = 0;

@@ -4,7 +4,10 @@ import { bevelSuite } from './bevels.ts';
 import { strokeSuite } from './strokes.ts';
 import { Witness } from './witness.ts';
 
-/** `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `-- strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts. */
+/**
+ * `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `--
+ * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts.
+ */
 if (process.argv[2] === 'strokes') {
   strokeSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
   process.exit();

@@ -10,7 +10,10 @@ export interface Made {
   told: Record<string, unknown>;
 }
 
-/** Reads a mesh, works on it, writes it where that is asked for, and tells what came of it with the counts of the result. */
+/**
+ * Reads a mesh, works on it, writes it where that is asked for, and tells what came of it with the counts of the
+ * result.
+ */
 export async function runOnMesh(file: string, call: Call, act: (m: PolyMesh) => Made): Promise<void> {
   const { values, json, write } = call;
   checkEnding(values.out);

@@ -8,7 +8,9 @@ import { useProject } from '../stores/project.ts';
 import { useShapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
 
-/** Where the pivot of what is picked is: what its position tells, and what it turns about. The body stays where it is. */
+/**
+ * Where the pivot of what is picked is: what its position tells, and what it turns about. The body stays where it is.
+ */
 const props = defineProps<{ held: Held; name: string }>();
 const store = useProject();
 const shapes = useShapes();

@@ -2,7 +2,10 @@
 import { X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 
-/** A profile that is drawn from one side of the strip to its middle: points in percent, how far along and how far out. The other half is its mirror image. */
+/**
+ * A profile that is drawn from one side of the strip to its middle: points in percent, how far along and how far out.
+ * The other half is its mirror image.
+ */
 type Point = [along: number, out: number];
 const props = defineProps<{ points: readonly Point[]; disabled: boolean }>();
 const emit = defineEmits<{ change: [points: Point[]]; preview: [points: Point[]] }>();

@@ -1,4 +1,7 @@
-/** Bars of a chart of gaps, by their size in tenfolds: how many in each, and what size a share of the way along stands for, mm. */
+/**
+ * Bars of a chart of gaps, by their size in tenfolds: how many in each, and what size a share of the way along stands
+ * for, mm.
+ */
 export interface GapBins {
   bins: number[];
   sizeAt(share: number): number;
@@ -7,7 +10,10 @@ export interface GapBins {
 /** Bars of the chart. */
 const BARS = 24;
 
-/** Gaps (mm, above 0 or 0) in bars from the least to the greatest; null where there are none. Gaps of 0 count as the least that is not. */
+/**
+ * Gaps (mm, above 0 or 0) in bars from the least to the greatest; null where there are none. Gaps of 0 count as the
+ * least that is not.
+ */
 export function gapBins(gaps: readonly number[]): GapBins | null {
   const sizes = gaps.filter((g) => g > 0);
   if (!sizes.length) return null;

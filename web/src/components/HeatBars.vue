@@ -2,7 +2,10 @@
 import type Plot from 'plotly.js-cartesian-dist-min';
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
 
-/** How often each value of a heat comes: bars over its scale, by the root of their count so that a few far values are seen beside many near ones. */
+/**
+ * How often each value of a heat comes: bars over its scale, by the root of their count so that a few far values are
+ * seen beside many near ones.
+ */
 const props = defineProps<{ bins: readonly number[]; told: (share: number) => string; label: string }>();
 const at = ref<HTMLDivElement>();
 let plot: typeof Plot | null = null;

@@ -13,7 +13,10 @@ import { LONGEST } from '@dusky-mason/core/courses';
 import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { refusalOf } from '../stores/refusals.ts';
 
-/** A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number or a factor. Reads sums, fractions and units. */
+/**
+ * A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number or a factor. Reads sums,
+ * fractions and units.
+ */
 const props = defineProps<{
   modelValue: number;
   as: 'length' | 'angle' | 'count' | 'factor' | 'share';
@@ -71,7 +74,10 @@ function read(text: string): number {
 
 /** The greatest factor, and the least one its inverse. */
 const MOST_FACTOR = 1e6;
-/** How far a number may be from 0 where its field says nothing closer: angles go round a hundred times, and whole numbers are exact. */
+/**
+ * How far a number may be from 0 where its field says nothing closer: angles go round a hundred times, and whole
+ * numbers are exact.
+ */
 const BOUNDS = { length: LONGEST, angle: 36_000, count: 1e9, factor: MOST_FACTOR, share: 1e3 };
 
 /** Percent, or a fraction of the whole: `25`, `25 %`, `1/3`. */

@@ -39,8 +39,8 @@ export interface Watch {
 }
 
 /**
- * The page's end of one worker. A worker that crashes, or gives no sign within its limit, is ended and a new one is started with
- * the meshes that the old one had been given; what was asked of it is rejected with `EngineLost`.
+ * The page's end of one worker. A worker that crashes, or gives no sign within its limit, is ended and a new one is
+ * started with the meshes that the old one had been given; what was asked of it is rejected with `EngineLost`.
  */
 export class EngineClient {
   private worker: Worker;
@@ -70,7 +70,9 @@ export class EngineClient {
   /** The parts that cutters may be linked to, as they are when something is asked. */
   parts: () => readonly Part[] = () => [];
 
-  /** Asks and waits. The bytes of a file to be read are handed over; others are copied, so that the caller keeps them. */
+  /**
+   * Asks and waits. The bytes of a file to be read are handed over; others are copied, so that the caller keeps them.
+   */
   ask<A extends Ask>(ask: A, watch: Watch = {}): Promise<AnswerTo<A>> {
     const id = this.next++;
     if (ask.kind === 'store') this.stored.set(ask.hash, ask.bytes);

@@ -1,6 +1,9 @@
 import localforage from 'localforage';
 
-/** Imported and frozen meshes of this browser, packed, by the hash of their content. The workers read and write it themselves: large ones never pass through the page. */
+/**
+ * Imported and frozen meshes of this browser, packed, by the hash of their content. The workers read and write it
+ * themselves: large ones never pass through the page.
+ */
 const shelf = localforage.createInstance({ name: 'dusky-mason', storeName: 'meshes' });
 
 export const keepMesh = (hash: string, bytes: Uint8Array): Promise<unknown> => shelf.setItem(hash, bytes);

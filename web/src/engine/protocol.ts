@@ -52,7 +52,10 @@ export type Ask =
   | { kind: 'headroom'; part: Part; course: number; only: 'least' | 'all'; cancel: Int32Array | null }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
-  /** The edges that a line over the part stops at, as a course keeps them, and where on them; of a path drawn freehand where it crosses edges, within so many mm of a vertex through it. */
+  /**
+   * The edges that a line over the part stops at, as a course keeps them, and where on them; of a path drawn freehand
+   * where it crosses edges, within so many mm of a vertex through it.
+   */
   | { kind: 'line'; part: Part; places: { face: number; point: Vec3 }[]; freehand?: number }
   /** What of a face can be dragged at a place: a vertex along its edges, or an end of a tie. */
   | { kind: 'grab'; part: Part; what: 'vertex' | 'tie'; face: number; point: Vec3 }
@@ -64,7 +67,9 @@ export type Ask =
   | { kind: 'report'; part: Part; deep: boolean }
   /** What a part comes to at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }
-  /** What parts come to, as one mesh to be stored; or what one comes to, as a mesh for each piece that hangs together. */
+  /**
+   * What parts come to, as one mesh to be stored; or what one comes to, as a mesh for each piece that hangs together.
+   */
   | { kind: 'join'; parts: Part[] }
   | { kind: 'pieces'; part: Part }
   /** What a part comes to, round the middle of its box, with its picture in lines: for the rack. */

@@ -23,7 +23,9 @@ interface Around {
   change(title: string, next: Project): void;
 }
 
-/** What the workers make of the part at hand: always of its newest state, the work under way stopped when it is stale. */
+/**
+ * What the workers make of the part at hand: always of its newest state, the work under way stopped when it is stale.
+ */
 export function evaluation(state: ProjectState, around: Around) {
   const { project, selection } = state;
   const notices = useNotices();

@@ -22,7 +22,9 @@ export interface Held {
   kind: 'cutter' | 'base' | 'stroke';
   /** The project with it changed. */
   put(p: Project, next: Placed): Project;
-  /** The project with a copy of it beside it, in the same cut, which has the old `nextId`; null for what has no copies. */
+  /**
+   * The project with a copy of it beside it, in the same cut, which has the old `nextId`; null for what has no copies.
+   */
   copied(p: Project, next: Placed): Project | null;
 }
 

@@ -7,7 +7,10 @@ export interface Step {
   back: Patch;
 }
 
-/** What is kept of a history: steps that can be taken back, the last one last, and steps that were taken back, the next one last. */
+/**
+ * What is kept of a history: steps that can be taken back, the last one last, and steps that were taken back, the next
+ * one last.
+ */
 export interface KeptHistory {
   done: Step[];
   undone: Step[];

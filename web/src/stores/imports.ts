@@ -43,8 +43,8 @@ export const stopReading = stopper.stop;
 export const newId = (): string => crypto.randomUUID();
 
 /**
- * Reads a dropped or chosen file in the side worker and keeps the meshes in it. A project gets an id of its own. Throws with one
- * sentence; nothing is changed then.
+ * Reads a dropped or chosen file in the side worker and keeps the meshes in it. A project gets an id of its own. Throws
+ * with one sentence; nothing is changed then.
  */
 export async function importFile(
   file: File,

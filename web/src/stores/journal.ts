@@ -1,5 +1,6 @@
-// The journal of edits, in a database of its own: each entry must be safe at once. A transaction ends by itself only when the page has heard of its
-// requests, which waits behind every frame that is drawn meanwhile; here each is committed as soon as it is made.
+// The journal of edits, in a database of its own: each entry must be safe at once. A transaction ends by itself only
+// when the page has heard of its requests, which waits behind every frame that is drawn meanwhile; here each is
+// committed as soon as it is made.
 
 const [NAME, STORE] = ['dusky-mason-journal', 'entries'];
 
@@ -25,7 +26,10 @@ function database(): Promise<IDBDatabase> {
   return opened;
 }
 
-/** Runs requests in one transaction, which is committed at once; resolves with what the last one gave when it is on the disk. */
+/**
+ * Runs requests in one transaction, which is committed at once; resolves with what the last one gave when it is on the
+ * disk.
+ */
 async function transact<T>(mode: IDBTransactionMode, act: (box: IDBObjectStore) => IDBRequest<T>): Promise<T> {
   const db = await database();
   return new Promise<T>((done, fail) => {

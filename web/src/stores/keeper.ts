@@ -14,8 +14,8 @@ interface Whole {
 }
 
 /**
- * Keeps the project that is open. Each change is one small entry of a journal, written at once; the document, its picture and its place in the list
- * follow when edits rest. No change waits for another write, and none is dropped.
+ * Keeps the project that is open. Each change is one small entry of a journal, written at once; the document, its
+ * picture and its place in the list follow when edits rest. No change waits for another write, and none is dropped.
  */
 export class Keeper {
   private seq: number;
@@ -73,7 +73,10 @@ export class Keeper {
     else this.timer = setTimeout(() => void this.settle(), RESTS);
   }
 
-  /** Writes the whole document, if anything has changed since it was written; resolves when all that was handed over is written. */
+  /**
+   * Writes the whole document, if anything has changed since it was written; resolves when all that was handed over is
+   * written.
+   */
   async settle(): Promise<void> {
     clearTimeout(this.timer);
     if (this.since) {

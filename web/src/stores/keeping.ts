@@ -73,7 +73,10 @@ export function keeping(state: ProjectState, around: Around) {
     return keeper?.settle() ?? Promise.resolve();
   }
 
-  /** Opens a kept project; false when there is none. One tab at a time may change it: others look on, and the next one takes over when it closes. */
+  /**
+   * Opens a kept project; false when there is none. One tab at a time may change it: others look on, and the next one
+   * takes over when it closes.
+   */
   async function open(id: string): Promise<boolean> {
     await close();
     const claimed = await claim(`${LOCK}${id}`, () => void takeOver(id));

@@ -4,7 +4,9 @@ import { useNotices } from './notices.ts';
 import { useProject } from './project.ts';
 import { useRack } from './rack.ts';
 
-/** What is made of parts in the workshop and kept: joined parts, loose pieces, cutters for the rack. Failures are told. */
+/**
+ * What is made of parts in the workshop and kept: joined parts, loose pieces, cutters for the rack. Failures are told.
+ */
 export function useMaking() {
   const store = useProject();
   const notices = useNotices();

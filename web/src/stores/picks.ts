@@ -39,7 +39,10 @@ export const usePicks = defineStore('picks', () => {
   const notices = useNotices();
   /** What clicks in the view pick; null while they pick courses. */
   const on = ref<ElementKind | null>(null);
-  /** How to pick: one by one, within a box or a lasso, or by painting over them; and whether what is hidden is picked, too. */
+  /**
+   * How to pick: one by one, within a box or a lasso, or by painting over them; and whether what is hidden is picked,
+   * too.
+   */
   const by = ref<PickTool>('click');
   const through = ref(false);
   const ids = shallowRef<Int32Array>(NOTHING);
@@ -170,7 +173,10 @@ export const usePicks = defineStore('picks', () => {
     if (!here.locked) store.select({ course: top.id });
   }
 
-  /** A line of edges over the part, from place to place; or along a path drawn freehand, which goes through vertices within `freehand` mm. */
+  /**
+   * A line of edges over the part, from place to place; or along a path drawn freehand, which goes through vertices
+   * within `freehand` mm.
+   */
   async function line(places: { face: number; point: Vec3 }[], freehand?: number): Promise<void> {
     const { part } = store;
     if (!part) return;

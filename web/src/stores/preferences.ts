@@ -15,11 +15,17 @@ export interface Preferences {
   /** Commands that have a button on the strip of the stage. */
   pinned: string[];
   pointer: PointerHabits;
-  /** Whether edges in the view are smoothed: where a graphics card draws, always, or never. Without a card it takes half of the time of a picture. */
+  /**
+   * Whether edges in the view are smoothed: where a graphics card draws, always, or never. Without a card it takes half
+   * of the time of a picture.
+   */
   smooth: 'card' | 'always' | 'never';
 }
 
-/** What dragging with the left button or one finger does to the view (the right button, or two fingers, the other), and rolling the wheel forward. */
+/**
+ * What dragging with the left button or one finger does to the view (the right button, or two fingers, the other), and
+ * rolling the wheel forward.
+ */
 export interface PointerHabits {
   left: 'turn' | 'shift';
   wheel: 'towards' | 'away';

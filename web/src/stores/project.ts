@@ -7,7 +7,10 @@ import { keeping, loadMesh } from './keeping.ts';
 import { useNotices } from './notices.ts';
 import { projectState } from './state.ts';
 
-/** The open project: the document and what is picked in it, its changes, where it is kept, and what the workers made of it. */
+/**
+ * The open project: the document and what is picked in it, its changes, where it is kept, and what the workers made of
+ * it.
+ */
 export const useProject = defineStore('project', () => {
   const notices = useNotices();
   const state = projectState();

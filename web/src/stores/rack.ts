@@ -38,7 +38,10 @@ export const useRack = defineStore('rack', () => {
   const items = shallowRef<readonly RackItem[]>(STARTING_RACK);
   let loaded: Promise<void> | null = null;
 
-  /** Reads the rack once. One that cannot be read is put aside, so that nothing of it is written over, and the starting one takes its place. */
+  /**
+   * Reads the rack once. One that cannot be read is put aside, so that nothing of it is written over, and the starting
+   * one takes its place.
+   */
   function load(): Promise<void> {
     loaded ??= readSetting<string>('rack').then(async (text) => {
       if (!text) return;
@@ -62,7 +65,10 @@ export const useRack = defineStore('rack', () => {
     await (navigator.locks ? navigator.locks.request('dusky-mason rack', job) : job());
   }
 
-  /** Puts a shape on the rack; a mesh with its packed bytes and its picture. Throws where the mesh is too large to be kept so. */
+  /**
+   * Puts a shape on the rack; a mesh with its packed bytes and its picture. Throws where the mesh is too large to be
+   * kept so.
+   */
   async function put({
     name,
     shape,
@@ -84,7 +90,10 @@ export const useRack = defineStore('rack', () => {
     await set((now) => [item.data, ...now]);
   }
 
-  /** Makes the mesh of an item known to the project at hand, and gives the item as it can be stamped here. Throws when its mesh is damaged. */
+  /**
+   * Makes the mesh of an item known to the project at hand, and gives the item as it can be stamped here. Throws when
+   * its mesh is damaged.
+   */
   async function ready(item: RackItem): Promise<RackItem> {
     if (item.shape.kind !== 'mesh' || !item.mesh) return item;
     const bytes = fromBase64(item.mesh);

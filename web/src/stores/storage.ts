@@ -71,7 +71,10 @@ const cardOf = (project: Project, thumbnail?: string): ProjectCard => ({
   thumbnail,
 });
 
-/** The projects of this browser, the ones changed last first. Each has a key of its own, so that no tab writes over what another one has made. */
+/**
+ * The projects of this browser, the ones changed last first. Each has a key of its own, so that no tab writes over what
+ * another one has made.
+ */
 export async function listProjects(): Promise<ProjectCard[]> {
   const old = await small.getItem<ProjectCard[]>(OLD_CARDS);
   if (old) {
@@ -139,8 +142,9 @@ function historyText({ done, undone }: KeptHistory): string {
 }
 
 /**
- * Keeps a whole project: a new one, or one after `seq` entries of its journal. Two generations are held: the newer one is written over the older,
- * so that a write that is cut off leaves the one before it whole; what of the journal both have in them goes.
+ * Keeps a whole project: a new one, or one after `seq` entries of its journal. Two generations are held: the newer one
+ * is written over the older, so that a write that is cut off leaves the one before it whole; what of the journal both
+ * have in them goes.
  */
 export async function keepProject(project: Project, thumbnail?: string, at?: KeptWith): Promise<ProjectCard> {
   const { id } = project;
@@ -160,8 +164,8 @@ export async function keepProject(project: Project, thumbnail?: string, at?: Kep
 export const cutJournal = (id: string, seq: number): Promise<unknown> => dropEntries(id, seq + 1, LAST);
 
 /**
- * Opens a project as it was left: the newest generation that can be read, and what its journal says came after it. null when there is none of that
- * name; throws when none can be read.
+ * Opens a project as it was left: the newest generation that can be read, and what its journal says came after it. null
+ * when there is none of that name; throws when none can be read.
  */
 export async function openProject(id: string): Promise<Opened | null> {
   let problem: unknown = null;
@@ -237,8 +241,8 @@ export const readPictureBytes = (hash: string): Promise<Uint8Array | null> => pi
 
 let swept = false;
 /**
- * Lets go of imported meshes and pictures that no project uses any more: once a visit, as a deletion may still be taken back, and only while no tab
- * works on a project, as its history may still need them.
+ * Lets go of imported meshes and pictures that no project uses any more: once a visit, as a deletion may still be taken
+ * back, and only while no tab works on a project, as its history may still need them.
  */
 export async function sweepMeshes(): Promise<void> {
   if (swept || !navigator.locks) return;

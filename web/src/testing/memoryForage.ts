@@ -1,4 +1,7 @@
-/** Storage of the browser held in memory, for tests: values are copied as a real one would, and it can be full, or end after so many writes. */
+/**
+ * Storage of the browser held in memory, for tests: values are copied as a real one would, and it can be full, or end
+ * after so many writes.
+ */
 export const disk = {
   boxes: new Map<string, Map<string, unknown>>(),
   /** How many more writes there are before nothing reaches the disk any more. */

@@ -26,7 +26,9 @@ export const LINE_LOOKS: Record<
   nonManifold: { title: 'non-manifold edge', width: 5, dash: [], colour: 0xa6402f, opacity: 1 },
 };
 
-/** A ramp for heat that gets darker all the way, so that it reads in black and white: from limestone over ochre to plum. */
+/**
+ * A ramp for heat that gets darker all the way, so that it reads in black and white: from limestone over ochre to plum.
+ */
 export const HEAT_RAMP = [0xece6dc, 0xd9b36a, 0xb0702a, 0x7a3550, 0x2a1638];
 
 /** Classes, such as those of distances, told apart by lightness as well as by hue. */

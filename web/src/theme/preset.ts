@@ -30,7 +30,10 @@ const limestone = {
   950: '#1d1725',
 };
 
-/** The theme of the page: limestone panels, plum ink, verdigris for what is picked; corners nearly square, as cut stone is. */
+/**
+ * The theme of the page: limestone panels, plum ink, verdigris for what is picked; corners nearly square, as cut stone
+ * is.
+ */
 export const preset = definePreset(Aura, {
   primitive: {
     borderRadius: { none: '0', xs: '1px', sm: '2px', md: '3px', lg: '3px', xl: '4px' },

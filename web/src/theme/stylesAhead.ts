@@ -7,7 +7,10 @@ import { h, render, type App, type Component } from 'vue';
 const USED: readonly Component[] = [Select, InputText, ToggleSwitch, Dialog];
 const PAUSE = 60;
 
-/** Has the styles of the components made ahead, one at a time: each makes its own as it is first mounted, which took 40 ms in the midst of an act. */
+/**
+ * Has the styles of the components made ahead, one at a time: each makes its own as it is first mounted, which took 40
+ * ms in the midst of an act.
+ */
 export function makeStylesAhead(app: App, which = USED): void {
   const [first, ...rest] = which;
   if (!first) return;

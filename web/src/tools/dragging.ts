@@ -21,8 +21,9 @@ const SNAPS = [0, 1 / 3, 1 / 2, 2 / 3, 1];
 const NEAR = 9;
 
 /**
- * The way on which what is dragged is nearest to the pointer: of a vertex a place on one of its edges, at its ends, middle and thirds where these are near;
- * of a tie the nearest vertex that its end may go to. `on` tells where a place is on the screen. Null where there is no way.
+ * The way on which what is dragged is nearest to the pointer: of a vertex a place on one of its edges, at its ends,
+ * middle and thirds where these are near; of a tie the nearest vertex that its end may go to. `on` tells where a place
+ * is on the screen. Null where there is no way.
  */
 export function nearestWay(grab: Grab, pointer: OnScreen, on: (p: Vec3) => OnScreen): Way | null {
   const off = (a: OnScreen, b: OnScreen) => Math.hypot(a.x - b.x, a.y - b.y);

@@ -13,7 +13,10 @@ import { bowThrough, thinned, turnedBody, type Point2, type Sketch } from '@dusk
 import { formatLength, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
 import type { CutOperationName } from '../words/operations.ts';
 
-/** What is asked for next: a place on a face, the rest of the outline, how far it is pulled; nothing any more of a profile that is whole. */
+/**
+ * What is asked for next: a place on a face, the rest of the outline, how far it is pulled; nothing any more of a
+ * profile that is whole.
+ */
 export type DrawStage = 'place' | 'shape' | 'pull' | 'done';
 
 /** What comes of it: a cut in the part, or a new part, turned from the outline or pulled from it. */
@@ -153,7 +156,9 @@ export function dragged(d: Draw, run: readonly Point2[], tol: number): Draw {
   return { ...d, points, bows: points.slice(1).map((_, i) => d.bows[i] ?? 0), hover: points.at(-1)! };
 }
 
-/** A free outline is closed by a straight piece back to its first point; when it cannot be pulled, it stays as it is. */
+/**
+ * A free outline is closed by a straight piece back to its first point; when it cannot be pulled, it stays as it is.
+ */
 export function closed(d: Draw): Draw {
   if (d.kind !== 'free' || d.stage !== 'shape') return d;
   const drawn: Drawn = { kind: 'free', points: d.points, bows: d.bows };
@@ -184,7 +189,8 @@ export const operationOf = ({ operation, pull }: Draw): CutOperationName =>
   operation ?? (pull === 'through' || pull <= 0 ? 'subtract' : 'union');
 
 /**
- * A typed value, as the stage wants it: `40 x 25`, a diameter, `60 x 12` for a slot, `30, 45` for a piece's length and angle, a depth or `through`.
+ * A typed value, as the stage wants it: `40 x 25`, a diameter, `60 x 12` for a slot, `30, 45` for a piece's length and
+ * angle, a depth or `through`.
  * Throws with a sentence when it cannot be read or used.
  */
 export function typed(d: Draw, text: string, unit: LengthUnit): Draw {
@@ -225,7 +231,10 @@ function typedPiece(d: Draw, parts: string[], unit: LengthUnit): Draw {
   return clicked(d, [last[0] + length * Math.cos(angle), last[1] + length * Math.sin(angle)]);
 }
 
-/** An outline of typed sizes: from the first place towards the pointer, or round the pointer (or the face's middle) when none is clicked yet. */
+/**
+ * An outline of typed sizes: from the first place towards the pointer, or round the pointer (or the face's middle) when
+ * none is clicked yet.
+ */
 function sized(d: Draw, x: number, y: number | undefined): Drawn {
   const [a] = d.points;
   const at = a ?? d.hover ?? [0, 0];

@@ -123,8 +123,8 @@ const SNAPS = [
 ] as const;
 
 /**
- * Where a line stops on the edge that is nearest to a place: at its ends, middle or thirds, or square to the way from the stop before, where these are
- * within reach (mm); else right there.
+ * Where a line stops on the edge that is nearest to a place: at its ends, middle or thirds, or square to the way from
+ * the stop before, where these are within reach (mm); else right there.
  */
 export function stopOn(
   edges: readonly Picked[],

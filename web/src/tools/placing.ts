@@ -25,7 +25,10 @@ export interface Seat {
   thickness: number | null;
 }
 
-/** How a cutter of the rack is stamped: turned about the normal (degrees), larger by a factor, so deep (mm; as it is when null). */
+/**
+ * How a cutter of the rack is stamped: turned about the normal (degrees), larger by a factor, so deep (mm; as it is
+ * when null).
+ */
 export interface StampSettings {
   turn: number;
   size: number;
@@ -49,8 +52,8 @@ export function roundSize(x: number): number {
 }
 
 /**
- * A cutter of the rack seated on a place, with the turn, size and depth that were set: its end in the face, beneath it when it takes away and on it
- * when it adds. `extent` tells the box of one that is a mesh.
+ * A cutter of the rack seated on a place, with the turn, size and depth that were set: its end in the face, beneath it
+ * when it takes away and on it when it adds. `extent` tells the box of one that is a mesh.
  */
 export function stampedCutter(
   { shape, name }: Pick<RackItem, 'shape' | 'name'>,
@@ -71,8 +74,9 @@ export function stampedCutter(
 const arr = (v: THREE.Vector3): [number, number, number] => [v.x, v.y, v.z];
 
 /**
- * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes through thin
- * material, standing proud on both sides, and one width into thick; when it adds it stands out by a width with a foot in the part.
+ * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes
+ * through thin material, standing proud on both sides, and one width into thick; when it adds it stands out by a width
+ * with a foot in the part.
  */
 export function seatedCutter(kind: ShapeKind, operation: CutOperationName, seat: Seat, radius: number): NewCutter {
   const width = roundSize(SHARE * radius);

@@ -77,7 +77,8 @@ export const useTools = defineStore('tools', () => {
   const typedField = shallowRef<HTMLInputElement | null>(null);
 
   /**
-   * Begins to draw, the grid in the middle of the face and along it; its step is one that suits a part of this radius (mm), until another is typed.
+   * Begins to draw, the grid in the middle of the face and along it; its step is one that suits a part of this radius
+   * (mm), until another is typed.
    */
   function draw(
     like: DrawnKind = drawing.value?.kind ?? 'rectangle',

@@ -21,7 +21,10 @@ const SNAP = 9;
 /** Half the size of a mark, pixels. */
 const MARK = 5;
 
-/** Drags a vertex along its edges, or an end of a tie to another vertex; or draws a line over the part freehand. Letting go lays the stroke. */
+/**
+ * Drags a vertex along its edges, or an end of a tie to another vertex; or draws a line over the part freehand. Letting
+ * go lays the stroke.
+ */
 export class DragOnPart implements Gesture {
   readonly group = new THREE.Group();
   /** Set by who shows it: the tag beside the pointer. */

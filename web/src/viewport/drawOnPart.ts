@@ -54,7 +54,9 @@ import type { Stage } from './stage.ts';
 /** The pointer means a spot that is this near, pixels. */
 const REACH = 9;
 const MARK = 6;
-/** Fewer places than this are a straight drag to the next point; what is drawn by hand is kept to within so many pixels. */
+/**
+ * Fewer places than this are a straight drag to the next point; what is drawn by hand is kept to within so many pixels.
+ */
 const HAND = 6;
 const LEAST_PULL = 2.5;
 /** A view within this of an axis is straight on: cosine. */
@@ -158,7 +160,10 @@ export class DrawOnPart {
     this.tag({ text: words.filter(Boolean).join(' · '), at: new THREE.Vector3(...offPlane(d.plane, at)) });
   }
 
-  /** The plane under the pointer: that of the face, or where there is none and the view is straight on, one square to the view. */
+  /**
+   * The plane under the pointer: that of the face, or where there is none and the view is straight on, one square to
+   * the view.
+   */
   private findPlane(ray: THREE.Ray): void {
     const { makes } = this.draw!;
     const view = this.viewPlane();
@@ -185,7 +190,9 @@ export class DrawOnPart {
     );
   }
 
-  /** A plane square to a straight-on view: where the part begins; through the origin for what becomes a part of its own. */
+  /**
+   * A plane square to a straight-on view: where the part begins; through the origin for what becomes a part of its own.
+   */
   private viewPlane(): Sketch | null {
     this.stage.settle();
     const back = this.stage.camera.getWorldDirection(new THREE.Vector3()).negate();
@@ -264,7 +271,10 @@ export class DrawOnPart {
     }
   }
 
-  /** On one flat face an end in it is level. An outline that reaches past its face may stand before a bent surface: it stands proud. */
+  /**
+   * On one flat face an end in it is level. An outline that reaches past its face may stand before a bent surface: it
+   * stands proud.
+   */
   private proud(d: Draw): number {
     const [outer] = d.plane!.outlines;
     const { points } = shownRun(d);
@@ -288,7 +298,10 @@ export class DrawOnPart {
     () => undefined,
   );
 
-  /** Where an outline that reaches past its face lands on the part: what is known of it now. It is asked for when it has changed. */
+  /**
+   * Where an outline that reaches past its face lands on the part: what is known of it now. It is asked for when it has
+   * changed.
+   */
   private landing(d: Draw): Float64Array {
     const { points } = shownRun(d);
     const part = findPart((this.from ?? this.store.project)!, this.store.selection.part);

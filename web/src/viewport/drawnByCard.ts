@@ -1,4 +1,7 @@
-/** Whether a graphics card draws on a canvas, as far as the browser tells: what draws without one says so in its name. It takes a context of its own; undefined where there is none. */
+/**
+ * Whether a graphics card draws on a canvas, as far as the browser tells: what draws without one says so in its name.
+ * It takes a context of its own; undefined where there is none.
+ */
 export function drawnByCard(canvas: HTMLCanvasElement | OffscreenCanvas): boolean | undefined {
   const gl = canvas.getContext('webgl2') as WebGL2RenderingContext | null;
   if (!gl) return undefined;

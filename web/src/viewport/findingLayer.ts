@@ -10,7 +10,10 @@ const RING = 13;
 /** More places than this are not dotted one by one. */
 const MOST_DOTS = 600;
 
-/** The places of a finding over the part: its edges or faces in lines, its vertices as dots, a ring round the one that is looked at. */
+/**
+ * The places of a finding over the part: its edges or faces in lines, its vertices as dots, a ring round the one that
+ * is looked at.
+ */
 export class FindingLayer {
   readonly group = new THREE.Group();
   private ring: THREE.LineLoop | null = null;

@@ -11,8 +11,9 @@ interface Target {
 }
 
 /**
- * Where frames are drawn before they are shown. A canvas that was drawn on holds up the page until it is through, wherever the processor draws; so there
- * a frame is shown only when it is ready, and the page goes on meanwhile. The renderer takes this place for the canvas's own.
+ * Where frames are drawn before they are shown. A canvas that was drawn on holds up the page until it is through,
+ * wherever the processor draws; so there a frame is shown only when it is ready, and the page goes on meanwhile. The
+ * renderer takes this place for the canvas's own.
  */
 export class FrameStore {
   private target: Target | null = null;
@@ -40,7 +41,10 @@ export class FrameStore {
     return this.waiting !== null;
   }
 
-  /** Draws now, or, where frames are waited for, when the one before it has left the canvas: that would wait for what is drawn now. */
+  /**
+   * Draws now, or, where frames are waited for, when the one before it has left the canvas: that would wait for what is
+   * drawn now.
+   */
   turn(draw: () => void): void {
     if (this.patient) this.waiting = setTimeout(draw);
     else draw();

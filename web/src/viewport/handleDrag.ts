@@ -18,7 +18,9 @@ interface Drag {
   now: Placed | null;
 }
 
-/** A handle of what is picked is dragged: shown beforehand on the way, one change at the end. With Ctrl a copy of it is. */
+/**
+ * A handle of what is picked is dragged: shown beforehand on the way, one change at the end. With Ctrl a copy of it is.
+ */
 export class HandleDrag implements Gesture {
   private drag: Drag | null = null;
 

@@ -81,7 +81,10 @@ export function arc(axis: 0 | 1 | 2): THREE.Group {
   return g;
 }
 
-/** Makes the shapes of the first handles that are wanted, ahead of that moment: of all that happens then they would take the longest. */
+/**
+ * Makes the shapes of the first handles that are wanted, ahead of that moment: of all that happens then they would take
+ * the longest.
+ */
 export function prepareHandles(): void {
   post();
   puck();

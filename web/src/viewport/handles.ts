@@ -58,8 +58,8 @@ const vec = (p: readonly number[]) => new THREE.Vector3(p[0], p[1], p[2]);
 const arr = (p: THREE.Vector3): [number, number, number] => [p.x, p.y, p.z];
 
 /**
- * Handles on what is picked: posts to slide it along its own axes and a puck to slide it over the surface, arcs to turn it, tabs on the sides of its
- * box to resize it, dots on the points of its outline. They keep their size on the screen.
+ * Handles on what is picked: posts to slide it along its own axes and a puck to slide it over the surface, arcs to turn
+ * it, tabs on the sides of its box to resize it, dots on the points of its outline. They keep their size on the screen.
  */
 export class Handles {
   readonly group = new THREE.Group();
@@ -182,8 +182,8 @@ export class Handles {
   }
 
   /**
-   * Takes hold of the handle under a ray: a function that says what is held comes to for any later ray, and the axis that it goes along; null when there
-   * is none.
+   * Takes hold of the handle under a ray: a function that says what is held comes to for any later ray, and the axis
+   * that it goes along; null when there is none.
    */
   grab(ray: THREE.Ray, unit: LengthUnit): { axis: Axis; follow: Follow } | null {
     const h = this.held && this.hit(ray);
@@ -283,7 +283,9 @@ export class Handles {
   }
 }
 
-/** A shape whose points were changed may be made round another middle: the points that did not move stay where they are. */
+/**
+ * A shape whose points were changed may be made round another middle: the points that did not move stay where they are.
+ */
 function keptInPlace(next: Placed, before: Placed): Placed {
   const where = (c: Placed) => vec(pointPlace(c.shape as Pointed, [0, 0])).applyMatrix4(placementMatrix(c.placement));
   return movedBy(next, arr(where(before).sub(where(next))));
@@ -291,7 +293,10 @@ function keptInPlace(next: Placed, before: Placed): Placed {
 
 const signed = (text: string): string => (text.startsWith('-') ? text.replace('-', '− ') : `+ ${text}`);
 
-/** What a typed value of the handles does: slides or turns by it along an own axis, or makes the size along it that long. */
+/**
+ * What a typed value of the handles does: slides or turns by it along an own axis, or makes the size along it that
+ * long.
+ */
 export function byTyped(c: Placed, box: ShapeBox, mode: HandleMode, axis: Axis, value: number, both: boolean): Placed {
   if (mode === 'turn') return turnedAbout(c, axis, value, turnCentre(c, box));
   if (mode === 'resize') return resizedTo(c, box, axis, both ? 0 : 1, value);

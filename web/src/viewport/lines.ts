@@ -12,8 +12,8 @@ const WIDE_UP_TO = 4000;
 const held = new WeakSet<THREE.Material>();
 
 /**
- * A material that all things of its look share, and that stays: a renderer forgets the shader of the last material of its kind that goes, and compiling it
- * anew with every change takes longer than drawing many frames.
+ * A material that all things of its look share, and that stays: a renderer forgets the shader of the last material of
+ * its kind that goes, and compiling it anew with every change takes longer than drawing many frames.
  */
 export function kept<M extends THREE.Material>(material: M): M {
   held.add(material);
@@ -30,7 +30,9 @@ function wideMaterial(look: LineMaterialParameters): LineMaterial {
   return known;
 }
 
-/** The edges of a part, one object a class, or several of a class with many. Dashes are in pixels: see `scaleDashes`. */
+/**
+ * The edges of a part, one object a class, or several of a class with many. Dashes are in pixels: see `scaleDashes`.
+ */
 export function edgeLines(r: RenderBuffers): THREE.Object3D[] {
   const few = r.lineStart.at(-1)! - r.lineStart[1]! <= WIDE_UP_TO;
   return LINE_CLASSES.flatMap((name, k): THREE.Object3D[] => {

@@ -8,7 +8,10 @@ import { disposeTree, edgeLines } from './lines.ts';
 import { FrameWork, hitOf, pieceOf, runsOf, sphereOf, type PictureHit } from './pictureParts.ts';
 import { classColour, heatColour, markBeyond, partMaterial, type Effects } from './partMaterial.ts';
 
-/** Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays what is seen first. */
+/**
+ * Colours of slots without a look of their own, in the order of their use; all near the part's own, so that shape stays
+ * what is seen first.
+ */
 const SLOT_COLOURS = [0xd8ccba, 0xb7aa97, 0xc4b49a, 0xa9a39b, 0xcdb7a5];
 
 /** Radius of what is looked at while there is no part, mm. */
@@ -86,7 +89,10 @@ export class PartLayer {
     return this.picture && hitOf(this.picture, ray);
   }
 
-  /** How far the material goes below a point of the surface, mm, against its normal; null where the ray does not come out again. */
+  /**
+   * How far the material goes below a point of the surface, mm, against its normal; null where the ray does not come
+   * out again.
+   */
   thicknessBelow(point: THREE.Vector3, normal: THREE.Vector3): number | null {
     const inside = 1e-4 * this.radius;
     const from = point.clone().addScaledVector(normal, -inside);
@@ -120,7 +126,10 @@ export class PartLayer {
     for (const m of this.materials) m.needsUpdate = true;
   }
 
-  /** Coloured by the values of a look, one for each corner of its triangles, those below a limit marked; null for its own colours. */
+  /**
+   * Coloured by the values of a look, one for each corner of its triangles, those below a limit marked; null for its
+   * own colours.
+   */
   colourBy(values: LookValues | null, kind: LookKind, below = 0): void {
     this.tint = values && { values, kind, below };
     this.settleTint();
@@ -128,7 +137,8 @@ export class PartLayer {
     this.onlyEdges();
     // Without its colours a piece would be black.
     for (const { mesh } of this.faces) mesh.visible = false;
-    // Those that still wait for the look before get this one in their turn: a slider that is dragged asks faster than pieces are coloured.
+    // Those that still wait for the look before get this one in their turn: a slider that is dragged asks faster than
+    // pieces are coloured.
     const pieces = this.faces.filter((piece) => !this.untinted.has(piece));
     for (const piece of pieces) this.untinted.add(piece);
     this.work.add(pieces.map((piece) => () => this.tintPiece(piece)));

@@ -103,7 +103,10 @@ export class PickOnPart {
     return true;
   }
 
-  /** Keys: arrows go through what can be picked of the face in the middle of the view, Enter takes it. Whether one was used. */
+  /**
+   * Keys: arrows go through what can be picked of the face in the middle of the view, Enter takes it. Whether one was
+   * used.
+   */
   key(key: string, large: boolean): boolean {
     const plane = this.tools.picking?.plane;
     if (plane && key !== 'Enter') return this.nudge(plane, key, large);

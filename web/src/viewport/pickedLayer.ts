@@ -6,7 +6,10 @@ import { disposeTree, strongLines } from './lines.ts';
 /** Size of a picked vertex on the screen, pixels. */
 const DOT = 8;
 
-/** What is picked of the part, over it: edges and outlines in lines, vertices as dots; and where a stroke has moved vertices. */
+/**
+ * What is picked of the part, over it: edges and outlines in lines, vertices as dots; and where a stroke has moved
+ * vertices.
+ */
 export class PickedLayer {
   readonly group = new THREE.Group();
 

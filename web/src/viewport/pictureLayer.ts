@@ -6,8 +6,9 @@ import { disposeTree } from './lines.ts';
 export const STRAIGHT_VIEW_COS = Math.cos((3 * Math.PI) / 180);
 
 /**
- * Reference pictures behind straight-on views. Each lies in the plane through the origin, so that what is traced in that plane lies on it whatever the
- * perspective, and is drawn before everything else, so that all of the part stands in front of it.
+ * Reference pictures behind straight-on views. Each lies in the plane through the origin, so that what is traced in
+ * that plane lies on it whatever the perspective, and is drawn before everything else, so that all of the part stands
+ * in front of it.
  */
 export class PictureLayer {
   readonly group = new THREE.Group();
@@ -70,7 +71,8 @@ function plane(image: ImageBitmap): THREE.Mesh<THREE.PlaneGeometry, THREE.MeshBa
   const geometry = new THREE.PlaneGeometry(1, 1);
   const uv = geometry.getAttribute('uv');
   for (let i = 0; i < uv.count; i++) uv.setY(i, 1 - uv.getY(i));
-  // Drawn with the solid things, first of them, and yet seen through: what is transparent would be drawn after the part.
+  // Drawn with the solid things, first of them, and yet seen through: what is transparent would be drawn after the
+  // part.
   const material = new THREE.MeshBasicMaterial({
     map,
     depthTest: false,

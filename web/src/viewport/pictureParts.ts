@@ -11,7 +11,9 @@ const A_FRAME = 2;
 export const runsOf = (n: number): [from: number, to: number][] =>
   Array.from({ length: Math.ceil(n / PIECE) }, (_, i) => [i * PIECE, Math.min(n, (i + 1) * PIECE)]);
 
-/** Work that is parted over frames, so that large pictures block none of them. What is there at once is done at once. */
+/**
+ * Work that is parted over frames, so that large pictures block none of them. What is there at once is done at once.
+ */
 export class FrameWork {
   private waiting: (() => void)[] = [];
 
@@ -35,7 +37,10 @@ export class FrameWork {
   }
 }
 
-/** The ball round all of a picture, for each of its pieces: to look for one of its own takes longer than to draw what cannot be seen. */
+/**
+ * The ball round all of a picture, for each of its pieces: to look for one of its own takes longer than to draw what
+ * cannot be seen.
+ */
 export const sphereOf = (radius: number): THREE.Sphere => new THREE.Sphere(new THREE.Vector3(), radius);
 
 /** The triangles of a picture from one to before another, in its own frame. */

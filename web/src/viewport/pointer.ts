@@ -6,7 +6,10 @@ import type { Stage } from './stage.ts';
 /** A pointer that moved less than this between down and up was a click, pixels. */
 const CLICK = 4;
 
-/** The pointer in the view: a gesture takes hold of a press, or the view is turned; a press that goes nowhere is a click. */
+/**
+ * The pointer in the view: a gesture takes hold of a press, or the view is turned; a press that goes nowhere is a
+ * click.
+ */
 export class Pointer {
   private down: { x: number; y: number } | null = null;
   private under: Gesture | null = null;

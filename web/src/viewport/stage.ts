@@ -19,8 +19,8 @@ const MOST_PROGRAMS = 64;
 const FIT_MARGIN = 1.12;
 
 /**
- * The renderer, camera and controls. Draws only when something asked for it: `redraw` is cheap to call, and one frame is
- * drawn for any number of calls.
+ * The renderer, camera and controls. Draws only when something asked for it: `redraw` is cheap to call, and one frame
+ * is drawn for any number of calls.
  */
 export class Stage {
   readonly scene = new THREE.Scene();
@@ -90,7 +90,10 @@ export class Stage {
   /** Whether the camera, or what keeps its size on the screen, may have changed since it was settled. */
   private stale = true;
 
-  /** Sets all that a frame needs of the camera. What is asked of the view before its next frame is asked of where it looks now. */
+  /**
+   * Sets all that a frame needs of the camera. What is asked of the view before its next frame is asked of where it
+   * looks now.
+   */
   settle(): void {
     if (!this.stale) return;
     this.stale = false;
@@ -132,7 +135,10 @@ export class Stage {
 
   private readonly programs = new Set<THREE.WebGLProgram>();
 
-  /** Holds shader programs when the last thing that used them goes: with the next change they are wanted again, and compiling takes longer than many frames. */
+  /**
+   * Holds shader programs when the last thing that used them goes: with the next change they are wanted again, and
+   * compiling takes longer than many frames.
+   */
   private keepPrograms(): void {
     for (const p of this.renderer.info.programs ?? []) {
       if (this.programs.size >= MOST_PROGRAMS) return;
@@ -157,7 +163,10 @@ export class Stage {
         : { ONE: THREE.TOUCH.PAN, TWO: THREE.TOUCH.DOLLY_ROTATE };
   }
 
-  /** Before and after in one picture: what is shown to the left of a share of the width, and to the right; or in two halves beside each other. */
+  /**
+   * Before and after in one picture: what is shown to the left of a share of the width, and to the right; or in two
+   * halves beside each other.
+   */
   wipe: { at: number; beside: boolean; show: (side: 'before' | 'after') => void } | null = null;
 
   /** How much less of the part goes into half of the width, 0 … 1. */
@@ -211,7 +220,10 @@ export class Stage {
     this.redraw();
   }
 
-  /** Looks at a place from outside of the surface: from where it stands when that is not behind the place, else along the way out. */
+  /**
+   * Looks at a place from outside of the surface: from where it stands when that is not behind the place, else along
+   * the way out.
+   */
   flyTo(point: readonly [number, number, number], way: readonly [number, number, number], reach: number): void {
     const normal = new THREE.Vector3(...way);
     const back = this.camera.position.clone().sub(this.controls.target).normalize();

@@ -23,7 +23,10 @@ interface Surveyed {
   picks: PickedLayer;
 }
 
-/** Shows in the view what is chosen on the survey: looks, before and after, a subdivided preview, findings and their places. */
+/**
+ * Shows in the view what is chosen on the survey: looks, before and after, a subdivided preview, findings and their
+ * places.
+ */
 export function useSurveyInView(now: () => Surveyed | null): void {
   const store = useProject();
   const survey = useSurvey();

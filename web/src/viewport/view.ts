@@ -50,7 +50,10 @@ export interface ViewHabits {
   tag(tag: Tag | null): void;
 }
 
-/** All that needs a renderer: the layers of the view, the tools that act on it, and the pointer over them. Throws where there is no WebGL 2. */
+/**
+ * All that needs a renderer: the layers of the view, the tools that act on it, and the pointer over them. Throws where
+ * there is no WebGL 2.
+ */
 export class View {
   readonly stage: Stage;
   readonly part = new PartLayer();

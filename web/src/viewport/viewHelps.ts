@@ -31,7 +31,10 @@ const WORDS: Record<string, string> = {
   inTheWay: 'before it',
 };
 
-/** Ways of looking while a cutter is placed: through the part, cut open, straight at a face; and findings where they are. */
+/**
+ * Ways of looking while a cutter is placed: through the part, cut open, straight at a face; and findings where they
+ * are.
+ */
 export class ViewHelps {
   readonly glass = ref(false);
   readonly open = ref(false);
@@ -56,7 +59,10 @@ export class ViewHelps {
     this.stage.redraw();
   }
 
-  /** A plane through the middle of the picked cutter (or of the part), along its axis: the half towards the viewer is taken off. */
+  /**
+   * A plane through the middle of the picked cutter (or of the part), along its axis: the half towards the viewer is
+   * taken off.
+   */
   private sectionPlane(): THREE.Plane {
     const c = this.store.cutter;
     const view = this.stage.camera.getWorldDirection(new THREE.Vector3());

@@ -72,7 +72,10 @@ onBeforeUnmount(() => {
   void store.close();
 });
 
-/** The outlines of a drawing become the cutters of one cut, round the middle of the part; one unit of the drawing is one mm, until they are scaled on the card. */
+/**
+ * The outlines of a drawing become the cutters of one cut, round the middle of the part; one unit of the drawing is one
+ * mm, until they are scaled on the card.
+ */
 function cutWith({ title, outlines, warnings }: ImportedDrawing): void {
   const [part, middle] = [store.part, store.picture?.origin];
   if (!part || !middle) throw new SaidError('A drawing becomes cutters: pick a part first, then open it again.');

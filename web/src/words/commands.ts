@@ -15,7 +15,9 @@ export interface Command {
 
 const all = shallowReactive(new Map<string, Command>());
 
-/** Makes commands known as long as the calling component lives; a function gives those that change with what is there. */
+/**
+ * Makes commands known as long as the calling component lives; a function gives those that change with what is there.
+ */
 export function useCommands(given: readonly Command[] | (() => readonly Command[])): void {
   let known: readonly Command[] = [];
   const forget = () => {
@@ -36,7 +38,10 @@ export const commandOf = (id: string): Command | undefined => all.get(id);
 
 export const canRun = (c: Command): boolean => c.when?.() ?? true;
 
-/** Commands whose words hold every word typed: those that can be done now first, of these those whose title begins with what was typed. */
+/**
+ * Commands whose words hold every word typed: those that can be done now first, of these those whose title begins with
+ * what was typed.
+ */
 export function findCommands(typed: string): Command[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (c: Command) => words.every((w) => `${c.title} ${c.also ?? ''}`.toLowerCase().includes(w));
@@ -51,8 +56,8 @@ const FADING = '[role=dialog][class*=leave]';
 export const dialogOpen = (): boolean => !!document.querySelector(`[role=dialog]:not(${FADING})`);
 
 /**
- * Whether typing goes into a field, so that keys are not commands. In a number field where nothing is typed that is not settled,
- * undo and its like are the project's.
+ * Whether typing goes into a field, so that keys are not commands. In a number field where nothing is typed that is not
+ * settled, undo and its like are the project's.
  */
 export function isTyping(e: Event): boolean {
   const t = e.target;
@@ -95,8 +100,8 @@ export function commandFor(e: KeyboardEvent, any = false): Command | undefined {
 }
 
 /**
- * Whether Esc steps back from where the focus is: not out of a field in which something is typed that is not settled (there it puts that back), a list that
- * is open, or a dialog, which close by it.
+ * Whether Esc steps back from where the focus is: not out of a field in which something is typed that is not settled
+ * (there it puts that back), a list that is open, or a dialog, which close by it.
  */
 export function escSteps(e: KeyboardEvent): boolean {
   const t = e.target;

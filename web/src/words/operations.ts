@@ -1,7 +1,8 @@
 /**
- * The marks of operations, as strokes on a field of 24: a line of stone, and what a chisel does to it. A notch takes away, a
- * peak adds, a lozenge between two lines keeps what is common, two upright strokes part it, a dashed stroke marks, a narrow notch
- * slits; a standing block is a base. Strokes that rise from the line and sink into it settle which way faces look.
+ * The marks of operations, as strokes on a field of 24: a line of stone, and what a chisel does to it. A notch takes
+ * away, a peak adds, a lozenge between two lines keeps what is common, two upright strokes part it, a dashed stroke
+ * marks, a narrow notch slits; a standing block is a base. Strokes that rise from the line and sink into it settle
+ * which way faces look.
  */
 export const MARKS = {
   shape: ['M5 19V6h14v13', 'M3 19h18'],

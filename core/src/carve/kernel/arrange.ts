@@ -12,9 +12,10 @@ const NO_FACES: readonly never[] = [];
 const UNREACHED: readonly number[] = [-1];
 
 /**
- * Step 5, one arrangement per plane: the outlines of all its facets and all cut lines on them, split where they meet, become
- * the edges of a planar graph. Its loops bound cells; from the unbounded cell inward, crossing an outline edge enters or
- * leaves its facet, so each cell knows which facets cover it. Facets on the same plane share cells by construction.
+ * Step 5, one arrangement per plane: the outlines of all its facets and all cut lines on them, split where they meet,
+ * become the edges of a planar graph. Its loops bound cells; from the unbounded cell inward, crossing an outline edge
+ * enters or leaves its facet, so each cell knows which facets cover it. Facets on the same plane share cells by
+ * construction.
  */
 export class Arranger extends PlaneGraph {
   private readonly tagNext = new IntList();
@@ -149,8 +150,8 @@ export class Arranger extends PlaneGraph {
   }
 
   /**
-   * Tells outsides from cells: the most negative loop of a component is its outside, each other loop bounds a cell (in `own`,
-   * from number 1; 0 is the unbounded one), and each outside lies in the smallest cell round it (in `inner`).
+   * Tells outsides from cells: the most negative loop of a component is its outside, each other loop bounds a cell (in
+   * `own`, from number 1; 0 is the unbounded one), and each outside lies in the smallest cell round it (in `inner`).
    */
   private findCells(idle: readonly [number, number][]): void {
     const { s, X, Y, first, area, cellOf, own, inner } = this;
@@ -359,7 +360,10 @@ export class Arranger extends PlaneGraph {
     s.loopCornerStart.push(s.cellVertex.length);
   }
 
-  /** An inner outline that nothing touches; returns its signed area. Walked backward, an edge is that of the corner it comes to. */
+  /**
+   * An inner outline that nothing touches; returns its signed area. Walked backward, an edge is that of the corner it
+   * comes to.
+   */
   private emitIdle(from: number, to: number, forward: boolean): number {
     const { s } = this;
     const [ox, oy] = this.flat(s.fv[from]!);

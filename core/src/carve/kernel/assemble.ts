@@ -16,14 +16,20 @@ export interface AssembleOptions {
   course: number;
 }
 
-/** A result, with the vertex of the target that each of its vertices is and the face of the target that each face is of; −1 for others. */
+/**
+ * A result, with the vertex of the target that each of its vertices is and the face of the target that each face is of;
+ * −1 for others.
+ */
 export interface Assembled {
   mesh: PolyMesh;
   vertices: Int32Array;
   faces: Int32Array;
 }
 
-/** Step 8, assemble: the kept nodes as a mesh with layers; with zones, as `scribe` wants it, faces of different ones stay apart. */
+/**
+ * Step 8, assemble: the kept nodes as a mesh with layers; with zones, as `scribe` wants it, faces of different ones
+ * stay apart.
+ */
 export function assemble(
   s: State,
   keep: Int8Array,
@@ -82,8 +88,8 @@ function slotOf(s: State): (face: number) => string {
 }
 
 /**
- * Takes out vertices that are left with two neighbours in a straight run, as joined faces leave them: unless the vertex was
- * in a source and stood in a straight run there already.
+ * Takes out vertices that are left with two neighbours in a straight run, as joined faces leave them: unless the vertex
+ * was in a source and stood in a straight run there already.
  */
 function dropStraight(s: State, out: Polygons): void {
   const originals = s.rep.length;

@@ -2,7 +2,9 @@ import { nodeOfCell, nodeOfFacet } from './classify.ts';
 import type { State } from './state.ts';
 import { PairTable, Roots } from './tables.ts';
 
-/** The kept cells, and the whole facets of a bent face, that make one face of the result before their inner edges go. */
+/**
+ * The kept cells, and the whole facets of a bent face, that make one face of the result before their inner edges go.
+ */
 export interface Bag {
   /** The scene's face whose name and data the result takes. */
   face: number;
@@ -88,10 +90,10 @@ export function cellBackward(s: State, bag: Bag, k: number): boolean {
 }
 
 /**
- * Joins bags of different bodies that lie in the same plane, look the same way and touch along an edge: a floor that two
- * cutters made level is one floor. An edge between two faces of one body stays, and so do edges that `mayJoin` holds back
- * (material slots that differ); faces that would be joined across such an edge, directly or through others, are left apart
- * altogether, as joining some of them would be a choice that nothing in the part tells.
+ * Joins bags of different bodies that lie in the same plane, look the same way and touch along an edge: a floor that
+ * two cutters made level is one floor. An edge between two faces of one body stays, and so do edges that `mayJoin`
+ * holds back (material slots that differ); faces that would be joined across such an edge, directly or through others,
+ * are left apart altogether, as joining some of them would be a choice that nothing in the part tells.
  */
 export function joinFlush(s: State, bags: Bag[], mayJoin: (face: number, other: number) => boolean): Bag[] {
   const byPlane = new Map<number, number[]>();

@@ -8,13 +8,16 @@ const MORE_SEEDS = 3;
 export const nodeOfFace = (_s: State, face: number): number => face;
 export const nodeOfFacet = (s: State, facet: number): number => s.scene.faceBody.length + facet;
 export const nodeOfCell = (s: State, cell: number): number => s.scene.faceBody.length + s.facets + cell;
-/** One node for all that is out of reach: it lies outside of every cutter. There only when the scene has something beyond. */
+/**
+ * One node for all that is out of reach: it lies outside of every cutter. There only when the scene has something
+ * beyond.
+ */
 export const nodeBeyond = (s: State): number => s.scene.faceBody.length + s.facets + s.cells;
 export const nodeCount = (s: State): number => nodeBeyond(s) + (s.scene.beyond ? 1 : 0);
 
 /**
- * Step 6, classify: nodes of the same bodies hang together across edges that no other body's surface carries. One ray per
- * piece, from its roomiest place, tells what it is inside of; no solid angles, which flush samples break.
+ * Step 6, classify: nodes of the same bodies hang together across edges that no other body's surface carries. One ray
+ * per piece, from its roomiest place, tells what it is inside of; no solid angles, which flush samples break.
  */
 export function classify(s: State): void {
   const roots = linkNodes(s);
@@ -103,7 +106,10 @@ function linkNodes(s: State): Roots {
   return roots;
 }
 
-/** Calls `link` for each directed edge of each node, with the bodies that cover it, and `joined` for far faces that are neighbours. */
+/**
+ * Calls `link` for each directed edge of each node, with the bodies that cover it, and `joined` for far faces that are
+ * neighbours.
+ */
 export function eachSide(
   s: State,
   link: (u: number, v: number, set: number, node: number) => void,

@@ -3,9 +3,9 @@ import { distanceInside } from './coplanar.ts';
 import type { State } from './state.ts';
 
 /**
- * Between steps 4 and 5, only when the plain way has failed: a body that touches itself, an edge of it on a face of it, has cut lines
- * that end on the middle of other cut lines, where no pair of bodies has put a point. Every vertex that lies within tol on the inside of an
- * edge or a cut line splits it.
+ * Between steps 4 and 5, only when the plain way has failed: a body that touches itself, an edge of it on a face of it,
+ * has cut lines that end on the middle of other cut lines, where no pair of bodies has put a point. Every vertex that
+ * lies within tol on the inside of an edge or a cut line splits it.
  */
 export function splitAtContacts(s: State): void {
   const edges = new Set<number>();

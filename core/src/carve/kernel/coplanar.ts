@@ -3,7 +3,9 @@ import type { Crossings } from './points.ts';
 import { MINUS, PLUS, SideReader, ZERO } from './planeSides.ts';
 import type { State } from './state.ts';
 
-/** Facets of more edges than this get a tree of them, so that a vertex or an edge is held against those near it only. */
+/**
+ * Facets of more edges than this get a tree of them, so that a vertex or an edge is held against those near it only.
+ */
 const TREE_ABOVE = 64;
 
 /** The edges of facets by place. */

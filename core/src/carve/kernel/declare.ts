@@ -142,8 +142,8 @@ function outlineNext(s: State, f: number, c0: number, c1: number): Int32Array {
 }
 
 /**
- * Writes a face's plane and says whether the face is flat on it: the plane that an earlier cut gave it (kept, never fitted
- * again, as long as the vertices are still near it), else Newell's.
+ * Writes a face's plane and says whether the face is flat on it: the plane that an earlier cut gave it (kept, never
+ * fitted again, as long as the vertices are still near it), else Newell's.
  */
 function flatPlane(s: State, f: number, out: Float64Array, at: number): boolean {
   const { scene, P, tol } = s;

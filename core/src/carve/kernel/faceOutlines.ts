@@ -6,8 +6,8 @@ import type { State } from './state.ts';
 import { IntList, PairTable } from './tables.ts';
 
 /**
- * Turns bags into faces with outlines: edges that two cells of a bag walk both ways cancel, the rest is retraced, turning
- * at a vertex where several outlines meet through the kept sector, and inner outlines are nested in outer ones.
+ * Turns bags into faces with outlines: edges that two cells of a bag walk both ways cancel, the rest is retraced,
+ * turning at a vertex where several outlines meet through the kept sector, and inner outlines are nested in outer ones.
  */
 export class OutlineTracer {
   private seen: Int32Array;

@@ -83,11 +83,12 @@ export function arrangePairs(s: State, pairs: FacePairs, contacts: boolean): voi
 }
 
 /**
- * Step 9, guard and ladder: carves the bodies (the first is the target, the others are cutters that act as one and whose
- * surfaces do not come near each other: see `uniteNear`), accepting only
- * a result without any trouble: no step had a doubt, cut lines part inside from outside, every face's cells add up to it (from which V(A−B) + V(A∩B) = V(A) and
- * V(A∪B) + V(A∩B) = V(A) + V(B) follow), and subtract, union and intersect would all be closed. Else the next tolerance
- * is tried, each first as if no body touched itself and then with such contacts looked for. Throws `not-done` with the place when none serves.
+ * Step 9, guard and ladder: carves the bodies (the first is the target, the others are cutters that act as one and
+ * whose surfaces do not come near each other: see `uniteNear`), accepting only a result without any trouble: no step
+ * had a doubt, cut lines part inside from outside, every face's cells add up to it (from which V(A−B) + V(A∩B) = V(A)
+ * and V(A∪B) + V(A∩B) = V(A) + V(B) follow), and subtract, union and intersect would all be closed. Else the next
+ * tolerance is tried, each first as if no body touched itself and then with such contacts looked for. Throws `not-done`
+ * with the place when none serves.
  */
 export function carveBodies(
   bodies: readonly PolyMesh[],
@@ -111,7 +112,8 @@ export function carveBodies(
     if (!s.troubles.length) {
       s.step(0.9, 'Putting faces together');
       const meshes = selections.map((selection) => put(s, selection, options));
-      // Dropped vertices and parted places come after the balance was struck, so the meshes themselves are asked once more.
+      // Dropped vertices and parted places come after the balance was struck, so the meshes themselves are asked once
+      // more.
       if (options.pinches === 'part' && !scene.open && !meshes.every((m) => closedWithin(s, m))) s.trouble('open');
       if (!s.troubles.length)
         return {
@@ -149,9 +151,9 @@ function reportOf(s: State, rung: number): KernelReport {
 }
 
 /**
- * Where the inside of one facet of the target crosses the inside of one of a cutter, the crossing line parts each of the two
- * into a piece inside the other body and a piece outside of it. Lines that do not close leave whole faces on one side: a
- * result of that is closed and its volumes add up, and yet it is wrong.
+ * Where the inside of one facet of the target crosses the inside of one of a cutter, the crossing line parts each of
+ * the two into a piece inside the other body and a piece outside of it. Lines that do not close leave whole faces on
+ * one side: a result of that is closed and its volumes add up, and yet it is wrong.
  */
 function checkCrossings(s: State): void {
   const firstCell = s.scene.faceBody.length + s.facets;

@@ -20,7 +20,10 @@ import type { Asked, CarveMemory } from './memory.ts';
 import { reachOf, type Reach } from './reach.ts';
 import type { Selection } from './selection.ts';
 
-/** How far, in tolerances of the coarsest rung, faces must be from a cutter to be left out: beyond what any rung moves or merges. */
+/**
+ * How far, in tolerances of the coarsest rung, faces must be from a cutter to be left out: beyond what any rung moves
+ * or merges.
+ */
 const FAR_ENOUGH = 4;
 
 export interface CarveResult {
@@ -32,9 +35,9 @@ export interface CarveResult {
 }
 
 /**
- * As `carveBodies`, at a cost that follows what of the target the cutters can reach: the rest of it is left out of the arrangement, as
- * one piece that is known to lie outside, and is put back round the result. Where the seam between the two would not fit (vertices merged
- * across it, an outline without a face to lie in) all is arranged as a whole.
+ * As `carveBodies`, at a cost that follows what of the target the cutters can reach: the rest of it is left out of the
+ * arrangement, as one piece that is known to lie outside, and is put back round the result. Where the seam between the
+ * two would not fit (vertices merged across it, an outline without a face to lie in) all is arranged as a whole.
  */
 export function carveInReach(
   bodies: readonly PolyMesh[],
@@ -108,7 +111,10 @@ function putBack(reach: Reach, made: Assembled, borderEdges: Int32Array, open: b
   });
 }
 
-/** Whether every edge at which the rest hangs is there, walked the same way by one face, and for a solid no other edge is open. */
+/**
+ * Whether every edge at which the rest hangs is there, walked the same way by one face, and for a solid no other edge
+ * is open.
+ */
 function fits({ mesh, vertices }: Assembled, borderEdges: Int32Array, open: boolean): boolean {
   const { opposite, next } = topologyOf(mesh);
   const free = new Set<number>();

@@ -19,8 +19,8 @@ export interface Asked {
 }
 
 /**
- * Remembers what became of the part in reach of a course's cutters, so that a change elsewhere on the target costs no new arrangement. Found
- * again only when all that the arrangement depends on is the same, number by number.
+ * Remembers what became of the part in reach of a course's cutters, so that a change elsewhere on the target costs no
+ * new arrangement. Found again only when all that the arrangement depends on is the same, number by number.
  */
 export class CarveMemory {
   private readonly kept: { asked: Asked; result: KernelResult }[] = [];

@@ -8,7 +8,10 @@ export interface FacePairs {
   second: Int32Array;
 }
 
-/** Step 0, near and far: pairs of faces of different bodies whose boxes, grown by tol, meet. Faces in no pair pass through untouched. */
+/**
+ * Step 0, near and far: pairs of faces of different bodies whose boxes, grown by tol, meet. Faces in no pair pass
+ * through untouched.
+ */
 export function nearPairs(scene: Scene, tol: number): FacePairs {
   const { bodies, bodyBoxes, faceBoxes, faceBase } = scene;
   const n = bodies.length;

@@ -4,9 +4,9 @@ import { PairTable, Roots } from './tables.ts';
 
 /**
  * Pairs the faces of a result along each touched edge. Returns per corner whether its edge is a new seam: the two faces
- * come from different bodies. Where four faces or more share an edge, those that bound the same wedge of solid are paired;
- * with `part`, vertices at which separate fans then meet are doubled, and edges that still have four faces between the same two
- * vertices get a vertex of their own in the middle, so that the result is manifold.
+ * come from different bodies. Where four faces or more share an edge, those that bound the same wedge of solid are
+ * paired; with `part`, vertices at which separate fans then meet are doubled, and edges that still have four faces
+ * between the same two vertices get a vertex of their own in the middle, so that the result is manifold.
  */
 export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array {
   const corners = out.vertex.length;
@@ -163,8 +163,9 @@ function partFans(s: State, out: Polygons, next: Int32Array, partner: Int32Array
 }
 
 /**
- * Where two wedges touch along an edge and hang together at both of its ends, doubling vertices does not part them: each of the two
- * edges is led over a vertex of its own in its middle. Returns the seam flags with those of the new corners.
+ * Where two wedges touch along an edge and hang together at both of its ends, doubling vertices does not part them:
+ * each of the two edges is led over a vertex of its own in its middle. Returns the seam flags with those of the new
+ * corners.
  */
 function partEdges(s: State, out: Polygons, next: Int32Array, partner: Int32Array, seam: Uint8Array): Uint8Array {
   const edges = new PairTable(64);

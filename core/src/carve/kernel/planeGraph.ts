@@ -3,7 +3,10 @@ import { sortRun, turnOf } from './planar.ts';
 import type { State } from './state.ts';
 import { IntList } from './tables.ts';
 
-/** The planar graph of one plane: vertices and edges numbered locally, half-edges linked round each vertex, and the loops that they make. */
+/**
+ * The planar graph of one plane: vertices and edges numbered locally, half-edges linked round each vertex, and the
+ * loops that they make.
+ */
 export class PlaneGraph {
   // Local numbering of the plane's vertices and edges; all arrays are used again for each plane.
   protected local: Int32Array;

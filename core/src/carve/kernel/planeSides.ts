@@ -9,7 +9,10 @@ export const MINUS = 2;
 export const ZERO = 4;
 
 interface Loop {
-  /** Its corners [from, to), counted from the facet's first, its box, and the box of each block's edges, each as middle and half size. */
+  /**
+   * Its corners [from, to), counted from the facet's first, its box, and the box of each block's edges, each as middle
+   * and half size.
+   */
   from: number;
   to: number;
   box: Float64Array;
@@ -29,8 +32,9 @@ export class SideReader {
   }
 
   /**
-   * Returns which sides occur, as PLUS | MINUS | ZERO. Of a long outline only what counts where another facet of that plane is: an
-   * inner outline beside that facet's box crosses the line of both as often inward as outward on one side of it.
+   * Returns which sides occur, as PLUS | MINUS | ZERO. Of a long outline only what counts where another facet of that
+   * plane is: an inner outline beside that facet's box crosses the line of both as often inward as outward on one side
+   * of it.
    */
   read(facet: number, plane: number, other: number): number {
     const { s } = this;

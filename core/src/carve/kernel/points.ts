@@ -68,8 +68,8 @@ export class VertexGrid {
 
 /**
  * Step 2, point identity: the one vertex in which an edge crosses a plane, whoever asks and from which side.
- * In this order: known for (edge, plane); a vertex declared on the edge that lies on the plane; known for the three planes
- * that meet there; an existing vertex within tol; a new one.
+ * In this order: known for (edge, plane); a vertex declared on the edge that lies on the plane; known for the three
+ * planes that meet there; an existing vertex within tol; a new one.
  */
 export class Crossings {
   private readonly known = new PairTable(1024);
@@ -121,7 +121,9 @@ export class Crossings {
     return w;
   }
 
-  /** The number of the three planes that meet where an edge crosses a plane, or −1 when they do not settle the point. */
+  /**
+   * The number of the three planes that meet where an edge crosses a plane, or −1 when they do not settle the point.
+   */
   triple(edge: number, plane: number): number {
     const { s } = this;
     let a = -1;

@@ -2,7 +2,10 @@ import { IntList } from './tables.ts';
 
 /** Faces of a result while it is put together. */
 export class Polygons {
-  /** Per face: the scene's face that it comes from, whether it was turned over, and 2 × plane + (looks against it), −1 if it was not cut. */
+  /**
+   * Per face: the scene's face that it comes from, whether it was turned over, and 2 × plane + (looks against it), −1
+   * if it was not cut.
+   */
   readonly source = new IntList(1024);
   readonly flipped = new IntList(1024);
   readonly plane = new IntList(1024);
@@ -36,7 +39,10 @@ export class Polygons {
     this.faceLoops.push(this.loopStart.length - 1);
   }
 
-  /** Adds a closed run of corners; backward when turned over, when the edge that leaves a vertex is the one that came to it. */
+  /**
+   * Adds a closed run of corners; backward when turned over, when the edge that leaves a vertex is the one that came to
+   * it.
+   */
   loop(vertices: ArrayLike<number>, corners: ArrayLike<number>, from: number, to: number, flipped: boolean): void {
     for (let i = from; i < to; i++) {
       const k = flipped ? to - 1 - (i - from) : i;

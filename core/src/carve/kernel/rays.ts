@@ -28,7 +28,9 @@ const TREE_ABOVE = 4e5;
 const SCAN_ABOVE = 96;
 const SCAN_LINES = 7;
 
-/** When a whole target has been asked by this many rays, in one cut or several, a tree of its faces is built for them. */
+/**
+ * When a whole target has been asked by this many rays, in one cut or several, a tree of its faces is built for them.
+ */
 const WHOLE_TREE_ABOVE = 64;
 const askedOfWhole = new WeakMap<PolyMesh, number>();
 
@@ -53,7 +55,10 @@ export class RayCaster {
   private readonly farPlane = new Float64Array(6);
   private readonly basis = new Float64Array(6);
   private readonly bent = new Map<number, Int32Array | null>();
-  /** Of a target that is not all in reach, its faces as given: their boxes, perhaps a tree, and the place in its coordinates. */
+  /**
+   * Of a target that is not all in reach, its faces as given: their boxes, perhaps a tree, and the place in its
+   * coordinates.
+   */
   private readonly whole: PolyMesh | null;
   private readonly wholeTree: Bvh | null;
   private readonly wholePoint = new Float64Array(3);
@@ -83,7 +88,9 @@ export class RayCaster {
     this.asked = new Uint8Array(s.scene.bodies.length);
   }
 
-  /** Bit 0: inside the target, bit 1: inside a cutter (only of bodies that do not cover the node); −1 when no ray tells. */
+  /**
+   * Bit 0: inside the target, bit 1: inside a cutter (only of bodies that do not cover the node); −1 when no ray tells.
+   */
   ask(node: number): number {
     const { s, point, asked } = this;
     this.askedTarget = false;
@@ -410,8 +417,8 @@ export class RayCaster {
   }
 
   /**
-   * A place inside large outlines: the middle of a stretch inside, on one of a few lines across them, that is furthest from all edges.
-   * False when no line gives one.
+   * A place inside large outlines: the middle of a stretch inside, on one of a few lines across them, that is furthest
+   * from all edges. False when no line gives one.
    */
   private scanned(flat: number[], holes: number[], plane: Float64Array): boolean {
     const n = flat.length / 2;

@@ -16,7 +16,9 @@ import {
 /** What of a target is out of reach: it takes no part in the arrangement, but is there. */
 export interface Beyond {
   readonly whole: PolyMesh;
-  /** Per vertex of the faces in reach: 1 where faces or outlines out of reach use it too. Such a vertex stays as it is. */
+  /**
+   * Per vertex of the faces in reach: 1 where faces or outlines out of reach use it too. Such a vertex stays as it is.
+   */
   readonly border: Uint8Array;
 }
 
@@ -31,12 +33,15 @@ export interface Reach extends Beyond {
 
 /** Above this many cutters a tree of their boxes is asked. */
 const TREE_ABOVE = 8;
-/** An inner outline is left out of a face only when the face is flat to this share of the size: else it shapes the face. */
+/**
+ * An inner outline is left out of a face only when the face is flat to this share of the size: else it shapes the face.
+ */
 const FLAT_FACE = 1e-10;
 
 /**
  * Finds the faces of a target whose boxes meet, within a margin, the box of a cutter, and of those faces leaves out
- * the inner outlines whose boxes meet none. All else lies outside of all cutters, so what becomes of it is known. Null when all is in reach.
+ * the inner outlines whose boxes meet none. All else lies outside of all cutters, so what becomes of it is known. Null
+ * when all is in reach.
  */
 export function reachOf(target: PolyMesh, cutters: readonly PolyMesh[], margin: number): Reach | null {
   const near = nearTest(cutters, margin);

@@ -11,16 +11,24 @@ import {
 import type { Beyond } from './reach.ts';
 
 /**
- * The bodies of one operation side by side, numbered through: body 0 is the target, the others are cutters that act as one.
- * Holds nothing that depends on a tolerance, so that every rung of the ladder starts from the same scene.
+ * The bodies of one operation side by side, numbered through: body 0 is the target, the others are cutters that act as
+ * one. Holds nothing that depends on a tolerance, so that every rung of the ladder starts from the same scene.
  */
 export interface Scene {
   readonly bodies: readonly PolyMesh[];
-  /** Whether the target is an open sheet: it has no inside, and only what of it is in or out of the cutters is asked. */
+  /**
+   * Whether the target is an open sheet: it has no inside, and only what of it is in or out of the cutters is asked.
+   */
   readonly open: boolean;
-  /** What of the target is out of reach of the cutters: body 0 is then only what is in reach, with open edges where the rest begins. */
+  /**
+   * What of the target is out of reach of the cutters: body 0 is then only what is in reach, with open edges where the
+   * rest begins.
+   */
   readonly beyond: Beyond | null;
-  /** Pairs of vertices: the edges along which the target hangs together with what is out of reach, as the face in reach walks them. */
+  /**
+   * Pairs of vertices: the edges along which the target hangs together with what is out of reach, as the face in reach
+   * walks them.
+   */
   readonly borderEdges: Int32Array;
   /** First vertex, face and corner of each body in the joint numbering, and the totals at the end. */
   readonly vertexBase: Int32Array;
@@ -32,7 +40,9 @@ export interface Scene {
   readonly centre: readonly [number, number, number];
   readonly faceLoops: Int32Array;
   readonly loopStart: Int32Array;
-  /** Vertex of each corner, and the corner that runs the other way along its edge (in the same body; negative for none). */
+  /**
+   * Vertex of each corner, and the corner that runs the other way along its edge (in the same body; negative for none).
+   */
   readonly corners: Int32Array;
   readonly opposite: Int32Array;
   readonly cornerFace: Int32Array;
@@ -180,6 +190,8 @@ export function growBox(b: Float64Array, at: number, p: Float64Array, i: number)
   }
 }
 
-/** tol = max(rel · size, 64 eps · largest coordinate): never below what rounding has done to the coordinates already. */
+/**
+ * tol = max(rel · size, 64 eps · largest coordinate): never below what rounding has done to the coordinates already.
+ */
 export const toleranceOf = (scene: Scene, rel: number): number =>
   Math.max(rel * scene.size, 64 * Number.EPSILON * scene.magnitude);

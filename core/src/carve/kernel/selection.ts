@@ -16,9 +16,9 @@ const INSIDE: Record<CarveOperation, (target: boolean, cutter: boolean) => boole
 export const OPERATIONS = Object.keys(INSIDE) as CarveOperation[];
 
 /**
- * Step 7, select: a node stays when the result is on one side of it only. Per node 0 for "goes", 1 for "stays as it looks",
- * −1 for "stays, turned over"; for a cell, as compared with the canonical plane. Of a sheet, and for scribing, only the
- * target's own surface is chosen from; lying on a cutter counts as inside.
+ * Step 7, select: a node stays when the result is on one side of it only. Per node 0 for "goes", 1 for "stays as it
+ * looks", −1 for "stays, turned over"; for a cell, as compared with the canonical plane. Of a sheet, and for scribing,
+ * only the target's own surface is chosen from; lying on a cutter counts as inside.
  */
 export function select(s: State, selection: Selection): Int8Array {
   if (selection === 'scribe' || s.scene.open) {

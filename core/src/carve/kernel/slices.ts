@@ -17,7 +17,10 @@ class Slice {
   readonly along = new IntList();
   low = 0;
   high = 0;
-  /** Per point of the joint list: whether the interval after it is inside the facet, and whether it is in the closed slice. */
+  /**
+   * Per point of the joint list: whether the interval after it is inside the facet, and whether it is in the closed
+   * slice.
+   */
   covered = new Uint8Array(64);
   closed = new Uint8Array(64);
 
@@ -32,9 +35,9 @@ class Slice {
 }
 
 /**
- * Step 4, the other pairs: two facets in different planes meet along the planes' common line. Each outline is walked once; the
- * points where it passes the other plane, in order along the line, bound the intervals that lie in the facet. An interval
- * in both facets is a cut line of both; a point inside both splits the edge that it lies on.
+ * Step 4, the other pairs: two facets in different planes meet along the planes' common line. Each outline is walked
+ * once; the points where it passes the other plane, in order along the line, bound the intervals that lie in the facet.
+ * An interval in both facets is a cut line of both; a point inside both splits the edge that it lies on.
  */
 export class Slicer {
   private readonly ofF: SideReader;

@@ -43,7 +43,10 @@ export class State {
   facetFace: Int32Array = new Int32Array(0);
   facetBody: Uint16Array = new Uint16Array(0);
   facetStart: Int32Array = new Int32Array(1);
-  /** Per facet corner: vertex, next corner, the scene's corner whose edge it leaves along (−1 on a hidden diagonal), edge number. */
+  /**
+   * Per facet corner: vertex, next corner, the scene's corner whose edge it leaves along (−1 on a hidden diagonal),
+   * edge number.
+   */
   fv: Int32Array = new Int32Array(0);
   fnext: Int32Array = new Int32Array(0);
   fcorner: Int32Array = new Int32Array(0);
@@ -98,7 +101,9 @@ export class State {
   readonly cellVertex = new IntList(1024);
   /** The scene's corner along whose edge the cell's edge runs, of the first covering facet; −1 on a cut line. */
   readonly cellCorner = new IntList(1024);
-  /** Pieces of edges after splitting, and the set of bodies whose surfaces were found to carry each (−1: not looked at). */
+  /**
+   * Pieces of edges after splitting, and the set of bodies whose surfaces were found to carry each (−1: not looked at).
+   */
   readonly carried = new PairTable();
   readonly carriedBy = new IntList();
   readonly sets: BodySets;
@@ -187,8 +192,8 @@ export class State {
   }
 
   /**
-   * The declared side of a vertex: 0 on the plane, else its distance. On the plane is what lies within tol of it, and what
-   * belongs to a facet of it (unless it strays by a thousand tol, which then is real).
+   * The declared side of a vertex: 0 on the plane, else its distance. On the plane is what lies within tol of it, and
+   * what belongs to a facet of it (unless it strays by a thousand tol, which then is real).
    */
   side(v: number, plane: number): number {
     const d = this.distance(v, this.planeFacet[plane]!);

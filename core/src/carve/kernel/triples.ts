@@ -15,8 +15,9 @@ interface CutLine {
 const OFF_THIRD = 1e3;
 
 /**
- * Between steps 4 and 5, of a body that is held against itself: where three facets meet in a point inside all of them, the cut lines of each cross there. The
- * point is put into all three lines at once, whichever facet it is found on, so that they agree on it.
+ * Between steps 4 and 5, of a body that is held against itself: where three facets meet in a point inside all of them,
+ * the cut lines of each cross there. The point is put into all three lines at once, whichever facet it is found on, so
+ * that they agree on it.
  */
 export function splitWhereThreeMeet(s: State, crossings: Crossings): void {
   const linesOf = cutLines(s);
@@ -81,7 +82,10 @@ function boxesOf({ P }: State, lines: readonly CutLine[]): Float64Array {
   return out;
 }
 
-/** Where along the first of two lines on a facet the second crosses it, if each parts the ends of the other by more than the tolerance; else NaN. */
+/**
+ * Where along the first of two lines on a facet the second crosses it, if each parts the ends of the other by more than
+ * the tolerance; else NaN.
+ */
 function shareAt(s: State, facet: number, a: CutLine, b: CutLine): number {
   const side = (p: CutLine, w: number) => {
     const { P, plane: L } = s;

@@ -27,13 +27,14 @@ const MORE_SEEDS = 2;
 const UNSURE = 0.2;
 
 /**
- * Resolves a closed mesh that crosses itself: its faces are split along the lines in which they cut through each other, and of the pieces those stay that part
- * what is enclosed from what is not. Enclosed is what the surface winds round at least once in the way of a body that looks outward; what is enclosed twice is
- * enclosed, and a lobe that was turned inside out goes. `pairs` are the faces that meet. The steps are those of a cut, with one body held against itself.
+ * Resolves a closed mesh that crosses itself: its faces are split along the lines in which they cut through each other,
+ * and of the pieces those stay that part what is enclosed from what is not. Enclosed is what the surface winds round at
+ * least once in the way of a body that looks outward; what is enclosed twice is enclosed, and a lobe that was turned
+ * inside out goes. `pairs` are the faces that meet. The steps are those of a cut, with one body held against itself.
  *
  * Returns a mesh without faces where nothing is enclosed. Throws `not-done` when no tolerance gives a closed result.
- * Source of the winding number of a place: A. Jacobson, L. Kavan, O. Sorkine-Hornung, Robust Inside-Outside Segmentation using Generalized Winding Numbers,
- * ACM Transactions on Graphics 32 (2013).
+ * Source of the winding number of a place: A. Jacobson, L. Kavan, O. Sorkine-Hornung, Robust Inside-Outside
+ * Segmentation using Generalized Winding Numbers, ACM Transactions on Graphics 32 (2013).
  */
 export function uncross(
   m: PolyMesh,
@@ -61,7 +62,10 @@ export function uncross(
   );
 }
 
-/** Faces and those that share a vertex with one of them: where one surface meets the other in an edge, only they tell where it goes on. */
+/**
+ * Faces and those that share a vertex with one of them: where one surface meets the other in an edge, only they tell
+ * where it goes on.
+ */
 function withNeighbours(m: PolyMesh, faces: readonly number[]): Int32Array {
   const { face } = topologyOf(m);
   const on = new Uint8Array(vertexCount(m));
@@ -160,7 +164,9 @@ function pieces(s: State): Roots {
   return roots;
 }
 
-/** How often the surface winds round a place on it: half way between its two sides. What covers the place is left out. */
+/**
+ * How often the surface winds round a place on it: half way between its two sides. What covers the place is left out.
+ */
 function windingNumbers(s: State, m: PolyMesh): (place: Float64Array, covers: readonly Cover[]) => number {
   const { triangles, face } = triangulateMesh(m);
   const n = face.length;

@@ -29,8 +29,8 @@ export function spanAt(p: readonly Point[], x: number): [number, number] | null 
 }
 
 /**
- * The integral of f·g over the common range of two convex outlines' first coordinate, where f and g are made of their spans and are
- * linear between corners: exact by Simpson's rule on each stretch between corners.
+ * The integral of f·g over the common range of two convex outlines' first coordinate, where f and g are made of their
+ * spans and are linear between corners: exact by Simpson's rule on each stretch between corners.
  */
 export function crossIntegral(
   a: readonly Point[],
@@ -53,8 +53,9 @@ export function crossIntegral(
 }
 
 /**
- * Volume of a faceted turned body of n sides between two distances of its flats from the axis. `profile` is its outline in the
- * plane through the middle of its flats: (distance, height above the middle plane), heights falling to both sides alike.
+ * Volume of a faceted turned body of n sides between two distances of its flats from the axis. `profile` is its outline
+ * in the plane through the middle of its flats: (distance, height above the middle plane), heights falling to both
+ * sides alike.
  */
 export function turnedVolume(profile: readonly Point[], n: number, from: number, to: number): number {
   // Side of a sector at distance x is 2 x tan(π/n); times the height, linear in x, above and below.

@@ -62,7 +62,9 @@ const strip = (half: number): Point[] => [
   [-half, 1],
 ];
 const RINGS = 24;
-/** Outline of the upper half of a ball of rings in the plane through the middle of its flats, from the rim to the pole. */
+/**
+ * Outline of the upper half of a ball of rings in the plane through the middle of its flats, from the rim to the pole.
+ */
 const ballProfile = (r: number, n: number): Point[] =>
   Array.from({ length: RINGS / 2 + 1 }, (_, i) => {
     const a = (Math.PI * i) / RINGS;

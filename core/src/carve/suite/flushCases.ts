@@ -46,8 +46,9 @@ const fold = (n: number, start: PolyMesh, step: (a: PolyMesh, i: number) => Poly
 };
 
 /**
- * Cuts in which faces, edges or vertices of the bodies coincide. In any frame the result must be the same as in the plain one:
- * pieces, genus, faces, vertices, edges, inner outlines, volume. `apart` keeps flush faces of different bodies apart.
+ * Cuts in which faces, edges or vertices of the bodies coincide. In any frame the result must be the same as in the
+ * plain one: pieces, genus, faces, vertices, edges, inner outlines, volume. `apart` keeps flush faces of different
+ * bodies apart.
  */
 export const FLUSH_CASES: Record<string, (k: Bench) => PolyMesh> = {
   pocket: (k) => k.carve(k.make(plate), k.make(span([-5, -7, 0], [15, 13, 10])), 'subtract', true),
@@ -265,7 +266,8 @@ export const FLUSH_CASES: Record<string, (k: Bench) => PolyMesh> = {
       k.carve(a, k.make(span([30 - 3 * (i + 1), 30 - 3 * (10 - i), -30], [30 - 3 * i, 30, 30])), 'subtract'),
     ),
 
-  // Cases beyond two plain bodies: lists of cutters, curved bodies with vertices on the plane, contacts in a line or a point.
+  // Cases beyond two plain bodies: lists of cutters, curved bodies with vertices on the plane, contacts in a line or a
+  // point.
   'two overlapping cutters, tops level, one list': (k) =>
     k.carve(
       k.make(plate),

@@ -112,7 +112,8 @@ function offOutline(
   for (let v = 0; v < onSeam.length; v++) {
     if (!onSeam[v] || known.has(key[v]!)) continue;
     const p = point(m, v) as [number, number, number];
-    // On two skins at once: that of one body and that of another. Told by the planes, which long thin triangles do not blur.
+    // On two skins at once: that of one body and that of another. Told by the planes, which long thin triangles do not
+    // blur.
     const near = skins.filter(({ mesh, index, normals }) => {
       const { face, distance } = index.closest(p)!;
       const a = point(mesh, mesh.corners[mesh.loopStart[mesh.faceLoops[face]!]!]!);

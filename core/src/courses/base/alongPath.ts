@@ -27,8 +27,9 @@ const tidy = (v: readonly number[]): [number, number, number] =>
   v.map((x) => +x.toFixed(9) + 0) as [number, number, number];
 
 /**
- * Where instance i of a placement stands along an outline. The placement itself is at the outline's place nearest to it; the others keep their
- * distance and, when they follow, their angle to the outline, turned about their own z. Beyond the end of an open outline they go straight on.
+ * Where instance i of a placement stands along an outline. The placement itself is at the outline's place nearest to
+ * it; the others keep their distance and, when they follow, their angle to the outline, turned about their own z.
+ * Beyond the end of an open outline they go straight on.
  * Throws `bad-input` for an outline without length.
  */
 export function alongPath(p: Placement, r: Along, i: number): Placement {

@@ -2,7 +2,10 @@
 
 type Json = Record<string, unknown>;
 
-/** A change of one value. Objects are changed key by key, lists of things with numbers thing by thing, all else as a whole. */
+/**
+ * A change of one value. Objects are changed key by key, lists of things with numbers thing by thing, all else as a
+ * whole.
+ */
 export type Patch =
   | { whole: unknown }
   | { set?: Json; drop?: string[]; within?: Record<string, Patch> }
@@ -16,8 +19,8 @@ const isNumbered = (x: unknown): x is Numbered[] =>
   new Set(x.map((y: Numbered) => y.id)).size === x.length;
 
 /**
- * What makes `after` of `before`; null when they are equal. Parts of both that are the same object are passed over, so that the cost is that of
- * what was changed. A key whose value is undefined is a key that is not there.
+ * What makes `after` of `before`; null when they are equal. Parts of both that are the same object are passed over, so
+ * that the cost is that of what was changed. A key whose value is undefined is a key that is not there.
  */
 export function patchOf(before: unknown, after: unknown): Patch | null {
   if (Object.is(before, after)) return null;
@@ -61,7 +64,10 @@ function listPatch(before: Numbered[], after: Numbered[]): Patch | null {
   };
 }
 
-/** What a value comes to with a patch. What the patch does not touch is the same object. Throws `RangeError` where the patch is of another value. */
+/**
+ * What a value comes to with a patch. What the patch does not touch is the same object. Throws `RangeError` where the
+ * patch is of another value.
+ */
 export function applyPatch(value: unknown, p: Patch): unknown {
   if ('whole' in p) return p.whole;
   if (isObject(value)) {

@@ -1,6 +1,9 @@
 import { z } from 'zod';
 
-/** What a card needs to know about a field, beside its type: attached to the schema, so that form, file and check share one declaration. */
+/**
+ * What a card needs to know about a field, beside its type: attached to the schema, so that form, file and check share
+ * one declaration.
+ */
 export interface FieldMeta {
   title: string;
   /** How the value is typed and printed. */

@@ -21,8 +21,8 @@ export type PickedOn = z.infer<typeof on>;
 export const MOST_PICKED = 20_000;
 
 /**
- * One element of a mesh as it is remembered: where it is (mm, the middle of an edge or a face), and which faces of which bodies its faces come from, as
- * pairs; for an edge those of its two ends after those of its own faces.
+ * One element of a mesh as it is remembered: where it is (mm, the middle of an edge or a face), and which faces of
+ * which bodies its faces come from, as pairs; for an edge those of its two ends after those of its own faces.
  */
 export const ElementSchema = z.object({ at: vector3, from: z.array(z.array(id).max(64)).max(3) });
 export type Element = z.infer<typeof ElementSchema>;
@@ -34,7 +34,9 @@ export const PickSchema = z.discriminatedUnion('by', [
     by: z.literal('elements'),
     on,
     elements: z.array(ElementSchema).min(1).max(MOST_PICKED),
-    /** Bodies that the elements come from, each with how many faces it had: with another number its faces are others. */
+    /**
+     * Bodies that the elements come from, each with how many faces it had: with another number its faces are others.
+     */
     bodies: z
       .array(z.tuple([id, id]))
       .max(1000)
@@ -58,7 +60,10 @@ export type BodySizes = (body: number) => number | undefined;
 
 /** What a pick comes to in a mesh. */
 export interface Resolved {
-  /** Vertices, corners that leave along edges, or faces, each once: of a rule in order, of elements in the order in which they were picked. */
+  /**
+   * Vertices, corners that leave along edges, or faces, each once: of a rule in order, of elements in the order in
+   * which they were picked.
+   */
   ids: Int32Array;
   /** Elements that were not found, by their place in the pick. */
   lost: number[];

@@ -38,7 +38,9 @@ export const RepeatSchema = z.object({
   at: onlyWhen(offset('Mirror at', 0, 'Along that axis.'), 'kind', ['mirror']),
   /** A point of the axis that they go round, in the part's frame, mm. */
   centre: vector3.default([0, 0, 0]),
-  /** The outline that they stand along, point by point in the part's frame, mm; and whether its end is its beginning. */
+  /**
+   * The outline that they stand along, point by point in the part's frame, mm; and whether its end is its beginning.
+   */
   path: z.array(vector3).max(10_000).default([]),
   loop: z.boolean().default(true),
   seed: onlyWhen(count('Seed', 1, 0, 1e6, 'Another seed, another chance.'), 'kind', REPEATED),
@@ -161,7 +163,10 @@ function turnedRound(p: Placement, axis: 0 | 1 | 2, centre: readonly number[], d
   };
 }
 
-/** Seen in a mirror square to an axis of the part: its own x is turned over by a negative scale, so that the rest is a plain turn. */
+/**
+ * Seen in a mirror square to an axis of the part: its own x is turned over by a negative scale, so that the rest is a
+ * plain turn.
+ */
 function mirrored(p: Placement, axis: 0 | 1 | 2, at: number): Placement {
   const rows = turnedRows(p).map((row, k) => (k === axis ? row.map((x) => -x) : row));
   const [sx, sy, sz] = p.scale ?? [1, 1, 1];

@@ -121,7 +121,8 @@ function whatIsWrong(issue: Issue, as: FieldMeta['as'] | undefined, unit: Length
 }
 
 /**
- * One sentence about the first thing that a schema minds in a value: the field by its title, and what it takes, with units. null when the value is fine.
+ * One sentence about the first thing that a schema minds in a value: the field by its title, and what it takes, with
+ * units. null when the value is fine.
  */
 export function settingProblem(schema: z.ZodType, value: unknown, unit: LengthUnit = 'mm'): string | null {
   const r = schema.safeParse(value);
@@ -136,7 +137,10 @@ export function sayIssue(schema: z.ZodType, value: unknown, issue: Issue, unit: 
   return issue.code === 'custom' ? `${name}: ${wrong[0]!.toLowerCase()}${wrong.slice(1)}.` : `${name}: ${wrong}.`;
 }
 
-/** A value as the schema gives it, what is left out filled in. Throws `bad-input` with one sentence where the schema refuses it. */
+/**
+ * A value as the schema gives it, what is left out filled in. Throws `bad-input` with one sentence where the schema
+ * refuses it.
+ */
 export function checked<T extends z.ZodType>(
   schema: T,
   value: z.input<T> | Readonly<Record<string, unknown>>,

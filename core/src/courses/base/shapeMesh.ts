@@ -50,7 +50,10 @@ function pivotOf(s: Shape, made: () => PolyMesh): [number, number, number] {
   return [x, y, s.pivot === 'base' ? min[2] : z];
 }
 
-/** The mesh of a shape in the frame that it is made in: its middle at the origin, outlines and imported meshes as they were drawn. */
+/**
+ * The mesh of a shape in the frame that it is made in: its middle at the origin, outlines and imported meshes as they
+ * were drawn.
+ */
 function madeMesh(s: Shape, store: MeshStore): PolyMesh {
   switch (s.kind) {
     case 'box':

@@ -34,8 +34,8 @@ export function shapeSize(s: Shape): [number, number, number] | null {
 const LEAST_SIZE = 1e-3;
 
 /**
- * The shape with its size along one of its own axes changed to `size` (mm); round shapes change in both round directions.
- * Shapes that have no size of their own come back as they are: they are scaled by their placement.
+ * The shape with its size along one of its own axes changed to `size` (mm); round shapes change in both round
+ * directions. Shapes that have no size of their own come back as they are: they are scaled by their placement.
  */
 export function resizeShape(s: Shape, axis: 0 | 1 | 2, size: number): Shape {
   const to = Math.max(LEAST_SIZE, size);
@@ -66,7 +66,8 @@ export function resizeShape(s: Shape, axis: 0 | 1 | 2, size: number): Shape {
     case 'turned': {
       const own = shapeSize(s)!;
       const k = to / own[axis]!;
-      // Bows and radii are lengths of the profile's own plane: they keep their shape where both ways grow alike, and their share where not.
+      // Bows and radii are lengths of the profile's own plane: they keep their shape where both ways grow alike, and
+      // their share where not.
       const [kr, kz] = axis === 2 ? [1, k] : [k, 1];
       const even = Math.sqrt(kr * kz);
       return {

@@ -21,7 +21,10 @@ const pivot = {
 };
 const segments = (value = 32) => count('Segments', value, 3, 4096, 'How many flats go round.');
 
-/** Shapes that a part can start from and a cutter can be. Sizes in mm. Adding one here is all that its form, file and check need. */
+/**
+ * Shapes that a part can start from and a cutter can be. Sizes in mm. Adding one here is all that its form, file and
+ * check need.
+ */
 const SHAPES = {
   box: {
     title: 'Box',
@@ -254,7 +257,10 @@ export const Shape = z.discriminatedUnion('kind', [
 export type Shape = z.infer<typeof Shape>;
 export type ShapeKind = Shape['kind'];
 
-/** Kinds that can be chosen from a list: those whose fields all have a value to begin with, and that are closed when a cutter. */
+/**
+ * Kinds that can be chosen from a list: those whose fields all have a value to begin with, and that are closed when a
+ * cutter.
+ */
 export const shapeKinds = (closedOnly: boolean): ShapeKind[] =>
   (Object.keys(SHAPES) as ShapeKind[]).filter(
     (k) => !['mesh', 'part', 'outline', 'fitted'].includes(k) && !(closedOnly && k === 'sheet'),

@@ -40,7 +40,10 @@ const tidy = (v: readonly number[]): [number, number, number] =>
 const middleOf = (b: Bounds): [number, number, number] =>
   [0, 1, 2].map((k) => (b.min[k]! + b.max[k]!) / 2) as [number, number, number];
 
-/** The points that tell how far something reaches: its own where its shape stands by itself, else the corners of its box. Empty where neither is known. */
+/**
+ * The points that tell how far something reaches: its own where its shape stands by itself, else the corners of its
+ * box. Empty where neither is known.
+ */
 function points({ shape, placement }: Placed, extent?: Extent | null): Vec3[] {
   if (fitsRack(shape)) {
     try {
@@ -58,7 +61,10 @@ function points({ shape, placement }: Placed, extent?: Extent | null): Vec3[] {
   return Array.from({ length: 8 }, (_, i) => mapPoint(a, corner(i, 0), corner(i, 1), corner(i, 2)));
 }
 
-/** The box of something where it stands, mm; null where its shape cannot be made, or is kept elsewhere and no extent is given. */
+/**
+ * The box of something where it stands, mm; null where its shape cannot be made, or is kept elsewhere and no extent is
+ * given.
+ */
 export function placedBounds(c: Placed, extent?: Extent | null): Bounds | null {
   const all = points(c, extent);
   if (!all.length) return null;
@@ -79,7 +85,10 @@ export const movedBy = <T extends Placed>(c: T, by: Vec3): T => {
   return { ...c, placement: { ...c.placement, position } };
 };
 
-/** Moved so that the middle of its box is that of another box, along some axes (0, 1, 2 for x, y, z). The same where it has no box. */
+/**
+ * Moved so that the middle of its box is that of another box, along some axes (0, 1, 2 for x, y, z). The same where it
+ * has no box.
+ */
 export function centredOn<T extends Placed>(c: T, box: Bounds, axes: readonly number[], extent?: Extent | null): T {
   const own = placedBounds(c, extent);
   if (!own) return c;
@@ -106,8 +115,8 @@ const withAxes = <T extends Placed>(c: T, [x, y, z]: readonly [Vec3, Vec3, Vec3]
 });
 
 /**
- * Seated anew on a face: its own z along the normal, turned about it as little as can be, and its end in the face: beneath it when it takes away,
- * on it when it adds or stands there as a part.
+ * Seated anew on a face: its own z along the normal, turned about it as little as can be, and its end in the face:
+ * beneath it when it takes away, on it when it adds or stands there as a part.
  */
 export function seatedOn<T extends Placed>(c: T, point: Vec3, normal: Vec3, onTop: boolean, extent?: Extent | null): T {
   const z = unit(normal);
@@ -135,8 +144,8 @@ export function shortestTurn(from: Vec3, to: Vec3): (v: Vec3) => Vec3 {
 }
 
 /**
- * Slid over a surface from one place to another (a point and a unit normal each): it keeps its distance from the surface and its angle to it, and
- * turns no more than the normal does.
+ * Slid over a surface from one place to another (a point and a unit normal each): it keeps its distance from the
+ * surface and its angle to it, and turns no more than the normal does.
  */
 export function slidTo<T extends Placed>(
   c: T,
@@ -150,7 +159,10 @@ export function slidTo<T extends Placed>(
   return { ...moved, placement: { ...moved.placement, position: tidy(add(to.point, away)) } };
 }
 
-/** Turned about its own z and the middle of its box, as little as can be, so that its own x or y runs along an edge. The same for an edge along its z. */
+/**
+ * Turned about its own z and the middle of its box, as little as can be, so that its own x or y runs along an edge. The
+ * same for an edge along its z.
+ */
 export function alongEdge<T extends Placed>(c: T, [a, b]: Edge, extent?: Extent | null): T {
   const [x, y, z] = ownAxes(c.placement);
   const way = sub(b, a);
@@ -188,8 +200,8 @@ export const movedAlong = <T extends Placed>(c: T, by: Vec3, axes: readonly [Vec
   movedBy(c, [0, 1, 2].map((k) => by[0] * axes[0][k]! + by[1] * axes[1][k]! + by[2] * axes[2][k]!) as unknown as Vec3);
 
 /**
- * The same body in the same place with its pivot elsewhere. Of a shape whose mesh is kept elsewhere `extent` tells its box; its pivot is then told as
- * a place that is set. The same where that is not known.
+ * The same body in the same place with its pivot elsewhere. Of a shape whose mesh is kept elsewhere `extent` tells its
+ * box; its pivot is then told as a place that is set. The same where that is not known.
  */
 export function repivoted<T extends Placed>(c: T, pivot: Pivot, at?: Vec3, extent?: Extent | null): T {
   const { shape } = c;

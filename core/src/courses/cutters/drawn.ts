@@ -57,7 +57,10 @@ export function drawnProblem(d: Drawn): string | null {
   }
 }
 
-/** Throws `bad-input` for an outline that cannot be pulled: without size, too large, with too many sides, or crossing itself. */
+/**
+ * Throws `bad-input` for an outline that cannot be pulled: without size, too large, with too many sides, or crossing
+ * itself.
+ */
 export function checkDrawn(d: Drawn): void {
   checkOutline(d);
   if (drawnRun(d).some((p) => p.some((x) => !(Math.abs(x) <= FURTHEST)))) throw tooLarge();
@@ -128,8 +131,9 @@ const ringOf = (centre: Point2, radius: number, n: number, turn: number): Point2
   });
 
 /**
- * The cutter that a drawn outline makes when it is pulled: as high as the pull, its one end in the plane. `proud` is how far it stands out of
- * the plane on its other side as well, mm: 0 on a flat face, where level ends are taken as level. Throws as `checkDrawn`, and for a pull of nothing.
+ * The cutter that a drawn outline makes when it is pulled: as high as the pull, its one end in the plane. `proud` is
+ * how far it stands out of the plane on its other side as well, mm: 0 on a flat face, where level ends are taken as
+ * level. Throws as `checkDrawn`, and for a pull of nothing.
  */
 export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): NewCutter {
   checkDrawn(d);
@@ -151,8 +155,8 @@ export function drawnCutter(d: Drawn, plane: Sketch, pull: Pull, proud = 0): New
 }
 
 /**
- * The body that a drawn outline makes when it is turned about the plane's own up axis through its origin. The outline lies on one side of that axis;
- * throws `bad-input` where it crosses it, and as `checkDrawn`.
+ * The body that a drawn outline makes when it is turned about the plane's own up axis through its origin. The outline
+ * lies on one side of that axis; throws `bad-input` where it crosses it, and as `checkDrawn`.
  */
 export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
   checkDrawn(d);
@@ -182,8 +186,8 @@ export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
 }
 
 /**
- * Outlines of a drawing as cutters, each where it lies in the drawing, whose origin is put at a place of the part and whose plane looks up. They
- * go through the part.
+ * Outlines of a drawing as cutters, each where it lies in the drawing, whose origin is put at a place of the part and
+ * whose plane looks up. They go through the part.
  */
 export function drawingCutters(outlines: readonly Outline[], name: string, at: Vec3): NewCutter[] {
   return outlines.map(({ points, holes = [] }, i): NewCutter => {

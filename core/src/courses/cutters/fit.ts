@@ -12,9 +12,8 @@ import { cutterMeshes, outward, standing } from './standing.ts';
 export const FIT_UP_TO = 50_000;
 
 /**
- * The dry fit of a cut on the mesh below it, beside other parts of the project. A part or cutters of more than `FIT_UP_TO` faces are
- * only told of. `contacts` is
- * how often the cut's result was found to touch itself.
+ * The dry fit of a cut on the mesh below it, beside other parts of the project. A part or cutters of more than
+ * `FIT_UP_TO` faces are only told of. `contacts` is how often the cut's result was found to touch itself.
  */
 export function fitOf(
   below: PolyMesh,

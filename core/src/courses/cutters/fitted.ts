@@ -63,7 +63,10 @@ const BEGIN = {
   pane: { gap: 0.002, leg: 0.08, thickness: 0.01 },
 } as const;
 
-/** A new part in the place of a cutter, fitted to its opening; the same project when the cutter has no outline. It is the last part. */
+/**
+ * A new part in the place of a cutter, fitted to its opening; the same project when the cutter has no outline. It is
+ * the last part.
+ */
 export function addFitted(p: Project, partId: number, courseId: number, cutter: Cutter, piece: FittedPiece): Project {
   const opening = openingOf(cutter);
   if (!opening) return p;
@@ -87,8 +90,8 @@ export function addFitted(p: Project, partId: number, courseId: number, cutter: 
 }
 
 /**
- * Fitted parts brought to where their cutters are now. A cutter that is gone, or that has no outline any more, lets its part go: it stays
- * as it was, detached.
+ * Fitted parts brought to where their cutters are now. A cutter that is gone, or that has no outline any more, lets its
+ * part go: it stays as it was, detached.
  */
 export function followCutters(p: Project): Project {
   let changed = false;

@@ -137,7 +137,10 @@ function cornerArcs(x: number, y: number, corner: number): Arc[] {
   ].map(([i, j], k): Arc => ({ at: [i! * hx, j! * hy], radius: corner, from: (k * Math.PI) / 2, span: Math.PI / 2 }));
 }
 
-/** The exact surface of a shape, in the frame that it is made in; null where its faces stand for no more than a mesh does. */
+/**
+ * The exact surface of a shape, in the frame that it is made in; null where its faces stand for no more than a mesh
+ * does.
+ */
 function surfaceOf(s: Shape, corners: Corners): Surface | null {
   switch (s.kind) {
     case 'cylinder':
@@ -175,7 +178,10 @@ interface Stand {
   pivot: Vec3;
   /** Lengths in the part's frame for one in its own. */
   scale: number;
-  /** Normals of the body's own faces in its frame: whether a face is of a wall or of an end is told by what it was. Null where its surface is a mesh. */
+  /**
+   * Normals of the body's own faces in its frame: whether a face is of a wall or of an end is told by what it was. Null
+   * where its surface is a mesh.
+   */
   normals: Float64Array | null;
 }
 
@@ -190,8 +196,9 @@ export interface Guide {
 }
 
 /**
- * The guide surface of a part: of a face that comes from a shape of ours the exact surface that the shape stands for; of one that comes from an imported
- * mesh, or a shape that is stretched out of its kind, the smooth surface of that mesh as it was before the first cut; of all others that of the mesh itself.
+ * The guide surface of a part: of a face that comes from a shape of ours the exact surface that the shape stands for;
+ * of one that comes from an imported mesh, or a shape that is stretched out of its kind, the smooth surface of that
+ * mesh as it was before the first cut; of all others that of the mesh itself.
  */
 export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
   const stands = new Map<number, Stand[]>();

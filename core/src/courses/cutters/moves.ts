@@ -33,7 +33,10 @@ export function turnedAbout<T extends Placed>(c: T, axis: Axis, degrees: number,
   return { ...c, placement: { ...c.placement, position, turn: turnOfAxes(turned) } };
 }
 
-/** What it turns about by its handles, in the part's frame: its pivot where that was put somewhere, else the middle of its box. */
+/**
+ * What it turns about by its handles, in the part's frame: its pivot where that was put somewhere, else the middle of
+ * its box.
+ */
 export const turnCentre = ({ shape, placement }: Placed, box: Extent): Vec3 =>
   shape.pivot && shape.pivot !== 'own' ? placement.position : middle(placement, box.centre);
 
@@ -41,8 +44,8 @@ const middle = (placement: Placement, centre: readonly [number, number, number])
   mapPoint(placementAffine(placement), ...centre);
 
 /**
- * Its size along one of its own axes changed to `size` mm. `side` is the side that moves: 1 or −1, and the other one stays; 0 moves both, and the
- * middle stays. Shapes with sizes of their own change these, others their scale.
+ * Its size along one of its own axes changed to `size` mm. `side` is the side that moves: 1 or −1, and the other one
+ * stays; 0 moves both, and the middle stays. Shapes with sizes of their own change these, others their scale.
  */
 export function resizedTo<T extends Placed>(c: T, box: Extent, axis: Axis, side: 1 | -1 | 0, size: number): T {
   const scale = c.placement.scale ?? [1, 1, 1];
@@ -62,7 +65,10 @@ export function resizedTo<T extends Placed>(c: T, box: Extent, axis: Axis, side:
   return movedBy(resized, sub(want, middle(placement, centre)));
 }
 
-/** The middle of the box of a shape that has just got another size, in its own frame: shapes are made round their middle, outlines where they were drawn. */
+/**
+ * The middle of the box of a shape that has just got another size, in its own frame: shapes are made round their
+ * middle, outlines where they were drawn.
+ */
 function centreOf(shape: Shape, before: Extent): Vec3 {
   const [x, y, z] = scaled(
     pivotPlace(shape, () => undefined),

@@ -58,7 +58,10 @@ export const withoutPoint = <T extends Pointed>(s: T, i: number): T =>
       )
     : s;
 
-/** The plane that the points of a shape lie in, in the shape's own frame: its origin, and the ways of a point's two numbers. */
+/**
+ * The plane that the points of a shape lie in, in the shape's own frame: its origin, and the ways of a point's two
+ * numbers.
+ */
 export function pointPlane(s: Pointed): {
   origin: [number, number, number];
   right: [number, number, number];

@@ -16,9 +16,9 @@ import { Shape, shapeTitle } from '../base/shapeSpec.ts';
 import type { Cutter } from '../settings/cutSettings.ts';
 
 /**
- * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both sides, `lean` slants it
- * until its sides run along a direction (its outline in its own plane stays). A shape is
- * looked at once, where it is made; placing and tagging leave it as sound as it is.
+ * The mesh of a placed shape, tagged; `through` stretches it along its own z axis until it clears a target on both
+ * sides, `lean` slants it until its sides run along a direction (its outline in its own plane stays). A shape is looked
+ * at once, where it is made; placing and tagging leave it as sound as it is.
  */
 export function placedMesh(
   shape: Shape,
@@ -138,7 +138,10 @@ export function ownAxis(placement: Cutter['placement']): [number, number, number
   return [a[2]! / l, a[6]! / l, a[10]! / l];
 }
 
-/** From where to where a mesh reaches along the own z axis of a placement, in its own frame: from its origin, before its scale, mm. */
+/**
+ * From where to where a mesh reaches along the own z axis of a placement, in its own frame: from its origin, before its
+ * scale, mm.
+ */
 export function alongOwnAxis(m: PolyMesh, placement: Cutter['placement']): [number, number] {
   const [x, y, z] = ownAxis(placement);
   const [px, py, pz] = placement.position;

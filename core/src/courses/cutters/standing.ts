@@ -33,7 +33,10 @@ function projection(target: PolyMesh, { placement }: Cutter, { along, direction 
   return [n[0]!, n[1]!, n[2]!];
 }
 
-/** What a cutter goes through or is projected along, towards where one looks from: it looks for the surface that it meets first against this. */
+/**
+ * What a cutter goes through or is projected along, towards where one looks from: it looks for the surface that it
+ * meets first against this.
+ */
 export function outward(target: PolyMesh, cutter: Cutter, params: Params): Direction {
   const own = ownAxis(cutter.placement);
   if (!isDrawn(params)) return own;
@@ -47,14 +50,18 @@ const isDrawn = ({ operation }: Params): boolean => operation === 'scribe' || op
 /** Most faces that the cutters of one cut may have in all. */
 const MOST_FACES = 2_000_000;
 
-/** The cutters of a cut wherever they stand: one for each instance that is switched on, with the number of the cutter that it repeats. */
+/**
+ * The cutters of a cut wherever they stand: one for each instance that is switched on, with the number of the cutter
+ * that it repeats.
+ */
 export const standing = (params: Params): Cutter[] =>
   params.cutters.flatMap((c) =>
     instancesOf(c.placement, c.repeat).flatMap((i) => (i.off ? [] : [{ ...c, placement: i.placement }])),
   );
 
 /**
- * The bodies that a cut's cutters are, each instance by itself, where they stand for a target, with the slots that the cut gives their walls.
+ * The bodies that a cut's cutters are, each instance by itself, where they stand for a target, with the slots that the
+ * cut gives their walls.
  * Throws `too-large` before a repeat makes more faces than can be handled.
  */
 export function cutterMeshes(

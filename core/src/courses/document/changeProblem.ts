@@ -20,8 +20,8 @@ const Frame = ProjectFrame.omit({ parts: true });
 const PartFrame = PartSchema.omit({ courses: true });
 
 /**
- * What the schema minds in a changed document, in one sentence that names the place; null when all of it is valid. What is the same object as
- * before is not looked at again, so that it costs what was changed, not what there is.
+ * What the schema minds in a changed document, in one sentence that names the place; null when all of it is valid. What
+ * is the same object as before is not looked at again, so that it costs what was changed, not what there is.
  */
 export function changeProblem(before: Project | null, after: Project): string | null {
   const { unit } = after;

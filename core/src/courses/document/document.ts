@@ -126,8 +126,8 @@ export const ProjectSchema = ProjectFrame.refine(numbersOnce, 'Two things in it 
 export type Project = z.infer<typeof ProjectSchema>;
 
 /**
- * A project from what was read from a file or from storage: migrated when old, checked in full. Throws `bad-file` with the
- * place in the document.
+ * A project from what was read from a file or from storage: migrated when old, checked in full. Throws `bad-file` with
+ * the place in the document.
  */
 export function readProject(data: unknown): Project {
   const d = upToDate(data);

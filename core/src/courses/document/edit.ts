@@ -39,7 +39,10 @@ export const findCutter = (course: Course | undefined, cutterId: number | null):
 export const renameProject = (p: Project, name: string): Project => ({ ...p, name });
 export const setUnit = (p: Project, unit: Project['unit']): Project => ({ ...p, unit });
 
-/** Courses with one more on top; a mirror that stays on top goes above it, so that it shows on both sides, and so does what dresses the edges of cuts. */
+/**
+ * Courses with one more on top; a mirror that stays on top goes above it, so that it shows on both sides, and so does
+ * what dresses the edges of cuts.
+ */
 function laid(courses: readonly Course[], course: Course): Course[] {
   let at = courses.length;
   while (at > 1) {
@@ -51,7 +54,9 @@ function laid(courses: readonly Course[], course: Course): Course[] {
   return [...courses.slice(0, at), course, ...courses.slice(at)];
 }
 
-/** A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it. */
+/**
+ * A new cut with one cutter, on top of the wall. The cut's number is the old `nextId`, the cutter's the one after it.
+ */
 export function addCut(
   p: Project,
   partId: number,
@@ -74,7 +79,10 @@ export function addCourse(p: Project, partId: number, kind: StrokeName, name: st
   return { ...mapPart(p, partId, (part) => ({ ...part, courses: laid(part.courses, course) })), nextId: p.nextId + 1 };
 }
 
-/** Lays a stroke on top of every part that is not locked, over all of it; how many parts that are. What works on cut outlines goes where there is a cut. */
+/**
+ * Lays a stroke on top of every part that is not locked, over all of it; how many parts that are. What works on cut
+ * outlines goes where there is a cut.
+ */
 export function addToAllParts(p: Project, kind: StrokeName, name: string): { project: Project; parts: number } {
   const { data } = STROKES[kind].settings.safeParse({});
   const wantsCut = !!data && 'pick' in data && data.pick.by === 'outlines';
@@ -91,7 +99,10 @@ export function strokesInRow(part: Part, courseId: number): StrokeCourse[] {
   return part.courses.slice(from, to + 1).filter(isStroke);
 }
 
-/** Makes one course of the strokes in a row that a stroke stands among; those that are gathered already are taken apart first. Its number is the old `nextId`. */
+/**
+ * Makes one course of the strokes in a row that a stroke stands among; those that are gathered already are taken apart
+ * first. Its number is the old `nextId`.
+ */
 export function gatherStrokes(p: Project, partId: number, courseId: number): Project {
   const part = findPart(p, partId);
   const row = part ? strokesInRow(part, courseId) : [];

@@ -36,11 +36,15 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
   4: (d) => ({ ...d, version: 5 }),
   // Version 5 knew no mends.
   5: (d) => ({ ...d, version: 6 }),
-  // Version 6 was written with fewer kinds, too: from here on each new kind raises the number, so that an older program says so.
+  // Version 6 was written with fewer kinds, too: from here on each new kind raises the number, so that an older program
+  // says so.
   6: (d) => ({ ...d, version: 7 }),
 };
 
-/** A document in the form of today, not checked yet. Throws `bad-file` where it is none, or was written by a newer version. */
+/**
+ * A document in the form of today, not checked yet. Throws `bad-file` where it is none, or was written by a newer
+ * version.
+ */
 export function upToDate(data: unknown): Record<string, unknown> {
   if (typeof data !== 'object' || data === null || Array.isArray(data))
     throw new MasonError('bad-file', 'This is not a project document.');

@@ -105,8 +105,8 @@ export function duplicatePart(p: Project, partId: number): Project {
 }
 
 /**
- * Freezes a part up to a course: its courses so far give way to one mesh (`shape`, of what they came to), those above are laid on that. The
- * courses are kept in a copy of the part right after it.
+ * Freezes a part up to a course: its courses so far give way to one mesh (`shape`, of what they came to), those above
+ * are laid on that. The courses are kept in a copy of the part right after it.
  */
 export function freezePart(p: Project, partId: number, courseId: number, shape: Shape): Project {
   const part = findPart(p, partId);
@@ -128,7 +128,10 @@ export function freezePart(p: Project, partId: number, courseId: number, shape: 
   };
 }
 
-/** Makes the offcut of a split a part of its own, right after the part, which keeps the rest. Both stay editable, each by itself. */
+/**
+ * Makes the offcut of a split a part of its own, right after the part, which keeps the rest. Both stay editable, each
+ * by itself.
+ */
 export function partOffcut(p: Project, partId: number, courseId: number): Project {
   const at = findPart(p, partId)?.courses.findIndex((c) => c.id === courseId) ?? -1;
   const course = findPart(p, partId)?.courses[at];
@@ -194,8 +197,8 @@ export function movePart(p: Project, partId: number, by: Vec3): Project {
 }
 
 /**
- * A part seen in a mirror square to an axis of the project, as a part of its own right after it: it stays linked, so that it changes with the
- * first one. It is turned over by a negative scale.
+ * A part seen in a mirror square to an axis of the project, as a part of its own right after it: it stays linked, so
+ * that it changes with the first one. It is turned over by a negative scale.
  */
 export function mirrorPart(p: Project, partId: number, axis: 0 | 1 | 2, at: number): Project {
   const part = findPart(p, partId);
@@ -228,8 +231,8 @@ export function addMade(
 }
 
 /**
- * Gives a cutter courses of its own: its shape becomes the base of a part, hidden, to which it is linked; what is laid on that part is the cutter's.
- * The part is the last one.
+ * Gives a cutter courses of its own: its shape becomes the base of a part, hidden, to which it is linked; what is laid
+ * on that part is the cutter's. The part is the last one.
  */
 export function giveOwnCourses(p: Project, partId: number, courseId: number, cutterId: number): Project {
   const cutter = findCutter(findCourse(findPart(p, partId), courseId), cutterId);
@@ -248,8 +251,8 @@ export function giveOwnCourses(p: Project, partId: number, courseId: number, cut
 }
 
 /**
- * All cutters of a cut larger or smaller by a factor in their own planes, about the middle of where they stand; their heights stay. For what came in
- * at the wrong scale.
+ * All cutters of a cut larger or smaller by a factor in their own planes, about the middle of where they stand; their
+ * heights stay. For what came in at the wrong scale.
  */
 export function scaleCutters(p: Project, partId: number, courseId: number, k: number): Project {
   const course = findCourse(findPart(p, partId), courseId);

@@ -26,8 +26,8 @@ export const removePicture = (p: Project, id: number): Project => ({
 });
 
 /**
- * The picture sized so that two of its points, as they lie in its view now (mm to the right and up), are a known distance apart. The first stays
- * where it is. The same where the points are one.
+ * The picture sized so that two of its points, as they lie in its view now (mm to the right and up), are a known
+ * distance apart. The first stays where it is. The same where the points are one.
  */
 export function sizedByPoints(
   x: ReferencePicture,
@@ -41,7 +41,10 @@ export function sizedByPoints(
   return { ...x, width: x.width * k, at: [a[0] + (x.at[0] - a[0]) * k, a[1] + (x.at[1] - a[1]) * k] };
 }
 
-/** The view whose picture one looks at, if a direction (from what is seen to who sees it, unit) is within a cosine of it. */
+/**
+ * The view whose picture one looks at, if a direction (from what is seen to who sees it, unit) is within a cosine of
+ * it.
+ */
 export function viewFacing(towards: Vec3, cosine: number): PictureView | null {
   const facing = (v: PictureView) => dot(PICTURE_VIEWS[v].towards, towards);
   return (Object.keys(PICTURE_VIEWS) as PictureView[]).find((v) => facing(v) >= cosine) ?? null;

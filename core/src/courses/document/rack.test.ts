@@ -55,7 +55,8 @@ describe('a picture in lines', () => {
       expect(Math.min(...numbers), kind).toBeGreaterThanOrEqual(3.9);
       expect(Math.max(...numbers), kind).toBeLessThanOrEqual(96.1);
     }
-    // Nine of a box's twelve edges are seen from a corner; of a cylinder its near rim, half the far one, and its two sides.
+    // Nine of a box's twelve edges are seen from a corner; of a cylinder its near rim, half the far one, and its two
+    // sides.
     expect(linePicture(shapeMesh(newShape('box'), none)).split('M').length - 1).toBe(9);
     expect(linePicture(shapeMesh(Shape.parse({ kind: 'cylinder', segments: 32 }), none)).split('M').length - 1).toBe(
       32 + 16 + 2,

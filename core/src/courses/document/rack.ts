@@ -87,7 +87,10 @@ const MOST_LINES = 3000;
 export const rackPicture = ({ shape, picture }: RackItem): string =>
   picture ?? linePicture(shapeMesh(shape, () => undefined));
 
-/** A mesh in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette, without what lies behind. */
+/**
+ * A mesh in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette,
+ * without what lies behind.
+ */
 export function linePicture(m: PolyMesh): string {
   const t = topologyOf(m);
   const N = faceNormals(m);

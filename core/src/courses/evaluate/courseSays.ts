@@ -5,7 +5,10 @@ import type { CourseReport } from '../kinds/courseKind.ts';
 import { sayCut } from '../kinds/cutSays.ts';
 import { strokeSays } from '../kinds/strokeKinds.ts';
 
-/** What a course does, in words, for the wall. Apart from what does it, so that a page which only tells of courses need not carry that. */
+/**
+ * What a course does, in words, for the wall. Apart from what does it, so that a page which only tells of courses need
+ * not carry that.
+ */
 export function courseSays(c: Course, unit: LengthUnit, report?: CourseReport): string {
   if (c.kind === 'shape') return shapeWords(c.params.shape, unit, ', ');
   if (c.kind === 'cut') return sayCut(c.params, unit, report);

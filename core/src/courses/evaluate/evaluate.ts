@@ -84,8 +84,8 @@ const MOST_MEMORIES = 64;
 const MOST_CORNERS = 8_000_000;
 
 /**
- * Evaluates parts course by course and keeps each result under a key made of the input's key and the settings, so that a
- * change recomputes its own course and those above it. The results used least lately are let go first.
+ * Evaluates parts course by course and keeps each result under a key made of the input's key and the settings, so that
+ * a change recomputes its own course and those above it. The results used least lately are let go first.
  */
 export class Evaluator {
   private readonly kept = new Map<string, Entry>();
@@ -98,8 +98,9 @@ export class Evaluator {
 
   /**
    * Climbs the wall. A course that fails says why in its result, and the part goes on as it was below that course.
-   * Throws only when cancelled. `before` is told the course that is about to run. While a cutter is `moving` (its number), or the width of a bevel
-   * (the number of its course), only the picture counts: faces may come in another order than at rest; such results are kept apart from the others.
+   * Throws only when cancelled. `before` is told the course that is about to run. While a cutter is `moving` (its
+   * number), or the width of a bevel (the number of its course), only the picture counts: faces may come in another
+   * order than at rest; such results are kept apart from the others.
    */
   evaluate(
     part: Part,
@@ -113,8 +114,9 @@ export class Evaluator {
   }
 
   /**
-   * The part with the meshes of other parts in place of the base and the cutters that are linked to them, and a store that has these. Its name is what they
-   * come to, so that a change of the one is a change of the other. A link that leads nowhere, or back to the part, stays as it is, and its course fails.
+   * The part with the meshes of other parts in place of the base and the cutters that are linked to them, and a store
+   * that has these. Its name is what they come to, so that a change of the one is a change of the other. A link that
+   * leads nowhere, or back to the part, stays as it is, and its course fails.
    * Throws `bad-input` where more than `MOST_LINKED` follow each other.
    */
   linked(part: Part, store: MeshStore, ctx?: OpContext): { part: Part; store: MeshStore } {
@@ -202,7 +204,10 @@ export class Evaluator {
     return { mesh: mesh ?? emptyMesh(), key, courses, ms: this.now() - t0 };
   }
 
-  /** The mesh that a course works on: what stands below it. Evaluated before, it is found again. Null where nothing stands. */
+  /**
+   * The mesh that a course works on: what stands below it. Evaluated before, it is found again. Null where nothing
+   * stands.
+   */
   below(part: Part, courseId: number, store: MeshStore, ctx?: OpContext): PolyMesh | null {
     const at = part.courses.findIndex((c) => c.id === courseId);
     if (at <= 0) return null;

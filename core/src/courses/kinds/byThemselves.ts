@@ -214,7 +214,10 @@ export const BY_THEMSELVES_KINDS = {
   }),
 } as const;
 
-/** The pieces that a pick touches, whole, as a part of a piece would seem open where it is cut off; and the other pieces. */
+/**
+ * The pieces that a pick touches, whole, as a part of a piece would seem open where it is cut off; and the other
+ * pieces.
+ */
 function piecesOf(m: PolyMesh, ids: readonly number[]): { part: PolyMesh; rest: PolyMesh | null } {
   const { of, count } = components(m);
   const touched = new Set(ids.map((f) => of[f]!));

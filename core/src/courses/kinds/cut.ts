@@ -93,7 +93,9 @@ export function tidied(cut: OpResult<CutReport>, course: number): OpResult<CutRe
   return { mesh, report: { ...cut.report, tidied: report } };
 }
 
-/** What comes out the same whether its cutters are taken as one list or one after the other, but for the order of faces. */
+/**
+ * What comes out the same whether its cutters are taken as one list or one after the other, but for the order of faces.
+ */
 const ONE_BY_ONE = new Set(['subtract', 'union']);
 
 /** As `carve`, the cutter that is moving after all others: those are cut once, as long as it moves. */

@@ -165,8 +165,9 @@ export const EDGE_KINDS = {
 } as const;
 
 /**
- * How wide the bevel of a course can get on the mesh below it, chain by chain (mm, as the course measures). Null where the course bevels nothing there. `only`: the least alone is quicker.
- * Edges with widths of their own grow in the same proportion.
+ * How wide the bevel of a course can get on the mesh below it, chain by chain (mm, as the course measures). Null where
+ * the course bevels nothing there. `only`: the least alone is quicker. Edges with widths of their own grow in the same
+ * proportion.
  */
 export function headroomOf(
   course: { kind: string; params: unknown },

@@ -15,7 +15,10 @@ export interface CourseEnv {
   guide?: (m: PolyMesh) => GuideSurface;
   /** What the course remembers of its last run. */
   memory?: CourseMemory;
-  /** The cutter that is being moved just now, or the course whose width is: only the picture counts, not the order of its faces. */
+  /**
+   * The cutter that is being moved just now, or the course whose width is: only the picture counts, not the order of
+   * its faces.
+   */
   moving?: number;
 }
 

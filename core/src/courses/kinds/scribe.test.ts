@@ -15,7 +15,10 @@ const pin = (placement: Cutter['placement']): Cutter => ({
   slot: '',
 });
 
-/** A plate of 100 × 60 × 20 mm with one scribed outline: the middle and area of what it encloses, and how the course fared. */
+/**
+ * A plate of 100 × 60 × 20 mm with one scribed outline: the middle and area of what it encloses, and how the course
+ * fared.
+ */
 function scribe(
   more: Partial<CutCourse['params']>,
   placement: Cutter['placement'] = { position: [10, 0, 0], turn: [0, 0, 0] },

@@ -21,7 +21,10 @@ const SINGLE = {
   ...WHOLE_PART_KINDS,
 } as const;
 
-/** Strokes that are one course: each on what the one before it has come to. One that cannot be done is told of, and the others go on. */
+/**
+ * Strokes that are one course: each on what the one before it has come to. One that cannot be done is told of, and the
+ * others go on.
+ */
 const gathered = strokeKind('gathered', {
   trial: {
     settings: () => ({

@@ -158,7 +158,10 @@ function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
   return far;
 }
 
-/** Runs one stroke on so many random meshes with random picks and settings, and looks at what came out. Each run is told by its number and the seed. */
+/**
+ * Runs one stroke on so many random meshes with random picks and settings, and looks at what came out. Each run is told
+ * by its number and the seed.
+ */
 export function strokeTrials(kind: StrokeName, runs: number, seed: number): StrokeTrials {
   const wrong: string[] = [];
   let done = 0;

@@ -6,7 +6,10 @@ export type CagePoint = [number, number, number];
 /** Points of a cage: along each side one of its places, or all of them (null). */
 export type CageChoice = readonly [number | null, number | null, number | null];
 
-/** The points of a cage that a choice holds, where they are now (mm), and how far each was moved; `rest` is where all of them are without their moves. */
+/**
+ * The points of a cage that a choice holds, where they are now (mm), and how far each was moved; `rest` is where all of
+ * them are without their moves.
+ */
 export function chosenPoints(
   cage: Cage,
   rest: readonly Vec3[],
@@ -47,7 +50,10 @@ export function boxOfPoints(points: readonly { at: Vec3 }[]): { middle: Vec3; si
   };
 }
 
-/** The moves of a cage after some of its points were moved, scaled and turned together about the middle of their box: to a placement, by a factor along each axis. */
+/**
+ * The moves of a cage after some of its points were moved, scaled and turned together about the middle of their box: to
+ * a placement, by a factor along each axis.
+ */
 export function movedPoints(
   cage: Cage,
   points: ReturnType<typeof chosenPoints>,

@@ -6,7 +6,10 @@ import { type PickedOn, PickSchema, everything, countWords } from '../base/picks
 /** Counts of what a stroke did, by name. */
 export type Counts = Record<string, number>;
 
-/** A stroke: a course on a pick, declared once. Form, file, check, search and headless run follow from this; what it does stands apart, so that a page which only tells of strokes need not carry it. */
+/**
+ * A stroke: a course on a pick, declared once. Form, file, check, search and headless run follow from this; what it
+ * does stands apart, so that a page which only tells of strokes need not carry it.
+ */
 export interface Stroke<S extends z.ZodObject = z.ZodObject> {
   title: string;
   /** What it is for, in a sentence. */
@@ -37,7 +40,10 @@ export const stroke = <S extends z.ZodObject>(s: Stroke<S>): Stroke<S> => s;
 export const pick = (all?: PickedOn) => (all ? PickSchema.default(everything(all)) : PickSchema);
 
 export const n = (counts: Counts | undefined, key: string): number => counts?.[key] ?? 0;
-/** How many of a kind there were, by a figure of what was done; of what was not done yet the kind alone: `3 vertices`, `vertices`. */
+/**
+ * How many of a kind there were, by a figure of what was done; of what was not done yet the kind alone: `3 vertices`,
+ * `vertices`.
+ */
 export const some = (where: ElementKind, counts: Counts | undefined, key: string): string =>
   counts ? countWords(where, n(counts, key)) : countWords(where, 2).slice(2);
 /** A number with its word: `1 band`, `2 bands`. */

@@ -123,7 +123,8 @@ describe('widths and profiles', () => {
     const one = edgesWhere(m, (x, y) => x > 0 && y > 0);
     const areaOf = (profile: BevelWish['profile'], width = 1) =>
       (192 - volume(round(m, { width, profile }, one).mesh)) / 8;
-    // A step: straight in to the middle of the way, half way out in the middle. Between the edge and the profile lie a triangle of ½ and what the step takes of it.
+    // A step: straight in to the middle of the way, half way out in the middle. Between the edge and the profile lie a
+    // triangle of ½ and what the step takes of it.
     const triangle = (list: number[][]) =>
       Math.abs(
         list.reduce(
@@ -189,7 +190,8 @@ describe('bevel of what cuts leave', () => {
   it('a blind pocket: what the edges of its floor add, and inner corners on the ball that rolls in it', () => {
     const m = cut(plate, moved(box(8, 6, 6), 0, 0, 4));
     const floor = edgesWhere(m, (x, y, z) => Math.abs(x) < 5 && Math.abs(y) < 4 && z < 2.9);
-    // The floor's four edges, and none of the four that rise from it: ∫ 48 − (8 − 2 u)(6 − 2 u) du, u from 0 to w, is added.
+    // The floor's four edges, and none of the four that rise from it: ∫ 48 − (8 − 2 u)(6 − 2 u) du, u from 0 to w, is
+    // added.
     const { mesh } = round(m, { width: 0.5 }, floor);
     expect(volume(mesh)).toBeCloseTo(volume(m) + 14 * 0.5 ** 2 - (4 / 3) * 0.5 ** 3, 10);
     const all = edgesWhere(m, (x, y) => Math.abs(x) < 5 && Math.abs(y) < 4);
@@ -238,7 +240,8 @@ describe('bevel of what cuts leave', () => {
     it('chamfered and mitred: volume in closed form', () => {
       const { mesh } = round(m, { width: w, mitre: true });
       const h = w ** 2 / 2;
-      // Along top and bottom the outline goes in by u at each height: ∫ P u − (5 − 1) u² du. Six edges that rise, of which one fills; a sixth of a cube at each end.
+      // Along top and bottom the outline goes in by u at each height: ∫ P u − (5 − 1) u² du. Six edges that rise, of
+      // which one fills; a sixth of a cube at each end.
       expect(volume(mesh)).toBeCloseTo(
         256 - 2 * (40 * h - (4 / 3) * w ** 3) - 4 * h * (4 - 2 * w) - (10 - 2) * (w ** 3 / 6),
         10,

@@ -9,7 +9,10 @@ import { alongFaces, chainsOf, edgeRoles, shortestBeside, turnAt, type BevelMeas
 
 /** What a bevel is to be. */
 export interface BevelWish {
-  /** Size, mm, or a share: see `measure`. An edge may have its own in `widths`, mm along the faces where that is a share. */
+  /**
+   * Size, mm, or a share: see `measure`. An edge may have its own in `widths`, mm along the faces where that is a
+   * share.
+   */
   width: number;
   measure: BevelMeasure;
   widths?: ReadonlyMap<number, number>;
@@ -19,7 +22,10 @@ export interface BevelWish {
   mitre?: boolean;
   /** Of a bevel by radius: the surfaces that faces stand for; then the ball rolls on these. */
   guide?: GuideSurface;
-  /** Where there is no room: narrower just there, strips that meet in a line where they come together, the whole chain as wide as fits, or not at all. */
+  /**
+   * Where there is no room: narrower just there, strips that meet in a line where they come together, the whole chain
+   * as wide as fits, or not at all.
+   */
   past: 'narrow' | 'meet' | 'clamp' | 'stop';
   /** Over which length (mm) strips that end within a surface run out to a point; none: over their last edge. */
   taper?: number;
@@ -34,7 +40,10 @@ export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segme
 
 const grounds = new WeakMap<PolyMesh, { edges: readonly number[]; ground: BevelGround }>();
 
-/** What a bevel of some edges of a mesh stands on, whatever its width: kept as long as the mesh for the edges asked for last, as a width that is dragged asks again and again. */
+/**
+ * What a bevel of some edges of a mesh stands on, whatever its width: kept as long as the mesh for the edges asked for
+ * last, as a width that is dragged asks again and again.
+ */
 function groundOf(mesh: PolyMesh, edges: readonly number[]): BevelGround {
   const known = grounds.get(mesh);
   if (known && known.edges.length === edges.length && known.edges.every((e, i) => e === edges[i])) return known.ground;

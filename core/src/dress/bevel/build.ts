@@ -30,7 +30,10 @@ export interface BevelGround {
   pointed: Set<number>;
 }
 
-/** A bevel that was built: the mesh without layers, and which of its faces are new, with the vertices that they come from. Or what stood in its way. */
+/**
+ * A bevel that was built: the mesh without layers, and which of its faces are new, with the vertices that they come
+ * from. Or what stood in its way.
+ */
 export interface Built {
   mesh: PolyMesh | null;
   made: readonly MadeFace[];
@@ -51,7 +54,10 @@ export function bevelGround(m: PolyMesh, role: Uint8Array, surface: Surface): Be
   return { mesh: m, surface, role, loops, pointed: pointedEnds(loops, m, roleAt) };
 }
 
-/** Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. With a `guide` the strips end with the normals that it tells. */
+/**
+ * Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. With a `guide`
+ * the strips end with the normals that it tells.
+ */
 export function buildBevel(ground: BevelGround, aim: BevelAim, profile: Profile, guide?: GuideSurface): Built {
   const { mesh: m, surface, role, loops } = ground;
   const t = topologyOf(m);
@@ -124,8 +130,8 @@ export function buildBevel(ground: BevelGround, aim: BevelAim, profile: Profile,
 }
 
 /**
- * The nodes of a sector between two rails that strips end on. Where one strip ends in one face, the face takes its row; else the vertex stays, and the rails
- * between it and the strips.
+ * The nodes of a sector between two rails that strips end on. Where one strip ends in one face, the face takes its row;
+ * else the vertex stays, and the rails between it and the strips.
  */
 function capsOf(
   { mesh: m, loops, role }: BevelGround,
@@ -181,7 +187,10 @@ function capsOf(
   };
 }
 
-/** The mesh of all faces, with normals: those that remain keep what the light saw on them, new ones turn from side to side. */
+/**
+ * The mesh of all faces, with normals: those that remain keep what the light saw on them, new ones turn from side to
+ * side.
+ */
 function lit(
   m: PolyMesh,
   role: Uint8Array,

@@ -1,6 +1,9 @@
 import { add, lengthOf, scaled, sub, type Vec3 } from '../../mesh/index.ts';
 
-/** Quads that fill an outline of `sides` sides with `segments` stretches each; the outline's vertices come first, then those inside. */
+/**
+ * Quads that fill an outline of `sides` sides with `segments` stretches each; the outline's vertices come first, then
+ * those inside.
+ */
 export interface PatchGrid {
   border: number;
   count: number;
@@ -18,8 +21,8 @@ export interface PatchGrid {
 const known = new Map<number, PatchGrid>();
 
 /**
- * The grid of a patch: as many square grids as there are sides, round a middle vertex where the stretches are even in number, round a middle face where they
- * are odd.
+ * The grid of a patch: as many square grids as there are sides, round a middle vertex where the stretches are even in
+ * number, round a middle face where they are odd.
  */
 export function patchGrid(sides: number, segments: number): PatchGrid {
   const key = 1000 * sides + segments;
@@ -93,7 +96,10 @@ function makeGrid(n: number, s: number): PatchGrid {
   return grid;
 }
 
-/** What is to be as small as may be: at each vertex inside its distance from the mean of its neighbours, at the border the bend against the strip beyond. */
+/**
+ * What is to be as small as may be: at each vertex inside its distance from the mean of its neighbours, at the border
+ * the bend against the strip beyond.
+ */
 function rowsOf(g: PatchGrid): [number, number][][] {
   const out: [number, number][][] = [];
   for (let v = g.border; v < g.count; v++)
@@ -107,7 +113,8 @@ function rowsOf(g: PatchGrid): [number, number][][] {
 }
 
 /**
- * Places of all vertices of a patch, from those of its border: the smoothest inside, going on from the strips beyond the sides in the direction that
+ * Places of all vertices of a patch, from those of its border: the smoothest inside, going on from the strips beyond
+ * the sides in the direction that
  * `outwards` gives for a side (a unit vector; none: free).
  */
 export function fairPatch(g: PatchGrid, border: readonly Vec3[], outwards: (side: number) => Vec3 | null): Vec3[] {

@@ -9,9 +9,10 @@ const GONE = 1e-6;
 const WITHIN_ENDS = 1e-6;
 
 /**
- * The exact scale at which a bevel runs into something, between one at which it does not (`low`) and one at which it does (`high`), where what meets lies in one
- * flat: all corners of what is left of it move evenly with the width, so that the width at which an edge of it has no length left is the root of a linear
- * equation, and the one at which a vertex comes to an edge that of a quadratic one. Null where the flats do not tell it, as where surfaces bend.
+ * The exact scale at which a bevel runs into something, between one at which it does not (`low`) and one at which it
+ * does (`high`), where what meets lies in one flat: all corners of what is left of it move evenly with the width, so
+ * that the width at which an edge of it has no length left is the root of a linear equation, and the one at which a
+ * vertex comes to an edge that of a quadratic one. Null where the flats do not tell it, as where surfaces bend.
  *
  * `built` are the bevels at three scales below `high`, without anything in their way, the last one at `low`.
  */
@@ -49,7 +50,10 @@ export function exactLimit(
 const sameCorners = (a: PolyMesh, b: PolyMesh): boolean =>
   a.corners.length === b.corners.length && a.corners.every((v, c) => v === b.corners[c]);
 
-/** The least scale from `to` up to `high` at which something happens in a face, whose corners are known at two scales; infinite where nothing does. */
+/**
+ * The least scale from `to` up to `high` at which something happens in a face, whose corners are known at two scales;
+ * infinite where nothing does.
+ */
 function limitOf(a: PolyMesh, b: PolyMesh, f: number, from: number, to: number, high: number): number {
   const frame = new Float64Array(6);
   planeBasis(facePlane(b, f), 0, frame);

@@ -25,7 +25,10 @@ export class FlatWays {
     private readonly flat: (face: number) => boolean,
   ) {}
 
-  /** Where a way from a vertex ends, that begins in a fan of corners at an angle (radians) from its first edge; null where it does not stay in one flat face. */
+  /**
+   * Where a way from a vertex ends, that begins in a fan of corners at an angle (radians) from its first edge; null
+   * where it does not stay in one flat face.
+   */
   from(fan: readonly number[], bearing: number, distance: number): Spot | null {
     const { mesh, topology } = this.surface;
     let left = bearing;

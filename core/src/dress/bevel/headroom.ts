@@ -16,7 +16,10 @@ export interface ChainHeadroom {
 
 /** Of a chain's headroom so much is used where it is held to it. */
 export const WITHIN_ROOM = 0.99;
-/** The least headroom is found to this share of itself, those of other chains to the second, and to the third where one asks for the least alone. */
+/**
+ * The least headroom is found to this share of itself, those of other chains to the second, and to the third where one
+ * asks for the least alone.
+ */
 const [EXACT, NEAR] = [1e-9, 1e-2];
 export const QUICK = 1e-3;
 
@@ -29,8 +32,9 @@ export function inWords(what: Trouble['what'] | 'nothing'): string {
 }
 
 /**
- * How wide a bevel of some edges can get before it collides, chain by chain: edges that meet are a chain. Found by bisection on the bevel itself, with all
- * its tests; the least exactly where flats tell it, else to 1e-9 of itself, the others to 1e-2; with `only` the least, those chains alone that have it, to 1e-3. `wish.width` (and `widths`) set how
+ * How wide a bevel of some edges can get before it collides, chain by chain: edges that meet are a chain. Found by
+ * bisection on the bevel itself, with all its tests; the least exactly where flats tell it, else to 1e-9 of itself, the
+ * others to 1e-2; with `only` the least, those chains alone that have it, to 1e-3. `wish.width` (and `widths`) set how
  * the widths of edges are to each other.
  */
 export function bevelHeadroom(
@@ -44,7 +48,10 @@ export function bevelHeadroom(
   return headrooms(b, ctx, only).map((x) => ({ ...x, headroom: x.headroom * wish.width }));
 }
 
-/** Headrooms as shares of the widths asked for: all chains grow together; what runs into something stays as it is then, and the others go on. The least is found to `least` of itself. */
+/**
+ * Headrooms as shares of the widths asked for: all chains grow together; what runs into something stays as it is then,
+ * and the others go on. The least is found to `least` of itself.
+ */
 export function headrooms(
   b: Bevelling,
   ctx: OpContext | undefined,

@@ -25,7 +25,10 @@ export interface KeptFaces {
   troubles: Trouble[];
 }
 
-/** What remains of all faces: inside the lines, outlines of stretches of old edges and of lines. `chords` gives each face's stretches of lines, `of` the vertices behind a node. */
+/**
+ * What remains of all faces: inside the lines, outlines of stretches of old edges and of lines. `chords` gives each
+ * face's stretches of lines, `of` the vertices behind a node.
+ */
 export function keptFaces(
   nodes: Nodes,
   role: Uint8Array,
@@ -135,7 +138,9 @@ function outlinesOf(
   }
 }
 
-/** Closed walks of the segments: where several lead on, the one that turns left the most. Null where one does not close. */
+/**
+ * Closed walks of the segments: where several lead on, the one that turns left the most. Null where one does not close.
+ */
 function linked(segments: readonly Segment[], at: (id: number) => Flat): Segment[][] | null {
   const leaving = new Map<number, Segment[]>();
   for (const s of segments) {

@@ -5,14 +5,20 @@ import type { BevelNode, Nodes, Trouble } from './nodes.ts';
 import { sideAt } from './rolling.ts';
 import { offsetLoop, type OffsetVertex } from './offset.ts';
 
-/** A line beside an edge, or a part of a round join: its nodes, the face that each stretch of it runs in (−1 along an edge), and how far along each node is, 0 to 1. */
+/**
+ * A line beside an edge, or a part of a round join: its nodes, the face that each stretch of it runs in (−1 along an
+ * edge), and how far along each node is, 0 to 1.
+ */
 export interface OffsetLine {
   nodes: BevelNode[];
   faces: number[];
   shares: number[];
 }
 
-/** What is asked for: per edge how wide (mm, along the faces), per vertex which share of that, and into how many parts a rounding is divided. */
+/**
+ * What is asked for: per edge how wide (mm, along the faces), per vertex which share of that, and into how many parts a
+ * rounding is divided.
+ */
 export interface BevelAim {
   role: Uint8Array;
   width: Float64Array;
@@ -22,7 +28,10 @@ export interface BevelAim {
   holds: boolean;
   /** Corners of the inside are not gone round, but for those that are nearly a turn. */
   mitre: boolean;
-  /** Where it is known how far a ball touches at the ends of edges (see `sideAt`), mm, that counts in place of the width, times the scale. */
+  /**
+   * Where it is known how far a ball touches at the ends of edges (see `sideAt`), mm, that counts in place of the
+   * width, times the scale.
+   */
   rolled: ReadonlyMap<number, number> | null;
   scale: number;
 }
@@ -40,7 +49,10 @@ const HAIR = 1e-6;
 export class Lines {
   /** By the corner of each rounded edge or rail: the line beside it; one node only where its side is used up. */
   readonly beside = new Map<number, OffsetLine>();
-  /** By the corner that leaves along the outline: the nodes of its sector, from the side that comes in to the one that leaves. */
+  /**
+   * By the corner that leaves along the outline: the nodes of its sector, from the side that comes in to the one that
+   * leaves.
+   */
   readonly sectors = new Map<number, BevelNode[]>();
   /** Stretches of round joins and of caps. */
   readonly joins: OffsetLine[] = [];
@@ -121,7 +133,10 @@ export class Lines {
     }
   }
 
-  /** Draws all lines; what stands in their way is told in `troubles`. `caps` gives the nodes of a sector between two rails. */
+  /**
+   * Draws all lines; what stands in their way is told in `troubles`. `caps` gives the nodes of a sector between two
+   * rails.
+   */
   draw(caps: (sector: number, come: BevelNode | undefined, leave: BevelNode | undefined) => BevelNode[]): void {
     for (const loop of this.loops) this.drawLoop(loop, caps);
   }
@@ -284,7 +299,10 @@ export class Lines {
     return { nodes: [a, b], faces: [topologyOf(this.mesh).face[loop.sides[i]!]!], shares: [0, 1] };
   }
 
-  /** The straightest line between two nodes over the faces: in the plane through both and along the mean of their normals. */
+  /**
+   * The straightest line between two nodes over the faces: in the plane through both and along the mean of their
+   * normals.
+   */
   private draught(a: BevelNode, b: BevelNode): OffsetLine | null {
     const faces = this.nodes.surface.facesOf(b.spot);
     const shared = this.nodes.surface
@@ -323,7 +341,10 @@ export class Lines {
   }
 }
 
-/** Vertices at which strips run out to a point: where a rounded edge ends within a surface, or where a rail leads on from it. */
+/**
+ * Vertices at which strips run out to a point: where a rounded edge ends within a surface, or where a rail leads on
+ * from it.
+ */
 export function pointedEnds(loops: readonly GroupLoop[], m: PolyMesh, role: (corner: number) => number): Set<number> {
   const t = topologyOf(m);
   const out = new Set<number>();

@@ -13,7 +13,10 @@ import {
 import { mergeVertices, MeshEdit, putIntoEdges } from '../../mend/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 
-/** Whether a face is nowhere wider than a distance, mm: each of its corners is as near to an edge of its outlines that does not begin or end there. */
+/**
+ * Whether a face is nowhere wider than a distance, mm: each of its corners is as near to an edge of its outlines that
+ * does not begin or end there.
+ */
 function isThin(m: PolyMesh, f: number, within: number): boolean {
   const { next } = topologyOf(m);
   for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
@@ -34,9 +37,10 @@ export const thinFaces = (m: PolyMesh, count: number, within: number): number[] 
   Array.from({ length: count }, (_, f) => f).filter((f) => isThin(m, f, within));
 
 /**
- * Lets what lies on both sides of faces that are hardly wider than nothing meet in lines: edges of the one side take the vertices of the other, vertices nearer to
- * each other than the distance (mm) become one, and the faces go. Of the first `count` faces those are looked at. Null where there is no such face, or
- * where other edges would be open or crowded afterwards, or faces cut through each other.
+ * Lets what lies on both sides of faces that are hardly wider than nothing meet in lines: edges of the one side take
+ * the vertices of the other, vertices nearer to each other than the distance (mm) become one, and the faces go. Of the
+ * first `count` faces those are looked at. Null where there is no such face, or where other edges would be open or
+ * crowded afterwards, or faces cut through each other.
  */
 export function meetInLines(m: PolyMesh, count: number, within: number): PolyMesh | null {
   const thin = thinFaces(m, count, within);

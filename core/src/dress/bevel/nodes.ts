@@ -28,7 +28,10 @@ export interface BevelNode {
   spot: Spot;
   /** Vertices of the rounded edges that it comes from. */
   of: readonly number[];
-  /** It lies in a flat face beside its vertex, square to the edges there: what is rounded between two of these is a true arc. */
+  /**
+   * It lies in a flat face beside its vertex, square to the edges there: what is rounded between two of these is a true
+   * arc.
+   */
   plain: boolean;
 }
 
@@ -121,7 +124,8 @@ export class Nodes {
   }
 
   /**
-   * The normal of the smooth surface that facets stand for: on a soft edge the mean of its two faces, in a facet from there to its own normal at the middle.
+   * The normal of the smooth surface that facets stand for: on a soft edge the mean of its two faces, in a facet from
+   * there to its own normal at the middle.
    */
   private normal(s: Spot): Vec3 {
     const { surface, mesh: m } = this;

@@ -1,4 +1,7 @@
-/** A vertex of a closed outline that is drawn inwards, told by lengths and angles alone, so that it may lie on any surface that can be unrolled. */
+/**
+ * A vertex of a closed outline that is drawn inwards, told by lengths and angles alone, so that it may lie on any
+ * surface that can be unrolled.
+ */
 export interface OffsetVertex {
   /** The angle of the inside at it, radians. */
   angle: number;
@@ -20,15 +23,18 @@ export interface Landing {
   distance: number;
 }
 
-/** What becomes of the outline: where its vertices come to, and for each side whether it is still there. Or which run of vertices is used up. */
+/**
+ * What becomes of the outline: where its vertices come to, and for each side whether it is still there. Or which run of
+ * vertices is used up.
+ */
 export type Offset = { landings: Landing[]; left: boolean[] } | { usedUp: number[] };
 
 /** Sides whose lines make less than this angle (radians) are parallel for what is cut of them. */
 const PARALLEL = 0.05;
 
 /**
- * The place that is as far from two sides as they go in: along the side after, and square to it, mm. `alongBefore` is how much of the side before it uses up.
- * Where the sides are nearly one line it lies square to them.
+ * The place that is as far from two sides as they go in: along the side after, and square to it, mm. `alongBefore` is
+ * how much of the side before it uses up. Where the sides are nearly one line it lies square to them.
  */
 export function landingOf(angle: number, before: number, after: number): { x: number; y: number; alongBefore: number } {
   const s = Math.sin(angle);
@@ -45,8 +51,9 @@ export function landingOf(angle: number, before: number, after: number): { x: nu
 }
 
 /**
- * Draws a closed outline inwards, side by side. A side that gets no length left is passed over, its neighbours meet, and it goes on: the events of a straight
- * skeleton that lie along the outline (Aichholzer and Aurenhammer, 1996). What comes from across is not seen here.
+ * Draws a closed outline inwards, side by side. A side that gets no length left is passed over, its neighbours meet,
+ * and it goes on: the events of a straight skeleton that lie along the outline (Aichholzer and Aurenhammer, 1996). What
+ * comes from across is not seen here.
  */
 export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
   const n = vertices.length;
@@ -102,7 +109,10 @@ export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
   return { landings, left };
 }
 
-/** Where a run of vertices comes to: of one alone by its own angle, else the run is laid out in the plane, and the sides at its ends are cut with each other. */
+/**
+ * Where a run of vertices comes to: of one alone by its own angle, else the run is laid out in the plane, and the sides
+ * at its ends are cut with each other.
+ */
 function landed(vertices: readonly OffsetVertex[], first: number, count: number, before: number): Landing {
   const n = vertices.length;
   const at = (i: number) => vertices[(first + i) % n]!;

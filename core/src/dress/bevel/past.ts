@@ -16,10 +16,16 @@ const NOTHING = 0.02;
 
 /** What is left between strips that are to meet goes where it is narrower than this share of the width. */
 const MEETS = 0.02;
-/** Widths are raised one by one in steps from this share of what was asked for down to that one, each by halves; so often it is looked who has to stay. */
+/**
+ * Widths are raised one by one in steps from this share of what was asked for down to that one, each by halves; so
+ * often it is looked who has to stay.
+ */
 const [FIRST_STEP, LAST_STEP, MOST_TRIES] = [1 / 4, 1 / 8192, 8];
 
-/** The vertices that something hangs on; where none of them has any width left, those beside them along the edges, whose lines run together there. */
+/**
+ * The vertices that something hangs on; where none of them has any width left, those beside them along the edges, whose
+ * lines run together there.
+ */
 function concerned(b: Bevelling, share: Float64Array, vertices: readonly number[]): readonly number[] {
   let list = [...new Set(vertices)];
   for (let ring = 0; ring < MOST_RINGS && list.every((v) => share[v] === 0); ring++)
@@ -27,7 +33,10 @@ function concerned(b: Bevelling, share: Float64Array, vertices: readonly number[
   return list;
 }
 
-/** Lessens shares where something is in the way until nothing is, then gives back as much as goes: what is built of them. */
+/**
+ * Lessens shares where something is in the way until nothing is, then gives back as much as goes: what is built of
+ * them.
+ */
 export function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'], ctx: OpContext | undefined): Built {
   const full = share.slice();
   let good: Built;
@@ -65,8 +74,9 @@ export function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'
 }
 
 /**
- * Lets strips come so near to each other that what is left between them can go: round faces that are used up whole. Elsewhere widths stay as they were narrowed, so
- * that no hairline is left. `share` is changed. Returns what is built, and how wide what goes may be, mm; null where no face is used up.
+ * Lets strips come so near to each other that what is left between them can go: round faces that are used up whole.
+ * Elsewhere widths stay as they were narrowed, so that no hairline is left. `share` is changed. Returns what is built,
+ * and how wide what goes may be, mm; null where no face is used up.
  */
 export function comeTogether(
   b: Bevelling,
@@ -89,8 +99,8 @@ export function comeTogether(
 }
 
 /**
- * Raises shares that were lessened, each as far as there is room for it: what the others have stays as it is. Returns what is built of them; `built` is what was
- * built of them before.
+ * Raises shares that were lessened, each as far as there is room for it: what the others have stays as it is. Returns
+ * what is built of them; `built` is what was built of them before.
  */
 function raise(b: Bevelling, share: Float64Array, full: Float64Array, built: Built, ctx: OpContext | undefined): Built {
   let good = built;

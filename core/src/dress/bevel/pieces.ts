@@ -3,7 +3,10 @@ import { SOFT } from './bevelLoops.ts';
 import type { Lines } from './lines.ts';
 import type { BevelNode, Nodes, Trouble } from './nodes.ts';
 
-/** A node on a soft edge: where along its corner's edge (0 to 1), and whether what lies ahead and behind along it remains. */
+/**
+ * A node on a soft edge: where along its corner's edge (0 to 1), and whether what lies ahead and behind along it
+ * remains.
+ */
 interface OnEdge {
   node: BevelNode;
   share: number;
@@ -15,12 +18,15 @@ interface OnEdge {
 export type Stretch = readonly [number, number];
 
 /**
- * Which parts of the soft edges remain beside the lines of a bevel: what lies left of a line does. A line goes over an edge, turns at it, runs along it or meets
- * a vertex; from there what is left and what goes is handed on from edge to edge.
+ * Which parts of the soft edges remain beside the lines of a bevel: what lies left of a line does. A line goes over an
+ * edge, turns at it, runs along it or meets a vertex; from there what is left and what goes is handed on from edge to
+ * edge.
  */
 export class Pieces {
   private readonly onEdge = new Map<number, OnEdge[]>();
-  /** Of corners whose edges begin at a vertex that a line meets or that is rounded off: whether the edge remains there. */
+  /**
+   * Of corners whose edges begin at a vertex that a line meets or that is rounded off: whether the edge remains there.
+   */
   private readonly begins = new Map<number, boolean>();
   /** Of other vertices, as far as it is known that they go: 0, or that they remain: 1. */
   private readonly state: Int8Array;
@@ -240,7 +246,10 @@ export class Pieces {
   }
 }
 
-/** Whether a place of a ring lies left of a way that comes from one place and goes on to another: counter-clockwise from where it goes to where it comes from. */
+/**
+ * Whether a place of a ring lies left of a way that comes from one place and goes on to another: counter-clockwise from
+ * where it goes to where it comes from.
+ */
 function leftOf(place: number, go: number, come: number): boolean {
   if (go < 0 || come < 0) return false;
   return go < come ? place > go && place < come : place > go || place < come;

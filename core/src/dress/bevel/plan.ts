@@ -17,9 +17,10 @@ const AHEAD = 4;
 const MOST_KEPT = 12;
 
 /**
- * A bevel whose width is dragged. While no edge is used up and no line comes to another facet, every vertex of a bevel goes straight as the width grows: so
- * between two widths that were built, and came to the same faces, what is in between needs no building. Where it does not fit it is built. Only for what is
- * shown during a drag: where vertices go over doubly bent surfaces, the way between is nearly straight only.
+ * A bevel whose width is dragged. While no edge is used up and no line comes to another facet, every vertex of a bevel
+ * goes straight as the width grows: so between two widths that were built, and came to the same faces, what is in
+ * between needs no building. Where it does not fit it is built. Only for what is shown during a drag: where vertices go
+ * over doubly bent surfaces, the way between is nearly straight only.
  */
 export class BevelPlan {
   private words = '';
@@ -29,7 +30,8 @@ export class BevelPlan {
   private looksAhead = true;
 
   /**
-   * The bevel of a width (as its measure says). `words` are all the other settings, and with `ground`, the mesh below, what a plan holds for; `make` builds one.
+   * The bevel of a width (as its measure says). `words` are all the other settings, and with `ground`, the mesh below,
+   * what a plan holds for; `make` builds one.
    * Throws what `make` throws at that width.
    */
   at(width: number, ground: PolyMesh, words: string, make: (width: number) => Made): Made {

@@ -22,13 +22,18 @@ const FOUND = 1e-10;
 /** Surfaces that meet at less than this (sine) have no ball between them. */
 const SMOOTH = 0.02;
 
-/** The name of an edge's side at one of its ends: by the corner that leaves along it on that side, and whether it is the end that it leaves. */
+/**
+ * The name of an edge's side at one of its ends: by the corner that leaves along it on that side, and whether it is the
+ * end that it leaves.
+ */
 export const sideAt = (corner: number, leaves: boolean): number => 2 * corner + (leaves ? 0 : 1);
 
 /**
- * How far along the faces a ball that rolls along rounded edges touches: not on the facets, but on the surfaces that they stand for, for each side of each edge
- * at both its ends, mm. Sides whose surfaces are not known, or between which the ball finds no place, are left out.
- * Method: the middle of the ball is as far from both surfaces as its radius, in the plane across the edge; found by Newton's method.
+ * How far along the faces a ball that rolls along rounded edges touches: not on the facets, but on the surfaces that
+ * they stand for, for each side of each edge at both its ends, mm. Sides whose surfaces are not known, or between which
+ * the ball finds no place, are left out.
+ * Method: the middle of the ball is as far from both surfaces as its radius, in the plane across the edge; found by
+ * Newton's method.
  */
 export function rollingWidths(
   m: PolyMesh,
@@ -58,7 +63,10 @@ export function rollingWidths(
   return out;
 }
 
-/** Where the middle of a ball is that touches the surfaces of two faces beside a place of their edge: on the side to which `inward` times their normals leads. */
+/**
+ * Where the middle of a ball is that touches the surfaces of two faces beside a place of their edge: on the side to
+ * which `inward` times their normals leads.
+ */
 function middleOf(guide: GuideSurface, f: number, g: number, v: Vec3, radius: number, inward: 1 | -1): Vec3 | null {
   const [n1, n2] = [unit(guide.normal(f, v)), unit(guide.normal(g, v))];
   const along = cross(n1, n2);

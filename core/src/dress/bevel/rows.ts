@@ -13,8 +13,9 @@ const SHALLOW = 0.35;
 const NO_MEETING = 1e-6;
 
 /**
- * A point of a drawn profile, which is drawn from one side of a strip to its middle and is the same on the other half: how far along, 0 … 1, and how far out from
- * the straight line between both sides, as a share of how far out the tangents meet.
+ * A point of a drawn profile, which is drawn from one side of a strip to its middle and is the same on the other half:
+ * how far along, 0 … 1, and how far out from the straight line between both sides, as a share of how far out the
+ * tangents meet.
  */
 export type ProfilePoint = readonly [along: number, out: number];
 /** −1 hollow, 0 straight, 1 round, 2 out to where the tangents meet, and between; or as it is drawn. */
@@ -38,8 +39,8 @@ function drawnWeights(drawn: readonly ProfilePoint[]): [number, number, number][
 }
 
 /**
- * How much of the two ends of a row, and of the place where their tangents meet, each vertex of it takes: a circle's arc of an angle (radians) as a rational
- * curve of second degree.
+ * How much of the two ends of a row, and of the place where their tangents meet, each vertex of it takes: a circle's
+ * arc of an angle (radians) as a rational curve of second degree.
  */
 export function rowWeights(angle: number, segments: number, profile: Profile): [number, number, number][] {
   if (typeof profile !== 'number') return drawnWeights(profile);
@@ -75,7 +76,10 @@ export class Rows {
     private readonly profile: Profile,
   ) {}
 
-  /** The vertices between two nodes, from the first one to the second; `meet` is where the tangents meet, where it is known, with the angle between them. */
+  /**
+   * The vertices between two nodes, from the first one to the second; `meet` is where the tangents meet, where it is
+   * known, with the angle between them.
+   */
   between(a: BevelNode, b: BevelNode, meet?: { at: Vec3; angle: number }): number[] {
     const [low, high] = a.id < b.id ? [a, b] : [b, a];
     const key = `${low.id},${high.id}`;

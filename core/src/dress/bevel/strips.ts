@@ -328,7 +328,10 @@ export class Strips {
 
   private joined: Map<string, number[]> | null = null;
 
-  /** The ball that touches all faces of a corner, where the strips come from one: all edges turn the same way, and its middle is the same for all. */
+  /**
+   * The ball that touches all faces of a corner, where the strips come from one: all edges turn the same way, and its
+   * middle is the same for all.
+   */
   private ball(v: number, sides: readonly { ids: readonly number[]; edge: number }[]) {
     const t = topologyOf(this.mesh);
     let found: { middle: Vec3; radius: number; sign: number } | null = null;

@@ -46,7 +46,10 @@ export const quarter = (w: number, s: number) =>
     const a = (Math.PI / 2) * (k / s);
     return { inward: w - w * Math.sin(a), down: w - w * Math.cos(a) };
   });
-/** What a rounded rim of an n-gon (apothem a) takes off or adds: frusta between n-gons of the apothems a + sign · inward. */
+/**
+ * What a rounded rim of an n-gon (apothem a) takes off or adds: frusta between n-gons of the apothems a + sign ·
+ * inward.
+ */
 export function rim(a: number, n: number, w: number, s: number, sign: 1 | -1): number {
   const q = quarter(w, s);
   let sum = 0;

@@ -14,8 +14,8 @@ import {
 import { RAIL, ROUNDED, SOFT } from './bevelLoops.ts';
 
 /**
- * How the size of a bevel is meant: along the faces, as the radius of the ball that rolls in it, as the depth of its flat below the edge, or as a share of the
- * shortest edge that meets the chain.
+ * How the size of a bevel is meant: along the faces, as the radius of the ball that rolls in it, as the depth of its
+ * flat below the edge, or as a share of the shortest edge that meets the chain.
  */
 export const BEVEL_MEASURES = ['offset', 'radius', 'depth', 'share'] as const;
 export type BevelMeasure = (typeof BEVEL_MEASURES)[number];
@@ -23,7 +23,10 @@ export type BevelMeasure = (typeof BEVEL_MEASURES)[number];
 /** Edges that are not rounded hold where the surface turns by more (degrees) or where they are marked as hard. */
 const HOLDS = 30;
 
-/** What becomes of each edge: rounded those asked for that have two faces, rails those that hold, the others are gone over. */
+/**
+ * What becomes of each edge: rounded those asked for that have two faces, rails those that hold, the others are gone
+ * over.
+ */
 export function edgeRoles(m: PolyMesh, edges: readonly number[], surface: Surface): Uint8Array {
   const t = topologyOf(m);
   const role = new Uint8Array(t.edgeCount);
@@ -42,7 +45,9 @@ export function edgeRoles(m: PolyMesh, edges: readonly number[], surface: Surfac
   return role;
 }
 
-/** The angle by which the surface turns over the edge of a corner, radians: negative in a hollow, 0 where it is flat. */
+/**
+ * The angle by which the surface turns over the edge of a corner, radians: negative in a hollow, 0 where it is flat.
+ */
 export function turnAt(m: PolyMesh, surface: Surface, c: number): number {
   const t = topologyOf(m);
   const [a, b] = [surface.normal(t.face[c]!), surface.normal(t.face[t.opposite[c]!]!)];
@@ -55,7 +60,10 @@ export function turnAt(m: PolyMesh, surface: Surface, c: number): number {
 /** Edges over which the surface turns by less (radians) have nothing to round. */
 const NO_TURN = 1e-6;
 
-/** How far along the faces a bevel of a size goes at an edge over which the surface turns by an angle (radians); `beside` is the shortest edge that meets its chain, mm. */
+/**
+ * How far along the faces a bevel of a size goes at an edge over which the surface turns by an angle (radians);
+ * `beside` is the shortest edge that meets its chain, mm.
+ */
 export function alongFaces(size: number, turn: number, measure: BevelMeasure, beside: number): number {
   const half = Math.abs(turn) / 2;
   if (measure === 'share') return size * beside;
@@ -114,7 +122,10 @@ export function shortestBeside(
 /** Along rounded edges no width changes faster than this, mm for each mm. */
 const SLOPE = 0.25;
 
-/** Lessens shares until widths change no faster than they may along the edges: by `slope`, mm for each mm, which may hang on the width. */
+/**
+ * Lessens shares until widths change no faster than they may along the edges: by `slope`, mm for each mm, which may
+ * hang on the width.
+ */
 export function levelled(
   m: PolyMesh,
   role: Uint8Array,

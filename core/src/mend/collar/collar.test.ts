@@ -38,7 +38,10 @@ const added = (after: PolyMesh, before: PolyMesh) => {
   const had = new Set(places(before).map(name));
   return places(after).filter((p) => !had.has(name(p)));
 };
-/** Quads that lie in rows along the sides of the line, each counted once: on the walls of the cut, elsewhere, or on both. */
+/**
+ * Quads that lie in rows along the sides of the line, each counted once: on the walls of the cut, elsewhere, or on
+ * both.
+ */
 function bandQuads(after: PolyMesh, rows: number, sides: CollarOptions['sides']): number {
   const t = topologyOf(after);
   const found = new Set<number>();
@@ -55,7 +58,10 @@ function bandQuads(after: PolyMesh, rows: number, sides: CollarOptions['sides'])
   }
   return found.size;
 }
-/** What every band must be: on a closed part that stays so, of quads, with no face that crosses itself, and its line where it was. */
+/**
+ * What every band must be: on a closed part that stays so, of quads, with no face that crosses itself, and its line
+ * where it was.
+ */
 function isBand(
   before: PolyMesh,
   after: PolyMesh,

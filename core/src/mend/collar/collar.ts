@@ -71,8 +71,9 @@ export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'a
 };
 
 /**
- * Lays a band of quads along each side of some edges (by one corner each): spokes from the line's vertices over the surface that is there, rows between
- * them, what lies beneath taken out and what lies beyond tied to it. The line keeps its vertices. A band narrows where there is no room.
+ * Lays a band of quads along each side of some edges (by one corner each): spokes from the line's vertices over the
+ * surface that is there, rows between them, what lies beneath taken out and what lies beyond tied to it. The line keeps
+ * its vertices. A band narrows where there is no room.
  *
  * @example
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
@@ -268,7 +269,10 @@ class Round {
     return [...bad];
   }
 
-  /** Whether sides of outlines meet, in the plane of their face or in that of what is left of it: where the line goes over bends the two differ. */
+  /**
+   * Whether sides of outlines meet, in the plane of their face or in that of what is left of it: where the line goes
+   * over bends the two differ.
+   */
   private crosses(f: number, outlines: readonly (readonly NewCorner[])[]): boolean {
     const { edit: e } = this;
     return [outlines.map((loop) => e.flat(f, loop)), e.flatOutlines(outlines)].some((rings) => {

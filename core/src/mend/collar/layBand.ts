@@ -10,7 +10,10 @@ import {
 import { corner, type MeshEdit } from '../meshEdit.ts';
 import type { Side } from './lineSides.ts';
 
-/** A line beside a side of edges, from spoke to spoke: the vertices at the ends of the spokes, and how the line runs between each two. */
+/**
+ * A line beside a side of edges, from spoke to spoke: the vertices at the ends of the spokes, and how the line runs
+ * between each two.
+ */
 export interface OuterLine {
   /** New vertices, one for each corner of the side. */
   ends: readonly number[];
@@ -20,7 +23,9 @@ export interface OuterLine {
   links: readonly (readonly Pass[])[];
 }
 
-/** What lies under the band: the faces that go altogether, and the faces of which something is left, with what that is. */
+/**
+ * What lies under the band: the faces that go altogether, and the faces of which something is left, with what that is.
+ */
 export interface Laid {
   swallowed: number[];
   /** How many edges go with them. */
@@ -28,7 +33,10 @@ export interface Laid {
   kept: Map<number, NewFace[]>;
 }
 
-/** The line in one face: by which place of the face's border it comes in and goes out, null where it stays within; the ends on its way. */
+/**
+ * The line in one face: by which place of the face's border it comes in and goes out, null where it stays within; the
+ * ends on its way.
+ */
 interface Piece {
   enters: At | null;
   leaves: At | null;
@@ -51,9 +59,10 @@ export class NoBand extends Error {
 }
 
 /**
- * Parts the faces beside a side along an outer line, which has what is kept on its left: what is left of each face, and the faces between the side and the
- * line, which go. Edges that the line crosses end at the nearer end of the stretch that crosses them, and vertices that it goes through become one with that
- * end, so that the line has no vertex between its ends.
+ * Parts the faces beside a side along an outer line, which has what is kept on its left: what is left of each face, and
+ * the faces between the side and the line, which go. Edges that the line crosses end at the nearer end of the stretch
+ * that crosses them, and vertices that it goes through become one with that end, so that the line has no vertex between
+ * its ends.
  * Throws `NoBand` where the line is not one that a band can have.
  */
 export function partAlong(e: MeshEdit, side: Side, line: OuterLine): Laid {

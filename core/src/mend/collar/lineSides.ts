@@ -4,13 +4,17 @@ import type { Topology } from '../../mesh/index.ts';
 export interface Side {
   /** Corners along the line. */
   along: number[];
-  /** At the vertex that each corner leaves: the corners on this side, counter-clockwise from the one along the line to the one that the line comes in by. */
+  /**
+   * At the vertex that each corner leaves: the corners on this side, counter-clockwise from the one along the line to
+   * the one that the line comes in by.
+   */
   fans: number[][];
 }
 
 /**
- * The sides of some edges (by one corner each): at each vertex a side turns into the next of the edges on its own side, so that lines which meet
- * have their sides as well. A run that ends, at an open border or anywhere else, has none; how many edges that are is told.
+ * The sides of some edges (by one corner each): at each vertex a side turns into the next of the edges on its own side,
+ * so that lines which meet have their sides as well. A run that ends, at an open border or anywhere else, has none; how
+ * many edges that are is told.
  */
 export function sidesOf(t: Topology, edges: Iterable<number>): { sides: Side[]; ends: number } {
   const line = new Set<number>();

@@ -14,7 +14,10 @@ import {
 } from '../../mesh/index.ts';
 import type { Side } from './lineSides.ts';
 
-/** Where spokes go: square to the line, along edges of their own side that come near to that, or on from edges of the other side. */
+/**
+ * Where spokes go: square to the line, along edges of their own side that come near to that, or on from edges of the
+ * other side.
+ */
 export type SpokeAim = 'square' | 'own' | 'across';
 
 /** What a band is to be. */
@@ -28,13 +31,19 @@ export interface BandWish {
   shift: number;
 }
 
-/** One way to try it: how near an edge takes an end (share of the width), and over how much of the line its direction is taken (in widths). */
+/**
+ * One way to try it: how near an edge takes an end (share of the width), and over how much of the line its direction is
+ * taken (in widths).
+ */
 export interface Manner {
   snap: number;
   smooth: number;
 }
 
-/** The spokes of a side, before they are walked: into which fan, at which angle (radians), and how far one goes for each mm of width. */
+/**
+ * The spokes of a side, before they are walked: into which fan, at which angle (radians), and how far one goes for each
+ * mm of width.
+ */
 export interface Spokes {
   fans: Wedge[][];
   angles: number[];
@@ -109,8 +118,8 @@ export function aimSpokes(
 }
 
 /**
- * Turns neighbouring spokes away from each other where they would meet within the band: on short edges of a ragged line each would go its own way. Spokes
- * that an edge carries stay.
+ * Turns neighbouring spokes away from each other where they would meet within the band: on short edges of a ragged line
+ * each would go its own way. Spokes that an edge carries stay.
  */
 function partFromEachOther(
   points: readonly Vec3[],
@@ -134,7 +143,10 @@ function partFromEachOther(
     }
 }
 
-/** The angle at which an edge carries a spoke: always one that bends, and others of this side where that is wished. Nearest to the middle. */
+/**
+ * The angle at which an edge carries a spoke: always one that bends, and others of this side where that is wished.
+ * Nearest to the middle.
+ */
 function carried(s: Surface, fan: readonly Wedge[], total: number, aim: SpokeAim): number | null {
   let best: { angle: number; bends: boolean } | null = null;
   let sum = 0;
@@ -156,7 +168,10 @@ function carried(s: Surface, fan: readonly Wedge[], total: number, aim: SpokeAim
   return best?.angle ?? null;
 }
 
-/** At which share of the fan on the far side an edge would go straight on from one that comes in on this side, by vertex. */
+/**
+ * At which share of the fan on the far side an edge would go straight on from one that comes in on this side, by
+ * vertex.
+ */
 export function edgesAcross(s: Surface, side: Side): Map<number, number> {
   const out = new Map<number, number>();
   side.fans.forEach((corners, i) => {
@@ -168,7 +183,10 @@ export function edgesAcross(s: Surface, side: Side): Map<number, number> {
   return out;
 }
 
-/** How far (radians) a spoke turns from the middle of its fan to stand square to the line as it runs over a distance on both sides. */
+/**
+ * How far (radians) a spoke turns from the middle of its fan to stand square to the line as it runs over a distance on
+ * both sides.
+ */
 function leanTo(
   s: Surface,
   fan: readonly Wedge[],

@@ -16,9 +16,9 @@ import { openings } from '../fillOpenings.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { fitQuadric, ontoQuadric } from './quadric.ts';
 
-// Fills openings: flat ones by one face; bent ones by the triangulation of the least area (Barequet and Sharir 1995; Liepa 2003), refined to the density of
-// the rim and faired, so that the patch goes on from the surface round it; and where
-// that lies on a plane, ball, cylinder or another quadric, so does the patch.
+// Fills openings: flat ones by one face; bent ones by the triangulation of the least area (Barequet and Sharir 1995;
+// Liepa 2003), refined to the density of the rim and faired, so that the patch goes on from the surface round it; and
+// where that lies on a plane, ball, cylinder or another quadric, so does the patch.
 
 /** Openings whose rim leaves its plane by at most this share of its extent are flat. */
 const FLAT_RIM = 1e-4;
@@ -26,7 +26,10 @@ const FLAT_RIM = 1e-4;
 const GOES_ON_COS = 0.6;
 /** Rims with more edges are filled by one face: the least area takes time with the cube of the edges. */
 const MOST_EDGES = 300;
-/** Rounds of refinement, of spanning flat, and of fairing; it ends when no vertex moves by more than this share of the size. */
+/**
+ * Rounds of refinement, of spanning flat, and of fairing; it ends when no vertex moves by more than this share of the
+ * size.
+ */
 const [REFINED, SPANNED, FAIRED] = [6, 60, 3000];
 const STILL = 1e-8;
 /** Lengths are taken anew after so many rounds. */
@@ -39,7 +42,10 @@ export interface FillLimits {
   share: number;
 }
 
-/** Fills the openings of a mesh, of which `areaOf` tells the area (mm²) of the piece that a face is of; how many were filled, how many of them, bent and of very many edges, by one face, and how many stay for their size. */
+/**
+ * Fills the openings of a mesh, of which `areaOf` tells the area (mm²) of the piece that a face is of; how many were
+ * filled, how many of them, bent and of very many edges, by one face, and how many stay for their size.
+ */
 export function fillSmooth(
   m: PolyMesh,
   areaOf: (face: number) => number,
@@ -127,7 +133,10 @@ export function leastArea(points: readonly Vec3[]): [number, number, number][] {
   return out;
 }
 
-/** Puts points into triangles that are large for their corners, and turns edges so that triangles are full: as dense as the rim. Liepa 2003. */
+/**
+ * Puts points into triangles that are large for their corners, and turns edges so that triangles are full: as dense as
+ * the rim. Liepa 2003.
+ */
 function refined(e: MeshEdit, rim: readonly number[], triangles: number[][]): { faces: number[][]; inner: number[] } {
   const at = (v: number) => e.at(v);
   const far = (a: number, b: number) => lengthOf(sub(at(a), at(b)));
@@ -194,7 +203,10 @@ function turnedEdges(e: MeshEdit, triangles: readonly (readonly number[])[]): nu
   return faces;
 }
 
-/** Surfaces that a patch settles on pass this near to what is round it, as a share of its extent; and their normals, as a cosine. */
+/**
+ * Surfaces that a patch settles on pass this near to what is round it, as a share of its extent; and their normals, as
+ * a cosine.
+ */
 const [NEAR, ALIKE] = [0.01, 0.97];
 /** So many rings of vertices round an opening tell which surface it is in. */
 const RINGS = 3;
@@ -242,8 +254,9 @@ class Surroundings {
 }
 
 /**
- * Moves the inner vertices of a patch so that it goes on from the surface round it: first flat between its rim, each vertex to the mean of its neighbours,
- * then so that how far each is from that mean changes as little as may be, across the rim, too: the bilaplacian, as a bent plate lies. Kobbelt et al. 1998.
+ * Moves the inner vertices of a patch so that it goes on from the surface round it: first flat between its rim, each
+ * vertex to the mean of its neighbours, then so that how far each is from that mean changes as little as may be, across
+ * the rim, too: the bilaplacian, as a bent plate lies. Kobbelt et al. 1998.
  */
 function fair(
   e: MeshEdit,

@@ -58,7 +58,9 @@ export interface HealOptions {
   tolerance?: number;
   /** Openings wider than this stay, mm; 0 for all but those of a sheet. */
   widest?: number;
-  /** What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like. */
+  /**
+   * What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like.
+   */
   as?: 'seen' | 'sheet' | 'body';
   /** How two bodies become one, and how one that crosses itself is resolved; without them such pieces stay. */
   unite?: Unite;
@@ -81,11 +83,17 @@ export interface HealReport {
   plain: number;
   /** Whether there were so many pieces, or so large ones, that not all of them were looked through for overlaps. */
   many: boolean;
-  /** Pairs of faces that still cut through each other or lie over each other; null where there are too many faces to look. */
+  /**
+   * Pairs of faces that still cut through each other or lie over each other; null where there are too many faces to
+   * look.
+   */
   crossing: number | null;
 }
 
-/** Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of the area of its piece is meant. */
+/**
+ * Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of the area of its
+ * piece is meant.
+ */
 const SHEET_SHARE = 0.12;
 /** Steps that find each other work are gone through so often. */
 const MOST_ROUNDS = 4;
@@ -107,9 +115,11 @@ export const HEAL_DEFAULTS: Required<Pick<HealOptions, 'without' | 'tolerance' |
 };
 
 /**
- * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and across cracks become one, doubled faces,
- * faces without area, inner walls and bodies within bodies go, sides that were split differently meet, vertices of several fans are parted, openings are
- * filled, faces turned outward, pieces that cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work and are gone through until none has any.
+ * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and
+ * across cracks become one, doubled faces, faces without area, inner walls and bodies within bodies go, sides that were
+ * split differently meet, vertices of several fans are parted, openings are filled, faces turned outward, pieces that
+ * cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work
+ * and are gone through until none has any.
  *
  * @example
  * const { mesh, report } = heal(flipMesh(box(10, 10, 10)), {});

@@ -4,7 +4,9 @@ import { lengthOf, sub, type Vec3 } from '../../mesh/index.ts';
 import { seededRandom } from '../../shapes/index.ts';
 import { fitQuadric, ontoQuadric } from './quadric.ts';
 
-/** Places with normals on surfaces of the second degree, by two numbers from 0 to 1, and how far a place is from each. */
+/**
+ * Places with normals on surfaces of the second degree, by two numbers from 0 to 1, and how far a place is from each.
+ */
 const SURFACES: Record<string, { at(u: number, w: number): [Vec3, Vec3]; off(p: Vec3): number }> = {
   'a plane': {
     at: (u, w) => [

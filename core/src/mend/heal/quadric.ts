@@ -10,8 +10,9 @@ export interface Quadric {
 const OF_NORMALS = 0.5;
 
 /**
- * The quadric that passes nearest to some places with their normals there: f ≈ 0 and ∇f ≈ n, by least squares, so that planes, balls, cylinders and cones
- * come out as they are. Linear in its ten coefficients. Null where places do not settle them.
+ * The quadric that passes nearest to some places with their normals there: f ≈ 0 and ∇f ≈ n, by least squares, so that
+ * planes, balls, cylinders and cones come out as they are. Linear in its ten coefficients. Null where places do not
+ * settle them.
  */
 export function fitQuadric(points: readonly Vec3[], normals: readonly Vec3[]): Quadric | null {
   const n = points.length;

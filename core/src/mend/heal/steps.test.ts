@@ -171,7 +171,8 @@ describe('the gaps between open edges', () => {
     expect(suitableTolerance(halves(0.01))).toBeCloseTo(0.015, 9);
     expect(suitableTolerance(grid(4))).toBe(0);
     expect(suitableTolerance(halves(1))).toBe(0);
-    // Cracks of two widths, the one hardly wider than the other, are cracks; what is three times as far apart again is not.
+    // Cracks of two widths, the one hardly wider than the other, are cracks; what is three times as far apart again is
+    // not.
     const three = joinMeshes([halves(0.01), moved(grid(4), 8.01 + 0.02), moved(grid(4), 12.03 + 0.12)]);
     expect(suitableTolerance(three)).toBeCloseTo(0.03, 9);
     // Where gaps are of no length nothing is wider than a billionth of the size.

@@ -85,7 +85,10 @@ export function dropDoubled(m: PolyMesh): Step {
   return ids.length ? { mesh: deleteFaces(m, { faces: new Set(ids) }).mesh, done: ids.length } : { mesh: m, done: 0 };
 }
 
-/** Puts vertices of open edges into the open edges that they lie on, within a tolerance, mm; so that both sides have the same vertices. */
+/**
+ * Puts vertices of open edges into the open edges that they lie on, within a tolerance, mm; so that both sides have the
+ * same vertices.
+ */
 export function joinSides(m: PolyMesh, tolerance: number): Step {
   const t = topologyOf(m);
   const open = openCorners(m);
@@ -128,8 +131,8 @@ export function joinSides(m: PolyMesh, tolerance: number): Step {
 }
 
 /**
- * Takes out walls within a body, and fins: pieces between edges of three faces or more that lie within what the others enclose, and pieces that hang on such
- * edges and end in the open.
+ * Takes out walls within a body, and fins: pieces between edges of three faces or more that lie within what the others
+ * enclose, and pieces that hang on such edges and end in the open.
  */
 export function dropInnerWalls(m: PolyMesh): Step {
   let mesh = m;
@@ -147,7 +150,9 @@ export function dropInnerWalls(m: PolyMesh): Step {
 }
 const MOST_ROUNDS = 200;
 
-/** Of the pieces between edges with three faces one that is a fin or a wall within the others; null where there is none. */
+/**
+ * Of the pieces between edges with three faces one that is a fin or a wall within the others; null where there is none.
+ */
 function wallPiece(l: Looked): number[] | null {
   const { mesh: m, topology: t } = l;
   const { piece, pieces } = sidesOf(l);
@@ -190,7 +195,10 @@ const WAYS: readonly Vec3[] = [
   [0.1345, -0.8919, -0.4318],
 ];
 
-/** Whether a place is within what a mesh encloses, whichever way its faces look: most rays from it meet the surface an odd number of times. */
+/**
+ * Whether a place is within what a mesh encloses, whichever way its faces look: most rays from it meet the surface an
+ * odd number of times.
+ */
 export function isWithin(m: PolyMesh, p: Vec3): boolean {
   if (!m.corners.length) return false;
   const index = new SpatialIndex(m);
@@ -208,7 +216,10 @@ export function isWithin(m: PolyMesh, p: Vec3): boolean {
   return odd.length > 1;
 }
 
-/** Takes out bodies within a body: shells in another one that look the same way as the outermost does. Hollows look the other way, and stay. */
+/**
+ * Takes out bodies within a body: shells in another one that look the same way as the outermost does. Hollows look the
+ * other way, and stay.
+ */
 export function dropInnerShells(m: PolyMesh): Step {
   const l = new Looked(orient(m, { way: 'consistent' }).mesh);
   const { of } = l.pieces;
@@ -227,8 +238,9 @@ export function dropInnerShells(m: PolyMesh): Step {
 }
 
 /**
- * Parts vertices so that each has one fan of faces: those that joined pieces at a point alone, and those of edges with four faces or more, whose faces are
- * paired by the angle between them, each with its neighbour across the lesser wedge of material.
+ * Parts vertices so that each has one fan of faces: those that joined pieces at a point alone, and those of edges with
+ * four faces or more, whose faces are paired by the angle between them, each with its neighbour across the lesser wedge
+ * of material.
  */
 export function partFans(m: PolyMesh): Step {
   const t = topologyOf(m);
@@ -281,7 +293,10 @@ export function partFans(m: PolyMesh): Step {
   return { mesh: { ...m, positions, corners }, done };
 }
 
-/** Pairs the faces round an edge with four or more: by their angles about it, each corner that runs one way with the next that runs the other. */
+/**
+ * Pairs the faces round an edge with four or more: by their angles about it, each corner that runs one way with the
+ * next that runs the other.
+ */
 function pairRound(m: PolyMesh, first: number, mate: Int32Array): void {
   const t = topologyOf(m);
   const list = [first];

@@ -29,7 +29,10 @@ interface Working {
   size: number;
 }
 
-/** Does some kinds of damage to a mesh whose faces have one outline each, at places by chance. Faces that are not hit keep their vertices where they are. */
+/**
+ * Does some kinds of damage to a mesh whose faces have one outline each, at places by chance. Faces that are not hit
+ * keep their vertices where they are.
+ */
 export function damaged(m: PolyMesh, kinds: readonly Damage[], random: () => number, size: number): PolyMesh {
   const faces: Faces = Array.from({ length: faceCount(m) }, (_, f) => [
     ...m.corners.subarray(m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!),

@@ -11,7 +11,10 @@ const MOST_ASKED = 40_000;
 /** Gaps that follow each other by more than this factor are of two kinds: cracks, and what is apart on purpose. */
 const APART = 3;
 
-/** Gaps between the open edges of a mesh, mm, from the least on: from each vertex of one to the nearest that it has no edge with. */
+/**
+ * Gaps between the open edges of a mesh, mm, from the least on: from each vertex of one to the nearest that it has no
+ * edge with.
+ */
 export function gapsOf(m: PolyMesh): number[] {
   const t = topologyOf(m);
   const open = openCorners(m);
@@ -41,7 +44,10 @@ export function gapsOf(m: PolyMesh): number[] {
   return out.sort((a, b) => a - b);
 }
 
-/** The tolerance that suits the gaps of a mesh, mm: above its cracks, and below what is apart on purpose; 0 where it has no cracks that stand out. */
+/**
+ * The tolerance that suits the gaps of a mesh, mm: above its cracks, and below what is apart on purpose; 0 where it has
+ * no cracks that stand out.
+ */
 export function suitableTolerance(m: PolyMesh, gaps: readonly number[] = gapsOf(m)): number {
   if (!gaps.length) return 0;
   const t = topologyOf(m);

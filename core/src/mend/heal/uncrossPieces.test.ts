@@ -35,7 +35,10 @@ const moved = (m: PolyMesh, move: (p: Vec3) => Vec3): PolyMesh => {
   return { ...m, positions };
 };
 
-/** How often a closed mesh winds round a place: triangles that a line from it meets, those that it leaves by less those that it comes in by. */
+/**
+ * How often a closed mesh winds round a place: triangles that a line from it meets, those that it leaves by less those
+ * that it comes in by.
+ */
 function windsRound(m: PolyMesh, p: Vec3): number {
   const way: Vec3 = [0.5377, 0.6124, 0.5797];
   const { triangles } = triangulateMesh(m);

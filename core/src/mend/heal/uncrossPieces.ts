@@ -29,14 +29,18 @@ import type { Step } from './steps.ts';
 /** Makes one body of one that crosses itself, whose faces `pairs` meet; given from outside, as it is a cut. */
 export type Uncross = (m: PolyMesh, pairs: readonly (readonly [number, number])[]) => PolyMesh;
 
-/** A face further from flat than this share of the size goes in as triangles: what crosses a bent face depends on how it is cut up. */
+/**
+ * A face further from flat than this share of the size goes in as triangles: what crosses a bent face depends on how it
+ * is cut up.
+ */
 const FLAT_FACE = 1e-9;
 /** Pieces of a piece that crosses itself may cross each other by a rounding: they are gone through so often. */
 const MOST_PASSES = 3;
 
 /**
- * Resolves closed pieces that cross themselves, each by itself: faces are split where they cut through each other, and what the surface encloses as a body that
- * looks outward stays. `pairs` are faces that meet. Pieces that cannot be resolved stay as they are; `done` counts those that were.
+ * Resolves closed pieces that cross themselves, each by itself: faces are split where they cut through each other, and
+ * what the surface encloses as a body that looks outward stays. `pairs` are faces that meet. Pieces that cannot be
+ * resolved stay as they are; `done` counts those that were.
  */
 export function uncrossPieces(
   m: PolyMesh,
@@ -88,7 +92,8 @@ function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
     if (end - begin < 4) continue;
     const c = triangulateFace(m, f);
     const covered = c.reduce((sum, _, i) => (i % 3 ? sum : sum + triangleArea(m, c[i]!, c[i + 1]!, c[i + 2]!)), 0);
-    // Of an outline that crosses itself a fan has every edge once, and some triangles turned over: they are told by how often the surface winds.
+    // Of an outline that crosses itself a fan has every edge once, and some triangles turned over: they are told by how
+    // often the surface winds.
     if (m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && covered - areas[f]! > limit * limit + 1e-6 * covered)
       cut.set(f, fan(begin, end));
     else if (faceBend(m, f) > limit) cut.set(f, c);

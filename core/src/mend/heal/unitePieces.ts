@@ -31,8 +31,9 @@ interface Piece {
 }
 
 /**
- * Unites closed pieces that overlap, pair by pair. Pieces that only touch stay two, and so do those with a hollow in them, and those that cannot be united.
- * What was united is looked at again with the others, until no two overlap; `all` says whether every pair was looked at.
+ * Unites closed pieces that overlap, pair by pair. Pieces that only touch stay two, and so do those with a hollow in
+ * them, and those that cannot be united. What was united is looked at again with the others, until no two overlap;
+ * `all` says whether every pair was looked at.
  */
 export function uniteOverlapping(m: PolyMesh, unite: Unite, ctx?: OpContext): Step & { all: boolean } {
   const { of, count } = components(m);

@@ -24,7 +24,10 @@ function filled(outlines: readonly (readonly Flat[])[], inner: readonly Flat[] =
   const put = inner.map((p) => d.insert(p));
   return { d, put, t: d.triangles() };
 }
-/** No point is within the circle of a triangle across an edge that is none of the outlines; all triangles run to the left. */
+/**
+ * No point is within the circle of a triangle across an edge that is none of the outlines; all triangles run to the
+ * left.
+ */
 function isDelaunay({ d }: { d: Delaunay }, outlines: readonly (readonly Flat[])[]): void {
   const sign = Math.sign(incircle(0, 0, 1, 0, 0, 1, 0.5, 0.5));
   const t = d.triangles();

@@ -17,9 +17,10 @@ const MOST_STEPS = 200;
 export type Triangle = readonly [number, number, number];
 
 /**
- * The constrained Delaunay triangulation of what outlines enclose, which takes further points one by one. Edges that are none of the outlines are flipped until
- * no triangle's circle has the point across its edge within (Lawson 1977), decided exactly (Shewchuk's adaptive predicates); of four points on one circle either
- * way may stand. A new point parts the triangle that it is in, or the two beside its edge.
+ * The constrained Delaunay triangulation of what outlines enclose, which takes further points one by one. Edges that
+ * are none of the outlines are flipped until no triangle's circle has the point across its edge within (Lawson 1977),
+ * decided exactly (Shewchuk's adaptive predicates); of four points on one circle either way may stand. A new point
+ * parts the triangle that it is in, or the two beside its edge.
  */
 export class Delaunay {
   readonly points: Flat[];

@@ -59,7 +59,10 @@ export class FlatMesh {
 export const apart = (a: Flat, b: Flat): number => Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2);
 export const towards = (a: Flat, b: Flat, s: number): Flat => [a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1])];
 
-/** The angle at b from the way to c round to the way to a, to the left, degrees 0 … 360: within a polygon that runs a b c. */
+/**
+ * The angle at b from the way to c round to the way to a, to the left, degrees 0 … 360: within a polygon that runs a b
+ * c.
+ */
 export function cornerAngle(a: Flat, b: Flat, c: Flat): number {
   const ux = c[0] - b[0];
   const uy = c[1] - b[1];
@@ -78,7 +81,11 @@ const [SHARP_CORNER, WIDE_CORNER] = [20, 165];
 /** Sides that differ by more than this factor make a polygon poor, too. */
 const LONG_SIDE = 4;
 
-/** How poor a polygon is: for each corner the square of how far it is from its ideal, with more below 20°, above 165°, and much beyond 180°; a triangle counts 1 besides. And the square of how much longer its longest side is than four times its shortest. */
+/**
+ * How poor a polygon is: for each corner the square of how far it is from its ideal, with more below 20°, above 165°,
+ * and much beyond 180°; a triangle counts 1 besides. And the square of how much longer its longest side is than four
+ * times its shortest.
+ */
 export const badness = (ring: readonly Flat[]): number => badnessOf(ring, null);
 
 /** The same of a polygon that names its points. */
@@ -116,7 +123,10 @@ export interface Sizing {
   most: number;
 }
 
-/** How large quads are to be at a place: as long as the nearest edges of the outlines, and larger the further off these are. */
+/**
+ * How large quads are to be at a place: as long as the nearest edges of the outlines, and larger the further off these
+ * are.
+ */
 export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], { growth, most }: Sizing): (p: Flat) => number {
   const sides = edges.map(([a, b]) => ({ a, b, long: apart(a, b) }));
   const from = [0, 1].map((k) => sides.reduce((s, { a }) => Math.min(s, a[k]!), Infinity)) as Flat;

@@ -1,7 +1,8 @@
 import type { Flat } from '../../mesh/index.ts';
 import { badnessOf, cornerAngle, type FlatMesh } from './flatMesh.ts';
 
-// Makes a layout of quads better in place: points move, pairs of quads are parted otherwise, quads that share two edges become one.
+// Makes a layout of quads better in place: points move, pairs of quads are parted otherwise, quads that share two edges
+// become one.
 
 /** What must be gained for a change, so that none goes back and forth. */
 const GAIN = 1e-6;
@@ -9,13 +10,19 @@ const GAIN = 1e-6;
 const POLE = 0.5;
 const IMPROVE_ROUNDS = 3;
 
-/** How many quads suit each point: four within, two on a mirror line, and at the outline as many as its angle there asks for, degrees. */
+/**
+ * How many quads suit each point: four within, two on a mirror line, and at the outline as many as its angle there asks
+ * for, degrees.
+ */
 export const suitableCounts =
   (m: FlatMesh, angles: ReadonlyMap<number, number>) =>
   (v: number): number =>
     m.holds[v] === 'free' ? 4 : m.holds[v] !== 'fixed' ? 2 : Math.max(1, Math.round((angles.get(v) ?? 360) / 90));
 
-/** Moves points, and changes which quads there are, as long as it gets better; points of rings give way only in the end. `suits` tells how many quads are to meet at a point. */
+/**
+ * Moves points, and changes which quads there are, as long as it gets better; points of rings give way only in the end.
+ * `suits` tells how many quads are to meet at a point.
+ */
 export function improve(m: FlatMesh, suits: (v: number) => number, check: () => void): void {
   const ringed = new Set([...m.locked].flatMap((i) => m.polygons[i]!));
   const isStill = (v: number): boolean => ringed.has(v);
@@ -32,7 +39,10 @@ export function improve(m: FlatMesh, suits: (v: number) => number, check: () => 
 /** Corners from this on are no corners, degrees. */
 const STRAIGHT_ON = 179.5;
 
-/** Parts quads with a corner that is straight or turns inward in two triangles there: what no improvement could make convex. How many. */
+/**
+ * Parts quads with a corner that is straight or turns inward in two triangles there: what no improvement could make
+ * convex. How many.
+ */
 export function partDarts(m: FlatMesh): number {
   let parted = 0;
   for (const i of m.live()) {
@@ -58,7 +68,10 @@ function around(m: FlatMesh, v: number): number {
   return sum;
 }
 
-/** Moves every point that may move to where its polygons are best: towards the mean of its neighbours, and by steps along and across. */
+/**
+ * Moves every point that may move to where its polygons are best: towards the mean of its neighbours, and by steps
+ * along and across.
+ */
 function smooth(m: FlatMesh, rounds: number, isStill: (v: number) => boolean = () => false): void {
   for (let round = 0; round < rounds; round++) {
     let moved = 0;

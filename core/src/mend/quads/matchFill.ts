@@ -4,12 +4,16 @@ import { Delaunay } from './delaunay.ts';
 import { apart, badness, badnessOf, sizesFrom, towards, type FlatMesh, type Sizing } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
 
-// Fills an outline with triangles about inner points, matches them in pairs to quads (Edmonds’ matching of the most weight), and leads the triangles that are
-// left together through the quads between them. Points are put where triangles of a constrained Delaunay triangulation are too large or too thin
-// (Ruppert 1995; off-centres: Üngör 2004); the outline is never split.
+// Fills an outline with triangles about inner points, matches them in pairs to quads (Edmonds’ matching of the most
+// weight), and leads the triangles that are left together through the quads between them. Points are put where
+// triangles of a constrained Delaunay triangulation are too large or too thin (Ruppert 1995; off-centres: Üngör 2004);
+// the outline is never split.
 
 const FILL_ROUNDS = 9;
-/** A triangle is refined where its circle is larger than this share of the wanted size, or so many times its shortest side. */
+/**
+ * A triangle is refined where its circle is larger than this share of the wanted size, or so many times its shortest
+ * side.
+ */
 const [LARGE_CIRCLE, THIN_TRIANGLE] = [0.72, 1.3];
 /** Points stay this share of the size away from each other, and of the lengths from outline edges. */
 const [FROM_POINTS, FROM_EDGES] = [0.62, 0.45];
@@ -104,7 +108,10 @@ function refined(m: FlatMesh, loops: readonly (readonly number[])[], sizing: Siz
   return d.triangles().map((t) => t.map((i) => numbers[i]!));
 }
 
-/** Where a triangle that is too large or too thin wants a point: on the way from its shortest side to the middle of its circle. */
+/**
+ * Where a triangle that is too large or too thin wants a point: on the way from its shortest side to the middle of its
+ * circle.
+ */
 function centreFor([a, b, c]: [Flat, Flat, Flat], size: (p: Flat) => number): { need: number; p: Flat } | null {
   const d = 2 * turned(a, b, c);
   if (!(Math.abs(d) > 0)) return null;
@@ -130,7 +137,10 @@ function centreFor([a, b, c]: [Flat, Flat, Flat], size: (p: Flat) => number): { 
   return { need: radius / h + radius / short.long, p: way > 0 ? towards(middle, centre, far / way) : middle };
 }
 
-/** Leads pairs of triangles together through the quads between them, the nearest first: each step makes a triangle and a quad a quad and a triangle. */
+/**
+ * Leads pairs of triangles together through the quads between them, the nearest first: each step makes a triangle and a
+ * quad a quad and a triangle.
+ */
 export function leadTogether(m: FlatMesh): void {
   for (;;) {
     const path = shortestPath(m);

@@ -12,8 +12,9 @@ import { badness } from './flatMesh.ts';
 import { isConvex, paired } from './pairs.ts';
 
 /**
- * Makes triangles beside each other quads, the best pairs first: where the surface bends by at most so many degrees between them, the edge between is
- * neither hard nor cut nor a border of slots, and the quad is convex. `of` tells for each face of the result the face that it was, or was part of.
+ * Makes triangles beside each other quads, the best pairs first: where the surface bends by at most so many degrees
+ * between them, the edge between is neither hard nor cut nor a border of slots, and the quad is convex. `of` tells for
+ * each face of the result the face that it was, or was part of.
  */
 export function pairTriangles(
   m: PolyMesh,

@@ -1,7 +1,10 @@
 import { triangulateFace, type Flat, type PolyMesh } from '../../mesh/index.ts';
 import { badness, cornerAngle, type FlatMesh } from './flatMesh.ts';
 
-/** Pairs of triangles that make convex quads, the best first, each triangle once; `pairs` are numbers of triangles with the quad that they come to. */
+/**
+ * Pairs of triangles that make convex quads, the best first, each triangle once; `pairs` are numbers of triangles with
+ * the quad that they come to.
+ */
 export function paired<T extends { one: number; two: number; cost: number }>(pairs: readonly T[]): T[] {
   const taken = new Set<number>();
   return [...pairs]
@@ -19,7 +22,9 @@ export const isConvex = (ring: readonly Flat[]): boolean =>
     (p, i) => cornerAngle(ring[(i + ring.length - 1) % ring.length]!, p, ring[(i + 1) % ring.length]!) < 179.9,
   );
 
-/** Fills loops with triangles, of which those that suit each other become quads: the way that always leads somewhere. */
+/**
+ * Fills loops with triangles, of which those that suit each other become quads: the way that always leads somewhere.
+ */
 export function fillByPairs(m: FlatMesh, loops: readonly (readonly number[])[]): void {
   const all = loops.flat();
   const positions = Float64Array.from(all.flatMap((v) => [...m.points[v]!, 0]));

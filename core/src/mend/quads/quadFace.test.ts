@@ -25,7 +25,10 @@ const rectangle = (w: number, h: number, parts = [1, 1]): Flat[] => {
   );
 };
 
-/** What must be so of every layout: sound polygons of four corners or three, over all of the face, each inner edge used once from both sides. */
+/**
+ * What must be so of every layout: sound polygons of four corners or three, over all of the face, each inner edge used
+ * once from both sides.
+ */
 function sound(rings: readonly Flat[][], l: QuadLayout): void {
   const whole = rings.reduce((s, r) => s + ringArea(r), 0);
   const places = (p: number[]) => p.map((v) => l.points[v]!);

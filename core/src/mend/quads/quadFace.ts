@@ -73,9 +73,10 @@ const SLIVER = 1.5;
 const [SHARP, BLUNT] = [25, 155];
 
 /**
- * Lays a flat face out in quads: a ring round each hole, then the rest by cutting it in two again and again, mirrored where the face is; several ways, of
- * which the best one that is sound is taken. Loops run with the face on their left. Null where no way is sound. The method of rings first, then chords, is
- * our own. Every even outline can be filled with quads alone, an odd one leaves one triangle.
+ * Lays a flat face out in quads: a ring round each hole, then the rest by cutting it in two again and again, mirrored
+ * where the face is; several ways, of which the best one that is sound is taken. Loops run with the face on their left.
+ * Null where no way is sound. The method of rings first, then chords, is our own. Every even outline can be filled with
+ * quads alone, an odd one leaves one triangle.
  */
 export function quadFace(
   rings: readonly (readonly Flat[])[],
@@ -145,7 +146,10 @@ const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: Fi
 /** Which outlines get bands of quads first: inward bends, and holes all round; an outer outline all round, too. */
 type Ringed = 'none' | 'bends' | 'all';
 
-/** Holes want a ring, so that each of their vertices has a spoke, and so do inward bends and an outer outline that is rounded all round. */
+/**
+ * Holes want a ring, so that each of their vertices has a spoke, and so do inward bends and an outer outline that is
+ * rounded all round.
+ */
 function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] {
   const holes = rings.length > 1;
   const disc = rings[0]!.length > 7 && rings[0]!.every((_, i) => isRounded(rings[0]!, i));
@@ -249,7 +253,10 @@ function anglesOf(m: FlatMesh, loops: readonly (readonly number[])[]): Map<numbe
   );
 }
 
-/** A layout with its score; null where it is not sound: each polygon runs to the left, outline edges are used once, all others twice, and the areas add up. */
+/**
+ * A layout with its score; null where it is not sound: each polygon runs to the left, outline edges are used once, all
+ * others twice, and the areas add up.
+ */
 function scored(
   m: FlatMesh,
   rings: readonly (readonly Flat[])[],

@@ -1,12 +1,14 @@
 import { offSegment, type Flat, type PolyMesh, type Topology } from '../../mesh/index.ts';
 import { apart, cornerAngle, ringArea, towards } from './flatMesh.ts';
 
-// A split of an edge runs on through plain quads, from edge to edge across them, until a face that is laid out anew or an open edge: all edges of such a
-// strip are split alike.
+// A split of an edge runs on through plain quads, from edge to edge across them, until a face that is laid out anew or
+// an open edge: all edges of such a strip are split alike.
 
 /** No edge is split in more parts than this for its shape’s sake. */
 const MOST_PARTS = 16;
-/** An edge of a narrow face that would have to be split in more parts than this stays whole: equal parts do not suit it. */
+/**
+ * An edge of a narrow face that would have to be split in more parts than this stays whole: equal parts do not suit it.
+ */
 const MOST_NARROW = 6;
 /** An edge that is so many times longer than the side of a square as large as the face makes it narrow. */
 const NARROW = 2;
@@ -76,7 +78,10 @@ const ROOM_SAMPLES = 10;
 /** A place with little room makes no more parts than so many times those that fit on the whole. */
 const CROWDED = 1.5;
 
-/** In how many parts each edge of a flat face is best split, by its length and how far off the other edges are; rounded runs stay whole. Edges loop by loop. */
+/**
+ * In how many parts each edge of a flat face is best split, by its length and how far off the other edges are; rounded
+ * runs stay whole. Edges loop by loop.
+ */
 export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
   const edges = rings.flatMap((ring, l) =>
     ring.map((a, i) => ({ a, b: ring[(i + 1) % ring.length]!, l, i, n: ring.length })),
@@ -115,8 +120,9 @@ export function isRounded(ring: readonly Flat[], i: number): boolean {
 }
 
 /**
- * Splits strips so that every face has an even number of edges, where that can be reached: odd faces are joined in pairs by the least costly way from
- * face to face, or to an open edge, and each strip on the way gets one part more. How many faces stay odd.
+ * Splits strips so that every face has an even number of edges, where that can be reached: odd faces are joined in
+ * pairs by the least costly way from face to face, or to an open edge, and each strip on the way gets one part more.
+ * How many faces stay odd.
  */
 export function joinOddFaces(strips: readonly Strip[], count: (f: number) => number, faces: readonly number[]): number {
   const OPEN = -1;

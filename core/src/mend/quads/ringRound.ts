@@ -12,8 +12,9 @@ const RING_TRIES = 4;
 const NARROWER = 0.6;
 
 /**
- * Lays a ring of quads round one loop, on its left: one for each edge, as wide as the edges are long where there is room. The inner side of the ring, in
- * the order of the loop, for the rest to be filled up to; null where there is no room for it.
+ * Lays a ring of quads round one loop, on its left: one for each edge, as wide as the edges are long where there is
+ * room. The inner side of the ring, in the order of the loop, for the rest to be filled up to; null where there is no
+ * room for it.
  */
 export function ringRound(m: FlatMesh, loops: readonly (readonly number[])[], which: number): number[] | null {
   const n = loops[which]!.length;
@@ -24,8 +25,8 @@ export function ringRound(m: FlatMesh, loops: readonly (readonly number[])[], wh
 const [BEND_FROM, BEND_TO] = [181, 226];
 
 /**
- * Lays a band of quads beside each rounded inward bend of a loop, so that every vertex of it has a spoke; the loop then runs out along the first spoke,
- * beside the band, and back along the last.
+ * Lays a band of quads beside each rounded inward bend of a loop, so that every vertex of it has a spoke; the loop then
+ * runs out along the first spoke, beside the band, and back along the last.
  */
 export function bandsAlong(m: FlatMesh, loops: readonly (readonly number[])[], which: number): number[] {
   const loop = loops[which]!;
@@ -56,7 +57,10 @@ export function bandsAlong(m: FlatMesh, loops: readonly (readonly number[])[], w
   return out;
 }
 
-/** A band of quads on the left of a run of a loop, told by the places in it; its inner side, or null where there is no room. */
+/**
+ * A band of quads on the left of a run of a loop, told by the places in it; its inner side, or null where there is no
+ * room.
+ */
 function bandBeside(
   m: FlatMesh,
   loops: readonly (readonly number[])[],

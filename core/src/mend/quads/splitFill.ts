@@ -15,14 +15,17 @@ import {
   type FlatMesh,
 } from './flatMesh.ts';
 
-// Fills a polygon with quads by cutting it in two along its best chord, again and again, until quads are left. Both parts of an even
-// polygon are even, so that an even one comes to quads alone and an odd one to quads and one triangle.
+// Fills a polygon with quads by cutting it in two along its best chord, again and again, until quads are left. Both
+// parts of an even polygon are even, so that an even one comes to quads alone and an odd one to quads and one triangle.
 
 /** Chords come no nearer to other points than this share of their length. */
 const CHORD_CLEAR = 1e-3;
 /** A corner is parted by a chord only where both parts are larger than this, degrees. */
 const LEAST_PART = 1;
-/** Of polygons with more corners than this, chords that cut off less than a quarter are not looked at: work would grow with the square of the corners. */
+/**
+ * Of polygons with more corners than this, chords that cut off less than a quarter are not looked at: work would grow
+ * with the square of the corners.
+ */
 const MANY_CORNERS = 72;
 /** Chords from a hole to the outline that are looked at, the shortest first. */
 const MOST_TIES = 2000;
@@ -83,7 +86,10 @@ export class SplitFill {
     return true;
   }
 
-  /** The two parts of the angle at a corner on both sides of the way to a place; null where the way does not lead inward. */
+  /**
+   * The two parts of the angle at a corner on both sides of the way to a place; null where the way does not lead
+   * inward.
+   */
   private parts(polygon: readonly number[], i: number, p: Flat): [number, number] | null {
     const n = polygon.length;
     const [a, b, c] = [this.at(polygon[(i + n - 1) % n]!), this.at(polygon[i]!), this.at(polygon[(i + 1) % n]!)];
@@ -185,7 +191,10 @@ export class SplitFill {
     return null;
   }
 
-  /** Pairs of corners that a polygon may be cut between, by their angles, their length and how evenly they part it, the best first. */
+  /**
+   * Pairs of corners that a polygon may be cut between, by their angles, their length and how evenly they part it, the
+   * best first.
+   */
   private ways(polygon: readonly number[]): Way[] {
     const n = polygon.length;
     const scale = 1 / Math.sqrt(Math.abs(ringArea(this.m.places(polygon))) + Number.MIN_VALUE);

@@ -32,8 +32,9 @@ const [ONE_FLAT_COS, SOFT_EDGE_COS] = [Math.cos((0.2 * Math.PI) / 180), Math.cos
 const SPREAD_COS = Math.cos((50 * Math.PI) / 180);
 
 /**
- * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they are too narrow for sound quads where a
- * finer outline cuts them. A lot bends so little that it can be seen as a whole from one side. Facets of `apart` are left alone.
+ * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they
+ * are too narrow for sound quads where a finer outline cuts them. A lot bends so little that it can be seen as a whole
+ * from one side. Facets of `apart` are left alone.
  */
 export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: ReadonlySet<number>): Lots {
   const t = topologyOf(m);
@@ -117,16 +118,25 @@ function joinedTo(m: PolyMesh, lots: readonly (readonly number[])[], N: Float64A
 export interface Spread {
   /** Where a place is over the facet that it falls on, over the nearest where it falls beside all. */
   lift: (p: Flat) => Vec3;
-  /** Places of the plane as they are laid out, and back: drawn together along the facets where these are long, so that quads become long as well. */
+  /**
+   * Places of the plane as they are laid out, and back: drawn together along the facets where these are long, so that
+   * quads become long as well.
+   */
   drawn: (p: Flat) => Flat;
   back: (p: Flat) => Flat;
   /** How wide a quad may be. */
   most: number;
-  /** How many times further than the facets are from the bend that they stand for a polygon with these corners would be from them, in its middle or that of a side. */
+  /**
+   * How many times further than the facets are from the bend that they stand for a polygon with these corners would be
+   * from them, in its middle or that of a side.
+   */
   departs: (polygon: readonly Flat[]) => number;
 }
 
-/** Lays facets of a lot, which bend so little that none comes over another, on a plane: `flat` says where places of space are on it. */
+/**
+ * Lays facets of a lot, which bend so little that none comes over another, on a plane: `flat` says where places of
+ * space are on it.
+ */
 export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points: readonly Vec3[]) => Flat[]): Spread {
   const at = (c: number): Vec3 => {
     const v = 3 * m.corners[c]!;
@@ -186,7 +196,10 @@ const ONE_WAY = 0.1;
 /** Quads on long facets are so many times as long as wide where there is room. */
 const [LENGTH, MOST_SQUEEZE] = [5, 6];
 
-/** How facets bend: how far they stand off an arc over them (mm), how wide they are across the bend, and by how much they are drawn together along a way. */
+/**
+ * How facets bend: how far they stand off an arc over them (mm), how wide they are across the bend, and by how much
+ * they are drawn together along a way.
+ */
 function bendOf(
   m: PolyMesh,
   facets: readonly number[],

@@ -11,7 +11,8 @@ import {
   type Sizing,
 } from './flatMesh.ts';
 
-// A face that is its own mirror image is laid out in one of its wedges, and the others are its images: then the quads are, too.
+// A face that is its own mirror image is laid out in one of its wedges, and the others are its images: then the quads
+// are, too.
 
 /** Vertices nearer to where their image should be than this share of the radius are it. */
 export const SAME_IMAGE = 1e-6;
@@ -62,7 +63,10 @@ export const turnedBy =
     return [c[0] + cos * (x - c[0]) - sin * (y - c[1]), c[1] + sin * (x - c[0]) + cos * (y - c[1])];
   };
 
-/** The middle of some loops, how far they reach from it, their vertices by place and by what follows them, and the fewest vertices that are as far from it: images of a vertex are. */
+/**
+ * The middle of some loops, how far they reach from it, their vertices by place and by what follows them, and the
+ * fewest vertices that are as far from it: images of a vertex are.
+ */
 export function middleOf(m: { points: readonly Flat[] }, loops: readonly (readonly number[])[]) {
   const all = loops.flat();
   const centre: Flat = [0, 1].map((d) => all.reduce((s, v) => s + m.points[v]![d]!, 0) / all.length) as Flat;
@@ -103,7 +107,10 @@ export function mirrorsOf(m: { points: readonly Flat[] }, loops: readonly (reado
   };
 }
 
-/** Which of the mirror lines a layout keeps: each number of lines that divides theirs, the most first, from each line on. */
+/**
+ * Which of the mirror lines a layout keeps: each number of lines that divides theirs, the most first, from each line
+ * on.
+ */
 export function* mirrorPlans({ angles }: Mirrors, most: number): Generator<{ lines: number; from: number }> {
   for (let lines = Math.min(most, angles.length); lines > 0; lines--) {
     if (angles.length % lines) continue;
@@ -123,8 +130,9 @@ interface Path {
 }
 
 /**
- * Fills loops with the images of one wedge between two neighbouring mirror lines of the outlines, which `fill` lays out; rings between outlines and loops,
- * if there are any, are part of the wedge. Whether it could: lines must pass through vertices. The mesh is changed only when it could.
+ * Fills loops with the images of one wedge between two neighbouring mirror lines of the outlines, which `fill` lays
+ * out; rings between outlines and loops, if there are any, are part of the wedge. Whether it could: lines must pass
+ * through vertices. The mesh is changed only when it could.
  */
 export function fillMirrored(
   m: FlatMesh,
@@ -193,7 +201,10 @@ export function fillMirrored(
   return true;
 }
 
-/** The outline of one wedge, as loops in a mesh of its own: parts of the loops and paths along the two lines, with so many points that quads alone can fill it. */
+/**
+ * The outline of one wedge, as loops in a mesh of its own: parts of the loops and paths along the two lines, with so
+ * many points that quads alone can fill it.
+ */
 function wedge(
   m: FlatMesh,
   centre: Flat,

@@ -27,7 +27,10 @@ export interface QuadOptions {
   goal?: QuadGoal;
   /** Whether edges may be split: straight ones for better shapes, and others where a triangle would be left else. */
   split?: boolean;
-  /** Triangles beside each other become quads where the surface bends by less than this between them, degrees; 0 for none. */
+  /**
+   * Triangles beside each other become quads where the surface bends by less than this between them, degrees; 0 for
+   * none.
+   */
   pairs?: number;
 }
 
@@ -64,9 +67,10 @@ export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'pairs
 };
 
 /**
- * Lays n-gons and faces with holes out in quads. New vertices lie on the faces, and on edges where these are split; no vertex moves. Splits run along
- * strips of plain quads; odd faces are joined by them in pairs, so that no triangle is needed on a closed part (a mesh of quads has an even number of
- * edges round every region). Faces are laid out one by one by `quadFace`.
+ * Lays n-gons and faces with holes out in quads. New vertices lie on the faces, and on edges where these are split; no
+ * vertex moves. Splits run along strips of plain quads; odd faces are joined by them in pairs, so that no triangle is
+ * needed on a closed part (a mesh of quads has an even number of edges round every region). Faces are laid out one by
+ * one by `quadFace`.
  *
  * @example
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
@@ -199,7 +203,10 @@ function flatRings(m: PolyMesh, f: number): { face: FlatFace; rings: Flat[][] } 
 const FEW_CORNERS = 16;
 const GOOD = 6;
 
-/** Asks for the splits that a face would have: of long straight edges, and of those that a mirror line crosses in their middle. */
+/**
+ * Asks for the splits that a face would have: of long straight edges, and of those that a mirror line crosses in their
+ * middle.
+ */
 function askForSplits(
   face: FlatFace,
   rings: readonly Flat[][],
@@ -241,7 +248,10 @@ function askForSplits(
     }
 }
 
-/** A polygon of a bent face may be so many times further from its facets than these are from their bend; each time more counts so much against it. */
+/**
+ * A polygon of a bent face may be so many times further from its facets than these are from their bend; each time more
+ * counts so much against it.
+ */
 const [MAY_DEPART, DEPARTS] = [1.5, 2];
 /** Where the fewest faces are wanted, quads of a bent face may be so much wider. */
 const WIDER = 2;
@@ -256,13 +266,19 @@ const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => void): 
 const drawnOn = (bent: Spread | undefined, rings: readonly Flat[][]): Flat[][] =>
   rings.map((r) => r.map((p) => bent?.drawn(p) ?? p));
 
-/** Numbers of parts that the long edges of a face of few corners are tried with; what does not bring the score below this share is not worth a split. */
+/**
+ * Numbers of parts that the long edges of a face of few corners are tried with; what does not bring the score below
+ * this share is not worth a split.
+ */
 const TRIED = [2, 3, 4, 6];
 const WORTH = 0.7;
 /** Edges longer than this share of the longest are long. */
 const LONG_EDGE = 0.5;
 
-/** Lays a face out with its edges split as its sizes suggest, and with its long edges in several numbers of parts, and asks for what does best. */
+/**
+ * Lays a face out with its edges split as its sizes suggest, and with its long edges in several numbers of parts, and
+ * asks for what does best.
+ */
 function tryParts(
   rings: readonly Flat[][],
   now: number,
@@ -396,7 +412,10 @@ const tell = (list: Vec3[], place: Vec3): void => {
 /** Faces that bend by less than this share of the part's size are flat. */
 const FLAT_FACE = 1e-9;
 
-/** Where a place of a face is in space: on its plane, and on a bent one as far off it as its outline is nearby, weighed by the square of the distance. */
+/**
+ * Where a place of a face is in space: on its plane, and on a bent one as far off it as its outline is nearby, weighed
+ * by the square of the distance.
+ */
 function liftOnto(
   e: MeshEdit,
   face: FlatFace,

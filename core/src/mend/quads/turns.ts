@@ -2,9 +2,13 @@ import { insideRing, type Flat } from '../../mesh/index.ts';
 import { apart, crosses, edgesOf, FlatMesh, meanSize, sizesFrom, towards, type Sizing } from './flatMesh.ts';
 import { middleOf, replicate, SAME_IMAGE, turnedBy } from './symmetry.ts';
 
-// A face that comes onto itself when it is turned, and has no mirror line, is laid out in one of its sectors, and the others are that one turned.
+// A face that comes onto itself when it is turned, and has no mirror line, is laid out in one of its sectors, and the
+// others are that one turned.
 
-/** Ways from the outline inward that are looked at as the border of a sector, and those of them that are tried, each with some numbers of points. */
+/**
+ * Ways from the outline inward that are looked at as the border of a sector, and those of them that are tried, each
+ * with some numbers of points.
+ */
 const MOST_WAYS = 48;
 const MOST_TRIED = 8;
 const MORE_POINTS = [0, 1];
@@ -22,8 +26,9 @@ export function turnsOf(m: { points: readonly Flat[] }, loops: readonly (readonl
 }
 
 /**
- * Fills loops with the images of one sector, which `fill` lays out: between a way from the outer loop straight to the middle, or to the hole round it, and the
- * image of that way; rings between outlines and loops are part of it. Whether it could. The mesh is changed only when it could.
+ * Fills loops with the images of one sector, which `fill` lays out: between a way from the outer loop straight to the
+ * middle, or to the hole round it, and the image of that way; rings between outlines and loops are part of it. Whether
+ * it could. The mesh is changed only when it could.
  */
 export function fillTurned(
   m: FlatMesh,
@@ -96,8 +101,8 @@ interface Sector {
 }
 
 /**
- * The outlines of a sector as loops in a mesh of its own, with the rings along them and the holes that lie in it whole: between a path inward and its image.
- * Points on the path and of `held` stay where they are.
+ * The outlines of a sector as loops in a mesh of its own, with the rings along them and the holes that lie in it whole:
+ * between a path inward and its image. Points on the path and of `held` stay where they are.
  */
 function sectorOf(
   m: FlatMesh,
