@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { DOCUMENT_VERSION, ProjectFrame, STROKE_NAMES } from '@dusky-mason/core/courses';
+import { DOCUMENT_VERSION, ProjectFrame } from '@dusky-mason/core/courses';
 import { sectionOf } from './command.ts';
 import { COMMANDS } from './commands/index.ts';
-import { strokeOfKind } from './commands/stroke.ts';
+import { KINDS, strokeOfKind } from './commands/stroke.ts';
 
 const HEAD = `# The command line
 
@@ -26,7 +26,7 @@ Written by \`npm run docs\` from the declarations of the commands and the stroke
 /** `docs/command-line.md`: every command and every stroke with its options. */
 export function commandLineDoc(): string {
   const commands = Object.entries(COMMANDS).map(([word, c]) => sectionOf(word, c));
-  const strokes = STROKE_NAMES.map((kind) => sectionOf(`stroke ${kind}`, strokeOfKind(kind)));
+  const strokes = KINDS.map((kind) => sectionOf(`stroke ${kind}`, strokeOfKind(kind)));
   return [HEAD, '## Commands\n', ...commands, '## Strokes\n', ...strokes].join('\n');
 }
 

@@ -336,6 +336,7 @@ describe('mason', () => {
       [['stroke', 'inset', at('box.obj'), '--group', 'maybe'], 'yes, no'],
       [['stroke', 'inset', at('box.obj'), '--pick', 'some'], '--pick takes'],
       [['stroke', 'inset', at('box.obj'), '--on', 'edge'], '--on takes one of face'],
+      [['stroke', 'line', at('box.obj')], 'in full'],
       [['stroke', 'inset', at('box.obj'), '--segments', '2'], 'takes no option'],
       [['stroke', 'inset', at('box.obj'), '--distance', '80'], 'room'],
     ] as const) {

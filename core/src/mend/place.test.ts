@@ -284,7 +284,7 @@ describe('shaping runs', () => {
         });
       }
     const short = { vertices: mine.slice(1), closed: true };
-    expect(() => matchLoop(two, { run: short, other: { vertices: theirs, closed: true } }).mesh).toThrow(/(5 and 6)/);
+    expect(() => matchLoop(two, { run: short, other: { vertices: theirs, closed: true } }).mesh).toThrow(/\(5 and 6\)/);
   });
 
   it('turns the corners of a hole to those of another loop, whatever their number, sizes and turn', () => {

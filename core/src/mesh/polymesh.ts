@@ -101,12 +101,6 @@ export function faceOutlines(m: PolyMesh, f: number): number[][] {
   return out;
 }
 
-/** The arrays of a mesh, for handing it to another thread without a copy. */
-export function meshBuffers(m: PolyMesh): ArrayBuffer[] {
-  const arrays = [m.positions, m.faceLoops, m.loopStart, m.corners, ...Object.values(m.layers)];
-  return arrays.map((a) => a.buffer as ArrayBuffer);
-}
-
 /** The slot names of several meshes as one list, and for each mesh where its slots stand in it. */
 export function joinSlots(meshes: readonly PolyMesh[]): { slots: string[]; maps: number[][] } {
   const slots: string[] = [];

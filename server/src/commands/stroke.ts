@@ -29,6 +29,11 @@ import { type Made, runOnMesh } from './onMesh.ts';
 const MESH = '00000000';
 const ON = ['vertex', 'edge', 'face'] as const;
 
+/** Strokes that options say in full; a line and gathered strokes have lists among their settings. */
+export const KINDS = STROKE_NAMES.filter(
+  (kind) => STROKES[kind].settings.safeParse({ pick: everything(strokeOf(kind).on[0]!) }).success,
+);
+
 /** How a setting is written as an option: `uvScale` as `uv-scale`. */
 const optionOf = (key: string): string => key.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
 
@@ -152,11 +157,13 @@ function laid(kind: StrokeName, m: PolyMesh, values: Record<string, string>): Ma
 export const stroke: Command = {
   takes: 'KIND IN',
   words: [2, 2],
-  says: `Lays one stroke on a mesh, with the settings and defaults of its form in the page. It tells how many elements were found, of how many, its counts and warnings, and the drift in mm. KIND is one of ${STROKE_NAMES.join(', ')}; mason help stroke KIND lists its options.`,
+  says: `Lays one stroke on a mesh, with the settings and defaults of its form in the page. It tells how many elements were found, of how many, its counts and warnings, and the drift in mm. KIND is one of ${KINDS.join(', ')}; mason help stroke KIND lists its options.`,
   options: optionsOf,
   run: async (call) => {
     const [kind, file] = call.args as [string, string];
     if (!isStrokeKind(kind)) throw new UsageError(`There is no stroke "${kind}"; see mason help stroke.`);
+    if (!KINDS.includes(kind))
+      throw new UsageError(`Options cannot say a stroke "${kind}" in full. Lay it in the page, then use mason run.`);
     await runOnMesh(file, call, (m) => laid(kind, m, call.values));
   },
 };

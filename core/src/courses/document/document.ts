@@ -18,7 +18,6 @@ export const CourseSchema = z.discriminatedUnion('kind', [
   ...STROKE_NAMES.map((kind) => strokeSchema(kind) as StrokeSchema),
 ]);
 export type Course = z.infer<typeof CourseSchema>;
-export type CourseKindName = Course['kind'];
 export type CutCourse = Extract<Course, { kind: 'cut' }>;
 export type ShapeCourse = Extract<Course, { kind: 'shape' }>;
 export type StrokeCourse = Extract<Course, { kind: StrokeName }>;

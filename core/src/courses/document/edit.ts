@@ -36,7 +36,6 @@ export const findCourse = (part: Part | undefined, courseId: number | null): Cou
 export const findCutter = (course: Course | undefined, cutterId: number | null): Cutter | undefined =>
   course?.kind === 'cut' ? course.params.cutters.find((c) => c.id === cutterId) : undefined;
 
-export const renameProject = (p: Project, name: string): Project => ({ ...p, name });
 export const setUnit = (p: Project, unit: Project['unit']): Project => ({ ...p, unit });
 
 /**
