@@ -214,7 +214,7 @@ test('a command is pinned to the strip, the wheel is turned round, and both are 
   await expect.poll(async () => (await pixels()) < near * 0.5).toBe(true);
 });
 
-test('a cutter gets courses of its own, and others stand along a picked outline', async ({ page }) => {
+test('a cutter gets courses of its own, and others stand along a picked boundary', async ({ page }) => {
   await openSample(page);
   await course(page, 'Hatch').click();
   const volume = await figureNow(page, 'volume');
@@ -227,10 +227,10 @@ test('a cutter gets courses of its own, and others stand along a picked outline'
 
   await part(page, 'Gauge pod').click();
   await course(page, 'Latch seat').click();
-  await choose(card(page).getByRole('combobox', { name: 'Repeat', exact: true }), 'along an outline');
+  await choose(card(page).getByRole('combobox', { name: 'Repeat', exact: true }), 'along a boundary');
   await expect(card(page)).toContainText('Pick an edge of it');
-  await page.getByRole('button', { name: 'Pick the outline' }).click();
-  await expect(hint(page)).toContainText('an edge of the outline');
+  await page.getByRole('button', { name: 'Pick the boundary' }).click();
+  await expect(hint(page)).toContainText('an edge of the boundary');
   await page.getByRole('button', { name: 'Top', exact: true }).click();
   await page.locator('canvas').focus();
   const box = (await page.locator('canvas').boundingBox())!;

@@ -66,10 +66,10 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await kind(page, 'Vertices').click();
   await also(page).selectOption('all');
   await expect(strip(page)).toContainText('91 vertices');
-  await mend(page, 'Weld onto the outline').click();
+  await mend(page, 'Weld onto the seam').click();
   await type(page, 'Nearer than', '3');
-  await expect(course(page, 'Weld onto the outline')).toContainText(
-    'puts 1 vertex onto cut outlines nearer than 3 mm; drift 0 mm',
+  await expect(course(page, 'Weld onto the seam')).toContainText(
+    'puts 1 vertex onto seams nearer than 3 mm; drift 0 mm',
   );
 
   // Loops at 3 mm from both rims, by one upright edge of the wall: the two vertices behind one another, picked through.
@@ -97,7 +97,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await expect(course(page, 'Move a tie')).toContainText('moves one end of a tie; drift 0 mm');
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'picks found' })).toHaveCount(0);
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'failed; see its card' })).toHaveCount(0);
-  await expect(course(page, 'Weld onto the outline')).toContainText('puts 1 vertex onto');
+  await expect(course(page, 'Weld onto the seam')).toContainText('puts 1 vertex onto');
   await expect(figure(page, 'state')).toContainText('Closed solid');
   // The gauge still reads the same radius, out of round by nothing.
   await page.getByRole('link', { name: 'Survey' }).click();
@@ -334,11 +334,11 @@ test('a collar is laid along the outline of a hole and its figures told; Tidy go
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await expect(course(page, 'Collar')).toHaveCount(0);
-  // Without a pick it goes on the outlines of all cuts; on all parts, where there is a cut. Its card is read from the
+  // Without a pick it goes on the seams of all cuts; on all parts, where there is a cut. Its card is read from the
   // top.
   await panel(page).getByRole('button', { name: 'Collar, all parts' }).click();
   await expect(page.getByText(/Collar lies on \d parts now/)).toBeVisible();
-  await expect(panel(page).getByText('the outlines of all cuts')).toBeVisible();
+  await expect(panel(page).getByText('the seams of all cuts')).toBeVisible();
   await expect(panel(page).getByRole('textbox', { name: 'Name of the stroke' })).toBeInViewport();
   await expect(course(page, 'Collar')).toContainText('lays 4 bands of 256 quads along 64 edges');
 });

@@ -66,6 +66,7 @@ export function usageOf(word: string, c: Command): string {
   return [`mason ${word}`, c.takes, ...options].filter(Boolean).join(' ');
 }
 
+/** Columns of the help text, and where the second column begins. */
 const WIDTH = 100;
 const INDENT = 26;
 

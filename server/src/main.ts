@@ -5,6 +5,7 @@ import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { createApp } from './app.ts';
 
 const ROOT = path.join(path.dirname(fileURLToPath(import.meta.url)), '../../web/dist');
+/** Ports that are tried from the first one on. */
 const TRIES = 20;
 
 /** Listens on the first free port from `port` on; with `exact`, on that port or not at all. */

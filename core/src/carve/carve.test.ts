@@ -6,7 +6,7 @@ import {
   faceBend,
   faceCount,
   faceNormals,
-  faceOutlines,
+  faceBoundaries,
   genus,
   isClosed,
   loopCount,
@@ -37,7 +37,7 @@ describe('box minus a through cylinder', () => {
     expect(genus(mesh)).toBe(1);
     const normals = faceNormals(mesh);
     const holed = Array.from({ length: faceCount(mesh) }, (_, f) => f).filter(
-      (f) => faceOutlines(mesh, f).length === 2,
+      (f) => faceBoundaries(mesh, f).length === 2,
     );
     expect(holed.map((f) => normals[3 * f + 2]).sort()).toEqual([-1, 1]);
   });
@@ -67,13 +67,13 @@ describe('box minus a through cylinder', () => {
     const source = box(100, 60, 20);
     const before = new Set(
       Array.from({ length: 6 }, (_, f) =>
-        faceOutlines(source, f)[0]!
+        faceBoundaries(source, f)[0]!
           .map((v) => [...source.positions.slice(3 * v, 3 * v + 3)].join())
           .join(' '),
       ),
     );
     const after = Array.from({ length: faceCount(mesh) }, (_, f) =>
-      faceOutlines(mesh, f)[0]!
+      faceBoundaries(mesh, f)[0]!
         .map((v) => [...mesh.positions.slice(3 * v, 3 * v + 3)].join())
         .join(' '),
     );
@@ -308,13 +308,13 @@ describe('bent faces', () => {
     expect(areas.length).toBe(faceCount(mesh));
     const whole = new Set(
       Array.from({ length: faceCount(ball) }, (_, f) =>
-        faceOutlines(ball, f)[0]!
+        faceBoundaries(ball, f)[0]!
           .map((v) => ball.positions.slice(3 * v, 3 * v + 3).join())
           .join(' '),
       ),
     );
     const kept = Array.from({ length: faceCount(mesh) }, (_, f) =>
-      faceOutlines(mesh, f)[0]!
+      faceBoundaries(mesh, f)[0]!
         .map((v) => mesh.positions.slice(3 * v, 3 * v + 3).join())
         .join(' '),
     ).filter((f) => whole.has(f));

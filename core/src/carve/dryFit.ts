@@ -169,6 +169,7 @@ export interface FitContext {
   others?: () => readonly OtherPart[];
 }
 
+/** Directions, along none of the axes, that rays are sent out in: most faces lie along them. */
 const RAYS: readonly Direction[] = [
   [0.5377, 0.6124, 0.5797],
   [-0.3127, 0.8211, 0.4774],

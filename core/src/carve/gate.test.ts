@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   areaAndVolume,
-  faceOutlines,
+  faceBoundaries,
   flipMesh,
   joinMeshes,
   MasonError,
@@ -28,14 +28,14 @@ describe('the gate', () => {
   it('refuses what is not a solid, with the place', () => {
     const open = meshFromFaces(
       box(10, 10, 10).positions,
-      [0, 1, 2, 3, 4].map((f) => faceOutlines(box(10, 10, 10), f)),
+      [0, 1, 2, 3, 4].map((f) => faceBoundaries(box(10, 10, 10), f)),
     );
     expect(codeOf(() => carve(cutter, { cutters: [open], operation: 'subtract' }))).toBe('not-solid');
     expect(codeOf(() => carve(cutter, { cutters: [sheet(5, 5)], operation: 'subtract' }))).toBe('not-solid');
     // An open target is a sheet, unless its faces do not look one way.
     const turned = meshFromFaces(box(10, 10, 10).positions, [
-      faceOutlines(box(10, 10, 10), 0),
-      faceOutlines(flipMesh(box(10, 10, 10)), 2),
+      faceBoundaries(box(10, 10, 10), 0),
+      faceBoundaries(flipMesh(box(10, 10, 10)), 2),
     ]);
     expect(codeOf(() => carve(turned, { cutters: [cutter], operation: 'subtract' }))).toBe('not-solid');
     expect(codeOf(() => carve(flipMesh(box(10, 10, 10)), { cutters: [cutter], operation: 'subtract' }))).toBe(

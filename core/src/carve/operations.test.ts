@@ -76,7 +76,7 @@ describe('split', () => {
 });
 
 describe('scribe', () => {
-  it('puts the outline on all surfaces that the cutter meets, and takes nothing away', () => {
+  it('puts the boundary on all surfaces that the cutter meets, and takes nothing away', () => {
     const { mesh, report } = carve(plate(), { cutters: [pin()], operation: 'scribe', course: 7 });
     expect(isClosed(mesh)).toBe(true);
     expect(volume(mesh)).toBe(120000);

@@ -87,15 +87,15 @@ function unrolled(mesh: PolyMesh, walls: readonly number[], set: Set2): void {
     if (done.has(first)) continue;
     done.add(first);
     const face = new FlatFace(mesh, first);
-    const [start] = face.outlines as [number[]];
+    const [start] = face.boundaries as [number[]];
     // The rim runs along u, the depth along v: of a wall its edge on the rim is laid down first.
     const rim = start.find(seam) ?? start[0]!;
     const [p, q] = [face.at(rim), face.at(t.next[rim]!)];
     const todo = [layOnto(face, rim, t.next[rim]!, [0, 0], [Math.hypot(q[0] - p[0], q[1] - p[1]), 0])];
     for (let lay = todo.shift(); lay; lay = todo.shift()) {
       const own = lay;
-      for (const c of own.face.outlines.flat()) set(c, laid(own, c));
-      for (const c of own.face.outlines[0]!) {
+      for (const c of own.face.boundaries.flat()) set(c, laid(own, c));
+      for (const c of own.face.boundaries[0]!) {
         const o = t.opposite[c]!;
         if (!goesOn(c) || done.has(t.face[o]!)) continue;
         done.add(t.face[o]!);

@@ -70,7 +70,7 @@ describe('figures of a relight', () => {
 
 it('a sheet that is too thick where it bends is refused with the place', () => {
   // An angle of walls 1 mm apart, without its lid, far from the origin.
-  const outline: [number, number][] = [
+  const boundary: [number, number][] = [
     [0, 0],
     [10, 0],
     [10, 10],
@@ -78,7 +78,7 @@ it('a sheet that is too thick where it bends is refused with the place', () => {
     [9, 1],
     [0, 1],
   ];
-  const solid = transformMesh(prism({ points: outline }, 5), [1, 0, 0, 50, 0, 1, 0, 60, 0, 0, 1, 70]);
+  const solid = transformMesh(prism({ points: boundary }, 5), [1, 0, 0, 50, 0, 1, 0, 60, 0, 0, 1, 70]);
   const sheetOf = takeFaces(solid, (f) => f < faceCount(solid) - 1);
   let place: Vec3 | undefined;
   try {

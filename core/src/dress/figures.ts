@@ -2,10 +2,10 @@ import { faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3, ve
 import { gauge, type Gauged } from '../survey/index.ts';
 import type { GuideSurface } from './relight.ts';
 
-/** What a subdivision made of round cut outlines and of the surfaces that faces stand for, mm. */
+/** What a subdivision made of round seams and of the surfaces that faces stand for, mm. */
 export interface SubdivisionFigures {
   /**
-   * Round outlines, the worst out-of-round before and after, the greatest change of a radius, and where the worst is.
+   * Round boundaries, the worst out-of-round before and after, the greatest change of a radius, and where the worst is.
    */
   rims: number;
   outBefore: number;
@@ -20,14 +20,15 @@ export interface SubdivisionFigures {
   offAfter: number | null;
 }
 
-/** An outline is round when it departs by less than this share of its radius, and has so many vertices at least. */
+/** A boundary is round when it departs by less than this share of its radius, and has so many vertices at least. */
 const ROUND = 0.02;
+/** A square and a hexagon lie on a circle, too, and are not meant to be round. */
 const LEAST_VERTICES = 8;
 /** Rims whose middles are nearer than this share of the radius are one and the same before and after. */
 const SAME_RIM = 0.2;
 
 /**
- * Holds a subdivided mesh against what it was made of: how round cut outlines are by the plug gauge, and how far it is
+ * Holds a subdivided mesh against what it was made of: how round seams are by the plug gauge, and how far it is
  * from the surfaces that it stands for.
  */
 export function subdivisionFigures(
@@ -88,7 +89,7 @@ function rimsOf(m: PolyMesh): Gauged[] {
     try {
       out.push(gauge(run.map((v) => vertexPlace(m, v))));
     } catch {
-      // An outline of another form.
+      // A boundary of another form.
     }
   }
   return out;

@@ -15,6 +15,7 @@ import {
  * (radians), or are hard.
  */
 const ONE_FLAT = 1e-6;
+/** 30°: a flat ends at an edge that turns by more. */
 const ENDS = Math.PI / 6;
 /** Planes nearer to parallel than this (squared sine) have no line in common. */
 const PARALLEL = 1e-10;
@@ -72,7 +73,7 @@ export function keepFlats(m: PolyMesh, picked: ReadonlySet<number>, positions: F
   const after = faceNormals({ ...m, positions, layers: {} });
   for (let f = 0; f < of.length; f++) {
     if (of[f]! < 0) continue;
-    // Of a flat of many faces their mean, by area: twice a face's area is the length of its outline's Newell sum.
+    // Of a flat of many faces their mean, by area: twice a face's area is the length of its boundary's Newell sum.
     const area = areaOf(m, positions, f);
     for (let k = 0; k < 3; k++) normals[of[f]!]![k]! += area * after[3 * f + k]!;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) members[of[f]!]!.add(m.corners[c]!);

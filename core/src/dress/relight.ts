@@ -131,8 +131,8 @@ export interface ReseatReport {
 
 /**
  * Puts vertices of faces that stand for a bent surface onto it: along its normals; those on cut edges along the walls
- * of the cut, so that the outline stays in them. No vertex goes further than `most` (mm). Vertices where three surfaces
- * or more meet stay. Returns how many moved, the greatest way, and how many would have gone too far.
+ * of the cut, so that the boundary stays in them. No vertex goes further than `most` (mm). Vertices where three
+ * surfaces or more meet stay. Returns how many moved, the greatest way, and how many would have gone too far.
  *
  * @example
  * const m = cylinder(10, 20, 24);

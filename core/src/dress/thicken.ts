@@ -79,12 +79,12 @@ export function thicken(m: PolyMesh, options: ThickenOptions = {}): OpResult<Thi
   for (let f = 0; f + 1 < m.faceLoops.length; f++)
     faces.push({
       from: f,
-      outlines: loops(f).map((l) => cornersIn(l).map((c) => ({ vertex: m.corners[c]!, edge: c }))),
+      boundaries: loops(f).map((l) => cornersIn(l).map((c) => ({ vertex: m.corners[c]!, edge: c }))),
     });
   for (let f = 0; f + 1 < m.faceLoops.length; f++)
     faces.push({
       from: f,
-      outlines: loops(f).map((l) =>
+      boundaries: loops(f).map((l) =>
         cornersIn(l)
           .reverse()
           .map((c) => ({ vertex: count + m.corners[c]!, edge: t.prev[c]! })),
@@ -92,7 +92,10 @@ export function thicken(m: PolyMesh, options: ThickenOptions = {}): OpResult<Thi
     });
   for (const c of open) {
     const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
-    faces.push({ from: t.face[c]!, outlines: [[b, a, count + a, count + b].map((vertex) => ({ vertex, edge: -1 }))] });
+    faces.push({
+      from: t.face[c]!,
+      boundaries: [[b, a, count + a, count + b].map((vertex) => ({ vertex, edge: -1 }))],
+    });
   }
   const skins = m.faceLoops.length - 1;
   let mesh = reface(m, faces, positions);

@@ -7,7 +7,7 @@ import {
   bounds,
   faceCount,
   faceNormals,
-  faceOutlines,
+  faceBoundaries,
   isClosed,
   loopCount,
   MasonError,
@@ -65,7 +65,7 @@ describe('OBJ', () => {
     const uv = Float64Array.from({ length: 48 }, (_, i) => i / 7);
     const m = withSlot({ ...box(3, 4, 5), layers: { uv } }, 'Steel plate');
     const back = readObj(bytes(writeObj([{ name: 'Block', mesh: m }]))).mesh;
-    expect(faceOutlines(back, 3)).toEqual(faceOutlines(m, 3));
+    expect(faceBoundaries(back, 3)).toEqual(faceBoundaries(m, 3));
     expect([...back.positions]).toEqual([...m.positions]);
     expect([...back.layers.uv!]).toEqual([...uv]);
     expect(back.slots).toEqual(['Steel plate']);
@@ -86,7 +86,7 @@ describe('OBJ', () => {
         '# made up\r\nmtllib ../../etc/x.mtl\nv 0 0 0\rv 1 0 0\nv 1 1 \\\n0\nv 0 1 0 # end\nusemtl A\nf -4 -3 -2 -1\nl 1 2\nf 1 1 2\n',
       ),
     );
-    expect(faceOutlines(mesh, 0)).toEqual([[0, 1, 2, 3]]);
+    expect(faceBoundaries(mesh, 0)).toEqual([[0, 1, 2, 3]]);
     expect(mesh.slots).toEqual(['A']);
     expect(warnings).toHaveLength(3);
   });
@@ -98,7 +98,7 @@ describe('OBJ', () => {
       ),
     );
     expect([faceCount(mesh), warnings]).toEqual([4, []]);
-    expect(Array.from({ length: 4 }, (_, f) => faceOutlines(mesh, f)[0])).toEqual([
+    expect(Array.from({ length: 4 }, (_, f) => faceBoundaries(mesh, f)[0])).toEqual([
       [0, 1, 2],
       [0, 2, 3],
       [0, 1, 4],
@@ -336,7 +336,7 @@ it('GLB: texture coordinates count downward from the top, as its standard has it
   }
 });
 
-it('a packed mesh whose outlines do not follow each other is refused', () => {
+it('a packed mesh whose boundaries do not follow each other is refused', () => {
   const whole = packMesh(cylinder(4, 6, 8));
   expect(faceCount(unpackMesh(whole))).toBe(10);
   const head = new DataView(whole.buffer).getUint32(4, true);

@@ -10,6 +10,7 @@ export interface SlotLook {
   opacity: number;
 }
 
+/** What a slot without a look of its own is given: the stone of the view. */
 const USUAL: SlotLook = { slot: '', colour: '#d8ccba', roughness: 0.8, metal: 0, opacity: 1 };
 
 /** A colour in linear light, as glTF wants it. Source: IEC 61966-2-1. */

@@ -220,7 +220,7 @@ function uvLayer(m: PolyMesh, texture: Int32Array, uvs: Float64Array): Float64Ar
 
 /**
  * Writes parts as one OBJ text: one group a part, polygons, slots as `usemtl`, UVs, shading normals. OBJ knows no inner
- * outlines: faces that have them are cut by ties (`tieHoles`).
+ * boundaries: faces that have them are cut by ties (`tieHoles`).
  */
 export function writeObj(parts: readonly { name: string; mesh: PolyMesh }[]): string {
   const out: string[] = ['# Dusky Mason'];

@@ -10,6 +10,7 @@ import {
 } from '../mesh/index.ts';
 import { badFile, checkCount } from './limits.ts';
 
+/** The first four bytes of a packed mesh, and the version of what follows. */
 const MAGIC = 'DMSH';
 const VERSION = 1;
 
@@ -77,7 +78,7 @@ export function unpackMesh(bytes: Uint8Array): PolyMesh {
   const rising = (a: Int32Array, last: number) =>
     a[0] === 0 && a.at(-1) === last && a.every((x, i) => i === 0 || x >= a[i - 1]!);
   if (!rising(faceLoops, l - 1) || !rising(loopStart, c))
-    throw badFile('A mesh in it is damaged', 'its outlines do not follow each other');
+    throw badFile('A mesh in it is damaged', 'its boundaries do not follow each other');
   const mesh: PolyMesh = { positions, faceLoops, loopStart, corners, layers, slots: head.slots };
   checkIndices(mesh);
   return mesh;

@@ -15,7 +15,9 @@ export interface ProjectFile {
 
 const DOCUMENT = 'project.json';
 const THUMBNAIL = 'thumbnail.png';
+/** A mesh in the file, named by the hash of what it holds. */
 const MESH = /^meshes\/([0-9a-f]{8,64})\.mesh$/;
+/** Far more than a project has: a file with more is meant to do harm. */
 const MOST_ENTRIES = 10_000;
 
 /** Writes a project as one zip. */

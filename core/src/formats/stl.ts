@@ -3,7 +3,9 @@ import { doubles } from './growing.ts';
 import { badFile, checkCount, checkSize, LARGEST_COORDINATE, type ReadMesh } from './limits.ts';
 import { asUtf8, Words } from './textBytes.ts';
 
+/** Binary STL: 80 bytes of text and a count of 4. */
 const HEADER = 84;
+/** Binary STL: a triangle has twelve 32-bit numbers and a 16-bit one. */
 const RECORD = 50;
 /** Triangles between which a reading is told and asked. */
 const ASK_EVERY = 1 << 16;

@@ -5,6 +5,7 @@ const [TAB, NEWLINE, RETURN, SPACE, HASH, BACKSLASH] = [9, 10, 13, 32, 35, 92];
 const TENS = Array.from({ length: 23 }, (_, k) => 10 ** k);
 /** A mantissa below this, 2^53, is exact. */
 const EXACT = 9007199254740992;
+/** Bytes that are looked at to tell how a text is coded. */
 const SAMPLE = 512;
 
 /**

@@ -45,7 +45,7 @@ describe('dissolve', () => {
     expect(sidesOf(l.mesh)).toEqual([3]);
   });
 
-  it('the last tie of a hole leaves an inner outline again', () => {
+  it('the last tie of a hole leaves an inner boundary again', () => {
     const m = holed();
     const tied = tieHoles(m);
     expect(loopCount(tied)).toBe(faceCount(tied));
@@ -70,8 +70,8 @@ describe('dissolve', () => {
 
   it('is refused where the faces would close up', () => {
     const b = box(4, 4, 4);
-    expect(() => dissolveFaces(b, { faces: [0, 1, 2, 3, 4, 5] })).toThrow(/one outer outline/);
-    expect(() => dissolveVertices(b, { vertices: [0, 1, 2, 3, 4, 5, 6, 7] })).toThrow(/one outer outline/);
+    expect(() => dissolveFaces(b, { faces: [0, 1, 2, 3, 4, 5] })).toThrow(/one outer boundary/);
+    expect(() => dissolveVertices(b, { vertices: [0, 1, 2, 3, 4, 5, 6, 7] })).toThrow(/one outer boundary/);
   });
 
   it('any connected lot of a flat grid keeps its area, and its border', () => {
@@ -82,8 +82,8 @@ describe('dissolve', () => {
         try {
           mesh = dissolveFaces(m, { faces }).mesh;
         } catch (e) {
-          // A lot that touches itself at a corner has no single outline there.
-          expect(String(e)).toMatch(/one outer outline/);
+          // A lot that touches itself at a corner has no single boundary there.
+          expect(String(e)).toMatch(/one outer boundary/);
           return;
         }
         expect(areaAndVolume(mesh).area).toBeCloseTo(36, 9);

@@ -25,7 +25,7 @@ export interface DissolveReport {
 
 /**
  * Dissolves edges: the faces on both sides of each become one, and all edges between faces that became one go. Ends
- * that are left on a straight run go, too. The last tie of a hole leaves an inner outline. Throws `not-done` with the
+ * that are left on a straight run go, too. The last tie of a hole leaves an inner boundary. Throws `not-done` with the
  * place where a face would fall apart.
  *
  * @example
@@ -129,7 +129,7 @@ function joined(
   let count = 0;
   for (const [first, lot] of lots) {
     if (lot.length < 2) continue;
-    e.replace(first, [{ from: first, outlines: border(m, lot, normals) }]);
+    e.replace(first, [{ from: first, boundaries: border(m, lot, normals) }]);
     for (const f of lot.slice(1)) e.remove(f);
     count += lot.length - 1;
   }
@@ -139,7 +139,9 @@ function joined(
   return { mesh, report: { joined: count, vertices: before - mesh.positions.length / 3 } };
 }
 
-/** The outlines round a lot of faces, the outer one first. Throws `not-done` where these are not those of one face. */
+/**
+ * The boundaries round a lot of faces, the outer one first. Throws `not-done` where these are not those of one face.
+ */
 export function border(m: PolyMesh, lot: readonly number[], N: Float64Array = faceNormals(m)): NewCorner[][] {
   const t = topologyOf(m);
   const inside = new Set(lot);
@@ -150,7 +152,7 @@ export function border(m: PolyMesh, lot: readonly number[], N: Float64Array = fa
   const apart = () =>
     new MasonError(
       'not-done',
-      'The faces round it would not become one face with one outer outline: they close up, or fall apart. Dissolve fewer of them.',
+      'The faces round it would not become one face with one outer boundary: they close up, or fall apart. Dissolve fewer of them.',
       { vertex: place, point: vertexPlace(m, place) },
     );
   const out: { loop: NewCorner[]; area: number }[] = [];
@@ -223,17 +225,17 @@ const straight = ({ positions: P }: PolyMesh, a: number, v: number, b: number): 
   return cross <= STRAIGHT_ON * Math.hypot(...u) * Math.hypot(...w) && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0;
 };
 
-/** The mesh with some vertices taken out of all outlines; an outline keeps three corners at least. */
+/** The mesh with some vertices taken out of all boundaries; a boundary keeps three corners at least. */
 function withoutVertices(m: PolyMesh, drop: ReadonlySet<number>): PolyMesh {
   const e = new MeshEdit(m);
   for (let f = 0; f < faceCount(m); f++) {
-    const loops = e.outlines(f);
+    const loops = e.boundaries(f);
     if (!loops.some((l) => l.some((c) => drop.has(c.vertex)))) continue;
     const kept = loops.map((l) => {
       const left = l.filter((c) => !drop.has(c.vertex));
       return left.length > 2 ? left : l;
     });
-    e.replace(f, [{ from: f, outlines: kept }]);
+    e.replace(f, [{ from: f, boundaries: kept }]);
   }
   return e.done();
 }

@@ -46,7 +46,7 @@ export function fillOpenings(m: PolyMesh): PolyMesh {
     .filter((run) => run.length > 2)
     .map((run): NewFace => {
       const ends = run.map((c) => m.corners[c]!).reverse();
-      return { from: face[run[0]!]!, outlines: [ends.map((vertex) => ({ vertex, edge: -1 }))] };
+      return { from: face[run[0]!]!, boundaries: [ends.map((vertex) => ({ vertex, edge: -1 }))] };
     });
   if (!lids.length) return m;
   const closed = reface(m, [...Array(faceCount(m)).keys(), ...lids]);

@@ -22,12 +22,12 @@ function withFlat(one: readonly number[], other: readonly number[]): PolyMesh {
   const theirs = [...other].sort((x, y) => x - y).map(at);
   const put = (corner: number, list: number[]) => {
     const f = t.face[corner]!;
-    const outlines = e
-      .outlines(f)
+    const boundaries = e
+      .boundaries(f)
       .map((loop) =>
         loop.flatMap((x) => (x.edge === corner ? [x, ...list.map((v) => ({ vertex: v, edge: -1 }))] : [x])),
       );
-    e.replace(f, [{ from: f, outlines }]);
+    e.replace(f, [{ from: f, boundaries }]);
   };
   put(c, mine);
   put(o, [...theirs].reverse());
@@ -79,14 +79,14 @@ describe('closing faces without width', () => {
     expect(closeFlatFaces(m, { within: 1e-9, wanted: () => true }).report.closed).toBe(1);
   });
 
-  it('tells of an outline that turns back on its way', () => {
+  it('tells of a boundary that turns back on its way', () => {
     const back = meshFromFaces([0, 0, 0, 3, 0, 0, 1, 0, 0, 2, 0, 0, 4, 0, 0], [[0, 1, 2, 3, 4]]);
     expect(closeFlatFaces(back, { within: 1e-9 }).report.left).toEqual([0]);
   });
 
   it('closes a run of them beside each other in some rounds', () => {
     const e = new MeshEdit(grid(1, 10));
-    const corners = e.outlines(0)[0]!;
+    const corners = e.boundaries(0)[0]!;
     const list = [0.25, 0.5, 0.75].map((s) => e.vertex([10 * s, 0, 0]));
     putIntoEdges(e, new Map([[e.topology.edge[corners[0]!.edge]!, list]]));
     // Flat triangles, one on the other, on the lower side of the square.

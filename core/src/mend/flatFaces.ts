@@ -20,7 +20,7 @@ import { putIntoEdges } from './split.ts';
 export interface CloseFlatFacesReport {
   /** Faces that were closed. */
   closed: number;
-  /** Faces without width that could not be: their outline turns back on its way. */
+  /** Faces without width that could not be: their boundary turns back on its way. */
   left: number[];
 }
 
@@ -36,7 +36,7 @@ export interface CloseFlatFacesOptions {
 
 /**
  * Closes faces without width, as a zip: all corners of such a face lie within a distance (mm) of the line between its
- * two ends, so that its outline runs there and back. The edges of the one side take the vertices of the other, so that
+ * two ends, so that its boundary runs there and back. The edges of the one side take the vertices of the other, so that
  * the faces beside it meet, and the face goes. Nothing moves but corners that lie opposite each other nearer than the
  * distance: those become one. Only faces all of whose corners are wanted, by their places.
  *
@@ -99,12 +99,12 @@ function oneRound(m: PolyMesh, within: number, wanted: (p: Vec3) => boolean): Op
 }
 
 interface Side {
-  /** Corners of this side, in the order of the outline, with how far along each is, mm. */
+  /** Corners of this side, in the order of the boundary, with how far along each is, mm. */
   corners: number[];
   along: number[];
 }
 
-/** A face whose outline runs along a line and back: its two sides, each in the order of the outline. */
+/** A face whose boundary runs along a line and back: its two sides, each in the order of the boundary. */
 function laidAlong(e: MeshEdit, f: number, within: number): { sides: [Side, Side]; straight: boolean } | null {
   const { mesh: m } = e;
   const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];

@@ -8,7 +8,7 @@ export * from './orient.ts';
 export * from './select.ts';
 export * from './meshEdit.ts';
 export * from './merge.ts';
-export * from './ontoOutline.ts';
+export * from './ontoSeam.ts';
 export * from './dissolve.ts';
 export * from './split.ts';
 export * from './loops.ts';

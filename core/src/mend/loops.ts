@@ -70,7 +70,7 @@ export interface InsertLoopsReport {
 
 /**
  * Puts loops of edges into the rings of some edges. A ring stops at faces that are no quads, which get the vertex into
- * their outline. From the other side when `flipped`, from both when it is asked for. How many faces were cut.
+ * their boundary. From the other side when `flipped`, from both when it is asked for. How many faces were cut.
  *
  * @example
  * const { mesh } = insertLoops(box(10, 10, 10), { edges: [0], at: { parts: 2 } });
@@ -185,13 +185,13 @@ function cutQuad(e: MeshEdit, f: number, places: ReadonlyMap<number, readonly nu
   const faces = [];
   for (let j = 0; j <= k; j++)
     for (let i = 0; i <= n; i++) {
-      const outline: NewCorner[] = [
+      const boundary: NewCorner[] = [
         corner(vertex(i, j), j === 0 ? edgeOn(0) : -1),
         corner(vertex(i + 1, j), i === n ? edgeOn(1) : -1),
         corner(vertex(i + 1, j + 1), j === k ? edgeOn(2) : -1),
         corner(vertex(i, j + 1), i === 0 ? edgeOn(3) : -1),
       ];
-      faces.push({ from: f, outlines: [outline] });
+      faces.push({ from: f, boundaries: [boundary] });
     }
   e.replace(f, faces);
 }
@@ -206,7 +206,7 @@ export interface DivideFacesReport {
 }
 
 /**
- * Divides quads into n × n; other faces of one outline into a quad at each corner, round their middle, when n is 2.
+ * Divides quads into n × n; other faces of one boundary into a quad at each corner, round their middle, when n is 2.
  * Faces beside get the vertices.
  *
  * @example
@@ -254,7 +254,7 @@ function roundMiddle(e: MeshEdit, f: number, places: ReadonlyMap<number, readonl
       const [c, prev] = [begin + i, begin + ((i + n - 1) % n)];
       return {
         from: f,
-        outlines: [[corner(m.corners[c]!, c), corner(mid(c)), corner(middle), corner(mid(prev), prev)]],
+        boundaries: [[corner(m.corners[c]!, c), corner(mid(c)), corner(middle), corner(mid(prev), prev)]],
       };
     }),
   );

@@ -4,7 +4,7 @@ import { carve } from '../carve/index.ts';
 import {
   areaAndVolume,
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   genus,
   isClosed,
   loopCount,
@@ -14,12 +14,12 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
-import { mergeTo, outlineVertices, slideVertex, weld } from './merge.ts';
-import { weldToOutline } from './ontoOutline.ts';
+import { mergeTo, seamVertices, slideVertex, weld } from './merge.ts';
+import { weldToSeam } from './ontoSeam.ts';
 import { grid, placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
 
 const all = (m: PolyMesh) => Array.from({ length: vertexCount(m) }, (_, v) => v);
-const plain = { distance: 1e-3, detail: 0, spare: true, outline: false };
+const plain = { distance: 1e-3, detail: 0, spare: true, seams: false };
 /** Every face with vertices of its own, each shaken by up to so much. */
 function torn(m: PolyMesh, by: number, seed = 3): PolyMesh {
   const random = seededRandom(seed);
@@ -80,8 +80,8 @@ describe('weld', () => {
     ]).toEqual([1, 0, 0, 1]);
   });
 
-  it('draws what is near to an outline from all sides, and does not lead on over it, in whatever order vertices are named', () => {
-    // A row of vertices 0.8 apart, of which the middle one is of an outline: its two neighbours go there, and the ends
+  it('draws what is near to a boundary from all sides, and does not lead on over it, in whatever order vertices are named', () => {
+    // A row of vertices 0.8 apart, of which the middle one is of a boundary: its two neighbours go there, and the ends
     // after them, one by one.
     const row = (order: number[]) => {
       const m = grid(4);
@@ -92,7 +92,7 @@ describe('weld', () => {
       positions[3 * sides[1]!] = 2.8;
       const t = topologyOf(m);
       const seam = new Int32Array(m.corners.length);
-      // The outline runs square to the row.
+      // The boundary runs square to the row.
       for (const c of t.edgeCorner) {
         const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
         if ([a, b].includes(middle) && positions[3 * a] === positions[3 * b])
@@ -113,21 +113,21 @@ describe('weld', () => {
       expect([row(order).report.merged, row(order).report.longest], order.join()).toEqual([2, expect.closeTo(0.8, 12)]);
   });
 
-  it('never moves a cut outline: what is near goes to it, and its own vertices stay apart', () => {
+  it('never moves a seam: what is near goes to it, and its own vertices stay apart', () => {
     const { mesh } = carve(box(40, 40, 10), { cutters: [cylinder(8, 30, 24)], operation: 'subtract', course: 3 });
-    const outline = outlineVertices(mesh);
-    const rim = all(mesh).filter((v) => outline[v]);
+    const boundary = seamVertices(mesh);
+    const rim = all(mesh).filter((v) => boundary[v]);
     expect(rim).toHaveLength(48);
     const places = rim.map((v) => placeOfVertex(mesh, v).join());
     // Wide enough to reach from rim vertex to rim vertex, and from the plate's corners to nothing.
     const r = weld(mesh, { vertices: all(mesh), ...plain, distance: 3 });
     expect(r.report.merged).toBe(0);
-    const moved = weld(mesh, { vertices: all(mesh), ...plain, distance: 3, outline: true });
+    const moved = weld(mesh, { vertices: all(mesh), ...plain, distance: 3, seams: true });
     expect(moved.report.merged).toBeGreaterThan(20);
     expect(rim.map((v) => placeOfVertex(r.mesh, v).join())).toEqual(places);
   });
 
-  it('puts what is near a cut outline onto it', () => {
+  it('puts what is near a seam onto it', () => {
     const { mesh } = carve(grid(8, 5), {
       cutters: [cylinder(9.2, 30, 24)].map((c) => ({
         ...c,
@@ -136,11 +136,11 @@ describe('weld', () => {
       operation: 'subtract',
       course: 3,
     });
-    const outline = outlineVertices(mesh);
+    const boundary = seamVertices(mesh);
     const off = (m: PolyMesh, v: number) => Math.hypot(m.positions[3 * v]! - 20, m.positions[3 * v + 1]! - 20);
-    const near = all(mesh).filter((v) => !outline[v] && off(mesh, v) < 10.5);
+    const near = all(mesh).filter((v) => !boundary[v] && off(mesh, v) < 10.5);
     expect(near.length).toBeGreaterThan(0);
-    const r = weldToOutline(mesh, { vertices: all(mesh), distance: 2 });
+    const r = weldToSeam(mesh, { vertices: all(mesh), distance: 2 });
     expect(r.report.merged).toBeGreaterThanOrEqual(near.length);
     for (const v of all(r.mesh)) expect(off(r.mesh, v) > 10.5 || off(r.mesh, v) < 9.3).toBe(true);
   });
@@ -179,11 +179,11 @@ describe('merging and sliding', () => {
     expect(topologyOf(mesh).edgeCount).toBe(0);
   });
 
-  it('parts a face whose outline comes to touch itself, and puts the inside of it as a hole', () => {
-    const flat = (points: readonly (readonly [number, number])[], outline = points.map((_, i) => i)) =>
+  it('parts a face whose boundary comes to touch itself, and puts the inside of it as a hole', () => {
+    const flat = (points: readonly (readonly [number, number])[], boundary = points.map((_, i) => i)) =>
       meshFromFaces(
         points.flatMap(([x, y]) => [x, y, 0]),
-        [outline],
+        [boundary],
       );
     const waist = flat([
       [-3, -2],
@@ -211,7 +211,7 @@ describe('merging and sliding', () => {
       [-4, -0.1],
     ]);
     const closed = mergeTo(frame, { vertices: [5, 10], to: 'middle' }).mesh;
-    expect(faceOutlines(closed, 0).map((loop) => loop.length)).toEqual([7, 5]);
+    expect(faceBoundaries(closed, 0).map((loop) => loop.length)).toEqual([7, 5]);
     expect([faceCount(closed), areaAndVolume(closed).area]).toEqual([1, expect.closeTo(64 - 16 - 0.2, 12)]);
     // One that was tied to its hole before stays tied.
     const square = (r: number) =>

@@ -19,7 +19,7 @@ export interface MergeReport {
   merged: number;
   /** Longest edge that was swallowed, mm. */
   longest: number;
-  /** Outlines that closed up wholly: faces, and holes in faces. */
+  /** Boundaries that closed up wholly: faces, and holes in faces. */
   closed: number;
   /** From where to where vertices went, mm: pairs of points. */
   lines: number[];
@@ -34,8 +34,8 @@ export interface MergeVerticesOptions {
 
 /**
  * The mesh with vertices put into others: `into` tells for each vertex which one it becomes (itself, where it stays),
- * `places` where those go that move. Edges without length go, and outlines that run there and back; faces that close up
- * go, and pairs of faces that then lie on each other back to back.
+ * `places` where those go that move. Edges without length go, and boundaries that run there and back; faces that close
+ * up go, and pairs of faces that then lie on each other back to back.
  *
  * @example
  * const m = box(10, 10, 10);
@@ -70,7 +70,7 @@ export function mergeVertices(m: PolyMesh, { into, places = new Map() }: MergeVe
     const [begin, end] = [m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f + 1]!]!];
     for (let c = begin; c < end && !changes; c++) changes = into[m.corners[c]!] !== m.corners[c];
     if (!changes) continue;
-    const loops = e.outlines(f).map((loop) => tidied(loop.map((c) => ({ vertex: target(c.vertex), edge: c.edge }))));
+    const loops = e.boundaries(f).map((loop) => tidied(loop.map((c) => ({ vertex: target(c.vertex), edge: c.edge }))));
     closed += loops.filter((l) => l.length < 3).length;
     if (loops[0]!.length < 3) e.remove(f);
     else {
@@ -89,7 +89,7 @@ export function mergeVertices(m: PolyMesh, { into, places = new Map() }: MergeVe
   return { mesh: e.done(), report: { merged, longest, closed, lines } };
 }
 
-/** An outline without edges of no length, and without runs out and back. */
+/** A boundary without edges of no length, and without runs out and back. */
 function tidied(loop: NewCorner[]): NewCorner[] {
   const out = [...loop];
   for (let again = true; again && out.length > 2;) {
@@ -108,7 +108,7 @@ function tidied(loop: NewCorner[]): NewCorner[] {
 /** Faces whose vertices are all among those of some faces. */
 function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number[], e: MeshEdit): number[] {
   const vertices = new Set(
-    faces.flatMap((f) => e.now(f).flatMap((x) => x.outlines.flatMap((l) => l.map((c) => c.vertex)))),
+    faces.flatMap((f) => e.now(f).flatMap((x) => x.boundaries.flatMap((l) => l.map((c) => c.vertex)))),
   );
   const out: number[] = [];
   for (let f = 0; f < faceCount(m); f++) {
@@ -123,15 +123,15 @@ function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number
 }
 
 /**
- * The faces that outlines come to which touch themselves now: parts that run round the same way are faces of their own,
- * those the other way holes of the first.
+ * The faces that boundaries come to which touch themselves now: parts that run round the same way are faces of their
+ * own, those the other way holes of the first.
  */
 function partedLoops(e: MeshEdit, f: number, loops: readonly NewCorner[][]): NewFace[] {
   const [outer, ...holes] = loops as [NewCorner[], ...NewCorner[][]];
-  const before = e.outlines(f)[0]!.map((c) => c.vertex);
-  // An outline that passed a vertex twice before, as one tie makes it, may do so again.
+  const before = e.boundaries(f)[0]!.map((c) => c.vertex);
+  // A boundary that passed a vertex twice before, as one tie makes it, may do so again.
   if (new Set(before).size < before.length || new Set(outer.map((c) => c.vertex)).size === outer.length)
-    return [{ from: f, outlines: loops }];
+    return [{ from: f, boundaries: loops }];
   const parts: NewCorner[][] = [];
   const walk: NewCorner[] = [];
   for (const c of outer) {
@@ -146,12 +146,12 @@ function partedLoops(e: MeshEdit, f: number, loops: readonly NewCorner[][]): New
       .reduce((s, [x, y], i, list) => s + x * list[(i + 1) % list.length]![1] - y * list[(i + 1) % list.length]![0], 0);
   const whole = parts.map(tidied).filter((l) => l.length > 2);
   const round = whole.filter((l) => area(l) > 0);
-  if (!round.length) return whole.length ? [{ from: f, outlines: [whole[0]!, ...holes] }] : [];
+  if (!round.length) return whole.length ? [{ from: f, boundaries: [whole[0]!, ...holes] }] : [];
   const back = whole.filter((l) => !round.includes(l));
-  return round.map((l, i) => ({ from: f, outlines: i ? [l] : [l, ...back, ...holes] }));
+  return round.map((l, i) => ({ from: f, boundaries: i ? [l] : [l, ...back, ...holes] }));
 }
 
-/** Takes out pairs of single-outline faces on the same vertices that look against each other; how many. */
+/** Takes out pairs of single-boundary faces on the same vertices that look against each other; how many. */
 function dropPairs(e: MeshEdit, faces: readonly number[]): number {
   const seen = new Map<string, number[]>();
   const ring = (loop: readonly NewCorner[], back: boolean): string => {
@@ -163,8 +163,8 @@ function dropPairs(e: MeshEdit, faces: readonly number[]): number {
   let pairs = 0;
   for (const f of faces) {
     const [face] = e.now(f);
-    if (!face || face.outlines.length > 1) continue;
-    const others = seen.get(ring(face.outlines[0]!, true));
+    if (!face || face.boundaries.length > 1) continue;
+    const others = seen.get(ring(face.boundaries[0]!, true));
     const g = others?.pop();
     if (g !== undefined) {
       e.remove(f);
@@ -172,14 +172,14 @@ function dropPairs(e: MeshEdit, faces: readonly number[]): number {
       pairs++;
       continue;
     }
-    const own = ring(face.outlines[0]!, false);
+    const own = ring(face.boundaries[0]!, false);
     seen.set(own, [...(seen.get(own) ?? []), f]);
   }
   return pairs;
 }
 
-/** Vertices of edges that a cut made: where an outline runs. */
-export function outlineVertices(m: PolyMesh): Uint8Array {
+/** Vertices of edges that a cut made: where a boundary runs. */
+export function seamVertices(m: PolyMesh): Uint8Array {
   const t = topologyOf(m);
   const out = new Uint8Array(vertexCount(m));
   m.layers.seam?.forEach((s, c) => {
@@ -197,8 +197,8 @@ export interface WeldOptions extends VerticesOptions {
    */
   detail?: number;
   spare?: boolean;
-  /** Whether vertices of a cut outline may move, too. */
-  outline?: boolean;
+  /** Whether vertices of a seam may move, too. */
+  seams?: boolean;
 }
 
 export interface WeldReport extends MergeReport {
@@ -208,16 +208,16 @@ export interface WeldReport extends MergeReport {
 }
 
 /** What is taken where an option is left out. */
-export const WELD_DEFAULTS: Required<Pick<WeldOptions, 'distance' | 'detail' | 'spare' | 'outline'>> = {
+export const WELD_DEFAULTS: Required<Pick<WeldOptions, 'distance' | 'detail' | 'spare' | 'seams'>> = {
   distance: 0.01,
   detail: 0,
   spare: true,
-  outline: false,
+  seams: false,
 };
 
 /**
- * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a cut outline
- * has a vertex among them the others go there, each to the nearest, and vertices of the outline stay apart; without any
+ * Welds vertices by distance: those that are near to one another, from one to the next, become one. Where a seam
+ * has a vertex among them the others go there, each to the nearest, and vertices of the seam stay apart; without any
  * they meet in their middle.
  *
  * @example
@@ -225,14 +225,14 @@ export const WELD_DEFAULTS: Required<Pick<WeldOptions, 'distance' | 'detail' | '
  * const { mesh, report } = weld(m, { vertices: elementsOf(m, 'vertex'), distance: 0.1 });
  */
 export function weld(m: PolyMesh, options: WeldOptions): OpResult<WeldReport> {
-  const { vertices: wanted, distance, detail, spare, outline } = { ...WELD_DEFAULTS, ...options };
+  const { vertices: wanted, distance, detail, spare, seams } = { ...WELD_DEFAULTS, ...options };
   const list = [...wanted];
   const P = m.positions;
   const at = (v: number): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
   const far = (a: number, b: number) =>
     Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
   const near = neighboursOf(list, at, distance);
-  const fixed = outline ? new Uint8Array(vertexCount(m)) : outlineVertices(m);
+  const fixed = seams ? new Uint8Array(vertexCount(m)) : seamVertices(m);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
   const places = new Map<number, Vec3>();
   let [details, spared] = [0, 0];
@@ -240,7 +240,7 @@ export function weld(m: PolyMesh, options: WeldOptions): OpResult<WeldReport> {
   for (const first of list) {
     if (done.has(first) || fixed[first]) continue;
     const cluster = [first];
-    // An outline's vertices do not lead on, and may have others drawn to them from several sides.
+    // A boundary's vertices do not lead on, and may have others drawn to them from several sides.
     const held = new Set<number>();
     done.add(first);
     for (let i = 0; i < cluster.length; i++)

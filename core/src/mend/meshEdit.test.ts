@@ -13,7 +13,7 @@ describe('MeshEdit', () => {
 
   it('takes a face out and puts another one in, marked as new; vertices that lost their last face go', () => {
     const e = new MeshEdit(m);
-    const [loop] = e.outlines(0);
+    const [loop] = e.boundaries(0);
     const top = e.vertex([0, 0, 20]);
     e.remove(0);
     loop!.forEach((c, i) => e.add(0, [[c, corner(loop![(i + 1) % 4]!.vertex), corner(top)]]));

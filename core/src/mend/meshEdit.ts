@@ -47,15 +47,15 @@ export class MeshEdit {
     this.topology = topologyOf(mesh);
   }
 
-  /** The outlines of a face as they are. */
-  outlines(f: number): NewCorner[][] {
+  /** The boundaries of a face as they are. */
+  boundaries(f: number): NewCorner[][] {
     const { faceLoops } = this.mesh;
     return Array.from({ length: faceLoops[f + 1]! - faceLoops[f]! }, (_, i) => cornersOf(this.mesh, faceLoops[f]! + i));
   }
 
   /** What stands in the place of a face now. */
   now(f: number): readonly NewFace[] {
-    return this.replaced.get(f) ?? [{ from: f, outlines: this.outlines(f) }];
+    return this.replaced.get(f) ?? [{ from: f, boundaries: this.boundaries(f) }];
   }
 
   /** Puts faces in the place of one; none takes it out. */
@@ -68,8 +68,8 @@ export class MeshEdit {
   }
 
   /** Adds a face of new surface; it takes after a face of the mesh. */
-  add(like: number, outlines: readonly (readonly NewCorner[])[]): void {
-    this.added.push({ from: like, outlines });
+  add(like: number, boundaries: readonly (readonly NewCorner[])[]): void {
+    this.added.push({ from: like, boundaries });
   }
 
   /** A new vertex, mm; its number. */
@@ -105,11 +105,11 @@ export class MeshEdit {
   }
 
   /**
-   * Outlines laid on the plane of the first of them: what a face will be seen in whose vertices have left the plane of
-   * before.
+   * Boundaries laid on the plane of the first of them: what a face will be seen in whose vertices have left the plane
+   * of before.
    */
-  flatOutlines(outlines: readonly (readonly NewCorner[])[]): Flat[][] {
-    const places = outlines.map((loop) => loop.map((c) => this.at(c.vertex)));
+  flatBoundaries(boundaries: readonly (readonly NewCorner[])[]): Flat[][] {
+    const places = boundaries.map((loop) => loop.map((c) => this.at(c.vertex)));
     const [outer] = places as [Vec3[]];
     const plane = new Float64Array(6);
     newellPlane(Float64Array.from(outer.flat()), [...outer.keys()], 0, outer.length, plane, 0);

@@ -4,7 +4,7 @@ import { carve } from '../carve/index.ts';
 import {
   areaAndVolume,
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   genus,
   isClosed,
   joinMeshes,
@@ -84,7 +84,7 @@ describe('cutting with a plane', () => {
     const cut = cutWithPlane(pipes, { plane: { normal: [0, 0, 1], at: 3 }, size: 40, keep: 'below', cap: true });
     expect([isClosed(cut.mesh), cut.report.capped]).toEqual([true, 3]);
     expect(areaAndVolume(cut.mesh).volume).toBeCloseTo((areaAndVolume(pipes).volume * 13) / 20, 9);
-    const lids = Array.from({ length: faceCount(cut.mesh) }, (_, f) => faceOutlines(cut.mesh, f))
+    const lids = Array.from({ length: faceCount(cut.mesh) }, (_, f) => faceBoundaries(cut.mesh, f))
       .filter((loops) => loops.every((loop) => loop.every((v) => cut.mesh.positions[3 * v + 2] === 3)))
       .map((loops) => loops.map((loop) => loop.length));
     expect(lids.sort((a, b) => a[0]! - b[0]!)).toEqual([

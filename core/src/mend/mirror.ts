@@ -105,7 +105,7 @@ export function splitAtPlane(m: PolyMesh, { plane, size }: SplitAtPlaneOptions):
   putIntoEdges(e, places);
   const chords: { face: number; from: number; to: number }[] = [];
   for (let f = 0; f < faceCount(m); f++) {
-    const corners = e.now(f)[0]!.outlines;
+    const corners = e.now(f)[0]!.boundaries;
     const all = corners.flat();
     if (!all.some((c) => side[c.vertex] === 1) || !all.some((c) => side[c.vertex] === -1)) continue;
     chords.push(...chordsOf(e, f, corners, on));
@@ -115,16 +115,16 @@ export function splitAtPlane(m: PolyMesh, { plane, size }: SplitAtPlaneOptions):
 }
 
 /**
- * Where the plane goes through the inside of a face: between neighbours along it of the places where its outlines are
+ * Where the plane goes through the inside of a face: between neighbours along it of the places where its boundaries are
  * on the plane.
  */
 function chordsOf(
   e: MeshEdit,
   f: number,
-  outlines: readonly (readonly NewCorner[])[],
+  boundaries: readonly (readonly NewCorner[])[],
   on: ReadonlySet<number>,
 ): { face: number; from: number; to: number }[] {
-  const places = [...new Set(outlines.flat().flatMap((c) => (on.has(c.vertex) ? [c.vertex] : [])))];
+  const places = [...new Set(boundaries.flat().flatMap((c) => (on.has(c.vertex) ? [c.vertex] : [])))];
   if (places.length < 2) return [];
   const [p, q] = furthestPair(places.map((v) => e.at(v)));
   const along = (v: number) => e.at(v).reduce((s, x, k) => s + (x - p[k]!) * (q[k]! - p[k]!), 0);
@@ -132,7 +132,7 @@ function chordsOf(
   return list
     .slice(1)
     .flatMap((to, i) =>
-      insideBetween(e, outlines, e.at(list[i]!), e.at(to), f) ? [{ face: f, from: list[i]!, to }] : [],
+      insideBetween(e, boundaries, e.at(list[i]!), e.at(to), f) ? [{ face: f, from: list[i]!, to }] : [],
     );
 }
 
@@ -142,11 +142,17 @@ function furthestPair(list: readonly Vec3[]): [Vec3, Vec3] {
   return [a, list.reduce((x, y) => (far(y, a) > far(x, a) ? y : x))];
 }
 
-/** Whether the middle between two places of a face's outlines lies within the face. */
-function insideBetween(e: MeshEdit, outlines: readonly (readonly NewCorner[])[], a: Vec3, b: Vec3, f: number): boolean {
+/** Whether the middle between two places of a face's boundaries lies within the face. */
+function insideBetween(
+  e: MeshEdit,
+  boundaries: readonly (readonly NewCorner[])[],
+  a: Vec3,
+  b: Vec3,
+  f: number,
+): boolean {
   const [place] = e.flatPoints(f, [between(a, b, 0.5)]);
   let inside = false;
-  for (const loop of outlines) {
+  for (const loop of boundaries) {
     const ring = e.flat(f, loop);
     for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
       const [p, q] = [ring[i]!, ring[j]!];
@@ -222,7 +228,7 @@ export function cutWithPlane(
   return { mesh, report: { cut: split.report.cut, capped: filled } };
 }
 
-/** Closes the openings that lie in a plane: outlines within others become holes of the face round them. */
+/** Closes the openings that lie in a plane: boundaries within others become holes of the face round them. */
 function capped(
   m: PolyMesh,
   open: readonly number[],
@@ -237,7 +243,7 @@ function capped(
   // Lids that look the other way than the largest are holes of it, or of another one that they lie in.
   const e = new MeshEdit(made);
   const area = (f: number): number => {
-    const ring = e.outlines(f)[0]!.map((c) => e.at(c.vertex));
+    const ring = e.boundaries(f)[0]!.map((c) => e.at(c.vertex));
     const n3 = ring.reduce<Vec3>(
       (s, p, i) => {
         const q = ring[(i + 1) % ring.length]!;
@@ -253,15 +259,15 @@ function capped(
     .filter((f) => Math.sign(areas.get(f)!) === Math.sign(areas.get(largest)!))
     .sort((a, b) => Math.abs(areas.get(a)!) - Math.abs(areas.get(b)!));
   const holes = lids.filter((f) => !outer.includes(f));
-  const loops = new Map(outer.map((f) => [f, [e.outlines(f)[0]!]]));
+  const loops = new Map(outer.map((f) => [f, [e.boundaries(f)[0]!]]));
   for (const h of holes) {
-    const loop = e.outlines(h)[0]!;
+    const loop = e.boundaries(h)[0]!;
     const p = e.at(loop[0]!.vertex);
-    const around = outer.find((f) => insideBetween(e, [e.outlines(f)[0]!], p, p, f)) ?? largest;
+    const around = outer.find((f) => insideBetween(e, [e.boundaries(f)[0]!], p, p, f)) ?? largest;
     loops.get(around)!.push(loop);
     e.remove(h);
   }
-  for (const [f, outlines] of loops) e.replace(f, [{ from: f, outlines }]);
+  for (const [f, boundaries] of loops) e.replace(f, [{ from: f, boundaries }]);
   return { mesh: e.done(), filled: outer.length };
 }
 

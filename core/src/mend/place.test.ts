@@ -264,10 +264,10 @@ describe('shaping runs', () => {
     const uneven = [0, 30, 100, 170, 220, 300];
     const ring = (angles: readonly number[], r: number, z: number) =>
       angles.flatMap((a) => [r * Math.cos((a * Math.PI) / 180), r * Math.sin((a * Math.PI) / 180), z]);
-    const outline = [0, 1, 2, 3, 4, 5];
-    const even = outline.map((i) => 10 + 60 * i);
-    const two = meshFromFaces([...ring(even, 5, 0), ...ring(uneven, 9, 4)], [outline, outline.map((v) => v + 6)]);
-    const [mine, theirs] = [outline, outline.map((v) => v + 6)];
+    const boundary = [0, 1, 2, 3, 4, 5];
+    const even = boundary.map((i) => 10 + 60 * i);
+    const two = meshFromFaces([...ring(even, 5, 0), ...ring(uneven, 9, 4)], [boundary, boundary.map((v) => v + 6)]);
+    const [mine, theirs] = [boundary, boundary.map((v) => v + 6)];
     const back = (list: number[]) => [...list].reverse();
     const middle = [0, 1, 2].map((k) => theirs.reduce((sum, v) => sum + placeOfVertex(two, v)[k]!, 0) / 6);
     for (const own of [mine, back(mine)])

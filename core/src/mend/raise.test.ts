@@ -287,7 +287,7 @@ describe('inset', () => {
     expect([isClosed(edge.mesh), genus(edge.mesh), faceCount(edge.mesh)]).toEqual([true, 0, 12]);
   });
 
-  it('of any star-shaped outline as far as it says, and not crossing itself', () => {
+  it('of any star-shaped boundary as far as it says, and not crossing itself', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 3, max: 10, noNaN: true }), { minLength: 3, maxLength: 12 }), (radii) => {
         const points = radii.map((r, i): [number, number] => [

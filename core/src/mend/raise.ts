@@ -26,11 +26,11 @@ import type { FacesOptions } from './operands.ts';
 /** Rounds of the search for how far an inset may go. */
 const INSET_ROUNDS = 40;
 
-/** How far a face can be inset before its outlines run into themselves or each other, mm: within a millionth. */
+/** How far a face can be inset before its boundaries run into themselves or each other, mm: within a millionth. */
 export function insetRoom(m: PolyMesh, f: number): number {
   const flat = new FlatFace(m, f);
   let high = 0;
-  const [outer] = flat.outlines as [number[]];
+  const [outer] = flat.boundaries as [number[]];
   for (const c of outer)
     for (const d of outer)
       high = Math.max(high, Math.hypot(flat.at(c)[0] - flat.at(d)[0], flat.at(c)[1] - flat.at(d)[1]));
@@ -43,9 +43,9 @@ export function insetRoom(m: PolyMesh, f: number): number {
   return low;
 }
 
-/** The outlines of a face moved into it by a distance: where its edges meet that are moved so far. */
+/** The boundaries of a face moved into it by a distance: where its edges meet that are moved so far. */
 function moved(flat: FlatFace, distance: number): [number, number][][] {
-  return flat.outlines.map((loop) =>
+  return flat.boundaries.map((loop) =>
     loop.map((c, i) => {
       const [p, q, r] = [
         flat.at(loop[(i + loop.length - 1) % loop.length]!),
@@ -69,7 +69,7 @@ function fits(flat: FlatFace, distance: number): boolean {
   const loops = moved(flat, distance);
   // No edge has turned round, and none meets another one.
   for (const [l, loop] of loops.entries()) {
-    const old = flat.outlines[l]!;
+    const old = flat.boundaries[l]!;
     for (let i = 0; i < loop.length; i++) {
       const [a, b] = [loop[i]!, loop[(i + 1) % loop.length]!];
       const [p, q] = [flat.at(old[i]!), flat.at(old[(i + 1) % old.length]!)];
@@ -91,7 +91,7 @@ function fits(flat: FlatFace, distance: number): boolean {
 }
 
 export interface InsetOptions extends FacesOptions {
-  /** How far from the old outline the new one is, mm. */
+  /** How far from the old boundary the new one is, mm. */
   distance?: number;
   /** As far as there is room, in place of the distance. */
   most?: boolean;
@@ -151,14 +151,14 @@ function insetOne(e: MeshEdit, f: number, distance: number, depth: number, N: Fl
   const flat = new FlatFace(e.mesh, f);
   const n: Vec3 = [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!];
   const loops = moved(flat, distance).map((loop) => loop.map((p) => e.vertex(add(flat.lift(p), n, depth))));
-  const old = e.outlines(f);
+  const old = e.boundaries(f);
   const band = old.flatMap((loop, l) =>
     loop.map((c, i) => {
       const j = (i + 1) % loop.length;
-      return { from: f, outlines: [[c, corner(loop[j]!.vertex), corner(loops[l]![j]!), corner(loops[l]![i]!)]] };
+      return { from: f, boundaries: [[c, corner(loop[j]!.vertex), corner(loops[l]![j]!), corner(loops[l]![i]!)]] };
     }),
   );
-  e.replace(f, [{ from: f, outlines: loops.map((loop) => loop.map((v) => corner(v))) }, ...band]);
+  e.replace(f, [{ from: f, boundaries: loops.map((loop) => loop.map((v) => corner(v))) }, ...band]);
 }
 
 /** Lots of faces that hang together by edges. */
@@ -242,7 +242,7 @@ function insetLot(e: MeshEdit, lot: readonly number[], distance: number, depth: 
       }
   for (const f of lot) {
     const inner = e
-      .outlines(f)
+      .boundaries(f)
       .map((loop) =>
         loop.map((c) => (to.has(c.vertex) ? corner(to.get(c.vertex)!, leads(c, inside, t) ? c.edge : -1) : c)),
       );
@@ -250,9 +250,9 @@ function insetLot(e: MeshEdit, lot: readonly number[], distance: number, depth: 
       .filter((c) => t.face[c] === f)
       .map((c) => {
         const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
-        return { from: f, outlines: [[corner(a, c), corner(b), corner(to.get(b)!), corner(to.get(a)!)]] };
+        return { from: f, boundaries: [[corner(a, c), corner(b), corner(to.get(b)!), corner(to.get(a)!)]] };
       });
-    e.replace(f, [{ from: f, outlines: inner }, ...band]);
+    e.replace(f, [{ from: f, boundaries: inner }, ...band]);
   }
 }
 
@@ -333,13 +333,13 @@ export function extrude(m: PolyMesh, options: ExtrudeOptions): OpResult<ExtrudeR
       else e.move(v, p);
     }
     for (const f of lot) {
-      const moved = e.outlines(f).map((loop) => loop.map((c) => corner(to.get(c.vertex) ?? c.vertex, c.edge)));
+      const moved = e.boundaries(f).map((loop) => loop.map((c) => corner(to.get(c.vertex) ?? c.vertex, c.edge)));
       const sheet = back && border.some((c) => t.opposite[c]! < 0);
-      e.replace(f, [{ from: f, outlines: moved }]);
+      e.replace(f, [{ from: f, boundaries: moved }]);
       if (sheet)
         e.add(
           f,
-          e.outlines(f).map((loop) => [...loop].reverse().map((c) => corner(c.vertex))),
+          e.boundaries(f).map((loop) => [...loop].reverse().map((c) => corner(c.vertex))),
         );
     }
     for (const c of border) {
@@ -393,14 +393,14 @@ export function detach(m: PolyMesh, { faces }: FacesOptions): OpResult<DetachRep
   for (let f = 0; f < faceCount(m); f++)
     if (!inside.has(f)) for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) others.add(m.corners[c]!);
   for (const f of inside) {
-    const outlines = e.outlines(f).map((loop) =>
+    const boundaries = e.boundaries(f).map((loop) =>
       loop.map((c) => {
         if (!others.has(c.vertex)) return c;
         if (!to.has(c.vertex)) to.set(c.vertex, e.vertex(e.at(c.vertex)));
         return corner(to.get(c.vertex)!, c.edge);
       }),
     );
-    e.replace(f, [{ from: f, outlines }]);
+    e.replace(f, [{ from: f, boundaries }]);
   }
   return { mesh: e.done(), report: { opened: border.length } };
 }

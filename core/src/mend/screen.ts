@@ -65,7 +65,7 @@ function middle(m: PolyMesh, on: ElementKind, x: number): Vec3 {
   ) as unknown as Vec3;
 }
 
-/** A place of a face to find it by: the middle of its outer outline where that is in it, else of an edge. */
+/** A place of a face to find it by: the middle of its outer boundary where that is in it, else of an edge. */
 function faceMiddle(m: PolyMesh, f: number): Vec3 {
   const single = m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
   if (single) return middle(m, 'face', f);

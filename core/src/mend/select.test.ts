@@ -56,7 +56,7 @@ describe('pickAct', () => {
 });
 
 describe('pickShape', () => {
-  it('draws edges and outlines, and tells length and area', () => {
+  it('draws edges and boundaries, and tells length and area', () => {
     expect(pickShape(m, 'face', Int32Array.of(0, 1))).toMatchObject({ amount: 2 });
     expect(pickShape(m, 'face', Int32Array.of(0, 1)).lines).toHaveLength(8 * 6);
     expect(pickShape(m, 'edge', Int32Array.from(after('edge', [], { do: 'all' }))).amount).toBe(60);
@@ -145,7 +145,7 @@ describe('picking by what things are', () => {
     expect(on(m, 'face', [12], { do: 'step', by: 1, along: 'face', face: null }).ids).toHaveLength(1);
   });
 
-  it('what lies within an outline on the screen: all of it, or only what is seen', () => {
+  it('what lies within a outline on the screen: all of it, or only what is seen', () => {
     const b = box(2, 2, 2);
     // From above along z, straight: x and y as they are, all of it before the eye.
     const view = [0.25, 0, 0, 0, 0, 0.25, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1];

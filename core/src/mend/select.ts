@@ -5,7 +5,7 @@ import {
   borderEdges,
   loopAlong,
   madeBy,
-  outlineEdges,
+  seamEdges,
   sharperEdges,
   similarTo,
   stepped,
@@ -43,9 +43,9 @@ export type PickAct =
   | { do: 'sharper'; angle: number }
   /** What a course made: its cut lines, or its faces. */
   | { do: 'made'; course: number }
-  /** The outlines of all cuts. */
-  | { do: 'outlines' }
-  /** The next one: round the outline of its face, or along the run that it is part of. */
+  /** The seams of all cuts. */
+  | { do: 'seams' }
+  /** The next one: round the boundary of its face, or along the run that it is part of. */
   | { do: 'step'; by: 1 | -1; along: 'face' | 'loop'; face: number | null };
 export type Joins = 'only' | 'add' | 'drop';
 
@@ -53,7 +53,7 @@ export type Joins = 'only' | 'add' | 'drop';
 export interface Picked {
   on: ElementKind;
   ids: Int32Array;
-  /** The face whose outline a step has gone round. */
+  /** The face whose boundary a step has gone round. */
   face?: number | null;
 }
 
@@ -108,8 +108,8 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
       return pickedNow(sharperEdges(m, act.angle), 'edge');
     case 'made':
       return pickedNow(madeBy(m, on, act.course));
-    case 'outlines':
-      return pickedNow(outlineEdges(m), 'edge');
+    case 'seams':
+      return pickedNow(seamEdges(m), 'edge');
     case 'step': {
       const { ids: next, face } = stepped(m, on, now, act.by, act.along, act.face);
       return { ...pickedNow(next), face };
@@ -180,7 +180,7 @@ function grown(m: PolyMesh, on: ElementKind, ids: ReadonlySet<number>): Set<numb
 
 /** What a pick looks like and amounts to. */
 export interface PickShape {
-  /** Pairs of points, mm: edges, or the outlines of faces. */
+  /** Pairs of points, mm: edges, or the boundaries of faces. */
   lines: Float64Array;
   /** Of vertices, their places, mm. */
   points: Float64Array;

@@ -137,14 +137,14 @@ export function madeBy(m: PolyMesh, on: ElementKind, course: number): Iterable<n
   const { source } = m.layers;
   if (on === 'face')
     return Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => source?.[3 * f + 2] === course);
-  const edges = outlineEdges(m, course);
+  const edges = seamEdges(m, course);
   return on === 'edge' ? edges : asKind(m, 'edge', new Set(edges), 'vertex');
 }
 
 /**
- * The edges of the cut outlines of a course, or of all of them where none is named; each by its first corner, in order.
+ * The edges of the seams of a course, or of all of them where none is named; each by its first corner, in order.
  */
-export function outlineEdges(m: PolyMesh, course?: number): number[] {
+export function seamEdges(m: PolyMesh, course?: number): number[] {
   const { seam } = m.layers;
   const { edgeCorner, opposite } = topologyOf(m);
   const of = (c: number): boolean => c >= 0 && (course === undefined ? !!seam?.[c] : seam?.[c] === course);
@@ -208,14 +208,14 @@ function edgesRound(m: PolyMesh, edge: number, v: number): number[] {
   return [...out].filter((c) => c >= 0);
 }
 
-/** The next element, and the face whose outline is gone round. */
+/** The next element, and the face whose boundary is gone round. */
 export interface Step {
   ids: number[];
   face: number | null;
 }
 
 /**
- * The next element: of the last one that was picked, round the outline of a face (of the one that is named, where it
+ * The next element: of the last one that was picked, round the boundary of a face (of the one that is named, where it
  * has it), or along its run.
  */
 export function stepped(

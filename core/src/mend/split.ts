@@ -44,7 +44,7 @@ export function putIntoEdges(e: MeshEdit, places: ReadonlyMap<number, readonly n
     }
   }
   for (const f of touched) {
-    const outlines = e.outlines(f).map((loop) =>
+    const boundaries = e.boundaries(f).map((loop) =>
       loop.flatMap((c): NewCorner[] => {
         const list = places.get(t.edge[c.edge]!);
         if (!list) return [c];
@@ -52,7 +52,7 @@ export function putIntoEdges(e: MeshEdit, places: ReadonlyMap<number, readonly n
         return [c, ...(forward ? list : [...list].reverse()).map((v) => corner(v, c.edge))];
       }),
     );
-    e.replace(f, [{ from: f, outlines }]);
+    e.replace(f, [{ from: f, boundaries }]);
   }
 }
 
@@ -96,12 +96,12 @@ export const between = (p: Vec3, q: Vec3, s: number): Vec3 => [
 ];
 
 /**
- * The corners of a face between which a chord from vertex to vertex runs: of a vertex that the outlines pass twice the
- * corner whose inside the chord leaves into. Null where the face has no such corners.
+ * The corners of a face between which a chord from vertex to vertex runs: of a vertex that the boundaries pass twice
+ * the corner whose inside the chord leaves into. Null where the face has no such corners.
  */
 export function chordCorners(face: NewFace, places: readonly Flat[], a: number, b: number): [number, number] | null {
   const at: { vertex: number; next: number; prev: number }[] = [];
-  for (const loop of face.outlines) {
+  for (const loop of face.boundaries) {
     const begin = at.length;
     loop.forEach((c, i) =>
       at.push({
@@ -128,10 +128,10 @@ export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: num
   for (const [f, list] of byFace) {
     const [face, ...more] = e.now(f);
     if (!face || more.length) continue;
-    const flat = e.flat(f, face.outlines.flat());
+    const flat = e.flat(f, face.boundaries.flat());
     const pairs = list.flatMap(([a, b]): [number, number][] => {
       // Along an edge that is there already nothing is to be cut.
-      const ends = neighbours(face.outlines, a, b) ? null : chordCorners(face, flat, a, b);
+      const ends = neighbours(face.boundaries, a, b) ? null : chordCorners(face, flat, a, b);
       return ends ? [ends] : [];
     });
     cut += pairs.length;
@@ -172,7 +172,7 @@ export function connect(m: PolyMesh, { from: a, to: b, normals }: ConnectOptions
     new Set([...m.corners.keys()].filter((c) => m.corners[c] === v).map((c) => t.face[c]!));
   const [ours, theirs] = [facesOf(a), facesOf(b)];
   const shared = [...ours].filter((f) => theirs.has(f));
-  if (shared.some((f) => neighbours(e.outlines(f), a, b)))
+  if (shared.some((f) => neighbours(e.boundaries(f), a, b)))
     throw new MasonError('bad-input', 'These two vertices have an edge between them already.', { vertex: a });
   const face = shared.find((f) => isClear(e, f, a, b));
   if (face !== undefined) {
@@ -209,28 +209,28 @@ export function connect(m: PolyMesh, { from: a, to: b, normals }: ConnectOptions
   return { mesh: e.done(), report: { added: places.size } };
 }
 
-/** Whether the straight way between two vertices of a face lies in it, and meets its outlines nowhere else. */
+/** Whether the straight way between two vertices of a face lies in it, and meets its boundaries nowhere else. */
 function isClear(e: MeshEdit, f: number, a: number, b: number): boolean {
-  const outlines = e.outlines(f);
+  const boundaries = e.boundaries(f);
   return isClearIn(
-    outlines,
-    outlines.map((loop) => e.flat(f, loop)),
+    boundaries,
+    boundaries.map((loop) => e.flat(f, loop)),
     a,
     b,
   );
 }
 
-/** As `isClear`, of outlines that are laid on a plane. */
+/** As `isClear`, of boundaries that are laid on a plane. */
 export function isClearIn(
-  outlines: readonly (readonly NewCorner[])[],
+  boundaries: readonly (readonly NewCorner[])[],
   rings: readonly (readonly Flat[])[],
   a: number,
   b: number,
 ): boolean {
-  const places = new Map(outlines.flatMap((loop, l) => loop.map((c, i) => [c.vertex, rings[l]![i]!] as const)));
+  const places = new Map(boundaries.flatMap((loop, l) => loop.map((c, i) => [c.vertex, rings[l]![i]!] as const)));
   const [p, q] = [places.get(a)!, places.get(b)!];
   const near = 1e-9 * Math.hypot(q[0] - p[0], q[1] - p[1]);
-  for (const [l, loop] of outlines.entries())
+  for (const [l, loop] of boundaries.entries())
     for (let i = 0; i < loop.length; i++) {
       const j = (i + 1) % loop.length;
       const [u, v] = [loop[i]!.vertex, loop[j]!.vertex];
@@ -251,9 +251,9 @@ export function isClearIn(
   return rings.filter((ring) => insideRing(ring, mid)).length % 2 === 1;
 }
 
-/** Whether two vertices follow each other on some outlines. */
-export const neighbours = (outlines: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
-  outlines.some((loop) =>
+/** Whether two vertices follow each other on some boundaries. */
+export const neighbours = (boundaries: readonly (readonly NewCorner[])[], a: number, b: number): boolean =>
+  boundaries.some((loop) =>
     loop.some((c, i) => [a, b].includes(c.vertex) && [a, b].includes(loop[(i + 1) % loop.length]!.vertex) && a !== b),
   );
 
@@ -292,7 +292,7 @@ function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Sto
     let best: { stop: Stop; reach: number } | null = null;
     for (const f of around) {
       if (f === here.face) continue;
-      for (const loop of e.outlines(f))
+      for (const loop of e.boundaries(f))
         for (const c of loop) {
           const edge = t.edge[c.edge]!;
           const [u, v] = [c.vertex, m.corners[t.next[c.edge]!]!];
@@ -317,11 +317,11 @@ function walk(e: MeshEdit, a: number, b: number, side: (x: Vec3) => number): Sto
 
 /** Whether the way from one stop to the next lies on a face: along one of its edges, or with its middle within. */
 function leadsOver(e: MeshEdit, f: number, from: Stop, to: Stop): boolean {
-  const outlines = e.outlines(f);
-  if (from.vertex !== null && to.vertex !== null && neighbours(outlines, from.vertex, to.vertex)) return true;
+  const boundaries = e.boundaries(f);
+  if (from.vertex !== null && to.vertex !== null && neighbours(boundaries, from.vertex, to.vertex)) return true;
   const place = (s: Stop) => s.point ?? e.at(s.vertex!);
   const [mid] = e.flatPoints(f, [between(place(from), place(to), 0.5)]);
-  return outlines.filter((loop) => insideRing(e.flat(f, loop), mid!)).length % 2 === 1;
+  return boundaries.filter((loop) => insideRing(e.flat(f, loop), mid!)).length % 2 === 1;
 }
 
 function facesAround(e: MeshEdit, v: number): number[] {

@@ -13,7 +13,7 @@ import {
 } from '../mesh/index.ts';
 import { box, cylinder, seededRandom } from '../shapes/index.ts';
 import { findings, surfaceDrift } from '../survey/index.ts';
-import { outlineVertices } from './merge.ts';
+import { seamVertices } from './merge.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { putIntoEdges } from './split.ts';
 import { edgeOf, placeOfVertex, vertexAt } from './testMeshes.ts';
@@ -27,8 +27,8 @@ const places = (m: PolyMesh, which: (v: number) => boolean) =>
     .filter(which)
     .map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())
     .sort();
-const outline = (m: PolyMesh) => {
-  const on = outlineVertices(m);
+const boundary = (m: PolyMesh) => {
+  const on = seamVertices(m);
   return places(m, (v) => !!on[v]);
 };
 
@@ -68,7 +68,7 @@ describe('tidying', () => {
     );
   });
 
-  it('collapses tiny edges over a flat, towards the outline, which stays where it is', () => {
+  it('collapses tiny edges over a flat, towards the boundary, which stays where it is', () => {
     const N = faceNormals(holed);
     const tied = tie(holed, {
       faces: Array.from({ length: faceCount(holed) }, (_, f) => f).filter((f) => Math.abs(N[3 * f + 2]!) > 0.9),
@@ -76,7 +76,7 @@ describe('tidying', () => {
     }).mesh;
     // On each tie a vertex a hair beside the rim, and an edge on from it to the next rim vertex: it is in no straight
     // run.
-    const on = outlineVertices(tied);
+    const on = seamVertices(tied);
     const e = new MeshEdit(tied);
     const t = e.topology;
     const ties = [...t.edgeCorner].filter(
@@ -102,7 +102,7 @@ describe('tidying', () => {
       faceCount(tied),
       true,
     ]);
-    expect([outline(mesh), places(mesh, all)]).toEqual([outline(tied), places(tied, all)]);
+    expect([boundary(mesh), places(mesh, all)]).toEqual([boundary(tied), places(tied, all)]);
     expect(surfaceDrift(hurt, mesh)!.distance).toBe(0);
   });
 
@@ -132,21 +132,21 @@ describe('tidying', () => {
     expect(tidy(left, { wanted: () => false, tolerance: 0 }).mesh).toBe(left);
     // Rim edges of 2 mm are tiny against 3 mm, and stay.
     const { mesh, report } = tidy(holed, { wanted: all, tolerance: 3 });
-    expect([outline(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([
-      outline(holed),
+    expect([boundary(mesh), isClosed(mesh), topologyOf(mesh).edgeCount]).toEqual([
+      boundary(holed),
       true,
       topologyOf(holed).edgeCount,
     ]);
     expect(report.left).toBeGreaterThan(20);
   });
 
-  it('collapses the shortest edge first: a vertex between two outlines goes to the nearer, whatever its number', () => {
+  it('collapses the shortest edge first: a vertex between two boundaries goes to the nearer, whatever its number', () => {
     const [A, B, C, D1, D2, E, W, X] = [0, 1, 2, 3, 4, 5, 6, 7];
     for (const [far, near] of [
       [0.3, 0.2],
       [0.2, 0.3],
     ] as const) {
-      // A fan of five round B; A and C end cut outlines, 0.5 mm from each other.
+      // A fan of five round B; A and C end seams, 0.5 mm from each other.
       const flat = meshFromFaces(
         [0, 0, 0, far, 0, 0, far + near, 0, 0, 1, 5, 0, -1, 5, 0, 0, -5, 0, -5, 0, 0, 5, 0, 0],
         [
@@ -199,7 +199,7 @@ describe('tidying', () => {
     expect([report.collapsed, report.left, vertexCount(mesh), faceCount(mesh)]).toEqual([0, 1, 7, 4]);
   });
 
-  it('makes only what is narrower than the tolerance part of its neighbour, and over no outline, crease or slot', () => {
+  it('makes only what is narrower than the tolerance part of its neighbour, and over no boundary, crease or slot', () => {
     // A strip of 0.3 × 10 between two fields of a sheet.
     const strip = meshFromFaces(
       [-5, 0, 0, 0, 0, 0, 0.3, 0, 0, 5, 0, 0, -5, 10, 0, 0, 10, 0, 0.3, 10, 0, 5, 10, 0],
@@ -213,7 +213,7 @@ describe('tidying', () => {
       const r = tidy(m, { wanted: (v) => m.positions[3 * v + 1]! >= 0, tolerance });
       return [r.report.narrow, faceCount(r.mesh)];
     };
-    // Its ends are tiny edges of the border; held by outlines they are not collapsed, and the face is what is narrow.
+    // Its ends are tiny edges of the border; held by boundaries they are not collapsed, and the face is what is narrow.
     const ends = new Int32Array(12);
     for (const c of [edgeOf(strip, 1, 2), edgeOf(strip, 5, 6)]) ends[c] = 1;
     const held: PolyMesh = { ...strip, layers: { ...strip.layers, seam: ends } };

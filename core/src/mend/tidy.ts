@@ -16,7 +16,7 @@ import {
 import { findings } from '../survey/index.ts';
 import { dissolveEdges, dissolveVertices } from './dissolve.ts';
 import { closeFlatFaces } from './flatFaces.ts';
-import { mergeVertices, outlineVertices } from './merge.ts';
+import { mergeVertices, seamVertices } from './merge.ts';
 
 /** Places off a plane by less than this share of the size are on it. */
 const ON_PLANE = 1e-9;
@@ -37,7 +37,7 @@ export interface TidyReport {
   straight: number;
   collapsed: number;
   narrow: number;
-  /** Tiny edges that stay: both ends are of a cut outline, or a face would not stay flat. */
+  /** Tiny edges that stay: both ends are of a seam, or a face would not stay flat. */
   left: number;
 }
 
@@ -49,7 +49,7 @@ export interface TidyOptions {
 
 /**
  * Takes out what cuts leave: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for 1e-4 of
- * the size), and faces narrower than it that lie in the flat of a neighbour. Vertices go towards cut outlines, and
+ * the size), and faces narrower than it that lie in the flat of a neighbour. Vertices go towards seams, and
  * those stay where they are; a vertex only moves where all its faces stay flat as they were. Only vertices, and faces
  * with all vertices, that are wanted are touched.
  *
@@ -84,7 +84,7 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
   mesh = thin.mesh;
   report.narrow += thin.joined;
   const on = is(mesh);
-  const fixed = outlineVertices(mesh);
+  const fixed = seamVertices(mesh);
   const straight = [...(findings(mesh, { rules: ['straightVertices'] })[0]?.ids ?? [])].filter(
     (v) => on(v) && !fixed[v],
   );
@@ -94,7 +94,7 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
 }
 
 /**
- * Collapses tiny edges, each towards a cut outline where one end is on it; edges that share a face wait for the next
+ * Collapses tiny edges, each towards a seam where one end is on it; edges that share a face wait for the next
  * round.
  */
 function collapseTiny(
@@ -111,7 +111,7 @@ function collapseTiny(
     .filter((e) => e.long < tolerance && wanted(e.a) && wanted(e.b))
     .sort((x, y) => x.long - y.long);
   if (!tiny.length) return { mesh: m, collapsed: 0, left: 0 };
-  const fixed = outlineVertices(m);
+  const fixed = seamVertices(m);
   const around = vertexCorners(m);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
   const touched = new Set<number>();

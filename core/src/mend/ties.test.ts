@@ -43,7 +43,7 @@ describe('ties', () => {
     return edges(after).filter((e) => !had.has(key(e)));
   };
 
-  it('stand square to the outlines for a bevel, more so than short ones', () => {
+  it('stand square to the boundaries for a bevel, more so than short ones', () => {
     // A disc of 24 with a hole of 24 out of its middle: at a vertex of either an edge lies along the circle there.
     const m = carve(cylinder(20, 10, 24), {
       cutters: [transformMesh(cylinder(6, 30, 24), [1, 0, 0, 9, 0, 1, 0, 0, 0, 0, 1, 0])],

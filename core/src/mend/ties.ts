@@ -52,7 +52,7 @@ export function tie(m: PolyMesh, { faces, way }: TieOptions): OpResult<TieReport
   return { mesh: way === 'corners' ? tieToCorners(m, is) : tieHoles(m, is, way), report: { tied } };
 }
 
-/** A tie, or any edge across a flat: the two faces beside it, and their outlines as they are once it is gone. */
+/** A tie, or any edge across a flat: the two faces beside it, and their boundaries as they are once it is gone. */
 interface Tie {
   faces: [number, number];
   /** Edges between the two faces, by a corner each: the tie is one of them. */
@@ -76,8 +76,8 @@ function tieAlong(e: MeshEdit, edge: number): Tie | string {
     const k = t.opposite[c]!;
     return k >= 0 && ((t.face[c] === f && t.face[k] === g) || (t.face[c] === g && t.face[k] === f));
   });
-  const whole = { from: f, outlines: border(e.mesh, [f, g]) };
-  return { faces: [f, g], shared, whole, rings: whole.outlines.map((loop) => e.flat(f, loop)) };
+  const whole = { from: f, boundaries: border(e.mesh, [f, g]) };
+  return { faces: [f, g], shared, whole, rings: whole.boundaries.map((loop) => e.flat(f, loop)) };
 }
 
 export interface MoveTieOptions {
@@ -109,13 +109,13 @@ export function moveTie(m: PolyMesh, { fixed, from, to }: MoveTieOptions): OpRes
   const tie = tieAlong(e, edge ?? -1);
   if (typeof tie === 'string') throw new MasonError('bad-input', tie, { vertex: fixed });
   const { faces, shared, whole, rings } = tie;
-  if (!whole.outlines.some((l) => l.some((c) => c.vertex === to)))
+  if (!whole.boundaries.some((l) => l.some((c) => c.vertex === to)))
     throw new MasonError(
       'bad-input',
-      'The new end is not on the faces beside the tie. Pick a vertex of their outlines.',
+      'The new end is not on the faces beside the tie. Pick a vertex of their boundaries.',
       { vertex: to },
     );
-  if (!isClearIn(whole.outlines, rings, fixed, to))
+  if (!isClearIn(whole.boundaries, rings, fixed, to))
     throw new MasonError('not-done', 'The tie has no room there: it would leave the face, or lie on an edge.', {
       vertex: to,
     });
@@ -126,7 +126,7 @@ export function moveTie(m: PolyMesh, { fixed, from, to }: MoveTieOptions): OpRes
     return pair ? [pair] : [];
   });
   const pieces = partFace(whole, flat, chords);
-  if (pieces.some((p) => p.outlines.some((l) => l.length < 3)))
+  if (pieces.some((p) => p.boundaries.some((l) => l.length < 3)))
     throw new MasonError('not-done', 'The tie has no room there: it would lie on an edge.', { vertex: to });
   e.replace(faces[0], pieces);
   e.remove(faces[1]);
@@ -168,10 +168,13 @@ export function grabAt(m: PolyMesh, what: 'vertex' | 'tie', f: number, point: Ve
   const { whole, rings } = best.tie;
   const far = (v: number) => lengthOf(sub(e.at(v), point));
   const [from, fixed] = ends(best.corner).sort((a, b) => far(a) - far(b)) as [number, number];
-  const others = new Set(whole.outlines.flatMap((l) => l.map((c) => c.vertex)));
+  const others = new Set(whole.boundaries.flatMap((l) => l.map((c) => c.vertex)));
   const ways = [...others].filter(
     (v) =>
-      v !== fixed && v !== from && !neighbours(whole.outlines, fixed, v) && isClearIn(whole.outlines, rings, fixed, v),
+      v !== fixed &&
+      v !== from &&
+      !neighbours(whole.boundaries, fixed, v) &&
+      isClearIn(whole.boundaries, rings, fixed, v),
   );
   return { ...spot(from), fixed: spot(fixed), ways: ways.map(spot) };
 }

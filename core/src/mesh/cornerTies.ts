@@ -4,7 +4,7 @@ import { partFace } from './partFace.ts';
 import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
 import { tieHoles } from './tieHoles.ts';
 
-/** An outline turns at a real corner by more than this, degrees; less is a curve in short steps. */
+/** A boundary turns at a real corner by more than this, degrees; less is a curve in short steps. */
 const CORNER = 20;
 /** How near, as a share of its length, a tie may come to what it does not end on. */
 const TIE_CLEAR = 1e-6;
@@ -12,19 +12,19 @@ const TIE_CLEAR = 1e-6;
 interface Tie {
   corner: number;
   hole: number;
-  /** The corner of the hole's outline where it ends. */
+  /** The corner of the hole's boundary where it ends. */
   end: number;
   length: number;
 }
 
 /**
- * The mesh with every wanted face that has inner outlines cut by ties that run from the corners of its outer outline to
- * the hole nearest to each, so that they lie symmetric where face and hole do. A hole gets two at least or none of
+ * The mesh with every wanted face that has inner boundaries cut by ties that run from the corners of its outer boundary
+ * to the hole nearest to each, so that they lie symmetric where face and hole do. A hole gets two at least or none of
  * them; those left over, and faces without corners, get short ties (`tieHoles`). No vertex is added.
  */
 export function tieToCorners(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {
   const faces = facesAsTheyAre(m).flatMap((face) =>
-    face.outlines.length > 1 && wanted(face.from) ? tiedFace(m, face) : [face],
+    face.boundaries.length > 1 && wanted(face.from) ? tiedFace(m, face) : [face],
   );
   const cut = reface(m, faces);
   return tieHoles(cut, (f) => wanted(faces[f]!.from));
@@ -36,9 +36,9 @@ function tiedFace(m: PolyMesh, face: NewFace): NewFace[] {
   return ties.length ? parted(flat, face, ties) : [face];
 }
 
-/** Corners of the outer outline where it turns to the left by more than a curve's step. */
+/** Corners of the outer boundary where it turns to the left by more than a curve's step. */
 function realCorners(flat: FlatFace): number[] {
-  const [outer] = flat.outlines as [number[]];
+  const [outer] = flat.boundaries as [number[]];
   return outer.filter((c, i) => {
     const [p, q, r] = [outer.at(i - 1)!, c, outer[(i + 1) % outer.length]!].map((k) => flat.at(k)) as [
       Flat,
@@ -52,7 +52,7 @@ function realCorners(flat: FlatFace): number[] {
 }
 
 function chosen(flat: FlatFace): Tie[] {
-  const holes = flat.outlines.slice(1);
+  const holes = flat.boundaries.slice(1);
   const edges = flat.edges();
   const taken: Tie[] = [];
   const clear = (t: Tie) => isClear(flat, edges, taken, t);
@@ -93,7 +93,7 @@ function chosen(flat: FlatFace): Tie[] {
 }
 
 function longestWay(flat: FlatFace): Flat {
-  const [outer] = flat.outlines as [number[]];
+  const [outer] = flat.boundaries as [number[]];
   let most = 0;
   let way: Flat = [1, 0];
   outer.forEach((c, i) => {
@@ -124,7 +124,7 @@ function isClear(flat: FlatFace, edges: readonly [number, number][], taken: read
 
 /** The pieces of a face along its ties. */
 function parted(flat: FlatFace, face: NewFace, ties: readonly Tie[]): NewFace[] {
-  const corners = flat.outlines.flat();
+  const corners = flat.boundaries.flat();
   const begin = corners[0]!;
   return partFace(
     face,

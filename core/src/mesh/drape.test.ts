@@ -13,7 +13,7 @@ const points = (lines: Float64Array) =>
   Array.from({ length: lines.length / 3 }, (_, i) => [...lines.subarray(3 * i, 3 * i + 3)]);
 
 describe('a run laid on a surface', () => {
-  it('lies on a ball all round, over its own outline', () => {
+  it('lies on a ball all round, over its own boundary', () => {
     const on = points(drape(ballFromRings(50, 128, 64), square(20, 70), [0, 0, -3]));
     expect(on.length).toBeGreaterThan(400);
     for (const [x, y, z] of on) {

@@ -3,10 +3,10 @@ import { faceBegin, faceEnd, type PolyMesh } from './polymesh.ts';
 
 export type Flat = [number, number];
 
-/** A face laid on its own plane, so that its outer outline runs counter-clockwise. */
+/** A face laid on its own plane, so that its outer boundary runs counter-clockwise. */
 export class FlatFace {
-  /** Per outline its corners (numbers of the mesh), the outer one first. */
-  readonly outlines: number[][] = [];
+  /** Per boundary its corners (numbers of the mesh), the outer one first. */
+  readonly boundaries: number[][] = [];
   private readonly plane: ArrayLike<number>;
   private readonly basis = new Float64Array(6);
   private readonly begin: number;
@@ -20,7 +20,7 @@ export class FlatFace {
     planeBasis(this.plane, 0, this.basis);
     this.begin = faceBegin(mesh, face);
     for (let l = mesh.faceLoops[face]!; l < mesh.faceLoops[face + 1]!; l++)
-      this.outlines.push(
+      this.boundaries.push(
         Array.from({ length: mesh.loopStart[l + 1]! - mesh.loopStart[l]! }, (_, i) => mesh.loopStart[l]! + i),
       );
     for (let c = this.begin; c < faceEnd(mesh, face); c++)
@@ -46,13 +46,13 @@ export class FlatFace {
 
   /** All edges, as pairs of corners. */
   edges(): [number, number][] {
-    return this.outlines.flatMap((loop) => loop.map((c, i): [number, number] => [c, loop[(i + 1) % loop.length]!]));
+    return this.boundaries.flatMap((loop) => loop.map((c, i): [number, number] => [c, loop[(i + 1) % loop.length]!]));
   }
 
-  /** Whether a place lies in the face, and in none of its inner outlines. */
+  /** Whether a place lies in the face, and in none of its inner boundaries. */
   contains(p: Flat): boolean {
     return (
-      this.outlines.filter((loop) =>
+      this.boundaries.filter((loop) =>
         insideRing(
           loop.map((c) => this.at(c)),
           p,

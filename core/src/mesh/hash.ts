@@ -6,6 +6,7 @@ export function hashBytes(data: Uint8Array): string {
   return halves(data).join('');
 }
 
+/** Two seeds give the two halves of a 128-bit hash. */
 const SEED = 0;
 const OTHER_SEED = 0x5bd1e995;
 

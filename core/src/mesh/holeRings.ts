@@ -5,7 +5,7 @@ import { facesAsTheyAre, reface, type NewCorner, type NewFace } from './reface.t
 
 /** A ring that finds no room is tried at half its width so many times. */
 const RING_HALVINGS = 3;
-/** How near, as a share of its width, a ring may come to other outlines. */
+/** How near, as a share of its width, a ring may come to other boundaries. */
 const RING_CLEAR = 0.01;
 
 export interface RingReport {
@@ -16,9 +16,9 @@ export interface RingReport {
 }
 
 /**
- * Lays a ring of quads round inner outlines of faces: one for each edge of the hole, `width` mm wide, its outer
- * vertices on the lines that halve the hole's corners, so that corners stay aligned. Where other outlines leave no room
- * the ring is made narrower, or is left out.
+ * Lays a ring of quads round inner boundaries of faces: one for each edge of the hole, `width` mm wide, its outer
+ * vertices on the lines that halve the hole's corners, so that corners stay aligned. Where other boundaries leave no
+ * room the ring is made narrower, or is left out.
  * `wanted(face, loop)` tells which holes; faces stay planar, and no edge runs from a ring to the surround.
  */
 export function ringHoles(
@@ -30,14 +30,16 @@ export function ringHoles(
   const added: number[] = [];
   const first = m.positions.length / 3;
   const faces = facesAsTheyAre(m).flatMap((face): NewFace[] => {
-    const loops = face.outlines.map((_, i) => i).filter((i) => i > 0 && wanted(face.from, m.faceLoops[face.from]! + i));
+    const loops = face.boundaries
+      .map((_, i) => i)
+      .filter((i) => i > 0 && wanted(face.from, m.faceLoops[face.from]! + i));
     if (!loops.length) return [face];
     const flat = new FlatFace(m, face.from);
-    const outlines = flat.outlines.map((loop) => loop.map((c) => flat.at(c)));
+    const boundaries = flat.boundaries.map((loop) => loop.map((c) => flat.at(c)));
     const made: NewFace[] = [];
-    const outer = [...face.outlines];
+    const outer = [...face.boundaries];
     for (const i of loops) {
-      const ring = fitting(outlines, i, width);
+      const ring = fitting(boundaries, i, width);
       if (!ring) {
         report.left++;
         continue;
@@ -45,20 +47,20 @@ export function ringHoles(
       report.rings++;
       if (ring.width < width) report.narrowed++;
       const vertices = ring.places.map((p) => first + added.push(...flat.lift(p)) / 3 - 1);
-      const hole = face.outlines[i]!;
+      const hole = face.boundaries[i]!;
       const n = hole.length;
       for (let k = 0; k < n; k++) {
         const j = (k + 1) % n;
         const corner = (vertex: number, edge = -1): NewCorner => ({ vertex, edge });
         made.push({
           from: face.from,
-          outlines: [[hole[k]!, corner(hole[j]!.vertex), corner(vertices[j]!), corner(vertices[k]!)]],
+          boundaries: [[hole[k]!, corner(hole[j]!.vertex), corner(vertices[j]!), corner(vertices[k]!)]],
         });
       }
       outer[i] = vertices.map((vertex) => ({ vertex, edge: -1 }));
-      outlines[i] = ring.places;
+      boundaries[i] = ring.places;
     }
-    return [{ from: face.from, outlines: outer }, ...made];
+    return [{ from: face.from, boundaries: outer }, ...made];
   });
   if (!report.rings) return { mesh: m, report };
   const positions = new Float64Array(m.positions.length + added.length);
@@ -67,16 +69,16 @@ export function ringHoles(
   return { mesh: reface(m, faces, positions), report };
 }
 
-/** The outer side of a ring round an outline, as wide as there is room for. */
-function fitting(outlines: readonly Flat[][], i: number, width: number): { places: Flat[]; width: number } | null {
+/** The outer side of a ring round a boundary, as wide as there is room for. */
+function fitting(boundaries: readonly Flat[][], i: number, width: number): { places: Flat[]; width: number } | null {
   for (let k = 0, w = width; k <= RING_HALVINGS; k++, w /= 2) {
-    const places = offset(outlines[i]!, w);
-    if (places && hasRoom(outlines, i, places, RING_CLEAR * w)) return { places, width: w };
+    const places = offset(boundaries[i]!, w);
+    if (places && hasRoom(boundaries, i, places, RING_CLEAR * w)) return { places, width: w };
   }
   return null;
 }
 
-/** An inner outline (clockwise) drawn outward by w, mitred; null where a side would be used up. */
+/** An inner boundary (clockwise) drawn outward by w, mitred; null where a side would be used up. */
 function offset(hole: readonly Flat[], w: number): Flat[] | null {
   const n = hole.length;
   const way = hole.map((p, k): Flat => {
@@ -97,11 +99,11 @@ function offset(hole: readonly Flat[], w: number): Flat[] | null {
   return runs ? out : null;
 }
 
-/** Whether a ring lies in the face, clear of its other outlines and of itself. */
-function hasRoom(outlines: readonly Flat[][], i: number, ring: readonly Flat[], tol: number): boolean {
+/** Whether a ring lies in the face, clear of its other boundaries and of itself. */
+function hasRoom(boundaries: readonly Flat[][], i: number, ring: readonly Flat[], tol: number): boolean {
   const sides = (loop: readonly Flat[]) => loop.map((p, k): [Flat, Flat] => [p, loop[(k + 1) % loop.length]!]);
   const own = sides(ring);
-  const convex = outlines[i]!.every((p, k, loop) => turned(loop.at(k - 1)!, p, loop[(k + 1) % loop.length]!) <= 0);
+  const convex = boundaries[i]!.every((p, k, loop) => turned(loop.at(k - 1)!, p, loop[(k + 1) % loop.length]!) <= 0);
   // Round a hole that bends inward the ring might meet itself.
   if (
     !convex &&
@@ -110,15 +112,15 @@ function hasRoom(outlines: readonly Flat[][], i: number, ring: readonly Flat[], 
     )
   )
     return false;
-  for (const [l, loop] of outlines.entries()) {
+  for (const [l, loop] of boundaries.entries()) {
     if (l === i) continue;
     if (sides(loop).some(([c, d]) => own.some(([a, b]) => segmentsMeet(a, b, c, d, tol)))) return false;
     if (l > 0 && insideRing(ring, loop[0]!)) return false;
   }
-  return insideRing(outlines[0]!, ring[0]!);
+  return insideRing(boundaries[0]!, ring[0]!);
 }
 
-/** Whether every edge of an outline is marked with a course: it is the rim of a hole that this course cut. */
+/** Whether every edge of a boundary is marked with a course: it is the rim of a hole that this course cut. */
 export function isRimOf(m: PolyMesh, loop: number, course: number): boolean {
   for (let c = m.loopStart[loop]!; c < m.loopStart[loop + 1]!; c++) if (m.layers.seam?.[c] !== course) return false;
   return true;

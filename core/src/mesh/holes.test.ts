@@ -5,7 +5,7 @@ import {
   cross,
   faceAreas,
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   isRimOf,
   lengthOf,
   loopCount,
@@ -73,7 +73,7 @@ const named = (list: [Point, Point][], map: (p: Point) => Point = (p) => p) =>
     .sort();
 
 /**
- * What any way of tying must keep: the area, the vertices, faces of one outline, no edge with one face on both sides.
+ * What any way of tying must keep: the area, the vertices, faces of one boundary, no edge with one face on both sides.
  */
 function expectTied(tied: PolyMesh, from: PolyMesh): void {
   expect(areaAndVolume(tied).area).toBeCloseTo(areaAndVolume(from).area, 8);
@@ -193,7 +193,7 @@ describe('a ring of quads', () => {
     const areas = [...faceAreas(mesh)].sort((a, b) => a - b);
     expect(areas.at(-1)).toBeCloseTo(400 - ngonArea(24, outer), 8);
     for (const a of areas.slice(0, 24)) expect(a).toBeCloseTo((ngonArea(24, outer) - ngonArea(24, 3)) / 24, 10);
-    for (let f = 0; f < 25; f++) expect(faceOutlines(mesh, f)[0]!.length).toBe(4);
+    for (let f = 0; f < 25; f++) expect(faceBoundaries(mesh, f)[0]!.length).toBe(4);
   });
 
   it('round a square hole keeps its corners on the diagonals', () => {

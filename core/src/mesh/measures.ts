@@ -35,7 +35,7 @@ export function sizeOf(m: PolyMesh): number {
 
 /**
  * Area (mm²) and signed volume (mm³): the volume is a solid's when the mesh is closed and its faces look outward.
- * A flat face is summed over its outlines (divergence theorem), a bent one over the triangles that it is drawn and
+ * A flat face is summed over its boundaries (divergence theorem), a bent one over the triangles that it is drawn and
  * exported as. All relative to the middle of the box and with compensated addition (Neumaier 1974), so that a body far
  * from the origin keeps its digits.
  */
@@ -81,7 +81,7 @@ export function measureAbout(m: PolyMesh, mid: readonly [number, number, number]
       for (let i = 0; i < t.length; i += 3) {
         N.fill(0);
         const c = [corners[t[i]!]!, corners[t[i + 1]!]!, corners[t[i + 2]!]!];
-        addOutline(P, c, 0, 3, 3 * c[0]!, N);
+        addBoundary(P, c, 0, 3, 3 * c[0]!, N);
         add(3 * c[0]!);
       }
       continue;
@@ -89,14 +89,14 @@ export function measureAbout(m: PolyMesh, mid: readonly [number, number, number]
     N.fill(0);
     const r = 3 * corners[begin]!;
     for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
-      addOutline(P, corners, m.loopStart[l]!, m.loopStart[l + 1]!, r, N);
+      addBoundary(P, corners, m.loopStart[l]!, m.loopStart[l + 1]!, r, N);
     add(r);
   }
   return { area, volume: (volume + lost) / 6 };
 }
 
 /** Adds twice the area vector of a closed run of corners, seen from the point at P[r …], to N. */
-function addOutline(
+function addBoundary(
   P: Float64Array,
   corners: ArrayLike<number>,
   begin: number,
@@ -218,7 +218,7 @@ function manyFans(m: PolyMesh): number[] {
 }
 
 /**
- * Handles of a closed, oriented surface summed over its pieces, from V − E + F − inner outlines = 2 (pieces − genus).
+ * Handles of a closed, oriented surface summed over its pieces, from V − E + F − inner boundaries = 2 (pieces − genus).
  * null when the mesh is not closed, oriented and manifold.
  */
 export function genus(m: PolyMesh): number | null {

@@ -170,7 +170,7 @@ describe('measures', () => {
 });
 
 describe('triangulation', () => {
-  it('covers concave outlines with holes, with no corner left out', () => {
+  it('covers concave boundaries with holes, with no corner left out', () => {
     const m = plate([
       [3, 0, 2],
       [-4, 1, 1.5],
@@ -208,7 +208,7 @@ describe('triangulation', () => {
     );
   });
 
-  /** Each outline edge in one triangle, each other edge in two that run opposite ways, and the area whole. */
+  /** Each boundary edge in one triangle, each other edge in two that run opposite ways, and the area whole. */
   function expectCovered(points: readonly (readonly [number, number])[]): void {
     const n = points.length;
     const m = meshFromFaces(

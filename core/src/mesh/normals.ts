@@ -5,7 +5,7 @@ import { cornerFans, topologyOf, type Topology } from './topology.ts';
 /** Faces meeting at more than this angle (degrees) shade as a sharp edge unless a layer says otherwise. */
 export const SHARP_ANGLE = 30;
 
-/** Unit normals of all faces, three numbers each (Newell, outer outline). */
+/** Unit normals of all faces, three numbers each (Newell, outer boundary). */
 export function faceNormals(m: PolyMesh): Float64Array {
   const out = new Float64Array(3 * faceCount(m));
   const q = new Float64Array(6);

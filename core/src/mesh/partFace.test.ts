@@ -4,14 +4,15 @@ import { partFace, type Flat, type NewFace } from './index.ts';
 const face = (...loops: Flat[][]): { face: NewFace; places: Flat[] } => {
   let at = 0;
   return {
-    face: { from: 0, outlines: loops.map((l) => l.map(() => ({ vertex: 10 + at, edge: at++ }))) },
+    face: { from: 0, boundaries: loops.map((l) => l.map(() => ({ vertex: 10 + at, edge: at++ }))) },
     places: loops.flat(),
   };
 };
-const vertices = (pieces: readonly NewFace[]) => pieces.map((p) => p.outlines.map((l) => l.map((c) => c.vertex - 10)));
+const vertices = (pieces: readonly NewFace[]) =>
+  pieces.map((p) => p.boundaries.map((l) => l.map((c) => c.vertex - 10)));
 const area = (places: Flat[], pieces: readonly NewFace[]) =>
   pieces.map((p) =>
-    p.outlines.reduce(
+    p.boundaries.reduce(
       (sum, l) =>
         sum +
         l.reduce((s, c, i) => {
@@ -39,7 +40,7 @@ describe('partFace', () => {
     const { face: f, places } = face(square);
     const pieces = partFace(f, places, [[0, 2]]);
     expect(vertices(pieces).sort()).toEqual([[[0, 1, 2]], [[0, 2, 3]]]);
-    expect(pieces.flatMap((p) => p.outlines[0]!.map((c) => c.edge)).sort()).toEqual([-1, -1, 0, 1, 2, 3]);
+    expect(pieces.flatMap((p) => p.boundaries[0]!.map((c) => c.edge)).sort()).toEqual([-1, -1, 0, 1, 2, 3]);
   });
 
   it('leaves a hole in the piece that it lies in', () => {
@@ -48,25 +49,25 @@ describe('partFace', () => {
     expect(area(places, pieces).sort((a, b) => a - b)).toEqual([46, 50]);
   });
 
-  it('ties a hole by one chord (one outline that runs there and back), by two to two faces', () => {
+  it('ties a hole by one chord (one boundary that runs there and back), by two to two faces', () => {
     const { face: f, places } = face(square, hole(4, 4));
     const [one, ...none] = partFace(f, places, [[0, 4]]);
     expect(none).toEqual([]);
-    expect(one!.outlines).toHaveLength(1);
-    expect(one!.outlines[0]).toHaveLength(10);
+    expect(one!.boundaries).toHaveLength(1);
+    expect(one!.boundaries[0]).toHaveLength(10);
     const two = partFace(f, places, [
       [0, 4],
       [2, 6],
     ]);
     expect(area(places, two)).toEqual([48, 48]);
-    expect(two.every((p) => p.outlines.length === 1)).toBe(true);
+    expect(two.every((p) => p.boundaries.length === 1)).toBe(true);
   });
 
   it('joins two holes by a chord to one, and leaves the face round them', () => {
     const { face: f, places } = face(square, hole(2, 4), hole(6, 4));
     const pieces = partFace(f, places, [[7, 8]]);
     expect(pieces).toHaveLength(1);
-    expect(pieces[0]!.outlines.map((l) => l.length)).toEqual([4, 10]);
+    expect(pieces[0]!.boundaries.map((l) => l.length)).toEqual([4, 10]);
     expect(area(places, pieces)).toEqual([92]);
   });
 

@@ -3,8 +3,8 @@ import type { NewCorner, NewFace } from './reface.ts';
 
 /**
  * A face cut along chords: straight edges between its own corners, that lie in it and cross nothing. A face of several
- * outlines gives faces of as many as the chords leave; holes that no chord reaches go to the piece that they lie in.
- * Corners are numbered through all outlines of the face, in order. Walks from corner to corner with the face on its
+ * boundaries gives faces of as many as the chords leave; holes that no chord reaches go to the piece that they lie in.
+ * Corners are numbered through all boundaries of the face, in order. Walks from corner to corner with the face on its
  * left; at each corner the ways out are ordered from its own edge on, to the left.
  */
 export function partFace(
@@ -13,11 +13,11 @@ export function partFace(
   chords: readonly (readonly [number, number])[],
 ): NewFace[] {
   if (!chords.length) return [face];
-  const corners = face.outlines.flat();
+  const corners = face.boundaries.flat();
   const next: number[] = [];
   const prev: number[] = [];
   let begin = 0;
-  for (const loop of face.outlines) {
+  for (const loop of face.boundaries) {
     loop.forEach((_, i) => {
       next[begin + i] = begin + ((i + 1) % loop.length);
       prev[begin + i] = begin + ((i + loop.length - 1) % loop.length);
@@ -51,7 +51,7 @@ export function partFace(
         ring.push(a);
         own.push(e.chord ? -1 : corners[a]!.edge);
         const list = out.get(e.to)!;
-        // Arriving along a chord, the way before it; along the outline, the last one.
+        // Arriving along a chord, the way before it; along the boundary, the last one.
         const at = e.chord ? list.findIndex((x) => x.chord && x.to === a) : list.length;
         [a, e] = [e.to, list[at - 1]!];
       }
@@ -66,13 +66,16 @@ export function partFace(
     rings[i]!.map((a, k) => ({ vertex: corners[a]!.vertex, edge: edges[i]![k]! }));
   const outer = [...rings.keys()].filter((i) => area[i]! > 0).sort((i, j) => area[i]! - area[j]!);
   const pieces = new Map(
-    outer.map((i): [number, NewFace & { outlines: NewCorner[][] }] => [i, { from: face.from, outlines: [loop(i)] }]),
+    outer.map((i): [number, NewFace & { boundaries: NewCorner[][] }] => [
+      i,
+      { from: face.from, boundaries: [loop(i)] },
+    ]),
   );
   for (const i of rings.keys()) {
     if (area[i]! > 0) continue;
     const holder =
       outer.find((o) => !rings[o]!.includes(rings[i]![0]!) && insideRing(flat[o]!, flat[i]![0]!)) ?? outer.at(-1);
-    if (holder !== undefined) pieces.get(holder)!.outlines.push(loop(i));
+    if (holder !== undefined) pieces.get(holder)!.boundaries.push(loop(i));
   }
   return [...pieces.values()];
 }

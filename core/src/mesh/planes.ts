@@ -2,7 +2,7 @@ import { faceBegin, faceEnd, type PolyMesh } from './polymesh.ts';
 
 /**
  * Writes the plane of a polygon into `out` at `at`: unit normal (3), a point on it (3, the mean of the corners),
- * by Newell's method over the corners `begin … end − 1` of one outline. Returns twice the area.
+ * by Newell's method over the corners `begin … end − 1` of one boundary. Returns twice the area.
  * Coordinates are taken relative to the first corner, so that a part far from the origin keeps its digits.
  * Source: Sutherland, Sproull and Schumacker, "A Characterization of Ten Hidden-Surface Algorithms", 1974 (Newell).
  */
@@ -88,7 +88,7 @@ export function planeBasis(N: ArrayLike<number>, at: number, out: Float64Array):
   out[5] = x * uy - y * ux;
 }
 
-/** Unit normal and mean corner of face f's outer outline, six numbers. */
+/** Unit normal and mean corner of face f's outer boundary, six numbers. */
 export function facePlane(m: PolyMesh, f: number): Float64Array {
   const out = new Float64Array(6);
   newellPlane(m.positions, m.corners, faceBegin(m, f), m.loopStart[m.faceLoops[f]! + 1]!, out, 0);
@@ -103,11 +103,11 @@ export function faceBend(m: PolyMesh, f: number): number {
   const end = faceEnd(m, f);
   if (end - begin < 4) return 0;
   newellPlane(m.positions, m.corners, begin, m.loopStart[m.faceLoops[f]! + 1]!, own, 0);
-  return outlineBend(m.positions, m.corners, begin, end, own, 0);
+  return boundaryBend(m.positions, m.corners, begin, end, own, 0);
 }
 
 /** Greatest distance of the corners `begin … end − 1` from the plane Q[at …] (normal, point). */
-export function outlineBend(
+export function boundaryBend(
   P: Float64Array,
   corners: ArrayLike<number>,
   begin: number,

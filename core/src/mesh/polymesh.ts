@@ -3,14 +3,14 @@ import { LAYER_NAMES, type Layers } from './layers.ts';
 import type { Vec3 } from './vec.ts';
 
 /**
- * The one mesh that travels through everything: polygons with any number of inner outlines, as a structure of arrays,
+ * The one mesh that travels through everything: polygons with any number of inner boundaries, as a structure of arrays,
  * never changed once made. A corner is also the directed edge that leaves it.
  */
 export interface PolyMesh {
   /** Three coordinates per vertex, mm. */
   readonly positions: Float64Array;
   /**
-   * Face f owns loops `faceLoops[f] … faceLoops[f + 1] − 1`: the outer outline, counter-clockwise from outside, then
+   * Face f owns loops `faceLoops[f] … faceLoops[f + 1] − 1`: the outer boundary, counter-clockwise from outside, then
    * the inner ones.
    */
   readonly faceLoops: Int32Array;
@@ -39,19 +39,19 @@ export const cornerCount = (m: PolyMesh): number => m.corners.length;
 export const faceBegin = (m: PolyMesh, f: number): number => m.loopStart[m.faceLoops[f]!]!;
 export const faceEnd = (m: PolyMesh, f: number): number => m.loopStart[m.faceLoops[f + 1]!]!;
 
-/** A face for `meshFromFaces`: one outline, or an outer outline followed by inner ones. */
-export type FaceOutlines = readonly number[] | readonly (readonly number[])[];
+/** A face for `meshFromFaces`: one boundary, or an outer boundary followed by inner ones. */
+export type FaceBoundaries = readonly number[] | readonly (readonly number[])[];
 
-const isSingle = (f: FaceOutlines): f is readonly number[] => typeof f[0] === 'number';
+const isSingle = (f: FaceBoundaries): f is readonly number[] => typeof f[0] === 'number';
 
 /**
  * Builds a mesh from coordinates (3 per vertex, mm) and faces.
- * Throws `bad-input` for a corner that points to no vertex, a coordinate that is not a finite number, or an outline of
+ * Throws `bad-input` for a corner that points to no vertex, a coordinate that is not a finite number, or a boundary of
  * under 3 corners.
  */
 export function meshFromFaces(
   positions: ArrayLike<number>,
-  faces: readonly FaceOutlines[],
+  faces: readonly FaceBoundaries[],
   extras: { layers?: Layers; slots?: readonly string[] } = {},
 ): PolyMesh {
   const faceLoops = new Int32Array(faces.length + 1);
@@ -60,7 +60,7 @@ export function meshFromFaces(
   faces.forEach((face, f) => {
     for (const loop of isSingle(face) ? [face] : face) {
       if (loop.length < 3)
-        throw new MasonError('bad-input', `Face ${f} has an outline of under 3 corners.`, { face: f });
+        throw new MasonError('bad-input', `Face ${f} has a boundary of under 3 corners.`, { face: f });
       for (const v of loop) corners.push(v);
       loopStart.push(corners.length);
     }
@@ -93,8 +93,8 @@ export function checkIndices(m: PolyMesh): void {
 
 export const emptyMesh = (): PolyMesh => meshFromFaces([], []);
 
-/** The outlines of face f, as vertex numbers. */
-export function faceOutlines(m: PolyMesh, f: number): number[][] {
+/** The boundaries of face f, as vertex numbers. */
+export function faceBoundaries(m: PolyMesh, f: number): number[][] {
   const out: number[][] = [];
   for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++)
     out.push(Array.from(m.corners.subarray(m.loopStart[l]!, m.loopStart[l + 1]!)));

@@ -11,13 +11,13 @@ export interface NewCorner {
   edge: number;
 }
 
-/** A face made from another one; the outer outline first. */
+/** A face made from another one; the outer boundary first. */
 export interface NewFace {
   from: number;
-  outlines: readonly (readonly NewCorner[])[];
+  boundaries: readonly (readonly NewCorner[])[];
 }
 
-/** The corners of an outline (loop) of a mesh as they are. */
+/** The corners of a boundary (loop) of a mesh as they are. */
 export function cornersOf(m: PolyMesh, loop: number): NewCorner[] {
   const out: NewCorner[] = [];
   for (let c = m.loopStart[loop]!; c < m.loopStart[loop + 1]!; c++) out.push({ vertex: m.corners[c]!, edge: c });
@@ -28,7 +28,7 @@ export function cornersOf(m: PolyMesh, loop: number): NewCorner[] {
 export function facesAsTheyAre(m: PolyMesh): NewFace[] {
   return Array.from({ length: faceCount(m) }, (_, f) => ({
     from: f,
-    outlines: Array.from({ length: m.faceLoops[f + 1]! - m.faceLoops[f]! }, (_, i) =>
+    boundaries: Array.from({ length: m.faceLoops[f + 1]! - m.faceLoops[f]! }, (_, i) =>
       cornersOf(m, m.faceLoops[f]! + i),
     ),
   }));
@@ -60,8 +60,8 @@ export function reface(
       }
     } else {
       from[i] = face.from;
-      for (const outline of face.outlines) {
-        for (const c of outline) {
+      for (const boundary of face.boundaries) {
+        for (const c of boundary) {
           corners.push(c.vertex);
           edge.push(c.edge);
         }

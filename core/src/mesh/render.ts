@@ -94,9 +94,8 @@ function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: 
 }
 
 /**
- * A tie leads from outline to outline: an edge over a flat with an end in the midst of it, as a grid of quads has, is a
- * plain one. So is one between two quads that comes to no cut outline: it is of a grid or a band, and nothing is tied
- * by it.
+ * A tie leads from boundary to boundary: an edge over a flat with an end in the midst of it, as a grid of quads has, is
+ * a plain one. So is one between two quads that comes to no seam: it is of a grid or a band, and nothing is tied by it.
  */
 function onlyFromRim(m: PolyMesh, t: Topology, classOf: Uint8Array): void {
   if (!classOf.includes(1)) return;

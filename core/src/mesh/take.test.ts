@@ -7,7 +7,7 @@ import {
   dot,
   faceBoxes,
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   faceTree,
   isClosed,
   joinMeshes,
@@ -18,7 +18,7 @@ import {
   scaled,
   sub,
   takeFaces,
-  takeOutlines,
+  takeBoundaries,
   unit,
   vertexCount,
   withPatch,
@@ -51,9 +51,9 @@ describe('a patch', () => {
   const cube = withSource(withSlot(box(2, 2, 2), 'Steel'), 1, 7);
 
   it('of the very faces that were taken gives the mesh back, in another order', () => {
-    const { mesh, vertices, faces } = takeOutlines(cube, [1, 3], () => true);
+    const { mesh, vertices, faces } = takeBoundaries(cube, [1, 3], () => true);
     expect([faceCount(mesh), [...faces]]).toEqual([2, [1, 3]]);
-    const back = withPatch(cube, Uint8Array.of(0, 1, 0, 1, 0, 0), { mesh, vertices, outlines: new Map() });
+    const back = withPatch(cube, Uint8Array.of(0, 1, 0, 1, 0, 0), { mesh, vertices, boundaries: new Map() });
     expect([faceCount(back), vertexCount(back), isClosed(back)]).toEqual([6, 8, true]);
     expect(areaAndVolume(back)).toEqual({
       area: expect.closeTo(24, 12) as number,
@@ -63,7 +63,7 @@ describe('a patch', () => {
     expect(back.slots).toEqual(['Steel']);
   });
 
-  it('brings vertices of its own, and gives outlines of the mesh a new face', () => {
+  it('brings vertices of its own, and gives boundaries of the mesh a new face', () => {
     const frame = meshFromFaces(
       [0, 0, 0, 9, 0, 0, 9, 9, 0, 0, 9, 0, 3, 3, 0, 3, 6, 0, 6, 6, 0, 6, 3, 0],
       [
@@ -73,17 +73,17 @@ describe('a patch', () => {
         ],
       ],
     );
-    const { mesh, vertices } = takeOutlines(frame, [0], () => false);
+    const { mesh, vertices } = takeBoundaries(frame, [0], () => false);
     expect([faceCount(mesh), vertexCount(mesh), loopCount(mesh)]).toEqual([1, 4, 1]);
     const moved = { ...mesh, positions: mesh.positions.map((x) => 2 * x) };
-    const own = { mesh: moved, vertices: vertices.map(() => -1), outlines: new Map([[0, [1]]]) };
+    const own = { mesh: moved, vertices: vertices.map(() => -1), boundaries: new Map([[0, [1]]]) };
     const back = withPatch(frame, Uint8Array.of(1), own);
     expect([faceCount(back), vertexCount(back), loopCount(back)]).toEqual([1, 8, 2]);
     expect(areaAndVolume(back).area).toBeCloseTo(18 * 18 - 9, 12);
   });
 
   it('leaves out what nothing uses any more', () => {
-    const none = { mesh: takeFaces(cube, () => false), vertices: new Int32Array(0), outlines: new Map() };
+    const none = { mesh: takeFaces(cube, () => false), vertices: new Int32Array(0), boundaries: new Map() };
     const rest = withPatch(cube, Uint8Array.of(1, 1, 1, 1, 1, 0), none);
     expect([faceCount(rest), vertexCount(rest)]).toEqual([1, 4]);
   });
@@ -109,11 +109,11 @@ describe('boxes of faces', () => {
     expect(faceBoxes(m)).toBe(all);
     for (let f = 0; f < 6; f++)
       for (let k = 0; k < 3; k++) {
-        const xs = faceOutlines(m, f)[0]!.map((v) => m.positions[3 * v + k]!);
+        const xs = faceBoundaries(m, f)[0]!.map((v) => m.positions[3 * v + k]!);
         expect([all[6 * f + k], all[6 * f + 3 + k]]).toEqual([Math.min(...xs), Math.max(...xs)]);
       }
-    const { mesh, vertices } = takeOutlines(m, [2], () => true);
-    const back = withPatch(m, Uint8Array.of(0, 0, 1, 0, 0, 0), { mesh, vertices, outlines: new Map() });
+    const { mesh, vertices } = takeBoundaries(m, [2], () => true);
+    const back = withPatch(m, Uint8Array.of(0, 0, 1, 0, 0, 0), { mesh, vertices, boundaries: new Map() });
     expect([...faceBoxes(back)]).toEqual([...faceBoxes({ ...back })]);
   });
 

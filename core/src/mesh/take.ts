@@ -14,11 +14,11 @@ export interface Taken {
 export function takeFaces(m: PolyMesh, wanted: (face: number) => boolean): PolyMesh {
   const faces: number[] = [];
   for (let f = 0; f < faceCount(m); f++) if (wanted(f)) faces.push(f);
-  return takeOutlines(m, faces, () => true).mesh;
+  return takeBoundaries(m, faces, () => true).mesh;
 }
 
-/** As `takeFaces`, for a list of faces and only those of their inner outlines (by loop) that are wanted. */
-export function takeOutlines(m: PolyMesh, faces: readonly number[], wanted: (loop: number) => boolean): Taken {
+/** As `takeFaces`, for a list of faces and only those of their inner boundaries (by loop) that are wanted. */
+export function takeBoundaries(m: PolyMesh, faces: readonly number[], wanted: (loop: number) => boolean): Taken {
   const number = new Int32Array(vertexCount(m)).fill(-1);
   const vertices: number[] = [];
   const corners: number[] = [];
@@ -70,8 +70,8 @@ export interface Patch {
   mesh: PolyMesh;
   /** Per vertex of the patch, the vertex of the mesh that it is; −1 for one of its own. */
   vertices: Int32Array;
-  /** Outlines (loops) of the mesh that become inner outlines of a face of the patch. */
-  outlines: ReadonlyMap<number, readonly number[]>;
+  /** Boundaries (loops) of the mesh that become inner boundaries of a face of the patch. */
+  boundaries: ReadonlyMap<number, readonly number[]>;
 }
 
 /**
@@ -80,7 +80,7 @@ export interface Patch {
  */
 export function withPatch(body: PolyMesh, replaced: Uint8Array, patch: Patch): PolyMesh {
   const [m, p] = wholeLayers([body, patch.mesh]) as [PolyMesh, PolyMesh];
-  const moved = [...patch.outlines.values()].flat();
+  const moved = [...patch.boundaries.values()].flat();
   const movedCorners = moved.reduce((n, l) => n + m.loopStart[l + 1]! - m.loopStart[l]!, 0);
   const kept = runsOf(m, replaced);
   const sum = (of: (r: Run) => number) => kept.reduce((n, r) => n + of(r), 0);
@@ -159,7 +159,7 @@ export function withPatch(body: PolyMesh, replaced: Uint8Array, patch: Patch): P
   for (const a of arrays) if (a.onFaces) copyRun(a, a.own, 0, faceCount(p), f);
   for (let i = 0; i < faceCount(p); i++) {
     for (let loop = p.faceLoops[i]!; loop < p.faceLoops[i + 1]!; loop++) addLoop(p, loop, (v) => ofPatch[v]!, true);
-    for (const loop of patch.outlines.get(i) ?? []) addLoop(m, loop, (v) => number[v]!, false);
+    for (const loop of patch.boundaries.get(i) ?? []) addLoop(m, loop, (v) => number[v]!, false);
     faceLoops[++f] = l;
   }
   const out = { positions: positions.slice(0, 3 * vertices), faceLoops, loopStart, corners, layers, slots: p.slots };

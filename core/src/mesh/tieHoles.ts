@@ -6,13 +6,13 @@ import { triangulateFace } from './triangulate.ts';
 import { dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
 
 /**
- * What ties are chosen for: short ones; for a bevel those that stand most square to the outlines at both ends, along
+ * What ties are chosen for: short ones; for a bevel those that stand most square to the boundaries at both ends, along
  * which the bevelled vertex can slide; for light those that run most level over a bent face.
  */
 export type TieAim = 'short' | 'bevel' | 'light';
 
 /**
- * The mesh with every face (or those wanted) that has inner outlines cut into faces of one outline each, by edges
+ * The mesh with every face (or those wanted) that has inner boundaries cut into faces of one boundary each, by edges
  * (ties) from the holes to their surround: at least two a hole, as they are aimed at, none crossing another, never one
  * doubled edge.
  *
@@ -24,11 +24,11 @@ export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => 
   const cost = costOf(m, aim);
   const next = loopNext(m);
   const faces = facesAsTheyAre(m).flatMap((face): NewFace[] => {
-    if (face.outlines.length === 1 || !wanted(face.from)) return [face];
+    if (face.boundaries.length === 1 || !wanted(face.from)) return [face];
     // An edge keeps its data only where the new corner still leaves along the old edge.
     return tiedPieces(m, face.from, cost(face.from, next)).map((piece) => ({
       from: face.from,
-      outlines: [
+      boundaries: [
         piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 })),
       ],
     }));

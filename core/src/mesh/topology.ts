@@ -7,7 +7,7 @@ export const UNPAIRED = -2;
 
 /** What is derived from a mesh's corners: neighbours of every kind, damage included. */
 export interface Topology {
-  /** The next and the previous corner of the same outline. */
+  /** The next and the previous corner of the same boundary. */
   readonly next: Int32Array;
   readonly prev: Int32Array;
   /** The face of each corner. */

@@ -80,7 +80,7 @@ const det = (a: Affine): number =>
   a[1]! * (a[4]! * a[10]! - a[6]! * a[8]!) +
   a[2]! * (a[4]! * a[9]! - a[5]! * a[8]!);
 
-/** The mesh under a map. A mirroring map turns the outlines round, so that faces keep looking outward. */
+/** The mesh under a map. A mirroring map turns the boundaries round, so that faces keep looking outward. */
 export function transformMesh(m: PolyMesh, a: Affine): PolyMesh {
   const n = m.positions.length;
   const positions = new Float64Array(n);
@@ -124,7 +124,7 @@ function mapNormal(a: Affine, v: Float64Array | Float32Array, i: number): void {
 }
 
 /**
- * The mesh with every face turned over, or those that are wanted. Outlines run backward, per-edge data stays with its
+ * The mesh with every face turned over, or those that are wanted. Boundaries run backward, per-edge data stays with its
  * edge.
  */
 export function flipMesh(m: PolyMesh, wanted: (face: number) => boolean = () => true): PolyMesh {

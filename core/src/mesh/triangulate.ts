@@ -6,8 +6,8 @@ const basis = new Float64Array(6);
 
 /**
  * Triangles of face f as corner numbers, three each, counter-clockwise from outside. Any polygon, flat or bent,
- * concave, with inner outlines, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners that ear
- * clipping drops are put back, so that neighbouring faces keep meeting edge to edge.
+ * concave, with inner boundaries, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners that
+ * ear clipping drops are put back, so that neighbouring faces keep meeting edge to edge.
  */
 export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): number[] {
   const s = faceBegin(m, f);
@@ -38,9 +38,9 @@ export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): num
 }
 
 /**
- * Triangles of a polygon of a plane as numbers of its points, three each, turning as its first outline does; every
- * point of its outlines is a corner of one.
- * `flat`: two coordinates per point; `starts`: the first point of each outline, the outer one first.
+ * Triangles of a polygon of a plane as numbers of its points, three each, turning as its first boundary does; every
+ * point of its boundaries is a corner of one.
+ * `flat`: two coordinates per point; `starts`: the first point of each boundary, the outer one first.
  */
 export function triangulateFlat(flat: readonly number[], starts: readonly number[]): number[] {
   const n = flat.length / 2;
@@ -67,7 +67,7 @@ function quadTriangles(m: PolyMesh, s: number, flat: number[], out: number[]): v
   else out.push(s, s + 1, s + 3, s + 1, s + 2, s + 3);
 }
 
-/** Turns all triangles the way the outer outline runs; the outline is counter-clockwise on its own plane. */
+/** Turns all triangles the way the outer boundary runs; the boundary is counter-clockwise on its own plane. */
 function orient(tris: number[], flat: readonly number[]): number[] {
   let area = 0;
   for (let i = 0; i < tris.length; i += 3) {
@@ -80,7 +80,7 @@ function orient(tris: number[], flat: readonly number[]): number[] {
 
 /**
  * Makes the triangles cover the polygon edge to edge. Ear clipping drops corners on a straight run, and leaves a gap
- * where corners nearly coincide: what it left is a set of closed walks of outline edges without a triangle and of
+ * where corners nearly coincide: what it left is a set of closed walks of boundary edges without a triangle and of
  * triangle edges without a partner. A walk with one triangle edge is a run that this edge passes over: its triangle
  * becomes a fan over the run. Any other walk is a gap, and is filled.
  */
@@ -117,7 +117,8 @@ function withGapsClosed(tris: number[], next: Int32Array): number[] {
 }
 
 /**
- * Closed walks of the directed edges that are left when triangle edges are taken off the outlines, and off each other.
+ * Closed walks of the directed edges that are left when triangle edges are taken off the boundaries, and off each
+ * other.
  */
 function leftWalks(tris: number[], next: Int32Array): number[][] {
   const n = next.length;
@@ -137,7 +138,7 @@ function leftWalks(tris: number[], next: Int32Array): number[][] {
   }
   const walks: number[][] = [];
   /**
-   * The way on from a corner: along its outline where that is left, so that a run ends where the triangle edge over it
+   * The way on from a corner: along its boundary where that is left, so that a run ends where the triangle edge over it
    * began.
    */
   const onward = (v: number): number | undefined => {
@@ -152,7 +153,7 @@ function leftWalks(tris: number[], next: Int32Array): number[][] {
       walk.push(v);
       v = onward(v);
     }
-    // An outline that passes an edge twice leaves walks that do not close: there is nothing to fill.
+    // A boundary that passes an edge twice leaves walks that do not close: there is nothing to fill.
     if (v === start) walks.push(walk);
   };
   // Triangle edges first: each is passed over by one run, or is the side of one gap.

@@ -1,9 +1,9 @@
-import { meshFromFaces, type FaceOutlines, type PolyMesh } from '../mesh/index.ts';
+import { meshFromFaces, type FaceBoundaries, type PolyMesh } from '../mesh/index.ts';
 
 /** Collects vertices and faces of a shape while it is made. */
 export class ShapeBuilder {
   private readonly positions: number[] = [];
-  private readonly faces: FaceOutlines[] = [];
+  private readonly faces: FaceBoundaries[] = [];
 
   /** Adds a vertex (mm) and returns its number. */
   vertex(x: number, y: number, z: number): number {
@@ -12,7 +12,7 @@ export class ShapeBuilder {
   }
 
   /** Adds a face of one outline, or of an outer outline and inner ones, counter-clockwise from outside. */
-  face(outlines: FaceOutlines): void {
+  face(outlines: FaceBoundaries): void {
     this.faces.push(outlines);
   }
 

@@ -24,7 +24,7 @@ const plate = prism(
 const topOf = (m: PolyMesh) => {
   for (let f = 0; f + 1 < m.faceLoops.length; f++) {
     const s = faceSketch(m, f);
-    if (s.outlines.length === 2 && s.axes[2][2] > 0.5) return s;
+    if (s.boundaries.length === 2 && s.axes[2][2] > 0.5) return s;
   }
   throw new Error('no top');
 };
@@ -39,7 +39,7 @@ describe('the plane of a face', () => {
     ]);
     expect(s.turn).toEqual([0, 0, 0]);
     s.origin.forEach((x, k) => expect(x).toBeCloseTo([0, 0, 5][k]!, 12));
-    expect(s.outlines[0]!.map(([x, y]) => [Math.abs(x), Math.abs(y)])).toEqual(
+    expect(s.boundaries[0]!.map(([x, y]) => [Math.abs(x), Math.abs(y)])).toEqual(
       Array(4).fill([expect.closeTo(30, 9), expect.closeTo(20, 9)]),
     );
     expect(s.circles.length).toBe(1);
@@ -79,7 +79,7 @@ describe('the plane of a face', () => {
   it('a six-sided face has no circle centre', () => {
     const hex = prism({ points: circleOutline(6, 6) }, 4);
     for (let f = 0; f + 1 < hex.faceLoops.length; f++) expect(faceSketch(hex, f).circles).toEqual([]);
-    expect(faceSketch(meshFromFaces([0, 0, 0, 1, 0, 0, 0, 1, 0], [[[0, 1, 2]]]), 0).outlines[0]!.length).toBe(3);
+    expect(faceSketch(meshFromFaces([0, 0, 0, 1, 0, 0, 0, 1, 0], [[[0, 1, 2]]]), 0).boundaries[0]!.length).toBe(3);
   });
 });
 

@@ -22,13 +22,13 @@ export interface Sketch {
   turn: [number, number, number];
   /** The plane's own axes in the part's frame, unit: right, up, and out of the material. */
   axes: [[number, number, number], [number, number, number], [number, number, number]];
-  /** The outlines of the face, in the plane, mm; none on a plane that is not a face. */
-  outlines: Point2[][];
-  /** Middles of its round outlines. */
+  /** The boundaries of the face, in the plane, mm; none on a plane that is not a face. */
+  boundaries: Point2[][];
+  /** Middles of its round boundaries. */
   circles: { at: Point2; radius: number }[];
 }
 
-/** Corners of an outline may stray from a circle by this share of its radius. */
+/** Corners of a boundary may stray from a circle by this share of its radius. */
 const ROUND_OUTLINE = 1e-5;
 /** Fewer corners are no circle but a polygon. */
 const ROUND_FROM = 8;
@@ -41,17 +41,17 @@ export function sketchPlane(origin: Vec3, normal: Vec3, along: Vec3): Sketch {
   const u = unit(x);
   const v = cross(z, u);
   const turn = turnOf([0, 1, 2].map((k) => [u[k]!, v[k]!, z[k]!]));
-  return { origin: [...origin], turn, axes: [u, v, z], outlines: [], circles: [] };
+  return { origin: [...origin], turn, axes: [u, v, z], boundaries: [], circles: [] };
 }
 
 /**
- * The plane of a face: its origin in the middle of the outer outline, its own x along the longest edge, its outlines
+ * The plane of a face: its origin in the middle of the outer boundary, its own x along the longest edge, its boundaries
  * and the middles of the round ones.
  */
 export function faceSketch(m: PolyMesh, face: number): Sketch {
   const flat = new FlatFace(m, face);
-  const space = flat.outlines.map((loop) => loop.map((c): Vec3 => vertexPlace(m, m.corners[c]!)));
-  const [outer] = flat.outlines as [number[]];
+  const space = flat.boundaries.map((loop) => loop.map((c): Vec3 => vertexPlace(m, m.corners[c]!)));
+  const [outer] = flat.boundaries as [number[]];
   const places = outer.map((c) => flat.at(c));
   const origin = flat.lift(middleOf(places));
   const normal = normalOf(flat);
@@ -62,8 +62,8 @@ export function faceSketch(m: PolyMesh, face: number): Sketch {
     if (lengthOf(edge) > most * (1 + 1e-9)) [most, along] = [lengthOf(edge), edge];
   });
   const plane = sketchPlane(origin, normal, upright(along));
-  const outlines = space.map((loop) => loop.map((p) => onPlane(plane, p)));
-  return { ...plane, outlines, circles: outlines.flatMap(circleOf) };
+  const boundaries = space.map((loop) => loop.map((p) => onPlane(plane, p)));
+  return { ...plane, boundaries, circles: boundaries.flatMap(circleOf) };
 }
 
 /** Of a direction and its opposite the one that looks right, else back, else up: so that like faces have like axes. */
@@ -143,11 +143,11 @@ export interface Snapped {
  */
 export function snapTo(s: Sketch, p: Point2, reach: number, grid: Grid | null): Snapped {
   const far = ([x, y]: Point2) => Math.hypot(x - p[0], y - p[1]);
-  const edges = s.outlines.flatMap((loop) => loop.map((a, i): [Point2, Point2] => [a, loop[(i + 1) % loop.length]!]));
+  const edges = s.boundaries.flatMap((loop) => loop.map((a, i): [Point2, Point2] => [a, loop[(i + 1) % loop.length]!]));
   const spots: [SnapName, Point2][] = [
-    ...s.outlines.flatMap((loop) => loop.map((at): [SnapName, Point2] => ['vertex', at])),
+    ...s.boundaries.flatMap((loop) => loop.map((at): [SnapName, Point2] => ['vertex', at])),
     ...s.circles.map(({ at }): [SnapName, Point2] => ['circle', at]),
-    ...(s.outlines.length ? [['centre', [0, 0]] as [SnapName, Point2]] : []),
+    ...(s.boundaries.length ? [['centre', [0, 0]] as [SnapName, Point2]] : []),
     ...edges.map(([a, b]): [SnapName, Point2] => ['middle', [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]]),
   ];
   let best: Snapped = { at: p, name: null };

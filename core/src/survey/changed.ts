@@ -20,7 +20,7 @@ export function changedFaces(before: PolyMesh, after: PolyMesh): { before: numbe
 
 /**
  * Of the faces that changed those whose surface may have changed, too: where flat faces of both meshes fill the same
- * outlines of one plane, however they are cut there, nothing has. What is in no plane, or fills another outline, may
+ * boundaries of one plane, however they are cut there, nothing has. What is in no plane, or fills another boundary, may
  * have.
  */
 export function changedSurface(before: PolyMesh, after: PolyMesh): { before: number[]; after: number[] } {
@@ -29,7 +29,7 @@ export function changedSurface(before: PolyMesh, after: PolyMesh): { before: num
   const [was, is] = [byPlane(before, changed.before, size), byPlane(after, changed.after, size)];
   const alike = (name: string): boolean => {
     const [a, b] = [was.planes.get(name), is.planes.get(name)];
-    return !!a && !!b && sameOutlines(outlineOf(before, a), outlineOf(after, b));
+    return !!a && !!b && sameBoundaries(boundaryOf(before, a), boundaryOf(after, b));
   };
   const left = (x: ReturnType<typeof byPlane>) => [
     ...x.bent,
@@ -67,7 +67,7 @@ function byPlane(
  * The directed edges round some faces by the places of their ends: those that two faces share cancel, runs straight on
  * are one.
  */
-function outlineOf(m: PolyMesh, faces: readonly number[]): Map<string, number> {
+function boundaryOf(m: PolyMesh, faces: readonly number[]): Map<string, number> {
   const name = (v: number) =>
     `${m.positions[3 * v]! + 0},${m.positions[3 * v + 1]! + 0},${m.positions[3 * v + 2]! + 0}`;
   const next = new Map<string, string[]>();
@@ -113,7 +113,7 @@ function straight(a: readonly number[], v: readonly number[], b: readonly number
   return cross <= STRAIGHT_ON * Math.hypot(...u) * Math.hypot(...w) && u[0] * w[0] + u[1] * w[1] + u[2] * w[2] > 0;
 }
 
-const sameOutlines = (a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean =>
+const sameBoundaries = (a: ReadonlyMap<string, number>, b: ReadonlyMap<string, number>): boolean =>
   a.size === b.size && [...a].every(([name, n]) => b.get(name) === n);
 
 /**

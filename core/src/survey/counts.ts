@@ -18,7 +18,7 @@ export interface SurveyCounts {
   faces: number;
   triangles: number;
   quads: number;
-  /** Faces of five corners or more, or with inner outlines. */
+  /** Faces of five corners or more, or with inner boundaries. */
   ngons: number;
   edges: number;
   openEdges: number;

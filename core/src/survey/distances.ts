@@ -24,7 +24,7 @@ export interface LoopDistance {
 }
 
 /**
- * The distance between two outlines. Source: Ericson, "Real-Time Collision Detection", 5.1.9, for each pair of edges.
+ * The distance between two boundaries. Source: Ericson, "Real-Time Collision Detection", 5.1.9, for each pair of edges.
  */
 export function loopDistance(a: readonly Vec3[], b: readonly Vec3[]): LoopDistance {
   let best: LoopDistance = {
@@ -75,8 +75,8 @@ function nearestOf(p: Vec3, p1: Vec3, q: Vec3, q1: Vec3): [Vec3, Vec3] {
 export interface FaceMeasures {
   /** mm². */
   area: number;
-  /** Of each outline its length, mm, and how many corners it has; the outer one first. */
-  outlines: { length: number; corners: number }[];
+  /** Of each boundary its length, mm, and how many corners it has; the outer one first. */
+  boundaries: { length: number; corners: number }[];
   /** How far it departs from its plane, mm. */
   bend: number;
   /**
@@ -89,19 +89,19 @@ export interface FaceMeasures {
 /** Measures a face, and the material below a place on it. */
 export function measureFace(m: PolyMesh, face: number, point: Vec3): FaceMeasures {
   const at = (c: number): Vec3 => [0, 1, 2].map((k) => m.positions[3 * m.corners[c]! + k]!) as unknown as Vec3;
-  const outlines = [];
+  const boundaries = [];
   for (let l = m.faceLoops[face]!; l < m.faceLoops[face + 1]!; l++) {
     const [begin, end] = [m.loopStart[l]!, m.loopStart[l + 1]!];
     let length = 0;
     for (let c = begin; c < end; c++) length += lengthOf(sub(at(c + 1 < end ? c + 1 : begin), at(c)));
-    outlines.push({ length, corners: end - begin });
+    boundaries.push({ length, corners: end - begin });
   }
   const t = new Thickness(m);
   const { thick, face: across } = t.ray(face, point);
   const [ray, ball] = across === null ? [null, null] : [thick, t.ball(face, point)];
   return {
     area: faceAreas(m)[face]!,
-    outlines,
+    boundaries,
     bend: faceEnd(m, face) - faceBegin(m, face) > 3 ? faceBend(m, face) : 0,
     ray,
     ball,

@@ -89,7 +89,7 @@ export function shortEdges(l: Looked): Places {
 }
 
 /**
- * Edges that one face uses on both sides without its outline turning back there: a hole tied to its surround by a
+ * Edges that one face uses on both sides without its boundary turning back there: a hole tied to its surround by a
  * single doubled edge.
  */
 export function singleTies({ mesh: m, topology: t, edges }: Looked): Places {
@@ -102,7 +102,7 @@ export function singleTies({ mesh: m, topology: t, edges }: Looked): Places {
   return out;
 }
 
-/** Edges that an outline runs along and at once back again: they bound nothing. */
+/** Edges that a boundary runs along and at once back again: they bound nothing. */
 export function strayEdges({ topology: t, edges }: Looked): Places {
   const out = new Places('edge');
   for (const c of edges.own) {

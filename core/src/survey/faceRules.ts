@@ -14,13 +14,13 @@ import { allFaces, Places, type Looked } from './look.ts';
 export const SLIVER_ANGLE = 1;
 /** Faces that depart from their plane by more than this share of the size are bent. */
 export const BENT = 1e-5;
-/** Outlines of more corners are not looked at for crossing themselves: it would take longer than anyone waits. */
+/** Boundaries of more corners are not looked at for crossing themselves: it would take longer than anyone waits. */
 const MOST_CORNERS = 2000;
 
 const single = ({ mesh: m }: Looked, f: number): boolean => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
 const sides = ({ mesh: m }: Looked, f: number): number => faceEnd(m, f) - faceBegin(m, f);
 
-/** Faces of five corners or more, or with inner outlines; the value is how many corners. */
+/** Faces of five corners or more, or with inner boundaries; the value is how many corners. */
 export function ngons(l: Looked): Places {
   const out = new Places('face');
   if (l.allTriangles) return out;
@@ -126,7 +126,7 @@ export function bentFaces(l: Looked): Places {
   return out;
 }
 
-/** Faces whose outline crosses itself, seen squarely, and quads with a corner that turns inward. */
+/** Faces whose boundary crosses itself, seen squarely, and quads with a corner that turns inward. */
 export function foldedFaces(l: Looked): Places {
   const out = new Places('face');
   if (l.allTriangles) return out;
@@ -148,15 +148,15 @@ export function foldedFaces(l: Looked): Places {
     let inward = 0;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (turn(f, c) < -1e-6) inward++;
     // A face without an inward corner is convex and cannot cross itself.
-    if (inward && (n === 4 || outlineCrosses(m, f))) out.add(f);
+    if (inward && (n === 4 || boundaryCrosses(m, f))) out.add(f);
   }
   return out;
 }
 
-/** Whether the outlines of a face cross themselves or each other, seen squarely. */
-export function outlineCrosses(m: PolyMesh, f: number): boolean {
+/** Whether the boundaries of a face cross themselves or each other, seen squarely. */
+export function boundaryCrosses(m: PolyMesh, f: number): boolean {
   const flat = new FlatFace(m, f);
-  const ends = flat.outlines.flatMap((loop) => loop.map((c, i) => [c, loop[(i + 1) % loop.length]!] as const));
+  const ends = flat.boundaries.flatMap((loop) => loop.map((c, i) => [c, loop[(i + 1) % loop.length]!] as const));
   for (let i = 0; i < ends.length; i++)
     for (let j = i + 1; j < ends.length; j++) {
       const [a, b] = ends[i]!;

@@ -3,7 +3,7 @@ import {
   faceBegin,
   faceCount,
   faceEnd,
-  faceOutlines,
+  faceBoundaries,
   flipMesh,
   isClosed,
   joinMeshes,
@@ -31,7 +31,7 @@ import {
 import { cornerCurvature } from './looks.ts';
 
 const at = (m: PolyMesh, x: number, y = 0, z = 0) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
-const faces = (m: PolyMesh) => Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f));
+const faces = (m: PolyMesh) => Array.from({ length: faceCount(m) }, (_, f) => faceBoundaries(m, f));
 const find = (m: PolyMesh, rule: RuleName) => findings(m, { rules: [rule], deep: true })[0];
 
 /** Two cubes that share a vertex: closed, and pinched there. */
@@ -273,7 +273,7 @@ describe('two triangles of a plane', () => {
   });
 });
 
-describe('distances between outlines', () => {
+describe('distances between boundaries', () => {
   const far: Vec3 = [5, 100, 900];
   it.each([
     ['corner to edge, beyond neither of its ends', [4, 1, 0], [4.5, 5, 0], 1, [4, 0, 0], [4, 1, 0]],

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import {
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   flipMesh,
   joinMeshes,
   meshFromFaces,
   placementAffine,
   shadingNormals,
   transformMesh,
-  type FaceOutlines,
+  type FaceBoundaries,
   type PolyMesh,
 } from '../mesh/index.ts';
 import { toldWhile } from '../mesh/testProgress.ts';
@@ -27,7 +27,7 @@ import {
   type RuleName,
 } from './index.ts';
 
-const faces = (m: PolyMesh): FaceOutlines[] => Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f));
+const faces = (m: PolyMesh): FaceBoundaries[] => Array.from({ length: faceCount(m) }, (_, f) => faceBoundaries(m, f));
 const at = (m: PolyMesh, x: number, y = 0, z = 0, k = 1): PolyMesh =>
   transformMesh(m, [k, 0, 0, x, 0, k, 0, y, 0, 0, k, z]);
 const find = (m: PolyMesh, rule: RuleName) => findings(m, { rules: [rule] })[0];
@@ -431,7 +431,7 @@ describe('each rule speaks where it must and is silent where it must', () => {
     expect([count(dart, 'foldedFaces'), count(sheet(2, 2), 'foldedFaces')]).toEqual([1, 0]);
     const bow = meshFromFaces([0, 0, 0, 4, 0, 0, 0.5, 3, 0, 3.5, 3, 0, 2, 5, 0], [[0, 1, 2, 4, 3]]);
     expect(count(bow, 'foldedFaces')).toBe(1);
-    // A concave outline of many corners that does not cross itself is none.
+    // A concave boundary of many corners that does not cross itself is none.
     expect(
       count(
         prism(

@@ -92,7 +92,7 @@ export function placeOf(
 export function verticesOf(m: PolyMesh, on: Finding['on'], id: number): number[] {
   if (on === 'vertex') return [id];
   if (on === 'face') return [...m.corners.subarray(faceBegin(m, id), faceEnd(m, id))];
-  // The edge's other end is the next corner of its outline.
+  // The edge's other end is the next corner of its boundary.
   let low = 0;
   let high = m.loopStart.length - 1;
   while (high - low > 1) {

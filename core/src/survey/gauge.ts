@@ -35,6 +35,7 @@ export interface Gauged {
 
 /** Rounds of the fit, and of the search for the least zone. */
 const FIT_ROUNDS = 60;
+/** The step only shrinks; this bounds the loop where it does so slowly. */
 const ZONE_ROUNDS = 4000;
 /** The fit has settled when a round changes it by less than this share of the radius. */
 const FIT_SETTLED = 1e-14;
@@ -50,13 +51,13 @@ const IN_PLANE = 1e-6;
  */
 export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
   if (points.length < 5)
-    throw new MasonError('bad-input', 'A gauge needs five points or more. Pick an outline with more corners.');
+    throw new MasonError('bad-input', 'A gauge needs five points or more. Pick a boundary with more corners.');
   const mid = scaled(
     points.reduce((s, p) => add(s, p), [0, 0, 0] as Vec3),
     1 / points.length,
   );
   const size = Math.max(...points.map((p) => lengthOf(sub(p, mid))));
-  if (!(size > 0)) throw new MasonError('bad-input', 'All points are in one place. Pick another outline.');
+  if (!(size > 0)) throw new MasonError('bad-input', 'All points are in one place. Pick another boundary.');
   // Twice the area vector of the run: the way through it.
   const area = points.reduce((n, p, i) => add(n, cross(sub(p, mid), sub(points[(i + 1) % points.length]!, mid))), [
     0, 0, 0,
@@ -73,7 +74,7 @@ export function gauge(points: readonly Vec3[], way?: Vec3): Gauged {
     if (change.by < FIT_SETTLED * radius) break;
   }
   if (!(radius > 0 && radius < 1e3 * size))
-    throw new MasonError('bad-input', 'This outline is not round: no circle fits it. Pick another one.');
+    throw new MasonError('bad-input', 'This boundary is not round: no circle fits it. Pick another one.');
   return gaugedBy(points, axis, centre, radius, flat);
 }
 

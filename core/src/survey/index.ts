@@ -1,6 +1,6 @@
 export * from './counts.ts';
 export * from './findings.ts';
-export { outlineCrosses, SLIVER_ANGLE } from './faceRules.ts';
+export { boundaryCrosses, SLIVER_ANGLE } from './faceRules.ts';
 export * from './rules.ts';
 export * from './shown.ts';
 export * from './looks.ts';

@@ -235,7 +235,7 @@ describe('measures', () => {
     [x - s, s, z],
   ];
 
-  it('between two outlines: where they come nearest, and between their middles', () => {
+  it('between two boundaries: where they come nearest, and between their middles', () => {
     const d = loopDistance(square(5), square(2, 20, 3));
     expect(d.least).toBeCloseTo(Math.hypot(13, 3), 12);
     expect([d.from[0], d.to[0]]).toEqual([5, 18]);
@@ -245,7 +245,7 @@ describe('measures', () => {
     expect(loopDistance(square(5), square(5, 3)).least).toBe(0);
   });
 
-  it('of a face: area, outlines, bend, and the wall below', () => {
+  it('of a face: area, boundaries, bend, and the wall below', () => {
     const plate = prism(
       {
         points: square(10).map(([x, y]): [number, number] => [x, y]),
@@ -257,7 +257,7 @@ describe('measures', () => {
     const top = Array.from({ length: 10 }, (_, f) => f).find((f) => n[3 * f + 2]! > 0.9)!;
     expect(measureFace(plate, top, [6, 0, 3])).toEqual({
       area: 400 - 16,
-      outlines: [
+      boundaries: [
         { length: 80, corners: 4 },
         { length: 16, corners: 4 },
       ],

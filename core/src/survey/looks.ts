@@ -84,7 +84,9 @@ export interface LookValues {
   edges?: { name: LineClass; count: number; length: number }[];
 }
 
+/** Classes of the chart of faces. */
 const SIDES = ['triangle', 'quad', '5 corners', '6 corners', '7 or more', 'with holes'];
+/** Classes of the chart of vertices. */
 const VALENCES = ['2 edges', '3 edges', '4 edges', '5 edges', '6 or more'];
 
 /**

@@ -162,7 +162,7 @@ export const RULES = {
     title: 'Stray edges',
     severity: 'warning',
     spoils: ['bevel', 'subdivision'],
-    why: 'An outline runs out along them and back: they bound nothing.',
+    why: 'A boundary runs out along them and back: they bound nothing.',
     find: edge.strayEdges,
   },
   singleTies: {
@@ -192,7 +192,7 @@ export const RULES = {
     title: 'Folded faces',
     severity: 'warning',
     spoils: ['subdivision', 'shading', 'export'],
-    why: 'An outline crosses itself, or a quad turns inward at a corner: programs cut them into triangles differently.',
+    why: 'A boundary crosses itself, or a quad turns inward at a corner: programs cut them into triangles differently.',
     find: face.foldedFaces,
   },
   straightVertices: {

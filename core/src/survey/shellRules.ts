@@ -120,7 +120,7 @@ function foundShells({
 
 const from = (p: Vec3, o: Vec3): Vec3 => [p[0] - o[0], p[1] - o[1], p[2] - o[2]];
 
-/** The area vector of a face's outer outline, twice its length. */
+/** The area vector of a face's outer boundary, twice its length. */
 function newell(m: PolyMesh, f: number): Vec3 {
   const [begin, end] = [m.loopStart[m.faceLoops[f]!]!, m.loopStart[m.faceLoops[f]! + 1]!];
   const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);

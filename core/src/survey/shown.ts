@@ -15,7 +15,7 @@ export interface ShownFinding {
   points: Float64Array;
   normals: Float32Array;
   reach: Float32Array;
-  /** Pairs of points, mm: edges, or the outlines of faces; of vertices nothing but their points is shown. */
+  /** Pairs of points, mm: edges, or the boundaries of faces; of vertices nothing but their points is shown. */
   lines: Float64Array;
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   joinMeshes,
   meshFromFaces,
   placementAffine,
@@ -37,7 +37,7 @@ const turned = (m: PolyMesh, which: (f: number) => boolean): PolyMesh =>
   meshFromFaces(
     [...m.positions],
     Array.from({ length: faceCount(m) }, (_, f) => {
-      const [outer] = faceOutlines(m, f);
+      const [outer] = faceBoundaries(m, f);
       return which(f) ? [...outer!].reverse() : outer!;
     }),
   );
@@ -67,12 +67,12 @@ describe('what changed', () => {
     const positions = before.positions.slice();
     positions[2]! -= 1;
     const after = { ...before, positions };
-    const round = Array.from({ length: 6 }, (_, f) => f).filter((f) => faceOutlines(before, f)[0]!.includes(0));
+    const round = Array.from({ length: 6 }, (_, f) => f).filter((f) => faceBoundaries(before, f)[0]!.includes(0));
     expect(round).toHaveLength(3);
     expect(changedFaces(before, after)).toEqual({ before: round, after: round });
     const less = meshFromFaces(
       [...before.positions],
-      [0, 1, 2, 3, 4].map((f) => faceOutlines(before, f)[0]!),
+      [0, 1, 2, 3, 4].map((f) => faceBoundaries(before, f)[0]!),
     );
     expect(changedFaces(before, less)).toEqual({ before: [5], after: [] });
     expect(changedFaces(less, before)).toEqual({ before: [], after: [5] });
@@ -87,7 +87,7 @@ describe('what changed in its surface', () => {
       const laid = (m: PolyMesh) => transformMesh(m, placementAffine({ position: [3, -7, 11], turn }));
       const [whole, cut] = [laid(box(4, 6, 8)), laid(box(4, 6, 8, [2, 2, 2]))];
       expect(changedSurface(whole, cut), turn.join(' ')).toEqual({ before: [], after: [] });
-      // Another outline in the same plane: a side that ends earlier.
+      // Another boundary in the same plane: a side that ends earlier.
       const short = changedSurface(whole, laid(box(4, 6, 7.5)));
       expect([short.before.length, short.after.length], turn.join(' ')).toEqual([6, 6]);
       // A vertex half-way along an edge that stands off the straight run.

@@ -1,9 +1,9 @@
 import { expect, it } from 'vitest';
-import { faceOutlines, flipMesh, joinMeshes, meshFromFaces, transformMesh, type PolyMesh } from '../mesh/index.ts';
+import { faceBoundaries, flipMesh, joinMeshes, meshFromFaces, transformMesh, type PolyMesh } from '../mesh/index.ts';
 import { ballFromRings, box, cylinder, prism, sheet, torus } from '../shapes/index.ts';
 import { isSound, surveyCounts } from './index.ts';
 
-const faces = (m: PolyMesh) => Array.from({ length: m.faceLoops.length - 1 }, (_, f) => faceOutlines(m, f));
+const faces = (m: PolyMesh) => Array.from({ length: m.faceLoops.length - 1 }, (_, f) => faceBoundaries(m, f));
 
 it('counts a sound solid', () => {
   expect(surveyCounts(cylinder(5, 10, 12))).toMatchObject({
@@ -30,7 +30,7 @@ it('counts a sound solid', () => {
   expect(surveyCounts(box(2, 3, 4)).volume).toBeCloseTo(24, 12);
 });
 
-it('a face with an inner outline is an n-gon, whatever its corners', () => {
+it('a face with an inner boundary is an n-gon, whatever its corners', () => {
   const square: [number, number][] = [
     [0, 0],
     [4, 0],

@@ -16,9 +16,11 @@ import { Looked } from './look.ts';
  * surface.
  */
 const INWARD = 0.02;
+/** A ray begins this share of the size below its face, so that it does not meet it. */
 const BELOW = 1e-6;
 /** A ball has settled when it shrinks by less than this share of its radius. */
 const BALL_SETTLED = 1e-9;
+/** A ball settles in a few rounds; this only bounds the loop. */
 const BALL_ROUNDS = 60;
 /**
  * Faces whose normals make more than this (cosine below 0) with that of the place are across from it: beside it there
@@ -81,7 +83,7 @@ export class Thickness {
   }
 
   /**
-   * A place just inside of each corner of some faces, mm: of an outer outline towards its middle, of a hole's at the
+   * A place just inside of each corner of some faces, mm: of an outer boundary towards its middle, of a hole's at the
    * corner itself.
    */
   *places(wanted: (face: number) => boolean = () => true): Generator<{ corner: number; face: number; at: Vec3 }> {

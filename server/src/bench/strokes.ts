@@ -15,7 +15,7 @@ import {
   damaged,
   dissolveEdges,
   heal,
-  outlineVertices,
+  seamVertices,
   pickAct,
   tidy,
   toQuads,
@@ -43,7 +43,7 @@ export function strokeRatios(): void {
       const some = [...topologyOf(m).edgeCorner].filter((_, i) => i % 97 === 0);
       return {
         topology,
-        weld: timed(() => weld(m, { vertices: all, distance: 1e-6, detail: 0, spare: false, outline: false })),
+        weld: timed(() => weld(m, { vertices: all, distance: 1e-6, detail: 0, spare: false, seams: false })),
         dissolve: timed(() => dissolveEdges(m, { edges: some })),
       };
     });
@@ -135,12 +135,12 @@ export function cutSetInQuads(only = ''): void {
       const took = timed(() => (made = toQuads(tidied, { wanted: () => true, goal: 'shape', split: true, pairs: 0 })));
       const { mesh, report } = made;
       const t = topologyOf(mesh);
-      const rim = outlineVertices(mesh);
+      const rim = seamVertices(mesh);
       const near = new Set([...mesh.corners.keys()].filter((c) => rim[mesh.corners[c]!]).map((c) => t.face[c]!));
       const sides = (f: number) => mesh.loopStart[mesh.faceLoops[f + 1]!]! - mesh.loopStart[mesh.faceLoops[f]!]!;
       const counts = surveyCounts(mesh);
       const places = (m: PolyMesh) => {
-        const on = outlineVertices(m);
+        const on = seamVertices(m);
         return new Set(
           Array.from({ length: vertexCount(m) }, (_, v) => v)
             .filter((v) => on[v])
@@ -158,7 +158,7 @@ export function cutSetInQuads(only = ''): void {
         'n-gons': counts.ngons,
         slivers: counts.slivers,
         triangles: report.triangles,
-        'outline lost': lost,
+        'rim lost': lost,
         drift: surfaceDrift(before, mesh)?.distance ?? NaN,
         ms: Math.round(took + ms),
         passed: quads >= 0.9 && !counts.ngons && !counts.slivers && !lost ? 'pass' : 'FAIL',

@@ -44,7 +44,7 @@ export const cut: Command = {
     spacing: { takes: 'MM', says: 'Of a kerf, how far apart the middles of its slits are.', first: 'twice the width' },
     ties: { takes: TIES.join('|'), says: 'What joins a hole in a face to its surround.', first: TIES[0] },
     ring: { takes: 'MM', says: 'Width of a ring of quads, with --ties ring.', first: String(RING) },
-    tidy: { says: 'Takes out what the cut leaves beside its outline.' },
+    tidy: { says: 'Takes out what the cut leaves beside its seams.' },
     uvs: { takes: UVS.join('|'), says: 'Texture coordinates of new walls.', first: UVS[0] },
     ...OUT_OPTION,
     json: {

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import {
   addCourse,
   addPart,
-  ALL_OUTLINES,
+  ALL_SEAMS,
   checked,
   Evaluator,
   everything,
@@ -57,7 +57,7 @@ function optionsOf(kind: string | undefined): OptionSpecs {
     on: { takes: ON.join('|'), says: 'What is picked.', first: 'what the stroke works on' },
     pick: {
       takes: 'all|outlines|sharper=ANGLE',
-      says: 'All of it, the edges of cut outlines, or edges at which the surface turns by more than an angle.',
+      says: 'All of it, the edges of seams, or edges at which the surface turns by more than an angle.',
       first: 'all',
     },
   };
@@ -121,7 +121,7 @@ function pickOf(kind: StrokeName, values: Record<string, string>): Pick {
   const on = oneOf('on', values.on, kinds);
   const { pick = 'all' } = values;
   if (pick === 'all') return everything(on);
-  if (pick === 'outlines') return ALL_OUTLINES;
+  if (pick === 'outlines') return ALL_SEAMS;
   const [, angle] = /^sharper=(.+)$/.exec(pick) ?? [];
   if (angle === undefined)
     throw new UsageError(`--pick takes all, outlines or sharper=ANGLE; it is "${pick}". See mason help stroke.`);

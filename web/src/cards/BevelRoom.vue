@@ -78,6 +78,7 @@ const least = computed(() => sorted.value[0] ?? null);
 const share = computed(() => (least.value ? width.value / least.value.headroom : 0));
 /** Whether there is a room to speak of: neither none nor without end. */
 const roomy = computed(() => !!least.value && least.value.headroom > 0 && Number.isFinite(least.value.headroom));
+/** Chains that are listed; the rest is counted. */
 const SHOWN = 4;
 /** The slider reaches past the room by this, in steps of a two-hundredth of it, rounded to a figure that reads well. */
 const REACH = 1.25;

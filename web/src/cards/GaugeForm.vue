@@ -42,7 +42,7 @@ const rims = (asks: string[]): void =>
     corners: 5,
     asks,
     got: [],
-    done: (picks) => void measure(() => gauge(picks.flatMap((p) => p.outline!))),
+    done: (picks) => void measure(() => gauge(picks.flatMap((p) => p.boundary!))),
   });
 const one = (): void => rims(['an edge of the rim']);
 const both = (): void => rims(['an edge of one rim', 'an edge of the other']);
@@ -73,6 +73,7 @@ const figures = computed((): [string, string][] => {
 });
 const room = computed(() => (found.value ? clearanceOf(found.value, plug.value) : 0));
 
+/** Side of the picture, and the radius at which the fitted circle is drawn in it, its units. */
 const SIZE = 200;
 const RING = 70;
 /** How much departures are drawn larger than they are: the worst is a quarter of the ring. */

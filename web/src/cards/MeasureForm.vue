@@ -37,17 +37,17 @@ const distance = (): void =>
       ];
     },
   });
-const outline = (): void =>
+const boundary = (): void =>
   tools.pick({
     wants: 'edge',
-    asks: ['an edge of the outline'],
+    asks: ['an edge of the boundary'],
     got: [],
     done: ([e]) => {
-      const run = e!.outline!;
+      const run = e!.boundary!;
       const around = run.reduce((s, p, i) => s + lengthOf(sub(run[(i + 1) % run.length]!, p)), 0);
       figures.value = [
         ['Edge', l(lengthOf(sub(e!.edge![1], e!.edge![0])))],
-        ['Its outline', `${l(around)}, ${run.length} edges`],
+        ['Its boundary', `${l(around)}, ${run.length} edges`],
       ];
     },
   });
@@ -55,10 +55,10 @@ const between = (): void =>
   tools.pick({
     wants: 'edge',
     corners: 3,
-    asks: ['an edge of one outline', 'an edge of the other'],
+    asks: ['an edge of one boundary', 'an edge of the other'],
     got: [],
     done: ([a, b]) => {
-      const d = loopDistance(a!.outline!, b!.outline!);
+      const d = loopDistance(a!.boundary!, b!.boundary!);
       figures.value = [
         ['Where nearest', l(d.least)],
         ['Between middles', l(d.middles)],
@@ -84,8 +84,8 @@ const face = (): void =>
         const m = await sideEngine().ask({ kind: 'measure', part: store.part!, face: p!.face!, point: p!.point });
         return [
           ['Area', formatArea(m.area, props.unit)],
-          ['Outline', `${l(m.outlines[0]!.length)}, ${m.outlines[0]!.corners} corners`],
-          ...m.outlines
+          ['Boundary', `${l(m.boundaries[0]!.length)}, ${m.boundaries[0]!.corners} corners`],
+          ...m.boundaries
             .slice(1)
             .map((o, i): [string, string] => [`Hole ${i + 1}`, `${l(o.length)}, ${o.corners} corners`]),
           ['Bend', l(m.bend)],
@@ -141,15 +141,15 @@ useCommands([
     run: distance,
   },
   {
-    id: 'measure-outline',
-    title: 'Measure the length of an outline',
+    id: 'measure-boundary',
+    title: 'Measure the length of a boundary',
     also: 'loop perimeter edge',
     when: () => !!store.picture,
-    run: outline,
+    run: boundary,
   },
   {
     id: 'measure-between',
-    title: 'Measure the distance between two outlines',
+    title: 'Measure the distance between two boundaries',
     also: 'loops gap holes',
     when: () => !!store.picture,
     run: between,
@@ -183,10 +183,10 @@ useCommands([
     <h3>Measure</h3>
     <div class="acts">
       <button @click="distance">Distance</button>
-      <button @click="outline">Outline</button>
+      <button @click="boundary">Boundary</button>
       <button @click="angle">Angle</button>
-      <button title="Where two outlines come nearest" @click="between">Two outlines</button>
-      <button title="Area, outlines, and the wall below a place" @click="face">A face</button>
+      <button title="Where two boundaries come nearest" @click="between">Two boundaries</button>
+      <button title="Area, boundaries, and the wall below a place" @click="face">A face</button>
       <button title="The thinnest wall beside a cut, and where" @click="wall">Wall left</button>
     </div>
     <FigureList v-if="figures.length" :figures="figures" />

@@ -10,6 +10,7 @@ type Point = [along: number, out: number];
 const props = defineProps<{ points: readonly Point[]; disabled: boolean }>();
 const emit = defineEmits<{ change: [points: Point[]]; preview: [points: Point[]] }>();
 
+/** Points between both ends; more cannot be told apart in the picture. */
 const MOST_POINTS = 8;
 /** The picture: both sides of the strip meet above the middle, where its tangents do. */
 const WIDE = 220;
@@ -32,6 +33,7 @@ const line = computed(() => {
 const picture = ref<SVGSVGElement | null>(null);
 /** The point that is dragged, and where it is meanwhile. */
 const held = ref<number | null>(null);
+/** Points stay apart by this share of the width, percent. */
 const LEAST_STEP = 1;
 /** A point at a place, between its neighbours. */
 function put(i: number, along: number, out: number): Point[] {

@@ -31,10 +31,10 @@ const tools = useTools();
 const pickPath = (): void =>
   tools.pick({
     wants: 'edge',
-    asks: ['an edge of the outline that they stand along'],
+    asks: ['an edge of the boundary that they stand along'],
     got: [],
     done: ([e]) =>
-      set({ path: e!.outline!.map((p) => [...p] as [number, number, number]), loop: true }, 'Outline of the repeat'),
+      set({ path: e!.boundary!.map((p) => [...p] as [number, number, number]), loop: true }, 'Boundary of the repeat'),
   });
 function turn(n: number): void {
   const off = isOff(n) ? repeat.value.off.filter((x) => x !== n) : [...repeat.value.off, n];
@@ -65,8 +65,8 @@ function move(n: number, by: [number, number, number]): void {
       @update:model-value="set({ centre: $event }, 'Axis of the repeat')"
     />
     <div v-if="repeat.kind === 'along'" class="acts">
-      <button title="Click an edge: the instances follow its outline" @click="pickPath">
-        {{ repeat.path.length ? 'Pick another outline' : 'Pick the outline' }}
+      <button title="Click an edge: the instances follow its boundary" @click="pickPath">
+        {{ repeat.path.length ? 'Pick another boundary' : 'Pick the boundary' }}
       </button>
       <span class="soft">{{ repeat.path.length ? `${repeat.path.length} points` : 'none yet' }}</span>
     </div>

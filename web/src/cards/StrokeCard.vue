@@ -71,7 +71,7 @@ const layout = computed((): [string, string, number][] => {
     ...['poles', 'triangles', 'left', 'split'].map((key) => line(key)),
   ];
 });
-/** How round a subdivision left cut outlines, and how far it is from the surfaces that are meant. */
+/** How round a subdivision left seams, and how far it is from the surfaces that are meant. */
 const subdivided = computed((): [string, string, number][] => {
   const counts = report.value?.counts;
   if (props.course.kind !== 'subdivide' || !counts) return [];
@@ -79,7 +79,7 @@ const subdivided = computed((): [string, string, number][] => {
   return [
     ...(counts.rims
       ? ([
-          ['Round outlines', `${counts.rims}`, 0],
+          ['Round rims', `${counts.rims}`, 0],
           ['Out of round', `${mm('outAfter')}, before ${mm('outBefore')}`, report.value?.places?.outAfter?.length ?? 0],
           ['Radius changed by', mm('radius'), 0],
         ] as [string, string, number][])

@@ -46,7 +46,7 @@ const groups = computed((): { title: string; rows: Row[] }[] => {
         plain('vertices', 'Vertices', s.vertices),
         plain('edges', 'Edges', s.edges),
         plain('components', 'Separate bodies', s.components),
-        plain('boundaryLoops', 'Open outlines', s.boundaryLoops),
+        plain('boundaryLoops', 'Open boundaries', s.boundaryLoops),
         plain('genus', 'Holes through (genus)', s.genus ?? 'unknown: not closed'),
       ],
     },

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import {
-  ALL_OUTLINES,
+  ALL_SEAMS,
   addCourse,
   addToAllParts,
   everything,
@@ -28,7 +28,7 @@ const NOTHING = new Int32Array(0);
 function ruleOf(act: PickAct, on: ElementKind): Pick | null {
   if (act.do === 'all') return everything(on);
   if (act.do === 'sharper') return { by: 'sharper', on: 'edge', angle: act.angle };
-  if (act.do === 'outlines') return ALL_OUTLINES;
+  if (act.do === 'seams') return ALL_SEAMS;
   if (act.do !== 'made' || on === 'vertex') return null;
   return on === 'edge' ? { by: 'seam', on, course: act.course } : { by: 'walls', on, course: act.course };
 }
@@ -50,7 +50,7 @@ export const usePicks = defineStore('picks', () => {
   /** The mesh that the numbers belong to. */
   let key = '';
 
-  /** The face whose outline steps go round. */
+  /** The face whose boundary steps go round. */
   let face: number | null = null;
 
   /** The rule that what is picked comes from, where nothing was changed by hand since: then a course keeps the rule. */

@@ -5,6 +5,7 @@ import ToggleSwitch from 'primevue/toggleswitch';
 import { h, render, type App, type Component } from 'vue';
 
 const USED: readonly Component[] = [Select, InputText, ToggleSwitch, Dialog];
+/** Between two of them, ms, so that the first picture is not kept waiting. */
 const PAUSE = 60;
 
 /**

@@ -10,7 +10,7 @@ const square: Point2[] = [
 ];
 const face: Sketch = {
   ...sketchPlane([0, 0, 0], [0, 0, 1], [1, 0, 0]),
-  outlines: [
+  boundaries: [
     square,
     [
       [2, 2],

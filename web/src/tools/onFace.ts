@@ -15,7 +15,7 @@ export function inside(ring: readonly Point2[], p: Point2, tol: number): boolean
 
 /** The turn of the edge that a place lies on, degrees. */
 export function turnOfEdge(s: Sketch, p: Point2): number | null {
-  const edges = s.outlines.flatMap((loop) => loop.map((a, i): [Point2, Point2] => [a, loop[(i + 1) % loop.length]!]));
+  const edges = s.boundaries.flatMap((loop) => loop.map((a, i): [Point2, Point2] => [a, loop[(i + 1) % loop.length]!]));
   const on = edges.find(([a, b]) => {
     const length = Math.hypot(b[0] - a[0], b[1] - a[1]);
     return Math.hypot(p[0] - a[0], p[1] - a[1]) + Math.hypot(p[0] - b[0], p[1] - b[1]) - length < 1e-6 * length;

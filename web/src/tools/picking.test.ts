@@ -6,18 +6,18 @@ import { candidates, faceOn, finished, nearestPick, picked, stopOn, unpicked, ty
 /** The top of a plate of 100 × 60 × 20 with a round hole of 20 mm at its middle, and which face that is. */
 const plate = carve(box(100, 60, 20), { cutters: [cylinder(10, 40, 32)], operation: 'subtract' }).mesh;
 const top = Array.from({ length: plate.faceLoops.length - 1 }, (_, f) => faceSketch(plate, f)).find(
-  (s) => s.axes[2][2] > 0.9 && s.outlines.length === 2,
+  (s) => s.axes[2][2] > 0.9 && s.boundaries.length === 2,
 )!;
 
 describe('what can be picked on a face', () => {
-  it('its edges, with the outline that each belongs to', () => {
+  it('its edges, with the boundary that each belongs to', () => {
     const edges = candidates(top, 'edge');
     expect(edges.length).toBe(4 + 32);
     const long = nearestPick(edges, [12, 25, 10])!;
     expect(long.edge!.map((p) => p[1])).toEqual([30, 30].map((y) => expect.closeTo(y, 9)));
-    expect(long.outline!.length).toBe(4);
-    expect(nearestPick(edges, [0, 11, 10])!.outline!.length).toBe(32);
-    // A gauge wants a rim: of the four corners of the plate's own outline nothing is round.
+    expect(long.boundary!.length).toBe(4);
+    expect(nearestPick(edges, [0, 11, 10])!.boundary!.length).toBe(32);
+    // A gauge wants a rim: of the four corners of the plate's own boundary nothing is round.
     expect(candidates(top, 'edge', 5).length).toBe(32);
   });
 
@@ -77,9 +77,9 @@ describe('stops of a line', () => {
   });
 });
 
-it('a face is picked with its outlines, and the course that made it', () => {
+it('a face is picked with its boundaries, and the course that made it', () => {
   const f = faceOn(top, { point: [20, 20, 10], face: 7, course: 3 });
-  expect([f.face, f.course, f.outlines!.map((l) => l.length), f.normal[2]]).toEqual([
+  expect([f.face, f.course, f.boundaries!.map((l) => l.length), f.normal[2]]).toEqual([
     7,
     3,
     [4, 32],

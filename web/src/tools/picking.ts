@@ -9,13 +9,13 @@ export interface Picked {
   point: Vec3;
   /** The normal of the face that it is on. */
   normal: Vec3;
-  /** Of an edge: its ends, and the outline of the face that it belongs to. */
+  /** Of an edge: its ends, and the boundary of the face that it belongs to. */
   edge?: Edge;
-  outline?: Vec3[];
-  /** Of a face: its number, the course that made it, and its outlines. */
+  boundary?: Vec3[];
+  /** Of a face: its number, the course that made it, and its boundaries. */
   face?: number;
   course?: number;
-  outlines?: Vec3[][];
+  boundaries?: Vec3[][];
 }
 
 /** Picks that are wanted, one after another. */
@@ -25,7 +25,7 @@ export interface Picking {
   many?: boolean;
   /** Where places are picked: any on it. */
   plane?: Sketch;
-  /** Only edges of outlines with so many corners. */
+  /** Only edges of boundaries of so many corners. */
   corners?: number;
   /** What each of them is for, in a few words: as many as are wanted. */
   asks: readonly string[];
@@ -38,33 +38,33 @@ export interface Picking {
 export function candidates(s: Sketch, wants: 'edge' | 'point', corners = 0): Picked[] {
   const at = (p: Point2): Vec3 => offPlane(s, p);
   const normal = s.axes[2];
-  const edges = s.outlines.flatMap((loop) => {
-    const outline = loop.map(at);
-    return loop.map((a, i): [Point2, Point2, Vec3[]] => [a, loop[(i + 1) % loop.length]!, outline]);
+  const edges = s.boundaries.flatMap((loop) => {
+    const boundary = loop.map(at);
+    return loop.map((a, i): [Point2, Point2, Vec3[]] => [a, loop[(i + 1) % loop.length]!, boundary]);
   });
   const middle = (a: Point2, b: Point2): Point2 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
   if (wants === 'edge')
     return edges
-      .filter(([, , outline]) => outline.length >= corners)
-      .map(([a, b, outline]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], outline }));
+      .filter(([, , boundary]) => boundary.length >= corners)
+      .map(([a, b, boundary]) => ({ name: 'edge', point: at(middle(a, b)), normal, edge: [at(a), at(b)], boundary }));
   const spot = (name: SnapName, p: Point2): Picked => ({ name: SNAP_NAMES[name], point: at(p), normal });
   return [
     spot('centre', [0, 0]),
     ...s.circles.map((c) => spot('circle', c.at)),
-    ...s.outlines.slice(1).map((loop) => spot('opening', middleOfRing(loop))),
-    ...s.outlines.flatMap((loop) => loop.map((p) => spot('vertex', p))),
+    ...s.boundaries.slice(1).map((loop) => spot('opening', middleOfRing(loop))),
+    ...s.boundaries.flatMap((loop) => loop.map((p) => spot('vertex', p))),
     ...edges.map(([a, b]) => spot('middle', middle(a, b))),
   ];
 }
 
-/** A face as a pick: where it was hit, with its outlines. */
+/** A face as a pick: where it was hit, with its boundaries. */
 export const faceOn = (s: Sketch, hit: { point: Vec3; face: number; course: number }): Picked => ({
   name: 'face',
   point: hit.point,
   normal: s.axes[2],
   face: hit.face,
   course: hit.course,
-  outlines: s.outlines.map((loop) => loop.map((p) => offPlane(s, p))),
+  boundaries: s.boundaries.map((loop) => loop.map((p) => offPlane(s, p))),
 });
 
 /** A place of a plane as a pick. */

@@ -63,7 +63,7 @@ const ways = computed((): Way[] => {
     plain('invert', 'All the others instead', false),
     plain('all', 'All of them', false),
     plain('none', 'None'),
-    { id: 'outlines', title: 'The outlines of all cuts', act: { do: 'outlines' }, needs: false },
+    { id: 'seams', title: 'The seams of all cuts', act: { do: 'seams' }, needs: false },
     ...(store.part?.courses ?? []).map((c): Way => ({
       id: `made-${c.id}`,
       title: `Made by ${c.name}`,

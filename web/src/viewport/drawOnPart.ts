@@ -53,11 +53,13 @@ import type { Stage } from './stage.ts';
 
 /** The pointer means a spot that is this near, pixels. */
 const REACH = 9;
+/** Half the size of the mark at such a spot, pixels. */
 const MARK = 6;
 /**
  * Fewer places than this are a straight drag to the next point; what is drawn by hand is kept to within so many pixels.
  */
 const HAND = 6;
+/** What is drawn by hand is thinned to within this, pixels. */
 const LEAST_PULL = 2.5;
 /** A view within this of an axis is straight on: cosine. */
 const STRAIGHT_VIEW_COS = Math.cos((3 * Math.PI) / 180);
@@ -276,7 +278,7 @@ export class DrawOnPart {
    * stands proud.
    */
   private proud(d: Draw): number {
-    const [outer] = d.plane!.outlines;
+    const [outer] = d.plane!.boundaries;
     const { points } = shownRun(d);
     const tol = 1e-6 * this.part.radius;
     if (!outer || points.every((p) => inside(outer, p, tol))) return 0;

@@ -165,8 +165,8 @@ export class PickOnPart {
   }
 
   private draw(p: Picked, colour: number): void {
-    if (p.outlines) {
-      for (const loop of p.outlines)
+    if (p.boundaries) {
+      for (const loop of p.boundaries)
         this.group.add(
           overlayLines(
             loop.flatMap((a, i) => [...a, ...loop[(i + 1) % loop.length]!]),

@@ -7,7 +7,7 @@ import { disposeTree, strongLines } from './lines.ts';
 const DOT = 8;
 
 /**
- * What is picked of the part, over it: edges and outlines in lines, vertices as dots; and where a stroke has moved
+ * What is picked of the part, over it: edges and boundaries in lines, vertices as dots; and where a stroke has moved
  * vertices.
  */
 export class PickedLayer {

@@ -25,7 +25,7 @@ export interface Shown {
   axis: boolean;
 }
 
-/** The plane that is drawn on: its face's outline, its grid, the outline so far, and where it is pulled to. */
+/** The plane that is drawn on: its face’s boundary, its grid, the outline so far, and where it is pulled to. */
 export class SketchLayer {
   readonly group = new THREE.Group();
 
@@ -40,7 +40,7 @@ export class SketchLayer {
         LIMESTONE,
         0.16,
       );
-    for (const loop of s.plane.outlines)
+    for (const loop of s.plane.boundaries)
       this.add(
         ring(loop).flatMap(([a, b]) => [at(a), at(b)]),
         LIMESTONE,

@@ -12,6 +12,7 @@ export const VIEWS = {
 } as const;
 export type ViewName = keyof typeof VIEWS;
 
+/** Upright, degrees: narrow, so that parallel edges look it. */
 const FIELD_OF_VIEW = 32;
 /** Most shader programs that are held. */
 const MOST_PROGRAMS = 64;

@@ -12,8 +12,8 @@ const NO_FACES: readonly never[] = [];
 const UNREACHED: readonly number[] = [-1];
 
 /**
- * Step 5, one arrangement per plane: the outlines of all its facets and all cut lines on them, split where they meet,
- * become the edges of a planar graph. Its loops bound cells; from the unbounded cell inward, crossing an outline edge
+ * Step 5, one arrangement per plane: the boundaries of all its facets and all cut lines on them, split where they meet,
+ * become the edges of a planar graph. Its loops bound cells; from the unbounded cell inward, crossing a boundary edge
  * enters or leaves its facet, so each cell knows which facets cover it. Facets on the same plane share cells by
  * construction.
  */
@@ -67,7 +67,7 @@ export class Arranger extends PlaneGraph {
     const { s } = this;
     this.begin(p);
     for (const l of [this.tagNext, this.tagFacet, this.tagCorner]) l.clear();
-    const idle: [number, number][] = []; // inner outlines that nothing touches, as corner runs
+    const idle: [number, number][] = []; // inner boundaries that nothing touches, as corner runs
     for (const f of facets) {
       s.cut[f] = 1;
       const end = s.facetStart[f + 1]!;
@@ -75,7 +75,7 @@ export class Arranger extends PlaneGraph {
         let to = from + 1;
         while (to < end && s.fnext[to - 1] === to) to++;
         if (facets.length === 1 && from > s.facetStart[f]! && this.untouched(from, to)) idle.push([from, to]);
-        else for (let c = from; c < to; c++) this.outlineEdge(f, c);
+        else for (let c = from; c < to; c++) this.boundaryEdge(f, c);
         from = to;
       }
     }
@@ -114,7 +114,7 @@ export class Arranger extends PlaneGraph {
     return n;
   }
 
-  private outlineEdge(f: number, c: number): void {
+  private boundaryEdge(f: number, c: number): void {
     const { s } = this;
     const u = s.fv[c]!;
     const v = s.fv[s.fnext[c]!]!;
@@ -337,7 +337,7 @@ export class Arranger extends PlaneGraph {
       this.emitLoop(first[l]!, cover[0]!);
       net += area[l]!;
     }
-    // A facet that looks against the canonical plane has its outlines the other way round there.
+    // A facet that looks against the canonical plane has its boundaries the other way round there.
     const facing = s.facing(cover[0]!);
     for (const [from, to] of this.idleOf.get(k) ?? NO_FACES) net += this.emitIdle(from, to, facing > 0);
     s.cellLoopStart.push(s.loopCornerStart.length - 1);
@@ -361,7 +361,7 @@ export class Arranger extends PlaneGraph {
   }
 
   /**
-   * An inner outline that nothing touches; returns its signed area. Walked backward, an edge is that of the corner it
+   * An inner boundary that nothing touches; returns its signed area. Walked backward, an edge is that of the corner it
    * comes to.
    */
   private emitIdle(from: number, to: number, forward: boolean): number {
@@ -381,7 +381,7 @@ export class Arranger extends PlaneGraph {
     return a / 2;
   }
 
-  /** The cells of a facet must add up to it, within what moving its outline by a few tol can do. */
+  /** The cells of a facet must add up to it, within what moving its boundary by a few tol can do. */
   private checkArea(f: number, found: number): void {
     const { s } = this;
     const begin = s.facetStart[f]!;

@@ -2,7 +2,7 @@ import { inheritLayers, type Heritage, type PolyMesh } from '../../mesh/index.ts
 import { gatherBags, isBent, joinFlush, wholeFace } from './bags.ts';
 import { nodeOfFace, nodeOfFacet } from './classify.ts';
 import { distanceInside } from './coplanar.ts';
-import { OutlineTracer } from './faceOutlines.ts';
+import { BoundaryTracer } from './faceBoundaries.ts';
 import { onBorder, pairAndPart } from './pinches.ts';
 import { Polygons } from './polygons.ts';
 import type { State } from './state.ts';
@@ -49,7 +49,7 @@ export function assemble(
   }
   let bags = gatherBags(s, keep, zone);
   if (options.joinFlush && s.anyShared) bags = joinFlush(s, bags, (f, g) => slot(f) === slot(g));
-  const tracer = new OutlineTracer(s, out);
+  const tracer = new BoundaryTracer(s, out);
   for (const bag of bags) tracer.add(bag);
   dropStraight(s, out);
   const seam = pairAndPart(s, out, options.pinches === 'part');
@@ -140,7 +140,7 @@ function dropStraight(s: State, out: Polygons): void {
       out.corner.data[to++] = out.corner.get(from);
     }
     out.loopStart.data[l + 1] = to;
-    if (to - begin < 3) s.trouble('outline', out.vertex.get(end - 1));
+    if (to - begin < 3) s.trouble('boundary', out.vertex.get(end - 1));
   }
   out.vertex.length = out.corner.length = to;
 }

@@ -11,7 +11,7 @@ export interface Bag {
   flipped: boolean;
   /** 2 × plane + (looks against it); −1 for a bent face. */
   plane: number;
-  /** Where it lies, when outlines are scribed: faces of different zones stay apart. */
+  /** Where it lies, when boundaries are scribed: faces of different zones stay apart. */
   zone: number;
   cells: number[];
   facets: number[];
@@ -83,7 +83,7 @@ export function bagEdges(s: State, bag: Bag, edge: (u: number, v: number, corner
     }
 }
 
-/** Whether the result walks a cell's outlines against the canonical plane. */
+/** Whether the result walks a cell's boundaries against the canonical plane. */
 export function cellBackward(s: State, bag: Bag, k: number): boolean {
   if (bag.plane >= 0) return (bag.plane & 1) === 1;
   return s.facing(s.cellCover.get(s.cellCoverStart.get(k))) < 0 !== bag.flipped;

@@ -1,4 +1,4 @@
-import { boxesMeet, newellPlane, outlineBend, triangulateFace } from '../../mesh/index.ts';
+import { boxesMeet, newellPlane, boundaryBend, triangulateFace } from '../../mesh/index.ts';
 import type { FacePairs } from './near.ts';
 import { VertexGrid } from './points.ts';
 import { emptyBox, growBox } from './scene.ts';
@@ -66,8 +66,8 @@ function makeFacets(s: State): void {
     more.set(planes);
     planes = more;
   };
-  // One outline: vertices merged into their neighbour are left out, their place taken by the later corner.
-  const outline = (list: ArrayLike<number>, sources: ArrayLike<number>, from: number, to: number) => {
+  // One boundary: vertices merged into their neighbour are left out, their place taken by the later corner.
+  const boundary = (list: ArrayLike<number>, sources: ArrayLike<number>, from: number, to: number) => {
     const begin = fv.length;
     for (let i = from; i < to; i++) {
       const v = s.rep[list[i]!]!;
@@ -93,7 +93,7 @@ function makeFacets(s: State): void {
     reserve();
     if (flatPlane(s, f, planes, 7 * face.length)) {
       for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++)
-        outline(scene.corners, identity, scene.loopStart[l]!, scene.loopStart[l + 1]!);
+        boundary(scene.corners, identity, scene.loopStart[l]!, scene.loopStart[l + 1]!);
       face.push(f);
       start.push(fv.length);
       continue;
@@ -101,14 +101,14 @@ function makeFacets(s: State): void {
     const body = scene.faceBody[f]!;
     const base = scene.cornerBase[body]!;
     const tris = triangulateFace(scene.bodies[body]!, f - scene.faceBase[body]!);
-    const nextCorner = outlineNext(s, f, c0, c1);
+    const nextCorner = boundaryNext(s, f, c0, c1);
     for (let i = 0; i < tris.length; i += 3) {
       reserve();
       const c = [tris[i]! + base, tris[i + 1]! + base, tris[i + 2]! + base];
       const v = c.map((x) => scene.corners[x]!);
       const sources = c.map((x, k) => (nextCorner[x - c0] === c[(k + 1) % 3] ? x : -1));
       newellPlane(s.P, v, 0, 3, planes, 7 * face.length);
-      outline(v, sources, 0, 3);
+      boundary(v, sources, 0, 3);
       face.push(f);
       start.push(fv.length);
     }
@@ -131,7 +131,7 @@ function makeFacets(s: State): void {
   s.cut = new Uint8Array(s.facets);
 }
 
-function outlineNext(s: State, f: number, c0: number, c1: number): Int32Array {
+function boundaryNext(s: State, f: number, c0: number, c1: number): Int32Array {
   const next = new Int32Array(c1 - c0);
   for (let l = s.scene.faceLoops[f]!; l < s.scene.faceLoops[f + 1]!; l++) {
     const b = s.scene.loopStart[l]!;
@@ -157,10 +157,10 @@ function flatPlane(s: State, f: number, out: Float64Array, at: number): boolean 
       out[at + k] = carried[i + k]!;
       out[at + 3 + k] = carried[i + 3 + k]! - scene.centre[k]!;
     }
-    if (outlineBend(P, scene.corners, begin, end, out, at) <= 1e3 * tol) return true;
+    if (boundaryBend(P, scene.corners, begin, end, out, at) <= 1e3 * tol) return true;
   }
   newellPlane(P, scene.corners, begin, scene.loopStart[scene.faceLoops[f]! + 1]!, out, at);
-  return end - begin === 3 || outlineBend(P, scene.corners, begin, end, out, at) <= tol;
+  return end - begin === 3 || boundaryBend(P, scene.corners, begin, end, out, at) <= tol;
 }
 
 /** Face pairs as facet pairs. */

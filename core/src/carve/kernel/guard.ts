@@ -228,7 +228,7 @@ export function isBalanced(s: State, keep: Int8Array): boolean {
 }
 
 const WHAT: Record<TroubleKind, string> = {
-  slice: 'a face is so bent or folded that its outline cannot be sliced',
+  slice: 'a face is so bent or folded that its boundary cannot be sliced',
   parallel: 'two faces are too nearly parallel to meet in a line',
   cell: 'cut lines on a face do not close',
   coverage: 'two faces of one body lie on top of each other',
@@ -236,7 +236,7 @@ const WHAT: Record<TroubleKind, string> = {
   seed: 'inside and outside cannot be told apart',
   area: 'the pieces of a face do not add up to it',
   open: 'the result would not be closed',
-  outline: 'the outlines of a face cannot be put together',
+  boundary: 'the boundaries of a face cannot be put together',
 };
 
 const explain = (kind: TroubleKind): string =>

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import {
   areaAndVolume,
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   isClosed,
   loopCount,
   pinchedVertices,
@@ -22,7 +22,7 @@ import type { Selection } from './selection.ts';
 const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const options = { joinFlush: true, pinches: 'part', course: 3 } as const;
 
-/** A plate with a grid of holes: two faces with many inner outlines, and their walls. */
+/** A plate with a grid of holes: two faces with many inner boundaries, and their walls. */
 function drilled(columns: number, rows: number): PolyMesh {
   const pins = Array.from({ length: columns * rows }, (_, i) =>
     at(
@@ -35,17 +35,17 @@ function drilled(columns: number, rows: number): PolyMesh {
   return carve(box(20 * columns, 20 * rows, 10), { cutters: pins, operation: 'subtract' }).mesh;
 }
 
-/** The faces of a mesh, whatever their numbers: places of their corners, each outline begun at its least. */
+/** The faces of a mesh, whatever their numbers: places of their corners, each boundary begun at its least. */
 function facesOf(m: PolyMesh): string[] {
   const place = (v: number) =>
     Array.from(m.positions.slice(3 * v, 3 * v + 3), (x) => (Math.round(x * 1e9) / 1e9 || 0).toString()).join();
-  const outline = (loop: number[]) => {
+  const boundary = (loop: number[]) => {
     const names = loop.map(place);
     const first = names.indexOf([...names].sort()[0]!);
     return [...names.slice(first), ...names.slice(0, first)].join(' ');
   };
   return Array.from({ length: faceCount(m) }, (_, f) => {
-    const [outer, ...inner] = faceOutlines(m, f).map(outline);
+    const [outer, ...inner] = faceBoundaries(m, f).map(boundary);
     return [outer, ...inner.sort()].join(' | ');
   }).sort();
 }
@@ -55,7 +55,7 @@ function asWhole(bodies: PolyMesh[], selection: Selection, open = false): PolyMe
 }
 
 describe('what the cutters can reach', () => {
-  it('is faces whose boxes meet a cutter, without their outlines that do not', () => {
+  it('is faces whose boxes meet a cutter, without their boundaries that do not', () => {
     const plate = drilled(5, 3);
     const pin = at(cylinder(4, 40, 16), 10, 10, 0);
     const reach = reachOf(plate, [pin], 0.01)!;

@@ -37,7 +37,7 @@ export interface CarveResult {
 /**
  * As `carveBodies`, at a cost that follows what of the target the cutters can reach: the rest of it is left out of the
  * arrangement, as one piece that is known to lie outside, and is put back round the result. Where the seam between the
- * two would not fit (vertices merged across it, an outline without a face to lie in) all is arranged as a whole.
+ * two would not fit (vertices merged across it, a boundary without a face to lie in) all is arranged as a whole.
  */
 export function carveInReach(
   bodies: readonly PolyMesh[],
@@ -100,14 +100,14 @@ const withNames = new WeakMap<PolyMesh, PolyMesh>();
 
 function putBack(reach: Reach, made: Assembled, borderEdges: Int32Array, open: boolean): PolyMesh | null {
   if (!fits(made, borderEdges, open)) return null;
-  const outlines = homes(reach, made);
-  if (!outlines) return null;
+  const boundaries = homes(reach, made);
+  if (!boundaries) return null;
   const vertices = made.vertices.map((v) => (v < 0 ? -1 : reach.taken.vertices[v]!));
   const { whole } = reach;
   return withPatch(sourced(whole), reach.within, {
     mesh: made.mesh,
     vertices,
-    outlines,
+    boundaries,
   });
 }
 
@@ -130,7 +130,7 @@ function fits({ mesh, vertices }: Assembled, borderEdges: Int32Array, open: bool
   return open || free.size === borderEdges.length / 2;
 }
 
-/** The face of the result that each outline left out lies in; null when one has none, or has several. */
+/** The face of the result that each boundary left out lies in; null when one has none, or has several. */
 function homes(reach: Reach, { mesh, faces }: Assembled): Map<number, number[]> | null {
   const out = new Map<number, number[]>();
   if (!reach.idle.size) return out;
@@ -161,7 +161,7 @@ function homes(reach: Reach, { mesh, faces }: Assembled): Map<number, number[]> 
 /** Results that are remembered come up again and again. */
 const gains = new WeakMap<Assembled, Measures>();
 
-/** What a result has more than what it stands for, outlines that were left out of both aside. */
+/** What a result has more than what it stands for, boundaries that were left out of both aside. */
 function gainOf({ taken }: Reach, made: Assembled): Measures {
   const known = gains.get(made);
   if (known) return known;
@@ -179,7 +179,7 @@ function flat(m: PolyMesh, v: number, b: Float64Array): Flat {
   return [b[0]! * x + b[1]! * y + b[2]! * z, b[3]! * x + b[4]! * y + b[5]! * z];
 }
 
-/** The middle of the edge that leaves a corner: where outlines touch, they touch at vertices. */
+/** The middle of the edge that leaves a corner: where boundaries touch, they touch at vertices. */
 function flatMiddle(m: PolyMesh, corner: number, basis: Float64Array): Flat {
   const [p, q] = [flat(m, m.corners[corner]!, basis), flat(m, m.corners[corner + 1]!, basis)];
   return [(p[0] + q[0]) / 2, (p[1] + q[1]) / 2];

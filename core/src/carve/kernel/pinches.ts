@@ -66,7 +66,7 @@ export function pairAndPart(s: State, out: Polygons, part: boolean): Uint8Array 
   return partEdges(s, out, next, partner, seam);
 }
 
-/** A vector along a face's normal, from all its outlines: an inner one by itself would look the other way. */
+/** A vector along a face's normal, from all its boundaries: an inner one by itself would look the other way. */
 function areaVector(s: State, out: Polygons, f: number): [number, number, number] {
   const { P } = s;
   const n: [number, number, number] = [0, 0, 0];

@@ -1,6 +1,6 @@
 import type { State } from './state.ts';
 
-/** Long outlines are looked at in blocks of so many corners: a block far from the plane is passed over whole. */
+/** Long boundaries are looked at in blocks of so many corners: a block far from the plane is passed over whole. */
 const BLOCK = 32;
 
 /** Sides of a facet's corners as seen from a plane. */
@@ -32,8 +32,8 @@ export class SideReader {
   }
 
   /**
-   * Returns which sides occur, as PLUS | MINUS | ZERO. Of a long outline only what counts where another facet of that
-   * plane is: an inner outline beside that facet's box crosses the line of both as often inward as outward on one side
+   * Returns which sides occur, as PLUS | MINUS | ZERO. Of a long boundary only what counts where another facet of that
+   * plane is: an inner boundary beside that facet's box crosses the line of both as often inward as outward on one side
    * of it.
    */
   read(facet: number, plane: number, other: number): number {

@@ -4,7 +4,7 @@ import {
   faceBoxes,
   faceTree,
   newellPlane,
-  outlineBend,
+  boundaryBend,
   planeBasis,
   triangulateFace,
   type PolyMesh,
@@ -24,8 +24,11 @@ const DIRECTIONS = [
 
 /** Above this many (rays × faces) a tree of boxes is built for the rays. */
 const TREE_ABOVE = 4e5;
-/** Outlines of more corners than this are not triangulated for a place inside: some lines across them are looked at. */
+/**
+ * Boundaries of more corners than this are not triangulated for a place inside: some lines across them are looked at.
+ */
 const SCAN_ABOVE = 96;
+/** Lines across such a boundary; one of them nearly always runs clear of all corners. */
 const SCAN_LINES = 7;
 
 /**
@@ -36,11 +39,11 @@ const askedOfWhole = new WeakMap<PolyMesh, number>();
 
 /** A ray that passes an edge within so many tolerances is no good. */
 const NEAR_EDGE = 100;
-/** Outlines of a face with more than this many get a box each. */
+/** Boundaries of a face with more than this many get a box each. */
 const MANY_LOOPS = 8;
 
 /** What a ray is counted on. */
-type Outlines = Pick<PolyMesh, 'corners' | 'loopStart' | 'faceLoops'>;
+type Boundaries = Pick<PolyMesh, 'corners' | 'loopStart' | 'faceLoops'>;
 
 /** Asks what a node is inside of, by counting how often a ray leaves each body. */
 export class RayCaster {
@@ -198,7 +201,7 @@ export class RayCaster {
     return this.bad;
   }
 
-  private hitFar(m: Outlines, f: number, body: number, bentTriangles: () => Int32Array | null): void {
+  private hitFar(m: Boundaries, f: number, body: number, bentTriangles: () => Int32Array | null): void {
     const { P } = this;
     const begin = m.loopStart[m.faceLoops[f]!]!;
     const triangles = bentTriangles();
@@ -234,7 +237,7 @@ export class RayCaster {
 
   private readonly boxesOfLoops = new Map<number, Float64Array>();
 
-  private loopBoxes(m: Outlines, f: number): Float64Array {
+  private loopBoxes(m: Boundaries, f: number): Float64Array {
     const key = this.keyOf(m, f);
     let boxes = this.boxesOfLoops.get(key);
     if (boxes) return boxes;
@@ -262,7 +265,7 @@ export class RayCaster {
   }
 
   /** Faces of the whole target are numbered by themselves: below zero. */
-  private keyOf(m: Outlines, f: number): number {
+  private keyOf(m: Boundaries, f: number): number {
     return m === this.whole ? -1 - f : f;
   }
 
@@ -274,7 +277,7 @@ export class RayCaster {
   }
 
   /** The triangles of a bent face as vertices, null for a flat one. */
-  private trianglesOf(m: Outlines, f: number, triangulate: () => number[]): Int32Array | null {
+  private trianglesOf(m: Boundaries, f: number, triangulate: () => number[]): Int32Array | null {
     const { P } = this;
     const begin = m.loopStart[m.faceLoops[f]!]!;
     const end = m.loopStart[m.faceLoops[f + 1]!]!;
@@ -283,7 +286,7 @@ export class RayCaster {
     let known = this.bent.get(key);
     if (known !== undefined) return known;
     newellPlane(P, m.corners, begin, m.loopStart[m.faceLoops[f]! + 1]!, this.farPlane, 0);
-    const bent = outlineBend(P, m.corners, begin, end, this.farPlane, 0) > this.s.tol;
+    const bent = boundaryBend(P, m.corners, begin, end, this.farPlane, 0) > this.s.tol;
     known = bent ? Int32Array.from(triangulate(), (c) => m.corners[c]!) : null;
     this.bent.set(key, known);
     return known;
@@ -417,8 +420,8 @@ export class RayCaster {
   }
 
   /**
-   * A place inside large outlines: the middle of a stretch inside, on one of a few lines across them, that is furthest
-   * from all edges. False when no line gives one.
+   * A place inside large boundaries: the middle of a stretch inside, on one of a few lines across them, that is
+   * furthest from all edges. False when no line gives one.
    */
   private scanned(flat: number[], holes: number[], plane: Float64Array): boolean {
     const n = flat.length / 2;

@@ -7,7 +7,7 @@ import {
   faceBoxes,
   faceCount,
   sizeOf,
-  takeOutlines,
+  takeBoundaries,
   vertexCount,
   type PolyMesh,
   type Taken,
@@ -17,7 +17,8 @@ import {
 export interface Beyond {
   readonly whole: PolyMesh;
   /**
-   * Per vertex of the faces in reach: 1 where faces or outlines out of reach use it too. Such a vertex stays as it is.
+   * Per vertex of the faces in reach: 1 where faces or boundaries out of reach use it too. Such a vertex stays as it
+   * is.
    */
   readonly border: Uint8Array;
 }
@@ -27,21 +28,22 @@ export interface Reach extends Beyond {
   readonly taken: Taken;
   /** Per face of the target: 1 in reach. */
   readonly within: Uint8Array;
-  /** Inner outlines (loops) of the target that are out of reach, by face in reach. */
+  /** Inner boundaries (loops) of the target that are out of reach, by face in reach. */
   readonly idle: ReadonlyMap<number, readonly number[]>;
 }
 
 /** Above this many cutters a tree of their boxes is asked. */
 const TREE_ABOVE = 8;
 /**
- * An inner outline is left out of a face only when the face is flat to this share of the size: else it shapes the face.
+ * An inner boundary is left out of a face only when the face is flat to this share of the size: else it shapes the
+ * face.
  */
 const FLAT_FACE = 1e-10;
 
 /**
  * Finds the faces of a target whose boxes meet, within a margin, the box of a cutter, and of those faces leaves out
- * the inner outlines whose boxes meet none. All else lies outside of all cutters, so what becomes of it is known. Null
- * when all is in reach.
+ * the inner boundaries whose boxes meet none. All else lies outside of all cutters, so what becomes of it is known.
+ * Null when all is in reach.
  */
 export function reachOf(target: PolyMesh, cutters: readonly PolyMesh[], margin: number): Reach | null {
   const near = nearTest(cutters, margin);
@@ -70,7 +72,7 @@ export function reachOf(target: PolyMesh, cutters: readonly PolyMesh[], margin: 
   }
   if (faces.length === n && !idle.size) return null;
   const left = new Set([...idle.values()].flat());
-  const taken = takeOutlines(target, faces, (l) => !left.has(l));
+  const taken = takeBoundaries(target, faces, (l) => !left.has(l));
   // Numbers of faces are those of the target.
   if (!target.layers.source)
     taken.mesh.layers.source = Int32Array.from({ length: 3 * faces.length }, (_, i) =>

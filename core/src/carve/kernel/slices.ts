@@ -5,7 +5,7 @@ import { IntList } from './tables.ts';
 
 /** What the line of two planes meets on one facet. */
 class Slice {
-  /** Points where the outline changes between "above the plane" and not, and between "below" and not. */
+  /** Points where the boundary changes between "above the plane" and not, and between "below" and not. */
   readonly plus = new IntList();
   readonly minus = new IntList();
   /** Vertices on the plane. */
@@ -35,7 +35,7 @@ class Slice {
 }
 
 /**
- * Step 4, the other pairs: two facets in different planes meet along the planes' common line. Each outline is walked
+ * Step 4, the other pairs: two facets in different planes meet along the planes' common line. Each boundary is walked
  * once; the points where it passes the other plane, in order along the line, bound the intervals that lie in the facet.
  * An interval in both facets is a cut line of both; a point inside both splits the edge that it lies on.
  */
@@ -109,7 +109,7 @@ export class Slicer {
     else this.general(f, g);
   }
 
-  /** How far a facet's outline reaches along the line. */
+  /** How far a facet's boundary reaches along the line. */
   private extent(f: number, sides: SideReader, S: Slice): void {
     const { s } = this;
     const begin = s.facetStart[f]!;

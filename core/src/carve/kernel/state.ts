@@ -4,7 +4,7 @@ import { BodySets, HungLists, IntList, PairTable } from './tables.ts';
 
 /** What went wrong at one rung of the ladder; any of these makes the rung fail. */
 export type TroubleKind =
-  | 'slice' // a face's outline crosses a plane an odd number of times
+  | 'slice' // a face's boundary crosses a plane an odd number of times
   | 'parallel' // two planes that are not the same are too nearly parallel to meet in a line
   | 'cell' // the lines on a plane do not close to cells
   | 'coverage' // a cell is covered twice by one body
@@ -12,7 +12,7 @@ export type TroubleKind =
   | 'seed' // two places of one piece disagree on inside and outside
   | 'area' // the cells of a face do not add up to the face
   | 'open' // a result would not be closed
-  | 'outline'; // a result's outlines cannot be put together
+  | 'boundary'; // a result's boundaries cannot be put together
 
 export interface Trouble {
   kind: TroubleKind;
@@ -95,7 +95,7 @@ export class State {
   readonly cellBodies = new IntList();
   readonly cellCover = new IntList();
   readonly cellCoverStart = new IntList();
-  /** Outlines of a cell, the outer one first, counter-clockwise on the canonical plane. */
+  /** Boundaries of a cell, the outer one first, counter-clockwise on the canonical plane. */
   readonly cellLoopStart = new IntList();
   readonly loopCornerStart = new IntList();
   readonly cellVertex = new IntList(1024);
@@ -124,7 +124,7 @@ export class State {
   contacts = 0;
 
   readonly troubles: Trouble[] = [];
-  /** Greatest distance, mm, by which a vertex was moved or an outline straightened. */
+  /** Greatest distance, mm, by which a vertex was moved or a boundary straightened. */
   drift = 0;
 
   constructor(

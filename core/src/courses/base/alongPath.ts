@@ -30,7 +30,7 @@ const tidy = (v: readonly number[]): [number, number, number] =>
  * Where instance i of a placement stands along an outline. The placement itself is at the outline's place nearest to
  * it; the others keep their distance and, when they follow, their angle to the outline, turned about their own z.
  * Beyond the end of an open outline they go straight on.
- * Throws `bad-input` for an outline without length.
+ * Throws `bad-input` for a boundary without length.
  */
 export function alongPath(p: Placement, r: Along, i: number): Placement {
   const path = new Path(r.path, r.loop);
@@ -72,7 +72,7 @@ class Path {
     }
     this.length = start;
     if (!this.ends.length)
-      throw new MasonError('bad-input', 'There is no outline yet to repeat along. Pick an edge of it.');
+      throw new MasonError('bad-input', 'There is no boundary yet to repeat along. Pick an edge of it.');
   }
 
   /** The place nearest to a point, as the length along the run, mm. */

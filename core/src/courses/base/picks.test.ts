@@ -5,7 +5,7 @@ import { type CutCourse, newProject, type Project, readProject } from '../docume
 import { addCourse, addCut, setCutter } from '../document/edit.ts';
 import { addPart, duplicatePart, movePart } from '../document/parts.ts';
 import { bodySizes, Evaluator } from '../evaluate/evaluate.ts';
-import { ALL_OUTLINES, everything, type PickedOn, pickOf, pickWords, resolvePick } from './picks.ts';
+import { ALL_SEAMS, everything, type PickedOn, pickOf, pickWords, resolvePick } from './picks.ts';
 import { newShape } from './shapeSpec.ts';
 
 /** A plate of 100 × 60 × 20 mm with a round hole through it. */
@@ -128,7 +128,7 @@ describe('picks', () => {
     expect(pickWords(pickOf(m, 'vertex', [0]))).toBe('1 vertex');
     expect(pickWords({ by: 'seam', on: 'edge', course: 3 }, () => 'Hole')).toBe('the seam of Hole');
     expect(pickWords(everything('face'))).toBe('all faces');
-    expect(pickWords(ALL_OUTLINES)).toBe('the outlines of all cuts');
+    expect(pickWords(ALL_SEAMS)).toBe('the seams of all cuts');
   });
 });
 

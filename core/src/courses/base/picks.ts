@@ -9,7 +9,7 @@ import {
   vertexCorners,
   type PolyMesh,
 } from '../../mesh/index.ts';
-import { outlineEdges } from '../../mend/index.ts';
+import { seamEdges } from '../../mend/index.ts';
 import { findings, placeOf, RULE_NAMES, ruleOf } from '../../survey/index.ts';
 import { vector3 } from './fields.ts';
 
@@ -44,7 +44,7 @@ export const PickSchema = z.discriminatedUnion('by', [
   }),
   z.object({ by: z.literal('finding'), on, rule: z.enum(RULE_NAMES) }),
   z.object({ by: z.literal('seam'), on: z.literal('edge'), course: id }),
-  /** The outlines of all cuts. */
+  /** The seams of all cuts. */
   z.object({ by: z.literal('outlines'), on: z.literal('edge') }),
   z.object({ by: z.literal('walls'), on: z.literal('face'), course: id }),
   z.object({ by: z.literal('sharper'), on: z.literal('edge'), angle: z.number().min(0).max(180) }),
@@ -52,7 +52,7 @@ export const PickSchema = z.discriminatedUnion('by', [
 ]);
 export type Pick = z.infer<typeof PickSchema>;
 
-export const ALL_OUTLINES: Pick = { by: 'outlines', on: 'edge' };
+export const ALL_SEAMS: Pick = { by: 'outlines', on: 'edge' };
 export const everything = (where: PickedOn): Pick => ({ by: 'all', on: where });
 
 /** How many faces the body of a number has just now; undefined where it is none of the part's own shapes. */
@@ -163,9 +163,9 @@ function byRule(m: PolyMesh, pick: Exclude<Pick, { by: 'elements' }>): ArrayLike
     case 'finding':
       return findings(m, { rules: [pick.rule] })[0]?.ids ?? [];
     case 'seam':
-      return outlineEdges(m, pick.course);
+      return seamEdges(m, pick.course);
     case 'outlines':
-      return outlineEdges(m);
+      return seamEdges(m);
     case 'walls':
       return faces().filter((f) => source?.[3 * f + 2] === pick.course);
     case 'source':
@@ -282,7 +282,7 @@ export function pickWords(pick: Pick, nameOf: (course: number) => string = () =>
     case 'seam':
       return `the seam of ${nameOf(pick.course)}`;
     case 'outlines':
-      return 'the outlines of all cuts';
+      return 'the seams of all cuts';
     case 'walls':
       return `the walls of ${nameOf(pick.course)}`;
     case 'sharper':

@@ -263,7 +263,7 @@ describe('a cut with a repeated cutter', () => {
   });
 });
 
-describe('along an outline', () => {
+describe('along a boundary', () => {
   const square: [number, number, number][] = [
     [0, 0, 0],
     [100, 0, 0],
@@ -308,7 +308,7 @@ describe('along an outline', () => {
     ]);
   });
 
-  it('asks for an outline that has a length', () => {
+  it('asks for a boundary that has a length', () => {
     for (const path of [
       [],
       [[1, 1, 1]],

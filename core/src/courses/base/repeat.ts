@@ -17,7 +17,7 @@ export const RepeatSchema = z.object({
     row: 'in a row',
     grid: 'in a grid',
     round: 'round an axis',
-    along: 'along an outline',
+    along: 'along a boundary',
     mirror: 'mirrored',
   }),
   count: onlyWhen(count('How many', 5, 1, MOST_INSTANCES), 'kind', ['row', 'round', 'along']),

@@ -31,6 +31,7 @@ export function shapeSize(s: Shape): [number, number, number] | null {
   }
 }
 
+/** A shape is never resized to less than this, mm: its forms would refuse it. */
 const LEAST_SIZE = 1e-3;
 
 /**

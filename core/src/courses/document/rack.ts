@@ -9,6 +9,7 @@ import type { Point2 } from '../../shapes/index.ts';
 const RACK_VERSION = 1;
 /** Most cutters on a rack, and most text of a rack file. */
 const MOST_ITEMS = 2000;
+/** Characters, about 20 MB: what a browser parses in a second. */
 const MOST_TEXT = 20_000_000;
 
 /** Whether a cutter can be kept on a rack: one whose shape stands by itself. */

@@ -4,7 +4,7 @@ import * as mends from '../../mend/index.ts';
 import { recast } from '../../recast/index.ts';
 import { countWords } from '../base/picks.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
-import { outlineOrFace, hurt } from './trial.ts';
+import { seamOrFace, hurt } from './trial.ts';
 
 /** A band narrower than this share of what is wished helps nobody. */
 const THIN_BAND = 0.25;
@@ -21,7 +21,7 @@ export const BY_THEMSELVES_KINDS = {
       const { mesh, report: r } = mends.tidy(m, { wanted: (v) => picked.has(v), tolerance: p.tolerance });
       const warnings = r.left
         ? [
-            `${countWords('edge', r.left)} below ${r.tolerance.toPrecision(2)} mm ${r.left === 1 ? 'stays' : 'stay'}: of cut outlines, or where a face would not stay flat.`,
+            `${countWords('edge', r.left)} below ${r.tolerance.toPrecision(2)} mm ${r.left === 1 ? 'stays' : 'stay'}: of seams, or where a face would not stay flat.`,
           ]
         : [];
       return {
@@ -53,7 +53,7 @@ export const BY_THEMSELVES_KINDS = {
         ...(r.left ? [`${countWords('face', r.left)} found no sound layout and stayed.`] : []),
         ...(r.rounded
           ? [
-              `${countWords('edge', r.rounded)} of rounded outlines had to be split: an odd number of edges leaves a triangle else.`,
+              `${countWords('edge', r.rounded)} of rounded rims had to be split: an odd number of edges leaves a triangle else.`,
             ]
           : []),
       ];
@@ -83,7 +83,7 @@ export const BY_THEMSELVES_KINDS = {
         aim: one('square', 'own', 'across'),
         shift: one(0, some / 8, -some / 8),
       }),
-      picks: (m, { random }) => (random() < 0.8 ? outlineOrFace(m, random) : null),
+      picks: (m, { random }) => (random() < 0.8 ? seamOrFace(m, random) : null),
       keeps: 'form',
     },
     op(m, ids, p, _on, _env, ctx) {
@@ -198,7 +198,7 @@ export const BY_THEMSELVES_KINDS = {
       const { mesh, report } = recast(part, p, ctx);
       const { mesh: made, done } = mends.partFans(mesh);
       const warnings = [
-        'UVs and cut outlines of what was there are gone.',
+        'UVs and seams of what was there are gone.',
         ...(done
           ? [
               `It touches itself at ${countWords('vertex', done)}, where it was parted: more cells may tell its walls apart.`,

@@ -73,8 +73,8 @@ function cutBy(
   return { mesh: isTrusted(done.mesh) ? trust(mesh) : mesh, report: { ...done.report, rings } };
 }
 
-/** Whether a face has an edge of a course's own cut outline. */
-function besideOutline(m: PolyMesh, course: number): (f: number) => boolean {
+/** Whether a face has an edge of a course's own seam. */
+function besideSeam(m: PolyMesh, course: number): (f: number) => boolean {
   const { seam } = m.layers;
   return (f) => {
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (seam?.[c] === course) return true;
@@ -82,11 +82,11 @@ function besideOutline(m: PolyMesh, course: number): (f: number) => boolean {
   };
 }
 
-/** What a cut came to, without what it left beside its own outline. */
+/** What a cut came to, without what it left beside its own seam. */
 export function tidied(cut: OpResult<CutReport>, course: number): OpResult<CutReport> {
   const { corners } = cut.mesh;
   const beside = new Set<number>();
-  const touched = besideOutline(cut.mesh, course);
+  const touched = besideSeam(cut.mesh, course);
   for (let f = 0; f < faceCount(cut.mesh); f++)
     if (touched(f)) for (let c = faceBegin(cut.mesh, f); c < faceEnd(cut.mesh, f); c++) beside.add(corners[c]!);
   const { mesh, report } = tidy(cut.mesh, { wanted: (v) => beside.has(v), tolerance: 0 });
@@ -119,7 +119,7 @@ export function withEdgesAsked(
   { ties, ring }: Pick<Params, 'ties' | 'ring'>,
   course: number,
 ): { mesh: PolyMesh; rings?: RingReport } {
-  const touched = besideOutline(m, course);
+  const touched = besideSeam(m, course);
   if (ties === 'short') return { mesh: tieHoles(m, touched) };
   if (ties === 'corners') return { mesh: tieToCorners(m, touched) };
   const { mesh, report } = ringHoles(m, ring, (_, loop) => isRimOf(m, loop, course));

@@ -10,7 +10,7 @@ const merged = ({
   mesh,
   counts: { merged: n, longest, closed },
   lines,
-  warnings: closed ? [`${closed} outline${closed === 1 ? '' : 's'} closed up: faces, or holes in faces.`] : [],
+  warnings: closed ? [`${closed} boundar${closed === 1 ? 'y' : 'ies'} closed up: faces, or holes in faces.`] : [],
 });
 
 /** Strokes that bring vertices together, or take them out. */
@@ -47,7 +47,7 @@ export const JOINING_KINDS = {
       picks: everything,
       settings: ({ some }) => ({ distance: 3 * some }),
     },
-    op: (m, ids, p, on) => merged(mends.weldToOutline(m, { vertices: verticesOf(m, on, ids), distance: p.distance })),
+    op: (m, ids, p, on) => merged(mends.weldToSeam(m, { vertices: verticesOf(m, on, ids), distance: p.distance })),
   }),
   slide: strokeKind('slide', {
     trial: {

@@ -1,7 +1,7 @@
 import { add, MasonError, sub, unit, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
 import { strokeKind, verticesOf, type StrokeResult } from './strokeKinds.ts';
-import { outlineOrFace, twoOutlines } from './trial.ts';
+import { seamOrFace, twoBoundaries } from './trial.ts';
 
 /** Strokes that raise, move and shape. */
 export const RAISING_KINDS = {
@@ -75,7 +75,7 @@ export const RAISING_KINDS = {
   }),
   shapeRun: strokeKind('shapeRun', {
     trial: {
-      picks: (m, { random }) => (random() < 0.7 ? outlineOrFace(m, random) : null),
+      picks: (m, { random }) => (random() < 0.7 ? seamOrFace(m, random) : null),
       settings: ({ one }) => ({
         into: one('round', 'even', 'flat', 'straight'),
         along: one('own', 'x'),
@@ -91,7 +91,7 @@ export const RAISING_KINDS = {
     },
   }),
   match: strokeKind('match', {
-    trial: { picks: twoOutlines },
+    trial: { picks: twoBoundaries },
     op(m, ids) {
       const runs = mends.chainsOf(m, ids);
       // The run that was picked first is turned to the other.

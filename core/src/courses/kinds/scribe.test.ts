@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { faceAreas, faceOutlines } from '../../mesh/index.ts';
+import { faceAreas, faceBoundaries } from '../../mesh/index.ts';
 import { CutParams, Evaluator, notRepeated, Shape, type CutCourse, type Cutter, type Part } from '../index.ts';
 
 const none = () => undefined;
@@ -46,7 +46,7 @@ function scribe(
   const P = r.mesh.positions;
   const marked = Array.from(r.mesh.layers.mark ?? [], (x, f) => (x ? f : -1)).filter((f) => f >= 0);
   const middles = marked.map((f) => {
-    const loop = faceOutlines(r.mesh, f)[0]!;
+    const loop = faceBoundaries(r.mesh, f)[0]!;
     return [0, 1, 2].map((k) => +(loop.reduce((s, v) => s + P[3 * v + k]!, 0) / loop.length).toFixed(6) + 0);
   });
   return {

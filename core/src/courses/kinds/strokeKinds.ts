@@ -11,7 +11,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 import { verticesOfElement, type ElementKind } from '../../mend/index.ts';
-import { changedFaces, outlineCrosses, placeOf, surfaceDrift } from '../../survey/index.ts';
+import { changedFaces, boundaryCrosses, placeOf, surfaceDrift } from '../../survey/index.ts';
 import { formatLength, type LengthUnit } from '../../units/index.ts';
 import { countWords, type Pick, pickWords, resolvePick } from '../base/picks.ts';
 import type { CourseKind, StrokeReport } from './courseKind.ts';
@@ -139,7 +139,7 @@ function lookOver(
   for (const f of changedFaces(before, after).after)
     if (
       after.loopStart[after.faceLoops[f + 1]!]! - after.loopStart[after.faceLoops[f]!]! > 3 &&
-      outlineCrosses(after, f)
+      boundaryCrosses(after, f)
     ) {
       const { point } = placeOf(after, 'face', f);
       throw new MasonError(

@@ -132,12 +132,12 @@ function someOf(m: PolyMesh, on: ElementKind, least: number, random: () => numbe
   return [...new Set(Array.from({ length: count }, () => all[Math.floor(random() * all.length)]!))];
 }
 
-/** Whether every corner of a mesh points to a vertex, and no outline is too short to be one. */
+/** Whether every corner of a mesh points to a vertex, and no boundary is too short to be one. */
 const sound = (m: PolyMesh): boolean =>
   m.corners.every((v) => v >= 0 && v < vertexCount(m)) &&
   Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2);
 
-/** Euler's number told from vertices, edges, faces and inner outlines. */
+/** Euler's number told from vertices, edges, faces and inner boundaries. */
 const euler = (m: PolyMesh): number =>
   new Set(m.corners).size - topologyOf(m).edgeCount + faceCount(m) - (loopCount(m) - faceCount(m));
 

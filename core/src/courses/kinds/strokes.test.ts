@@ -242,7 +242,7 @@ describe('strokes as courses', () => {
     expect([tops[1]!.id - tops[0]!.id, project.nextId]).toEqual([1, one.nextId + 2]);
   });
 
-  it('that work on cut outlines are laid on the parts that have a cut, and look for the outlines anew', () => {
+  it('that work on seams are laid on the parts that have a cut, and look for the seams anew', () => {
     const bare = addPart(newProject('p', 'P'), 'Plate', Shape.parse({ kind: 'box', x: 100, y: 60, z: 20 }));
     const hole = (p: Project, x: number) =>
       addCut(p, 2, {
@@ -264,7 +264,7 @@ describe('strokes as courses', () => {
     expect(below.parts[0]!.courses.at(-1)!.id).toBe(top.id);
     expect(collar(below).report.counts).toMatchObject({ bands: 8, none: 0 });
     expect(collar(addCourse(bare, 2, 'collar', 'Collar', {})).error?.message).toContain(
-      'the outlines of all cuts come to nothing here',
+      'the seams of all cuts come to nothing here',
     );
   });
 

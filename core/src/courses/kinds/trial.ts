@@ -51,8 +51,8 @@ export function edgeEnds(m: PolyMesh, random: () => number): number[] {
   return [m.corners[edge]!, m.corners[t.next[edge]!]!];
 }
 
-/** A cut's own outline, where there is one, or the edges of a face. */
-export function outlineOrFace(m: PolyMesh, random: () => number): number[] {
+/** A cut’s own seam, where there is one, or the edges of a face. */
+export function seamOrFace(m: PolyMesh, random: () => number): number[] {
   const t = topologyOf(m);
   const seam = elementsOf(m, 'edge').filter((c) => m.layers.seam?.[c]);
   if (seam.length) return seam;
@@ -64,7 +64,7 @@ export function outlineOrFace(m: PolyMesh, random: () => number): number[] {
 export const everything = (m: PolyMesh, _dice: Dice, on: ElementKind): number[] => elementsOf(m, on);
 
 /** The edges of two faces that have as many corners and no vertex in common. */
-export function twoOutlines(m: PolyMesh): number[] | null {
+export function twoBoundaries(m: PolyMesh): number[] | null {
   const t = topologyOf(m);
   const corners = (f: number) => Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i);
   for (let f = 0; f < faceCount(m); f++)

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { n, stroke, pick, some, many } from './stroke.ts';
-import { PickSchema, ALL_OUTLINES } from '../base/picks.ts';
+import { PickSchema, ALL_SEAMS } from '../base/picks.ts';
 import { length, lengthOrZero, choice, flag, angle, count, offset } from '../base/fields.ts';
 import { formatLength } from '../../units/index.ts';
 import { COLLAR_DEFAULTS, HEAL_DEFAULTS, QUAD_DEFAULTS } from '../../mend/index.ts';
@@ -97,7 +97,7 @@ export const BY_THEMSELVES = {
         COLLAR_DEFAULTS.shift,
         'Moves the outer edge along the line. Spokes that follow edges stay.',
       ),
-      pick: PickSchema.default(ALL_OUTLINES),
+      pick: PickSchema.default(ALL_SEAMS),
     }),
     says: (p, counts, unit) =>
       counts

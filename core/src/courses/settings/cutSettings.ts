@@ -113,7 +113,7 @@ export const CutParams = z.object({
         corners: 'ties to corners',
         ring: 'ring of quads',
       },
-      'Without ties, faces keep their holes. With two or more ties a hole, each face has one outline.',
+      'Without ties, faces keep their holes. With two or more ties a hole, each face has one boundary.',
     ),
     ...MAKES_HOLES,
   ),
@@ -122,7 +122,7 @@ export const CutParams = z.object({
     flag(
       'Tidy afterwards',
       false,
-      'Removes vertices in straight runs, tiny edges and narrow faces beside the cut outline. The outline stays.',
+      'Removes vertices in straight runs, tiny edges and narrow faces beside the seam. The seam stays.',
     ),
     ...MAKES_HOLES,
   ),

@@ -16,9 +16,9 @@ export const JOINING = {
     settings: z.object({
       distance: length('Nearer than', WELD_DEFAULTS.distance, 'Vertices closer than this become one.'),
       outline: flag(
-        'Cut outlines, too',
-        WELD_DEFAULTS.outline,
-        'Off: vertices near a cut outline snap to it, and the outline stays where it is.',
+        'Seams, too',
+        WELD_DEFAULTS.seams,
+        'Off: vertices near a seam snap to it, and the seam stays where it is.',
       ),
       detail: lengthOrZero(
         'Detail size',
@@ -47,20 +47,20 @@ export const JOINING = {
       `merges ${counts ? countWords('vertex', n(counts, 'merged') + 1) : 'vertices'} into ${{ first: 'the first', last: 'the last', middle: 'their middle' }[p.where]}`,
   }),
   toOutline: stroke({
-    title: 'Weld onto the outline',
-    explains: 'Moves vertices that are near a cut outline onto it.',
+    title: 'Weld onto the seam',
+    explains: 'Moves vertices that are near a seam onto it.',
     on: ['vertex', 'edge', 'face'],
-    also: 'seam snap cut outline leftover',
+    also: 'seam snap seam leftover',
     settings: z.object({
       distance: length(
         'Nearer than',
         1,
-        'Vertices closer than this to a cut outline snap to its nearest vertex, or else to its edge.',
+        'Vertices closer than this to a seam snap to its nearest vertex, or else to its edge.',
       ),
       pick: pick('vertex'),
     }),
     says: (p, counts, unit) =>
-      `puts ${some('vertex', counts, 'merged')} onto cut outlines nearer than ${formatLength(p.distance, unit)}`,
+      `puts ${some('vertex', counts, 'merged')} onto seams nearer than ${formatLength(p.distance, unit)}`,
   }),
   slide: stroke({
     title: 'Slide a vertex',

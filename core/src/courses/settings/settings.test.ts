@@ -111,7 +111,7 @@ describe('what is wrong is told where it is', () => {
     expect(left[1]).toMatch(/^The cutter without a name of "Slots" of "Post" is left out/);
   });
 
-  it('of a repeat along an outline that is not there', () => {
+  it('of a repeat along a boundary that is not there', () => {
     const placement = { position: [0, 0, 0] as [number, number, number], turn: [0, 0, 0] as [number, number, number] };
     const along = (path: [number, number, number][]) => () =>
       instancesOf(placement, { ...notRepeated(), kind: 'along', count: 2, path });
@@ -122,7 +122,7 @@ describe('what is wrong is told where it is', () => {
           [1, 2, 3],
         ]),
       ),
-    ).toMatch(/^bad-input: There is no outline yet to repeat along\. /);
+    ).toMatch(/^bad-input: There is no boundary yet to repeat along\. /);
     expect(
       code(
         along([

@@ -15,12 +15,12 @@ export const TIES = {
         'Ties',
         'short',
         { short: 'short', corners: 'to the corners', bevel: 'square', light: 'level' },
-        'Choose by what comes next: to the corners for a subdivision, square to the outlines for a bevel that slides along them, level to keep the shading of a bent face.',
+        'Choose by what comes next: to the corners for a subdivision, square to the boundaries for a bevel that slides along them, level to keep the shading of a bent face.',
       ),
       pick: pick('face'),
     }),
     says: (p, counts) =>
-      `ties the holes of ${some('face', counts, 'tied')}${{ short: '', corners: ' to their corners', bevel: ' square to outlines', light: ', level over bends' }[p.way]}`,
+      `ties the holes of ${some('face', counts, 'tied')}${{ short: '', corners: ' to their corners', bevel: ' square to boundaries', light: ', level over bends' }[p.way]}`,
   }),
   moveTie: stroke({
     title: 'Move a tie',

@@ -240,7 +240,7 @@ describe('bevel of what cuts leave', () => {
     it('chamfered and mitred: volume in closed form', () => {
       const { mesh } = round(m, { width: w, mitre: true });
       const h = w ** 2 / 2;
-      // Along top and bottom the outline goes in by u at each height: ∫ P u − (5 − 1) u² du. Six edges that rise, of
+      // Along top and bottom the boundary goes in by u at each height: ∫ P u − (5 − 1) u² du. Six edges that rise, of
       // which one fills; a sixth of a cube at each end.
       expect(volume(mesh)).toBeCloseTo(
         256 - 2 * (40 * h - (4 / 3) * w ** 3) - 4 * h * (4 - 2 * w) - (10 - 2) * (w ** 3 / 6),

@@ -47,13 +47,13 @@ export const BEVEL_DEFAULTS: Required<
  * Rounds or chamfers edges of a polygon mesh: each gets a strip between two lines beside it, drawn at one distance over
  * the faces and across soft edges; faces keep what lies beyond the lines, and corners where strips meet are filled with
  * quads. Edges that a line uses up are passed over; corners of the inside beyond 230° are gone round, or mitred. Faces
- * with inner outlines need no ties.
+ * with inner boundaries need no ties.
  *
  * `edges`: numbers of edges (see `topologyOf`) with two faces. Where there is no room the bevel is made narrower at the
  * vertices concerned (`past`: 'narrow'), and strips that come near each other may meet in a line there ('meet'), along
  * the whole chain ('clamp'), or refused ('stop', `not-done` with the place). A result whose faces cut through others is
  * never returned.
- * Source: offsets by straight-skeleton events along each outline (Aichholzer and Aurenhammer, 1996), on unrolled
+ * Source: offsets by straight-skeleton events along each boundary (Aichholzer and Aurenhammer, 1996), on unrolled
  * facets; arcs as rational curves of second degree (Farin, "Curves and Surfaces for CAGD").
  *
  * @example

@@ -6,9 +6,9 @@ export const ROUNDED = 1;
 export const RAIL = 2;
 
 /**
- * One outline of a group of faces that soft edges join: the corners that leave along it, the group on the left. At the
+ * One boundary of a group of faces that soft edges join: the corners that leave along it, the group on the left. At the
  * vertex where each of these begins lies a sector of the group: its corners, counter-clockwise from the one along the
- * outline to the one that the outline comes in by, and the angle that they make.
+ * boundary to the one that the boundary comes in by, and the angle that they make.
  */
 export interface GroupLoop {
   sides: number[];
@@ -17,7 +17,7 @@ export interface GroupLoop {
 }
 
 /**
- * The outlines of all groups that have a vertex of a rounded edge in them. `role` says of every edge what becomes of
+ * The boundaries of all groups that have a vertex of a rounded edge in them. `role` says of every edge what becomes of
  * it; edges that do not have just two faces count as rails.
  */
 export function groupLoops(m: PolyMesh, role: Uint8Array, surface: Surface): GroupLoop[] {

@@ -78,12 +78,12 @@ export function bevelVertices(m: PolyMesh, { vertices, width }: BevelVerticesOpt
       onEdge.set(c, m.positions.length / 3 + made.length / 3);
       made.push(...add(at(v), way, far / lengthOf(way)));
     }
-    caps.push({ from: t.face[ring[0]!]!, outlines: [ring.map((c) => ({ vertex: onEdge.get(c)!, edge: -1 }))] });
+    caps.push({ from: t.face[ring[0]!]!, boundaries: [ring.map((c) => ({ vertex: onEdge.get(c)!, edge: -1 }))] });
   }
   const faces: (NewFace | number)[] = [];
   for (let f = 0; f + 1 < m.faceLoops.length; f++) {
     let changed = false;
-    const outlines: NewCorner[][] = [];
+    const boundaries: NewCorner[][] = [];
     for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) {
       const loop: NewCorner[] = [];
       for (let c = m.loopStart[l]!; c < m.loopStart[l + 1]!; c++) {
@@ -94,9 +94,9 @@ export function bevelVertices(m: PolyMesh, { vertices, width }: BevelVerticesOpt
           loop.push({ vertex: onEdge.get(t.opposite[t.prev[c]!]!)!, edge: -1 }, { vertex: onEdge.get(c)!, edge: c });
         }
       }
-      outlines.push(loop);
+      boundaries.push(loop);
     }
-    faces.push(changed ? { from: f, outlines } : f);
+    faces.push(changed ? { from: f, boundaries } : f);
   }
   const positions = new Float64Array(m.positions.length + made.length);
   positions.set(m.positions);

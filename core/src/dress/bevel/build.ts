@@ -21,7 +21,7 @@ import { Rows, type Profile } from './rows.ts';
 import { Strips, type MadeFace } from './strips.ts';
 import { turnAt } from './widths.ts';
 
-/** What does not change with the width: outlines of the groups, and where strips run out to a point. */
+/** What does not change with the width: boundaries of the groups, and where strips run out to a point. */
 export interface BevelGround {
   mesh: PolyMesh;
   surface: Surface;
@@ -105,7 +105,7 @@ export function buildBevel(ground: BevelGround, aim: BevelAim, profile: Profile,
     ...kept.faces,
     ...strips.faces.map((f): NewFace => ({
       from: f.from,
-      outlines: [f.outline.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))],
+      boundaries: [f.boundary.map((vertex, k) => ({ vertex, edge: f.edges[k]! }))],
     })),
   ];
   const positions = nodes.positions();

@@ -1,7 +1,7 @@
 import { add, lengthOf, scaled, sub, type Vec3 } from '../../mesh/index.ts';
 
 /**
- * Quads that fill an outline of `sides` sides with `segments` stretches each; the outline's vertices come first, then
+ * Quads that fill a boundary of `sides` sides with `segments` stretches each; the boundary's vertices come first, then
  * those inside.
  */
 export interface PatchGrid {

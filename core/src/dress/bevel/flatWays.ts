@@ -18,7 +18,7 @@ const ALONG_EDGE = 1e-6;
 
 /** Straight ways within flat faces, to the last digit, as long as no edge of the face is in the way. */
 export class FlatWays {
-  private readonly outlines = new Map<number, { at: (p: Vec3) => Flat; edges: [Flat, Flat][] }>();
+  private readonly boundaries = new Map<number, { at: (p: Vec3) => Flat; edges: [Flat, Flat][] }>();
 
   constructor(
     private readonly surface: Surface,
@@ -52,7 +52,7 @@ export class FlatWays {
 
   /** Whether the way between two places of a face crosses none of its edges. */
   clear(face: number, a: Vec3, b: Vec3): boolean {
-    const { at, edges } = this.outline(face);
+    const { at, edges } = this.boundary(face);
     const [p, q] = [at(a), at(b)];
     const [x0, x1] = p[0] < q[0] ? [p[0], q[0]] : [q[0], p[0]];
     const [y0, y1] = p[1] < q[1] ? [p[1], q[1]] : [q[1], p[1]];
@@ -68,8 +68,8 @@ export class FlatWays {
     return true;
   }
 
-  private outline(face: number) {
-    let known = this.outlines.get(face);
+  private boundary(face: number) {
+    let known = this.boundaries.get(face);
     if (known) return known;
     const { mesh: m, topology: t } = this.surface;
     const basis = new Float64Array(6);
@@ -85,7 +85,7 @@ export class FlatWays {
     for (let c = begin; c < m.loopStart[m.faceLoops[face + 1]!]!; c++)
       edges.push([at(this.surface.at(m.corners[c]!)), at(this.surface.at(m.corners[t.next[c]!]!))]);
     known = { at, edges };
-    this.outlines.set(face, known);
+    this.boundaries.set(face, known);
     return known;
   }
 }

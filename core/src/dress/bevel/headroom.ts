@@ -21,13 +21,14 @@ export const WITHIN_ROOM = 0.99;
  * asks for the least alone.
  */
 const [EXACT, NEAR] = [1e-9, 1e-2];
+/** Share of the headroom to which it is told while a width is dragged. */
 export const QUICK = 1e-3;
 
 /** What stands in the way of a bevel, in words. */
 export function inWords(what: Trouble['what'] | 'nothing'): string {
   if (what === 'used up') return 'an edge or a face beside it would be used up';
   if (what === 'in the way') return 'another edge is in the way';
-  if (what === 'meets') return 'two strips meet, or one meets another outline';
+  if (what === 'meets') return 'two strips meet, or one meets another boundary';
   return what === 'nothing' ? 'nothing is in the way' : 'it would cut through another face';
 }
 

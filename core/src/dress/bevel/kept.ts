@@ -19,14 +19,14 @@ interface Segment {
   edge: number;
 }
 
-/** Outlines of what remains of faces. */
+/** Boundaries of what remains of faces. */
 export interface KeptFaces {
   faces: (NewFace | number)[];
   troubles: Trouble[];
 }
 
 /**
- * What remains of all faces: inside the lines, outlines of stretches of old edges and of lines. `chords` gives each
+ * What remains of all faces: inside the lines, boundaries of stretches of old edges and of lines. `chords` gives each
  * face's stretches of lines, `of` the vertices behind a node.
  */
 export function keptFaces(
@@ -58,7 +58,7 @@ export function keptFaces(
     }
     for (const [from, to] of chords.get(f) ?? [])
       segments.push({ from, to, edge: from < olds && to < olds ? alongOld(m, begin, end, from, to) : -1 });
-    if (segments.length) outlinesOf(nodes, f, segments, of, out);
+    if (segments.length) boundariesOf(nodes, f, segments, of, out);
   }
   return out;
 }
@@ -70,8 +70,8 @@ function alongOld(m: PolyMesh, begin: number, end: number, from: number, to: num
   return -1;
 }
 
-/** Links segments to outlines, sorts these into outer and inner ones, and looks whether they cross. */
-function outlinesOf(
+/** Links segments to boundaries, sorts these into outer and inner ones, and looks whether they cross. */
+function boundariesOf(
   nodes: Nodes,
   f: number,
   segments: readonly Segment[],
@@ -118,21 +118,21 @@ function outlinesOf(
   }
   const area = (loop: readonly Segment[]) =>
     loop.reduce((sum, s) => sum + at(s.from)[0] * at(s.to)[1] - at(s.from)[1] * at(s.to)[0], 0);
-  const outer = loops.filter((l) => area(l) > 0).map((l) => ({ ring: l.map((s) => at(s.from)), outlines: [l] }));
+  const outer = loops.filter((l) => area(l) > 0).map((l) => ({ ring: l.map((s) => at(s.from)), boundaries: [l] }));
   for (const l of loops) {
     if (area(l) > 0) continue;
     const own = outer.find((o) => insideRing(o.ring, at(l[0]!.from)));
-    if (own) own.outlines.push(l);
+    if (own) own.boundaries.push(l);
     else
       tell(
         'meets',
         l.map((s) => s.from),
       );
   }
-  for (const { outlines } of outer) {
+  for (const { boundaries } of outer) {
     const faces: NewFace = {
       from: f,
-      outlines: outlines.map((l) => l.map((s): NewCorner => ({ vertex: s.from, edge: s.edge }))),
+      boundaries: boundaries.map((l) => l.map((s): NewCorner => ({ vertex: s.from, edge: s.edge }))),
     };
     out.faces.push(faces);
   }

@@ -50,13 +50,13 @@ export class Lines {
   /** By the corner of each rounded edge or rail: the line beside it; one node only where its side is used up. */
   readonly beside = new Map<number, OffsetLine>();
   /**
-   * By the corner that leaves along the outline: the nodes of its sector, from the side that comes in to the one that
+   * By the corner that leaves along the boundary: the nodes of its sector, from the side that comes in to the one that
    * leaves.
    */
   readonly sectors = new Map<number, BevelNode[]>();
   /** Stretches of round joins and of caps. */
   readonly joins: OffsetLine[] = [];
-  /** Each outline once round: nodes, and the face that leads on from each. */
+  /** Each boundary once round: nodes, and the face that leads on from each. */
   readonly rounds: { node: BevelNode; face: number }[][] = [];
   readonly troubles: Trouble[] = [];
   private readonly ways: FlatWays;

@@ -14,7 +14,7 @@ import { mergeVertices, MeshEdit, putIntoEdges } from '../../mend/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 
 /**
- * Whether a face is nowhere wider than a distance, mm: each of its corners is as near to an edge of its outlines that
+ * Whether a face is nowhere wider than a distance, mm: each of its corners is as near to an edge of its boundaries that
  * does not begin or end there.
  */
 function isThin(m: PolyMesh, f: number, within: number): boolean {

@@ -1,5 +1,5 @@
 /**
- * A vertex of a closed outline that is drawn inwards, told by lengths and angles alone, so that it may lie on any
+ * A vertex of a closed boundary that is drawn inwards, told by lengths and angles alone, so that it may lie on any
  * surface that can be unrolled.
  */
 export interface OffsetVertex {
@@ -24,8 +24,8 @@ export interface Landing {
 }
 
 /**
- * What becomes of the outline: where its vertices come to, and for each side whether it is still there. Or which run of
- * vertices is used up.
+ * What becomes of the boundary: where its vertices come to, and for each side whether it is still there. Or which run
+ * of vertices is used up.
  */
 export type Offset = { landings: Landing[]; left: boolean[] } | { usedUp: number[] };
 
@@ -51,9 +51,9 @@ export function landingOf(angle: number, before: number, after: number): { x: nu
 }
 
 /**
- * Draws a closed outline inwards, side by side. A side that gets no length left is passed over, its neighbours meet,
- * and it goes on: the events of a straight skeleton that lie along the outline (Aichholzer and Aurenhammer, 1996). What
- * comes from across is not seen here.
+ * Draws a closed boundary inwards, side by side. A side that gets no length left is passed over, its neighbours meet,
+ * and it goes on: the events of a straight skeleton that lie along the boundary (Aichholzer and Aurenhammer, 1996).
+ * What comes from across is not seen here.
  */
 export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
   const n = vertices.length;

@@ -60,7 +60,7 @@ export class Pieces {
     return this.nodes.surface;
   }
 
-  /** Corners along soft edges in the sector that begins with a corner of its outline. */
+  /** Corners along soft edges in the sector that begins with a corner of its boundary. */
   private readonly fansOf = (sector: number): number[] => {
     const t = topologyOf(this.mesh);
     const out: number[] = [];
@@ -143,7 +143,7 @@ export class Pieces {
       const at = ring.findIndex((c) => edgeTo(other, c));
       return face < 0 ? 2 * at : 2 * ring.findIndex((c) => t.face[c] === face) + 1;
     };
-    // Along the outline it comes by the sector's last edge and goes by its first.
+    // Along the boundary it comes by the sector's last edge and goes by its first.
     const came =
       !this.soft(last) &&
       (before.spot.vertex === this.mesh.corners[last] ||

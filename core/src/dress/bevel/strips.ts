@@ -8,7 +8,7 @@ import { turnAt } from './widths.ts';
 
 /** A new face: its vertices, the normal that light sees at each, and the old face whose slot and UVs it takes. */
 export interface MadeFace {
-  outline: number[];
+  boundary: number[];
   normals: Vec3[];
   from: number;
   of: readonly number[];
@@ -116,7 +116,7 @@ export class Strips {
     const kept = ring.filter(([id], i) => id !== ring[(i + 1) % ring.length]![0]);
     if (new Set(kept.map(([id]) => id)).size < 3) return;
     this.faces.push({
-      outline: kept.map(([id]) => id),
+      boundary: kept.map(([id]) => id),
       normals: kept.map(([, n]) => n),
       edges: kept.map(([, , e]) => e),
       from,

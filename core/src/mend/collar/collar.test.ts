@@ -19,7 +19,7 @@ import {
 } from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
-import { findings, outlineCrosses, surfaceDrift } from '../../survey/index.ts';
+import { findings, boundaryCrosses, surfaceDrift } from '../../survey/index.ts';
 import { collar, type CollarOptions } from './collar.ts';
 import { sidesOf } from './lineSides.ts';
 
@@ -69,7 +69,7 @@ function isBand(
   { rows = 2, sides = 'both' }: Partial<CollarOptions> = {},
 ): void {
   expect([isClosed(after), genus(after)]).toEqual([true, genus(before)]);
-  for (let f = 0; f < faceCount(after); f++) expect(outlineCrosses(after, f)).toBe(false);
+  for (let f = 0; f < faceCount(after); f++) expect(boundaryCrosses(after, f)).toBe(false);
   expect(bandQuads(after, rows, sides)).toBe(quads);
   const now = new Set(places(after).map(name));
   const t = topologyOf(before);
@@ -164,7 +164,7 @@ describe('a collar', () => {
       const m = cut(box(80, 80, 10, [8, 8, 1]), placed(cylinder(radius, 100, 12), [...at], [...turn]));
       const { mesh } = collar(m, { edges: seamOf(m), ...wish, ...of, shift: 1 });
       expect([isClosed(mesh), genus(mesh)]).toEqual([true, genus(m)]);
-      for (let f = 0; f < faceCount(mesh); f++) expect(outlineCrosses(mesh, f)).toBe(false);
+      for (let f = 0; f < faceCount(mesh); f++) expect(boundaryCrosses(mesh, f)).toBe(false);
     }
   });
 

@@ -49,6 +49,7 @@ const MANNERS: readonly Manner[] = [
   { snap: 0.02, smooth: 1 },
   { snap: 0, smooth: 1.5 },
 ];
+/** A band this share as wide as the room at its narrowest is good: no other way is tried. */
 const ENOUGH_WIDTH = 0.95;
 /** Tries with what is at fault made narrower, each by this share. */
 const [MOST_TRIES, NARROWER] = [16, 0.72];
@@ -77,7 +78,7 @@ export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'a
  *
  * @example
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
- * const { mesh } = collar(plate, { edges: outlineEdges(plate), width: 3, sides: 'surface' });
+ * const { mesh } = collar(plate, { edges: seamEdges(plate), width: 3, sides: 'surface' });
  */
 export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
   const { edges, ...wish } = { ...COLLAR_DEFAULTS, ...options };
@@ -107,7 +108,7 @@ export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): Op
     throw new MasonError(
       'bad-input',
       report.ends
-        ? 'The picked edges are no run that closes. Pick a whole loop: the outline of a cut, or the border of some faces.'
+        ? 'The picked edges are no run that closes. Pick a whole loop: the seam of a cut, or the border of some faces.'
         : 'None of the sides that are asked for is there. Ask for both sides.',
     );
   const all = todo.length;
@@ -254,29 +255,29 @@ class Round {
     ]);
   }
 
-  /** Ends at faces whose outlines would cross once edges that the line crosses end at them. */
+  /** Ends at faces whose boundaries would cross once edges that the line crosses end at them. */
   private crossing({ kept }: Laid, ends: readonly number[]): number[] {
     const at = new Map(ends.map((v, i) => [v, i]));
     const bad = new Set<number>();
     for (const [f, faces] of kept)
-      for (const { outlines } of faces) {
-        const corners = outlines.flat();
+      for (const { boundaries } of faces) {
+        const corners = boundaries.flat();
         // Where nothing but ends is new, as in a flat with a hole, there is nothing to cross.
         if (corners.length > MOST_LOOKED_AT) continue;
-        if (!this.crosses(f, outlines)) continue;
+        if (!this.crosses(f, boundaries)) continue;
         for (const c of corners) if (at.has(c.vertex)) bad.add(at.get(c.vertex)!);
       }
     return [...bad];
   }
 
   /**
-   * Whether sides of outlines meet, in the plane of their face or in that of what is left of it: where the line goes
+   * Whether sides of boundaries meet, in the plane of their face or in that of what is left of it: where the line goes
    * over bends the two differ.
    */
-  private crosses(f: number, outlines: readonly (readonly NewCorner[])[]): boolean {
+  private crosses(f: number, boundaries: readonly (readonly NewCorner[])[]): boolean {
     const { edit: e } = this;
-    return [outlines.map((loop) => e.flat(f, loop)), e.flatOutlines(outlines)].some((rings) => {
-      const sides = outlines.flatMap((loop, l) =>
+    return [boundaries.map((loop) => e.flat(f, loop)), e.flatBoundaries(boundaries)].some((rings) => {
+      const sides = boundaries.flatMap((loop, l) =>
         loop.map((c, i) => {
           const k = (i + 1) % loop.length;
           return { a: rings[l]![i]!, b: rings[l]![k]!, ends: [c.vertex, loop[k]!.vertex] };
@@ -291,17 +292,17 @@ class Round {
   /** Whether the band is as large as what goes under it: else it lies elsewhere, or twice over itself. */
   private covers(laid: Laid, columns: readonly number[][]): boolean {
     const { edit: e } = this;
-    const area = (f: number, outlines: readonly (readonly NewCorner[])[]) =>
-      outlines.reduce((sum, loop) => {
+    const area = (f: number, boundaries: readonly (readonly NewCorner[])[]) =>
+      boundaries.reduce((sum, loop) => {
         const p = e.flat(f, loop);
         return (
           sum + p.reduce((a, [x, y], i) => a + (x * p[(i + 1) % p.length]![1] - y * p[(i + 1) % p.length]![0]) / 2, 0)
         );
       }, 0);
     const under = [
-      ...laid.swallowed.map((f) => area(f, e.outlines(f))),
+      ...laid.swallowed.map((f) => area(f, e.boundaries(f))),
       ...[...laid.kept].map(
-        ([f, faces]) => area(f, e.outlines(f)) - faces.reduce((sum, x) => sum + area(f, x.outlines), 0),
+        ([f, faces]) => area(f, e.boundaries(f)) - faces.reduce((sum, x) => sum + area(f, x.boundaries), 0),
       ),
     ].reduce((a, b) => a + b, 0);
     let band = 0;
@@ -323,7 +324,7 @@ class Round {
       for (let k = 0; k < wish.rows; k++)
         rows.push({
           from: e.topology.face[c]!,
-          outlines: [[corner(a[k]!, k ? -1 : c), corner(b[k]!), corner(b[k + 1]!), corner(a[k + 1]!)]],
+          boundaries: [[corner(a[k]!, k ? -1 : c), corner(b[k]!), corner(b[k + 1]!), corner(a[k + 1]!)]],
         });
       this.outer.push([a.at(-1)!, b.at(-1)!]);
     });

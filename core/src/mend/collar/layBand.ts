@@ -205,13 +205,13 @@ function merge(e: MeshEdit, { swallowed, kept }: Laid, merged: ReadonlyMap<numbe
   for (let c = 0; c < m.corners.length; c++) {
     const f = t.face[c]!;
     if (!merged.has(m.corners[c]!) || gone.has(f)) continue;
-    const faces = kept.get(f) ?? [{ from: f, outlines: e.outlines(f) }];
+    const faces = kept.get(f) ?? [{ from: f, boundaries: e.boundaries(f) }];
     const renamed = (loop: readonly NewCorner[]) =>
       withoutRepeats(loop.map((x) => corner(merged.get(x.vertex) ?? x.vertex, x.edge)));
-    const outlines = (list: readonly (readonly NewCorner[])[]) => list.map(renamed).filter((loop) => loop.length > 2);
+    const boundaries = (list: readonly (readonly NewCorner[])[]) => list.map(renamed).filter((loop) => loop.length > 2);
     kept.set(
       f,
-      faces.map((x) => ({ ...x, outlines: outlines(x.outlines) })).filter((x) => x.outlines.length),
+      faces.map((x) => ({ ...x, boundaries: boundaries(x.boundaries) })).filter((x) => x.boundaries.length),
     );
   }
 }
@@ -281,7 +281,7 @@ function flood(
     if (!list.length) continue;
     const left = traced(e, f, list, onEdge, own);
     for (const c of left.under) over(c);
-    kept.set(f, left.outlines);
+    kept.set(f, left.boundaries);
   }
   for (const c of side.along) lies(t.face[c]!);
   while (todo.length) lies(todo.pop()!);
@@ -294,8 +294,8 @@ function flood(
       kept.set(f, [
         {
           from: f,
-          outlines: e
-            .outlines(f)
+          boundaries: e
+            .boundaries(f)
             .map((loop) =>
               loop.flatMap((k) => [k, ...standing(e, k.edge, onEdge, 0, 1).map((v) => corner(v, k.edge))]),
             ),
@@ -324,14 +324,14 @@ function standing(
     .map((x) => x.vertex);
 }
 
-/** Outlines of what is left of a face, and the corners whose whole edges lie under the band. */
+/** Boundaries of what is left of a face, and the corners whose whole edges lie under the band. */
 function traced(
   e: MeshEdit,
   f: number,
   list: readonly Piece[],
   onEdge: ReadonlyMap<number, readonly { share: number; vertex: number }[]>,
   own: ReadonlySet<number>,
-): { outlines: NewFace[]; under: number[] } {
+): { boundaries: NewFace[]; under: number[] } {
   const { mesh: m, topology: t } = e;
   const rings: NewCorner[][] = [];
   const under: number[] = [];
@@ -396,14 +396,14 @@ function traced(
       continue;
     }
     const loop = Array.from({ length: end - begin }, (_, i) => corner(m.corners[begin + i]!, begin + i));
-    // The side's own outline lies under the band; others are kept, and must lie in what is.
+    // The side's own boundary lies under the band; others are kept, and must lie in what is.
     if (loop.some((c) => own.has(c.edge))) {
       if (!loop.every((c) => own.has(c.edge))) for (const c of loop) under.push(c.edge);
       continue;
     }
     rings.push(loop.flatMap((c) => [c, ...standing(e, c.edge, onEdge, 0, 1).map((v) => corner(v, c.edge))]));
   }
-  return { outlines: grouped(e, f, rings), under };
+  return { boundaries: grouped(e, f, rings), under };
 }
 
 /** Rings put together to faces: those that run round something, each with the holes that lie in it. */
@@ -414,14 +414,14 @@ function grouped(e: MeshEdit, f: number, rings: readonly NewCorner[][]): NewFace
   );
   const outer = [...rings.keys()].filter((i) => area[i]! > 0).sort((i, j) => area[i]! - area[j]!);
   const faces = new Map(
-    outer.map((i): [number, NewFace & { outlines: NewCorner[][] }] => [i, { from: f, outlines: [rings[i]!] }]),
+    outer.map((i): [number, NewFace & { boundaries: NewCorner[][] }] => [i, { from: f, boundaries: [rings[i]!] }]),
   );
   for (const i of rings.keys()) {
     if (area[i]! > 0) continue;
     const holder = outer.find((o) => flat[i]!.every((p) => insideRing(flat[o]!, p)));
     // A hole that lies in nothing that is kept would go with the band.
     if (holder === undefined) throw new NoBand([]);
-    faces.get(holder)!.outlines.push(rings[i]!);
+    faces.get(holder)!.boundaries.push(rings[i]!);
   }
   return [...faces.values()];
 }

@@ -31,6 +31,7 @@ const MOST_EDGES = 300;
  * size.
  */
 const [REFINED, SPANNED, FAIRED] = [6, 60, 3000];
+/** A filling has come to rest when no vertex moves further than this share of the size. */
 const STILL = 1e-8;
 /** Lengths are taken anew after so many rounds. */
 const RESCALED = 50;

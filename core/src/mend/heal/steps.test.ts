@@ -4,7 +4,7 @@ import {
   areaAndVolume,
   components,
   faceCount,
-  faceOutlines,
+  faceBoundaries,
   flipMesh,
   isClosed,
   joinMeshes,
@@ -95,7 +95,7 @@ describe('pieces that hang together by an edge', () => {
     );
     const fin = meshFromFaces(
       [...m.positions, 0, -9, 0],
-      [...Array.from({ length: faceCount(m) }, (_, f) => faceOutlines(m, f)), [...axis, vertexCount(m)]],
+      [...Array.from({ length: faceCount(m) }, (_, f) => faceBoundaries(m, f)), [...axis, vertexCount(m)]],
     );
     const { mesh } = partFans(fin);
     const { count, of } = components(mesh);

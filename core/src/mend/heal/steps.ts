@@ -46,7 +46,7 @@ export function openCorners(m: PolyMesh): number[] {
 }
 
 function welded(m: PolyMesh, vertices: Iterable<number>, distance: number): Step {
-  const r = weld(m, { vertices, distance, detail: 0, spare: false, outline: true });
+  const r = weld(m, { vertices, distance, detail: 0, spare: false, seams: true });
   return { mesh: r.report.merged ? r.mesh : m, done: r.report.merged };
 }
 
@@ -148,6 +148,7 @@ export function dropInnerWalls(m: PolyMesh): Step {
   }
   return { mesh, done };
 }
+/** Pieces are taken out one a round; this bounds the work on a heap of them. */
 const MOST_ROUNDS = 200;
 
 /**
@@ -306,7 +307,7 @@ function pairRound(m: PolyMesh, first: number, mate: Int32Array): void {
   const way = [0, 1, 2].map((k) => b[k]! - a[k]!);
   const l = Math.hypot(...way);
   const u = way.map((x) => x / (l || 1));
-  // Where the face goes from the edge: to the middle of its outline, less what is along the edge.
+  // Where the face goes from the edge: to the middle of its boundary, less what is along the edge.
   const off = (c: number) => {
     const p = middleOfFace(m, t.face[c]!).map((x, k) => x - a[k]!);
     const along = p.reduce((s, x, k) => s + x * u[k]!, 0);

@@ -30,7 +30,7 @@ interface Working {
 }
 
 /**
- * Does some kinds of damage to a mesh whose faces have one outline each, at places by chance. Faces that are not hit
+ * Does some kinds of damage to a mesh whose faces have one boundary each, at places by chance. Faces that are not hit
  * keep their vertices where they are.
  */
 export function damaged(m: PolyMesh, kinds: readonly Damage[], random: () => number, size: number): PolyMesh {

@@ -82,7 +82,7 @@ function resolved(piece: PolyMesh, uncross: Uncross, ctx?: OpContext): PolyMesh 
   }
 }
 
-/** Those of the faces that are bent, or whose outline crosses itself, cut into triangles. */
+/** Those of the faces that are bent, or whose boundary crosses itself, cut into triangles. */
 function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
   const limit = FLAT_FACE * sizeOf(m);
   const areas = faceAreas(m);
@@ -92,7 +92,7 @@ function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
     if (end - begin < 4) continue;
     const c = triangulateFace(m, f);
     const covered = c.reduce((sum, _, i) => (i % 3 ? sum : sum + triangleArea(m, c[i]!, c[i + 1]!, c[i + 2]!)), 0);
-    // Of an outline that crosses itself a fan has every edge once, and some triangles turned over: they are told by how
+    // Of a boundary that crosses itself a fan has every edge once, and some triangles turned over: they are told by how
     // often the surface winds.
     if (m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && covered - areas[f]! > limit * limit + 1e-6 * covered)
       cut.set(f, fan(begin, end));
@@ -109,7 +109,7 @@ function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
         const own = c.slice(3 * t, 3 * t + 3);
         return {
           from: f,
-          outlines: [own.map((x, k) => ({ vertex: m.corners[x]!, edge: next[x] === own[(k + 1) % 3] ? x : -1 }))],
+          boundaries: [own.map((x, k) => ({ vertex: m.corners[x]!, edge: next[x] === own[(k + 1) % 3] ? x : -1 }))],
         };
       });
     }),

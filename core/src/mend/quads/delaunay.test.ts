@@ -18,17 +18,17 @@ const square: Flat[] = [
   [2, 2],
   [0, 2],
 ];
-/** A triangulation of outlines with as many points in it as go. */
-function filled(outlines: readonly (readonly Flat[])[], inner: readonly Flat[] = []) {
-  const d = new Delaunay(outlines);
+/** A triangulation of boundaries with as many points in it as go. */
+function filled(boundaries: readonly (readonly Flat[])[], inner: readonly Flat[] = []) {
+  const d = new Delaunay(boundaries);
   const put = inner.map((p) => d.insert(p));
   return { d, put, t: d.triangles() };
 }
 /**
- * No point is within the circle of a triangle across an edge that is none of the outlines; all triangles run to the
+ * No point is within the circle of a triangle across an edge that is none of the boundaries; all triangles run to the
  * left.
  */
-function isDelaunay({ d }: { d: Delaunay }, outlines: readonly (readonly Flat[])[]): void {
+function isDelaunay({ d }: { d: Delaunay }, boundaries: readonly (readonly Flat[])[]): void {
   const sign = Math.sign(incircle(0, 0, 1, 0, 0, 1, 0.5, 0.5));
   const t = d.triangles();
   const across = new Map(t.flatMap((x) => x.map((u, k) => [`${u},${x[(k + 1) % 3]!}`, x[(k + 2) % 3]!] as const)));
@@ -43,7 +43,7 @@ function isDelaunay({ d }: { d: Delaunay }, outlines: readonly (readonly Flat[])
       expect(sign * incircle(...a, ...b, ...c, ...d.points[y]!)).toBeLessThanOrEqual(0);
     });
   }
-  expect(free).toBe(3 * t.length - outlines.flat().length);
+  expect(free).toBe(3 * t.length - boundaries.flat().length);
 }
 
 describe('constrained Delaunay triangulation', () => {
@@ -72,19 +72,19 @@ describe('constrained Delaunay triangulation', () => {
 
   it('keeps every point of a straight run, and none of its triangles is flat', () => {
     const side = (n: number, at: (s: number) => Flat) => Array.from({ length: n }, (_, i) => at(i / n));
-    const outline = [
+    const boundary = [
       ...side(9, (s) => [6 * s, 0]),
       ...side(2, (s) => [6, 2 * s]),
       ...side(9, (s) => [6 - 6 * s, 2]),
       ...side(1, () => [0, 2]),
     ];
-    const all = filled([outline]);
-    expect(new Set(all.t.flat()).size).toBe(outline.length);
+    const all = filled([boundary]);
+    expect(new Set(all.t.flat()).size).toBe(boundary.length);
     expect(area(all.d.points, all.t)).toBeCloseTo(12, 12);
-    isDelaunay(all, [outline]);
+    isDelaunay(all, [boundary]);
   });
 
-  it('takes no point outside, in a hole, on an outline or on another point; one on an edge within parts both sides', () => {
+  it('takes no point outside, in a hole, on a boundary or on another point; one on an edge within parts both sides', () => {
     const hole = ring(8, () => 0.3)
       .toReversed()
       .map(([x, y]): Flat => [x + 1, y + 1]);

@@ -17,8 +17,8 @@ const MOST_STEPS = 200;
 export type Triangle = readonly [number, number, number];
 
 /**
- * The constrained Delaunay triangulation of what outlines enclose, which takes further points one by one. Edges that
- * are none of the outlines are flipped until no triangle's circle has the point across its edge within (Lawson 1977),
+ * The constrained Delaunay triangulation of what boundaries enclose, which takes further points one by one. Edges that
+ * are none of the boundaries are flipped until no triangle's circle has the point across its edge within (Lawson 1977),
  * decided exactly (Shewchuk's adaptive predicates); of four points on one circle either way may stand. A new point
  * parts the triangle that it is in, or the two beside its edge.
  */
@@ -30,12 +30,12 @@ export class Delaunay {
   private readonly given = new Set<number>();
   private last = 0;
 
-  /** Of outlines, the outer one to the left, holes to the right. */
-  constructor(outlines: readonly (readonly Flat[])[]) {
-    this.points = outlines.flat();
+  /** Of boundaries, the outer one to the left, holes to the right. */
+  constructor(boundaries: readonly (readonly Flat[])[]) {
+    this.points = boundaries.flat();
     let at = 0;
-    const starts = outlines.map((o) => (at += o.length) - o.length);
-    outlines.forEach((o, l) =>
+    const starts = boundaries.map((o) => (at += o.length) - o.length);
+    boundaries.forEach((o, l) =>
       o.forEach((_, i) => this.given.add(this.edge(starts[l]! + i, starts[l]! + ((i + 1) % o.length)))),
     );
     const t = triangulateFlat(this.points.flat(), starts);
@@ -48,7 +48,7 @@ export class Delaunay {
     return this.list;
   }
 
-  /** Adds a point; its number, or null where it is outside, on an outline or on another point. */
+  /** Adds a point; its number, or null where it is outside, on a boundary or on another point. */
   insert(p: Flat): number | null {
     const found = this.points.length < MOST_POINTS ? this.locate(p) : null;
     if (found === null) return null;
@@ -97,7 +97,7 @@ export class Delaunay {
       if (next === undefined) break;
       i = next;
     }
-    // The way was barred by an outline.
+    // The way was barred by a boundary.
     const found = this.list.findIndex((_, k) => this.onwards(k, p) === null);
     return found < 0 ? null : (this.last = found);
   }
@@ -122,7 +122,7 @@ export class Delaunay {
       if (i === undefined || j === undefined || this.given.has(e) || this.given.has(back)) continue;
       const [x, y] = [this.third(i, u, v), this.third(j, u, v)];
       const [a, b, c, d] = [this.points[u]!, this.points[v]!, this.points[x]!, this.points[y]!];
-      // Triangles without any area, over straight runs of an outline, go whatever their circles are.
+      // Triangles without any area, over straight runs of a boundary, go whatever their circles are.
       const thin = !(turn(a, b, c) > 0) || !(turn(b, a, d) > 0);
       if (!thin && !isWithin(a, b, c, d)) continue;
       if (!(turn(c, a, d) > 0) || !(turn(d, b, c) > 0)) continue;

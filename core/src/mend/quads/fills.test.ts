@@ -68,7 +68,7 @@ function sound(m: FlatMesh, rings: readonly Flat[][]): { quads: number; triangle
   expect(live.every((p) => (p.length === 3 || p.length === 4) && new Set(p).size === p.length)).toBe(true);
   const edges = new Set(live.flatMap((p) => p.map((v, i) => `${v},${p[(i + 1) % p.length]!}`)));
   expect(edges.size).toBe(live.reduce((s, p) => s + p.length, 0));
-  // Outlines are never split.
+  // Boundaries are never split.
   const alone = [...edges].filter((e) => !edges.has(e.split(',').reverse().join()));
   expect(alone.length).toBe(rings.flat().length);
   return { quads: live.filter((p) => p.length === 4).length, triangles: live.filter((p) => p.length === 3).length };

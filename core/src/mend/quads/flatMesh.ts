@@ -117,15 +117,15 @@ export function badnessOf(points: readonly Flat[], list: readonly number[] | nul
 /** Cells along the longer side of what sizes are told for. */
 const CELLS = 48;
 
-/** How much quads grow with each mm from the outlines, and how large they are at most. */
+/** How much quads grow with each mm from the boundaries, and how large they are at most. */
 export interface Sizing {
   growth: number;
   most: number;
 }
 
 /**
- * How large quads are to be at a place: as long as the nearest edges of the outlines, and larger the further off these
- * are.
+ * How large quads are to be at a place: as long as the nearest edges of the boundaries, and larger the further off
+ * these are.
  */
 export function sizesFrom(edges: readonly (readonly [Flat, Flat])[], { growth, most }: Sizing): (p: Flat) => number {
   const sides = edges.map(([a, b]) => ({ a, b, long: apart(a, b) }));

@@ -8,11 +8,12 @@ import { badnessOf, cornerAngle, type FlatMesh } from './flatMesh.ts';
 const GAIN = 1e-6;
 /** How much a point with more or fewer quads than suits it counts. */
 const POLE = 0.5;
+/** Rounds of parting and smoothing; it ends sooner when nothing changed. */
 const IMPROVE_ROUNDS = 3;
 
 /**
- * How many quads suit each point: four within, two on a mirror line, and at the outline as many as its angle there asks
- * for, degrees.
+ * How many quads suit each point: four within, two on a mirror line, and at the boundary as many as its angle there
+ * asks for, degrees.
  */
 export const suitableCounts =
   (m: FlatMesh, angles: ReadonlyMap<number, number>) =>
@@ -88,6 +89,7 @@ const MAIN_WAYS: readonly Flat[] = [
   [0, 1],
   [0, -1],
 ];
+/** Used in turn with the main ways, so that no direction is preferred. */
 const DIAGONAL_WAYS: readonly Flat[] = [
   [0.7, 0.7],
   [-0.7, 0.7],
@@ -128,7 +130,7 @@ function movePoint(m: FlatMesh, v: number, round: number): boolean {
   return best !== from;
 }
 
-/** Pairs of quads beside each other are parted along the best of the three chords of their outline. */
+/** Pairs of quads beside each other are parted along the best of the three chords of their boundary. */
 function partPairs(m: FlatMesh, suits: (v: number) => number): number {
   let changed = 0;
   for (const i of m.live()) {

@@ -4,19 +4,21 @@ import { Delaunay } from './delaunay.ts';
 import { apart, badness, badnessOf, sizesFrom, towards, type FlatMesh, type Sizing } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
 
-// Fills an outline with triangles about inner points, matches them in pairs to quads (Edmonds’ matching of the most
+// Fills a boundary with triangles about inner points, matches them in pairs to quads (Edmonds’ matching of the most
 // weight), and leads the triangles that are left together through the quads between them. Points are put where
 // triangles of a constrained Delaunay triangulation are too large or too thin (Ruppert 1995; off-centres: Üngör 2004);
-// the outline is never split.
+// the boundary is never split.
 
+/** Triangles that are still too large after so many rounds stay. */
 const FILL_ROUNDS = 9;
 /**
  * A triangle is refined where its circle is larger than this share of the wanted size, or so many times its shortest
  * side.
  */
 const [LARGE_CIRCLE, THIN_TRIANGLE] = [0.72, 1.3];
-/** Points stay this share of the size away from each other, and of the lengths from outline edges. */
+/** Points stay this share of the size away from each other, and of the lengths from boundary edges. */
 const [FROM_POINTS, FROM_EDGES] = [0.62, 0.45];
+/** Points within a face: the matching takes their cube in the worst case. */
 const MOST_POINTS = 800;
 /** More triangles than this are not matched: the work grows with their cube. */
 const MOST_MATCHED = 1500;
@@ -202,7 +204,7 @@ function shortestPath(m: FlatMesh): number[] | null {
   return best;
 }
 
-/** The outline of two polygons beside each other as one. */
+/** The boundary of two polygons beside each other as one. */
 function joinedRing(m: FlatMesh, i: number, j: number): number[] {
   const [one, two] = [m.polygons[i]!, m.polygons[j]!];
   const k = one.findIndex((u, s) =>

@@ -49,7 +49,7 @@ export function pairTriangles(
   for (const { one, two, corner: c } of chosen) {
     const o = t.opposite[c]!;
     const ring = [t.next[o]!, t.prev[o]!, t.next[c]!, t.prev[c]!];
-    e.replace(one, [{ from: one, outlines: [ring.map((x) => corner(m.corners[x]!, x))] }]);
+    e.replace(one, [{ from: one, boundaries: [ring.map((x) => corner(m.corners[x]!, x))] }]);
     e.remove(two);
     gone.add(two);
   }

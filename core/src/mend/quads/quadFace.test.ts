@@ -38,14 +38,14 @@ function sound(rings: readonly Flat[][], l: QuadLayout): void {
   const edges = l.polygons.flatMap((p) => p.map((v, i) => `${v},${p[(i + 1) % p.length]!}`));
   expect(new Set(edges).size).toBe(edges.length);
   const alone = edges.filter((e) => !edges.includes(e.split(',').reverse().join()));
-  // The outline, no more: its points come first.
+  // The boundary, no more: its points come first.
   let at = 0;
-  const outline = rings.flatMap((r) => {
+  const boundary = rings.flatMap((r) => {
     const begin = at;
     at += r.length;
     return r.map((_, i) => `${begin + i},${begin + ((i + 1) % r.length)}`);
   });
-  expect(alone.sort()).toEqual(outline.sort());
+  expect(alone.sort()).toEqual(boundary.sort());
   rings.flat().forEach((p, i) => expect(l.points[i]).toEqual(p));
 }
 const sharpest = (l: QuadLayout) =>
@@ -99,7 +99,7 @@ describe('a face laid out in quads', () => {
     expect(sharpest(l)).toBeGreaterThan(12);
   });
 
-  it('leaves one triangle where the outlines have an odd number of edges', () => {
+  it('leaves one triangle where the boundaries have an odd number of edges', () => {
     for (const rings of [[circle(9, 1)], [rectangle(2, 2), hole(7, 0.5)], [circle(5, 1)]]) {
       const l = quadFace(rings, 'shape')!;
       sound(rings, l);

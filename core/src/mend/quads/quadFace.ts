@@ -15,7 +15,7 @@ export type QuadGoal = (typeof QUAD_GOALS)[number];
 
 /** A face laid out in quads. */
 export interface QuadLayout {
-  /** The first points are those of the outlines, loop by loop. */
+  /** The first points are those of the boundaries, loop by loop. */
   points: readonly Flat[];
   polygons: number[][];
   /** Mirror lines that it keeps; of a face without any, how often it comes onto itself in a turn. */
@@ -24,12 +24,12 @@ export interface QuadLayout {
   possible: number;
   triangles: number;
   poles: number;
-  /** The points at which other than four polygons meet, but for those of the outlines. */
+  /** The points at which other than four polygons meet, but for those of the boundaries. */
   poleAt: number[];
   score: number;
 }
 
-/** What a face is laid out by, besides its outlines. */
+/** What a face is laid out by, besides its boundaries. */
 export interface LayOut {
   /** Asked now and then; may throw to stop it. */
   check: () => void;
@@ -40,7 +40,7 @@ export interface LayOut {
 }
 export type Judge = (polygon: readonly Flat[]) => number;
 
-/** How fast quads grow away from the outlines, for each goal. */
+/** How fast quads grow away from the boundaries, for each goal. */
 const GROWTHS: Record<QuadGoal, readonly number[]> = {
   shape: [0.45, 0.7],
   fewest: [1.2, 2.5],
@@ -66,6 +66,7 @@ const POOR_EACH = 0.12;
 const MANY_CORNERS = 160;
 /** Faces with so few corners are laid out in all ways, and in large quads, too. */
 const FEW = 16;
+/** Faster growth: large quads in the midst of a face. */
 const COARSE = [2, 8];
 /** A corner sharper than this makes a sliver, which counts as much as three triangles besides, degrees. */
 const SLIVER = 1.5;
@@ -75,8 +76,8 @@ const [SHARP, BLUNT] = [25, 155];
 /**
  * Lays a flat face out in quads: a ring round each hole, then the rest by cutting it in two again and again, mirrored
  * where the face is; several ways, of which the best one that is sound is taken. Loops run with the face on their left.
- * Null where no way is sound. The method of rings first, then chords, is our own. Every even outline can be filled with
- * quads alone, an odd one leaves one triangle.
+ * Null where no way is sound. The method of rings first, then chords, is our own. Every even boundary can be filled
+ * with quads alone, an odd one leaves one triangle.
  */
 export function quadFace(
   rings: readonly (readonly Flat[])[],
@@ -143,11 +144,11 @@ const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: Fi
   [1, 'none', 'split'],
 ];
 
-/** Which outlines get bands of quads first: inward bends, and holes all round; an outer outline all round, too. */
+/** Which boundaries get bands of quads first: inward bends, and holes all round; an outer boundary all round, too. */
 type Ringed = 'none' | 'bends' | 'all';
 
 /**
- * Holes want a ring, so that each of their vertices has a spoke, and so do inward bends and an outer outline that is
+ * Holes want a ring, so that each of their vertices has a spoke, and so do inward bends and an outer boundary that is
  * rounded all round.
  */
 function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] {
@@ -163,19 +164,19 @@ function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] 
 
 /** The way that is gone when no other is sound: triangles, in pairs where they suit each other. */
 function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal, judge: Judge): QuadLayout | null {
-  const { m, outlines } = begun(rings, 'none');
-  fillByPairs(m, outlines);
-  return scored(m, rings, outlines, goal, 0, judge);
+  const { m, boundaries } = begun(rings, 'none');
+  fillByPairs(m, boundaries);
+  return scored(m, rings, boundaries, goal, 0, judge);
 }
 
 type Plan = { lines: number; from: number } | { turns: number } | null;
 
 /** The ways to keep the symmetry of a face: its mirror lines, the most first, or its turns; and in the end none. */
 function plansOf(rings: readonly (readonly Flat[])[]): Plan[] {
-  const { m, outlines } = begun(rings, 'none');
-  const mirrors = mirrorsOf(m, outlines);
+  const { m, boundaries } = begun(rings, 'none');
+  const mirrors = mirrorsOf(m, boundaries);
   if (mirrors.angles.length) return [...mirrorPlans(mirrors, MOST_MIRRORS), null];
-  const turns = turnsOf(m, outlines);
+  const turns = turnsOf(m, boundaries);
   return [...turnPlans(turns), null];
 }
 
@@ -187,15 +188,15 @@ function* turnPlans(all: number): Generator<{ turns: number }> {
 function begun(
   rings: readonly (readonly Flat[])[],
   ring: Ringed,
-): { m: FlatMesh; outlines: number[][]; loops: number[][] } {
+): { m: FlatMesh; boundaries: number[][]; loops: number[][] } {
   const m = new FlatMesh();
-  const outlines = rings.map((r) => r.map((p) => m.point(p)));
-  const loops = [...outlines];
+  const boundaries = rings.map((r) => r.map((p) => m.point(p)));
+  const loops = [...boundaries];
   for (let i = 0; ring !== 'none' && i < loops.length; i++) {
     const whole = i > 0 || ring === 'all' ? ringRound(m, loops, i) : null;
     loops[i] = whole ?? bandsAlong(m, loops, i);
   }
-  return { m, outlines, loops };
+  return { m, boundaries, loops };
 }
 
 function laidOut(
@@ -208,7 +209,7 @@ function laidOut(
   check: () => void,
   judge: Judge,
 ): QuadLayout | null {
-  const { m, outlines, loops } = begun(rings, ring);
+  const { m, boundaries, loops } = begun(rings, ring);
   const fill = (domain: FlatMesh, list: readonly (readonly number[])[]): boolean => {
     if (
       !(by === 'match'
@@ -229,9 +230,11 @@ function laidOut(
   const filled = !plan
     ? fill(m, loops)
     : 'turns' in plan
-      ? fillTurned(m, outlines, loops, plan.turns, sizing, fill)
-      : fillMirrored(m, outlines, loops, plan, sizing, fill);
-  return filled ? scored(m, rings, outlines, goal, !plan ? 0 : 'turns' in plan ? plan.turns : plan.lines, judge) : null;
+      ? fillTurned(m, boundaries, loops, plan.turns, sizing, fill)
+      : fillMirrored(m, boundaries, loops, plan, sizing, fill);
+  return filled
+    ? scored(m, rings, boundaries, goal, !plan ? 0 : 'turns' in plan ? plan.turns : plan.lines, judge)
+    : null;
 }
 
 /** The angle at each vertex of some loops within what they enclose, degrees. */
@@ -254,13 +257,13 @@ function anglesOf(m: FlatMesh, loops: readonly (readonly number[])[]): Map<numbe
 }
 
 /**
- * A layout with its score; null where it is not sound: each polygon runs to the left, outline edges are used once, all
+ * A layout with its score; null where it is not sound: each polygon runs to the left, boundary edges are used once, all
  * others twice, and the areas add up.
  */
 function scored(
   m: FlatMesh,
   rings: readonly (readonly Flat[])[],
-  outlines: number[][],
+  boundaries: number[][],
   goal: QuadGoal,
   mirrors: number,
   judge: Judge,
@@ -286,10 +289,10 @@ function scored(
     );
   }
   if (Math.abs(sum / whole - 1) > 1e-9) return null;
-  const own = new Set(edgesOf(outlines).map(([u, v]) => `${u},${v}`));
+  const own = new Set(edgesOf(boundaries).map(([u, v]) => `${u},${v}`));
   for (const e of own) if (used.get(e) !== 1) return null;
   for (const [e, n] of used) if (n > 1 || (!own.has(e) && !used.has(e.split(',').reverse().join()))) return null;
-  const angles = anglesOf(m, outlines);
+  const angles = anglesOf(m, boundaries);
   const cost = COST[goal];
   const triangles = polygons.filter((p) => p.length === 3).length;
   const poleAt = Array.from({ length: m.points.length }, (_, v) => v).filter(
@@ -307,8 +310,8 @@ function scored(
     });
     score += 0.05 * badness(places) + judge(places);
   }
-  const lines = mirrorsOf(m, outlines).angles.length;
-  const turns = lines ? 1 : turnsOf(m, outlines);
+  const lines = mirrorsOf(m, boundaries).angles.length;
+  const turns = lines ? 1 : turnsOf(m, boundaries);
   const possible = lines || (turns > 1 ? turns : 0);
   if (possible) score += cost.uneven * (1 - Math.min(1, mirrors / Math.min(2, possible)));
   return { points: m.points, polygons, mirrors, possible, triangles, poles, poleAt, score };

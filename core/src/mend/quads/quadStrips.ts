@@ -22,7 +22,7 @@ export interface Strip {
   open: boolean;
   /** Whether it may be split at all: not where it ends at a face that stays as it is. */
   free: boolean;
-  /** Whether one of its edges is part of a rounded outline: those are split only where nothing else helps. */
+  /** Whether one of its edges is part of a rounded boundary: those are split only where nothing else helps. */
   round: boolean;
   parts: number;
   /** Whether that number was tried out and is the best one: it is not made even. */
@@ -112,7 +112,7 @@ export function wantedParts(rings: readonly (readonly Flat[])[]): number[] {
 /** Turns between these are those of a rounded run, degrees. */
 const [LEAST_TURN, MOST_TURN] = [0.5, 46];
 
-/** Whether an edge of a ring is part of a rounded run: the outline turns a little at both its ends. */
+/** Whether an edge of a ring is part of a rounded run: the boundary turns a little at both its ends. */
 export function isRounded(ring: readonly Flat[], i: number): boolean {
   const n = ring.length;
   const turn = (k: number) => Math.abs(180 - cornerAngle(ring[(k + n - 1) % n]!, ring[k % n]!, ring[(k + 1) % n]!));
@@ -125,6 +125,7 @@ export function isRounded(ring: readonly Flat[], i: number): boolean {
  * How many faces stay odd.
  */
 export function joinOddFaces(strips: readonly Strip[], count: (f: number) => number, faces: readonly number[]): number {
+  /** Stands for the outside, where a strip that ends at a border leads. */
   const OPEN = -1;
   const ways = new Map<number, { to: number; strip: Strip; cost: number }[]>();
   const way = (from: number, to: number, strip: Strip) => {

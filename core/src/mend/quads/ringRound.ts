@@ -1,7 +1,7 @@
 import { offSegment, type Flat } from '../../mesh/index.ts';
 import { apart, cornerAngle, crosses, edgesOf, type FlatMesh } from './flatMesh.ts';
 
-/** A ring takes at most this share of the room that its outline has. */
+/** A ring takes at most this share of the room that its boundary has. */
 const ROOM = 0.4;
 /** Neighbours' widths differ by at most this share of the edge between them. */
 const WIDTH_GRADE = 0.35;
@@ -21,7 +21,7 @@ export function ringRound(m: FlatMesh, loops: readonly (readonly number[])[], wh
   return bandBeside(m, loops, which, [...Array(n).keys()], true);
 }
 
-/** Angles within the outline from which on, and up to which, vertices are those of an inward bend, degrees. */
+/** Angles within the boundary from which on, and up to which, vertices are those of an inward bend, degrees. */
 const [BEND_FROM, BEND_TO] = [181, 226];
 
 /**
@@ -86,7 +86,7 @@ function bandBeside(
     const normal: Flat = [-(b[1] - a[1]) / l, (b[0] - a[0]) / l];
     const sum: Flat = [normal[0] - (c[1] - b[1]) / k, normal[1] + (c[0] - b[0]) / k];
     const length = Math.hypot(...sum);
-    // The outline turns back on itself here.
+    // The boundary turns back on itself here.
     if (!(length > 0.2)) return null;
     const way: Flat = [sum[0] / length, sum[1] / length];
     const lean = Math.max(0.5, way[0] * normal[0] + way[1] * normal[1]);
@@ -125,7 +125,7 @@ function bandBeside(
   return null;
 }
 
-/** How far it is from a vertex to the next outline, along a way and all round to other loops. */
+/** How far it is from a vertex to the next boundary, along a way and all round to other loops. */
 function clearance(
   m: FlatMesh,
   edges: readonly (readonly [number, number])[],

@@ -27,7 +27,7 @@ const LEAST_PART = 1;
  * with the square of the corners.
  */
 const MANY_CORNERS = 72;
-/** Chords from a hole to the outline that are looked at, the shortest first. */
+/** Chords from a hole to the boundary that are looked at, the shortest first. */
 const MOST_TIES = 2000;
 /** And none that is so many times longer than the shortest. */
 const TOO_LONG = 12;
@@ -125,9 +125,9 @@ export class SplitFill {
   private wanted = (a: number, b: number): number =>
     Math.max(0, Math.round(apart(this.at(a), this.at(b)) / meanSize(this.size, this.at(a), this.at(b))) - 1);
 
-  /** The outline with each hole joined to it by a chord that it passes twice; null where there is no way. */
-  private joined(outline: number[], holes: readonly (readonly number[])[]): number[] | null {
-    let polygon = outline;
+  /** The boundary with each hole joined to it by a chord that it passes twice; null where there is no way. */
+  private joined(boundary: number[], holes: readonly (readonly number[])[]): number[] | null {
+    let polygon = boundary;
     const left = holes.map((h) => [...h]);
     while (left.length) {
       this.check();
@@ -158,7 +158,7 @@ export class SplitFill {
     return polygon;
   }
 
-  /** Ways from holes to the outline, the shortest first, and none that is far longer. */
+  /** Ways from holes to the boundary, the shortest first, and none that is far longer. */
   private shortest(
     polygon: readonly number[],
     holes: readonly (readonly number[])[],

@@ -14,7 +14,7 @@ import {
 import { box, cylinder } from '../../shapes/index.ts';
 import { surfaceDrift } from '../../survey/index.ts';
 import { MeshEdit } from '../meshEdit.ts';
-import { outlineVertices } from '../merge.ts';
+import { seamVertices } from '../merge.ts';
 import { joinFacets, spreadOut } from './spread.ts';
 import { toQuads } from './toQuads.ts';
 
@@ -24,7 +24,7 @@ const hull = carve(cylinder(R, 40, N), { cutters: [across], operation: 'subtract
 const all = () => true;
 const sides = (m: PolyMesh, f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
 const places = (m: PolyMesh) => {
-  const on = outlineVertices(m);
+  const on = seamVertices(m);
   return Array.from({ length: vertexCount(m) }, (_, v) => v)
     .filter((v) => on[v])
     .map((v) => [...m.positions.subarray(3 * v, 3 * v + 3)].join())
@@ -32,7 +32,7 @@ const places = (m: PolyMesh) => {
 };
 
 describe('facets of bent surfaces', () => {
-  it('are joined round an outline that cuts them, with the plain ones beside them; flats and hard edges are not', () => {
+  it('are joined round a boundary that cuts them, with the plain ones beside them; flats and hard edges are not', () => {
     const { mesh, of, lots } = joinFacets(hull, all, new Set());
     expect(isClosed(mesh)).toBe(true);
     expect([of.length, [...lots.values()].reduce((s, l) => s + l.length - 1, 0)]).toEqual([
@@ -64,7 +64,7 @@ describe('facets of bent surfaces', () => {
     }
   });
 
-  it('become quads alone, near the surface; the outline stays, and flats do not drift', () => {
+  it('become quads alone, near the surface; the boundary stays, and flats do not drift', () => {
     const { mesh, report } = toQuads(hull, { wanted: all, goal: 'shape', split: true, pairs: 0 });
     expect([isClosed(mesh), genus(mesh), report.triangles, report.left]).toEqual([true, genus(hull), 0, 0]);
     expect(new Set(Array.from({ length: faceCount(mesh) }, (_, f) => sides(mesh, f)))).toEqual(new Set([4]));

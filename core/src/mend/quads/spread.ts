@@ -33,7 +33,7 @@ const SPREAD_COS = Math.cos((50 * Math.PI) / 180);
 
 /**
  * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they
- * are too narrow for sound quads where a finer outline cuts them. A lot bends so little that it can be seen as a whole
+ * are too narrow for sound quads where a finer boundary cuts them. A lot bends so little that it can be seen as a whole
  * from one side. Facets of `apart` are left alone.
  */
 export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: ReadonlySet<number>): Lots {
@@ -66,7 +66,7 @@ export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: R
       (f) => beside(f).filter((g) => !taken.has(g) && !isQuad(g)),
       (f) => lean(seed, f) > SPREAD_COS,
     );
-    // With the plain ones beside it there is room round the outline.
+    // With the plain ones beside it there is room round the boundary.
     const more = lot.flatMap((f) => beside(f).filter((g) => isQuad(g) && !taken.has(g) && lean(seed, g) > SPREAD_COS));
     const whole = [...new Set([...lot, ...more])];
     if (whole.length < 2) continue;
@@ -88,14 +88,14 @@ function joinedTo(m: PolyMesh, lots: readonly (readonly number[])[], N: Float64A
   const gone = new Set<number>();
   const first = new Map<number, readonly number[]>();
   for (const lot of lots) {
-    let outlines;
+    let boundaries;
     try {
-      outlines = border(m, lot, N);
+      boundaries = border(m, lot, N);
     } catch {
-      // No face with one outer outline: its facets stay alone.
+      // No face with one outer boundary: its facets stay alone.
       continue;
     }
-    e.replace(lot[0]!, [{ from: lot[0]!, outlines }]);
+    e.replace(lot[0]!, [{ from: lot[0]!, boundaries }]);
     for (const f of lot.slice(1)) {
       e.remove(f);
       gone.add(f);

@@ -17,7 +17,7 @@ import {
 /** Vertices nearer to where their image should be than this share of the radius are it. */
 export const SAME_IMAGE = 1e-6;
 
-/** The mirror lines of an outline: where they meet, and their angles from 0 to π, evenly spaced. */
+/** The mirror lines of a boundary: where they meet, and their angles from 0 to π, evenly spaced. */
 export interface Mirrors {
   centre: Flat;
   radius: number;
@@ -130,19 +130,19 @@ interface Path {
 }
 
 /**
- * Fills loops with the images of one wedge between two neighbouring mirror lines of the outlines, which `fill` lays
- * out; rings between outlines and loops, if there are any, are part of the wedge. Whether it could: lines must pass
+ * Fills loops with the images of one wedge between two neighbouring mirror lines of the boundaries, which `fill` lays
+ * out; rings between boundaries and loops, if there are any, are part of the wedge. Whether it could: lines must pass
  * through vertices. The mesh is changed only when it could.
  */
 export function fillMirrored(
   m: FlatMesh,
-  outlines: readonly (readonly number[])[],
+  boundaries: readonly (readonly number[])[],
   loops: readonly (readonly number[])[],
   { lines, from }: { lines: number; from: number },
   sizing: Sizing,
   fill: (domain: FlatMesh, loops: number[][]) => boolean,
 ): boolean {
-  const { centre, radius } = mirrorsOf(m, outlines);
+  const { centre, radius } = mirrorsOf(m, boundaries);
   const near = 10 * SAME_IMAGE * radius;
   const rays = [from, from + Math.PI / lines];
   const side = (v: number, ray: number) =>
@@ -185,7 +185,7 @@ export function fillMirrored(
   const half = edges.filter(([u, v]) => within(u) && within(v));
   const onRay = (v: number): Flat | undefined =>
     rays.map((ray): Flat => [Math.cos(ray), Math.sin(ray)]).find((_, k) => Math.abs(side(v, rays[k]!)) < near);
-  const own = new Set(outlines.flat());
+  const own = new Set(boundaries.flat());
   const ring = [...m.locked].map((i) => m.polygons[i]!).filter((p) => p.every(within));
   const hold = (v: number): Hold => (own.has(v) ? 'fixed' : (onRay(v) ?? 'free'));
   const made = wedge(m, centre, half, paths, ring, hold, size);
@@ -197,12 +197,12 @@ export function fillMirrored(
     { image: turnedBy(centre, (2 * Math.PI * k) / lines), back: false },
     { image: mirrored(centre, from + (Math.PI * k) / lines), back: true },
   ]).flat();
-  replicate(m, outlines, SAME_IMAGE * radius * 4, images, made.domain, origin);
+  replicate(m, boundaries, SAME_IMAGE * radius * 4, images, made.domain, origin);
   return true;
 }
 
 /**
- * The outline of one wedge, as loops in a mesh of its own: parts of the loops and paths along the two lines, with so
+ * The boundary of one wedge, as loops in a mesh of its own: parts of the loops and paths along the two lines, with so
  * many points that quads alone can fill it.
  */
 function wedge(

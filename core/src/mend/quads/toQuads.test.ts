@@ -15,7 +15,7 @@ import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromPatches, box, cylinder } from '../../shapes/index.ts';
 import { surfaceDrift } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
-import { outlineVertices } from '../merge.ts';
+import { seamVertices } from '../merge.ts';
 import { toQuads, type QuadOptions } from './toQuads.ts';
 
 const plain: QuadOptions = { goal: 'shape', split: true, pairs: 0 };
@@ -45,7 +45,7 @@ describe('a part laid out in quads', () => {
     for (const p of places(m, () => true)) expect(now.has(p)).toBe(true);
     // The rim has its own vertices and no other.
     const [before, after] = [m, mesh].map((x) => {
-      const on = outlineVertices(x);
+      const on = seamVertices(x);
       return places(x, (v) => !!on[v]).sort();
     });
     expect(after).toEqual(before);
@@ -85,7 +85,7 @@ describe('a part laid out in quads', () => {
     expect(toQuads(hard, { wanted: all, ...plain, pairs: 90 }).report.paired).toBe(0);
   });
 
-  it('lays inner vertices of a bent face as far off its plane as the outline is', () => {
+  it('lays inner vertices of a bent face as far off its plane as the boundary is', () => {
     const ball = ballFromPatches(20, 6);
     const bore = carve(ball, { cutters: [cylinder(6, 60, 16)], operation: 'subtract', course: 2 }).mesh;
     const { mesh, report } = toQuads(bore, { wanted: all, ...plain });

@@ -43,7 +43,7 @@ export interface QuadReport {
   left: number;
   /** Triangles that became quads in pairs. */
   paired: number;
-  /** Edges that were split; those of them on rounded outlines. */
+  /** Edges that were split; those of them on rounded boundaries. */
   split: number;
   rounded: number;
   /** Faces that are laid out evenly about a mirror line, of those that have any. */
@@ -129,7 +129,7 @@ function laidOut(
   const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
   const round = new Set<number>();
   for (const { face, rings } of flats.values())
-    face.outlines.forEach((loop, l) =>
+    face.boundaries.forEach((loop, l) =>
       loop.forEach((c, i) => {
         if (isRounded(rings[l]!, i)) round.add(t.edge[c]!);
       }),
@@ -150,7 +150,7 @@ function laidOut(
     const count = (f: number) =>
       flats
         .get(f)!
-        .face.outlines.flat()
+        .face.boundaries.flat()
         .reduce((s, c) => s + stripOf(c).parts, 0);
     joinOddFaces(strips, count, anew);
   }
@@ -185,9 +185,9 @@ function laidOut(
   anew.forEach((f, i) => {
     ctx?.progress?.(i / anew.length, 'Laying out quads');
     const { face } = flats.get(f)!;
-    const outlines = face.outlines.map((loop) => loop.flatMap(along));
+    const boundaries = face.boundaries.map((loop) => loop.flatMap(along));
     const left = report.left;
-    e.replace(f, newFaces(e, face, outlines, options.goal, size, report, check, spread.get(f)));
+    e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, check, spread.get(f)));
     if (report.left > left) failed.push(...(joined.lots.get(f) ?? []));
   });
   report.faces = anew.length;
@@ -196,7 +196,7 @@ function laidOut(
 
 function flatRings(m: PolyMesh, f: number): { face: FlatFace; rings: Flat[][] } {
   const face = new FlatFace(m, f);
-  return { face, rings: face.outlines.map((loop) => loop.map((c) => face.at(c))) };
+  return { face, rings: face.boundaries.map((loop) => loop.map((c) => face.at(c))) };
 }
 
 /** Faces with so few corners are looked at as they are first, and what scores less than this is good. */
@@ -214,7 +214,7 @@ function askForSplits(
   goal: QuadGoal,
   by: LayOut,
 ): void {
-  const corners = face.outlines.flat();
+  const corners = face.boundaries.flat();
   const ask = (i: number, parts: number) => {
     const strip = stripOf(corners[i]!);
     if (strip.free && !strip.round) strip.parts = Math.max(strip.parts, parts);
@@ -343,7 +343,7 @@ function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[
         j === k - 1 ? high[0]!.edge : -1,
         i === 0 ? left[0]!.edge : -1,
       ];
-      faces.push({ from: f, outlines: [at.map(([x, y], s) => corner(vertex(x, y), edge[s]!))] });
+      faces.push({ from: f, boundaries: [at.map(([x, y], s) => corner(vertex(x, y), edge[s]!))] });
     }
   return faces;
 }
@@ -352,7 +352,7 @@ function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[
 function newFaces(
   e: MeshEdit,
   face: FlatFace,
-  outlines: readonly NewCorner[][],
+  boundaries: readonly NewCorner[][],
   goal: QuadGoal,
   size: number,
   report: QuadReport,
@@ -360,13 +360,13 @@ function newFaces(
   bent?: Spread,
 ): NewFace[] {
   const f = face.face;
-  const rings = outlines.map((o) => e.flat(f, o));
+  const rings = boundaries.map((o) => e.flat(f, o));
   const layout = quadFace(drawnOn(bent, rings), goal, layOutOf(bent, goal, check));
-  const all = outlines.flat();
+  const all = boundaries.flat();
   if (!layout) {
     report.left++;
-    tell(report.places.left, middleOf(outlines[0]!.map((c) => e.at(c.vertex))));
-    return [{ from: f, outlines }];
+    tell(report.places.left, middleOf(boundaries[0]!.map((c) => e.at(c.vertex))));
+    return [{ from: f, boundaries }];
   }
   const points = bent ? layout.points.map(bent.back) : layout.points;
   const lift = bent?.lift ?? liftOnto(e, face, all, rings.flat(), size);
@@ -375,7 +375,7 @@ function newFaces(
   );
   const edges = new Map<string, number>();
   let at = 0;
-  for (const o of outlines) {
+  for (const o of boundaries) {
     o.forEach((c, i) => edges.set(`${at + i},${at + ((i + 1) % o.length)}`, c.edge));
     at += o.length;
   }
@@ -401,7 +401,7 @@ function newFaces(
     });
   return layout.polygons.map((p) => ({
     from: f,
-    outlines: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],
+    boundaries: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],
   }));
 }
 
@@ -413,7 +413,7 @@ const tell = (list: Vec3[], place: Vec3): void => {
 const FLAT_FACE = 1e-9;
 
 /**
- * Where a place of a face is in space: on its plane, and on a bent one as far off it as its outline is nearby, weighed
+ * Where a place of a face is in space: on its plane, and on a bent one as far off it as its boundary is nearby, weighed
  * by the square of the distance.
  */
 function liftOnto(

@@ -6,7 +6,7 @@ import { middleOf, replicate, SAME_IMAGE, turnedBy } from './symmetry.ts';
 // others are that one turned.
 
 /**
- * Ways from the outline inward that are looked at as the border of a sector, and those of them that are tried, each
+ * Ways from the boundary inward that are looked at as the border of a sector, and those of them that are tried, each
  * with some numbers of points.
  */
 const MOST_WAYS = 48;
@@ -27,12 +27,12 @@ export function turnsOf(m: { points: readonly Flat[] }, loops: readonly (readonl
 
 /**
  * Fills loops with the images of one sector, which `fill` lays out: between a way from the outer loop straight to the
- * middle, or to the hole round it, and the image of that way; rings between outlines and loops are part of it. Whether
- * it could. The mesh is changed only when it could.
+ * middle, or to the hole round it, and the image of that way; rings between boundaries and loops are part of it.
+ * Whether it could. The mesh is changed only when it could.
  */
 export function fillTurned(
   m: FlatMesh,
-  outlines: readonly (readonly number[])[],
+  boundaries: readonly (readonly number[])[],
   loops: readonly (readonly number[])[],
   turns: number,
   sizing: Sizing,
@@ -53,7 +53,7 @@ export function fillTurned(
     edges.map(([u, v]) => [m.points[u]!, m.points[v]!] as const),
     sizing,
   );
-  const held = new Set(outlines.flat());
+  const held = new Set(boundaries.flat());
   let best: Sector | null = null;
   let tried = 0;
   for (const { v, u, to } of ways) {
@@ -90,7 +90,7 @@ export function fillTurned(
   }));
   for (const i of m.locked) m.remove(i);
   const origin = new Map([...best.origin].filter(([, v]) => held.has(v)));
-  replicate(m, outlines, 4 * SAME_IMAGE * radius, images, best.domain, origin);
+  replicate(m, boundaries, 4 * SAME_IMAGE * radius, images, best.domain, origin);
   return true;
 }
 
@@ -101,8 +101,8 @@ interface Sector {
 }
 
 /**
- * The outlines of a sector as loops in a mesh of its own, with the rings along them and the holes that lie in it whole:
- * between a path inward and its image. Points on the path and of `held` stay where they are.
+ * The boundaries of a sector as loops in a mesh of its own, with the rings along them and the holes that lie in it
+ * whole: between a path inward and its image. Points on the path and of `held` stay where they are.
  */
 function sectorOf(
   m: FlatMesh,

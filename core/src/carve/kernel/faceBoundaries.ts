@@ -6,10 +6,11 @@ import type { State } from './state.ts';
 import { IntList, PairTable } from './tables.ts';
 
 /**
- * Turns bags into faces with outlines: edges that two cells of a bag walk both ways cancel, the rest is retraced,
- * turning at a vertex where several outlines meet through the kept sector, and inner outlines are nested in outer ones.
+ * Turns bags into faces with boundaries: edges that two cells of a bag walk both ways cancel, the rest is retraced,
+ * turning at a vertex where several boundaries meet through the kept sector, and inner boundaries are nested in outer
+ * ones.
  */
-export class OutlineTracer {
+export class BoundaryTracer {
   private seen: Int32Array;
   private round = 0;
   private readonly basis = new Float64Array(6);
@@ -27,7 +28,7 @@ export class OutlineTracer {
     else this.trace(bag);
   }
 
-  /** Whether a cell can be taken as it is: no outline is a mere slit, and none passes a vertex twice. */
+  /** Whether a cell can be taken as it is: no boundary is a mere slit, and none passes a vertex twice. */
   private simple(k: number): boolean {
     const { s, seen } = this;
     const round = ++this.round;
@@ -52,7 +53,7 @@ export class OutlineTracer {
     out.endFace(bag.face, bag.flipped, bag.plane, bag.zone);
   }
 
-  /** Sets the plane on which a bag's outlines are looked at, so that outer ones run counter-clockwise. */
+  /** Sets the plane on which a bag's boundaries are looked at, so that outer ones run counter-clockwise. */
   private lookAt(bag: Bag): void {
     const { s, plane } = this;
     let sign: number;
@@ -142,7 +143,7 @@ export class OutlineTracer {
         area += (X[i]! - X[o]!) * (Y[j]! - Y[o]!) - (X[j]! - X[o]!) * (Y[i]! - Y[o]!);
         q = next[q]!;
       }
-      if (q !== h) s.trouble('outline', from[h]);
+      if (q !== h) s.trouble('boundary', from[h]);
       if (area > 0) outer.push({ loop, ring: Int32Array.from(loop, (e) => u[e]!), area, holes: [] });
       else inner.push(loop);
     }
@@ -150,13 +151,13 @@ export class OutlineTracer {
       let best = outer.length === 1 ? outer[0] : undefined;
       if (!best)
         for (const o of outer) {
-          // An inner outline may touch its outer one at a vertex: ask at one that it does not share.
+          // An inner boundary may touch its outer one at a vertex: ask at one that it does not share.
           const free = hole.find((e) => !o.ring.includes(u[e]!));
           if (free === undefined || (best && best.area <= o.area)) continue;
           if (insideLoop(X, Y, o.ring, X[u[free]!]!, Y[u[free]!]!)) best = o;
         }
       if (best) best.holes.push(hole);
-      else s.trouble('outline', from[hole[0]!]);
+      else s.trouble('boundary', from[hole[0]!]);
     }
     for (const o of outer) {
       for (const loop of [o.loop, ...o.holes]) {

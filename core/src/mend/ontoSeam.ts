@@ -7,7 +7,7 @@ import {
   vertexPlace,
   type OpResult,
 } from '../mesh/index.ts';
-import { mergeVertices, neighboursOf, outlineVertices, type MergeReport } from './merge.ts';
+import { mergeVertices, neighboursOf, seamVertices, type MergeReport } from './merge.ts';
 import { closeFlatFaces } from './flatFaces.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { between, putIntoEdges } from './split.ts';
@@ -16,25 +16,22 @@ import type { VerticesOptions } from './operands.ts';
 /** Shares of an edge nearer to an end than this are the end: its vertex would have been within reach. */
 const AT_END = 1e-9;
 
-export interface WeldToOutlineOptions extends VerticesOptions {
-  /** Vertices nearer to a cut outline than this go onto it, mm. */
+export interface WeldToSeamOptions extends VerticesOptions {
+  /** Vertices nearer to a seam than this go onto it, mm. */
   distance: number;
 }
 
 /**
- * Puts each of some vertices that are within a distance (mm) of a cut outline onto it: into its nearest vertex, and
- * where none is that near, onto the nearest edge of the outline that a face of the vertex has, which then gets a vertex
- * there. The outline itself stays as it is.
+ * Puts each of some vertices that are within a distance (mm) of a seam onto it: into its nearest vertex, and
+ * where none is that near, onto the nearest edge of the boundary that a face of the vertex has, which then gets a
+ * vertex there. The boundary itself stays as it is.
  *
  * @example
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
- * const { mesh } = weldToOutline(plate, { vertices: elementsOf(plate, 'vertex'), distance: 0.01 });
+ * const { mesh } = weldToSeam(plate, { vertices: elementsOf(plate, 'vertex'), distance: 0.01 });
  */
-export function weldToOutline(
-  m: PolyMesh,
-  { vertices: wanted, distance }: WeldToOutlineOptions,
-): OpResult<MergeReport> {
-  const fixed = outlineVertices(m);
+export function weldToSeam(m: PolyMesh, { vertices: wanted, distance }: WeldToSeamOptions): OpResult<MergeReport> {
+  const fixed = seamVertices(m);
   const held = [...fixed.keys()].filter((v) => fixed[v]);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
   const e = new MeshEdit(m);
@@ -67,13 +64,13 @@ export function weldToOutline(
 /** Faces thinner than this share of the distance have closed up. */
 const CLOSED_UP = 1e-9;
 
-/** Puts vertices onto the edges of outlines that their faces have; null where none is near. */
+/** Puts vertices onto the edges of boundaries that their faces have; null where none is near. */
 function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number): OpResult<MergeReport> | null {
-  const fixed = outlineVertices(m);
+  const fixed = seamVertices(m);
   const e = new MeshEdit(m);
   const onEdges = new Map<number, { share: number; vertex: number }[]>();
   const into = new Map<number, number>();
-  const near = outlineEdgesNear(e);
+  const near = seamEdgesNear(e);
   for (let v = 0; v < vertexCount(m); v++) {
     const found = !fixed[v] && wanted(e.at(v)) ? near(v, distance) : null;
     if (!found) continue;
@@ -99,10 +96,10 @@ function ontoEdges(m: PolyMesh, wanted: (p: Vec3) => boolean, distance: number):
 }
 
 /**
- * For a vertex the nearest edge of a cut outline that is within a distance and belongs to a face of it, and the place
+ * For a vertex the nearest edge of a seam that is within a distance and belongs to a face of it, and the place
  * on it.
  */
-function outlineEdgesNear({ mesh: m, topology: t }: MeshEdit) {
+function seamEdgesNear({ mesh: m, topology: t }: MeshEdit) {
   const around = vertexCorners(m);
   const { seam } = m.layers;
   const cut = (c: number) => !!seam?.[c] || (t.opposite[c]! >= 0 && !!seam?.[t.opposite[c]!]);

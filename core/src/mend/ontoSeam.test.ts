@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { areaAndVolume, faceCount, isClosed, meshFromFaces, type PolyMesh } from '../mesh/index.ts';
 import { findings } from '../survey/index.ts';
-import { weldToOutline } from './ontoOutline.ts';
+import { weldToSeam } from './ontoSeam.ts';
 import { placeOfVertex, sidesOf, vertexAt } from './testMeshes.ts';
 
 /**
@@ -25,10 +25,10 @@ function besideALine(off: number): PolyMesh {
   return { ...m, layers: { ...m.layers, seam } };
 }
 
-describe('welding onto the outline', () => {
-  it('goes into the nearest vertex of the outline, and else onto its edge, which gets a vertex there', () => {
+describe('welding onto the boundary', () => {
+  it('goes into the nearest vertex of the boundary, and else onto its edge, which gets a vertex there', () => {
     const m = besideALine(0.2);
-    const r = weldToOutline(m, { vertices: [6, 7], distance: 0.5 });
+    const r = weldToSeam(m, { vertices: [6, 7], distance: 0.5 });
     expect(r.report.merged).toBe(2);
     expect(r.report.lines).toHaveLength(12);
     // The one at height 3 has come straight over; the one near the end is that end.
@@ -49,7 +49,7 @@ describe('welding onto the outline', () => {
     const m = besideALine(0.2);
     const P = m.positions.slice();
     P[3 * 6 + 1] = P[3 * 7 + 1] = 6;
-    const r = weldToOutline({ ...m, positions: P }, { vertices: [6, 7], distance: 0.5 });
+    const r = weldToSeam({ ...m, positions: P }, { vertices: [6, 7], distance: 0.5 });
     const there = Array.from({ length: r.mesh.positions.length / 3 }, (_, v) => placeOfVertex(r.mesh, v)).filter(
       ([x, y]) => x === 10 && Math.abs(y! - 6) < 1e-9,
     );
@@ -61,7 +61,7 @@ describe('welding onto the outline', () => {
     const m = besideALine(0.2);
     const P = m.positions.slice();
     P[3 * 7 + 1] = 6;
-    const r = weldToOutline({ ...m, positions: P }, { vertices: [6, 7], distance: 0.5 });
+    const r = weldToSeam({ ...m, positions: P }, { vertices: [6, 7], distance: 0.5 });
     expect(r.report.merged).toBe(2);
     const middles = [3, 6].map((y) => vertexAt(r.mesh, 10, y, 0));
     expect(middles.every((v) => v >= 0)).toBe(true);
@@ -73,11 +73,11 @@ describe('welding onto the outline', () => {
     ).toEqual(['openEdges']);
   });
 
-  it('leaves what is further off, the outline, and a part without one as they are', () => {
+  it('leaves what is further off, the boundary, and a part without one as they are', () => {
     const m = besideALine(2);
-    const far = weldToOutline(m, { vertices: [6, 7], distance: 0.5 });
+    const far = weldToSeam(m, { vertices: [6, 7], distance: 0.5 });
     expect([far.report.merged, far.report.lines.length, placeOfVertex(far.mesh, 6)]).toEqual([0, 0, [8, 3, 0]]);
-    expect(weldToOutline(m, { vertices: [1, 4], distance: 5 }).report.merged).toBe(0);
-    expect(weldToOutline({ ...m, layers: {} }, { vertices: [6, 7], distance: 5 }).report.merged).toBe(0);
+    expect(weldToSeam(m, { vertices: [1, 4], distance: 5 }).report.merged).toBe(0);
+    expect(weldToSeam({ ...m, layers: {} }, { vertices: [6, 7], distance: 5 }).report.merged).toBe(0);
   });
 });
