@@ -21,7 +21,7 @@ app.use(PrimeVue, {
     options: { darkModeSelector: '.night', cssLayer: { name: 'primevue', order: 'base, primevue, app' } },
   },
 });
-// A fault in a view is told, and the page goes on.
+// A fault in a view is shown, and the page goes on.
 app.config.errorHandler = (e) => {
   console.error(e);
   useNotices().fail(e);

@@ -30,7 +30,7 @@ export type CutOperation = CarveOperation | 'split' | 'scribe';
 
 export type Direction = readonly [number, number, number];
 
-/** What a cut is told beside its cutters. */
+/** Options of a cut, besides its cutters. */
 export interface CarveSettings {
   operation: CutOperation;
   /** Flush faces of different bodies become one face. Default true. */
@@ -179,7 +179,7 @@ function cutEach(
   let last = lastBody(target);
   return bodies.map((body): Cut => {
     if (o.operation === 'split') return split(body, cutters, o, () => ++last, ctx);
-    // What is nearest is told for each cutter by itself.
+    // The nearest place is reported for each cutter by itself.
     const lists = o.operation === 'scribe' && o.nearest ? cutters.map((c) => [c]) : [cutters];
     return lists.reduce<Cut | null>((done, list, i) => {
       const { meshes, report, strategy } = arrange(

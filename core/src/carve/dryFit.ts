@@ -91,9 +91,9 @@ const FLUSH = 1e-9;
  * through.
  */
 const SKIN = 0.12;
-/** A wall thinner than this share of the size is told of. */
+/** A wall thinner than this share of the size is reported. */
 const THIN_WALL = 0.015;
-/** Flats longer or shorter than the surface's by more than this factor are told of. */
+/** Flats longer or shorter than the surface's by more than this factor are reported. */
 const UNLIKE_FLATS = 2.5;
 /** Cutters of more faces than this are sampled once a face, and no move is sought for what they graze. */
 const MANY_FACES = 2000;
@@ -236,7 +236,7 @@ function notSolid(m: PolyMesh): Omit<Fit, 'cutter'> | null {
 }
 
 /**
- * What is told of a cutter that does not meet the part: another part that it meets, if there is one, and where it lies.
+ * What is said of a cutter that does not meet the part: another part that it meets, if there is one, and where it lies.
  */
 function apartFrom(part: Body, cutter: Body, size: number, others: () => readonly OtherPart[]): Omit<Fit, 'cutter'>[] {
   const first = apart(part, cutter, size);

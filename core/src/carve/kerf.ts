@@ -25,7 +25,7 @@ import { checkSolid, trust } from './gate.ts';
 export const KERF_BOTTOMS = ['square', 'v', 'round'] as const;
 export type KerfBottom = (typeof KERF_BOTTOMS)[number];
 
-/** What a kerf is told beside its cutters. */
+/** Options of a kerf, besides its cutters. */
 export interface KerfSettings extends Pick<CarveSettings, 'course' | 'nearest' | 'wallUvs'> {
   /** Width of the slit at the surface, mm. */
   width: number;

@@ -105,7 +105,7 @@ function held(m: PolyMesh, { corners = false }: SubdivideOptions): { sharp: Floa
 function fixBorderCorners(m: PolyMesh, fixed: Uint8Array): void {
   const t = topologyOf(m);
   const P = m.positions;
-  // Per vertex the way in which the border arrives; where it passes a vertex twice, neither way is told from the other,
+  // Per vertex the way in which the border arrives; where it passes a vertex twice, the two ways cannot be told apart,
   // and the vertex moves.
   const arrives = new Map<number, number>();
   const way = (c: number): [number, number, number] => {

@@ -32,7 +32,7 @@ export interface MarkEdgesReport {
  * Makes edges hard or soft, and gives every corner the normal that follows: the mean of the faces round its vertex
  * between hard edges, by the angles of their corners, by their areas, or of the largest face alone (and those as
  * large), so that the light on it stays exact.
- * `edges`: numbers of edges. Edges that are neither told here nor marked as hard are so at open borders, along cuts,
+ * `edges`: numbers of edges. Edges that are neither listed here nor marked as hard are so at open borders, along cuts,
  * and above 30°.
  * Source: Thürmer and Wüthrich, "Computing Vertex Normals from Polygonal Facets", 1998 (angles).
  *

@@ -14,7 +14,7 @@ import { doubles, integers, type Growing } from './growing.ts';
 import { badFile, checkCount, checkSize, MOST_CORNERS, MOST_NAME, type ReadMesh } from './limits.ts';
 import { asUtf8, Words } from './textBytes.ts';
 
-/** Lines between which a reading is told and asked. */
+/** Lines between two reports of progress and looks at the signal. */
 const ASK_EVERY = 1 << 15;
 /** Of a corner without a texture point. */
 const NO_TEXTURE_POINT = 0;
@@ -100,7 +100,7 @@ export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
 }
 
 /**
- * One corner of a face: its vertex and texture point, told from the end where they are negative. An index that is none
+ * One corner of a face: its vertex and texture point, counted from the end where negative. An index that is none
  * becomes −1, which leads to nothing.
  */
 function addCorner(w: Words, read: Read): void {

@@ -7,16 +7,16 @@ import { asUtf8, Words } from './textBytes.ts';
 const HEADER = 84;
 /** Binary STL: a triangle has twelve 32-bit numbers and a 16-bit one. */
 const RECORD = 50;
-/** Triangles between which a reading is told and asked. */
+/** Triangles between two reports of progress and looks at the signal. */
 const ASK_EVERY = 1 << 16;
 /** Reading takes about this share of the time, joining vertices the rest. */
 const READING = 0.4;
 
 /**
  * Reads an STL file, text or binary, told apart by its content. Vertices with the very same coordinates become one;
- * triangles that thereby lose a side are left out. Of a file that is cut off, or whose count is wrong, what is there is
- * read, and told. Throws `bad-file` with the place. Format: StereoLithography Interface Specification, 3D Systems,
- * 1988.
+ * triangles that lose a side by this are left out. Of a file that is cut off, or whose count is wrong, what is there is
+ * read, with a warning. Throws `bad-file` with the place. Format: StereoLithography Interface Specification, 3D
+ * Systems, 1988.
  */
 export function readStl(given: Uint8Array, ctx?: OpContext): ReadMesh {
   checkSize(given);

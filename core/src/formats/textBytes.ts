@@ -9,8 +9,8 @@ const EXACT = 9007199254740992;
 const SAMPLE = 512;
 
 /**
- * The bytes of a text as UTF-8 without a byte order mark. UTF-16 is told by its mark, or by every other byte being 0 at
- * its beginning; all else is taken as UTF-8 or one of the encodings that have ASCII in them.
+ * The bytes of a text as UTF-8 without a byte order mark. UTF-16 is recognised by its mark, or by every other byte
+ * being 0 at its beginning; all else is taken as UTF-8 or one of the encodings that have ASCII in them.
  */
 export function asUtf8(bytes: Uint8Array): Uint8Array {
   if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) return bytes.subarray(3);

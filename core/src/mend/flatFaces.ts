@@ -24,7 +24,7 @@ export interface CloseFlatFacesReport {
   left: number[];
 }
 
-/** More rounds than this are not gone: each closes faces that have no neighbour among those of the round. */
+/** Most rounds; each closes faces that have no neighbour in the same round. */
 const MOST_ROUNDS = 64;
 
 export interface CloseFlatFacesOptions {

@@ -83,7 +83,7 @@ export function insertLoops(
   const t = topologyOf(m);
   const places = new Map<number, number[]>();
   const seen = new Set<number>();
-  /** Per edge the corner whose way the shares are told along. */
+  /** Per edge the corner along which its shares are measured. */
   const cut = new Set<number>();
   for (const edge of edges) {
     if (seen.has(t.edge[edge]!)) continue;

@@ -192,7 +192,7 @@ export interface WeldOptions extends VerticesOptions {
   /** Vertices nearer to each other than this become one, mm. */
   distance?: number;
   /**
-   * What is longer than this is a detail: clusters that reach further are told of, and left as they are when they are
+   * What is longer than this is a detail: clusters wider than it are reported, and left as they are when they are
    * spared; 0 for none.
    */
   detail?: number;

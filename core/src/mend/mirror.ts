@@ -378,7 +378,7 @@ export interface SymmetrizeOptions {
 
 /**
  * Makes a nearly symmetric part symmetric: each vertex and the one nearest to its mirror image, where they are each
- * other's, go half of the way; those on the plane go onto it. What has no partner stays, and is told.
+ * other's, go half of the way; those on the plane go onto it. What has no partner stays, and is counted.
  *
  * @example
  * const { mesh, report } = symmetrize(box(10, 10, 10), { plane: { normal: [1, 0, 0], at: 0 }, within: 0.1 });
@@ -425,7 +425,7 @@ export function symmetrize(m: PolyMesh, { plane, within }: SymmetrizeOptions): O
     to.set(v, between(e.at(v), q, 0.5));
   }
   for (const [v, p] of to) {
-    // Both of a pair are images of each other to the last digit: the later one is told by the earlier.
+    // Both of a pair are images of each other to the last digit: the later one is derived from the earlier.
     const w = partner.get(v)!;
     const exact = w < v ? image(to.get(w)!) : v === w ? onto(p, plane) : p;
     furthest = Math.max(furthest, Math.hypot(...exact.map((x, k) => x - e.at(v)[k]!)));

@@ -1,4 +1,4 @@
-/** What an operation acts on, where that is all it has to be told. */
+/** What an operation acts on, where it has no other options. */
 export interface EdgesOptions {
   /** Edges, each named by one of its corners. */
   edges: Iterable<number>;

@@ -131,7 +131,7 @@ export interface Chain {
   closed: boolean;
 }
 
-/** Some edges in runs, each as far as it goes on without a fork. */
+/** Parts edges into runs that end at forks. */
 export function chainsOf(m: PolyMesh, corners: Iterable<number>): Chain[] {
   const t = topologyOf(m);
   const beside = new Map<number, number[]>();

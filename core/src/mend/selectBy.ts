@@ -208,7 +208,7 @@ function edgesRound(m: PolyMesh, edge: number, v: number): number[] {
   return [...out].filter((c) => c >= 0);
 }
 
-/** The next element, and the face whose boundary is gone round. */
+/** The next element, and the face that is being walked round. */
 export interface Step {
   ids: number[];
   face: number | null;

@@ -120,7 +120,7 @@ export function chordCorners(face: NewFace, places: readonly Flat[], a: number, 
   return pairs.find(([i, j]) => leaves(i, j) && leaves(j, i)) ?? (pairs.length === 1 ? pairs[0]! : null);
 }
 
-/** Cuts faces in place by chords between their vertices; a chord that lies in none of them is told. */
+/** Cuts faces in place by chords between their vertices; chords that lie in none of them are reported. */
 export function cutFaces(e: MeshEdit, chords: readonly { face: number; from: number; to: number }[]): number {
   const byFace = new Map<number, [number, number][]>();
   for (const { face, from, to } of chords) byFace.set(face, [...(byFace.get(face) ?? []), [from, to]]);

@@ -52,7 +52,7 @@ export function tie(m: PolyMesh, { faces, way }: TieOptions): OpResult<TieReport
   return { mesh: way === 'corners' ? tieToCorners(m, is) : tieHoles(m, is, way), report: { tied } };
 }
 
-/** A tie, or any edge across a flat: the two faces beside it, and their boundaries as they are once it is gone. */
+/** A tie, or any edge across a flat: the two faces beside it, and the boundaries that are left without it. */
 interface Tie {
   faces: [number, number];
   /** Edges between the two faces, by a corner each: the tie is one of them. */

@@ -35,8 +35,8 @@ export function facesAsTheyAre(m: PolyMesh): NewFace[] {
 }
 
 /**
- * The mesh with new faces in place of its own, and perhaps more vertices; a face that stays as it is may be told by its
- * number alone. Layers are handed on by their rules.
+ * The mesh with new faces in place of its own, and perhaps more vertices; a face that stays as it is may be named by
+ * its number alone. Layers are handed on by their rules.
  */
 export function reface(
   m: PolyMesh,

@@ -1,6 +1,6 @@
 import { checkCancelled, type OpContext } from './operation.ts';
 
-/** Places between which a run is told and asked. */
+/** Places between two reports of progress and looks at the signal. */
 const ASK_EVERY = 1 << 18;
 
 /**

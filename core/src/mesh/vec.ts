@@ -22,7 +22,7 @@ export const cross = (a: Vec3, b: Vec3): [number, number, number] => [
 export const lengthOf = (a: Vec3): number => Math.hypot(a[0], a[1], a[2]);
 /** The same direction with length 1; the zero vector stays. */
 export const unit = (a: Vec3): [number, number, number] => scaled(a, 1 / (lengthOf(a) || 1));
-/** The turn about a unit axis by an angle that is told by its cosine and sine. Rodrigues. */
+/** The turn about a unit axis by an angle given by its cosine and sine. Rodrigues. */
 export const turnAbout =
   (axis: Vec3, cos: number, sin: number) =>
   (v: Vec3): [number, number, number] =>

@@ -49,7 +49,7 @@ export interface RecastReport {
  * Rebuilds a body through a volume grid: what the surface winds round by more than a half is inside, and the border
  * between inside and outside becomes a new skin, mostly of quads, with its vertices on edges and corners where the
  * faces about them have some. It takes any mesh whose faces look the same way, however broken. Slots are those of the
- * nearest faces; UVs and seams are gone afterwards, and what is thinner than a cell may be.
+ * nearest faces; UVs and seams are lost, and details thinner than a cell may be.
  *
  * `cells` along the longest side. Returns the mesh, closed; where it would touch itself within a cell, it does. Throws
  * `bad-input` where nothing is inside.

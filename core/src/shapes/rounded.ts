@@ -10,7 +10,7 @@ export interface Pieces {
 }
 
 /**
- * A closed run with its corners rounded: corner i, between two straight pieces, gives way to an arc of `radii[i]` mm
+ * A closed run with its corners rounded: corner i, between two straight pieces, is replaced by an arc of `radii[i]` mm
  * that touches both. Where two arcs would overlap on a piece both are made smaller until they meet. Corners beside an
  * arc piece stay as they are.
  */

@@ -21,7 +21,7 @@ import { Places, type Looked } from './look.ts';
 const IN_PLANE = 1e-9;
 /** No more pairs than this are listed: a heap of loose triangles has more than memory holds. */
 const MOST_PAIRS = 1_000_000;
-/** Told and asked after so many faces. */
+/** Faces between two reports of progress and looks at the signal. */
 const ASK_EVERY = 2048;
 
 type P3 = readonly [number, number, number];
@@ -159,7 +159,7 @@ function common(f: Cut, g: Cut, P: Float64Array, tol: number): Common {
     for (let j = 0; j < b.triangles.length; j++) {
       if (!boxesMeet(a.boxes, 6 * i, b.boxes, 6 * j, 0)) continue;
       const [s, t] = [a.triangles[i]!, b.triangles[j]!];
-      // Most pairs are told by the planes alone: neither goes through that of the other, nor do both lie in one.
+      // Most pairs are ruled out by the planes alone: neither goes through that of the other, nor do both lie in one.
       const over = reach(s, t, b.planes, 4 * j, P, tol);
       const under = reach(t, s, a.planes, 4 * i, P, tol);
       const through = Math.max(over, under) > tol && Math.min(over, under) > AT_ALL * tol;

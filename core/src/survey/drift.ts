@@ -51,7 +51,7 @@ const NO_DRIFT = 1e-9;
  */
 const SURE_OF_MOST = 1e-6;
 const CLOSE = 1e-4;
-/** After so many pieces the drift is told as "at least": bounds the work where surfaces differ everywhere. */
+/** After so many pieces the drift is reported as "at least": bounds the work where surfaces differ everywhere. */
 const MOST_LOOKS = 8000;
 
 /**

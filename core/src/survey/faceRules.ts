@@ -14,7 +14,7 @@ import { allFaces, Places, type Looked } from './look.ts';
 export const SLIVER_ANGLE = 1;
 /** Faces that depart from their plane by more than this share of the size are bent. */
 export const BENT = 1e-5;
-/** Boundaries of more corners are not looked at for crossing themselves: it would take longer than anyone waits. */
+/** Boundaries of more corners are not checked for crossing themselves: it would take too long. */
 const MOST_CORNERS = 2000;
 
 const single = ({ mesh: m }: Looked, f: number): boolean => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;

@@ -44,8 +44,8 @@ const IN_PLANE = 1e-6;
 
 /**
  * The circle or cylinder that a closed run of points lies on best, by least squares: of points in a plane the circle in
- * that plane, else the cylinder whose axis is free. Points of a wall, in any order, are told by the `way` that its axis
- * goes about. Throws `bad-input` for fewer than five points, or points that are not round at all.
+ * that plane, else the cylinder whose axis is free. Points of a wall, in any order, are accepted with the `way` that
+ * its axis goes about. Throws `bad-input` for fewer than five points, or points that are not round at all.
  * Source: Gauss–Newton on the distances, as in Forbes, "Least-squares best-fit geometric elements", NPL report DITC
  * 140/89, 1989.
  */
@@ -192,7 +192,7 @@ function gaugedBy(points: readonly Vec3[], axis: Vec3, centre: Vec3, radius: num
 /**
  * The narrowest ring that holds points of a plane, mm. The best centre is sought along the way in which the furthest
  * point comes nearer and the nearest gets further, by steps that are made shorter as nothing is gained; the width is
- * never told too small.
+ * never reported too small.
  */
 function leastZone(seen: readonly { x: number; y: number }[]): number {
   let [cx, cy] = [0, 0];

@@ -61,7 +61,7 @@ export class Looked {
   }
 
   /**
-   * Edges by what is out of the ordinary with them, and what they come to at the vertices: gone through once for all
+   * Edges by what is out of the ordinary with them, and what they add up to at the vertices: computed once for all
    * rules.
    */
   get edges(): EdgeSorts {

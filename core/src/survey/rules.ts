@@ -18,7 +18,7 @@ export type Spoils = (typeof SPOILS)[number];
  */
 export type Severity = 'error' | 'warning' | 'note';
 
-/** What is looked for, and how it is told. */
+/** What is looked for, and how it is reported. */
 export interface Rule {
   title: string;
   severity: Severity;

@@ -19,7 +19,7 @@ export interface ShownFinding {
   lines: Float64Array;
 }
 
-/** Places that can be gone through one by one, and lines that are drawn at most. */
+/** Most places that can be stepped through, and most lines that are drawn. */
 export const MOST_PLACES = 2000;
 const MOST_LINES = 6000;
 

@@ -139,7 +139,7 @@ function verticesOnAllEdges(l: Looked): Places {
   return out;
 }
 
-/** Told and asked after so many vertices. */
+/** Vertices between two reports of progress and looks at the signal. */
 const ASK_EVERY = 8192;
 
 /** How far a vertex is from the inside of an edge, mm; infinite beside its ends. */

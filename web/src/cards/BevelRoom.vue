@@ -13,7 +13,7 @@ import { useSurvey } from '../stores/survey.ts';
 
 /** How wide a bevel can get: as a number, on a slider that ends past it, and where it runs into something. */
 const props = defineProps<{ course: Extract<StrokeCourse, { kind: 'bevel' | 'finish' }> }>();
-/** Widths are told as the course has them: mm, or percent of the shortest neighbour. */
+/** Widths are shown as the course has them: mm, or percent of the shortest neighbour. */
 const emit = defineEmits<{ width: [value: number]; preview: [value: number] }>();
 const store = useProject();
 const survey = useSurvey();

@@ -7,7 +7,7 @@ import VectorRow from '../components/VectorRow.vue';
 import { useCage } from '../stores/cage.ts';
 const cage = useCage();
 
-/** The points of a cage that were moved; one is told by its place along the three sides, from the low end on. */
+/** The points of a cage that were moved; one is named by its place along the three sides, from the low end on. */
 type Cage = Extract<StrokeCourse, { kind: 'cage' }>['params'];
 const props = defineProps<{ params: Cage; unit: LengthUnit; disabled: boolean }>();
 const emit = defineEmits<{ change: [moves: Cage['moves']] }>();

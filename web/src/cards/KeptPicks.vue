@@ -23,7 +23,7 @@ const drop = (i: number): void =>
     kept.value.filter((_, j) => j !== i),
     'Delete a kept pick',
   );
-const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a course that is gone';
+const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a removed course';
 </script>
 
 <template>

@@ -36,7 +36,7 @@ const kinds = computed(() => {
 
 const partEntry = (id: number) => `part ${id}`;
 const chosen = computed(() => (props.shape.kind === 'part' ? partEntry(props.shape.part) : props.shape.kind));
-/** The part that it is linked to stays in the list when it is gone. */
+/** The linked part stays in the list after it was removed. */
 const listed = computed(() => {
   const { shape, parts = [] } = props;
   const gone = shape.kind === 'part' && !parts.some((p) => p.id === shape.part);

@@ -38,7 +38,7 @@ const survey = useSurvey();
 const unit = computed(() => store.project!.unit);
 const report = computed(() => store.outcome?.courses.find((c) => c.id === props.course.id)?.report);
 const says = computed(() => courseSays(props.course, unit.value, report.value));
-const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a course that is gone';
+const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a removed course';
 const pick = computed(() => props.course.params.pick);
 /** Of a healing what each of its steps did, by its title. */
 const healed = computed(() =>

@@ -18,7 +18,7 @@ import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
 import { usePanels } from '../stores/panels.ts';
 
-/** More buttons than this would crowd the strip: the oldest gives way. */
+/** More buttons than this would crowd the strip: the oldest is dropped. */
 const MOST_PINNED = 6;
 
 const prefs = usePreferences();

@@ -8,7 +8,7 @@ import HeatBars from './HeatBars.vue';
 /** What the colours of a heat mean: a ramp with numbers, and how often each value comes. */
 const props = defineProps<{
   heat: LookValues;
-  /** A length is told in the project's unit. */
+  /** A length is shown in the project's unit. */
   as: 'length' | 'number';
   unit: LengthUnit;
   /** Of a number its own unit. */

@@ -46,7 +46,7 @@ export class EngineClient {
   private worker: Worker;
   private next = 1;
   private readonly waiting = new Map<number, Waiting>();
-  /** The meshes that it was given or told to load, for the next worker; null for those that it reads itself. */
+  /** The meshes that it was given or asked to load, for the next worker; null for those that it reads itself. */
   private readonly stored = new Map<string, Uint8Array | null>();
   private course: { course: number; name: string } | null = null;
 

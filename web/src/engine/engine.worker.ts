@@ -41,7 +41,7 @@ import { keepMesh, readMeshBytes } from './meshShelf.ts';
 import type { Answer, Ask, FromWorker, PackedMesh, ToWorker } from './protocol.ts';
 import { surveyAnswer } from './surveyAnswers.ts';
 
-/** Pictures are told of at most this often while an operation runs, ms. */
+/** Progress is sent at most this often while an operation runs, ms. */
 const PROGRESS_EVERY = 60;
 
 /** More loose pieces than this are not made into parts. */
@@ -101,13 +101,13 @@ function shapeOf(shape: Shape): PolyMesh {
     : placedMesh(shape, { position: [0, 0, 0], turn: [0, 0, 0] }, store);
 }
 
-/** What a part comes to; throws when it comes to nothing. */
+/** The mesh of a part; throws when there is none. */
 function whole(part: Part): PolyMesh {
   const { mesh, courses } = evaluator.evaluate(part, store);
   if (mesh.corners.length) return mesh;
   throw new MasonError(
     'bad-input',
-    courses.find((c) => c.error)?.error?.message ?? `${part.name} comes to nothing: its base is off.`,
+    courses.find((c) => c.error)?.error?.message ?? `${part.name} has no body: its base is off.`,
   );
 }
 

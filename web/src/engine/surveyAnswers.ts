@@ -58,7 +58,7 @@ export interface Workshop {
   evaluator: Evaluator;
   store: MeshStore;
   ctx?: OpContext;
-  /** What a part comes to; throws when it comes to nothing. */
+  /** The mesh of a part; throws when there is none. */
   whole(part: Part): PolyMesh;
 }
 
@@ -73,7 +73,7 @@ const buffers = (...arrays: (ArrayBufferView | undefined)[]) =>
 function verdictOf(part: Part, { evaluator, store, ctx }: Workshop): PartVerdict {
   const { mesh, courses } = evaluator.evaluate(part, store, ctx);
   const problem =
-    courses.find((c) => c.error)?.error?.message ?? (faceCount(mesh) ? '' : 'It comes to nothing: its base is off.');
+    courses.find((c) => c.error)?.error?.message ?? (faceCount(mesh) ? '' : 'It has no body: its base is off.');
   const { findings: found, whole } = verdict(mesh, ctx);
   const told = found.map(({ rule, count, severity }) => ({ rule, title: ruleOf(rule).title, count, severity }));
   return { part: part.id, findings: told, whole, problem };

@@ -1,6 +1,6 @@
 /**
- * Claims a thing for this tab. `held` says whether it was free; if it was not, `later` is told once another tab lets go
- * of it and it is held here.
+ * Claims a thing for this tab. `held` says whether it was free; if it was not, `later` is called once another tab lets
+ * go of it and it is held here.
  * `release` lets go of it, or of the wait for it.
  */
 export async function claim(name: string, later: () => void): Promise<{ held: boolean; release: () => void }> {

@@ -9,7 +9,7 @@ import { Stopper } from '../engine/stopper.ts';
 import { useNotices } from './notices.ts';
 import type { ProjectState } from './state.ts';
 
-/** An evaluation that takes longer than this is told of, ms. */
+/** An evaluation that takes longer than this shows its progress, ms. */
 const WORKING_AFTER = 200;
 /** A worker that was asked to stop has so long to listen, ms, before it is ended: a cancel is over within 200 ms. */
 const LISTENS_WITHIN = 120;

@@ -30,7 +30,7 @@ export interface ImportedDrawing {
   warnings: string[];
 }
 
-/** From so many faces on a mesh is told to be large. */
+/** From so many faces on a mesh is called large. */
 const LARGE = 300_000;
 const largeWords = (faces: number): string =>
   `It has ${faces.toLocaleString('en')} faces: each change of it takes some seconds. If one is stopped, raise the longest run in Preferences.`;

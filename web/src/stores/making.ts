@@ -5,7 +5,7 @@ import { useProject } from './project.ts';
 import { useRack } from './rack.ts';
 
 /**
- * What is made of parts in the workshop and kept: joined parts, loose pieces, cutters for the rack. Failures are told.
+ * What is made of parts in the workshop and kept: joined parts, loose pieces, cutters for the rack. Failures are shown.
  */
 export function useMaking() {
   const store = useProject();

@@ -32,7 +32,7 @@ export const usePictures = defineStore('pictures', () => {
     async (pictures) => {
       for (const { hash, name } of pictures ?? []) {
         if (images.value.has(hash) || asked.has(hash)) continue;
-        // Asked for once: one that is not here is told of once.
+        // Asked for once, so that a missing one is reported once.
         asked.add(hash);
         const bytes = await readPictureBytes(hash);
         if (!bytes)

@@ -14,7 +14,7 @@ export function projectState() {
   const course = computed(() => findCourse(part.value, selection.value.course));
   const cutter = computed(() => findCutter(course.value, selection.value.cutter));
 
-  /** Lets go of picks whose thing is gone. */
+  /** Drops picks whose thing no longer exists. */
   function settle(): void {
     const s = selection.value;
     const p = findPart(project.value!, s.part) ?? project.value!.parts[0];

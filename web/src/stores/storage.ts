@@ -117,7 +117,7 @@ async function generations(id: string): Promise<{ generation: 0 | 1; kept: Kept 
 export const keepEntry = (id: string, seq: number, entry: Entry): Promise<unknown> =>
   putEntry(id, seq, JSON.stringify(entry));
 
-/** How much of a history is kept: at most so many steps from the last one back, and so many characters. */
+/** How much of a history is kept: most steps, counted back from the last, and most characters. */
 const MOST_KEPT = { steps: 200, characters: 4_000_000 };
 const texts = new WeakMap<Step, string>();
 function textOf(step: Step): string {

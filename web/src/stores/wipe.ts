@@ -16,7 +16,7 @@ export interface Kept {
   name: string;
 }
 
-/** So many states are kept of all parts; the oldest gives way. */
+/** Most states kept of all parts; the oldest is dropped. */
 const MOST_KEPT = 5;
 
 /** Before and after: what the part was at one state, wiped across what it is at another, or beside it. */

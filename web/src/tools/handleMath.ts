@@ -56,5 +56,5 @@ export function turnToward(normal: THREE.Vector3): [number, number, number] {
 
 /** The matrix of a placement. */
 export const placementMatrix = (p: Placement): THREE.Matrix4 =>
-  // It is told row by row, and read column by column.
+  // It is given row by row, and read column by column.
   new THREE.Matrix4().fromArray([...placementAffine(p), 0, 0, 0, 1]).transpose();

@@ -98,7 +98,7 @@ function offEdge(p: Vec3, [a, b]: Edge): number {
   return Math.hypot(...e.map((x, k) => w[k]! - t * x));
 }
 
-/** One more pick is there: the picking as it goes on, or null when it was the last one, which is told. */
+/** Takes one more pick: the picking that goes on, or null after the last one, when `done` is called. */
 export function picked(now: Picking, pick: Picked): Picking | null {
   const got = [...now.got, pick];
   if (now.many || got.length < now.asks.length) return { ...now, got };

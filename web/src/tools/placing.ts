@@ -37,7 +37,7 @@ export interface StampSettings {
 
 /** Width of a new cutter, as a share of the part's radius. */
 const SHARE = 0.2;
-/** Material up to so many widths thick is gone through; thicker material is entered by one width. */
+/** Material up to this many widths thick is cut through; thicker material is entered by one width. */
 const THROUGH_UP_TO = 2.5;
 
 /** A new cutter stands on a grid of this share of the part's radius, or finer: its numbers are short. */

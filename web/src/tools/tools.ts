@@ -10,7 +10,7 @@ import { roundSize, type StampSettings } from './placing.ts';
 /** A part's radius is about so many steps of the grid. */
 const GRID_STEPS = 60;
 
-/** What draws: it is told what the strip takes. */
+/** What draws, and follows the strip. */
 export interface DrawHand {
   /** A typed value; the sentence that says what is wrong with it, or null. */
   type(text: string): string | null;
@@ -111,7 +111,7 @@ export const useTools = defineStore('tools', () => {
   /** Whether a line that is drawn goes where the pointer is dragged, not from click to click. */
   const freehand = ref(false);
 
-  /** Whether the pointer is at something that is gone on with until it is done or given up. */
+  /** Whether the pointer is in the midst of something that must be ended or cancelled. */
   const busy = computed(
     () => placing.value || drawing.value !== null || picking.value !== null || dragging.value !== null,
   );

@@ -12,8 +12,8 @@ export interface Effects {
 const BANDS = 16;
 
 /**
- * The material of a part: its back sides are hatched with chevrons, so that they are told in black and white, too; on
- * wish it mirrors bands of light, in which dents show as kinks.
+ * The material of a part: its back sides are hatched with chevrons, so that they can be told apart in black and white,
+ * too; on wish it mirrors bands of light, in which dents show as kinks.
  */
 export function partMaterial(effects: Effects): THREE.MeshStandardMaterial {
   const m = new THREE.MeshStandardMaterial({

@@ -89,7 +89,7 @@ const remove = (card: ProjectCard): Promise<void> =>
     });
   });
 
-// A project that cannot be read whole: told of in its own words, with what can be done.
+// A project that cannot be read whole: says why, and what can be done.
 const broken = ref<{ card: ProjectCard; why: string; left: string[]; readable: boolean } | null>(null);
 async function lookAtBroken(): Promise<void> {
   broken.value = null;

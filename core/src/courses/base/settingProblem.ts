@@ -17,7 +17,7 @@ interface Def {
 }
 const defOf = (schema: z.ZodType): Def => schema.def as unknown as Def;
 
-/** Lengths from here on are told in metres, however the project counts: nobody reads 10000000 mm. */
+/** Lengths from here on are shown in metres, whatever the project’s unit: nobody reads 10000000 mm. */
 const LONG = 1e5;
 
 function inner(schema: z.ZodType, key: PropertyKey, value: unknown): z.ZodType | undefined {
@@ -48,7 +48,7 @@ function fieldAt(schema: z.ZodType, issue: Issue, value: unknown): { meta?: Part
     const own = at?.meta() as Partial<FieldMeta> | undefined;
     rest.push(partName(key, !!row));
     if (own?.title) [meta, rest] = [own, []];
-    // What has a name of its own is told by who asks: what is within it counts from there.
+    // Named by the caller where it has a name: what is within it counts from there.
     else if (isNamed(of)) [meta, rest] = [undefined, []];
   }
   const name = [meta?.title, ...rest].filter(Boolean).join(' ');

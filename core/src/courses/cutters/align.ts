@@ -201,7 +201,7 @@ export const movedAlong = <T extends Placed>(c: T, by: Vec3, axes: readonly [Vec
 
 /**
  * The same body in the same place with its pivot elsewhere. Of a shape whose mesh is kept elsewhere `extent` tells its
- * box; its pivot is then told as a place that is set. The same where that is not known.
+ * box; its pivot then becomes a fixed place. The same where that is not known.
  */
 export function repivoted<T extends Placed>(c: T, pivot: Pivot, at?: Vec3, extent?: Extent | null): T {
   const { shape } = c;

@@ -262,7 +262,7 @@ function shapeOf(d: Drawn, height: number): { shape: Shape; centre: Point2; turn
       const run = drawnRun(d);
       const [xs, ys] = [run.map((p) => p[0]), run.map((p) => p[1])];
       const centre = between([Math.min(...xs), Math.min(...ys)], [Math.max(...xs), Math.max(...ys)]);
-      // Bows are told for a run that goes counter-clockwise.
+      // Bows are given for a run that goes counter-clockwise.
       const clockwise = signedArea2(run) < 0;
       const n = d.points.length;
       const points = d.points.map(([x, y]): Point2 => [x - centre[0], y - centre[1]]);

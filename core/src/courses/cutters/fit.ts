@@ -13,7 +13,7 @@ export const FIT_UP_TO = 50_000;
 
 /**
  * The dry fit of a cut on the mesh below it, beside other parts of the project. A part or cutters of more than
- * `FIT_UP_TO` faces are only told of. `contacts` is how often the cut's result was found to touch itself.
+ * `FIT_UP_TO` faces are only reported. `contacts` is how often the cut's result was found to touch itself.
  */
 export function fitOf(
   below: PolyMesh,

@@ -48,7 +48,7 @@ export function openingOf(c: Cutter): Opening | null {
 function along(c: Cutter, axes: readonly [number, number, number]): Cutter['placement'] {
   const a = placementAffine({ ...c.placement, scale: [1, 1, 1] });
   const rows = [0, 1, 2].map((i) => axes.map((k) => a[4 * i + k]!));
-  // Outlines are told round where the shape was made, which is not where its pivot need be.
+  // Outlines are given about where the shape was made, which is not where its pivot need be.
   const pivot = pivotPlace(c.shape, () => undefined).map((x) => -x);
   const position = c.shape.pivot
     ? mapPoint(placementAffine(c.placement), ...(pivot as [number, number, number]))

@@ -179,8 +179,8 @@ interface Stand {
   /** Lengths in the part's frame for one in its own. */
   scale: number;
   /**
-   * Normals of the body's own faces in its frame: whether a face is of a wall or of an end is told by what it was. Null
-   * where its surface is a mesh.
+   * Normals of the body's own faces in its frame: whether a face is of a wall or of an end follows from what it was.
+   * Null where its surface is a mesh.
    */
   normals: Float64Array | null;
 }

@@ -17,7 +17,7 @@ import {
 } from './document.ts';
 import { upToDate } from './migrations.ts';
 
-/** A project of which something could not be read: what is left of it, and what was left out, a sentence each. */
+/** A project that could not be read whole: what was read, and a sentence about each thing left out. */
 export interface Rescued {
   project: Project;
   left: string[];

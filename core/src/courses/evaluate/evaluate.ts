@@ -98,9 +98,9 @@ export class Evaluator {
 
   /**
    * Climbs the wall. A course that fails says why in its result, and the part goes on as it was below that course.
-   * Throws only when cancelled. `before` is told the course that is about to run. While a cutter is `moving` (its
-   * number), or the width of a bevel (the number of its course), only the picture counts: faces may come in another
-   * order than at rest; such results are kept apart from the others.
+   * Throws only when cancelled. `before` is called with the course that is about to run. While a cutter is `moving`
+   * (its number), or the width of a bevel (the number of its course), only the picture counts: faces may come in
+   * another order than at rest; such results are kept apart from the others.
    */
   evaluate(
     part: Part,

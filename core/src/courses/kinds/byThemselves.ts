@@ -6,7 +6,7 @@ import { countWords } from '../base/picks.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
 import { seamOrFace, hurt } from './trial.ts';
 
-/** A band narrower than this share of what is wished helps nobody. */
+/** A band narrower than this share of the width asked for is of no use. */
 const THIN_BAND = 0.25;
 
 /** Strokes that go by themselves. */
@@ -198,7 +198,7 @@ export const BY_THEMSELVES_KINDS = {
       const { mesh, report } = recast(part, p, ctx);
       const { mesh: made, done } = mends.partFans(mesh);
       const warnings = [
-        'UVs and seams of what was there are gone.',
+        'The UVs and seams of the old mesh are lost.',
         ...(done
           ? [
               `It touches itself at ${countWords('vertex', done)}, where it was parted: more cells may tell its walls apart.`,

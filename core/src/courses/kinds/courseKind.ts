@@ -24,7 +24,7 @@ export interface StrokeReport {
   lines?: number[];
   /** Of what can be dragged: where its middle was and how large it is, mm. */
   box?: { middle: [number, number, number]; size: [number, number, number] };
-  /** Where what is told of is, mm, by the name that it has in `did`. */
+  /** Where each warning is, mm, by the name of its count. */
   places?: Record<string, [number, number, number][]>;
   /** Gaps between open edges, mm, from the least on: of a healing. */
   gaps?: number[];

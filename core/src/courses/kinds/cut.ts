@@ -21,7 +21,7 @@ import { type CourseEnv, CourseMemory } from './env.ts';
 
 type Params = z.infer<typeof CutParams>;
 
-/** Runs a cut course on the mesh below it. What a modeller would not see on the part is told. */
+/** Runs a cut course on the mesh below it. Warns of what a modeller would not see on the part. */
 export function runCut(target: PolyMesh, params: Params, env: CourseEnv, ctx?: OpContext): OpResult<CutReport> {
   const done = cutBy(target, params, env, ctx);
   if (env.moving !== undefined) return done;

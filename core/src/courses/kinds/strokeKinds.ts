@@ -57,7 +57,9 @@ type PickedOnWhat<K extends StrokeName> = {
 /** Of parts with more faces the drift is not measured: it would take longer than the stroke. */
 const MOST_MEASURED = 100_000;
 
-/** A stroke that runs: picks are found, the result is looked over, and what it did is told, alike for all of them. */
+/**
+ * A stroke that runs: picks are found, the result is looked over, and what it did is reported, alike for all of them.
+ */
 export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {} }: StrokeRun<K>): StrokeKind<K> {
   const m = strokeOf(kind);
   return {

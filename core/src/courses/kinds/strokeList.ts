@@ -22,7 +22,7 @@ const SINGLE = {
 } as const;
 
 /**
- * Strokes that are one course: each on what the one before it has come to. One that cannot be done is told of, and the
+ * Strokes that are one course: each on what the one before it has come to. One that cannot be done is reported, and the
  * others go on.
  */
 const gathered = strokeKind('gathered', {

@@ -137,7 +137,7 @@ const sound = (m: PolyMesh): boolean =>
   m.corners.every((v) => v >= 0 && v < vertexCount(m)) &&
   Array.from({ length: loopCount(m) }, (_, l) => m.loopStart[l + 1]! - m.loopStart[l]!).every((n) => n > 2);
 
-/** Euler's number told from vertices, edges, faces and inner boundaries. */
+/** Euler's number from vertices, edges, faces and inner boundaries. */
 const euler = (m: PolyMesh): number =>
   new Set(m.corners).size - topologyOf(m).edgeCount + faceCount(m) - (loopCount(m) - faceCount(m));
 

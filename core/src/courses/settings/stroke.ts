@@ -18,9 +18,9 @@ export interface Stroke<S extends z.ZodObject = z.ZodObject> {
   on: readonly ElementKind[];
   /** Fewest elements that it needs. */
   least?: number;
-  /** Whether a closed part may come open by it: then that is not told. */
+  /** Whether a closed part may come open by it: then no warning is given. */
   opens?: boolean;
-  /** Whether it is there to change the surface: then it is not told how far it went. */
+  /** Whether it is there to change the surface: then no drift is reported. */
   reshapes?: boolean;
   /** Whether it may stand there and do nothing, to be moved in the view. */
   waits?: boolean;

@@ -26,7 +26,7 @@ export interface BevelReport {
   places: Vec3[];
 }
 
-/** What a bevel is told: its edges, as numbers (see `topologyOf`), and how they are bevelled. */
+/** Options of a bevel: its edges, as numbers (see `topologyOf`), and how they are bevelled. */
 export interface BevelOptions extends Partial<BevelWish> {
   edges: readonly number[];
 }
@@ -46,7 +46,7 @@ export const BEVEL_DEFAULTS: Required<
 /**
  * Rounds or chamfers edges of a polygon mesh: each gets a strip between two lines beside it, drawn at one distance over
  * the faces and across soft edges; faces keep what lies beyond the lines, and corners where strips meet are filled with
- * quads. Edges that a line uses up are passed over; corners of the inside beyond 230° are gone round, or mitred. Faces
+ * quads. Edges that a line uses up are passed over; inside corners beyond 230° are rounded, or mitred. Faces
  * with inner boundaries need no ties.
  *
  * `edges`: numbers of edges (see `topologyOf`) with two faces. Where there is no room the bevel is made narrower at the

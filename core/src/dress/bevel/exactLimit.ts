@@ -3,7 +3,7 @@ import type { Built } from './build.ts';
 
 /** Positions that stray from a straight way by more than this share of the size do not move evenly. */
 const EVEN = 1e-11;
-/** An edge is used up where what is left of it is less than this share of what it was. */
+/** An edge is used up below this share of its length. */
 const GONE = 1e-6;
 /** A vertex meets an edge within its ends, or beyond them by this share of it. */
 const WITHIN_ENDS = 1e-6;

@@ -21,7 +21,7 @@ export const WITHIN_ROOM = 0.99;
  * asks for the least alone.
  */
 const [EXACT, NEAR] = [1e-9, 1e-2];
-/** Share of the headroom to which it is told while a width is dragged. */
+/** Accuracy of the headroom shown while a width is dragged, as a share of it. */
 export const QUICK = 1e-3;
 
 /** What stands in the way of a bevel, in words. */

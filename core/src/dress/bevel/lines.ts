@@ -36,9 +36,9 @@ export interface BevelAim {
   scale: number;
 }
 
-/** Corners of the inside above this angle (radians, 230°) are gone round at one distance. */
+/** Inside corners above this angle (radians, 230°) are rounded at one distance. */
 const ROUND_JOIN = (230 * Math.PI) / 180;
-/** Above this they are gone round even where they are to be mitred: the mitre would stand out without end. */
+/** Above this they are rounded even where mitres are asked for: a mitre would stand out without end. */
 const ALWAYS_ROUND = (320 * Math.PI) / 180;
 /** A rail that an edge meets at less than this (sine) leads on from it: the strip runs out to a point there. */
 const OBLIQUE = 0.17;
@@ -134,7 +134,7 @@ export class Lines {
   }
 
   /**
-   * Draws all lines; what stands in their way is told in `troubles`. `caps` gives the nodes of a sector between two
+   * Draws all lines; what stands in their way goes into `troubles`. `caps` gives the nodes of a sector between two
    * rails.
    */
   draw(caps: (sector: number, come: BevelNode | undefined, leave: BevelNode | undefined) => BevelNode[]): void {

@@ -1,5 +1,5 @@
 /**
- * A vertex of a closed boundary that is drawn inwards, told by lengths and angles alone, so that it may lie on any
+ * A vertex of a closed boundary that is drawn inwards, described by lengths and angles alone, so that it may lie on any
  * surface that can be unrolled.
  */
 export interface OffsetVertex {

@@ -5,13 +5,15 @@ import { inWords } from './headroom.ts';
 import { thinFaces } from './meeting.ts';
 import { levelled } from './widths.ts';
 
-/** Narrower by this share where something is in the way, so many times at most; by more when it takes long. */
+/**
+ * Where something is in the way the width shrinks by this share, this many times at most; faster when it takes long.
+ */
 const [NARROWER, PATIENT, MOST_ROUNDS] = [0.9, 40, 64];
 /** So far is looked for vertices that have a width left. */
 const MOST_RINGS = 8;
 /** Steps in which width is given back after it was narrowed. */
 const GIVES_BACK = 5;
-/** What is left of a width below this share is none. */
+/** A width below this share counts as none. */
 const NOTHING = 0.02;
 
 /** What is left between strips that are to meet goes where it is narrower than this share of the width. */

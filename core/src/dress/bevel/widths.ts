@@ -24,7 +24,7 @@ export type BevelMeasure = (typeof BEVEL_MEASURES)[number];
 const HOLDS = 30;
 
 /**
- * What becomes of each edge: rounded those asked for that have two faces, rails those that hold, the others are gone
+ * What becomes of each edge: rounded those asked for that have two faces, rails those that hold, the others are walked
  * over.
  */
 export function edgeRoles(m: PolyMesh, edges: readonly number[], surface: Surface): Uint8Array {

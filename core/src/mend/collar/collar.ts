@@ -33,7 +33,7 @@ export interface CollarReport {
   /** The narrowest band, mm, and where. */
   narrowest: number;
   at: Vec3 | null;
-  /** Spokes that are narrower than wished. */
+  /** Spokes narrower than the width asked for. */
   narrowed: number;
   /** Faces and edges that went altogether under bands. */
   swallowed: number;
@@ -51,9 +51,9 @@ const MANNERS: readonly Manner[] = [
 ];
 /** A band this share as wide as the room at its narrowest is good: no other way is tried. */
 const ENOUGH_WIDTH = 0.95;
-/** Tries with what is at fault made narrower, each by this share. */
+/** Tries, each with the faulty spokes narrower by this share. */
 const [MOST_TRIES, NARROWER] = [16, 0.72];
-/** A band narrower than this share of what is wished is none. */
+/** A band narrower than this share of the width asked for is left out. */
 const USELESS = 0.02;
 /** Edges where the surface bends by more (degrees) end a band. */
 const BEND = 35;
@@ -271,7 +271,7 @@ class Round {
   }
 
   /**
-   * Whether sides of boundaries meet, in the plane of their face or in that of what is left of it: where the line goes
+   * Whether sides of boundaries meet, in the plane of their face or in that of the rest of it: where the line goes
    * over bends the two differ.
    */
   private crosses(f: number, boundaries: readonly (readonly NewCorner[])[]): boolean {

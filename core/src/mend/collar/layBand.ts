@@ -51,7 +51,7 @@ interface At {
   vertex: number;
 }
 
-/** Why the line cannot be laid: which ends are at fault; none where it is not known. */
+/** Which ends keep the line from being laid; none where that is not known. */
 export class NoBand extends Error {
   constructor(readonly culprits: readonly number[]) {
     super('no band');

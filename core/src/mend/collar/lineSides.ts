@@ -14,7 +14,7 @@ export interface Side {
 /**
  * The sides of some edges (by one corner each): at each vertex a side turns into the next of the edges on its own side,
  * so that lines which meet have their sides as well. A run that ends, at an open border or anywhere else, has none; how
- * many edges that are is told.
+ * many edges that are is reported.
  */
 export function sidesOf(t: Topology, edges: Iterable<number>): { sides: Side[]; ends: number } {
   const line = new Set<number>();

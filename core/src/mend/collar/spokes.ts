@@ -144,7 +144,7 @@ function partFromEachOther(
 }
 
 /**
- * The angle at which an edge carries a spoke: always one that bends, and others of this side where that is wished.
+ * The angle at which an edge carries a spoke: always one that bends, and others of this side where asked for.
  * Nearest to the middle.
  */
 function carried(s: Surface, fan: readonly Wedge[], total: number, aim: SpokeAim): number | null {
@@ -242,7 +242,7 @@ export function graded(widths: readonly number[], edges: readonly number[]): num
   return out;
 }
 
-/** Walks spokes at given widths; those at fault where that does not come to a band of sound quads. */
+/** Walks spokes at given widths; those to be narrowed where the quads would not be sound. */
 export function walkSpokes(
   s: Surface,
   side: Side,

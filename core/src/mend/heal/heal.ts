@@ -95,11 +95,11 @@ export interface HealReport {
  * piece is meant.
  */
 const SHEET_SHARE = 0.12;
-/** Steps that find each other work are gone through so often. */
+/** Rounds of steps that find each other work. */
 const MOST_ROUNDS = 4;
 /** More faces than this are refused: a healing holds several copies of a mesh. */
 const MOST_FACES = 4_000_000;
-/** More pairs of faces that meet are not listed: nothing would come of it. */
+/** Most pairs of crossing faces that are listed: more are beyond mending one by one. */
 const MOST_PAIRS = 100_000;
 /** So much of the work is done before a mended mesh is looked through again. */
 const ALL_BUT_SEARCHED = 0.97;
@@ -119,7 +119,7 @@ export const HEAL_DEFAULTS: Required<Pick<HealOptions, 'without' | 'tolerance' |
  * across cracks become one, doubled faces, faces without area, inner walls and bodies within bodies go, sides that were
  * split differently meet, vertices of several fans are parted, openings are filled, faces turned outward, pieces that
  * cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work
- * and are gone through until none has any.
+ * and are repeated until none has any.
  *
  * @example
  * const { mesh, report } = heal(flipMesh(box(10, 10, 10)), {});
@@ -135,7 +135,7 @@ export function heal(m: PolyMesh, given: HealOptions, ctx?: OpContext): OpResult
   let mesh = m;
   let [stay, plain] = [0, 0];
   let many = false;
-  // Steps are gone through several times; what is told only rises.
+  // Steps are repeated; the progress shown only rises.
   let reached = 0;
   const share = (step: HealStep) => HEAL_STEPS.indexOf(step) / HEAL_STEPS.length;
   const run = (step: HealStep, act: (m: PolyMesh) => Step): number => {

@@ -34,7 +34,7 @@ export type Uncross = (m: PolyMesh, pairs: readonly (readonly [number, number])[
  * is cut up.
  */
 const FLAT_FACE = 1e-9;
-/** Pieces of a piece that crosses itself may cross each other by a rounding: they are gone through so often. */
+/** Rounds: pieces of a piece that crosses itself may cross each other again by rounding. */
 const MOST_PASSES = 3;
 
 /**
@@ -92,8 +92,8 @@ function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
     if (end - begin < 4) continue;
     const c = triangulateFace(m, f);
     const covered = c.reduce((sum, _, i) => (i % 3 ? sum : sum + triangleArea(m, c[i]!, c[i + 1]!, c[i + 2]!)), 0);
-    // Of a boundary that crosses itself a fan has every edge once, and some triangles turned over: they are told by how
-    // often the surface winds.
+    // Of a boundary that crosses itself a fan has every edge once, and some triangles turned over: they are recognised
+    // by how often the surface winds.
     if (m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && covered - areas[f]! > limit * limit + 1e-6 * covered)
       cut.set(f, fan(begin, end));
     else if (faceBend(m, f) > limit) cut.set(f, c);

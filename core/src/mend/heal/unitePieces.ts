@@ -17,7 +17,7 @@ export type Unite = (a: PolyMesh, b: PolyMesh) => PolyMesh;
 
 /** More pieces than this, or pairs whose boxes meet, are not looked through. */
 const [MOST_PIECES, MOST_PAIRS] = [500, 2000];
-/** Nor are pairs of more faces: to unite them would take longer than all else. */
+/** Pairs with more faces are not united: it would take longer than all else. */
 const MOST_FACES = 300_000;
 /** Bodies that share less than this part of their volume only touch. */
 const SHARED = 1e-9;

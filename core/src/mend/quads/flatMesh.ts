@@ -114,7 +114,7 @@ export function badnessOf(points: readonly Flat[], list: readonly number[] | nul
   return ratio > LONG_SIDE ? sum + 0.02 * Math.min(ratio - LONG_SIDE, 50) ** 2 : sum;
 }
 
-/** Cells along the longer side of what sizes are told for. */
+/** Cells of the grid of sizes, along the longer side. */
 const CELLS = 48;
 
 /** How much quads grow with each mm from the boundaries, and how large they are at most. */

@@ -91,7 +91,7 @@ export function quadFace(
   const plans = plansOf(rings);
   let best: QuadLayout | null = null;
   const now = (): QuadLayout | null => best;
-  // Ways that come to the same are gone once: modes that find no place for a band are as none.
+  // Skips repeats: a mode that finds no place for a band equals none.
   const bare = new Set(modes.filter((mode) => begun(rings, mode).m.points.length === corners));
   const before = new Map<string, boolean>();
   const odd = corners % 2;
@@ -162,7 +162,7 @@ function modesOf(rings: readonly (readonly Flat[])[], goal: QuadGoal): Ringed[] 
   return goal === 'fewest' ? list.reverse() : list;
 }
 
-/** The way that is gone when no other is sound: triangles, in pairs where they suit each other. */
+/** The fallback where no layout is sound: triangles, paired to quads where they suit each other. */
 function byPairs(rings: readonly (readonly Flat[])[], goal: QuadGoal, judge: Judge): QuadLayout | null {
   const { m, boundaries } = begun(rings, 'none');
   fillByPairs(m, boundaries);

@@ -4,7 +4,7 @@ import { apart, cornerAngle, ringArea, towards } from './flatMesh.ts';
 // A split of an edge runs on through plain quads, from edge to edge across them, until a face that is laid out anew or
 // an open edge: all edges of such a strip are split alike.
 
-/** No edge is split in more parts than this for its shape’s sake. */
+/** No edge is split into more parts than this to improve shapes. */
 const MOST_PARTS = 16;
 /**
  * An edge of a narrow face that would have to be split in more parts than this stays whole: equal parts do not suit it.

@@ -58,7 +58,7 @@ export function bandsAlong(m: FlatMesh, loops: readonly (readonly number[])[], w
 }
 
 /**
- * A band of quads on the left of a run of a loop, told by the places in it; its inner side, or null where there is no
+ * A band of quads on the left of a run of a loop, given by its places; its inner side, or null where there is no
  * room.
  */
 function bandBeside(

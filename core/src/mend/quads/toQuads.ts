@@ -56,7 +56,7 @@ export interface QuadReport {
   places: { triangles: Vec3[]; left: Vec3[]; poles: Vec3[]; sharpest: Vec3[] };
 }
 
-/** Places of a kind that are told. */
+/** Most places reported of a kind. */
 const MOST_PLACES = 300;
 
 /** What is taken where an option is left out. */
@@ -89,7 +89,7 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
   }
 }
 
-/** As `toQuads`, once; facets that were joined and found no layout are told. */
+/** As `toQuads`, once; reports joined facets that found no layout. */
 function laidOut(
   before: PolyMesh,
   was: (f: number) => boolean,
