@@ -15,7 +15,7 @@ import {
   type PolyMesh,
   vertexPlace,
 } from '../mesh/index.ts';
-import { trianglesCross } from './crossing.ts';
+import { triangleSoup, trianglesCross } from './crossing.ts';
 
 /** Meshes known to be sound, and whether each has a border where that is known too. */
 const passed = new WeakMap<PolyMesh, { open: boolean | undefined }>();
@@ -184,20 +184,11 @@ function shellVolumes(m: PolyMesh, of: Int32Array, count: number): Float64Array 
 
 /** Faces that cut through each other, by exact signs on their triangles. */
 function checkCrossing(m: PolyMesh, name: string): void {
-  const { triangles, face } = triangulateMesh(m);
+  const soup = triangleSoup(m, TOUCH * sizeOf(m));
+  const { P, vertex, face } = soup;
   const n = face.length;
-  const P = m.positions;
   const boxes = new Float64Array(6 * n);
-  const vertex = new Int32Array(3 * n);
-  const hidden = new Uint8Array(3 * n);
-  const items = new Int32Array(n);
-  const { next } = topologyOf(m);
-  for (let i = 0; i < 3 * n; i++) {
-    vertex[i] = m.corners[triangles[i]!]!;
-    hidden[i] = next[triangles[i]!] === triangles[i % 3 === 2 ? i - 2 : i + 1] ? 0 : 1;
-  }
-  for (let t = 0; t < n; t++) {
-    items[t] = t;
+  for (let t = 0; t < n; t++)
     for (let k = 0; k < 3; k++) {
       const a = P[3 * vertex[3 * t]! + k]!;
       const b = P[3 * vertex[3 * t + 1]! + k]!;
@@ -205,12 +196,13 @@ function checkCrossing(m: PolyMesh, name: string): void {
       boxes[6 * t + k] = Math.min(a, b, c);
       boxes[6 * t + 3 + k] = Math.max(a, b, c);
     }
-  }
-  const tree = new Bvh(boxes, items);
-  const tol = TOUCH * sizeOf(m);
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from({ length: n }, (_, t) => t),
+  );
   let found = -1;
   tree.ownPairs((s, t) => {
-    if (face[s] === face[t] || !trianglesCross(P, vertex, hidden, s, t, tol)) return false;
+    if (face[s] === face[t] || !trianglesCross(soup, s, t)) return false;
     found = s;
     return true;
   });

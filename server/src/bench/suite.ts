@@ -2,11 +2,13 @@ import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress
 import { runStacks } from './stacks.ts';
 import { bevelSuite } from './bevels.ts';
 import { strokeSuite } from './strokes.ts';
+import { pairsSuite } from './pairs.ts';
 import { Witness } from './witness.ts';
 
 /**
  * `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `--
- * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts.
+ * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts, `--
+ * pairs [pairs] [seed]` cuts of real bodies against the witness.
  */
 if (process.argv[2] === 'strokes') {
   strokeSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
@@ -15,6 +17,11 @@ if (process.argv[2] === 'strokes') {
 
 if (process.argv[2] === 'bevels') {
   bevelSuite(Number(process.argv[3] ?? 100), Number(process.argv[4] ?? Date.now() % 1e6));
+  process.exit();
+}
+
+if (process.argv[2] === 'pairs') {
+  await pairsSuite(Number(process.argv[3] ?? 2000), Number(process.argv[4] ?? Date.now() % 1e6));
   process.exit();
 }
 

@@ -40,6 +40,16 @@ export class Witness {
     return n;
   }
 
+  /** Import, one operation, export: the volume of what comes out, mm³. */
+  volumeOf(target: PolyMesh, cutter: PolyMesh, operation: CarveOperation): number {
+    const [a, b] = [this.body(target), this.body(cutter)];
+    const r = this.combine(a, b, operation);
+    r.getMesh();
+    const volume = r.volume();
+    for (const x of [a, b, r]) x.delete();
+    return volume;
+  }
+
   /** Volume, genus summed over the pieces, and the number of pieces of a result. */
   counts(
     target: PolyMesh,

@@ -244,6 +244,7 @@ useCommands([
         <MasonMark :name="op" />{{ word }}
       </button>
     </div>
+    <p class="soft">{{ OPERATION_SAYS[course.params.operation] }}.</p>
 
     <DryFit :course="course" />
 
