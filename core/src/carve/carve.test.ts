@@ -3,7 +3,6 @@ import { describe, expect, it } from 'vitest';
 import {
   areaAndVolume,
   components,
-  faceBend,
   faceCount,
   faceNormals,
   faceBoundaries,
@@ -18,7 +17,7 @@ import {
   withSource,
   type PolyMesh,
 } from '../mesh/index.ts';
-import { ballFromPatches, ballFromRings, box, cylinder, randomTurn, seededRandom, torus } from '../shapes/index.ts';
+import { ballFromRings, box, cylinder, randomTurn, seededRandom, torus } from '../shapes/index.ts';
 import { carve, OPERATIONS } from './index.ts';
 import { crossIntegral, ngon, ngonArea } from './suite/closedForms.ts';
 import { benchIn, compareWithTwin, FLUSH_CASES, randomFrame, signature, span } from './suite/index.ts';
@@ -296,40 +295,6 @@ describe('properties', () => {
     expect(genus(m)).toBe(9);
     expect(faceCount(m)).toBe(6 + 180);
     expect(new Set(m.layers.seam).size).toBe(10);
-  });
-});
-
-describe('bent faces', () => {
-  it('a bent face that is not cut stays whole; a cut one is one face again', () => {
-    const ball = ballFromPatches(10, 8);
-    const { mesh } = carve(ball, { cutters: [at(box(6, 6, 6), 0, 0, 10)], operation: 'subtract' });
-    expect(isClosed(mesh)).toBe(true);
-    const areas = mesh.layers.source!.filter((_, i) => i % 3 === 0);
-    expect(areas.length).toBe(faceCount(mesh));
-    const whole = new Set(
-      Array.from({ length: faceCount(ball) }, (_, f) =>
-        faceBoundaries(ball, f)[0]!
-          .map((v) => ball.positions.slice(3 * v, 3 * v + 3).join())
-          .join(' '),
-      ),
-    );
-    const kept = Array.from({ length: faceCount(mesh) }, (_, f) =>
-      faceBoundaries(mesh, f)[0]!
-        .map((v) => mesh.positions.slice(3 * v, 3 * v + 3).join())
-        .join(' '),
-    ).filter((f) => whole.has(f));
-    expect(kept.length).toBeGreaterThan(340);
-    // Each source face comes out as one face at most: the hidden diagonal is gone.
-    const pieces = new Map<number, number>();
-    for (let f = 0; f < faceCount(mesh); f++)
-      if (mesh.layers.source![3 * f + 2] === 0)
-        pieces.set(mesh.layers.source![3 * f + 1]!, (pieces.get(mesh.layers.source![3 * f + 1]!) ?? 0) + 1);
-    expect(Math.max(...pieces.values())).toBe(1);
-    const want =
-      volume(ball) - volume(carve(ball, { cutters: [at(box(6, 6, 6), 0, 0, 10)], operation: 'intersect' }).mesh);
-    const bend = Math.max(...Array.from({ length: faceCount(ball) }, (_, f) => faceBend(ball, f)));
-    expect(bend).toBeGreaterThan(1e-3);
-    expect(Math.abs(volume(mesh) - want)).toBeLessThan(bend * 40);
   });
 });
 

@@ -30,6 +30,7 @@ export * from './topology.ts';
 export * from './transform.ts';
 export * from './triangleRays.ts';
 export * from './triangulate.ts';
+export { triangulateFlat } from './triangulateFlat.ts';
 export * from './uvs.ts';
 export * from './vec.ts';
 export * from './wholeLayers.ts';

@@ -43,6 +43,8 @@ export const LAYERS = {
   bevelWidth: { on: 'edge', size: 1, array: Float32Array, empty: 0, rule: 'copy' },
   /** The course whose cut made the edge; 0 for none. */
   seam: { on: 'edge', size: 1, array: Int32Array, empty: 0, rule: 'copy' },
+  /** 1 where a cut left a bent face as flat pieces: the edge between two of them, which is smooth. */
+  fold: { on: 'edge', size: 1, array: Uint8Array, empty: 0, rule: 'copy' },
 } as const satisfies Record<string, LayerKind>;
 
 export type LayerName = keyof typeof LAYERS;

@@ -313,7 +313,7 @@ describe('shading and render buffers', () => {
     const m = cube();
     const r = renderBuffers(m);
     expect(r.positions.length).toBe(12 * 9);
-    expect([...r.lineStart]).toEqual([0, 0, 0, 12, 12, 12, 12]);
+    expect([...r.lineStart]).toEqual([0, 0, 0, 0, 12, 12, 12, 12]);
     // A flat that is parted, and known to be one face of its body: the edge between is a tie.
     const parted = meshFromFaces(
       [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0],
@@ -323,11 +323,11 @@ describe('shading and render buffers', () => {
       ],
       { layers: { source: Int32Array.of(1, 7, 1, 1, 7, 1) } },
     );
-    expect([...renderBuffers(parted).lineStart]).toEqual([0, 0, 1, 1, 1, 5, 5]);
+    expect([...renderBuffers(parted).lineStart]).toEqual([0, 0, 0, 1, 1, 1, 5, 5]);
     for (let i = 0; i < r.normals.length; i += 3)
       expect(Math.max(...[0, 1, 2].map((k) => Math.abs(r.normals[i + k]!)))).toBe(1);
     const open = renderBuffers(meshFromFaces(m.positions, CUBE.slice(1)));
-    expect([...open.lineStart]).toEqual([0, 0, 0, 8, 8, 12, 12]);
+    expect([...open.lineStart]).toEqual([0, 0, 0, 0, 8, 8, 12, 12]);
   });
 
   it('below the angle corners share a normal; a cut edge parts them again', () => {

@@ -28,12 +28,12 @@ const ONE_LIGHT = 1e-4;
 export function sharpCorners(m: PolyMesh, normals: Float64Array, angle = SHARP_ANGLE): Uint8Array {
   const t = topologyOf(m);
   const limit = Math.cos((angle * Math.PI) / 180);
-  const { hard, seam, normal } = m.layers;
+  const { hard, seam, fold, normal } = m.layers;
   const out = new Uint8Array(cornerCount(m));
   for (let c = 0; c < out.length; c++) {
     const o = t.opposite[c]!;
     if (o < 0 || hard?.[c] || hard?.[o] || seam?.[c] || seam?.[o]) out[c] = 1;
-    else {
+    else if (!fold?.[c]) {
       const a = 3 * t.face[c]!;
       const b = 3 * t.face[o]!;
       const d = normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!;

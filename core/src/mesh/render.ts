@@ -1,11 +1,12 @@
 import { cornerNormals, faceNormals, sharpCorners } from './normals.ts';
 import { cornerCount, faceCount, vertexCount, type PolyMesh } from './polymesh.ts';
-import { topologyOf, type Topology } from './topology.ts';
+import { OPEN, topologyOf, type Topology } from './topology.ts';
 import { triangulateMesh } from './triangulate.ts';
 
 /** Line classes of a render buffer, in the order of `lineStart`. */
-export const LINE_CLASSES = ['plain', 'tie', 'hard', 'cut', 'open', 'nonManifold'] as const;
+export const LINE_CLASSES = ['plain', 'fold', 'tie', 'hard', 'cut', 'open', 'nonManifold'] as const;
 export type LineClass = (typeof LINE_CLASSES)[number];
+const [TIE, CUT] = [LINE_CLASSES.indexOf('tie'), LINE_CLASSES.indexOf('cut')];
 
 /** What a renderer needs of a mesh: plain arrays, transferable. */
 export interface RenderBuffers {
@@ -49,20 +50,17 @@ export function renderBuffers(m: PolyMesh, origin: [number, number, number] = [0
   if (slot) for (let i = 0; i < face.length; i++) slotOfTriangle[i] = slot[face[i]!]!;
 
   const classOf = new Uint8Array(t.edgeCount);
-  for (let c = 0; c < cornerCount(m); c++) {
+  const classOfCorner = (c: number): LineClass => {
     const o = t.opposite[c]!;
-    const k =
-      o === -1
-        ? 4
-        : o === -2
-          ? 5
-          : m.layers.seam?.[c]
-            ? 3
-            : sharp[c]
-              ? 2
-              : isTie(m, flat, t.face[c]!, t.face[o]!)
-                ? 1
-                : 0;
+    if (o === OPEN) return 'open';
+    if (o < 0) return 'nonManifold';
+    if (m.layers.seam?.[c]) return 'cut';
+    if (sharp[c]) return 'hard';
+    if (m.layers.fold?.[c]) return 'fold';
+    return isTie(m, flat, t.face[c]!, t.face[o]!) ? 'tie' : 'plain';
+  };
+  for (let c = 0; c < cornerCount(m); c++) {
+    const k = LINE_CLASSES.indexOf(classOfCorner(c));
     classOf[t.edge[c]!] = Math.max(classOf[t.edge[c]!]!, k);
   }
   onlyFromRim(m, t, classOf);
@@ -98,17 +96,17 @@ function isTie({ layers: { source } }: PolyMesh, N: Float64Array, f: number, g: 
  * a plain one. So is one between two quads that comes to no seam: it is of a grid or a band, and nothing is tied by it.
  */
 function onlyFromRim(m: PolyMesh, t: Topology, classOf: Uint8Array): void {
-  if (!classOf.includes(1)) return;
+  if (!classOf.includes(TIE)) return;
   const rim = new Uint8Array(vertexCount(m));
   const ends = (e: number) => [m.corners[t.edgeCorner[e]!]!, m.corners[t.next[t.edgeCorner[e]!]!]!] as const;
-  for (let e = 0; e < classOf.length; e++) if (classOf[e] !== 1) for (const v of ends(e)) rim[v] = 1;
+  for (let e = 0; e < classOf.length; e++) if (classOf[e] !== TIE) for (const v of ends(e)) rim[v] = 1;
   const cut = new Uint8Array(vertexCount(m));
-  for (let e = 0; e < classOf.length; e++) if (classOf[e] === 3) for (const v of ends(e)) cut[v] = 1;
+  for (let e = 0; e < classOf.length; e++) if (classOf[e] === CUT) for (const v of ends(e)) cut[v] = 1;
   const isQuad = (f: number) =>
     m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 &&
     m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]! === 4;
   for (let e = 0; e < classOf.length; e++) {
-    if (classOf[e] !== 1) continue;
+    if (classOf[e] !== TIE) continue;
     const c = t.edgeCorner[e]!;
     const gridded = isQuad(t.face[c]!) && isQuad(t.face[t.opposite[c]!]!) && !ends(e).some((v) => cut[v]);
     if (gridded || !ends(e).every((v) => rim[v])) classOf[e] = 0;

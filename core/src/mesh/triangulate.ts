@@ -1,167 +1,176 @@
-import earcut from 'earcut';
-import { facePlane, planeBasis } from './planes.ts';
+import { boundaryBend, newellPlane, planeBasis } from './planes.ts';
 import { faceBegin, faceCount, faceEnd, type PolyMesh } from './polymesh.ts';
-
-const basis = new Float64Array(6);
+import { LENGTHS_ALIKE, triangulateFlat } from './triangulateFlat.ts';
 
 /**
  * Triangles of face f as corner numbers, three each, counter-clockwise from outside. Any polygon, flat or bent,
  * concave, with inner boundaries, is laid on its mean plane (Newell) and cut by ear clipping (`earcut`); corners that
- * ear clipping drops are put back, so that neighbouring faces keep meeting edge to edge.
+ * ear clipping drops are put back, so that neighbouring faces keep meeting edge to edge. They are the surface that a
+ * bent face has wherever it is drawn, measured, cut or written: they follow from the places of its corners alone, not
+ * from which corner comes first (see `inOwnOrder`).
  */
 export function triangulateFace(m: PolyMesh, f: number, out: number[] = []): number[] {
   const s = faceBegin(m, f);
   const e = faceEnd(m, f);
-  const single = m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
-  if (single && e - s === 3) {
-    out.push(s, s + 1, s + 2);
-    return out;
-  }
-  const plane = facePlane(m, f);
-  planeBasis(plane, 0, basis);
-  const flat: number[] = [];
-  for (let c = s; c < e; c++) {
-    const i = 3 * m.corners[c]!;
-    const x = m.positions[i]! - plane[3]!;
-    const y = m.positions[i + 1]! - plane[4]!;
-    const z = m.positions[i + 2]! - plane[5]!;
-    flat.push(basis[0]! * x + basis[1]! * y + basis[2]! * z, basis[3]! * x + basis[4]! * y + basis[5]! * z);
-  }
-  if (single && e - s === 4) {
-    quadTriangles(m, s, flat, out);
-    return out;
-  }
   const starts: number[] = [];
   for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) starts.push(m.loopStart[l]! - s);
-  for (const i of triangulateFlat(flat, starts)) out.push(s + i);
+  for (const i of trianglesOf(m.positions, m.corners.subarray(s, e), starts)) out.push(s + i);
   return out;
 }
 
 /**
- * Triangles of a polygon of a plane as numbers of its points, three each, turning as its first boundary does; every
- * point of its boundaries is a corner of one.
- * `flat`: two coordinates per point; `starts`: the first point of each boundary, the outer one first.
+ * Whether a face turned over has the same surface: the rule of a bent one that two diagonals suit alike looks at which
+ * of them stands out.
  */
-export function triangulateFlat(flat: readonly number[], starts: readonly number[]): number[] {
-  const n = flat.length / 2;
-  const next = Int32Array.from({ length: n }, (_, i) => i + 1);
-  starts.forEach((s, l) => (next[(starts[l + 1] ?? n) - 1] = s));
-  return withGapsClosed(orient(earcut(flat, starts.slice(1), 2), flat), next);
+export function sameTurnedOver(m: PolyMesh, f: number): boolean {
+  const [s, e] = [faceBegin(m, f), faceEnd(m, f)];
+  if (e - s === 3) return true;
+  const starts: number[] = [];
+  for (let l = m.faceLoops[f]!; l < m.faceLoops[f + 1]!; l++) starts.push(m.loopStart[l]! - s);
+  const loops = m.corners.subarray(s, e);
+  const plane = new Float64Array(6);
+  newellPlane(m.positions, loops, 0, starts[1] ?? e - s, plane, 0);
+  if (boundaryBend(m.positions, loops, 0, e - s, plane, 0) <= FLAT * extentOf(m.positions, loops)) return true;
+  const over = Int32Array.from(loops);
+  starts.forEach((from, l) => over.subarray(from, starts[l + 1] ?? e - s).reverse());
+  return trianglesKey(m.positions, loops, starts) === trianglesKey(m.positions, over, starts);
 }
 
-/** A quad is cut along its shorter diagonal that leaves both triangles turning the right way. */
-function quadTriangles(m: PolyMesh, s: number, flat: number[], out: number[]): void {
+/** The triangles of a face by their vertices, however they are listed. */
+function trianglesKey(P: Float64Array, loops: Int32Array, starts: readonly number[]): string {
+  const t = trianglesOf(P, loops, starts);
+  return Array.from({ length: t.length / 3 }, (_, i) =>
+    [0, 1, 2]
+      .map((k) => loops[t[3 * i + k]!]!)
+      .sort((a, b) => a - b)
+      .join(),
+  )
+    .sort()
+    .join(' ');
+}
+
+/** Triangles of a face given by its vertices, as numbers in that list. */
+function trianglesOf(P: Float64Array, loops: Int32Array, starts: readonly number[]): number[] {
+  const n = loops.length;
+  if (n === 3) return [0, 1, 2];
+  newellPlane(P, loops, 0, starts[1] ?? n, mean, 0);
+  planeBasis(mean, 0, basis);
+  const flat = new Array<number>(2 * n);
+  const height = new Float64Array(n);
+  for (let c = 0; c < n; c++) {
+    const i = 3 * loops[c]!;
+    const x = P[i]! - mean[3]!;
+    const y = P[i + 1]! - mean[4]!;
+    const z = P[i + 2]! - mean[5]!;
+    flat[2 * c] = basis[0]! * x + basis[1]! * y + basis[2]! * z;
+    flat[2 * c + 1] = basis[3]! * x + basis[4]! * y + basis[5]! * z;
+    height[c] = mean[0]! * x + mean[1]! * y + mean[2]! * z;
+  }
+  if (starts.length === 1 && n === 4) return quadTriangles(P, loops, flat, height);
+  const least = FLAT * extentOf(P, loops);
+  if (height.every((h) => Math.abs(h) <= least)) return triangulateFlat(flat, starts);
+  const own = inOwnOrder(flat, height, starts);
+  return triangulateFlat(own.flat, own.starts).map((i) => own.order[i]!);
+}
+
+const basis = new Float64Array(6);
+const mean = new Float64Array(6);
+
+/** A face whose corners are off its mean plane by less than this share of its extent is flat: any triangles do. */
+const FLAT = 1e-12;
+
+/** Longest side of the box round some vertices, mm. */
+function extentOf(P: Float64Array, vertices: Int32Array): number {
+  let most = 0;
+  for (let k = 0; k < 3; k++) {
+    let [low, high] = [Infinity, -Infinity];
+    for (const v of vertices) {
+      const x = P[3 * v + k]!;
+      if (x < low) low = x;
+      if (x > high) high = x;
+    }
+    most = Math.max(most, high - low);
+  }
+  return most;
+}
+
+/**
+ * The corners of a bent face in an order that its form alone gives, on axes that its form alone gives: its outer
+ * boundary begins at the corner that is furthest from the middle (of those alike the one that stands out most, then the
+ * one before the longest edge), the first axis leads there, and each hole begins where it lies lowest along it.
+ * `order`: for each place in the new order the old number.
+ */
+function inOwnOrder(
+  flat: readonly number[],
+  height: Float64Array,
+  starts: readonly number[],
+): { flat: number[]; starts: number[]; order: number[] } {
+  const n = height.length;
+  const ends = starts.map((_, l) => starts[l + 1] ?? n);
+  const outer = ends[0]!;
+  let [mx, my] = [0, 0];
+  for (let i = 0; i < outer; i++) {
+    mx += flat[2 * i]! / outer;
+    my += flat[2 * i + 1]! / outer;
+  }
+  const far = (i: number) => Math.hypot(flat[2 * i]! - mx, flat[2 * i + 1]! - my);
+  const edge = (i: number) => {
+    const j = i + 1 < outer ? i + 1 : 0;
+    return Math.hypot(flat[2 * j]! - flat[2 * i]!, flat[2 * j + 1]! - flat[2 * i + 1]!);
+  };
+  let first = 0;
+  const size = Math.max(...Array.from({ length: outer }, (_, i) => far(i)));
+  const before = (i: number, j: number): boolean => {
+    for (const of of [far, (k: number) => height[k]!, edge]) {
+      const d = of(i) - of(j);
+      if (Math.abs(d) > LENGTHS_ALIKE * size) return d > 0;
+    }
+    return false;
+  };
+  for (let i = 1; i < outer; i++) if (before(i, first)) first = i;
+  const length = far(first) || 1;
+  const [ux, uy] = [(flat[2 * first]! - mx) / length, (flat[2 * first + 1]! - my) / length];
+  const x = (i: number) => ux * (flat[2 * i]! - mx) + uy * (flat[2 * i + 1]! - my);
+  const y = (i: number) => ux * (flat[2 * i + 1]! - my) - uy * (flat[2 * i]! - mx);
+  const loops = starts.map((from, l) => {
+    let start = from;
+    if (l === 0) start = first;
+    else for (let i = from + 1; i < ends[l]!; i++) if (x(i) < x(start)) start = i;
+    return Array.from({ length: ends[l]! - from }, (_, k) => from + ((start - from + k) % (ends[l]! - from)));
+  });
+  const ordered = [loops[0]!, ...loops.slice(1).sort((a, b) => x(a[0]!) - x(b[0]!))];
+  const order = ordered.flat();
+  let at = 0;
+  return {
+    flat: order.flatMap((i) => [x(i), y(i)]),
+    starts: ordered.map((l) => (at += l.length) - l.length),
+    order,
+  };
+}
+
+/**
+ * A quad is cut along its shorter diagonal that leaves both triangles turning the right way; of two alike along the one
+ * that stands out.
+ */
+function quadTriangles(P: Float64Array, q: Int32Array, flat: readonly number[], height: Float64Array): number[] {
   const turn = (a: number, b: number, c: number) =>
     (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
     (flat[2 * c]! - flat[2 * a]!) * (flat[2 * b + 1]! - flat[2 * a + 1]!);
-  const length = (a: number, b: number) => {
-    const i = 3 * m.corners[s + a]!;
-    const j = 3 * m.corners[s + b]!;
-    const P = m.positions;
+  const square = (a: number, b: number) => {
+    const i = 3 * q[a]!;
+    const j = 3 * q[b]!;
     return (P[i]! - P[j]!) ** 2 + (P[i + 1]! - P[j + 1]!) ** 2 + (P[i + 2]! - P[j + 2]!) ** 2;
   };
   const worst02 = Math.min(turn(0, 1, 2), turn(0, 2, 3));
   const worst13 = Math.min(turn(0, 1, 3), turn(1, 2, 3));
-  const use02 = worst02 > 0 && worst13 > 0 ? length(0, 2) <= length(1, 3) * (1 + 1e-12) : worst02 >= worst13;
-  if (use02) out.push(s, s + 1, s + 2, s, s + 2, s + 3);
-  else out.push(s, s + 1, s + 3, s + 1, s + 2, s + 3);
-}
-
-/** Turns all triangles the way the outer boundary runs; the boundary is counter-clockwise on its own plane. */
-function orient(tris: number[], flat: readonly number[]): number[] {
-  let area = 0;
-  for (let i = 0; i < tris.length; i += 3) {
-    const [a, b, c] = [2 * tris[i]!, 2 * tris[i + 1]!, 2 * tris[i + 2]!];
-    area +=
-      (flat[b]! - flat[a]!) * (flat[c + 1]! - flat[a + 1]!) - (flat[c]! - flat[a]!) * (flat[b + 1]! - flat[a + 1]!);
-  }
-  return area >= 0 ? tris : tris.reverse();
-}
-
-/**
- * Makes the triangles cover the polygon edge to edge. Ear clipping drops corners on a straight run, and leaves a gap
- * where corners nearly coincide: what it left is a set of closed walks of boundary edges without a triangle and of
- * triangle edges without a partner. A walk with one triangle edge is a run that this edge passes over: its triangle
- * becomes a fan over the run. Any other walk is a gap, and is filled.
- */
-function withGapsClosed(tris: number[], next: Int32Array): number[] {
-  const n = next.length;
-  const gaps = leftWalks(tris, next);
-  if (!gaps.length) return tris;
-  /** The run that replaces a directed triangle edge. */
-  const over = new Map<number, number[]>();
-  const out: number[] = [];
-  for (const walk of gaps) {
-    const own = walk.map((v, i) => next[v] === walk[(i + 1) % walk.length]);
-    const at = own.indexOf(false);
-    if (at >= 0 && at === own.lastIndexOf(false)) {
-      const run = [...walk.slice(at + 1), ...walk.slice(0, at + 1)];
-      over.set(run[0]! * n + run.at(-1)!, run);
-    } else for (let i = 1; i + 1 < walk.length; i++) out.push(walk[0]!, walk[i]!, walk[i + 1]!);
-  }
-  const todo = tris.slice();
-  while (todo.length) {
-    const [a, b, c] = todo.splice(-3) as [number, number, number];
-    const corner = [a, b, c];
-    const k = corner.findIndex((u, i) => over.has(u * n + corner[(i + 1) % 3]!));
-    if (k < 0) {
-      out.push(a, b, c);
-      continue;
-    }
-    const key = corner[k]! * n + corner[(k + 1) % 3]!;
-    const run = over.get(key)!;
-    over.delete(key);
-    for (let j = 0; j + 1 < run.length; j++) todo.push(run[j]!, run[j + 1]!, corner[(k + 2) % 3]!);
-  }
-  return out;
-}
-
-/**
- * Closed walks of the directed edges that are left when triangle edges are taken off the boundaries, and off each
- * other.
- */
-function leftWalks(tris: number[], next: Int32Array): number[][] {
-  const n = next.length;
-  const left = new Set<number>();
-  for (let i = 0; i < n; i++) left.add(i * n + next[i]!);
-  for (let i = 0; i < tris.length; i += 3)
-    for (let k = 0; k < 3; k++) {
-      const [u, v] = [tris[i + k]!, tris[i + ((k + 1) % 3)]!];
-      if (!left.delete(u * n + v)) left.add(v * n + u);
-    }
-  const from = new Map<number, number[]>();
-  for (const e of left) {
-    const u = Math.floor(e / n);
-    const list = from.get(u);
-    if (list) list.push(e % n);
-    else from.set(u, [e % n]);
-  }
-  const walks: number[][] = [];
-  /**
-   * The way on from a corner: along its boundary where that is left, so that a run ends where the triangle edge over it
-   * began.
-   */
-  const onward = (v: number): number | undefined => {
-    const list = from.get(v);
-    const at = list?.indexOf(next[v]!) ?? -1;
-    return at >= 0 ? list!.splice(at, 1)[0] : list?.pop();
+  const [one, other] = [square(0, 2), square(1, 3)];
+  const isShorter = (): boolean => {
+    if (Math.abs(one - other) > LENGTHS_ALIKE * (one + other)) return one < other;
+    // A flat one is cut from its first corner, so that rows of them look alike.
+    return height[0]! + height[2]! - height[1]! - height[3]! > -LENGTHS_ALIKE * Math.sqrt(one);
   };
-  const walkFrom = (start: number, first: number): void => {
-    const walk = [start];
-    let v: number | undefined = first;
-    while (v !== undefined && v !== start) {
-      walk.push(v);
-      v = onward(v);
-    }
-    // A boundary that passes an edge twice leaves walks that do not close: there is nothing to fill.
-    if (v === start) walks.push(walk);
-  };
-  // Triangle edges first: each is passed over by one run, or is the side of one gap.
-  for (const [start, list] of from)
-    for (let at = list.findIndex((v) => v !== next[start]); at >= 0; at = list.findIndex((v) => v !== next[start]))
-      walkFrom(start, list.splice(at, 1)[0]!);
-  for (const [start, list] of from) while (list.length) walkFrom(start, list.pop()!);
-  return walks;
+  const use02 = worst02 > 0 && worst13 > 0 ? isShorter() : worst02 >= worst13;
+  return use02 ? [0, 1, 2, 0, 2, 3] : [0, 1, 3, 1, 2, 3];
 }
 
 /** All triangles of a mesh: corner numbers, three each, and the face of each triangle. */

@@ -2,9 +2,10 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isSolid } from '@dusky-mason/core/carve';
+import { twistedBar } from '@dusky-mason/core/carve/suite';
 import { subdivide } from '@dusky-mason/core/dress';
 import { readObj } from '@dusky-mason/core/formats';
-import { faceBend, faceCount, meshFromFaces, sizeOf, transformMesh, type PolyMesh } from '@dusky-mason/core/mesh';
+import { faceBend, faceCount, sizeOf, transformMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import {
   ballFromPatches,
   ballFromRings,
@@ -36,17 +37,6 @@ export function isBent(m: PolyMesh): boolean {
 }
 
 const bodyOf = (name: string, mesh: PolyMesh): Body => ({ name, mesh, bent: isBent(mesh) });
-
-/** A four-sided bar, each of whose sides is twisted by an angle, radians. */
-export function twistedBar(width: number, height: number, angle: number): PolyMesh {
-  const ring = (z: number, turn: number): number[] =>
-    [0, 1, 2, 3].flatMap((i) => {
-      const a = (i * Math.PI) / 2 + turn;
-      return [(width / 2) * Math.cos(a), (width / 2) * Math.sin(a), z];
-    });
-  const sides = [0, 1, 2, 3].map((i) => [i, (i + 1) % 4, ((i + 1) % 4) + 4, i + 4]);
-  return meshFromFaces([...ring(-height / 2, 0), ...ring(height / 2, angle)], [[3, 2, 1, 0], [4, 5, 6, 7], ...sides]);
-}
 
 /** Our own bodies, about 100 mm across: flat, bent, turned and pierced ones. */
 export function ownBodies(): Body[] {

@@ -19,6 +19,7 @@ export const LINE_LOOKS: Record<
   { title: string; width: number; dash: number[]; colour: number; opacity: number }
 > = {
   plain: { title: 'edge', width: 1, dash: [], colour: 0x2a2233, opacity: 0.28 },
+  fold: { title: 'fold of a bent face', width: 1, dash: [1, 3], colour: 0x2a2233, opacity: 0.28 },
   tie: { title: 'tie', width: 1.4, dash: [2, 5], colour: 0x2a2233, opacity: 0.75 },
   hard: { title: 'hard edge', width: 1.5, dash: [], colour: 0x2a2233, opacity: 0.9 },
   cut: { title: 'cut edge', width: 2.6, dash: [10, 3], colour: 0x17302e, opacity: 1 },

@@ -1,4 +1,11 @@
-import { inheritLayers, type Heritage, type PolyMesh } from '../../mesh/index.ts';
+import {
+  inheritLayers,
+  sameTurnedOver,
+  topologyOf,
+  triangulateFace,
+  type Heritage,
+  type PolyMesh,
+} from '../../mesh/index.ts';
 import { gatherBags, isBent, joinFlush, wholeFace } from './bags.ts';
 import { nodeOfFace, nodeOfFacet } from './classify.ts';
 import { distanceInside } from './coplanar.ts';
@@ -6,6 +13,7 @@ import { BoundaryTracer } from './faceBoundaries.ts';
 import { onBorder, pairAndPart } from './pinches.ts';
 import { Polygons } from './polygons.ts';
 import type { State } from './state.ts';
+import { PairTable } from './tables.ts';
 
 export interface AssembleOptions {
   /** Join flush faces of different bodies. */
@@ -58,11 +66,29 @@ export function assemble(
   return made;
 }
 
-/** A face that nothing cut, corner for corner; only merged vertices may differ. */
+/**
+ * A face that nothing cut, corner for corner; only merged vertices may differ. A bent one that would be another surface
+ * when it is turned over falls into its triangles.
+ */
 function untouched(s: State, out: Polygons, f: number, keep: Int8Array, node: number, zone: Uint8Array | null): void {
   const side = keep[node]!;
   if (!side) return;
   const { scene } = s;
+  const body = scene.faceBody[f]!;
+  const own = f - scene.faceBase[body]!;
+  if (side < 0 && !sameTurnedOver(scene.bodies[body]!, own)) {
+    const t = triangulateFace(scene.bodies[body]!, own);
+    for (let i = 0; i < t.length; i += 3) {
+      for (const k of [2, 1, 0]) {
+        const [c, before] = [t[i + k]!, t[i + ((k + 2) % 3)]!];
+        out.vertex.push(s.rep[scene.corners[c + scene.cornerBase[body]!]!]!);
+        out.corner.push(topologyOf(scene.bodies[body]!).next[before] === c ? before + scene.cornerBase[body]! : -1);
+      }
+      out.endLoop();
+      out.endFace(f, true, -1, zone?.[node] ?? 0);
+    }
+    return;
+  }
   for (let l = scene.faceLoops[f]!; l < scene.faceLoops[f + 1]!; l++) {
     const from = scene.loopStart[l]!;
     const to = scene.loopStart[l + 1]!;
@@ -215,9 +241,34 @@ function finish(s: State, out: Polygons, seam: Uint8Array, course: number): Asse
   layers.plane = planes(s, out, layers.plane);
   layers.seam ??= new Int32Array(corners.length);
   for (let c = 0; c < corners.length; c++) if (seam[c]) layers.seam[c] = course;
+  for (const c of newFolds(out)) (layers.fold ??= new Uint8Array(corners.length))[c] = 1;
   layers.source = sources(from, scene.bodies, course);
   const mesh = { positions, faceLoops, loopStart, corners, layers, slots };
   return { mesh, vertices, faces: from.face.map((f, i) => (from.body[i] === 0 ? f : -1)) };
+}
+
+/** Corners whose edge parts two pieces of one face and lies in one zone: the folds of a bent face that was cut. */
+function newFolds(out: Polygons): number[] {
+  const edges = new PairTable(64);
+  const first: number[] = [];
+  const face: number[] = [];
+  const folds: number[] = [];
+  for (let f = 0; f < out.faces; f++)
+    for (let l = out.faceLoops.get(f); l < out.faceLoops.get(f + 1); l++) {
+      const [begin, end] = [out.loopStart.get(l), out.loopStart.get(l + 1)];
+      for (let c = begin; c < end; c++) {
+        if (out.corner.get(c) >= 0) continue;
+        const e = edges.indexEdge(out.vertex.get(c), out.vertex.get(c + 1 < end ? c + 1 : begin));
+        if (e === first.length) {
+          first.push(c);
+          face.push(f);
+        } else {
+          const g = face[e]!;
+          if (out.source.get(g) === out.source.get(f) && out.zone.get(g) === out.zone.get(f)) folds.push(first[e]!, c);
+        }
+      }
+    }
+  return folds;
 }
 
 /** Cut faces carry the canonical plane from now on; it is never fitted again. */

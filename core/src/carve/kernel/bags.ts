@@ -3,13 +3,14 @@ import type { State } from './state.ts';
 import { PairTable, Roots } from './tables.ts';
 
 /**
- * The kept cells, and the whole facets of a bent face, that make one face of the result before their inner edges go.
+ * The kept cells, and the whole facets of a bent face that was cut, that make one face of the result before their inner
+ * edges go. What lies in several planes stays apart: a bent face that was cut falls into flat pieces along its folds.
  */
 export interface Bag {
   /** The scene's face whose name and data the result takes. */
   face: number;
   flipped: boolean;
-  /** 2 × plane + (looks against it); −1 for a bent face. */
+  /** 2 × plane + (looks against it). */
   plane: number;
   /** Where it lies, when boundaries are scribed: faces of different zones stay apart. */
   zone: number;
@@ -22,7 +23,7 @@ export function gatherBags(s: State, keep: Int8Array, zone: Uint8Array | null): 
   const bags = new Map<number, Bag>();
   const bagOf = (face: number, flipped: boolean, plane: number, node: number): Bag => {
     const z = zone?.[node] ?? 0;
-    const key = 6 * face + 3 * (flipped ? 1 : 0) + z;
+    const key = (2 * s.planes * face + plane) * 6 + 3 * (flipped ? 1 : 0) + z;
     let bag = bags.get(key);
     if (!bag) bags.set(key, (bag = { face, flipped, plane, zone: z, cells: [], facets: [] }));
     return bag;
@@ -31,13 +32,15 @@ export function gatherBags(s: State, keep: Int8Array, zone: Uint8Array | null): 
     const side = keep[nodeOfCell(s, k)]!;
     if (!side) continue;
     const f = s.cellCover.get(s.cellCoverStart.get(k));
-    const plane = isBent(s, f) ? -1 : 2 * s.cellPlane.get(k) + (side < 0 ? 1 : 0);
+    const plane = 2 * s.cellPlane.get(k) + (side < 0 ? 1 : 0);
     bagOf(s.facetFace[f]!, side * s.facing(f) < 0, plane, nodeOfCell(s, k)).cells.push(k);
   }
   for (let f = 0; f < s.facets; f++) {
     if (s.cut[f] || !isBent(s, f)) continue;
     const side = keep[nodeOfFacet(s, f)]!;
-    if (side && !wholeFace(s, f, keep, zone)) bagOf(s.facetFace[f]!, side < 0, -1, nodeOfFacet(s, f)).facets.push(f);
+    if (!side || wholeFace(s, f, keep, zone)) continue;
+    const plane = 2 * s.facetPlane[f]! + (side * s.facing(f) < 0 ? 1 : 0);
+    bagOf(s.facetFace[f]!, side < 0, plane, nodeOfFacet(s, f)).facets.push(f);
   }
   return [...bags.values()];
 }
@@ -62,7 +65,7 @@ export function wholeFace(s: State, f: number, keep: Int8Array, zone: Uint8Array
 /** Calls `edge(u, v, corner)` for each directed edge of a bag as the result walks it. */
 export function bagEdges(s: State, bag: Bag, edge: (u: number, v: number, corner: number) => void): void {
   for (const k of bag.cells) {
-    const backward = cellBackward(s, bag, k);
+    const backward = looksAgainst(bag);
     for (let l = s.cellLoopStart.get(k); l < s.cellLoopStart.get(k + 1); l++) {
       const begin = s.loopCornerStart.get(l);
       const end = s.loopCornerStart.get(l + 1);
@@ -83,11 +86,8 @@ export function bagEdges(s: State, bag: Bag, edge: (u: number, v: number, corner
     }
 }
 
-/** Whether the result walks a cell's boundaries against the canonical plane. */
-export function cellBackward(s: State, bag: Bag, k: number): boolean {
-  if (bag.plane >= 0) return (bag.plane & 1) === 1;
-  return s.facing(s.cellCover.get(s.cellCoverStart.get(k))) < 0 !== bag.flipped;
-}
+/** Whether the result walks the boundaries of a bag's cells against the canonical plane. */
+export const looksAgainst = (bag: Bag): boolean => (bag.plane & 1) === 1;
 
 /**
  * Joins bags of different bodies that lie in the same plane, look the same way and touch along an edge: a floor that
@@ -98,7 +98,7 @@ export function cellBackward(s: State, bag: Bag, k: number): boolean {
 export function joinFlush(s: State, bags: Bag[], mayJoin: (face: number, other: number) => boolean): Bag[] {
   const byPlane = new Map<number, number[]>();
   bags.forEach((bag, i) => {
-    if (bag.plane < 0 || !s.planeShared[bag.plane >> 1]) return;
+    if (!s.planeShared[bag.plane >> 1]) return;
     const list = byPlane.get(bag.plane);
     if (list) list.push(i);
     else byPlane.set(bag.plane, [i]);

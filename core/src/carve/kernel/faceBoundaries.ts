@@ -1,5 +1,5 @@
-import { newellPlane, planeBasis } from '../../mesh/index.ts';
-import { bagEdges, cellBackward, type Bag } from './bags.ts';
+import { planeBasis } from '../../mesh/index.ts';
+import { bagEdges, looksAgainst, type Bag } from './bags.ts';
 import { insideLoop, turnOf } from './planar.ts';
 import type { Polygons } from './polygons.ts';
 import type { State } from './state.ts';
@@ -47,7 +47,7 @@ export class BoundaryTracer {
 
   private wholeCell(bag: Bag, k: number): void {
     const { s, out } = this;
-    const backward = cellBackward(s, bag, k);
+    const backward = looksAgainst(bag);
     for (let l = s.cellLoopStart.get(k); l < s.cellLoopStart.get(k + 1); l++)
       out.loop(s.cellVertex.data, s.cellCorner.data, s.loopCornerStart.get(l), s.loopCornerStart.get(l + 1), backward);
     out.endFace(bag.face, bag.flipped, bag.plane, bag.zone);
@@ -56,16 +56,9 @@ export class BoundaryTracer {
   /** Sets the plane on which a bag's boundaries are looked at, so that outer ones run counter-clockwise. */
   private lookAt(bag: Bag): void {
     const { s, plane } = this;
-    let sign: number;
-    if (bag.plane >= 0) {
-      const q = 7 * s.planeFacet[bag.plane >> 1]!;
-      plane.set(s.plane.subarray(q, q + 6));
-      sign = bag.plane & 1 ? -1 : 1;
-    } else {
-      const l = s.scene.faceLoops[bag.face]!;
-      newellPlane(s.P, s.scene.corners, s.scene.loopStart[l]!, s.scene.loopStart[l + 1]!, plane, 0);
-      sign = bag.flipped ? -1 : 1;
-    }
+    const q = 7 * s.planeFacet[bag.plane >> 1]!;
+    plane.set(s.plane.subarray(q, q + 6));
+    const sign = looksAgainst(bag) ? -1 : 1;
     for (let k = 0; k < 3; k++) plane[k]! *= sign;
     planeBasis(plane, 0, this.basis);
   }
