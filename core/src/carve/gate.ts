@@ -1,13 +1,12 @@
 import {
   areaAndVolume,
   bounds,
-  Bvh,
   components,
   cornerCount,
   faceAreas,
   faceCount,
   MasonError,
-  NO_AREA,
+  hasNoArea,
   OPEN,
   sizeOf,
   topologyOf,
@@ -15,7 +14,7 @@ import {
   type PolyMesh,
   vertexPlace,
 } from '../mesh/index.ts';
-import { triangleSoup, trianglesCross } from './crossing.ts';
+import { findCrossing } from './crossing.ts';
 
 /** Meshes known to be sound, and whether each has a border where that is known too. */
 const passed = new WeakMap<PolyMesh, { open: boolean | undefined }>();
@@ -126,7 +125,7 @@ function checkEdges(m: PolyMesh, name: string, border = false): void {
 function checkAreas(m: PolyMesh, name: string): void {
   const areas = faceAreas(m);
   const size = sizeOf(m);
-  const face = areas.findIndex((a) => !(a > NO_AREA * size * size));
+  const face = areas.findIndex((a, f) => hasNoArea(m, f, a, size));
   if (face < 0) return;
   const vertex = m.corners[m.loopStart[m.faceLoops[face]!]!]!;
   throw new MasonError('not-solid', `${name} has a face without area. Remove it or weld its vertices.`, {
@@ -182,33 +181,11 @@ function shellVolumes(m: PolyMesh, of: Int32Array, count: number): Float64Array 
   return out;
 }
 
-/** Faces that cut through each other, by exact signs on their triangles. */
 function checkCrossing(m: PolyMesh, name: string): void {
-  const soup = triangleSoup(m, TOUCH * sizeOf(m));
-  const { P, vertex, face } = soup;
-  const n = face.length;
-  const boxes = new Float64Array(6 * n);
-  for (let t = 0; t < n; t++)
-    for (let k = 0; k < 3; k++) {
-      const a = P[3 * vertex[3 * t]! + k]!;
-      const b = P[3 * vertex[3 * t + 1]! + k]!;
-      const c = P[3 * vertex[3 * t + 2]! + k]!;
-      boxes[6 * t + k] = Math.min(a, b, c);
-      boxes[6 * t + 3 + k] = Math.max(a, b, c);
-    }
-  const tree = new Bvh(
-    boxes,
-    Int32Array.from({ length: n }, (_, t) => t),
-  );
-  let found = -1;
-  tree.ownPairs((s, t) => {
-    if (face[s] === face[t] || !trianglesCross(soup, s, t)) return false;
-    found = s;
-    return true;
-  });
-  if (found < 0) return;
+  const found = findCrossing(m, TOUCH * sizeOf(m));
+  if (!found) return;
   throw new MasonError('not-solid', `${name} crosses itself. Cut it apart there or unite its pieces, then cut again.`, {
-    face: face[found]!,
-    point: vertexPoint(m, vertex[3 * found]!),
+    face: found.face,
+    point: vertexPoint(m, found.vertex),
   });
 }

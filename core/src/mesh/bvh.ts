@@ -155,26 +155,47 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
   ownPairs(found: (a: number, b: number) => unknown): boolean {
     if (!this.size) return false;
     const { nodes, boxes, items, link, count } = this;
-    const stack = [0, 0];
-    while (stack.length) {
-      const j = stack.pop()!;
-      const i = stack.pop()!;
+    let stack = new Int32Array(256);
+    let top = 0;
+    stack[top++] = 0;
+    stack[top++] = 0;
+    while (top) {
+      const j = stack[--top]!;
+      const i = stack[--top]!;
       if (i !== j && !boxesMeet(nodes, 6 * i, nodes, 6 * j, 0)) continue;
       const ni = count[i]!;
       const nj = count[j]!;
       if (ni && nj) {
+        const end = link[j]! + nj;
         for (let p = link[i]!; p < link[i]! + ni; p++) {
           const a = items[p]!;
-          for (let q = i === j ? p + 1 : link[j]!; q < link[j]! + nj; q++) {
+          if (i !== j && !boxesMeet(boxes, 6 * a, nodes, 6 * j, 0)) continue;
+          for (let q = i === j ? p + 1 : link[j]!; q < end; q++) {
             const b = items[q]!;
             if (boxesMeet(boxes, 6 * a, boxes, 6 * b, 0) && found(a, b) === true) return true;
           }
         }
-      } else if (i === j) {
+        continue;
+      }
+      if (top + 6 > stack.length) {
+        const more = new Int32Array(2 * stack.length);
+        more.set(stack);
+        stack = more;
+      }
+      if (i === j) {
         const [l, r] = [i + 1, link[i]!];
-        stack.push(l, l, r, r, l, r);
-      } else if (nj || (!ni && girth(nodes, 6 * i) > girth(nodes, 6 * j))) stack.push(i + 1, j, link[i]!, j);
-      else stack.push(i, j + 1, i, link[j]!);
+        for (const k of [l, l, r, r, l, r]) stack[top++] = k;
+      } else if (nj || (!ni && girth(nodes, 6 * i) > girth(nodes, 6 * j))) {
+        stack[top++] = i + 1;
+        stack[top++] = j;
+        stack[top++] = link[i]!;
+        stack[top++] = j;
+      } else {
+        stack[top++] = i;
+        stack[top++] = j + 1;
+        stack[top++] = i;
+        stack[top++] = link[j]!;
+      }
     }
     return false;
   }

@@ -311,5 +311,25 @@ export function faceShapes(m: PolyMesh): FaceShapes {
   return { areas, normals, longest, shortest };
 }
 
-/** A face of less area than this share of the size squared has none: it has no plane to speak of. */
-export const NO_AREA = 1e-14;
+/** A face of less area than this share of the size squared may be none. */
+const NO_AREA = 1e-14;
+/** A face narrower than this share of the size, over its whole length, has no plane to speak of. */
+const NO_WIDTH = 1e-10;
+
+/**
+ * Whether a face has no area to speak of: little of it, and narrow over its length, so that a tiny face that is well
+ * shaped, as a cut leaves it where surfaces just meet, is one.
+ * `area` in mm², `size` of the part in mm.
+ */
+export function hasNoArea(m: PolyMesh, f: number, area: number, size: number): boolean {
+  if (area > NO_AREA * size * size) return false;
+  let longest = 0;
+  const [begin, end] = [faceBegin(m, f), faceEnd(m, f)];
+  const p = 3 * m.corners[begin]!;
+  for (let c = begin + 1; c < end; c++) {
+    const q = 3 * m.corners[c]!;
+    const P = m.positions;
+    longest = Math.max(longest, Math.hypot(P[q]! - P[p]!, P[q + 1]! - P[p + 1]!, P[q + 2]! - P[p + 2]!));
+  }
+  return !(area > NO_WIDTH * size * longest);
+}

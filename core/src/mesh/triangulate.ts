@@ -1,5 +1,5 @@
 import { boundaryBend, newellPlane, planeBasis } from './planes.ts';
-import { faceBegin, faceCount, faceEnd, type PolyMesh } from './polymesh.ts';
+import { faceBegin, faceCount, faceEnd, loopCount, type PolyMesh } from './polymesh.ts';
 import { LENGTHS_ALIKE, triangulateFlat } from './triangulateFlat.ts';
 
 /**
@@ -175,11 +175,35 @@ function quadTriangles(P: Float64Array, q: Int32Array, flat: readonly number[], 
 
 /** All triangles of a mesh: corner numbers, three each, and the face of each triangle. */
 export function triangulateMesh(m: PolyMesh): { triangles: Int32Array; face: Int32Array } {
-  const triangles: number[] = [];
-  const face: number[] = [];
+  // What a mesh of sound faces has: a corner gives a triangle, and a hole two more.
+  const most = Math.max(0, m.corners.length - 2 * faceCount(m) + 2 * (loopCount(m) - faceCount(m)));
+  let triangles = new Int32Array(3 * most);
+  let face = new Int32Array(most);
+  let n = 0;
+  const own: number[] = [];
   for (let f = 0; f < faceCount(m); f++) {
-    triangulateFace(m, f, triangles);
-    while (face.length < triangles.length / 3) face.push(f);
+    const begin = faceBegin(m, f);
+    if (faceEnd(m, f) - begin === 3 && n < face.length) {
+      for (let k = 0; k < 3; k++) triangles[3 * n + k] = begin + k;
+      face[n++] = f;
+      continue;
+    }
+    own.length = 0;
+    triangulateFace(m, f, own);
+    if (n + own.length / 3 > face.length) {
+      const room = 2 * (n + own.length);
+      triangles = grown(triangles, 3 * room);
+      face = grown(face, room);
+    }
+    triangles.set(own, 3 * n);
+    face.fill(f, n, n + own.length / 3);
+    n += own.length / 3;
   }
-  return { triangles: Int32Array.from(triangles), face: Int32Array.from(face) };
+  return n === face.length ? { triangles, face } : { triangles: triangles.slice(0, 3 * n), face: face.slice(0, n) };
+}
+
+function grown(list: Int32Array, length: number): Int32Array<ArrayBuffer> {
+  const out = new Int32Array(length);
+  out.set(list);
+  return out;
 }

@@ -4,7 +4,7 @@ import {
   faceCount,
   faceEnd,
   FlatFace,
-  NO_AREA,
+  hasNoArea,
   segmentsMeet,
   type PolyMesh,
 } from '../mesh/index.ts';
@@ -38,11 +38,10 @@ export function triangles(l: Looked): Places {
   return out;
 }
 
-/** Faces without area: below `NO_AREA` of the size squared; the value is the area, mm². */
-export function zeroAreaFaces({ areas, size }: Looked): Places {
+/** Faces without area, see `hasNoArea`; the value is the area, mm². */
+export function zeroAreaFaces({ mesh, areas, size }: Looked): Places {
   const out = new Places('face');
-  const least = NO_AREA * size * size;
-  for (let f = 0; f < areas.length; f++) if (!(areas[f]! > least)) out.add(f, areas[f]!);
+  for (let f = 0; f < areas.length; f++) if (hasNoArea(mesh, f, areas[f]!, size)) out.add(f, areas[f]!);
   return out;
 }
 
