@@ -5,7 +5,7 @@ import { isSolid } from '@dusky-mason/core/carve';
 import { twistedBar } from '@dusky-mason/core/carve/suite';
 import { subdivide } from '@dusky-mason/core/dress';
 import { readObj } from '@dusky-mason/core/formats';
-import { faceBend, faceCount, sizeOf, transformMesh, type PolyMesh } from '@dusky-mason/core/mesh';
+import { faceBend, faceCount, sizeOf, transformMesh, type Affine, type PolyMesh } from '@dusky-mason/core/mesh';
 import {
   ballFromPatches,
   ballFromRings,
@@ -81,3 +81,14 @@ export function damagedOrNot(): Body[] {
 /** Bodies of bent quads: those that were given, subdivided once. */
 export const subdivided = (bodies: readonly Body[]): Body[] =>
   bodies.map(({ name, mesh }) => bodyOf(`${name}, subdivided`, subdivide(mesh, { levels: 1 }).mesh));
+
+/** A body turned, scaled to a size and moved, as a mesh that nothing is known of. */
+export function placed(m: PolyMesh, turn: readonly number[], scale: number, to: readonly number[]): PolyMesh {
+  const affine = [0, 1, 2].flatMap((i) => [
+    scale * turn[3 * i]!,
+    scale * turn[3 * i + 1]!,
+    scale * turn[3 * i + 2]!,
+    to[i]!,
+  ]) as unknown as Affine;
+  return transformMesh(m, affine);
+}

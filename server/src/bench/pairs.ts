@@ -6,14 +6,12 @@ import {
   isClosed,
   MasonError,
   sizeOf,
-  transformMesh,
   vertexPlace,
   vertexCount,
-  type Affine,
   type PolyMesh,
 } from '@dusky-mason/core/mesh';
 import { ballFromRings, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
-import { ownBodies, realBodies, subdivided, type Body } from './bodies.ts';
+import { ownBodies, placed, realBodies, subdivided, type Body } from './bodies.ts';
 import { Witness } from './witness.ts';
 
 /**
@@ -35,17 +33,6 @@ interface Tally {
 
 const written = (m: PolyMesh): PolyMesh =>
   readObj(new TextEncoder().encode(writeObj([{ name: 'part', mesh: m }]))).mesh;
-
-/** A body turned, scaled to a size and moved, as a mesh that nothing is known of. */
-function placed(m: PolyMesh, turn: readonly number[], scale: number, to: readonly number[]): PolyMesh {
-  const affine = [0, 1, 2].flatMap((i) => [
-    scale * turn[3 * i]!,
-    scale * turn[3 * i + 1]!,
-    scale * turn[3 * i + 2]!,
-    to[i]!,
-  ]) as unknown as Affine;
-  return transformMesh(m, affine);
-}
 
 /**
  * `npm run suite -- pairs [pairs] [seed]`: pairs of real bodies and of our own in random frames. Each is cut, held

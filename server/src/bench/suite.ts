@@ -1,5 +1,6 @@
 import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress.ts';
 import { runStacks } from './stacks.ts';
+import { chainsSuite } from './chains.ts';
 import { bevelSuite } from './bevels.ts';
 import { strokeSuite } from './strokes.ts';
 import { pairsSuite } from './pairs.ts';
@@ -8,7 +9,8 @@ import { Witness } from './witness.ts';
 /**
  * `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `--
  * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts, `--
- * pairs [pairs] [seed]` cuts of real bodies against the witness.
+ * pairs [pairs] [seed]` cuts of real bodies against the witness, `-- chains [chains] [seed]` what comes
+ * after them.
  */
 if (process.argv[2] === 'strokes') {
   strokeSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
@@ -17,6 +19,11 @@ if (process.argv[2] === 'strokes') {
 
 if (process.argv[2] === 'bevels') {
   bevelSuite(Number(process.argv[3] ?? 100), Number(process.argv[4] ?? Date.now() % 1e6));
+  process.exit();
+}
+
+if (process.argv[2] === 'chains') {
+  chainsSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6));
   process.exit();
 }
 
