@@ -92,6 +92,16 @@ export function isSolid(m: PolyMesh): boolean {
 
 /** Crossings less deep than this share of the size are touches, blurred by rounding. */
 const TOUCH = 1e-9;
+/** Half a step of 32-bit numbers, as a share of them; and so many steps deep touches may be blurred by them. */
+const [HALF_STEP, STEPS] = [2 ** -24, 4];
+
+/** Depth below which a crossing is a touch, mm: of coordinates that went through 32 bits more than of others. */
+function touchOf(m: PolyMesh): number {
+  const own = TOUCH * sizeOf(m);
+  if (!m.positions.every((x) => Math.fround(x) === x)) return own;
+  const { min, max } = bounds(m);
+  return Math.max(own, 2 * STEPS * HALF_STEP * Math.max(...min.map(Math.abs), ...max.map(Math.abs)));
+}
 
 const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [...vertexPlace(m, v)];
 
@@ -182,7 +192,7 @@ function shellVolumes(m: PolyMesh, of: Int32Array, count: number): Float64Array 
 }
 
 function checkCrossing(m: PolyMesh, name: string): void {
-  const found = findCrossing(m, TOUCH * sizeOf(m));
+  const found = findCrossing(m, touchOf(m));
   if (!found) return;
   throw new MasonError('not-solid', `${name} crosses itself. Cut it apart there or unite its pieces, then cut again.`, {
     face: found.face,

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, faceCount, isClosed, vertexCount, topologyOf } from '../mesh/index.ts';
+import { areaAndVolume, bounds, faceCount, faceShapes, isClosed, vertexCount, topologyOf } from '../mesh/index.ts';
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
+import { pairsThatMeet } from '../survey/index.ts';
 import { subdivide } from './index.ts';
 
 describe('Catmull–Clark', () => {
@@ -73,6 +74,30 @@ describe('Catmull–Clark', () => {
     const { mesh } = subdivide(hard, { levels: 2 });
     expect(areaAndVolume(mesh).volume).toBeCloseTo(60, 10);
     expect(bounds(mesh)).toEqual(bounds(m));
+  });
+
+  it('faces that are not seen from their middle are cut into such that are: flat ones are covered once', () => {
+    const comb = [
+      [0, 0],
+      [70, 0],
+      ...[6, 5, 4, 3, 2, 1, 0].flatMap((i) => [
+        [10 * i + 8, i % 2 ? 10 : 60],
+        [10 * i + 2, i % 2 ? 10 : 60],
+      ]),
+    ] as [number, number][];
+    const m = prism({ points: comb, holes: [] }, 5);
+    const { mesh } = subdivide(m, { levels: 1 });
+    expect(isClosed(mesh)).toBe(true);
+    // Turned over, a quad of an end would look the other way.
+    const { normals, areas } = faceShapes(mesh);
+    let [up, down] = [0, 0];
+    for (let f = 0; f < faceCount(mesh); f++) {
+      if (normals[3 * f + 2]! > 0.5) up += areas[f]!;
+      else if (normals[3 * f + 2]! < -0.5) down += areas[f]!;
+    }
+    // Both ends are smoothed alike: of the same area, seen from above and from below, and of nothing twice.
+    expect(up).toBeCloseTo(down, 6);
+    expect(pairsThatMeet(mesh, () => true)).toEqual([]);
   });
 
   it('faces with holes are tied first; slots and sources go along', () => {

@@ -118,6 +118,8 @@ export class MeshEdit {
 
   /** Where each vertex went, new ones after those of the mesh: its number after `done`, −1 for one that went. */
   numbers = new Int32Array(0);
+  /** Of each face after `done` the face of the mesh that it is, or was put in the place of; −1 of added ones. */
+  origins = new Int32Array(0);
 
   /** The mesh after the change; new surface is marked as made by a course. */
   done(course = 0): PolyMesh {
@@ -128,12 +130,16 @@ export class MeshEdit {
     positions.set(this.more, 3 * n);
     for (const [v, p] of moved) positions.set(p, 3 * v);
     const faces: (NewFace | number)[] = [];
+    const origins: number[] = [];
     for (let f = 0; f < faceCount(m); f++) {
-      const put = replaced.get(f);
-      if (put) faces.push(...put);
-      else faces.push(f);
+      const put: readonly (NewFace | number)[] = replaced.get(f) ?? [f];
+      for (const face of put) {
+        faces.push(face);
+        origins.push(f);
+      }
     }
     const old = faces.length;
+    this.origins = Int32Array.from({ length: old + added.length }, (_, f) => origins[f] ?? -1);
     const made = reface(m, [...faces, ...added], positions);
     const { source, plane } = made.layers;
     for (let i = 0; i < added.length; i++) {

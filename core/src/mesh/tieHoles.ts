@@ -3,16 +3,18 @@ import { facePlane } from './planes.ts';
 import { cornerCount, faceBegin, faceCount, faceEnd, loopCount, type PolyMesh, vertexPlace } from './polymesh.ts';
 import { facesAsTheyAre, reface, type NewFace } from './reface.ts';
 import { triangulateFace } from './triangulate.ts';
-import { dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
+import { add, cross, dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
 
 /**
  * What ties are chosen for: short ones; for a bevel those that stand most square to the boundaries at both ends, along
- * which the bevelled vertex can slide; for light those that run most level over a bent face.
+ * which the bevelled vertex can slide; for light those that run most level over a bent face; for a subdivision short ones,
+ * as many as it takes for each face to be seen whole from its middle, where its quads meet.
  */
-export type TieAim = 'short' | 'bevel' | 'light';
+export type TieAim = 'short' | 'bevel' | 'light' | 'middle';
 
 /**
- * The mesh with every face (or those wanted) that has inner boundaries cut into faces of one boundary each, by edges
+ * The mesh with every face (or those wanted) that has inner boundaries, and for `middle` every face that is not seen from
+ * its middle, cut into faces of one boundary each, by edges
  * (ties) from the holes to their surround: at least two a hole, as they are aimed at, none crossing another, never one
  * doubled edge.
  *
@@ -20,20 +22,26 @@ export type TieAim = 'short' | 'bevel' | 'light';
  * diagonal parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.
  */
 export function tieHoles(m: PolyMesh, wanted: (face: number) => boolean = () => true, aim: TieAim = 'short'): PolyMesh {
-  if (loopCount(m) === faceCount(m)) return m;
+  if (loopCount(m) === faceCount(m) && aim !== 'middle') return m;
   const cost = costOf(m, aim);
   const next = loopNext(m);
+  let cut = false;
   const faces = facesAsTheyAre(m).flatMap((face): NewFace[] => {
-    if (face.boundaries.length === 1 || !wanted(face.from)) return [face];
+    const whole =
+      face.boundaries.length === 1 &&
+      (aim !== 'middle' || isSeen(m, face.from, range(faceBegin(m, face.from), faceEnd(m, face.from))));
+    if (whole || !wanted(face.from)) return [face];
+    cut = true;
+    const mayJoin = aim === 'middle' ? (piece: readonly number[]) => isSeen(m, face.from, piece) : () => true;
     // An edge keeps its data only where the new corner still leaves along the old edge.
-    return tiedPieces(m, face.from, cost(face.from, next)).map((piece) => ({
+    return tiedPieces(m, face.from, cost(face.from, next), mayJoin).map((piece) => ({
       from: face.from,
       boundaries: [
         piece.map((c, i) => ({ vertex: m.corners[c]!, edge: next[c] === piece[(i + 1) % piece.length] ? c : -1 })),
       ],
     }));
   });
-  return reface(m, faces);
+  return cut ? reface(m, faces) : m;
 }
 
 const range = (s: number, e: number): number[] => Array.from({ length: e - s }, (_, i) => s + i);
@@ -50,7 +58,7 @@ function loopNext(m: PolyMesh): Int32Array {
 function costOf(m: PolyMesh, aim: TieAim): (f: number, next: Int32Array) => (a: number, b: number) => number {
   const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);
   const length = (a: number, b: number) => lengthOf(sub(at(b), at(a)));
-  if (aim === 'short') return () => length;
+  if (aim === 'short' || aim === 'middle') return () => length;
   // Of two that are as good the shorter one.
   const little = TIE_BREAK / (sizeOf(m) || 1);
   if (aim === 'light')
@@ -74,8 +82,29 @@ function costOf(m: PolyMesh, aim: TieAim): (f: number, next: Int32Array) => (a: 
 /** So little counts a length as long as the part where slant or steepness is what matters. */
 const TIE_BREAK = 1e-4;
 
-/** One face as plain discs, each a ring of corner numbers. */
-function tiedPieces(m: PolyMesh, f: number, cost: (a: number, b: number) => number): number[][] {
+/** A middle sees an edge when it is further inside of it than this share of the edge's length. */
+const SEEN = 1e-3;
+
+/** Whether the mean of the corners of a piece of a face lies inside of all its edges, seen squarely. */
+function isSeen(m: PolyMesh, f: number, piece: readonly number[]): boolean {
+  if (piece.length === 3) return true;
+  const plane = facePlane(m, f);
+  const n: Vec3 = [plane[0]!, plane[1]!, plane[2]!];
+  const at = piece.map((c) => vertexPlace(m, m.corners[c]!));
+  const mean = at.reduce<Vec3>((s, p) => add(s, p, 1 / at.length), [0, 0, 0]);
+  return at.every((p, i) => {
+    const edge = sub(at[(i + 1) % at.length]!, p);
+    return dot(cross(edge, sub(mean, p)), n) > SEEN * dot(edge, edge);
+  });
+}
+
+/** One face as plain discs, each a ring of corner numbers; two are joined only to one that may be. */
+function tiedPieces(
+  m: PolyMesh,
+  f: number,
+  cost: (a: number, b: number) => number,
+  mayJoin: (piece: readonly number[]) => boolean,
+): number[][] {
   const tris = triangulateFace(m, f);
   // Half-edges of the triangles, each with the corner it leaves.
   const n = tris.length;
@@ -103,6 +132,7 @@ function tiedPieces(m: PolyMesh, f: number, cost: (a: number, b: number) => numb
     // Joined, the two rings must still pass each vertex once: they may share the two ends of this diagonal only.
     const vertices = new Set(ours.map((q) => m.corners[tris[q]!]!));
     if (theirs.filter((q) => vertices.has(m.corners[tris[q]!]!)).length !== 2) continue;
+    if (!mayJoin([...ours.slice(1), ...theirs.slice(1)].map((q) => tris[q]!))) continue;
     for (const q of theirs) face[q] = face[h]!;
     next[prev[h]!] = next[g]!;
     prev[next[g]!] = prev[h]!;

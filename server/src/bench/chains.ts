@@ -28,6 +28,9 @@ const [SLOW_EACH, SLOW] = [1000, 5000];
 /** Volumes agree to this share: written as text of all digits, or as 32-bit numbers. */
 const [SAME, SAME_IN_STL] = [1e-9, 1e-4];
 
+/** Quads over facets of a bent surface leave it: a small body changes its volume by so much of it. */
+const QUADS_DRIFT = 0.02;
+
 type Outcome = 'ok' | 'refused' | 'wrong' | 'slow' | 'nothing';
 
 /**
@@ -122,7 +125,7 @@ export function chainsSuite(chains: number, seed: number): void {
       step('project file', () => unpackMesh(packMesh(mesh)), same(SAME)) &&
       (open || faceCount(mesh) > 4000 || step('STL and back', () => (fromStl(mesh), mesh))) &&
       step('tidy', () => tidy(mesh, { wanted: () => true, tolerance: 0 }).mesh, same(1e-3)) &&
-      step('quads', () => toQuads(mesh, { wanted: near(mesh) }).mesh, same(1e-3)) &&
+      step('quads', () => toQuads(mesh, { wanted: near(mesh) }).mesh, same(QUADS_DRIFT)) &&
       bevelled() &&
       step('subdivision', () => subdivide(mesh, { levels: 1 }).mesh);
     if (done) whole++;

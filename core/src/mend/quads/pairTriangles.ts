@@ -14,13 +14,13 @@ import { isConvex, paired } from './pairs.ts';
 /**
  * Makes triangles beside each other quads, the best pairs first: where the surface bends by at most so many degrees
  * between them, the edge between is neither hard nor cut nor a border of slots, and the quad is convex. `of` tells for
- * each face of the result the face that it was, or was part of.
+ * each face of the result the face that it was, or the first of its pair; `pairs` the second by the first.
  */
 export function pairTriangles(
   m: PolyMesh,
   wanted: (f: number) => boolean,
   bend: number,
-): { mesh: PolyMesh; paired: number; of: Int32Array } {
+): { mesh: PolyMesh; pairs: ReadonlyMap<number, number>; of: Int32Array } {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const { hard, seam, slot } = m.layers;
@@ -43,7 +43,7 @@ export function pairTriangles(
     if (isConvex(flat)) pairs.push({ one: f, two: g, cost: badness(flat), corner: c });
   }
   const chosen = paired(pairs);
-  if (!chosen.length) return { mesh: m, paired: 0, of: Int32Array.from({ length: faceCount(m) }, (_, f) => f) };
+  if (!chosen.length) return { mesh: m, pairs: new Map(), of: Int32Array.from({ length: faceCount(m) }, (_, f) => f) };
   const e = new MeshEdit(m);
   const gone = new Set<number>();
   for (const { one, two, corner: c } of chosen) {
@@ -54,7 +54,7 @@ export function pairTriangles(
     gone.add(two);
   }
   const of = Int32Array.from(Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => !gone.has(f)));
-  return { mesh: e.done(), paired: 2 * chosen.length, of };
+  return { mesh: e.done(), pairs: new Map(chosen.map(({ one, two }) => [one, two])), of };
 }
 
 /** Places seen along a way. */

@@ -34,9 +34,9 @@ const SPREAD_COS = Math.cos((50 * Math.PI) / 180);
 /**
  * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they
  * are too narrow for sound quads where a finer boundary cuts them. A lot bends so little that it can be seen as a whole
- * from one side. Facets of `apart` are left alone.
+ * from one side. Facets that are to stay apart are left alone.
  */
-export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: ReadonlySet<number>): Lots {
+export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, isApart: (f: number) => boolean): Lots {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const lean = (f: number, g: number) =>
@@ -44,7 +44,7 @@ export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, apart: R
   const { slot, seam, hard, body, mark } = m.layers;
   const alike = (f: number, g: number) => [slot, body, mark].every((l) => !l || l[f] === l[g]);
   const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) < 5;
-  const may = (f: number) => wanted(f) && !apart.has(f);
+  const may = (f: number) => wanted(f) && !isApart(f);
   /** Facets beside one, across edges that are softly bent. */
   const beside = (f: number): number[] => {
     const out: number[] = [];

@@ -1,5 +1,6 @@
 import {
   checkCancelled,
+  partOf,
   faceCount,
   FlatFace,
   sizeOf,
@@ -11,6 +12,7 @@ import {
   type Vec3,
   type OpResult,
 } from '../../mesh/index.ts';
+import { pairsThatMeet } from '../../survey/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { middleOf } from '../merge.ts';
 import { between } from '../split.ts';
@@ -78,26 +80,62 @@ export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'pairs
  */
 export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
   const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
-  const first = how.pairs > 0 ? pairTriangles(whole, wanted, how.pairs) : { mesh: whole, paired: 0, of: null };
-  const was = (f: number) => wanted(first.of ? first.of[f]! : f);
   const apart = new Set<number>();
-  for (;;) {
-    const { mesh, report, failed } = laidOut(first.mesh, was, apart, how, ctx);
+  const unpaired = new Set<number>();
+  for (let round = 1; ; round++) {
+    const first = pairTriangles(whole, (f) => how.pairs > 0 && wanted(f) && !unpaired.has(f), how.pairs);
+    const of = (f: number): number => first.of[f]!;
+    const { mesh, report, lots, origins, failed } = laidOut(
+      first.mesh,
+      (f) => wanted(of(f)),
+      (f) => apart.has(of(f)),
+      how,
+      partOf(ctx, 0, LAYING),
+    );
     // Facets that found no layout as one are laid out one by one: a bent face must not stay.
-    if (!failed.length) return { mesh, report: { ...report, paired: first.paired } };
-    for (const f of failed) apart.add(f);
+    for (const f of failed) apart.add(of(f));
+    if (failed.length) continue;
+    const done = { mesh, report: { ...report, paired: 2 * first.pairs.size } };
+    if (round > MOST_PARTED || !(lots.size || first.pairs.size)) return done;
+    // Nor must what was joined cut through something else: quads leave the surface where it bends.
+    const before = apart.size + unpaired.size;
+    const isJoined = (f: number) => lots.has(origins[f]!) || first.pairs.has(of(origins[f]!));
+    for (const f of pairsThatMeet(mesh, isJoined, partOf(ctx, LAYING, 1)).flat()) {
+      const lot = lots.get(origins[f]!) ?? [origins[f]!];
+      if (lot.length > 1) for (const g of lot) apart.add(of(g));
+      for (const g of lot) {
+        const second = first.pairs.get(of(g));
+        if (second !== undefined) unpaired.add(of(g)).add(second);
+      }
+    }
+    if (apart.size + unpaired.size === before) return done;
   }
+}
+
+/** Share of the work that laying out is; the rest looks for faces that meet. */
+const LAYING = 0.9;
+/** Rounds of taking apart what was joined and then cut through something. */
+const MOST_PARTED = 8;
+
+interface Laid {
+  mesh: PolyMesh;
+  report: QuadReport;
+  /** By a number in `origins` the facets that were joined; and of each face which face of before, or lot, it is of. */
+  lots: ReadonlyMap<number, readonly number[]>;
+  origins: Int32Array;
+  /** Facets that were joined and found no layout. */
+  failed: readonly number[];
 }
 
 /** As `toQuads`, once; reports joined facets that found no layout. */
 function laidOut(
   before: PolyMesh,
   was: (f: number) => boolean,
-  apart: ReadonlySet<number>,
+  isApart: (f: number) => boolean,
   options: typeof QUAD_DEFAULTS,
   ctx?: OpContext,
-): { mesh: PolyMesh; report: QuadReport; failed: readonly number[] } {
-  const joined = joinFacets(before, was, apart);
+): Laid {
+  const joined = joinFacets(before, was, isApart);
   const m = joined.mesh;
   const isWanted = (f: number) => was(joined.of[f]!);
   const report: QuadReport = {
@@ -120,7 +158,8 @@ function laidOut(
   const role = (f: number): FaceRole =>
     !isWanted(f) || (single(f) && sides(f) < 4) ? 'stays' : single(f) && sides(f) === 4 ? 'quad' : 'anew';
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
-  if (!anew.length) return { mesh: m, report, failed: [] };
+  const same = () => Int32Array.from({ length: faceCount(m) }, (_, f) => joined.of[f]!);
+  if (!anew.length) return { mesh: m, report, lots: new Map(), origins: same(), failed: [] };
   const e = new MeshEdit(m);
   const t = e.topology;
   const spread = new Map(
@@ -190,8 +229,11 @@ function laidOut(
     e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, check, spread.get(f)));
     if (report.left > left) failed.push(...(joined.lots.get(f) ?? []));
   });
+  ctx?.progress?.(1, 'Laying out quads');
   report.faces = anew.length;
-  return { mesh: e.done(), report, failed };
+  const mesh = e.done();
+  const lots = new Map([...joined.lots].map(([f, facets]) => [joined.of[f]!, facets]));
+  return { mesh, report, lots, origins: e.origins.map((f) => joined.of[f]!), failed };
 }
 
 function flatRings(m: PolyMesh, f: number): { face: FlatFace; rings: Flat[][] } {
