@@ -1,5 +1,7 @@
 import {
+  boundaryBend,
   faceBegin,
+  faceBend,
   faceCount,
   faceEnd,
   faceNormals,
@@ -13,7 +15,7 @@ import {
   vertexPlace,
   type OpResult,
 } from '../mesh/index.ts';
-import { findings } from '../survey/index.ts';
+import { findings, pairsThatMeet } from '../survey/index.ts';
 import { dissolveEdges, dissolveVertices } from './dissolve.ts';
 import { closeFlatFaces } from './flatFaces.ts';
 import { mergeVertices, seamVertices } from './merge.ts';
@@ -61,17 +63,24 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
   const tolerance = typed > 0 ? typed : TINY * size;
   const report: TidyReport = { tolerance, straight: 0, collapsed: 0, narrow: 0, left: 0 };
   // Known again by place: numbers change on the way, and what is added lies where something wanted was.
-  const name = (x: PolyMesh, v: number) =>
-    `${x.positions[3 * v]!},${x.positions[3 * v + 1]!},${x.positions[3 * v + 2]!}`;
   const all = new Set(
     Array.from({ length: vertexCount(m) }, (_, v) => v)
       .filter(wanted)
-      .map((v) => name(m, v)),
+      .map((v) => nameOf(m, v)),
   );
-  const is = (x: PolyMesh) => (v: number) => all.has(name(x, v));
+  const is = (x: PolyMesh) => (v: number) => all.has(nameOf(x, v));
   let mesh = m;
+  /** Places at which a collapse made faces meet: their edges stay. */
+  const kept = new Set<string>();
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const step = collapseTiny(mesh, is(mesh), tolerance, size);
+    const on = is(mesh);
+    const before = mesh;
+    const step = collapseTiny(mesh, (v) => on(v) && !kept.has(nameOf(before, v)), tolerance, size);
+    const met = step.collapsed ? meetingAt(step.mesh, step.into) : [];
+    if (met.length) {
+      for (const place of met) kept.add(place);
+      continue;
+    }
     mesh = step.mesh;
     report.collapsed += step.collapsed;
     report.left = step.left;
@@ -80,7 +89,7 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
   const flat = closeFlatFaces(mesh, { within: ON_PLANE * size, wanted: (p) => all.has(p.join()) });
   mesh = flat.mesh;
   report.narrow += flat.report.closed;
-  const thin = joinNarrow(mesh, is(mesh), tolerance);
+  const thin = joinNarrow(mesh, is(mesh), tolerance, size);
   mesh = thin.mesh;
   report.narrow += thin.joined;
   const on = is(mesh);
@@ -93,6 +102,22 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
   return { mesh, report };
 }
 
+/** A vertex by its place: its number changes when others go. */
+const nameOf = (m: PolyMesh, v: number): string =>
+  `${m.positions[3 * v]!},${m.positions[3 * v + 1]!},${m.positions[3 * v + 2]!}`;
+
+/** Of some places those with a face that meets another one. */
+function meetingAt(m: PolyMesh, places: ReadonlySet<string>): string[] {
+  const at = (f: number) =>
+    Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) =>
+      nameOf(m, m.corners[faceBegin(m, f) + i]!),
+    ).filter((place) => places.has(place));
+  const changed = Uint8Array.from({ length: faceCount(m) }, (_, f) => (at(f).length ? 1 : 0));
+  return pairsThatMeet(m, (f) => changed[f] === 1)
+    .flat()
+    .flatMap(at);
+}
+
 /**
  * Collapses tiny edges, each towards a seam where one end is on it; edges that share a face wait for the next
  * round.
@@ -102,7 +127,7 @@ function collapseTiny(
   wanted: (v: number) => boolean,
   tolerance: number,
   size: number,
-): { mesh: PolyMesh; collapsed: number; left: number } {
+): { mesh: PolyMesh; collapsed: number; left: number; into: ReadonlySet<string> } {
   const t = topologyOf(m);
   const at = (v: number): Vec3 => vertexPlace(m, v);
   const tiny = [...t.edgeCorner]
@@ -110,7 +135,8 @@ function collapseTiny(
     .map((e) => ({ ...e, long: Math.hypot(...at(e.a).map((x, k) => x - at(e.b)[k]!)) }))
     .filter((e) => e.long < tolerance && wanted(e.a) && wanted(e.b))
     .sort((x, y) => x.long - y.long);
-  if (!tiny.length) return { mesh: m, collapsed: 0, left: 0 };
+  const places = new Set<string>();
+  if (!tiny.length) return { mesh: m, collapsed: 0, left: 0, into: places };
   const fixed = seamVertices(m);
   const around = vertexCorners(m);
   const into = Int32Array.from({ length: vertexCount(m) }, (_, v) => v);
@@ -140,10 +166,11 @@ function collapseTiny(
       continue;
     }
     into[way[0]] = way[1];
+    places.add(nameOf(m, way[1]));
     for (const f of faces) touched.add(f);
     collapsed++;
   }
-  return { mesh: collapsed ? mergeVertices(m, { into }).mesh : m, collapsed, left };
+  return { mesh: collapsed ? mergeVertices(m, { into }).mesh : m, collapsed, left, into: places };
 }
 
 /**
@@ -196,6 +223,7 @@ function joinNarrow(
   m: PolyMesh,
   wanted: (v: number) => boolean,
   tolerance: number,
+  size: number,
 ): { mesh: PolyMesh; joined: number } {
   const t = topologyOf(m);
   const N = faceNormals(m);
@@ -218,7 +246,8 @@ function joinNarrow(
         g !== f &&
         !touched.has(g) &&
         slot?.[f] === slot?.[g] &&
-        N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - ONE_FLAT
+        N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]! > 1 - ONE_FLAT &&
+        liesIn(m, f, g, ON_PLANE * size)
       );
     });
     if (!level.length) continue;
@@ -227,6 +256,14 @@ function joinNarrow(
     edges.push(t.edgeCorner[t.edge[best]!]!);
   }
   return edges.length ? { mesh: dissolveEdges(m, { edges }).mesh, joined: edges.length } : { mesh: m, joined: 0 };
+}
+
+/** Whether a face lies in the plane of another one, which is flat, to a tolerance (mm): joined they stay flat. */
+function liesIn(m: PolyMesh, f: number, g: number, tol: number): boolean {
+  return (
+    faceBend(m, g) <= tol &&
+    boundaryBend(m.positions, m.corners, faceBegin(m, f), faceEnd(m, f), facePlane(m, g), 0) <= tol
+  );
 }
 
 /** How wide a face is, mm: its area against its furthest reach. */
