@@ -29,6 +29,7 @@ export * from './tieHoles.ts';
 export * from './topology.ts';
 export * from './transform.ts';
 export * from './triangleRays.ts';
+export * from './foldBent.ts';
 export * from './triangulate.ts';
 export { triangulateFlat } from './triangulateFlat.ts';
 export * from './uvs.ts';

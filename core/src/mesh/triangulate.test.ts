@@ -1,6 +1,19 @@
 import { describe, expect, it } from 'vitest';
-import { randomTurn, seededRandom } from '../shapes/index.ts';
-import { meshFromFaces, sameTurnedOver, transformMesh, triangulateFace, type Affine, type PolyMesh } from './index.ts';
+import { ballFromPatches, randomTurn, seededRandom } from '../shapes/index.ts';
+import {
+  areaAndVolume,
+  faceBend,
+  faceCount,
+  foldBent,
+  isClosed,
+  meshFromFaces,
+  sameTurnedOver,
+  topologyOf,
+  transformMesh,
+  triangulateFace,
+  type Affine,
+  type PolyMesh,
+} from './index.ts';
 
 const random = seededRandom(11);
 
@@ -63,6 +76,20 @@ describe('the surface of a bent face', () => {
     expect(sameTurnedOver(meshFromFaces([1, 1, 0.2, -1, 1, 0, -1, -1, 0.2, 1, -1, 0], [[0, 1, 2, 3]]), 0)).toBe(false);
     expect(sameTurnedOver(meshFromFaces([1, 1, 0, -1, 1, 0, -1, -1, 0, 1, -1, 0], [[0, 1, 2, 3]]), 0)).toBe(true);
   });
+});
+
+it('bent faces in flat pieces are the same surface, their folds marked and their edges known', () => {
+  const ball = ballFromPatches(10, 4);
+  const bent = Array.from({ length: faceCount(ball) }, (_, f) => f).filter((f) => faceBend(ball, f) > 1e-9);
+  const folded = foldBent(ball, 1e-9, () => true)!;
+  expect(bent.length).toBeGreaterThan(20);
+  expect(faceCount(folded.mesh)).toBe(faceCount(ball) + bent.length);
+  expect(isClosed(folded.mesh)).toBe(true);
+  expect(areaAndVolume(folded.mesh).volume).toBeCloseTo(areaAndVolume(ball).volume, 10);
+  expect(folded.mesh.layers.fold!.reduce((n, x) => n + x, 0)).toBe(2 * bent.length);
+  const ends = (m: PolyMesh, c: number) => [m.corners[c], m.corners[topologyOf(m).next[c]!]];
+  for (let c = 0; c < ball.corners.length; c++) expect(ends(folded.mesh, folded.corner[c]!)).toEqual(ends(ball, c));
+  expect(foldBent(ball, 1e-9, () => false)).toBeNull();
 });
 
 it('no triangle of a face with corners in a straight line is flat, in whatever direction the line runs', () => {

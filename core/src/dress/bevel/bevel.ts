@@ -1,12 +1,17 @@
 import {
+  faceBend,
   faceCount,
+  foldBent,
   MasonError,
   partOf,
+  sizeOf,
+  topologyOf,
   type OpContext,
   type PolyMesh,
   type Vec3,
   type OpResult,
 } from '../../mesh/index.ts';
+import { pairsThatMeet } from '../../survey/index.ts';
 import { Bevelling, type BevelWish } from './bevelling.ts';
 import { headrooms, QUICK, WITHIN_ROOM } from './headroom.ts';
 import { meetInLines } from './meeting.ts';
@@ -61,6 +66,36 @@ export const BEVEL_DEFAULTS: Required<
  * const { mesh, report } = bevel(m, { edges: sharpEdges(m, 30), width: 2, segments: 3 });
  */
 export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
+  return onFolds(m, options, (on, wish) => bevelOnce(on, wish, ctx), ctx);
+}
+
+/**
+ * Bevels, and again with bent faces in flat pieces where what a line leaves of a bent face cuts through something: it is
+ * spanned another way than the whole face was.
+ */
+function onFolds<O extends { edges: readonly number[]; widths?: BevelOptions['widths'] }>(
+  m: PolyMesh,
+  options: O,
+  run: (m: PolyMesh, options: O) => OpResult<BevelReport>,
+  ctx: OpContext | undefined,
+): OpResult<BevelReport> {
+  const tolerance = FLAT_FACE * sizeOf(m);
+  const made = run(m, options);
+  const first = faceCount(made.mesh) - made.report.strips - made.report.corners;
+  const isBent = (f: number) => f < first && faceBend(made.mesh, f) > tolerance;
+  if (!pairsThatMeet(made.mesh, isBent, { signal: ctx?.signal }, 1).length) return made;
+  const folded = foldBent(m, tolerance, () => true);
+  if (!folded) return made;
+  const [t, now] = [topologyOf(m), topologyOf(folded.mesh)];
+  const edge = (e: number): number => now.edge[folded.corner[t.edgeCorner[e]!]!]!;
+  const widths = options.widths && new Map([...options.widths].map(([e, w]) => [edge(e), w]));
+  return run(folded.mesh, { ...options, edges: options.edges.map(edge), widths });
+}
+
+/** Faces that bend by less than this share of the size are flat. */
+const FLAT_FACE = 1e-9;
+
+function bevelOnce(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
   const { edges, ...wish } = { ...BEVEL_DEFAULTS, ...options };
   const b = new Bevelling(m, edges, wish, ctx);
   if (!b.rounded)
@@ -115,7 +150,11 @@ export interface HoldEdgesOptions {
  * const m = box(20, 20, 20);
  * const { mesh } = holdEdges(m, { edges: sharpEdges(m, 30), distance: 1 });
  */
-export function holdEdges(m: PolyMesh, { edges, distance }: HoldEdgesOptions, ctx?: OpContext): OpResult<BevelReport> {
+export function holdEdges(m: PolyMesh, options: HoldEdgesOptions, ctx?: OpContext): OpResult<BevelReport> {
+  return onFolds(m, options, (on, wish) => holdOnce(on, wish, ctx), ctx);
+}
+
+function holdOnce(m: PolyMesh, { edges, distance }: HoldEdgesOptions, ctx?: OpContext): OpResult<BevelReport> {
   const b = new Bevelling(m, edges, { width: distance, measure: 'offset', segments: 2, profile: 2, holds: true }, ctx);
   if (!b.rounded)
     throw new MasonError(
