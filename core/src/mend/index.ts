@@ -20,6 +20,7 @@ export * from './ties.ts';
 export * from './line.ts';
 export { collar, COLLAR_DEFAULTS, type CollarReport, type CollarOptions } from './collar/collar.ts';
 export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
+export * from './quads/quadReport.ts';
 export * from './quads/toQuads.ts';
 export { damaged, DAMAGES, type Damage } from './heal/testDamage.ts';
 export * from './heal/heal.ts';

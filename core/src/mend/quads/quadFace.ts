@@ -37,6 +37,8 @@ export interface LayOut {
   judge: Judge;
   /** No quad is to be larger. */
   most: number;
+  /** Only triangles, in pairs where they suit each other: what is always sound. */
+  plain?: boolean;
 }
 export type Judge = (polygon: readonly Flat[]) => number;
 
@@ -82,8 +84,9 @@ const [SHARP, BLUNT] = [25, 155];
 export function quadFace(
   rings: readonly (readonly Flat[])[],
   goal: QuadGoal,
-  { check = () => undefined, judge = () => 0, most = Infinity }: Partial<LayOut> = {},
+  { check = () => undefined, judge = () => 0, most = Infinity, plain = false }: Partial<LayOut> = {},
 ): QuadLayout | null {
+  if (plain) return byPairs(rings, goal, judge);
   const corners = rings.reduce((s, r) => s + r.length, 0);
   const [many, few] = [corners > MANY_CORNERS, corners <= FEW];
   const growths = many ? GROWTHS[goal].slice(0, 1) : few ? [...GROWTHS[goal], ...COARSE] : GROWTHS[goal];

@@ -3,6 +3,7 @@ import { carve } from '../../carve/index.ts';
 import {
   areaAndVolume,
   faceCount,
+  FlatFace,
   genus,
   isClosed,
   topologyOf,
@@ -12,11 +13,24 @@ import {
   type PolyMesh,
 } from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
-import { ballFromPatches, box, cylinder } from '../../shapes/index.ts';
-import { surfaceDrift } from '../../survey/index.ts';
+import { ballFromPatches, box, cylinder, prism } from '../../shapes/index.ts';
+import { pairsThatMeet, surfaceDrift } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
 import { seamVertices } from '../merge.ts';
-import { toQuads, type QuadOptions } from './toQuads.ts';
+import type { QuadOptions } from './quadReport.ts';
+import { toQuads } from './toQuads.ts';
+
+/** Whether a face has a corner that turns inward, seen squarely. */
+const boundaryTurnsInward = (m: PolyMesh, f: number): boolean => {
+  const flat = new FlatFace(m, f);
+  return flat.boundaries.some((loop) => {
+    const p = loop.map((c) => flat.at(c));
+    return p.some((b, i) => {
+      const [a, c] = [p.at(i - 1)!, p[(i + 1) % p.length]!];
+      return (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]) < -1e-9;
+    });
+  });
+};
 
 const plain: QuadOptions = { goal: 'shape', split: true, pairs: 0 };
 const all = () => true;
@@ -93,13 +107,35 @@ describe('a part laid out in quads', () => {
     expect(surfaceDrift(bore, mesh)!.distance).toBeLessThan(0.02 * 20);
   });
 
+  it('a quad that turns inward is no row of quads: it is laid out anew, and nothing lies over it', () => {
+    const dart = prism(
+      {
+        points: [
+          [0, 0],
+          [30, 0],
+          [8, 8],
+          [0, 30],
+        ],
+      },
+      10,
+    );
+    const { mesh, report } = toQuads(dart, { wanted: all, ...plain });
+    expect(report.faces).toBe(2);
+    expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(dart).volume, 9);
+    expect(pairsThatMeet(mesh, () => true)).toEqual([]);
+    for (let f = 0; f < faceCount(mesh); f++) expect(boundaryTurnsInward(mesh, f)).toBe(false);
+  });
+
   it('tells how far it is', () => {
     const two = carve(box(60, 40, 10), {
       cutters: [moved(cylinder(8, 30, 24), -12), moved(cylinder(8, 30, 24), 12)],
       operation: 'subtract',
       course: 3,
     }).mesh;
-    expect(toldWhile((ctx) => toQuads(two, { wanted: all, ...plain }, ctx), 0.5)).toEqual(['Laying out quads']);
+    expect(toldWhile((ctx) => toQuads(two, { wanted: all, ...plain }, ctx), 0.9)).toEqual([
+      'Laying out quads',
+      'looking for faces that cut through each other',
+    ]);
   });
 
   it('has nothing to do on quads, and can be stopped', () => {

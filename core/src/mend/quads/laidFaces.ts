@@ -1,0 +1,280 @@
+import {
+  checkCancelled,
+  faceCount,
+  FlatFace,
+  sizeOf,
+  type Flat,
+  type NewCorner,
+  type NewFace,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
+import { corner, MeshEdit } from '../meshEdit.ts';
+import { middleOf } from '../merge.ts';
+import { between } from '../split.ts';
+import { askForSplits, drawnOn, flatRings, layOutOf } from './faceSplits.ts';
+import { cornerAngle } from './flatMesh.ts';
+import { isConvex } from './pairs.ts';
+import { quadFace, type LayOut, type QuadGoal } from './quadFace.ts';
+import type { QUAD_DEFAULTS, QuadReport } from './quadReport.ts';
+import { isRounded, joinOddFaces, stripsOf, type FaceRole, type Strip } from './quadStrips.ts';
+import { joinFacets, spreadOut, type Spread } from './spread.ts';
+
+/** Most places reported of a kind. */
+const MOST_PLACES = 300;
+
+/** Faces that are laid out; of them those that are not joined with others, and those that are filled plainly. */
+export interface Which {
+  wanted: (f: number) => boolean;
+  apart: (f: number) => boolean;
+  plain: (f: number) => boolean;
+}
+
+export interface Laid {
+  mesh: PolyMesh;
+  report: QuadReport;
+  /** By a number in `origins` the facets that were joined; and of each face which face of before, or lot, it is of. */
+  lots: ReadonlyMap<number, readonly number[]>;
+  origins: Int32Array;
+  /** Those of them that were laid out. */
+  anew: ReadonlySet<number>;
+  /** Facets that were joined and found no layout. */
+  failed: readonly number[];
+}
+
+/** As `toQuads`, once; reports joined facets that found no layout. */
+export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEFAULTS, ctx?: OpContext): Laid {
+  const joined = joinFacets(before, which.wanted, which.apart);
+  const m = joined.mesh;
+  const isWanted = (f: number) => which.wanted(joined.of[f]!);
+  const report: QuadReport = {
+    faces: 0,
+    quads: 0,
+    triangles: 0,
+    left: 0,
+    paired: 0,
+    split: 0,
+    rounded: 0,
+    mirrored: 0,
+    even: 0,
+    sharpest: 180,
+    poles: 0,
+    places: { triangles: [], left: [], poles: [], sharpest: [] },
+  };
+  const size = sizeOf(m);
+  const sides = (f: number) => m.loopStart[m.faceLoops[f + 1]!]! - m.loopStart[m.faceLoops[f]!]!;
+  const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
+  // A quad that turns inward has no grid in it.
+  const isConvexQuad = (f: number) => isConvex(flatRings(m, f).rings[0]!);
+  const roles = Array.from({ length: faceCount(m) }, (_, f): FaceRole => {
+    if (!isWanted(f) || (single(f) && sides(f) < 4)) return 'stays';
+    return single(f) && sides(f) === 4 && isConvexQuad(f) ? 'quad' : 'anew';
+  });
+  const role = (f: number): FaceRole => roles[f]!;
+  const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
+  const same = () => Int32Array.from({ length: faceCount(m) }, (_, f) => joined.of[f]!);
+  if (!anew.length) return { mesh: m, report, lots: new Map(), origins: same(), anew: new Set(), failed: [] };
+  const e = new MeshEdit(m);
+  const t = e.topology;
+  const spread = new Map(
+    [...joined.lots].map(([f, facets]) => [f, spreadOut(before, facets, (points) => e.flatPoints(f, points))]),
+  );
+  const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
+  const round = new Set<number>();
+  for (const { face, rings } of flats.values())
+    face.boundaries.forEach((loop, l) =>
+      loop.forEach((c, i) => {
+        if (isRounded(rings[l]!, i)) round.add(t.edge[c]!);
+      }),
+    );
+  const { strips, of } = stripsOf(m, t, role, (e) => round.has(e));
+  const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
+  const check = () => checkCancelled(ctx);
+  if (options.split) {
+    for (const [f, { face, rings }] of flats)
+      askForSplits(
+        face,
+        drawnOn(spread.get(f), rings),
+        stripOf,
+        options.goal,
+        layOutOf(spread.get(f), options.goal, check),
+      );
+    for (const s of strips) if (s.parts > 1 && s.parts % 2 && !s.tried) s.parts++;
+    const count = (f: number) =>
+      flats
+        .get(f)!
+        .face.boundaries.flat()
+        .reduce((s, c) => s + stripOf(c).parts, 0);
+    joinOddFaces(strips, count, anew);
+  }
+  const added = new Map<number, number[]>();
+  for (const s of strips) {
+    if (s.parts < 2) continue;
+    report.split += s.edges.length;
+    if (s.round) report.rounded += s.edges.filter((x) => round.has(x)).length;
+    for (const edge of s.edges) {
+      const c = t.edgeCorner[edge]!;
+      const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
+      added.set(
+        edge,
+        Array.from({ length: s.parts - 1 }, (_, i) => e.vertex(between(a, b, (i + 1) / s.parts))),
+      );
+    }
+  }
+  /** The corners along an edge of a face, from its own on. */
+  const along = (c: number): NewCorner[] => {
+    const list = added.get(t.edge[c]!) ?? [];
+    const forward = m.corners[t.edgeCorner[t.edge[c]!]!] === m.corners[c];
+    return [corner(m.corners[c]!, c), ...(forward ? list : [...list].reverse()).map((v) => corner(v, c))];
+  };
+  for (let f = 0; f < faceCount(m); f++) {
+    if (role(f) === 'quad') {
+      const c = m.loopStart[m.faceLoops[f]!]!;
+      const runs = [0, 1, 2, 3].map((k) => along(c + k));
+      if (runs.some((r) => r.length > 1)) e.replace(f, gridded(e, f, runs));
+    }
+  }
+  const failed: number[] = [];
+  anew.forEach((f, i) => {
+    ctx?.progress?.(i / anew.length, 'Laying out quads');
+    const { face } = flats.get(f)!;
+    const boundaries = face.boundaries.map((loop) => loop.flatMap(along));
+    const left = report.left;
+    const by = layOutOf(spread.get(f), options.goal, check);
+    by.plain = which.plain(joined.of[f]!);
+    e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, by, spread.get(f)));
+    if (report.left > left) failed.push(...(joined.lots.get(f) ?? []));
+  });
+  ctx?.progress?.(1, 'Laying out quads');
+  report.faces = anew.length;
+  const mesh = e.done();
+  const lots = new Map([...joined.lots].map(([f, facets]) => [joined.of[f]!, facets]));
+  const origins = e.origins.map((f) => joined.of[f]!);
+  return { mesh, report, lots, origins, anew: new Set(anew.map((f) => joined.of[f]!)), failed };
+}
+
+/** A plain quad whose edges are split alike on opposite sides, as a grid. */
+function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[] {
+  const [low, right, high, left] = runs as [NewCorner[], NewCorner[], NewCorner[], NewCorner[]];
+  const [n, k] = [low.length, right.length];
+  const ends = runs.map((r) => e.at(r[0]!.vertex)) as [Vec3, Vec3, Vec3, Vec3];
+  const vertex = (i: number, j: number): number => {
+    if (j === 0) return i < n ? low[i]!.vertex : right[0]!.vertex;
+    if (j === k) return i > 0 ? high[n - i]!.vertex : left[0]!.vertex;
+    if (i === 0) return left[k - j]!.vertex;
+    if (i === n) return right[j]!.vertex;
+    return inner[(j - 1) * (n - 1) + i - 1]!;
+  };
+  const inner: number[] = [];
+  for (let j = 1; j < k; j++)
+    for (let i = 1; i < n; i++)
+      inner.push(e.vertex(between(between(ends[0], ends[1], i / n), between(ends[3], ends[2], i / n), j / k)));
+  const faces: NewFace[] = [];
+  for (let j = 0; j < k; j++)
+    for (let i = 0; i < n; i++) {
+      const at = [
+        [i, j],
+        [i + 1, j],
+        [i + 1, j + 1],
+        [i, j + 1],
+      ] as const;
+      const edge = [
+        j === 0 ? low[0]!.edge : -1,
+        i === n - 1 ? right[0]!.edge : -1,
+        j === k - 1 ? high[0]!.edge : -1,
+        i === 0 ? left[0]!.edge : -1,
+      ];
+      faces.push({ from: f, boundaries: [at.map(([x, y], s) => corner(vertex(x, y), edge[s]!))] });
+    }
+  return faces;
+}
+
+/** A face laid out in quads; as it is where that cannot be done. */
+function newFaces(
+  e: MeshEdit,
+  face: FlatFace,
+  boundaries: readonly NewCorner[][],
+  goal: QuadGoal,
+  size: number,
+  report: QuadReport,
+  by: LayOut,
+  bent?: Spread,
+): NewFace[] {
+  const f = face.face;
+  const rings = boundaries.map((o) => e.flat(f, o));
+  const layout = quadFace(drawnOn(bent, rings), goal, by);
+  const all = boundaries.flat();
+  if (!layout) {
+    report.left++;
+    tell(report.places.left, middleOf(boundaries[0]!.map((c) => e.at(c.vertex))));
+    return [{ from: f, boundaries }];
+  }
+  const points = bent ? layout.points.map(bent.back) : layout.points;
+  const lift = bent?.lift ?? liftOnto(e, face, all, rings.flat(), size);
+  const vertices = points.map(
+    (p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1),
+  );
+  const edges = new Map<string, number>();
+  let at = 0;
+  for (const o of boundaries) {
+    o.forEach((c, i) => edges.set(`${at + i},${at + ((i + 1) % o.length)}`, c.edge));
+    at += o.length;
+  }
+  report.triangles += layout.triangles;
+  report.quads += layout.polygons.length - layout.triangles;
+  report.poles += layout.poles;
+  const { places } = report;
+  for (const p of layout.polygons)
+    if (p.length === 3) tell(places.triangles, middleOf(p.map((v) => e.at(vertices[v]!))));
+  for (const v of layout.poleAt) tell(places.poles, e.at(vertices[v]!));
+  if (layout.possible) report.even++;
+  if (layout.mirrors) report.mirrored++;
+  for (const p of layout.polygons)
+    p.forEach((v, i) => {
+      const angle = cornerAngle(
+        points[p[(i + p.length - 1) % p.length]!]!,
+        points[v]!,
+        points[p[(i + 1) % p.length]!]!,
+      );
+      if (angle >= report.sharpest) return;
+      report.sharpest = angle;
+      places.sharpest = [e.at(vertices[v]!)];
+    });
+  return layout.polygons.map((p) => ({
+    from: f,
+    boundaries: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],
+  }));
+}
+
+const tell = (list: Vec3[], place: Vec3): void => {
+  if (list.length < MOST_PLACES) list.push(place);
+};
+
+/** Faces that bend by less than this share of the part's size are flat. */
+const FLAT_FACE = 1e-9;
+
+/**
+ * Where a place of a face is in space: on its plane, and on a bent one as far off it as its boundary is nearby, weighed
+ * by the square of the distance.
+ */
+function liftOnto(
+  e: MeshEdit,
+  face: FlatFace,
+  corners: readonly NewCorner[],
+  places: readonly Flat[],
+  size: number,
+): (p: Flat) => Vec3 {
+  const offs = corners.map((c, i) => {
+    const [p, q] = [e.at(c.vertex), face.lift(places[i]!)];
+    return p.map((x, k) => x - q[k]!) as unknown as Vec3;
+  });
+  if (offs.every((d) => Math.hypot(...d) <= FLAT_FACE * size)) return (p) => face.lift(p);
+  return (p) => {
+    const weights = places.map((q) => 1 / ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + Number.MIN_VALUE));
+    const sum = weights.reduce((s, w) => s + w, 0);
+    return face
+      .lift(p)
+      .map((x, k) => x + offs.reduce((s, d, i) => s + d[k]! * weights[i]!, 0) / sum) as unknown as Vec3;
+  };
+}

@@ -1,0 +1,44 @@
+import type { Vec3 } from '../../mesh/index.ts';
+import type { QuadGoal } from './quadFace.ts';
+
+export interface QuadOptions {
+  /** Which faces; all when left out. */
+  wanted?: (face: number) => boolean;
+  goal?: QuadGoal;
+  /** Whether edges may be split: straight ones for better shapes, and others where a triangle would be left else. */
+  split?: boolean;
+  /**
+   * Triangles beside each other become quads where the surface bends by less than this between them, degrees; 0 for
+   * none.
+   */
+  pairs?: number;
+}
+
+export interface QuadReport {
+  /** Faces that were laid out anew; quads and triangles that came of them. */
+  faces: number;
+  quads: number;
+  triangles: number;
+  /** Faces for which no sound layout was found: they stay n-gons. */
+  left: number;
+  /** Triangles that became quads in pairs. */
+  paired: number;
+  /** Edges that were split; those of them on rounded boundaries. */
+  split: number;
+  rounded: number;
+  /** Faces that are laid out evenly about a mirror line, of those that have any. */
+  mirrored: number;
+  even: number;
+  /** The sharpest corner of a new face, degrees, and vertices within the old faces where other than four faces meet. */
+  sharpest: number;
+  poles: number;
+  /** Where those are, mm: up to a few hundred of each. */
+  places: { triangles: Vec3[]; left: Vec3[]; poles: Vec3[]; sharpest: Vec3[] };
+}
+
+/** What is taken where an option is left out. */
+export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'pairs'>> = {
+  goal: 'shape',
+  split: true,
+  pairs: 20,
+};
