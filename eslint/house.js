@@ -17,7 +17,7 @@ export const CORE_FOLDERS = {
   survey: ['mesh'],
   mend: ['mesh', 'survey'],
   dress: ['mesh', 'survey', 'mend'],
-  recast: ['mesh', 'carve'],
+  recast: ['mesh', 'carve', 'survey'],
   inlay: ['mesh', 'carve'],
   formats: ['mesh', 'shapes', 'units'],
   courses: BELOW_COURSES,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { carve } from '../carve/index.ts';
+import { carve, checkSolid } from '../carve/index.ts';
 import { toldWhile } from '../mesh/testProgress.ts';
 import {
   areaAndVolume,
@@ -13,7 +13,7 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../mesh/index.ts';
-import { ballFromPatches, box, cylinder } from '../shapes/index.ts';
+import { ballFromPatches, box, cylinder, seededRandom } from '../shapes/index.ts';
 import { surfaceDrift } from '../survey/index.ts';
 import { recast } from './recast.ts';
 import { WindingTree } from './windingTree.ts';
@@ -83,6 +83,23 @@ describe('recasting', () => {
     const one = recast(two, { cells: 40 }).mesh;
     expect(isClosed(one)).toBe(true);
     expect(volume(one)).toBeCloseTo(16000 - 9 * 13 * 17, -2);
+  });
+
+  it('is closed and fit to be cut where bodies hardly touch, on edges and corners of the grid', () => {
+    const random = seededRandom(3);
+    for (let run = 0; run < 6; run++) {
+      // Cubes at places like those of a chessboard: cells whose corners are inside by turns, of every kind.
+      const cubes = [-1, 0, 1].flatMap((x) =>
+        [-1, 0, 1].flatMap((y) =>
+          [-1, 0, 1]
+            .filter(() => random() < 0.5)
+            .map((z) => transformMesh(box(10, 10, 10), [1, 0, 0, 10 * x, 0, 1, 0, 10 * y, 0, 0, 1, 10 * z])),
+        ),
+      );
+      const { mesh } = recast(joinMeshes(cubes), { cells: 8 + run });
+      expect(isClosed(mesh), `run ${run}`).toBe(true);
+      expect(() => checkSolid({ ...mesh }, 'It')).not.toThrow();
+    }
   });
 
   it('refuses what has no inside, and can be stopped', () => {

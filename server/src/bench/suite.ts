@@ -3,14 +3,17 @@ import { runStacks } from './stacks.ts';
 import { chainsSuite } from './chains.ts';
 import { bevelSuite } from './bevels.ts';
 import { strokeSuite } from './strokes.ts';
+import { healsSuite } from './heals.ts';
 import { pairsSuite } from './pairs.ts';
+import { twinsSuite } from './twins.ts';
 import { Witness } from './witness.ts';
 
 /**
  * `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `--
  * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts, `--
  * pairs [pairs] [seed]` cuts of real bodies against the witness, `-- chains [chains] [seed]` what comes
- * after them.
+ * after them, `-- twins [each] [seed]` bodies against themselves,
+ * `-- heals [bodies] [seed]` damaged ones.
  */
 if (process.argv[2] === 'strokes') {
   strokeSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
@@ -24,6 +27,16 @@ if (process.argv[2] === 'bevels') {
 
 if (process.argv[2] === 'chains') {
   chainsSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6));
+  process.exit();
+}
+
+if (process.argv[2] === 'twins') {
+  twinsSuite(Number(process.argv[3] ?? 200), Number(process.argv[4] ?? Date.now() % 1e6));
+  process.exit();
+}
+
+if (process.argv[2] === 'heals') {
+  healsSuite(Number(process.argv[3] ?? 200), Number(process.argv[4] ?? Date.now() % 1e6));
   process.exit();
 }
 
