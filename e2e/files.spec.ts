@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { bytesOf, course, drop, figure, figureNow, openSample } from './bench.ts';
+import { bytesOf, course, drop, expectAccessible, figure, figureNow, openSample } from './bench.ts';
 
 const CUBE = `v 0 0 0
 v 10 0 0
@@ -142,4 +142,24 @@ test('a drawing dropped on the bench becomes cutters of the picked part; a hosti
   await expect(page.getByText('"long.svg" was not opened')).toBeVisible();
   expect(await page.title()).not.toContain('taken');
   await expect(figure(page, 'volume')).toHaveText(before);
+});
+
+test('a cut that a damaged part refuses offers the mend that it needs, and is done after it', async ({ page }) => {
+  await openSample(page);
+  // One face looks inward.
+  const cube = CUBE.replace('f 4 1 5 8', 'f 8 5 1 4');
+  await page
+    .getByLabel('Mesh or drawing to open')
+    .setInputFiles({ name: 'cube.obj', mimeType: 'model/obj', buffer: Buffer.from(cube) });
+  await expect(figure(page, 'faces')).toContainText('6');
+  await drop(page, '.bench', 'slot.svg', '<svg xmlns="http://www.w3.org/2000/svg"><rect width="4" height="3"/></svg>');
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await expect(card.getByRole('alert')).toContainText('do not pair up');
+  const mend = card.getByRole('button', { name: 'Heal the part below' });
+  await mend.focus();
+  await page.keyboard.press('Enter');
+  await expect(card.getByRole('alert')).toHaveCount(0);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await expect(course(page, 'Heal')).toContainText('turns 1');
+  await expectAccessible(page);
 });

@@ -122,12 +122,12 @@ function checkEdges(m: PolyMesh, name: string, border = false): void {
   if (open)
     throw new MasonError(
       'not-solid',
-      `${name} is not closed: ${open} open edges. Fill or weld them, then cut again.`,
+      `${name} is not closed: ${open} open edges. Heal it, or fill its openings, then cut again.`,
       place,
     );
   throw new MasonError(
     'not-solid',
-    `${name} has ${many} edge sides that do not pair up: three or more faces on an edge, or faces turned against their neighbours.`,
+    `${name} has ${many} edge sides that do not pair up: three or more faces on an edge, or faces turned against their neighbours. Heal it, then cut again.`,
     place,
   );
 }
@@ -138,7 +138,7 @@ function checkAreas(m: PolyMesh, name: string): void {
   const face = areas.findIndex((a, f) => hasNoArea(m, f, a, size));
   if (face < 0) return;
   const vertex = m.corners[m.loopStart[m.faceLoops[face]!]!]!;
-  throw new MasonError('not-solid', `${name} has a face without area. Remove it or weld its vertices.`, {
+  throw new MasonError('not-solid', `${name} has a face without area. Heal it, then cut again.`, {
     face,
     vertex,
     point: vertexPoint(m, vertex),
@@ -194,8 +194,12 @@ function shellVolumes(m: PolyMesh, of: Int32Array, count: number): Float64Array 
 function checkCrossing(m: PolyMesh, name: string): void {
   const found = findCrossing(m, touchOf(m));
   if (!found) return;
-  throw new MasonError('not-solid', `${name} crosses itself. Cut it apart there or unite its pieces, then cut again.`, {
-    face: found.face,
-    point: vertexPoint(m, found.vertex),
-  });
+  throw new MasonError(
+    'not-solid',
+    `${name} crosses itself. Heal it, then cut again; where that leaves crossings, recast it.`,
+    {
+      face: found.face,
+      point: vertexPoint(m, found.vertex),
+    },
+  );
 }

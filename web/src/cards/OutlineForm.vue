@@ -116,13 +116,13 @@ th:first-child {
   width: 14px;
 }
 th:last-child {
-  width: 48px;
+  width: 56px;
 }
 .ends {
   white-space: nowrap;
 }
 .ends button {
-  width: 22px;
+  width: 25px;
   padding: 0;
   min-height: 26px;
   border: 1px solid var(--joint);

@@ -4,6 +4,23 @@ import * as edit from '../index.ts';
 const start = edit.addPart(edit.newProject('p', 'Project'), 'Start');
 const P = start.parts[0]!.id;
 
+it('lays the mend that a refused course needs below it: a healing, then a recasting, and none for a cutter', () => {
+  const cutter = { name: 'Pin', shape: edit.newShape('cylinder'), placement: { position: [0, 0, 0], turn: [0, 0, 0] } };
+  const p = edit.addCut(start, P, cutter as Parameters<typeof edit.addCut>[2]);
+  const cut = p.parts[0]!.courses[1]!;
+  const refused = { code: 'not-solid', message: 'The part crosses itself.' };
+  const healed = edit.mendBelow(p, P, cut.id, refused)!;
+  expect([healed.kind, healed.project.parts[0]!.courses.map((c) => c.kind)]).toEqual([
+    'heal',
+    ['shape', 'heal', 'cut'],
+  ]);
+  const recast = edit.mendBelow(healed.project, P, cut.id, refused)!;
+  expect(recast.project.parts[0]!.courses.map((c) => c.kind)).toEqual(['shape', 'heal', 'recast', 'cut']);
+  expect(edit.readProject(recast.project)).toEqual(recast.project);
+  expect(edit.mendBelow(p, P, cut.id, { ...refused, message: 'The cutter crosses itself.' })).toBeNull();
+  expect(edit.mendBelow(p, P, cut.id, { ...refused, code: 'bad-input' })).toBeNull();
+});
+
 it('adds, moves, switches and removes courses, and leaves the old project as it was', () => {
   const before = JSON.stringify(start);
   const cutter = {

@@ -79,6 +79,24 @@ export function addCourse(p: Project, partId: number, kind: StrokeName, name: st
 }
 
 /**
+ * Lays the mend that a course needs below it: a healing, or a recasting where a healing lies there already. `message`
+ * is why the course was refused; null where it is not the part that it says is at fault.
+ */
+export function mendBelow(
+  p: Project,
+  partId: number,
+  courseId: number,
+  { code, message }: { code: string; message: string },
+): { project: Project; kind: 'heal' | 'recast' } | null {
+  const part = p.parts.find((x) => x.id === partId);
+  const at = part?.courses.findIndex((c) => c.id === courseId) ?? -1;
+  if (code !== 'not-solid' || !message.startsWith('The part') || at < 1) return null;
+  const kind = part!.courses[at - 1]!.kind === 'heal' ? 'recast' : 'heal';
+  const added = addCourse(p, partId, kind, STROKES[kind].title, {});
+  return { project: moveCourse(added, partId, p.nextId, at), kind };
+}
+
+/**
  * Lays a stroke on top of every part that is not locked, over all of it; how many parts that are. What works on cut
  * outlines goes where there is a cut.
  */
