@@ -55,7 +55,8 @@ export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'lim
  * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards
  * a smooth surface. Open edges follow the smooth curve of the rim alone; hard and non-manifold edges stay on their
  * lines, creases for as many rounds as their weight says, the last part of a round in proportion. Faces with holes, and
- * those that are not seen from their middle, are cut into such that are first. Throws `too-large` before it would make more than `MOST_SUBDIVIDED` faces.
+ * those that are not seen from their middle, are cut into such that are first. Throws `too-large` before it would make
+ * more than `MOST_SUBDIVIDED` faces.
  * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and
  * creases as in DeRose, Kass and Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in
  * Halstead, Kass and DeRose, "Efficient, fair interpolation using Catmull-Clark surfaces", 1993.

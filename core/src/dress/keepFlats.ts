@@ -8,6 +8,7 @@ import {
   unit,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 
 /**
@@ -69,8 +70,9 @@ export function keepFlats(m: PolyMesh, picked: ReadonlySet<number>, positions: F
   const { of, count } = flatsOf(m);
   const members = Array.from({ length: count }, () => new Set<number>());
   const normals = Array.from({ length: count }, (): [number, number, number] => [0, 0, 0]);
-  const at = (v: number): Vec3 => [positions[3 * v]!, positions[3 * v + 1]!, positions[3 * v + 2]!];
-  const after = faceNormals({ ...m, positions, layers: {} });
+  const now = { ...m, positions, layers: {} };
+  const at = (v: number): Vec3 => vertexPlace(now, v);
+  const after = faceNormals(now);
   for (let f = 0; f < of.length; f++) {
     if (of[f]! < 0) continue;
     // Of a flat of many faces their mean, by area: twice a face's area is the length of its boundary's Newell sum.

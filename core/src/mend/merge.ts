@@ -228,7 +228,7 @@ export function weld(m: PolyMesh, options: WeldOptions): OpResult<WeldReport> {
   const { vertices: wanted, distance, detail, spare, seams } = { ...WELD_DEFAULTS, ...options };
   const list = [...wanted];
   const P = m.positions;
-  const at = (v: number): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+  const at = (v: number): Vec3 => vertexPlace(m, v);
   const far = (a: number, b: number) =>
     Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
   const near = neighboursOf(list, at, distance);

@@ -1,7 +1,7 @@
 import { sizeOf } from './measures.ts';
 import { faceNormals } from './normals.ts';
 import { faceBend } from './planes.ts';
-import { faceCount, type PolyMesh } from './polymesh.ts';
+import { faceCount, type PolyMesh, vertexPlace } from './polymesh.ts';
 import { topologyOf, vertexCorners, type Topology } from './topology.ts';
 import { triangulateFace } from './triangulate.ts';
 import { add, cross, dot, lengthOf, nearestOn, sub, unit, type Vec3 } from './vec.ts';
@@ -80,8 +80,7 @@ export class Facets {
   }
 
   at(v: number): Vec3 {
-    const P = this.mesh.positions;
-    return [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+    return vertexPlace(this.mesh, v);
   }
 
   normal(f: number): Vec3 {

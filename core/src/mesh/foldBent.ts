@@ -12,9 +12,9 @@ export interface Folded {
 }
 
 /**
- * The mesh with the faces that bend by more than a tolerance (mm), of those wanted, in the triangles that they are drawn
- * and cut as (see `triangulateFace`), so that its surface is the same. The edges between these are marked as folds.
- * Null where there is no such face.
+ * The mesh with the faces that bend by more than a tolerance (mm), of those wanted, in the triangles that they are
+ * drawn and cut as (see `triangulateFace`), so that its surface is the same. The edges between these are marked as
+ * folds. Null where there is no such face.
  */
 export function foldBent(m: PolyMesh, tolerance: number, wanted: (face: number) => boolean): Folded | null {
   const { next } = topologyOf(m);

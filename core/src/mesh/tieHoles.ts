@@ -7,16 +7,15 @@ import { add, cross, dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
 
 /**
  * What ties are chosen for: short ones; for a bevel those that stand most square to the boundaries at both ends, along
- * which the bevelled vertex can slide; for light those that run most level over a bent face; for a subdivision short ones,
- * as many as it takes for each face to be seen whole from its middle, where its quads meet.
+ * which the bevelled vertex can slide; for light those that run most level over a bent face; for a subdivision short
+ * ones, as many as it takes for each face to be seen whole from its middle, where its quads meet.
  */
 export type TieAim = 'short' | 'bevel' | 'light' | 'middle';
 
 /**
- * The mesh with every face (or those wanted) that has inner boundaries, and for `middle` every face that is not seen from
- * its middle, cut into faces of one boundary each, by edges
- * (ties) from the holes to their surround: at least two a hole, as they are aimed at, none crossing another, never one
- * doubled edge.
+ * The mesh with every face (or those wanted) that has inner boundaries, and for `middle` every face that is not seen
+ * from its middle, cut into faces of one boundary each, by edges (ties) from the holes to their surround: at least two
+ * a hole, as they are aimed at, none crossing another, never one doubled edge.
  *
  * Starts from a triangulation and takes its diagonals out again, the worst first, as long as the two faces that a
  * diagonal parts would join to a plain disc (they meet along one run only). Layers are handed on. No vertex is added.

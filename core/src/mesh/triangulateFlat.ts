@@ -1,6 +1,8 @@
 import earcut from 'earcut';
 
-/** Lengths that differ by less than this share are alike, and a triangle lower than it over its longest side is flat. */
+/**
+ * Lengths that differ by less than this share are alike, and a triangle lower than it over its longest side is flat.
+ */
 export const LENGTHS_ALIKE = 1e-9;
 
 /**
@@ -25,7 +27,9 @@ function withoutFlatOnes(tris: number[], flat: readonly number[]): number[] {
   const turn = (a: number, b: number, c: number) =>
     (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
     (flat[2 * c]! - flat[2 * a]!) * (flat[2 * b + 1]! - flat[2 * a + 1]!);
-  /** The corner of a triangle that stands on its longest side, where it is no higher than rounding; −1 of a sound one. */
+  /**
+   * The corner of a triangle that stands on its longest side, where it is no higher than rounding; −1 of a sound one.
+   */
   const flatCorner = (t: number): number => {
     const [a, b, c] = [tris[t]!, tris[t + 1]!, tris[t + 2]!];
     const sides = [square(b, c), square(c, a), square(a, b)];

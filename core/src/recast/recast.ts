@@ -41,8 +41,8 @@ export interface RecastReport {
  * faces about them have some. It takes any mesh whose faces look the same way, however broken. Slots are those of the
  * nearest faces; UVs and seams are lost, and details thinner than a cell may be.
  *
- * `cells` along the longest side. Returns the mesh, closed; where two sheets of it touch along an edge, each has its own
- * vertex there. Throws
+ * `cells` along the longest side. Returns the mesh, closed; where two sheets of it touch along an edge, each has its
+ * own vertex there. Throws
  * `bad-input` where nothing is inside.
  * Source: T. Ju, F. Losasso, S. Schaefer, J. Warren, Dual Contouring of Hermite Data (2002), with a vertex for each
  * sheet of the skin in a cell, as in S. Schaefer, T. Ju, J. Warren, Manifold Dual Contouring (2007).

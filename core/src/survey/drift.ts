@@ -7,6 +7,7 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../mesh/index.ts';
 import { changedSurface } from './changed.ts';
 
@@ -30,7 +31,7 @@ export function furthestVertex(from: PolyMesh, to: PolyMesh, ctx?: OpContext): F
   let best: Furthest = { distance: 0, point: [P[0]!, P[1]!, P[2]!] };
   for (let v = 0; v < P.length / 3; v++) {
     if (v % ASK_EVERY === 0) checkCancelled(ctx);
-    const p: [number, number, number] = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+    const p: [number, number, number] = [...vertexPlace(from, v)];
     const d = index.closest(p)!.distance;
     if (d > best.distance) best = { distance: d, point: p };
   }
@@ -115,7 +116,7 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
     const v = from.corners[c]!;
     const there = known.get(v);
     if (there) return there;
-    const made = probe([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]);
+    const made = probe([...vertexPlace(from, v)]);
     known.set(v, made);
     return made;
   };

@@ -25,6 +25,7 @@ import {
   type Affine,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '@dusky-mason/core/mesh';
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
 import { pairsThatMeet } from '@dusky-mason/core/survey';
@@ -61,8 +62,8 @@ function widthOff(
   width: number,
 ): { off: number; flats: boolean } {
   const t = topologyOf(before);
-  const at = (m: PolyMesh, v: number): Vec3 => [m.positions[3 * v]!, m.positions[3 * v + 1]!, m.positions[3 * v + 2]!];
-  const ends = (m: PolyMesh, c: number) => [at(m, m.corners[c]!), at(m, m.corners[topologyOf(m).next[c]!]!)] as const;
+  const ends = (m: PolyMesh, c: number) =>
+    [vertexPlace(m, m.corners[c]!), vertexPlace(m, m.corners[topologyOf(m).next[c]!]!)] as const;
   const flats = sharpEdges(before, 0.01).length === edges.length;
   // Over bends lines are cut where facets meet, and a piece may lie beside the end of its edge, where the line goes
   // round it.

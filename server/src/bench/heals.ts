@@ -23,8 +23,8 @@ const healed = (m: PolyMesh): { mesh: PolyMesh; report: HealReport } =>
   });
 
 /**
- * `npm run suite -- heals [bodies] [seed]`: the damaged ones among the real meshes, and bodies damaged on purpose. After
- * a healing the gate takes a mesh in, or the report says what is left.
+ * `npm run suite -- heals [bodies] [seed]`: the damaged ones among the real meshes, and bodies damaged on purpose.
+ * After a healing the gate takes a mesh in, or the report says what is left.
  */
 export function healsSuite(bodies: number, seed: number): void {
   const random = seededRandom(seed);

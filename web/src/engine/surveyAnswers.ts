@@ -10,7 +10,15 @@ import {
 } from '@dusky-mason/core/courses';
 import { subdivide } from '@dusky-mason/core/dress';
 import { grabAt, pickAct, pickShape, stopsAlong, stopsAt } from '@dusky-mason/core/mend';
-import { faceCount, MasonError, SpatialIndex, type OpContext, type PolyMesh } from '@dusky-mason/core/mesh';
+import {
+  faceCount,
+  MasonError,
+  SpatialIndex,
+  type OpContext,
+  type PolyMesh,
+  vertexCount,
+  vertexPlace,
+} from '@dusky-mason/core/mesh';
 import {
   departure,
   findingData,
@@ -100,8 +108,7 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       const { mesh, report } = subdivide(whole(ask.part), { levels: ask.levels });
       const picture = withLines(pictureOf(mesh), mesh, report.cage);
       const guide = guideOf(ask.part, mesh, store);
-      const P = mesh.positions;
-      const off = heatOf(mesh, (v, f) => guide.off(f, [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]));
+      const off = heatOf(mesh, (v, f) => guide.off(f, vertexPlace(mesh, v)));
       return {
         answer: { kind: 'subdivided', picture, faces: faceCount(mesh), off },
         transfer: [...pictureTransfer(picture), ...buffers(off.values)],
@@ -220,10 +227,6 @@ function compared(ask: Extract<Ask, { kind: 'compare' }>, { evaluator, store, ct
 /** How far each vertex of a mesh is from another mesh, as a heat that begins at 0. */
 function offFrom(m: PolyMesh, other: PolyMesh): LookValues {
   const index = new SpatialIndex(other);
-  const P = m.positions;
-  const far = Float64Array.from(
-    { length: P.length / 3 },
-    (_, v) => index.closest([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!])!.distance,
-  );
+  const far = Float64Array.from({ length: vertexCount(m) }, (_, v) => index.closest(vertexPlace(m, v))!.distance);
   return { ...heatOf(m, (v) => far[v]!), min: 0 };
 }

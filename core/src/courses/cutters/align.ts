@@ -13,6 +13,8 @@ import {
   type Bounds,
   type Placement,
   type Vec3,
+  vertexCount,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { pivotPlace } from '../base/shapeMesh.ts';
 import { type Pivot, Shape } from '../base/shapeSpec.ts';
@@ -47,8 +49,8 @@ const middleOf = (b: Bounds): [number, number, number] =>
 function points({ shape, placement }: Placed, extent?: Extent | null): Vec3[] {
   if (fitsRack(shape)) {
     try {
-      const { positions: P } = placedMesh(shape, placement, none);
-      return Array.from({ length: P.length / 3 }, (_, i): Vec3 => [P[3 * i]!, P[3 * i + 1]!, P[3 * i + 2]!]);
+      const m = placedMesh(shape, placement, none);
+      return Array.from({ length: vertexCount(m) }, (_, v) => vertexPlace(m, v));
     } catch {
       // Its course says what is wrong with it.
       return [];

@@ -70,8 +70,8 @@ export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpRe
 }
 
 /**
- * Bevels, and again with bent faces in flat pieces where what a line leaves of a bent face cuts through something: it is
- * spanned another way than the whole face was.
+ * Bevels, and again with bent faces in flat pieces where what a line leaves of a bent face cuts through something: it
+ * is spanned another way than the whole face was.
  */
 function onFolds<O extends { edges: readonly number[]; widths?: BevelOptions['widths'] }>(
   m: PolyMesh,
