@@ -84,7 +84,7 @@ interface Cut {
 
 /**
  * Subtracts the cutters from the target, unites them with it, keeps what they have in common, parts the target along
- * them, or scribes their boundary on its surface. Several cutters act as one, overlapping ones too. Faces that the cut
+ * them, or scribes their outline on its surface. Several cutters act as one, overlapping ones too. Faces that the cut
  * does not meet come out corner for corner as they went in. An open target is a sheet and stays one; the bodies of a
  * split part are cut one by one.
  *

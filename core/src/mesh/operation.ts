@@ -24,6 +24,15 @@ export function partOf(ctx: OpContext | undefined, from: number, to: number): Op
   return { signal: ctx?.signal, progress: (share, stage) => ctx?.progress?.(from + (to - from) * share, stage) };
 }
 
+/** As a context whose progress never falls, for work that may be begun again. */
+export function risingOnly(ctx: OpContext | undefined): OpContext {
+  let reached = 0;
+  return {
+    signal: ctx?.signal,
+    progress: (share, stage) => ctx?.progress?.((reached = Math.max(reached, share)), stage),
+  };
+}
+
 /** Throws the error of a cancelled operation when its signal says so. */
 export function checkCancelled(ctx: OpContext | undefined): void {
   if (ctx?.signal?.aborted) throw new MasonError('cancelled', 'Cancelled; the part is as it was before.');

@@ -15,33 +15,19 @@ import { Witness } from './witness.ts';
  * after them, `-- twins [each] [seed]` bodies against themselves,
  * `-- heals [bodies] [seed]` damaged ones.
  */
-if (process.argv[2] === 'strokes') {
-  strokeSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6), process.argv.slice(5));
-  process.exit();
-}
-
-if (process.argv[2] === 'bevels') {
-  bevelSuite(Number(process.argv[3] ?? 100), Number(process.argv[4] ?? Date.now() % 1e6));
-  process.exit();
-}
-
-if (process.argv[2] === 'chains') {
-  chainsSuite(Number(process.argv[3] ?? 1000), Number(process.argv[4] ?? Date.now() % 1e6));
-  process.exit();
-}
-
-if (process.argv[2] === 'twins') {
-  twinsSuite(Number(process.argv[3] ?? 200), Number(process.argv[4] ?? Date.now() % 1e6));
-  process.exit();
-}
-
-if (process.argv[2] === 'heals') {
-  healsSuite(Number(process.argv[3] ?? 200), Number(process.argv[4] ?? Date.now() % 1e6));
-  process.exit();
-}
-
-if (process.argv[2] === 'pairs') {
-  await pairsSuite(Number(process.argv[3] ?? 2000), Number(process.argv[4] ?? Date.now() % 1e6));
+const [name = '', many, first, ...rest] = process.argv.slice(2);
+const seedOf = (): number => Number(first ?? Date.now() % 1e6);
+const count = (usual: number): number => Number(many ?? usual);
+const SUITES: Record<string, () => void | Promise<void>> = {
+  strokes: () => strokeSuite(count(1000), seedOf(), rest),
+  bevels: () => bevelSuite(count(100), seedOf()),
+  pairs: () => pairsSuite(count(2000), seedOf()),
+  chains: () => chainsSuite(count(1000), seedOf()),
+  twins: () => twinsSuite(count(200), seedOf()),
+  heals: () => healsSuite(count(200), seedOf()),
+};
+if (Object.hasOwn(SUITES, name)) {
+  await SUITES[name]!();
   process.exit();
 }
 

@@ -12,7 +12,7 @@ export interface Bag {
   flipped: boolean;
   /** 2 × plane + (looks against it). */
   plane: number;
-  /** Where it lies, when boundaries are scribed: faces of different zones stay apart. */
+  /** Where it lies, when outlines are scribed: faces of different zones stay apart. */
   zone: number;
   cells: number[];
   facets: number[];

@@ -9,7 +9,7 @@ export class Polygons {
   readonly source = new IntList(1024);
   readonly flipped = new IntList(1024);
   readonly plane = new IntList(1024);
-  /** Per face where it lies, when boundaries are scribed: see `zones`. */
+  /** Per face where it lies, when outlines are scribed: see `zones`. */
   readonly zone = new IntList(1024);
   /** First loop of each face, with the end; first corner of each loop, with the end. */
   readonly faceLoops = new IntList(1024);

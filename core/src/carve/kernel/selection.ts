@@ -4,7 +4,7 @@ import { PairTable, Roots } from './tables.ts';
 
 /** What is made of the target and the cutters, which act as one. */
 export type CarveOperation = 'subtract' | 'union' | 'intersect';
-/** An operation, or all of the target's surface with the cutters' boundary on it. */
+/** An operation, or all of the target's surface with the cutters' outline on it. */
 export type Selection = CarveOperation | 'scribe';
 
 const INSIDE: Record<CarveOperation, (target: boolean, cutter: boolean) => boolean> = {

@@ -2,6 +2,7 @@ import {
   faceAreas,
   hasNoArea,
   partOf,
+  risingOnly,
   sizeOf,
   type OpContext,
   type OpResult,
@@ -24,6 +25,7 @@ import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.t
  */
 export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
   const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
+  const rising = risingOnly(ctx);
   const apart = new Set<number>();
   const unpaired = new Set<number>();
   /** Faces that are filled with triangles in pairs, and those that stay as they are, as nothing better is sound. */
@@ -39,7 +41,7 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
         plain: (f) => plain.has(of(f)),
       },
       how,
-      partOf(ctx, 0, LAYING),
+      partOf(rising, 0, LAYING),
     );
     // Facets that found no layout as one are laid out one by one: a bent face must not stay.
     for (const f of failed) apart.add(of(f));
@@ -52,7 +54,7 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
     const areas = faceAreas(mesh);
     const flat = [...areas.keys()].filter((f) => anew.has(origins[f]!) && hasNoArea(mesh, f, areas[f]!, size));
     const isNew = (f: number) => anew.has(origins[f]!) || first.pairs.has(of(origins[f]!));
-    for (const f of [...flat, ...pairsThatMeet(mesh, isNew, partOf(ctx, LAYING, 1)).flat()]) {
+    for (const f of [...flat, ...pairsThatMeet(mesh, isNew, partOf(rising, LAYING, 1)).flat()]) {
       const lot = lots.get(origins[f]!) ?? [origins[f]!];
       for (const g of lot.map(of)) {
         const second = first.pairs.get(g);
