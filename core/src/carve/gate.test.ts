@@ -3,6 +3,7 @@ import {
   areaAndVolume,
   faceBoundaries,
   flipMesh,
+  hasNoArea,
   joinMeshes,
   MasonError,
   meshFromFaces,
@@ -10,7 +11,7 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 import { box, cylinder, sheet, torus } from '../shapes/index.ts';
-import { carve, checkSolid, isTrusted, trustAs } from './index.ts';
+import { carve, checkSolid, isSolid, isTrusted, trustAs } from './index.ts';
 
 const at = (m: PolyMesh, x: number, y: number, z: number) => transformMesh(m, [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z]);
 const volume = (m: PolyMesh) => areaAndVolume(m).volume;
@@ -88,4 +89,24 @@ describe('the gate', () => {
       codeOf(() => carve(box(10, 10, 10), { cutters: [cutter], operation: 'subtract' }, { signal: { aborted: true } })),
     ).toBe('cancelled');
   });
+});
+
+describe('roundings of 32-bit coordinates', () => {
+  it('are no crossings where all coordinates went through 32 bits, and are where they did not', () => {
+    // A smaller box that reaches into the side of a larger one by less than a step of 32-bit numbers there.
+    const pair = (off: number) => {
+      const m = joinMeshes([box(100, 100, 100), at(box(20, 20, 20), 60, 0, 0)]);
+      const inward = m.positions.map((x, i) => (i % 3 === 0 && i >= 24 && x === 50 ? Math.fround(50 - 3e-6) : x));
+      return { ...m, positions: inward.map((x) => x + off) };
+    };
+    expect(isSolid(pair(0))).toBe(true);
+    expect(isSolid(pair(0.1))).toBe(false);
+  });
+});
+
+it('a tiny face that is well shaped has an area, a narrow one of the same area has none', () => {
+  const face = (w: number, h: number) => meshFromFaces([0, 0, 0, w, 0, 0, 0, h, 0], [[0, 1, 2]]);
+  expect(hasNoArea(face(3e-8, 3e-8), 0, 4.5e-16, 1)).toBe(false);
+  expect(hasNoArea(face(1e-3, 9e-13), 0, 4.5e-16, 1)).toBe(true);
+  expect(hasNoArea(face(1, 1e-12), 0, 5e-13, 1)).toBe(false);
 });

@@ -2,7 +2,7 @@ import { meshFromFaces, type PolyMesh } from '../../mesh/index.ts';
 
 /**
  * A bar with a square section of which the upper end is turned against the lower one by an angle (radians): each of its
- * four sides is one bent quad, and both diagonals of it are of one length. `width`: over the corners, mm.
+ * four sides is one bent quad. `width`: over the corners, mm.
  */
 export function twistedBar(width: number, height: number, angle: number): PolyMesh {
   const ring = (z: number, turn: number): number[] =>
