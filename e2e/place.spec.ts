@@ -180,8 +180,12 @@ test('the puck slides a cutter over the surface; Ctrl leaves a copy', async ({ p
   const [px, py] = await findHandle(page, { x: middle[0] - 10, y: middle[1] - 40, width: 24, height: 80 });
   await page.mouse.move(px, py);
   await page.mouse.down();
-  await page.mouse.move(px + 60, py, { steps: 6 });
-  await expect(tag(page)).toContainText('over the surface');
+  // The surface below may still be being read: the cutter follows from the first move after it.
+  await expect(async () => {
+    await page.mouse.move(px + 30, py);
+    await page.mouse.move(px + 60, py, { steps: 6 });
+    await expect(tag(page)).toContainText('over the surface', { timeout: 200 });
+  }).toPass();
   await page.mouse.move(px + 100, py, { steps: 6 });
   await page.mouse.up();
   const turn = Number(await page.getByRole('textbox', { name: 'Turn along z', exact: true }).inputValue());

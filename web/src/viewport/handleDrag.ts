@@ -49,9 +49,10 @@ export class HandleDrag implements Gesture {
     const step = shiftKey ? this.habits().step : null;
     const d = drag.follow(ray, { step, both: this.tools.aboutMiddle !== altKey });
     if (!d) return;
+    this.tag({ text: d.label, at: d.at });
+    if (!d.placed) return;
     drag.now = d.placed;
     this.store.preview(this.dragged(drag));
-    this.tag({ text: d.label, at: d.at });
   }
 
   end(keep: boolean): void {

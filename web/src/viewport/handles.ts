@@ -37,7 +37,8 @@ interface Handle {
 
 /** What a drag does to what is held, and the number that it shows. */
 export interface Dragged {
-  placed: Placed;
+  /** Null while it cannot be told yet. */
+  placed: Placed | null;
   label: string;
   at: THREE.Vector3;
 }
@@ -241,11 +242,13 @@ export class Handles {
     };
   }
 
-  /** Slides over the surface below: it keeps its depth and its angle to it. */
+  /** Slides over the surface below, as soon as that is read: it keeps its depth and its angle to it. */
   private overSurface(start: Placed, middle: THREE.Vector3, axis: THREE.Vector3): Follow | null {
-    const seat = this.surface.along(middle, axis);
-    if (!seat) return null;
+    let seat = this.surface.along(middle, axis);
+    if (!seat && !this.surface.isComing) return null;
     return (r) => {
+      seat ??= this.surface.along(middle, axis);
+      if (!seat) return { placed: null, label: 'reading the surface…', at: middle };
       const to = this.surface.hit(r);
       if (!to) return null;
       const placed = slidTo(start, seat, to);

@@ -16,8 +16,10 @@ export interface SurfacePlace {
 export class SurfaceBelow {
   private picture: PartPicture | null = null;
   private have = '';
+  private coming = false;
   private readonly asked = new Latest<{ part: Part; key: string }>(
     async ({ part, key }) => {
+      this.coming = true;
       try {
         const a = await sideEngine().ask({ kind: 'evaluate', part, have: '', cancel: null });
         this.picture = a.picture;
@@ -25,6 +27,8 @@ export class SurfaceBelow {
       } catch {
         // The part itself says what is wrong with it; without a surface there is nothing to slide over.
         this.picture = null;
+      } finally {
+        this.coming = false;
       }
     },
     () => undefined,
@@ -34,7 +38,14 @@ export class SurfaceBelow {
   want(part: Part, course: Course): void {
     const below = part.courses.slice(0, part.courses.indexOf(course));
     const key = JSON.stringify(below);
-    if (key !== this.have) this.asked.request({ part: { ...part, courses: below }, key });
+    if (key === this.have) return;
+    this.coming = true;
+    this.asked.request({ part: { ...part, courses: below }, key });
+  }
+
+  /** Whether it is still being read, so that there will be a surface in a moment. */
+  get isComing(): boolean {
+    return this.coming;
   }
 
   /** Where a ray meets it first. */
