@@ -1,0 +1,398 @@
+import {
+  Bvh,
+  checkCancelled,
+  faceBegin,
+  faceCount,
+  faceEnd,
+  MasonError,
+  SpatialIndex,
+  sizeOf,
+  topologyOf,
+  vertexPlace,
+  type NewCorner,
+  type NewFace,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
+import { pairsThatMeet } from '../../survey/index.ts';
+import { corner, MeshEdit } from '../meshEdit.ts';
+import { BandLines, type Aim, type Laid } from './bandLines.ts';
+import { CREASE, FineTriangles, FOLD, PLAIN, SEAM } from './fineTriangles.ts';
+import { lineWithEnds, type FullLine } from './lineWithEnds.ts';
+import { Pieces } from './pieces.ts';
+import type { SeamSides } from './seamSides.ts';
+import type { Spoke } from './spokeEnds.ts';
+
+/** What a band is to be. */
+export interface BandWish {
+  /** Corners of the mesh along the seam, one for each edge. */
+  seam: Iterable<number>;
+  /** mm. */
+  width: number;
+  /** Quads from the seam to the outer edge. */
+  rows: number;
+  /** How far the outer edge is moved along the seam, mm. */
+  shift: number;
+  /** Whether the side that a corner of the seam lies on gets a band. */
+  isWanted: (corner: number) => boolean;
+  /** Whether an edge (by a corner) is to be kept: bands keep away from it, or run their spokes along it. */
+  isCrease: (corner: number) => boolean;
+  aim: Aim;
+}
+
+/** What was laid, with places in mm. */
+export interface Bands {
+  mesh: PolyMesh;
+  /** Corners of the mesh given, one for each edge of a side that has none. */
+  none: number[];
+  bands: number;
+  quads: number;
+  /** Cells with three or with more than four corners. */
+  others: number;
+  /** The narrowest width and where; how many spokes are narrower than asked for. */
+  narrowest: number;
+  at: Vec3 | null;
+  narrowed: number;
+  /** Faces that went altogether, and edges. */
+  swallowed: number;
+  under: number;
+  /** The farthest that the seam was moved, mm. */
+  moved: number;
+  /** Edges of the seam as it is now, by vertices of the mesh made. */
+  seam: [number, number][];
+}
+
+/** Faces within so many widths of the seam are looked at: twice as wide is a mitre, and the front goes on a half. */
+const IN_REACH = 3.1;
+/** A face is flat within this share of the size. */
+const FLAT = 1e-9;
+/** Rounds, each narrower where a face made cuts through another; and by how much. */
+const [MOST_GATES, NARROWER] = [6, 0.7];
+/** A band narrower than this share of the width asked for is none. */
+const USELESS = 0.005;
+/** A width is narrower when it is by this share. */
+const LESS = 1e-6;
+/** An inner row lies on a flat when it is off it by less than this, in widths. */
+const ON_FLAT = 1e-6;
+
+/**
+ * Lays one band of quads beside the wanted sides of a seam, whatever faces lie there: from the seam to the line at one
+ * width, measured over the surface. What lies beneath is taken out, what lies beyond ends at the spokes. A width is less
+ * where other sides, creases or borders are near; a side without a line is left as it was.
+ *
+ * Short edges of the seam are joined where it moves by less than 0.04 of the width, when both its sides have a band.
+ * Throws `not-done` where no side has room. Source: level lines of a distance field on a triangulated surface
+ * (marching triangles), with longest-edge refinement (Rivara, 1997).
+ */
+export function layBands(m: PolyMesh, wish: BandWish, ctx?: OpContext): Bands {
+  const t = topologyOf(m);
+  const lone = new Set<number>();
+  const seam = new Set<number>();
+  for (const c of wish.seam) {
+    seam.add(c);
+    if (t.opposite[c]! >= 0) seam.add(t.opposite[c]!);
+  }
+  const faces = facesInReach(m, [...seam], IN_REACH * wish.width);
+  const kindOf = (c: number): number => {
+    if (seam.has(c)) return SEAM;
+    return t.opposite[c]! < 0 || wish.isCrease(c) ? CREASE : PLAIN;
+  };
+  for (;;) {
+    checkCancelled(ctx);
+    const left = [...seam].filter((c) => wish.isWanted(c) && !lone.has(c));
+    if (!left.length)
+      throw new MasonError(
+        'not-done',
+        'There is no room for a band on any side. Type a smaller width, or pick other edges.',
+        { point: vertexPlace(m, m.corners[[...seam][0]!]!) },
+      );
+    const fine = new FineTriangles(m, faces, kindOf, FLAT * sizeOf(m));
+    const isWanted = (half: number) => wish.isWanted(fine.corner[half]!) && !lone.has(fine.corner[half]!);
+    const lines = new BandLines(fine, wish.width, isWanted, wish.aim, wish.shift);
+    const made = laidOut(m, lines, wish, ctx);
+    if (!('none' in made)) return { ...made.bands, none: firstOfEach(m, lone) };
+    for (const k of made.none) for (const h of lines.s.sides[k]!.list) lone.add(fine.corner[lines.s.half[h]!]!);
+  }
+}
+
+/** Faces whose boxes come near to corners of the seam. */
+function facesInReach(m: PolyMesh, seam: readonly number[], reach: number): number[] {
+  const { next } = topologyOf(m);
+  const boxes = new Float64Array(6 * seam.length);
+  seam.forEach((c, i) => {
+    const [p, q] = [vertexPlace(m, m.corners[c]!), vertexPlace(m, m.corners[next[c]!]!)];
+    for (let k = 0; k < 3; k++) {
+      boxes[6 * i + k] = Math.min(p[k]!, q[k]!);
+      boxes[6 * i + 3 + k] = Math.max(p[k]!, q[k]!);
+    }
+  });
+  const tree = new Bvh(
+    boxes,
+    Int32Array.from(seam, (_, i) => i),
+  );
+  const out: number[] = [];
+  const box = new Float64Array(6);
+  for (let f = 0; f < faceCount(m); f++) {
+    box.fill(Infinity, 0, 3).fill(-Infinity, 3);
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++)
+      for (let k = 0; k < 3; k++) {
+        const x = m.positions[3 * m.corners[c]! + k]!;
+        box[k] = Math.min(box[k]!, x);
+        box[3 + k] = Math.max(box[3 + k]!, x);
+      }
+    let near = false;
+    tree.overlaps(box, 0, reach, () => (near = true));
+    if (near) out.push(f);
+  }
+  return out;
+}
+
+/** One corner of each run of corners that leave each other. */
+function firstOfEach(m: PolyMesh, corners: ReadonlySet<number>): number[] {
+  const { next } = topologyOf(m);
+  const ends = new Set([...corners].map((c) => m.corners[next[c]!]!));
+  const first = [...corners].filter((c) => !ends.has(m.corners[c]!));
+  return first.length ? first : [...corners].slice(0, 1);
+}
+
+/** Lays lines out as faces, narrower where a face would cut through another one; else the sides that have none. */
+function laidOut(
+  m: PolyMesh,
+  lines: BandLines,
+  wish: BandWish,
+  ctx: OpContext | undefined,
+): { bands: Omit<Bands, 'none'> } | { none: number[] } {
+  let faulty: number[] = [];
+  for (let i = 0; i <= MOST_GATES; i++) {
+    ctx?.progress?.(i / (MOST_GATES + 1), 'Bands');
+    const laid = lines.lay(ctx);
+    if ('none' in laid) return laid;
+    const { s } = lines;
+    const useless = [...laid.lines.keys()].filter((k) =>
+      s.sides[k]!.list.some((h) => Math.min(s.W[h]!, s.W[s.after[h]!]!) < USELESS * wish.width),
+    );
+    if (useless.length) return { none: useless };
+    const b = new BandFaces(m, lines, laid, wish);
+    const bands = b.done();
+    const faults = b.faults(bands.mesh, ctx);
+    if (!faults.size) return { bands };
+    const done = new Set<number>();
+    for (const h of faults) s.narrow(h, NARROWER, 1, done);
+    faulty = [...new Set([...faults].map((h) => s.sideOf[h]!))];
+  }
+  return { none: faulty };
+}
+
+/** Puts lines with their spokes into the mesh as faces. */
+class BandFaces {
+  private readonly edit: MeshEdit;
+  private readonly s: SeamSides;
+  private readonly number = new Map<number, number>();
+  /** Half-edges of the sides at each vertex of the mesh made ready: where to narrow when a face there is at fault. */
+  private readonly sideAt = new Map<number, number[]>();
+  private readonly made = new Set<number>();
+  private surface: SpatialIndex | null = null;
+  private readonly inner = new Map<string, number[]>();
+  private readonly seam = new Map<string, [number, number]>();
+  private readonly report: Omit<Bands, 'none' | 'mesh' | 'seam'>;
+
+  constructor(
+    private readonly m: PolyMesh,
+    private readonly lines: BandLines,
+    private readonly laid: Laid,
+    private readonly wish: BandWish,
+  ) {
+    this.edit = new MeshEdit(m);
+    this.s = lines.s;
+    this.report = {
+      bands: laid.lines.size,
+      quads: 0,
+      others: 0,
+      narrowest: Infinity,
+      at: null,
+      narrowed: 0,
+      swallowed: 0,
+      under: 0,
+      moved: lines.spokes.moved,
+    };
+  }
+
+  /** A fine vertex in the mesh to be. */
+  private vertex(v: number): number {
+    const { own } = this.lines.fine;
+    if (v < own.length) return own[v]!;
+    let n = this.number.get(v);
+    if (n === undefined) this.number.set(v, (n = this.edit.vertex(this.lines.fine.at(v))));
+    return n;
+  }
+
+  done(): Omit<Bands, 'none'> {
+    const { fine } = this.lines;
+    const { width } = this.wish;
+    const full = [...this.laid.lines.values()].map(({ line, ends }) => ({
+      ends,
+      line: lineWithEnds(fine, this.s, line, ends, width),
+    }));
+    const pieces = new Pieces(
+      fine,
+      this.laid.traced,
+      full.map((x) => x.line),
+    );
+    const stays = new Set(full.flatMap((x) => x.line.ends.flat()));
+    for (const [edge, node] of this.laid.traced.on) if (fine.kind[edge] === CREASE) stays.add(node.vertex);
+    for (const { line } of full) pieces.straighten(line, stays, width);
+    const faces = new Map<number, NewFace[]>([...pieces.touched].map((f) => [f, []]));
+    for (const { group, boundaries } of pieces.faces()) {
+      const from = fine.groups[group]!.face;
+      const loops = boundaries.map((l) => l.map((c) => corner(this.vertex(c.vertex), c.edge)));
+      faces.get(from)!.push({ from, boundaries: loops });
+    }
+    this.report.swallowed = [...faces.values()].filter((list) => !list.length).length;
+    for (const { line, ends } of full) this.cells(line, ends.spokes, faces);
+    for (const [f, list] of faces) this.edit.replace(f, list);
+    const made = this.edit.done();
+    const mesh = withFolds(made, faces, this.edit.origins);
+    const { numbers, origins } = this.edit;
+    origins.forEach((f, i) => {
+      if (faces.has(f)) this.made.add(i);
+    });
+    const seam = [...this.seam.values()].map(([a, b]): [number, number] => [numbers[a]!, numbers[b]!]);
+    return { ...this.report, seam, mesh };
+  }
+
+  private at(v: number, h: number): void {
+    const list = this.sideAt.get(v);
+    if (list) list.push(h);
+    else this.sideAt.set(v, [h]);
+  }
+
+  /** The cells between the spokes of a side, and its fans. */
+  private cells(line: FullLine, spokes: readonly Spoke[], faces: Map<number, NewFace[]>): void {
+    const { s, report, wish } = this;
+    const { fine } = this.lines;
+    const place = new Map(line.list.map((v, i) => [v, i]));
+    const N = line.list.length;
+    const way = (a: number, b: number): number[] => {
+      const out = [a];
+      for (let i = place.get(a)!; line.list[i] !== b && out.length <= N;) out.push(line.list[(i = (i + 1) % N)]!);
+      return out.map((v) => this.vertex(v));
+    };
+    const home = (h: number) => fine.groups[fine.group[(s.half[h]! / 3) | 0]!]!.face;
+    const put = (from: number, boundary: readonly NewCorner[]) => {
+      const clean = boundary.filter((c, i) => c.vertex !== boundary[(i + 1) % boundary.length]!.vertex);
+      if (clean.length < 3) return;
+      if (clean.length === 4) report.quads++;
+      else report.others++;
+      const list = faces.get(from);
+      if (list) list.push({ from, boundaries: [clean] });
+      else faces.set(from, [{ from, boundaries: [clean] }]);
+    };
+    spokes.forEach((x, i) => {
+      const w = s.W[s.A[x.h] === x.vertex ? x.h : s.after[x.h]!]!;
+      const K = this.vertex(x.vertex);
+      if (w < (1 - LESS) * wish.width) report.narrowed++;
+      if (w < report.narrowest) [report.narrowest, report.at] = [w, fine.at(x.vertex)];
+      this.at(K, x.h);
+      const e = line.ends[i]!.filter((v, j, a) => v !== a[j - 1]);
+      for (const v of e) this.at(this.vertex(v), x.h);
+      const from = home(x.h);
+      // Pairs of steps of a fan as quads.
+      for (let j = 0; j + 1 < e.length; j += 2) {
+        const stop = e[Math.min(j + 2, e.length - 1)]!;
+        const out = j + 2 < e.length ? [...way(e[j]!, e[j + 1]!), ...way(e[j + 1]!, stop).slice(1)] : way(e[j]!, stop);
+        this.strip(from, K, K, -1, out, put);
+      }
+      if (!line.isClosed && i === spokes.length - 1) return;
+      const y = spokes[(i + 1) % spokes.length]!;
+      const K2 = this.vertex(y.vertex);
+      this.strip(from, K, K2, fine.corner[s.half[x.h]!]!, way(e.at(-1)!, line.ends[(i + 1) % spokes.length]![0]!), put);
+      this.seam.set(`${Math.min(K, K2)},${Math.max(K, K2)}`, [K, K2]);
+    });
+  }
+
+  /** One cell, or a row of them, from a stretch of the seam to one of the line. */
+  private strip(
+    from: number,
+    K: number,
+    K2: number,
+    edge: number,
+    out: readonly number[],
+    put: (from: number, boundary: readonly NewCorner[]) => void,
+  ): void {
+    const { rows } = this.wish;
+    const [left, right] = [this.column(K, out[0]!), this.column(K2, out.at(-1)!)];
+    if (K === K2) {
+      const middles = out.slice(1, -1).map((v) => this.column(K, v));
+      const all = [left, ...middles, right];
+      put(from, [corner(K), ...all.map((c) => corner(c[1]!)).reverse()]);
+      for (let r = 1; r < rows; r++)
+        for (let i = 0; i + 1 < all.length; i++)
+          put(
+            from,
+            [all[i]![r]!, all[i + 1]![r]!, all[i + 1]![r + 1]!, all[i]![r + 1]!].map((v) => corner(v)),
+          );
+      return;
+    }
+    for (let r = 0; r < rows; r++) {
+      const outer = r + 1 < rows ? [left[r + 1]!, right[r + 1]!] : out;
+      const boundary = [
+        corner(left[r]!, r ? -1 : edge),
+        corner(right[r]!),
+        ...[...outer].reverse().map((v) => corner(v)),
+      ];
+      put(from, boundary);
+    }
+  }
+
+  /** The vertices of a spoke from the seam outward: inner ones on the surface that was there. */
+  private column(K: number, end: number): number[] {
+    const { rows, width } = this.wish;
+    if (rows === 1) return [K, end];
+    const name = `${K},${end}`;
+    const known = this.inner.get(name);
+    if (known) return known;
+    const { edit: e, m } = this;
+    const [p, q] = [e.at(K), e.at(end)];
+    const out = [K];
+    for (let r = 1; r < rows; r++) {
+      const x: [number, number, number] = [0, 1, 2].map((k) => p[k]! + (r / rows) * (q[k]! - p[k]!)) as never;
+      this.surface ??= new SpatialIndex(m);
+      const on = this.surface.closest(x);
+      const isOff = on && on.distance > ON_FLAT * width;
+      out.push(e.vertex(isOff ? on.point : x));
+    }
+    out.push(end);
+    this.inner.set(name, out);
+    return out;
+  }
+
+  /** Half-edges of sides at faces that cut through others. */
+  faults(mesh: PolyMesh, ctx: OpContext | undefined): Set<number> {
+    const pairs = pairsThatMeet(mesh, (f) => this.made.has(f), { signal: ctx?.signal });
+    const old = new Map<number, number>();
+    this.edit.numbers.forEach((n, v) => n >= 0 && old.set(n, v));
+    const out = new Set<number>();
+    for (const f of pairs.flat())
+      for (let c = faceBegin(mesh, f); c < faceEnd(mesh, f); c++)
+        for (const h of this.sideAt.get(old.get(mesh.corners[c]!)!) ?? []) out.add(h);
+    return out;
+  }
+}
+
+/** A mesh whose faces were put in the place of others (`origins`), with their folds marked. */
+function withFolds(m: PolyMesh, faces: ReadonlyMap<number, readonly NewFace[]>, origins: Int32Array): PolyMesh {
+  const folds: number[] = [];
+  const next = new Map<number, number>();
+  origins.forEach((f, i) => {
+    const list = faces.get(f);
+    if (!list) return;
+    const k = next.get(f) ?? 0;
+    next.set(f, k + 1);
+    list[k]!.boundaries.flat().forEach((c, j) => c.edge === FOLD && folds.push(faceBegin(m, i) + j));
+  });
+  if (!folds.length) return m;
+  const fold = m.layers.fold?.slice() ?? new Uint8Array(m.corners.length);
+  for (const c of folds) fold[c] = 1;
+  return { ...m, layers: { ...m.layers, fold } };
+}
