@@ -97,9 +97,14 @@ export const BY_THEMSELVES_KINDS = {
         ...(r.none.length
           ? [`${r.none.length} side${r.none.length === 1 ? ' has' : 's have'} no room for a band, and none; marked.`]
           : []),
-        ...(r.ends
+        ...(r.others
           ? [
-              `${countWords('edge', r.ends)} ${r.ends === 1 ? 'is' : 'are'} of runs that do not close, and ${r.ends === 1 ? 'has' : 'have'} no band.`,
+              `${countWords('face', r.others)} of the band ${r.others === 1 ? 'is no quad' : 'are no quads'}: spokes run together there, or an edge beyond could not be moved.`,
+            ]
+          : []),
+        ...(r.moved > 0
+          ? [
+              `Short edges were joined, which moved the line by up to ${((100 * r.moved) / p.width).toPrecision(2)} % of the width.`,
             ]
           : []),
         ...(r.swallowed + r.under

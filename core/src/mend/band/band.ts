@@ -17,8 +17,9 @@ import {
 } from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
-import { BandLines, type Aim, type Laid } from './bandLines.ts';
-import { CREASE, FineTriangles, FOLD, PLAIN, SEAM } from './fineTriangles.ts';
+import { spokeName, type SpokeAim } from './aims.ts';
+import { BandLines, type Laid } from './bandLines.ts';
+import { CREASE, FineTriangles, FOLD, NO_EDGE, PLAIN, SEAM } from './fineTriangles.ts';
 import { lineWithEnds, type FullLine } from './lineWithEnds.ts';
 import { Pieces } from './pieces.ts';
 import type { SeamSides } from './seamSides.ts';
@@ -34,11 +35,11 @@ export interface BandWish {
   rows: number;
   /** How far the outer edge is moved along the seam, mm. */
   shift: number;
-  /** Whether the side that a corner of the seam lies on gets a band. */
-  isWanted: (corner: number) => boolean;
+  /** Whether the side that corners of the seam lie on gets a band. */
+  isWanted: (corners: readonly number[]) => boolean;
   /** Whether an edge (by a corner) is to be kept: bands keep away from it, or run their spokes along it. */
   isCrease: (corner: number) => boolean;
-  aim: Aim;
+  aim: SpokeAim;
 }
 
 /** What was laid, with places in mm. */
@@ -54,7 +55,7 @@ export interface Bands {
   narrowest: number;
   at: Vec3 | null;
   narrowed: number;
-  /** Faces that went altogether, and edges. */
+  /** Faces that went altogether, and edges that lie under bands. */
   swallowed: number;
   under: number;
   /** The farthest that the seam was moved, mm. */
@@ -70,7 +71,7 @@ const FLAT = 1e-9;
 /** Rounds, each narrower where a face made cuts through another; and by how much. */
 const [MOST_GATES, NARROWER] = [6, 0.7];
 /** A band narrower than this share of the width asked for is none. */
-const USELESS = 0.005;
+const USELESS = 0.02;
 /** A width is narrower when it is by this share. */
 const LESS = 1e-6;
 /** An inner row lies on a flat when it is off it by less than this, in widths. */
@@ -87,7 +88,9 @@ const ON_FLAT = 1e-6;
  */
 export function layBands(m: PolyMesh, wish: BandWish, ctx?: OpContext): Bands {
   const t = topologyOf(m);
+  /** Corners of sides without a band, and the first of each such side. */
   const lone = new Set<number>();
+  const none: number[] = [];
   const seam = new Set<number>();
   for (const c of wish.seam) {
     seam.add(c);
@@ -100,20 +103,31 @@ export function layBands(m: PolyMesh, wish: BandWish, ctx?: OpContext): Bands {
   };
   for (;;) {
     checkCancelled(ctx);
-    const left = [...seam].filter((c) => wish.isWanted(c) && !lone.has(c));
-    if (!left.length)
-      throw new MasonError(
-        'not-done',
-        'There is no room for a band on any side. Type a smaller width, or pick other edges.',
-        { point: vertexPlace(m, m.corners[[...seam][0]!]!) },
-      );
     const fine = new FineTriangles(m, faces, kindOf, FLAT * sizeOf(m));
-    const isWanted = (half: number) => wish.isWanted(fine.corner[half]!) && !lone.has(fine.corner[half]!);
+    const isWanted = (halves: readonly number[]) => {
+      const corners = halves.map((h) => fine.corner[h]!);
+      return wish.isWanted(corners) && !corners.some((c) => lone.has(c));
+    };
     const lines = new BandLines(fine, wish.width, isWanted, wish.aim, wish.shift);
+    if (!lines.s.sides.some((x) => x.isWanted)) throw noRoom(m, none[0]);
     const made = laidOut(m, lines, wish, ctx);
-    if (!('none' in made)) return { ...made.bands, none: firstOfEach(m, lone) };
-    for (const k of made.none) for (const h of lines.s.sides[k]!.list) lone.add(fine.corner[lines.s.half[h]!]!);
+    if (!('none' in made)) return { ...made.bands, none };
+    for (const k of made.none) {
+      const corners = lines.s.sides[k]!.list.map((h) => fine.corner[lines.s.half[h]!]!);
+      none.push(corners[0]!);
+      for (const c of corners) lone.add(c);
+    }
   }
+}
+
+function noRoom(m: PolyMesh, first: number | undefined): MasonError {
+  if (first === undefined)
+    return new MasonError('bad-input', 'None of the sides that are asked for is there. Ask for both sides.');
+  return new MasonError(
+    'not-done',
+    'There is no room for a band on any side. Type a smaller width, or pick other edges.',
+    { point: vertexPlace(m, m.corners[first]!) },
+  );
 }
 
 /** Faces whose boxes come near to corners of the seam. */
@@ -148,14 +162,6 @@ function facesInReach(m: PolyMesh, seam: readonly number[], reach: number): numb
   return out;
 }
 
-/** One corner of each run of corners that leave each other. */
-function firstOfEach(m: PolyMesh, corners: ReadonlySet<number>): number[] {
-  const { next } = topologyOf(m);
-  const ends = new Set([...corners].map((c) => m.corners[next[c]!]!));
-  const first = [...corners].filter((c) => !ends.has(m.corners[c]!));
-  return first.length ? first : [...corners].slice(0, 1);
-}
-
 /** Lays lines out as faces, narrower where a face would cut through another one; else the sides that have none. */
 function laidOut(
   m: PolyMesh,
@@ -175,6 +181,10 @@ function laidOut(
     if (useless.length) return { none: useless };
     const b = new BandFaces(m, lines, laid, wish);
     const bands = b.done();
+    if (b.unfit.length) {
+      for (const name of b.unfit) lines.fans.add(name);
+      continue;
+    }
     const faults = b.faults(bands.mesh, ctx);
     if (!faults.size) return { bands };
     const done = new Set<number>();
@@ -184,6 +194,9 @@ function laidOut(
   return { none: faulty };
 }
 
+/** Puts a cell in, made of a face of the mesh. */
+type Put = (from: number, boundary: readonly NewCorner[]) => void;
+
 /** Puts lines with their spokes into the mesh as faces. */
 class BandFaces {
   private readonly edit: MeshEdit;
@@ -192,6 +205,10 @@ class BandFaces {
   /** Half-edges of the sides at each vertex of the mesh made ready: where to narrow when a face there is at fault. */
   private readonly sideAt = new Map<number, number[]>();
   private readonly made = new Set<number>();
+  /** For vertices of the line at which a crease crosses it: a corner of the mesh along that. */
+  private readonly creaseTo = new Map<number, number>();
+  /** Corners (see `spokeName`) whose mitre has no room. */
+  readonly unfit: string[] = [];
   private surface: SpatialIndex | null = null;
   private readonly inner = new Map<string, number[]>();
   private readonly seam = new Map<string, [number, number]>();
@@ -230,7 +247,8 @@ class BandFaces {
   done(): Omit<Bands, 'none'> {
     const { fine } = this.lines;
     const { width } = this.wish;
-    const full = [...this.laid.lines.values()].map(({ line, ends }) => ({
+    const full = [...this.laid.lines].map(([k, { line, ends }]) => ({
+      k,
       ends,
       line: lineWithEnds(fine, this.s, line, ends, width),
     }));
@@ -240,8 +258,17 @@ class BandFaces {
       full.map((x) => x.line),
     );
     const stays = new Set(full.flatMap((x) => x.line.ends.flat()));
-    for (const [edge, node] of this.laid.traced.on) if (fine.kind[edge] === CREASE) stays.add(node.vertex);
+    for (const [edge, node] of this.laid.traced.on) {
+      if (fine.kind[edge] !== CREASE) continue;
+      stays.add(node.vertex);
+      this.creaseTo.set(this.vertex(node.vertex), fine.corner[edge]!);
+    }
     for (const { line } of full) pieces.straighten(line, stays, width);
+    for (const { k, line, ends } of full)
+      ends.spokes.forEach(({ mitre, vertex }, i) => {
+        if (!mitre || pieces.move(line.ends[i]![0]!, mitre.at) || !mitre.isFan) return;
+        this.unfit.push(spokeName(k, vertex));
+      });
     const faces = new Map<number, NewFace[]>([...pieces.touched].map((f) => [f, []]));
     for (const { group, boundaries } of pieces.faces()) {
       const from = fine.groups[group]!.face;
@@ -249,6 +276,7 @@ class BandFaces {
       faces.get(from)!.push({ from, boundaries: loops });
     }
     this.report.swallowed = [...faces.values()].filter((list) => !list.length).length;
+    this.report.under = this.edgesUnder();
     for (const { line, ends } of full) this.cells(line, ends.spokes, faces);
     for (const [f, list] of faces) this.edit.replace(f, list);
     const made = this.edit.done();
@@ -259,6 +287,19 @@ class BandFaces {
     });
     const seam = [...this.seam.values()].map(([a, b]): [number, number] => [numbers[a]!, numbers[b]!]);
     return { ...this.report, seam, mesh };
+  }
+
+  /** How many edges of the mesh lie under the band from end to end, without the seam. */
+  private edgesUnder(): number {
+    const { fine } = this.lines;
+    const { edge } = topologyOf(this.m);
+    const { under } = this.laid.traced;
+    const [some, out] = [new Set<number>(), new Set<number>()];
+    for (let h = 0; h < fine.vertex.length; h++) {
+      if (fine.corner[h]! < 0 || fine.kind[h] === SEAM) continue;
+      (under[h] && under[fine.next(h)] ? some : out).add(edge[fine.corner[h]!]!);
+    }
+    return [...some].filter((e) => !out.has(e)).length;
   }
 
   private at(v: number, h: number): void {
@@ -279,7 +320,7 @@ class BandFaces {
       return out.map((v) => this.vertex(v));
     };
     const home = (h: number) => fine.groups[fine.group[(s.half[h]! / 3) | 0]!]!.face;
-    const put = (from: number, boundary: readonly NewCorner[]) => {
+    const put: Put = (from, boundary) => {
       const clean = boundary.filter((c, i) => c.vertex !== boundary[(i + 1) % boundary.length]!.vertex);
       if (clean.length < 3) return;
       if (clean.length === 4) report.quads++;
@@ -311,38 +352,36 @@ class BandFaces {
     });
   }
 
-  /** One cell, or a row of them, from a stretch of the seam to one of the line. */
-  private strip(
-    from: number,
-    K: number,
-    K2: number,
-    edge: number,
-    out: readonly number[],
-    put: (from: number, boundary: readonly NewCorner[]) => void,
-  ): void {
+  /** One cell, or rows of them, from a stretch of the seam to one of the line. */
+  private strip(from: number, K: number, K2: number, edge: number, out: readonly number[], put: Put): void {
     const { rows } = this.wish;
-    const [left, right] = [this.column(K, out[0]!), this.column(K2, out.at(-1)!)];
+    const columns = (K === K2 ? out : [out[0]!, out.at(-1)!]).map((v, i) => ({
+      list: this.column(i && K !== K2 ? K2 : K, v),
+      edge: this.creaseTo.get(v) ?? NO_EDGE,
+    }));
+    const [left, right] = [columns[0]!, columns.at(-1)!];
+    const row = (a: typeof left, b: typeof left, r: number, seam: number, outer: readonly number[]) => {
+      const back = outer.map((v, i) => corner(v, i ? NO_EDGE : a.edge)).reverse();
+      const inner = a.list[r] === b.list[r] ? [] : [corner(a.list[r]!, seam)];
+      put(from, [...inner, corner(b.list[r]!, b.edge), ...back]);
+    };
     if (K === K2) {
-      const middles = out.slice(1, -1).map((v) => this.column(K, v));
-      const all = [left, ...middles, right];
-      put(from, [corner(K), ...all.map((c) => corner(c[1]!)).reverse()]);
+      row(
+        left,
+        right,
+        0,
+        NO_EDGE,
+        columns.map((c) => c.list[1]!),
+      );
       for (let r = 1; r < rows; r++)
-        for (let i = 0; i + 1 < all.length; i++)
-          put(
-            from,
-            [all[i]![r]!, all[i + 1]![r]!, all[i + 1]![r + 1]!, all[i]![r + 1]!].map((v) => corner(v)),
-          );
+        for (let i = 0; i + 1 < columns.length; i++) {
+          const [a, b] = [columns[i]!, columns[i + 1]!];
+          row(a, b, r, NO_EDGE, [a.list[r + 1]!, b.list[r + 1]!]);
+        }
       return;
     }
-    for (let r = 0; r < rows; r++) {
-      const outer = r + 1 < rows ? [left[r + 1]!, right[r + 1]!] : out;
-      const boundary = [
-        corner(left[r]!, r ? -1 : edge),
-        corner(right[r]!),
-        ...[...outer].reverse().map((v) => corner(v)),
-      ];
-      put(from, boundary);
-    }
+    for (let r = 0; r < rows; r++)
+      row(left, right, r, r ? NO_EDGE : edge, r + 1 < rows ? [left.list[r + 1]!, right.list[r + 1]!] : out);
   }
 
   /** The vertices of a spoke from the seam outward: inner ones on the surface that was there. */

@@ -1,4 +1,5 @@
 import { checkCancelled, type OpContext } from '../../mesh/index.ts';
+import { aimsOf, spokeName, type SpokeAim } from './aims.ts';
 import {
   distancesTo,
   grade,
@@ -8,8 +9,8 @@ import {
   type Distances,
   type Neighbours,
 } from './distances.ts';
-import { CREASE, type FineTriangles } from './fineTriangles.ts';
-import { levelLines, type LevelLine, type Traced } from './levelLine.ts';
+import { CREASE, NO_EDGE, type FineTriangles } from './fineTriangles.ts';
+import { levelLines, liesUnder, type LevelLine, type Traced } from './levelLine.ts';
 import { SeamSides } from './seamSides.ts';
 import { spokeEnds, type EndsOnLine } from './spokeEnds.ts';
 import { SpokeVertices } from './spokeVertices.ts';
@@ -31,9 +32,6 @@ const JUMP = 1.5;
 /** Creases are followed under the band for so many widths. */
 const FOLLOWED = 8;
 
-/** How spokes are wanted: a direction for a seam vertex on the side of a half-edge, or null for square ones. */
-export type Aim = (side: number, vertex: number, s: SeamSides) => readonly [number, number, number] | null;
-
 /** A line for each side that is wanted, with the ends of its spokes. */
 export interface Laid {
   traced: Traced;
@@ -51,12 +49,14 @@ export class BandLines {
   /** Widths that the triangles about a half-edge of theirs are fit for. */
   private fit = new Map<number, number>();
   private base: number;
+  /** Corners (see `spokeName`) that get a fan, as there is no room for a mitre. */
+  readonly fans = new Set<string>();
 
   constructor(
     readonly fine: FineTriangles,
     private readonly width: number,
-    private readonly isWanted: (half: number) => boolean,
-    private readonly aim: Aim,
+    private readonly isWanted: (halves: readonly number[]) => boolean,
+    private readonly aim: SpokeAim,
     private readonly shift: number,
   ) {
     fine.refine(REACH, FINE, () => width);
@@ -179,13 +179,28 @@ export class BandLines {
   /** The ends of the spokes of all sides; null with half-edges at fault. */
   private ends(traced: Traced, d: Distances, own: ReadonlyMap<number, LevelLine>, bad: Set<number>): Laid | null {
     const { fine, s, spokes } = this;
+    const { held, ways } = aimsOf(fine, s, this.aim);
     const heldBy = this.heldBy(d);
+    for (const edge of traced.on.keys()) {
+      const v = held.get(fine.corner[edge]!) ?? held.get(fine.corner[fine.opposite[edge]!] ?? NO_EDGE);
+      if (v !== undefined) heldBy.set(edge, v);
+    }
     const ends = new Map<number, EndsOnLine>();
     for (let again = true; again;) {
       again = false;
       for (const [k, line] of own) {
         if (ends.get(k)?.spokes.every((x) => spokes.kept.has(x.vertex))) continue;
-        const made = spokeEnds(fine, s, k, line, spokes.kept, heldBy, (v) => this.aim(k, v, s), this.shift);
+        const made = spokeEnds(
+          fine,
+          s,
+          k,
+          line,
+          spokes.kept,
+          heldBy,
+          (v) => ways.get(spokeName(k, v)) ?? null,
+          this.shift,
+          this.fans,
+        );
         if ('why' in made) for (const h of made.near.length ? made.near : s.sides[k]!.list) bad.add(h);
         else ends.set(k, made);
       }
@@ -234,7 +249,7 @@ export class BandLines {
           const y = fine.vertex[h] === x ? fine.end(h) : fine.vertex[h]!;
           if (seen.has(y) || s.onSeam[y]) continue;
           seen.add(y);
-          if (f[y]! >= 1) out.set(h, v);
+          if (!liesUnder(fine, f, y)) out.set(h, v);
           else if (way < FOLLOWED * width) todo.push([y, way + fine.length(x, y)]);
         }
       }

@@ -144,9 +144,11 @@ export function makeRoom(fine: FineTriangles, s: SeamSides, { from }: Distances,
     if (!wa && !wb) continue;
     const [A, B] = [s.nearestTo(a, ha), s.nearestTo(b, hb)];
     if (wa && wb) {
-      const d = (A.distance + B.distance + fine.length(a, b)) / 2;
-      if (d < 1.1 * width && s.arc(A.h, A.share, B.h, B.share) > ROUND_ABOUT * d)
-        for (const x of [A, B]) caps.push([x.h, MEETING * d]);
+      const over = (A.distance + B.distance + fine.length(a, b)) / 2;
+      if (over >= 1.1 * width || s.arc(A.h, A.share, B.h, B.share) <= ROUND_ABOUT * over) continue;
+      // The way over the edge is a little long: straight from side to side it is not.
+      const d = Math.min(over, s.apart(A, B) / 2);
+      for (const x of [A, B]) caps.push([x.h, MEETING * d]);
     } else {
       const [x, bare] = wa ? [A, b] : [B, a];
       const d = s.nearestTo(bare, x.h).distance;

@@ -34,6 +34,13 @@ const FROM_END = 1e-5;
 /** A false position keeps this share of what is left from either end. */
 const FROM_SIDE = 0.02;
 
+/** A vertex of the mesh this near beyond the line (widths) counts as under it, so that no hairline is left at it. */
+const NEARLY = 0.01;
+
+/** Whether a vertex off the seam lies under the band. */
+export const liesUnder = (fine: FineTriangles, f: Float64Array, v: number): boolean =>
+  f[v]! < (v < fine.own.length ? 1 + NEARLY : 1);
+
 /**
  * The line at one width from the sides: on each edge with one end nearer and one farther a node by bisection with false
  * position; each triangle with both gives a stretch. Such a line never crosses itself.
@@ -43,7 +50,7 @@ export function levelLines(fine: FineTriangles, s: SeamSides, { f, from }: Dista
   const under = new Uint8Array(fine.vertex.length);
   for (let h = 0; h < under.length; h++) {
     const v = fine.vertex[h]!;
-    under[h] = (s.onSeam[v] ? s.sector[h]! >= 0 && s.wants(s.sector[h]!) : f[v]! < 1) ? 1 : 0;
+    under[h] = (s.onSeam[v] ? s.sector[h]! >= 0 && s.wants(s.sector[h]!) : liesUnder(fine, f, v)) ? 1 : 0;
   }
   const on = new Map<number, LineNode>();
   const nodeOn = (h: number): LineNode => {
@@ -121,7 +128,7 @@ function crossing(
     }
     return best - 1;
   };
-  let [lo, hi] = [0, 1];
+  let [lo, hi] = [0, f[u]! < 1 ? 1 : 0];
   let [atLo, atHi] = [f[u]! - 1, s.onSeam[v] ? 1 : Math.min(1, f[v]! - 1)];
   for (let i = 0; i < MOST_HALVINGS && hi - lo > ROOT; i++) {
     const way = Math.max(FROM_SIDE, Math.min(1 - FROM_SIDE, atLo / (atLo - atHi)));

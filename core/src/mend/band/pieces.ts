@@ -7,6 +7,7 @@ import {
   turned,
   type Flat,
   type NewCorner,
+  type Vec3,
 } from '../../mesh/index.ts';
 import { corner } from '../meshEdit.ts';
 import { FOLD, type FineTriangles } from './fineTriangles.ts';
@@ -224,6 +225,23 @@ export class Pieces {
         goes = true;
       }
     }
+  }
+
+  /**
+   * Moves the end of a spoke to a place of the same plane, mm; false, and it stays, where a piece that has it would not
+   * be sound.
+   */
+  move(v: number, to: Vec3): boolean {
+    const pieces = [...(this.having.get(v) ?? [])];
+    const P = this.fine.positions;
+    const was = this.fine.at(v);
+    const put = (p: Vec3) => p.forEach((x, k) => (P[3 * v + k] = x));
+    put(to);
+    const isIn = ({ group, boundaries }: Piece) =>
+      this.offPlane(group, v) <= ON_PLANE * this.size && this.isSound(group, boundaries, v);
+    if (pieces.length && pieces.every(isIn)) return true;
+    put(was);
+    return false;
   }
 
   /** Takes vertices of one stretch out of the boundary of their piece; gives those that have to stay. */

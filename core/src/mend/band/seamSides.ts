@@ -1,10 +1,14 @@
-import { dot, lengthOf, sub } from '../../mesh/index.ts';
+import { cross, dot, lengthOf, sub } from '../../mesh/index.ts';
 import { CREASE, SEAM, type FineTriangles } from './fineTriangles.ts';
 
 /** Steps along a side without a nearer half-edge before the search ends, and at most. */
 const [LOOK, MOST_STEPS] = [5, 400];
 /** A half-edge is nearer when it is by this many widths. */
 const NEARER = 1e-12;
+/** What is kept of each half-edge: its start, its way, the square of that, and the way to its left. */
+const STRIDE = 10;
+/** A half-edge on whose right a place lies is farther by this share. */
+const ON_OTHER_SIDE = 1e-9;
 /** At a crease that leaves the seam at a wider angle than this (radians) a mitre is as wide as it may be. */
 const WIDEST_MITRE = 2.6;
 /** Sine that stands for such an angle: no mitre is longer than 1 / 0.5 widths. */
@@ -59,7 +63,7 @@ export class SeamSides {
   constructor(
     readonly fine: FineTriangles,
     width: (half: number) => readonly [number, number],
-    isWanted: (half: number) => boolean,
+    isWanted: (halves: readonly number[]) => boolean,
   ) {
     const { kind } = fine;
     const ids = (this.ids = new Int32Array(kind.length).fill(-1));
@@ -91,11 +95,13 @@ export class SeamSides {
       this.W[i] = a;
       if (this.next[i]! < 0) this.W[this.after[i]!] = b;
     }
-    this.E = new Float64Array(7 * n);
+    this.E = new Float64Array(STRIDE * n);
     for (let i = 0; i < n; i++) {
       const [p, q] = [fine.at(this.A[i]!), fine.at(this.B[i]!)];
+      const { plane } = fine.groups[fine.group[(this.half[i]! / 3) | 0]!]!;
       const e = sub(q, p);
-      this.E.set([...p, ...e, dot(e, e) || 1], 7 * i);
+      const left = cross([plane[0]!, plane[1]!, plane[2]!], e);
+      this.E.set([...p, ...e, dot(e, e) || 1, ...left], STRIDE * i);
     }
   }
 
@@ -103,31 +109,35 @@ export class SeamSides {
     return this.half.length;
   }
 
-  /** Turns about the end of a half-edge through the surface on its left, to the next half-edge of the seam. */
-  private turnAt(i: number): void {
-    const { fine, sector, ids } = this;
-    const passed: number[] = [];
-    const creases: number[] = [];
+  /**
+   * What lies about the end of a half-edge on its side, up to the next half-edge of the seam or a border: the
+   * half-edges that leave the vertex, the last one being either of these, and how far (radians) one has turned to each.
+   */
+  fan(i: number): { out: number[]; angles: number[] } {
+    const { fine, ids } = this;
+    const [out, angles]: [number[], number[]] = [[], []];
     let turned = 0;
-    let h = this.half[i]!;
-    for (;;) {
-      const out = fine.next(h);
-      passed.push(out);
-      turned += angleAt(fine, fine.vertex[out]!, fine.vertex[h]!, fine.end(out));
-      const n = ids[out]!;
-      if (n >= 0) {
-        this.next[i] = n;
-        this.prev[n] = i;
-        for (const c of passed) sector[c] = n;
-        if (creases.length) this.mitred(n, creases, turned);
-        return;
-      }
-      if (fine.kind[out] === CREASE) creases.push(turned);
-      h = fine.opposite[out]!;
-      if (h < 0) break;
+    for (let h = this.half[i]!; h >= 0; h = fine.opposite[out.at(-1)!]!) {
+      const leaves = fine.next(h);
+      turned += angleAt(fine, fine.vertex[leaves]!, fine.vertex[h]!, fine.end(leaves));
+      out.push(leaves);
+      angles.push(turned);
+      if (ids[leaves]! >= 0) break;
     }
-    // The border of a sheet: the side ends.
-    for (const c of passed) sector[c] = i;
+    return { out, angles };
+  }
+
+  /** Finds the next half-edge of a side, and whose sector the corners between are. */
+  private turnAt(i: number): void {
+    const { out, angles } = this.fan(i);
+    // At the border of a sheet the side ends.
+    const n = this.ids[out.at(-1)!]!;
+    for (const h of out) this.sector[h] = n < 0 ? i : n;
+    if (n < 0) return;
+    this.next[i] = n;
+    this.prev[n] = i;
+    const creases = angles.filter((_, k) => this.fine.kind[out[k]!] === CREASE);
+    if (creases.length) this.mitred(n, creases, angles.at(-1)!);
   }
 
   /** Turns the other way about the start of a side that begins at a border. */
@@ -146,7 +156,7 @@ export class SeamSides {
     if (sine < 1) this.obtuse.set(h, sine);
   }
 
-  private walk(first: number, isWanted: (half: number) => boolean): void {
+  private walk(first: number, isWanted: (halves: readonly number[]) => boolean): void {
     const list: number[] = [];
     let length = 0;
     let h = first;
@@ -158,12 +168,8 @@ export class SeamSides {
       list.push(h);
       h = this.next[h]!;
     }
-    this.sides.push({ list, length, isClosed: h === first, isWanted: isWanted(this.half[first]!) });
-  }
-
-  /** The side's half-edge in whose sector a half-edge of the triangles leaves the seam. */
-  sectorOf(half: number): number {
-    return this.sector[half]!;
+    const halves = list.map((i) => this.half[i]!);
+    this.sides.push({ list, length, isClosed: h === first, isWanted: isWanted(halves) });
   }
 
   /** Whether a band is wanted on every side of the edge of a half-edge. */
@@ -182,7 +188,7 @@ export class SeamSides {
   /** How far a place is from a half-edge, in widths there. */
   private value(x: number, y: number, z: number, h: number): number {
     const { E, W } = this;
-    const i = 7 * h;
+    const i = STRIDE * h;
     const px = x - E[i]!;
     const py = y - E[i + 1]!;
     const pz = z - E[i + 2]!;
@@ -193,7 +199,9 @@ export class SeamSides {
     const dz = pz - s * E[i + 5]!;
     this.share = s;
     this.distance = Math.sqrt(dx * dx + dy * dy + dz * dz);
-    return this.distance / (W[h]! + s * (W[this.after[h]!]! - W[h]!));
+    const f = this.distance / (W[h]! + s * (W[this.after[h]!]! - W[h]!));
+    // Where a seam ends its two sides are as far from any place: the one that it lies on is nearer.
+    return px * E[i + 7]! + py * E[i + 8]! + pz * E[i + 9]! < 0 ? f * (1 + ON_OTHER_SIDE) : f;
   }
 
   /** Written by `nearest`. */
@@ -246,6 +254,12 @@ export class SeamSides {
     const d = Math.abs(at(h, s) - at(g, t));
     const { length, isClosed } = this.sides[this.sideOf[h]!]!;
     return isClosed ? Math.min(d, length - d) : d;
+  }
+
+  /** How far two places of sides are from each other, mm. */
+  apart(a: Nearest, b: Nearest): number {
+    const at = ({ h, share }: Nearest, k: number) => this.E[STRIDE * h + k]! + share * this.E[STRIDE * h + 3 + k]!;
+    return Math.hypot(...[0, 1, 2].map((k) => at(a, k) - at(b, k)));
   }
 
   /** Narrows a half-edge, and those up to `reach` before and after it, to a share of what they are. */

@@ -1,4 +1,5 @@
-import { sub, unit, dot } from '../../mesh/index.ts';
+import { add, cross, dot, lengthOf, sub, unit, type Vec3 } from '../../mesh/index.ts';
+import { spokeName } from './aims.ts';
 import type { FineTriangles } from './fineTriangles.ts';
 import type { LevelLine } from './levelLine.ts';
 import type { SeamSides } from './seamSides.ts';
@@ -15,6 +16,8 @@ export interface Spoke {
   h: number;
   vertex: number;
   ends: SpokeEnd[];
+  /** On a flat: where lines beside both edges of a corner meet, mm, and whether a fan stands for it else. */
+  mitre: { at: Vec3; isFan: boolean } | null;
 }
 
 /** The ends of the spokes of a side on its line, in the order of both. */
@@ -31,6 +34,14 @@ export interface NoEnds {
   near: number[];
 }
 
+/** A corner of a flat that turns by no more than this (radians) is mitred: a little over a right angle. */
+const MOST_MITRED = 1.75;
+/** It stands beside edges of the seam no shorter than this, in widths, where a fan would stand for it else. */
+const BESIDE_MITRE = 0.5;
+/** The distance of a mitre from its corner is that from the seam, within this, in widths. */
+const OWN_CORNER = 1e-6;
+/** Faces whose normals have this cosine or more lie in one plane. */
+const ONE_PLANE = 1 - 1e-12;
 /** A run of the line that belongs to one vertex is a fan when it is longer than this, in widths. */
 const FAN = 0.6;
 /** One quad of a fan goes round so much, in widths (about a right angle at the vertex). */
@@ -50,7 +61,8 @@ const AIMED_WITHIN = 1.2;
  * The ends of the spokes of one side on its line: each where the nearest place of the side is the spoke's vertex; fans
  * at corners that look into the surface; at creases where the line crosses them. `heldBy`: the vertex that a crease
  * leaves, for each fine edge of creases that the line crosses; `aim`: the direction that a spoke is wanted in, null for
- * square ones.
+ * square ones; `fans`: corners (see `spokeName`) that have no
+ * room for a mitre.
  */
 export function spokeEnds(
   fine: FineTriangles,
@@ -59,11 +71,13 @@ export function spokeEnds(
   line: LevelLine,
   kept: ReadonlySet<number>,
   heldBy: ReadonlyMap<number, number>,
-  aim: (vertex: number) => readonly [number, number, number] | null,
+  aim: (vertex: number) => Vec3 | null,
   shift: number,
+  fans: ReadonlySet<string>,
 ): EndsOnLine | NoEnds {
   const { list, isClosed } = s.sides[side]!;
   const N = list.length;
+  if (isClosed) beginBetween(line);
   const { nodes } = line;
   if (isClosed !== line.isClosed) return { why: 'runs out at a border', near: [] };
   const n = nodes.length;
@@ -102,7 +116,8 @@ export function spokeEnds(
       while (k >= base + N - 1e-9) k -= N;
     }
     const a = placeOf(k - SAME_PLACE);
-    return { h, vertex, k, a, b: Math.max(a, placeOf(k + SAME_PLACE)), ends: [] as SpokeEnd[] };
+    const b = Math.max(a, placeOf(k + SAME_PLACE));
+    return { h, vertex, k, a, b, ends: [] as SpokeEnd[], mitre: null as Spoke['mitre'] };
   });
   runs.sort((x, y) => x.k - y.k);
   const held = new Map<number, number[]>();
@@ -121,15 +136,57 @@ export function spokeEnds(
       .sort((p, q) => p - q);
     if (!isClosed && x.k === 0) x.ends = [{ p: 0, isHeld: true }];
     else if (!isClosed && x.k === N) x.ends = [{ p: length, isHeld: true }];
-    else if (x.b - x.a <= FAN * w && !at.length)
-      x.ends = [
-        { p: aimed(fine, line, places, near, x.vertex, mid + shift, AIMED_WITHIN * w, aim(x.vertex)), isHeld: false },
-      ];
-    else x.ends = fanned(x.b - x.a > FAN * w ? [x.a, x.b] : [], at, w);
+    else {
+      const isFan = x.b - x.a > FAN * w;
+      const way = aim(x.vertex);
+      const mitre = at.length || way || shift ? null : mitreAt(fine, s, x.h, w);
+      const i = runs.indexOf(x);
+      const beside = [runs.at(i - 1)!, runs[(i + 1) % runs.length]!].map((y) => fine.length(x.vertex, y.vertex));
+      const isShort = Math.min(...beside) < BESIDE_MITRE * w;
+      if (mitre && !(isFan && (isShort || fans.has(spokeName(side, x.vertex))))) x.mitre = { at: mitre, isFan };
+      if (x.mitre || (!isFan && !at.length)) {
+        const p = aimed(fine, line, places, near, x.vertex, mid + shift, AIMED_WITHIN * w, way);
+        x.ends = [{ p, isHeld: false }];
+      } else x.ends = fanned(isFan ? [x.a, x.b] : [], at, w);
+    }
   }
   const order = runs.flatMap((x) => x.ends);
   if (!inOrder(order, isClosed ? length : null)) return { why: 'creases in another order', near: [] };
-  return { spokes: runs.map(({ h, vertex, ends }) => ({ h, vertex, ends })), places, length };
+  return { spokes: runs.map(({ h, vertex, ends, mitre }) => ({ h, vertex, ends, mitre })), places, length };
+}
+
+/**
+ * Where lines at one width beside both edges of a corner meet, when all surface about it is one flat and the corner
+ * looks into it by no more than a little over a right angle.
+ */
+function mitreAt(fine: FineTriangles, s: SeamSides, h: number, w: number): Vec3 | null {
+  const before = s.prev[h]!;
+  if (before < 0) return null;
+  const { out, angles } = s.fan(before);
+  const turn = angles.at(-1)! - Math.PI;
+  const planeAt = (x: number) => fine.groups[fine.group[(x / 3) | 0]!]!.plane;
+  const plane = planeAt(out[0]!);
+  const isAlong = (x: Float64Array) => x[0]! * plane[0]! + x[1]! * plane[1]! + x[2]! * plane[2]! > ONE_PLANE;
+  if (turn <= 0 || turn > MOST_MITRED || !out.every((x) => isAlong(planeAt(x)))) return null;
+  const normal: Vec3 = [plane[0]!, plane[1]!, plane[2]!];
+  const v = fine.at(s.A[h]!);
+  const one = unit(cross(normal, sub(v, fine.at(s.A[before]!))));
+  const two = unit(cross(normal, sub(fine.at(s.B[h]!), v)));
+  const at = add(v, add(one, two), w / (1 + dot(one, two)));
+  // The corner itself must be what is nearest to it: beside a ragged seam another piece of it may be.
+  s.nearest(at[0], at[1], at[2], h);
+  const isOwn = Math.abs(s.found.distance - lengthOf(sub(at, v))) < OWN_CORNER * w;
+  return isOwn ? at : null;
+}
+
+/** Lets a closed line begin beside the middle of an edge of the seam: no run that belongs to one vertex is parted. */
+function beginBetween({ nodes, triangles }: LevelLine): void {
+  let best = 0;
+  nodes.forEach((x, j) => {
+    if (Math.abs(x.share - 0.5) < Math.abs(nodes[best]!.share - 0.5)) best = j;
+  });
+  nodes.push(...nodes.splice(0, best));
+  triangles.push(...triangles.splice(0, best));
 }
 
 /** Makes numbers never fall: halfway between the greatest from before and the least from behind. */
@@ -166,7 +223,7 @@ function aimed(
   vertex: number,
   mid: number,
   within: number,
-  way: readonly [number, number, number] | null,
+  way: Vec3 | null,
 ): number {
   if (!way) return mid;
   let [best, at] = [-Infinity, mid];

@@ -6,6 +6,8 @@ import type { SeamSides } from './seamSides.ts';
 const CORNER = 0.6;
 /** A closed chain keeps more vertices than this. */
 const LEAST_OF_CHAIN = 5;
+/** An edge below this share of the median of its chain is short beside it; others move the seam by this share. */
+const [UNEVEN, EVEN] = [0.6, 0.1];
 /** Spokes are added where a straight width would be off by more than this, and no nearer than the second, in widths. */
 const [FOLLOWS, APART] = [0.1, 0.4];
 
@@ -24,8 +26,9 @@ export class SpokeVertices {
   private readonly where = new Map<number, { chain: Chain; i: number }>();
 
   /**
-   * Drops ends of edges shorter than `gap` (mm), where the seam moves by no more than `within` (mm). Vertices for which
-   * `holds` says so stay in any case.
+   * Drops ends of edges shorter than `gap` (mm), where the seam moves by no more than `within` (mm); of edges that are
+   * short beside the others of their chain, so that a round hole stays as round as it is; else by a tenth of that.
+   * Vertices for which `holds` says so stay in any case.
    */
   constructor(
     private readonly fine: FineTriangles,
@@ -93,6 +96,8 @@ export class SpokeVertices {
 
   private thin(c: Chain, gap: number, within: number): void {
     const { list, keeps } = c;
+    const lengths = list.slice(1).map((v, i) => this.fine.length(list[i]!, v));
+    const uneven = UNEVEN * lengths.sort((a, b) => a - b)[lengths.length >> 1]!;
     const stays = new Set<number>();
     for (;;) {
       let [best, shortest] = [-1, gap];
@@ -104,7 +109,8 @@ export class SpokeVertices {
       const cost = (i: number) => this.off(c, this.step(c, i, -1), this.step(c, i, 1));
       const ends = [best, this.step(c, best, 1)].filter((i) => i > 0 && i < list.length - 1 && keeps[i]);
       const order = ends.map((i) => ({ i, cost: cost(i) })).sort((x, y) => x.cost - y.cost);
-      if (!order.some(({ i }) => this.dropAt(c, i, within))) stays.add(best);
+      const may = shortest < uneven ? within : EVEN * within;
+      if (!order.some(({ i }) => this.dropAt(c, i, may))) stays.add(best);
     }
   }
 
