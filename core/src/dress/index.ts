@@ -1,5 +1,5 @@
-export { bevel, BEVEL_DEFAULTS, holdEdges, type BevelOptions, type BevelReport } from './bevel/bevel.ts';
-export type { BevelShape, BevelWish } from './bevel/bevelling.ts';
+export { bevel, BEVEL_DEFAULTS, holdEdges, type BevelOptions } from './bevel/bevel.ts';
+export type { BevelReport, BevelShape, BevelWish } from './bevel/bevelling.ts';
 export { bevelVertices } from './bevel/bevelVertices.ts';
 export { bevelHeadroom, inWords, type ChainHeadroom } from './bevel/headroom.ts';
 export { BevelPlan } from './bevel/plan.ts';

@@ -18,6 +18,8 @@ export * from './place.ts';
 export * from './mirror.ts';
 export * from './ties.ts';
 export * from './line.ts';
+export { layBands } from './band/band.ts';
+export { keptEdges } from './band/keptEdges.ts';
 export { collar, COLLAR_DEFAULTS, type CollarReport, type CollarOptions } from './collar/collar.ts';
 export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
 export * from './quads/quadReport.ts';

@@ -1,17 +1,19 @@
 import { MasonError } from '../../mesh/index.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 7;
+export const DOCUMENT_VERSION = 8;
 
 type Loose = Record<string, unknown>;
-/** The settings of every cut changed, in a document whose form is not checked yet. */
-function mapCuts(parts: unknown, change: (params: Loose) => Loose): unknown {
+/** The settings of every course of some kinds changed, in a document whose form is not checked yet. */
+function mapCourses(parts: unknown, kinds: readonly string[], change: (params: Loose) => Loose): unknown {
   const each = (list: unknown, f: (x: Loose) => unknown) =>
     Array.isArray(list) ? list.map((x) => (typeof x === 'object' && x !== null ? f(x as Loose) : x)) : list;
   return each(parts, (part) => ({
     ...part,
     courses: each(part.courses, (c) =>
-      c.kind === 'cut' && typeof c.params === 'object' ? { ...c, params: change(c.params as Loose) } : c,
+      kinds.includes(c.kind as string) && typeof c.params === 'object'
+        ? { ...c, params: change(c.params as Loose) }
+        : c,
     ),
   }));
 }
@@ -24,13 +26,15 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
   2: (d) => ({
     ...d,
     version: 3,
-    parts: mapCuts(d.parts, (p) => (p.wallSlot ? { ...p, wallSlots: 'own' } : { ...p, wallSlot: undefined })),
+    parts: mapCourses(d.parts, ['cut'], (p) =>
+      p.wallSlot ? { ...p, wallSlots: 'own' } : { ...p, wallSlot: undefined },
+    ),
   }),
   // Version 3 knew ties as a yes or no.
   3: (d) => ({
     ...d,
     version: 4,
-    parts: mapCuts(d.parts, (p) => ({ ...p, ties: p.ties === true ? 'short' : 'none' })),
+    parts: mapCourses(d.parts, ['cut'], (p) => ({ ...p, ties: p.ties === true ? 'short' : 'none' })),
   }),
   // Version 4 knew neither materials nor pictures, locks nor pivots: all of them begin as they are left out.
   4: (d) => ({ ...d, version: 5 }),
@@ -39,6 +43,12 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
   // Version 6 was written with fewer kinds, too: from here on each new kind raises the number, so that an older program
   // says so.
   6: (d) => ({ ...d, version: 7 }),
+  // Version 7 knew no bands beneath bevels.
+  7: (d) => ({
+    ...d,
+    version: 8,
+    parts: mapCourses(d.parts, ['finish', 'bevel'], (p) => ({ over: false, ...p })),
+  }),
 };
 
 /**

@@ -38,7 +38,9 @@ function bevelled(
 ): StrokeResult {
   const guide = p.measure === 'radius' && p.rolls ? env.guide?.(m) : undefined;
   const wish = { ...shapeOf(m, p), guide, past: p.past, taper, course: env.course, ...(p.strips && { slot: p.slot }) };
-  const make = (width: number) => dress.bevel(m, { edges, ...wish, width }, ctx);
+  // While a width is dragged the plain bevel is shown: bands are laid when it is let go.
+  const over = p.over && env.moving === undefined;
+  const make = (width: number) => dress.bevel(m, { edges, ...wish, width, over }, ctx);
   const { memory } = env;
   // A ball on bent surfaces does not go straight as it grows.
   if (env.moving === undefined || !memory || guide) return madeOf(make(wish.width), 'narrower');
@@ -48,10 +50,10 @@ function bevelled(
 }
 
 function madeOf({ mesh, report }: { mesh: PolyMesh; report: dress.BevelReport }, word: string): StrokeResult {
-  const { edges, strips, corners, narrowed, least, met, places } = report;
+  const { edges, strips, corners, narrowed, least, met, places, bands } = report;
   return {
     mesh,
-    counts: { edges, strips, corners, narrowed, least, ...(met && { met }) },
+    counts: { edges, strips, corners, narrowed, least, ...(met && { met }), ...(bands && { bands }) },
     ...(narrowed && {
       warnings: [
         `There is no room for all of it: ${word} at ${narrowed} ${narrowed === 1 ? 'vertex' : 'vertices'}, down to ${(100 * least).toFixed(0)} %.`,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { BEVEL_DEFAULTS } from '../../dress/index.ts';
-import { some, n, stroke } from './stroke.ts';
+import { many, some, n, stroke } from './stroke.ts';
 import { everything, type Pick, PickSchema } from '../base/picks.ts';
 import { length, onlyWhen, choice, flag, count, text, angle, lengthOrZero } from '../base/fields.ts';
 import { type LengthUnit, formatLength } from '../../units/index.ts';
@@ -95,6 +95,11 @@ const bevelled = {
     },
     'Narrows the bevel just there, or along the whole chain of connected edges, or lets strips meet in a line.',
   ),
+  over: flag(
+    'Over what lies beneath',
+    false,
+    'Where faces beside an edge leave no room, lays bands of quads over them, and bevels on these.',
+  ),
   own: flag('Edges keep their own widths', true, 'Uses the width that was marked on an edge.'),
   strips: flag('Strips in a slot of their own', false),
   slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
@@ -109,7 +114,7 @@ function bevelSays(
   const width = p.measure === 'share' ? `${p.share} % of the shortest neighbour` : formatLength(p.width, unit, 3);
   const size = `${width}, ${p.profile === 'drawn' ? 'a drawn profile' : `${p.segments} segment${p.segments === 1 ? '' : 's'}`}`;
   if (!counts) return `bevels edges by ${size}`;
-  return `bevels ${some('edge', counts, 'edges')} by ${size}${n(counts, 'narrowed') ? `; narrower at ${some('vertex', counts, 'narrowed')}` : ''}${n(counts, 'met') ? `; strips meet over ${some('face', counts, 'met')}` : ''}`;
+  return `bevels ${some('edge', counts, 'edges')} by ${size}${n(counts, 'narrowed') ? `; narrower at ${some('vertex', counts, 'narrowed')}` : ''}${n(counts, 'met') ? `; strips meet over ${some('face', counts, 'met')}` : ''}${n(counts, 'bands') ? `; on ${many(counts, 'bands', 'band')}` : ''}`;
 }
 
 export const EDGES = {
@@ -129,6 +134,7 @@ export const EDGES = {
         'The angle by which the surface turns, measured again after every change below.',
       ),
       ...bevelled,
+      over: bevelled.over.default(true),
       pick: PickSchema.default(everything('edge')),
     }),
     says: (p, counts, unit) => bevelSays(p, counts, unit),

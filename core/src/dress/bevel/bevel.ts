@@ -8,32 +8,21 @@ import {
   topologyOf,
   type OpContext,
   type PolyMesh,
-  type Vec3,
   type OpResult,
 } from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
-import { Bevelling, type BevelWish } from './bevelling.ts';
+import { Bevelling, type BevelReport, type BevelWish } from './bevelling.ts';
 import { headrooms, QUICK, WITHIN_ROOM } from './headroom.ts';
 import { meetInLines } from './meeting.ts';
+import { overBands } from './overBands.ts';
 import { comeTogether, narrow } from './past.ts';
 import { chainsOf, levelled } from './widths.ts';
-
-/** What a bevel came to. */
-export interface BevelReport {
-  edges: number;
-  strips: number;
-  corners: number;
-  /** Vertices at which it is narrower than asked for, where, and the least share that is left. */
-  narrowed: number;
-  least: number;
-  /** Faces between strips that were used up, so that the strips meet in lines. */
-  met: number;
-  places: Vec3[];
-}
 
 /** Options of a bevel: its edges, as numbers (see `topologyOf`), and how they are bevelled. */
 export interface BevelOptions extends Partial<BevelWish> {
   edges: readonly number[];
+  /** Whether bands of quads are laid beneath where the faces there would narrow it, when it is wider on these. */
+  over?: boolean;
 }
 
 /** What is taken where an option is left out. */
@@ -57,7 +46,7 @@ export const BEVEL_DEFAULTS: Required<
  * `edges`: numbers of edges (see `topologyOf`) with two faces. Where there is no room the bevel is made narrower at the
  * vertices concerned (`past`: 'narrow'), and strips that come near each other may meet in a line there ('meet'), along
  * the whole chain ('clamp'), or refused ('stop', `not-done` with the place). A result whose faces cut through others is
- * never returned.
+ * never returned. With `over`, bands are laid beneath where faces there are in the way, if it gets wider on them.
  * Source: offsets by straight-skeleton events along each boundary (Aichholzer and Aurenhammer, 1996), on unrolled
  * facets; arcs as rational curves of second degree (Farin, "Curves and Surfaces for CAGD").
  *
@@ -66,7 +55,8 @@ export const BEVEL_DEFAULTS: Required<
  * const { mesh, report } = bevel(m, { edges: sharpEdges(m, 30), width: 2, segments: 3 });
  */
 export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
-  return onFolds(m, options, (on, wish) => bevelOnce(on, wish, ctx), ctx);
+  const run = (on: PolyMesh, o: BevelOptions) => onFolds(on, o, (x, wish) => bevelOnce(x, wish, ctx), ctx);
+  return options.over ? overBands(m, { ...BEVEL_DEFAULTS, ...options }, run, ctx) : run(m, options);
 }
 
 /**
@@ -182,6 +172,7 @@ function finished(
   if (!met) share.set(apart);
   const { made, dress } = met ? meeting!.built : narrowest;
   const narrowed = [...share.keys()].filter((v) => share[v]! < full[v]!);
+  const isNarrow = new Set(narrowed);
   return {
     mesh: met ?? dress()!,
     report: {
@@ -192,6 +183,9 @@ function finished(
       least: narrowed.reduce((x, v) => Math.min(x, share[v]!), 1),
       met: met ? faceCount(near) - faceCount(met) : 0,
       places: narrowed.map((v) => b.ground.surface.at(v)),
+      vertices: narrowed,
+      full: b.lengthShare((v) => !isNarrow.has(v)),
+      bands: 0,
     },
   };
 }

@@ -1,4 +1,14 @@
-import { checkCancelled, Surface, topologyOf, vertexCorners, type OpContext, type PolyMesh } from '../../mesh/index.ts';
+import {
+  checkCancelled,
+  lengthOf,
+  sub,
+  Surface,
+  topologyOf,
+  vertexCorners,
+  type OpContext,
+  type PolyMesh,
+  type Vec3,
+} from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
 import { ROUNDED, SOFT } from './bevelLoops.ts';
@@ -33,6 +43,24 @@ export interface BevelWish {
   slot?: string;
   /** The number of the course, which new faces are said to come from; none: from the faces beside them. */
   course?: number;
+}
+
+/** What a bevel came to. */
+export interface BevelReport {
+  edges: number;
+  strips: number;
+  corners: number;
+  /** Vertices at which it is narrower than asked for, where, and the least share that is left. */
+  narrowed: number;
+  least: number;
+  /** Faces between strips that were used up, so that the strips meet in lines. */
+  met: number;
+  places: Vec3[];
+  /** Vertices of the mesh given at which it is narrower, and the share of the edges' length that has its full width. */
+  vertices: number[];
+  full: number;
+  /** Bands of quads that were laid beneath, where faces there would have narrowed it. */
+  bands: number;
 }
 
 /** What of a bevel makes its shape. */
@@ -101,6 +129,21 @@ export class Bevelling {
       ...(this.ground.role[t.edge[c]!] === ROUNDED ? [m.corners[t.next[c]!]!] : []),
       ...(this.ground.role[t.edge[t.prev[c]!]!] === ROUNDED ? [m.corners[t.prev[c]!]!] : []),
     ]);
+  }
+
+  /** The share of the length of the rounded edges of which both ends are such. */
+  lengthShare(is: (v: number) => boolean): number {
+    const m = this.mesh;
+    const t = topologyOf(m);
+    let [some, all] = [0, 0];
+    for (const c of t.edgeCorner) {
+      if (this.ground.role[t.edge[c]!] !== ROUNDED) continue;
+      const [a, b] = [m.corners[c]!, m.corners[t.next[c]!]!];
+      const length = lengthOf(sub(this.ground.surface.at(a), this.ground.surface.at(b)));
+      all += length;
+      if (is(a) && is(b)) some += length;
+    }
+    return all > 0 ? some / all : 1;
   }
 
   /** Shares of the width per vertex: all of it, and nothing where strips run out. */

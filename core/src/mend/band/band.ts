@@ -60,18 +60,21 @@ export interface Bands {
   under: number;
   /** The farthest that the seam was moved, mm. */
   moved: number;
-  /** Edges of the seam as it is now, by vertices of the mesh made. */
-  seam: [number, number][];
+  /** Edges of the seam as it is now: vertices of the mesh made, and a corner of the mesh given along the edge. */
+  seam: SeamEdge[];
+  /** Where each vertex of the mesh given went; −1 for one that went. */
+  numbers: Int32Array;
 }
+
+/** An edge by its vertices, and a corner. */
+export type SeamEdge = readonly [number, number, number];
 
 /** Faces within so many widths of the seam are looked at: twice as wide is a mitre, and the front goes on a half. */
 const IN_REACH = 3.1;
 /** A face is flat within this share of the size. */
 const FLAT = 1e-9;
-/** Rounds, each narrower where a face made cuts through another; and by how much. */
-const [MOST_GATES, NARROWER] = [6, 0.7];
-/** A band narrower than this share of the width asked for is none. */
-const USELESS = 0.02;
+/** Rounds where a face made cuts through another, narrower by a little in half of them, then by more. */
+const [MOST_GATES, FIRST, NARROWER] = [8, 0.95, 0.7];
 /** A width is narrower when it is by this share. */
 const LESS = 1e-6;
 /** An inner row lies on a flat when it is off it by less than this, in widths. */
@@ -175,10 +178,6 @@ function laidOut(
     const laid = lines.lay(ctx);
     if ('none' in laid) return laid;
     const { s } = lines;
-    const useless = [...laid.lines.keys()].filter((k) =>
-      s.sides[k]!.list.some((h) => Math.min(s.W[h]!, s.W[s.after[h]!]!) < USELESS * wish.width),
-    );
-    if (useless.length) return { none: useless };
     const b = new BandFaces(m, lines, laid, wish);
     const bands = b.done();
     if (b.unfit.length) {
@@ -188,7 +187,7 @@ function laidOut(
     const faults = b.faults(bands.mesh, ctx);
     if (!faults.size) return { bands };
     const done = new Set<number>();
-    for (const h of faults) s.narrow(h, NARROWER, 1, done);
+    for (const h of faults) s.narrow(h, 2 * i < MOST_GATES ? FIRST : NARROWER, 1, done);
     faulty = [...new Set([...faults].map((h) => s.sideOf[h]!))];
   }
   return { none: faulty };
@@ -211,8 +210,8 @@ class BandFaces {
   readonly unfit: string[] = [];
   private surface: SpatialIndex | null = null;
   private readonly inner = new Map<string, number[]>();
-  private readonly seam = new Map<string, [number, number]>();
-  private readonly report: Omit<Bands, 'none' | 'mesh' | 'seam'>;
+  private readonly seam = new Map<string, SeamEdge>();
+  private readonly report: Omit<Bands, 'none' | 'mesh' | 'seam' | 'numbers'>;
 
   constructor(
     private readonly m: PolyMesh,
@@ -270,7 +269,7 @@ class BandFaces {
         this.unfit.push(spokeName(k, vertex));
       });
     const faces = new Map<number, NewFace[]>([...pieces.touched].map((f) => [f, []]));
-    for (const { group, boundaries } of pieces.faces()) {
+    for (const { group, boundaries } of pieces.faces(full.map((x) => x.line))) {
       const from = fine.groups[group]!.face;
       const loops = boundaries.map((l) => l.map((c) => corner(this.vertex(c.vertex), c.edge)));
       faces.get(from)!.push({ from, boundaries: loops });
@@ -285,8 +284,8 @@ class BandFaces {
     origins.forEach((f, i) => {
       if (faces.has(f)) this.made.add(i);
     });
-    const seam = [...this.seam.values()].map(([a, b]): [number, number] => [numbers[a]!, numbers[b]!]);
-    return { ...this.report, seam, mesh };
+    const seam = [...this.seam.values()].map(([a, b, c]): SeamEdge => [numbers[a]!, numbers[b]!, c]);
+    return { ...this.report, seam, mesh, numbers };
   }
 
   /** How many edges of the mesh lie under the band from end to end, without the seam. */
@@ -348,7 +347,7 @@ class BandFaces {
       const y = spokes[(i + 1) % spokes.length]!;
       const K2 = this.vertex(y.vertex);
       this.strip(from, K, K2, fine.corner[s.half[x.h]!]!, way(e.at(-1)!, line.ends[(i + 1) % spokes.length]![0]!), put);
-      this.seam.set(`${Math.min(K, K2)},${Math.max(K, K2)}`, [K, K2]);
+      this.seam.set(`${Math.min(K, K2)},${Math.max(K, K2)}`, [K, K2, fine.corner[s.half[x.h]!]!]);
     });
   }
 
@@ -421,17 +420,20 @@ class BandFaces {
 
 /** A mesh whose faces were put in the place of others (`origins`), with their folds marked. */
 function withFolds(m: PolyMesh, faces: ReadonlyMap<number, readonly NewFace[]>, origins: Int32Array): PolyMesh {
-  const folds: number[] = [];
+  const folds = new Set<number>();
   const next = new Map<number, number>();
   origins.forEach((f, i) => {
     const list = faces.get(f);
     if (!list) return;
     const k = next.get(f) ?? 0;
     next.set(f, k + 1);
-    list[k]!.boundaries.flat().forEach((c, j) => c.edge === FOLD && folds.push(faceBegin(m, i) + j));
+    list[k]!.boundaries.flat().forEach((c, j) => c.edge === FOLD && folds.add(faceBegin(m, i) + j));
   });
-  if (!folds.length) return m;
+  if (!folds.size && !m.layers.fold) return m;
+  const { opposite } = topologyOf(m);
   const fold = m.layers.fold?.slice() ?? new Uint8Array(m.corners.length);
   for (const c of folds) fold[c] = 1;
+  // Where what lay between went, a fold came to an edge that is none.
+  for (let c = 0; c < fold.length; c++) if (fold[c] && opposite[c]! >= 0 && !fold[opposite[c]!]) fold[c] = 0;
   return { ...m, layers: { ...m.layers, fold } };
 }

@@ -25,6 +25,8 @@ const [MOST_ROUNDS, NARROWER, BESIDE] = [14, 0.75, 2];
 const OF_SMALL_FACE = 0.8;
 /** Vertices of the seam are dropped where edges are shorter than this and it moves by no more than that, in widths. */
 const [SHORT, MOVES] = [0.3, 0.04];
+/** A band narrower than this share of the width asked for is none. */
+const USELESS = 0.02;
 /** Ends nearer than this share of their seam edge: one vertex is dropped where the seam moves by no more, in widths. */
 const [TOGETHER, MOVES_MORE] = [0.15, 0.06];
 /** What lies beyond a line is parted where the way along the side jumps by more than this, in widths. */
@@ -79,6 +81,8 @@ export class BandLines {
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       checkCancelled(ctx);
       this.fine.positions.length = this.base;
+      none = this.tooNarrow();
+      if (none.length) break;
       this.refit();
       const d = distancesTo(this.fine, this.s, this.near);
       const traced = levelLines(this.fine, this.s, d);
@@ -92,6 +96,13 @@ export class BandLines {
       none = [...new Set([...bad].map((h) => this.s.sideOf[h]!))];
     }
     return { none };
+  }
+
+  /** Sides that are somewhere so narrow that they get no band. */
+  private tooNarrow(): number[] {
+    const { s } = this;
+    const isNarrow = (h: number) => Math.min(s.W[h]!, s.W[s.after[h]!]!) < USELESS * this.width;
+    return [...s.sides.keys()].filter((k) => s.sides[k]!.isWanted && s.sides[k]!.list.some(isNarrow));
   }
 
   /** Finer triangles where sides have become narrow; the sides anew, as their edges are halved with them. */

@@ -1,3 +1,4 @@
+import { dot, lengthOf, sub } from '../../mesh/index.ts';
 import { CREASE, type FineTriangles } from './fineTriangles.ts';
 import type { SeamSides } from './seamSides.ts';
 
@@ -11,6 +12,8 @@ const ROUND_ABOUT = 6;
 const TO_CREASE = 0.7;
 /** A crease leaves the seam here when the way along it is no more than so many distances. */
 const LEAVES = 3;
+/** A crease has a corner where it turns by more (cosine of half a radian). */
+const CREASE_TURNS = Math.cos(0.5);
 /** The width changes by no more than this share of the way along the seam. */
 const GRADE = 0.5;
 /** A mitre at a crease is no longer than this many widths. */
@@ -159,11 +162,18 @@ export function makeRoom(fine: FineTriangles, s: SeamSides, { from }: Distances,
   for (const v of ends.keys()) {
     if (s.onSeam[v] || from[v]! < 0) continue;
     const b = s.nearestTo(v, from[v]!);
-    if (b.distance < 1.15 * width && (far.get(v) ?? Infinity) > LEAVES * b.distance)
-      caps.push([b.h, TO_CREASE * b.distance]);
+    const passes = (far.get(v) ?? Infinity) <= LEAVES * b.distance && !isCorner(fine, v, ends.get(v)!);
+    if (b.distance < 1.15 * width && !passes) caps.push([b.h, TO_CREASE * b.distance]);
   }
   for (const [h, w] of caps) for (const i of [h, s.after[h]!]) if (w < s.W[i]! - LOWER * width) s.W[i] = w;
   grade(s);
+}
+
+/** Whether creases meet or turn at a vertex: under a band it would be lost. */
+function isCorner(fine: FineTriangles, v: number, ends: readonly number[]): boolean {
+  if (ends.length !== 2) return ends.length > 2;
+  const [u, w] = ends.map((x) => sub(fine.at(x), fine.at(v)));
+  return -dot(u!, w!) < CREASE_TURNS * lengthOf(u!) * lengthOf(w!);
 }
 
 /** The ends of the edges of creases at each of their vertices, and how far along creases these are from the seam, mm. */

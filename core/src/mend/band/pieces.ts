@@ -270,12 +270,22 @@ export class Pieces {
 
   /**
    * The boundaries of all faces that are left, with their group. Pieces that an end has bent are parted into triangles,
-   * but for those of which a diagonal would be an edge that is there already.
+   * but for those of which a diagonal would be an edge that is there already. What was an edge and lies along a line
+   * now, as what was beyond it went, is none any more.
    */
-  faces(): { group: number; boundaries: NewCorner[][] }[] {
+  faces(lines: readonly FullLine[]): { group: number; boundaries: NewCorner[][] }[] {
     const there = new Set<string>();
     const name = (a: number, b: number) => (a < b ? `${a},${b}` : `${b},${a}`);
-    const pieces = this.list.filter((x) => x.boundaries.length);
+    const along = new Set(
+      lines.flatMap(({ list, isClosed }) =>
+        list.slice(isClosed ? 0 : 1).map((v, i) => name(v, list.at(isClosed ? i - 1 : i)!)),
+      ),
+    );
+    const asIs = (l: readonly NewCorner[]) =>
+      l.map((c, i) => (along.has(name(c.vertex, l[(i + 1) % l.length]!.vertex)) ? corner(c.vertex) : c));
+    const pieces = this.list
+      .filter((x) => x.boundaries.length)
+      .map((x) => ({ ...x, boundaries: x.boundaries.map(asIs) }));
     for (const { boundaries } of pieces)
       for (const l of boundaries) l.forEach((c, i) => there.add(name(c.vertex, l[(i + 1) % l.length]!.vertex)));
     return pieces.flatMap(({ group, boundaries, isBent }) => {

@@ -1,15 +1,7 @@
-import {
-  dot,
-  faceNormals,
-  topologyOf,
-  vertexPlace,
-  type OpContext,
-  type OpResult,
-  type PolyMesh,
-  type Vec3,
-} from '../../mesh/index.ts';
+import { topologyOf, vertexPlace, type OpContext, type OpResult, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import type { SpokeAim } from '../band/aims.ts';
 import { layBands } from '../band/band.ts';
+import { keptEdges } from '../band/keptEdges.ts';
 import type { EdgesOptions } from '../operands.ts';
 
 export interface CollarOptions extends EdgesOptions {
@@ -45,9 +37,6 @@ export interface CollarReport {
   seam: [number, number][];
 }
 
-/** Edges where the surface bends by more (degrees) are kept. */
-const BEND = 35;
-
 /** What is taken where an option is left out. */
 export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'aim' | 'shift' | 'sides'>> = {
   width: 5,
@@ -68,7 +57,7 @@ export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'a
  */
 export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
   const { edges, sides, ...wish } = { ...COLLAR_DEFAULTS, ...options };
-  const { mesh, none, ...report } = layBands(
+  const made = layBands(
     m,
     {
       ...wish,
@@ -78,7 +67,10 @@ export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): Op
     },
     ctx,
   );
-  return { mesh, report: { ...report, none: none.map((c) => vertexPlace(m, m.corners[c]!)) } };
+  const { mesh, bands, quads, others, narrowest, at, narrowed, swallowed, under, moved } = made;
+  const seam = made.seam.map(([a, b]): [number, number] => [a, b]);
+  const none = made.none.map((c) => vertexPlace(m, m.corners[c]!));
+  return { mesh, report: { bands, none, quads, others, narrowest, at, narrowed, swallowed, under, moved, seam } };
 }
 
 /** Whether most faces of a side (by its corners) are walls that the cut of its edges made. */
@@ -87,20 +79,4 @@ function isWall(m: PolyMesh, corners: readonly number[]): boolean {
   const { seam, source } = m.layers;
   const walls = corners.filter((c) => seam?.[c] && source?.[3 * face[c]! + 2] === seam[c]);
   return 2 * walls.length > corners.length;
-}
-
-/** Which edges (by a corner) a band keeps: sharp ones, those that carry a mark, and those between two paints. */
-export function keptEdges(m: PolyMesh): (corner: number) => boolean {
-  const { face, opposite } = topologyOf(m);
-  const { hard, crease, bevelWidth, seam, slot, mark } = m.layers;
-  const normals = faceNormals(m);
-  const normal = (f: number): Vec3 => [normals[3 * f]!, normals[3 * f + 1]!, normals[3 * f + 2]!];
-  const bent = Math.cos((BEND * Math.PI) / 180);
-  return (c) => {
-    const o = opposite[c]!;
-    if ([hard, crease, bevelWidth, seam].some((layer) => layer?.[c] || (o >= 0 && layer?.[o]))) return true;
-    if (o < 0) return true;
-    const [f, g] = [face[c]!, face[o]!];
-    return dot(normal(f), normal(g)) < bent || [slot, mark].some((layer) => layer && layer[f] !== layer[g]);
-  };
 }
