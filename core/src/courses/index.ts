@@ -8,7 +8,7 @@ export * from './kinds/cutSays.ts';
 export * from './settings/cutSettings.ts';
 export * from './document/document.ts';
 export * from './cutters/drawn.ts';
-export { headroomOf } from './kinds/edges.ts';
+export { headroomOf, lengthRoomsOf } from './kinds/edges.ts';
 export * from './document/edit.ts';
 export * from './kinds/env.ts';
 export * from './evaluate/evaluate.ts';

@@ -2,6 +2,7 @@ export { bevel, BEVEL_DEFAULTS, holdEdges, type BevelOptions } from './bevel/bev
 export type { BevelReport, BevelShape, BevelWish } from './bevel/bevelling.ts';
 export { bevelVertices } from './bevel/bevelVertices.ts';
 export { bevelHeadroom, inWords, type ChainHeadroom } from './bevel/headroom.ts';
+export { bevelLengthRooms, type ChainRoom, type LengthRoom } from './bevel/lengthRoom.ts';
 export { BevelPlan } from './bevel/plan.ts';
 export type { ProfilePoint } from './bevel/rows.ts';
 export { BEVEL_MEASURES, type BevelMeasure } from './bevel/widths.ts';

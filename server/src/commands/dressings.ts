@@ -3,6 +3,7 @@ import {
   BEVEL_DEFAULTS,
   BEVEL_MEASURES,
   bevelHeadroom,
+  bevelLengthRooms,
   inWords,
   sharpEdges,
   subdivide,
@@ -47,9 +48,10 @@ function shapeOf(m: PolyMesh, values: Call['values'], width: number): { edges: n
   };
 }
 
+const finite = (x: number) => (Number.isFinite(x) ? x : null);
+
 /** The headroom of all chains as it is told: the smallest, and each. */
 function roomTold(all: readonly ChainHeadroom[]): Record<string, unknown> {
-  const finite = (x: number) => (Number.isFinite(x) ? x : null);
   const least = all.reduce((x, c) => Math.min(x, c.headroom), Infinity);
   return {
     headroom: finite(least),
@@ -66,30 +68,38 @@ export const bevelling = onMesh(
       needed: true,
     },
     ...SHAPE,
+    over: { says: 'Lays bands of quads where faces beside an edge leave no room, and bevels on these.' },
     past: {
       takes: PASTS.join('|'),
       says: 'Where there is no room: narrower just there, strips that meet in a line, the whole chain narrower, or exit 3.',
       first: BEVEL_DEFAULTS.past,
     },
   },
-  (m, values) => {
+  (m, values, on) => {
     const width =
       values.measure === 'share' ? numberOf('width', values.width, 0.001, 10, NaN) : lengthOf('width', values.width);
     const { edges, shape } = shapeOf(m, values, width);
-    const { mesh, report } = bevel(m, { edges, ...shape, past: oneOf('past', values.past, PASTS) });
-    const { narrowed, least, strips, corners } = report;
+    const { mesh, report } = bevel(m, {
+      edges,
+      ...shape,
+      past: oneOf('past', values.past, PASTS),
+      over: on('over'),
+    });
+    const { narrowed, least, strips, corners, bands, full } = report;
     const room = roomTold(bevelHeadroom(m, edges, shape));
-    return { mesh, told: { rounded: report.edges, strips, corners, narrowed, least, ...room } };
+    return { mesh, told: { rounded: report.edges, strips, corners, narrowed, least, full, bands, ...room } };
   },
 );
 
 export const headroom = onMesh(
-  `Says how wide a bevel of every edge at which the surface turns by more than an angle can get. The mesh is as it was. ${ROOM}`,
+  `Says how wide a bevel of every edge at which the surface turns by more than an angle can get. The mesh is as it was. ${ROOM} "lengths" tells of each chain the widths at which all, 99 and 95 % of its length ("share") have room.`,
   SHAPE,
   (m, values) => {
     const { edges, shape } = shapeOf(m, values, 1);
     if (!edges.length) throw new MasonError('bad-input', 'There is no edge that sharp. Use a smaller --angle.');
-    return { mesh: m, told: roomTold(bevelHeadroom(m, edges, shape)) };
+    const chains = bevelLengthRooms(m, edges, shape);
+    const rooms = chains.map((c) => c.rooms.map((r) => ({ share: r.share, width: finite(r.width), at: r.at })));
+    return { mesh: m, told: { ...roomTold(chains), lengths: rooms } };
   },
 );
 

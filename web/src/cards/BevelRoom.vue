@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { StrokeCourse } from '@dusky-mason/core/courses';
-import { inWords, type ChainHeadroom } from '@dusky-mason/core/dress';
+import { inWords, type ChainHeadroom, type ChainRoom } from '@dusky-mason/core/dress';
 import { formatLength } from '@dusky-mason/core/units';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
@@ -57,6 +57,37 @@ const latest = new Latest<number>(async () => {
 }, stop);
 onUnmounted(stop);
 
+/** Widths for most of the length: measured when asked for, as that takes its time on large parts. */
+const rooms = shallowRef<ChainRoom[] | null>(null);
+const lengths = new Latest<number>(async () => {
+  const { part } = store;
+  if (!part?.courses.some((c) => c.id === props.course.id)) return;
+  const cancel = stopper.begin();
+  working.value = 0;
+  try {
+    const a = await sideEngine().ask(
+      { kind: 'lengthRooms', part, course: props.course.id, cancel },
+      {
+        progress: (p) => {
+          working.value = p.fraction;
+        },
+      },
+    );
+    rooms.value = a.chains;
+  } catch (e) {
+    if (!(e instanceof EngineError && e.code === 'cancelled')) notices.fail(e);
+  } finally {
+    working.value = null;
+  }
+}, stop);
+/** For each share of the length the chain with the least width. */
+const byLength = computed(() =>
+  (rooms.value?.[0]?.rooms ?? []).map((_, i) =>
+    rooms.value!.map((c) => c.rooms[i]!).reduce((a, b) => (b.width < a.width ? b : a)),
+  ),
+);
+const showsLengths = computed(() => byLength.value.some((r) => Number.isFinite(r.width)));
+
 /** All that the room hangs on: what stands below, and the settings but for the width. */
 const hangsOn = computed(() => {
   const at = store.part?.courses.findIndex((c) => c.id === props.course.id) ?? -1;
@@ -67,6 +98,7 @@ watch(
   hangsOn,
   () => {
     chains.value = null;
+    rooms.value = null;
     all.value = false;
     latest.request(0);
   },
@@ -127,7 +159,7 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
       </p>
       <p class="soft">Then {{ inWords(least.what) }}.</p>
       <p v-if="working !== null" class="soft">
-        Measuring the other chains: {{ Math.round(100 * working) }} %
+        {{ all ? 'Measuring lengths' : 'Measuring the other chains' }}: {{ Math.round(100 * working) }} %
         <button class="small" @click="stop">Leave it</button>
       </p>
       <ul v-if="Number.isFinite(least.headroom)" class="lines">
@@ -147,6 +179,34 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
           and {{ sorted.length - SHOWN }} more chains, with {{ told(sorted[SHOWN]!.headroom) }} or more
         </li>
       </ul>
+      <template v-if="showsLengths">
+        <p class="soft">Where the bevel may be narrower on a little of its length:</p>
+        <ul class="lines">
+          <li v-for="r in byLength" :key="r.share">
+            <span>{{ Math.round(100 * r.share) }} % of it</span>
+            <span class="number">{{ Number.isFinite(r.width) ? told(r.width) : 'any' }}</span>
+            <button
+              class="small"
+              :disabled="!Number.isFinite(r.width) || store.readOnly"
+              :aria-label="`Take the width for ${Math.round(100 * r.share)} % of the length`"
+              @click="emit('width', inCourse(0.99 * r.width))"
+            >
+              Take it
+            </button>
+            <button
+              class="small"
+              :disabled="!Number.isFinite(r.width)"
+              :aria-label="`Go to what is in the way beyond ${Math.round(100 * r.share)} % of the length`"
+              @click="survey.flyTo(r.at)"
+            >
+              Go there
+            </button>
+          </li>
+        </ul>
+      </template>
+      <p v-else-if="working === null && Number.isFinite(least.headroom)">
+        <button class="small" @click="lengths.request(0)">Measure it for 99 and 95 % of the length</button>
+      </p>
     </template>
     <p v-else class="soft">
       {{ working === null ? 'The room is not known.' : '' }}

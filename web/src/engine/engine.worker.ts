@@ -188,6 +188,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
     case 'wall':
     case 'gauge':
     case 'headroom':
+    case 'lengthRooms':
     case 'pick':
     case 'pickOf':
     case 'resolve':

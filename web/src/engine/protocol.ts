@@ -1,6 +1,6 @@
 import type { Fit } from '@dusky-mason/core/carve';
 import type { CourseResult, Part, Pick, Project, Shape } from '@dusky-mason/core/courses';
-import type { ChainHeadroom } from '@dusky-mason/core/dress';
+import type { ChainHeadroom, ChainRoom } from '@dusky-mason/core/dress';
 import type { ExportOptions, SlotLook } from '@dusky-mason/core/formats';
 import type { ElementKind, Grab, PickAct, PickShape } from '@dusky-mason/core/mend';
 import type { RenderBuffers, TreeArrays, Vec3 } from '@dusky-mason/core/mesh';
@@ -50,6 +50,8 @@ export type Ask =
   | { kind: 'gauge'; part: Part; face: number }
   /** How wide the bevel of a course can get, chain by chain. */
   | { kind: 'headroom'; part: Part; course: number; only: 'least' | 'all'; cancel: Int32Array | null }
+  /** The same, and how wide it can get on most of each chain's length. */
+  | { kind: 'lengthRooms'; part: Part; course: number; cancel: Int32Array | null }
   /** What is picked after a change, and how it is drawn. */
   | { kind: 'pick'; part: Part; on: ElementKind; ids: Int32Array; act: PickAct }
   /**
@@ -161,6 +163,7 @@ export type Answer =
   | { kind: 'wall'; wall: WallLeft | null }
   | { kind: 'gauge'; gauged: Gauged & { faces: number } }
   | { kind: 'headroom'; chains: ChainHeadroom[] | null }
+  | { kind: 'lengthRooms'; chains: ChainRoom[] | null }
   | ({ kind: 'pick'; key: string; on: ElementKind; ids: Int32Array; face: number | null } & PickShape)
   | { kind: 'pickOf'; pick: Pick }
   | { kind: 'grab'; grab: Grab | null }

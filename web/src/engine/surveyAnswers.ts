@@ -2,6 +2,7 @@ import {
   bodySizes,
   guideOf,
   headroomOf,
+  lengthRoomsOf,
   pickOf,
   resolvePick,
   type Evaluator,
@@ -52,6 +53,7 @@ export type SurveyAsk = Extract<
       | 'wall'
       | 'gauge'
       | 'headroom'
+      | 'lengthRooms'
       | 'pick'
       | 'pickOf'
       | 'resolve'
@@ -131,6 +133,12 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       const below = evaluator.below(ask.part, ask.course, store, ctx);
       const chains = course && below ? headroomOf(course, below, bodySizes(ask.part, store), ask.only, ctx) : null;
       return { answer: { kind: 'headroom', chains } };
+    }
+    case 'lengthRooms': {
+      const course = ask.part.courses.find((c) => c.id === ask.course);
+      const below = evaluator.below(ask.part, ask.course, store, ctx);
+      const chains = course && below ? lengthRoomsOf(course, below, bodySizes(ask.part, store), ctx) : null;
+      return { answer: { kind: 'lengthRooms', chains } };
     }
     case 'gauge':
       return { answer: { kind: 'gauge', gauged: gaugeWall(whole(ask.part), ask.face) } };

@@ -166,6 +166,15 @@ export const EDGE_KINDS = {
   }),
 } as const;
 
+/** The edges and the shape of a bevel that a course makes on the mesh below it; null where it bevels nothing there. */
+function bevelOf(course: { kind: string; params: unknown }, below: PolyMesh, bodies: BodySizes) {
+  if (course.kind !== 'bevel' && course.kind !== 'finish') return null;
+  const p = course.params as StrokeParams<'finish'> | StrokeParams<'bevel'>;
+  const { ids } = resolvePick(below, p.pick, bodies);
+  const edges = 'angle' in p ? finishEdges(below, [...ids], p.angle) : edgesOf(below, [...ids], p.pick.on);
+  return edges.length ? { edges, shape: shapeOf(below, p) } : null;
+}
+
 /**
  * How wide the bevel of a course can get on the mesh below it, chain by chain (mm, as the course measures). Null where
  * the course bevels nothing there. `only`: the least alone is quicker. Edges with widths of their own grow in the same
@@ -178,9 +187,17 @@ export function headroomOf(
   only: 'least' | 'all',
   ctx?: OpContext,
 ): dress.ChainHeadroom[] | null {
-  if (course.kind !== 'bevel' && course.kind !== 'finish') return null;
-  const p = course.params as StrokeParams<'finish'> | StrokeParams<'bevel'>;
-  const { ids } = resolvePick(below, p.pick, bodies);
-  const edges = 'angle' in p ? finishEdges(below, [...ids], p.angle) : edgesOf(below, [...ids], p.pick.on);
-  return edges.length ? dress.bevelHeadroom(below, edges, shapeOf(below, p), ctx, only) : null;
+  const b = bevelOf(course, below, bodies);
+  return b && dress.bevelHeadroom(below, b.edges, b.shape, ctx, only);
+}
+
+/** The same, with the widths at which 99 and 95 % of each chain's length have room. */
+export function lengthRoomsOf(
+  course: { kind: string; params: unknown },
+  below: PolyMesh,
+  bodies: BodySizes,
+  ctx?: OpContext,
+): dress.ChainRoom[] | null {
+  const b = bevelOf(course, below, bodies);
+  return b && dress.bevelLengthRooms(below, b.edges, b.shape, ctx);
 }

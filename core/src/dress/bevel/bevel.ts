@@ -1,17 +1,16 @@
 import {
   faceBend,
   faceCount,
-  foldBent,
   MasonError,
   partOf,
   sizeOf,
-  topologyOf,
   type OpContext,
   type PolyMesh,
   type OpResult,
 } from '../../mesh/index.ts';
 import { pairsThatMeet } from '../../survey/index.ts';
 import { Bevelling, type BevelReport, type BevelWish } from './bevelling.ts';
+import { FLAT_FACE, onFlatPieces } from './flatPieces.ts';
 import { headrooms, QUICK, WITHIN_ROOM } from './headroom.ts';
 import { meetInLines } from './meeting.ts';
 import { overBands } from './overBands.ts';
@@ -74,16 +73,9 @@ function onFolds<O extends { edges: readonly number[]; widths?: BevelOptions['wi
   const first = faceCount(made.mesh) - made.report.strips - made.report.corners;
   const isBent = (f: number) => f < first && faceBend(made.mesh, f) > tolerance;
   if (!pairsThatMeet(made.mesh, isBent, { signal: ctx?.signal }, 1).length) return made;
-  const folded = foldBent(m, tolerance, () => true);
-  if (!folded) return made;
-  const [t, now] = [topologyOf(m), topologyOf(folded.mesh)];
-  const edge = (e: number): number => now.edge[folded.corner[t.edgeCorner[e]!]!]!;
-  const widths = options.widths && new Map([...options.widths].map(([e, w]) => [edge(e), w]));
-  return run(folded.mesh, { ...options, edges: options.edges.map(edge), widths });
+  const folded = onFlatPieces(m, options);
+  return folded ? run(folded.mesh, folded.options) : made;
 }
-
-/** Faces that bend by less than this share of the size are flat. */
-const FLAT_FACE = 1e-9;
 
 function bevelOnce(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
   const { edges, ...wish } = { ...BEVEL_DEFAULTS, ...options };

@@ -88,6 +88,7 @@ describe('headroom', () => {
       const [chain] = headrooms(b, undefined);
       expect(chain).toEqual({
         edges: 12,
+        vertex: 0,
         headroom: expect.closeTo(0.97 * 2 * share, 2),
         what: 'in the way',
         at: [1, 2, 3],

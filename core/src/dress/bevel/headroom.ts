@@ -1,7 +1,8 @@
-import { sizeOf, topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { partOf, sizeOf, topologyOf, type OpContext, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import { Bevelling, type BevelShape } from './bevelling.ts';
 import type { Built } from './build.ts';
 import { exactLimit } from './exactLimit.ts';
+import { onFlatPieces } from './flatPieces.ts';
 import { ROUNDED } from './bevelLoops.ts';
 import type { Trouble } from './nodes.ts';
 import { chainsOf } from './widths.ts';
@@ -9,6 +10,8 @@ import { chainsOf } from './widths.ts';
 /** How wide a chain of edges can get (as `measure` says, mm) before something is in its way: what, and where. */
 export interface ChainHeadroom {
   edges: number;
+  /** The first vertex of the chain. */
+  vertex: number;
   headroom: number;
   what: Trouble['what'] | 'nothing';
   at: Vec3;
@@ -45,8 +48,31 @@ export function bevelHeadroom(
   ctx?: OpContext,
   only: 'least' | 'all' = 'all',
 ): ChainHeadroom[] {
-  const b = new Bevelling(m, edges, wish, ctx);
-  return headrooms(b, ctx, only).map((x) => ({ ...x, headroom: x.headroom * wish.width }));
+  return bestOf(m, { ...wish, edges }, ctx, (on, { edges: list, ...shape }, step) => {
+    const b = new Bevelling(on, list, shape, step);
+    return headrooms(b, step, only).map((x) => ({ ...x, headroom: x.headroom * wish.width }));
+  });
+}
+
+/**
+ * The rooms of chains as a bevel will find them: where it would cut through something, bent faces are looked at in flat
+ * pieces, too, and each chain has the greater room of both.
+ */
+export function bestOf<R extends ChainHeadroom, O extends BevelShape & { edges: readonly number[] }>(
+  m: PolyMesh,
+  options: O,
+  ctx: OpContext | undefined,
+  run: (m: PolyMesh, options: O, ctx: OpContext | undefined) => R[],
+): R[] {
+  const folded = onFlatPieces(m, options);
+  const rooms = run(m, options, folded ? partOf(ctx, 0, 0.5) : ctx);
+  if (!folded || !rooms.some((x) => x.what === 'cuts through')) return rooms;
+  // Vertices are the same in both.
+  const others = new Map(run(folded.mesh, folded.options, partOf(ctx, 0.5, 1)).map((x) => [x.vertex, x]));
+  return rooms.map((x) => {
+    const other = others.get(x.vertex);
+    return other && other.headroom > x.headroom ? other : x;
+  });
 }
 
 /**
@@ -64,11 +90,13 @@ export function headrooms(
   const { of, count } = chainsOf(m, b.ground.role);
   const chains = Array.from({ length: count }, (): ChainHeadroom => ({
     edges: 0,
+    vertex: Infinity,
     headroom: Infinity,
     what: 'nothing',
     at: [0, 0, 0],
   }));
   for (const c of t.edgeCorner) if (b.ground.role[t.edge[c]!] === ROUNDED) chains[of[m.corners[c]!]!]!.edges++;
+  for (let v = of.length; v-- > 0;) if (of[v]! >= 0) chains[of[v]!]!.vertex = v;
   const free = new Set(chains.keys());
   const tried = (scale: number): Trouble[] => {
     const share = b.shares();
