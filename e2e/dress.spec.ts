@@ -36,6 +36,7 @@ test('a part is finished by the everyday card alone; the width is typed and drag
   await expect(panel(page)).toContainText('2.5 mm of 10 mm');
   const typed = await volume(page);
   // By the pointer: to the middle of the slider, which reaches to 12.5 mm.
+  await room(page).scrollIntoViewIfNeeded();
   const box = (await room(page).boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.2, box.y + box.height / 2);
   await page.mouse.down();
@@ -50,6 +51,14 @@ test('a part is finished by the everyday card alone; the width is typed and drag
   const before = await page.locator('canvas').screenshot();
   await panel(page).getByRole('button', { name: 'Go to where 12 edges have no more room' }).click();
   await expect.poll(async () => (await page.locator('canvas').screenshot()).equals(before)).toBe(false);
+
+  // On most of the length it is as wide, as all edges are alike.
+  await panel(page).getByRole('button', { name: 'Measure it for 99 and 95 % of the length' }).click();
+  await expect(panel(page).getByText('95 % of it')).toBeVisible();
+  await panel(page).getByRole('button', { name: 'Take the width for 95 % of the length' }).click();
+  await expect(course(page, 'Edge finish')).toContainText('by 9.9 mm');
+  await page.keyboard.press('Control+z');
+  await expect(course(page, 'Edge finish')).toContainText('by 2.5 mm');
 
   await type(page, 'Segments', '1');
   await expect(figure(page, 'faces')).toContainText('26');

@@ -73,9 +73,8 @@ export const BY_THEMSELVES = {
   }),
   collar: stroke({
     title: 'Collar',
-    explains: 'Lays a band of quads along both sides of a cut edge or of any loop.',
+    explains: 'Lays a band of quads along both sides of a seam or of any edges.',
     on: ['edge'],
-    least: 2,
     also: 'band quads round hole seam loop support border strip',
     onEveryPart: true,
     settings: z.object({

@@ -10,6 +10,14 @@ import { type LengthUnit, formatLength } from '../../units/index.ts';
 /** Edges by a rule that is looked at anew above every cut. */
 const sharper = (degrees: number): Pick => ({ by: 'sharper', on: 'edge', angle: degrees });
 
+/** Whether bands are laid beneath a bevel. */
+const over = (first: boolean) =>
+  flag(
+    'Over what lies beneath',
+    first,
+    'Where faces beside an edge leave no room, lays bands of quads over them, and bevels on these.',
+  );
+
 const bevelled = {
   width: onlyWhen(length('Width', BEVEL_DEFAULTS.width, 'From the edge to the end of the strip.'), 'measure', [
     'offset',
@@ -95,11 +103,7 @@ const bevelled = {
     },
     'Narrows the bevel just there, or along the whole chain of connected edges, or lets strips meet in a line.',
   ),
-  over: flag(
-    'Over what lies beneath',
-    false,
-    'Where faces beside an edge leave no room, lays bands of quads over them, and bevels on these.',
-  ),
+  over: over(false),
   own: flag('Edges keep their own widths', true, 'Uses the width that was marked on an edge.'),
   strips: flag('Strips in a slot of their own', false),
   slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
@@ -134,7 +138,7 @@ export const EDGES = {
         'The angle by which the surface turns, measured again after every change below.',
       ),
       ...bevelled,
-      over: bevelled.over.default(true),
+      over: over(true),
       pick: PickSchema.default(everything('edge')),
     }),
     says: (p, counts, unit) => bevelSays(p, counts, unit),
