@@ -1,6 +1,7 @@
 import { runFlush, runGeneral, runNearlyFlush, type PairsResult } from './stress.ts';
 import { runStacks } from './stacks.ts';
 import { chainsSuite } from './chains.ts';
+import { bandsSuite } from './bands.ts';
 import { bevelSuite } from './bevels.ts';
 import { strokeSuite } from './strokes.ts';
 import { healsSuite } from './heals.ts';
@@ -13,7 +14,7 @@ import { Witness } from './witness.ts';
  * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts, `--
  * pairs [pairs] [seed]` cuts of real bodies against the witness, `-- chains [chains] [seed]` what comes
  * after them, `-- twins [each] [seed]` bodies against themselves,
- * `-- heals [bodies] [seed]` damaged ones.
+ * `-- heals [bodies] [seed]` damaged ones, `-- bands [runs] [seed]` bands along seams and bevels on them.
  */
 const [name = '', many, first, ...rest] = process.argv.slice(2);
 const seedOf = (): number => Number(first ?? Date.now() % 1e6);
@@ -25,6 +26,7 @@ const SUITES: Record<string, () => void | Promise<void>> = {
   chains: () => chainsSuite(count(1000), seedOf()),
   twins: () => twinsSuite(count(200), seedOf()),
   heals: () => healsSuite(count(200), seedOf()),
+  bands: () => bandsSuite(count(200), seedOf()),
 };
 if (Object.hasOwn(SUITES, name)) {
   await SUITES[name]!();

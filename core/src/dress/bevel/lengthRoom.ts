@@ -10,7 +10,7 @@ import {
 } from '../../mesh/index.ts';
 import { Bevelling, type BevelShape } from './bevelling.ts';
 import { ROUNDED } from './bevelLoops.ts';
-import { bestOf, headrooms, QUICK, type ChainHeadroom } from './headroom.ts';
+import { bestOf, headrooms, type ChainHeadroom } from './headroom.ts';
 import type { Trouble } from './nodes.ts';
 import { chainsOf, levelled } from './widths.ts';
 
@@ -62,7 +62,7 @@ export function bevelLengthRooms(
 
 function lengthRooms(m: PolyMesh, edges: readonly number[], wish: BevelShape, ctx: OpContext | undefined): ChainRoom[] {
   const b = new Bevelling(m, edges, wish, ctx);
-  const chains = headrooms(b, partOf(ctx, 0, OF_ALL), 'all', QUICK);
+  const chains = headrooms(b, partOf(ctx, 0, OF_ALL));
   const rest = partOf(ctx, OF_ALL, 1);
   const { of } = chainsOf(m, b.ground.role);
   const pieces = edgePieces(b, of);
