@@ -50,6 +50,17 @@ describe('a bevel over what lies beneath', () => {
     expect(() => bevel(plate, { ...tight, past: 'stop', over: true })).toThrow(MasonError);
   });
 
+  it('takes the plain bevel where bands would leave it less: at a cut edge whose faces turn sharply', () => {
+    const turned = transformMesh(box(20, 20, 20), placementAffine({ position: [20, 0, 20], turn: [30, 30, 30] }));
+    const m = joined(box(40, 40, 40), turned, 'subtract');
+    const wish = { edges: seamOf(m), width: 3, segments: 2, profile: 1 };
+    const bare = bevel(m, wish);
+    expect([bare.report.narrowed > 0, bare.report.full > 0.4]).toEqual([true, true]);
+    const over = bevel(m, { ...wish, over: true });
+    expect([over.report.bands, over.report.full]).toEqual([0, bare.report.full]);
+    expect(over.mesh.positions).toEqual(bare.mesh.positions);
+  });
+
   it('leaves the other edges of the bevel, their widths and the slots alone', () => {
     const m = joined(
       joined(cylinder(25, 120, 48), at(ballFromPatches(20, 24), 25, 0, 0), 'union'),

@@ -157,6 +157,21 @@ describe('bands', () => {
     expect([...fold!].filter(Boolean).length).not.toBe(before);
   });
 
+  it('keep away from a line whose sides get none', () => {
+    const m = sheet(40, 40, [8, 8]);
+    const seam = [0, 5].flatMap((y) => edgesAt(m, (p) => p[1] === y));
+    const t = topologyOf(m);
+    const isOn = (c: number) => [c, t.next[c]!].every((x) => vertexPlace(m, m.corners[x]!)[1] === 0);
+    const made = layBands(m, { ...WISH, seam, width: 6, isWanted: (corners) => corners.every(isOn) });
+    expect([made.bands, made.others]).toEqual([2, 0]);
+    // Below the line there is room; above it 5 mm to the other one, of which it takes 0.7.
+    const ys = new Set(
+      Array.from({ length: made.mesh.positions.length / 3 }, (_, v) => +vertexPlace(made.mesh, v)[1].toFixed(6)),
+    );
+    expect([ys.has(-6), ys.has(3.5)]).toEqual([true, true]);
+    expect([...ys].filter((y) => y > 0 && y < 5)).toEqual([3.5]);
+  });
+
   it('are none where no side has room; told by the place', () => {
     const m = box(20, 20, 20);
     const seam = edgesAt(m, (p) => p[2] === 10);

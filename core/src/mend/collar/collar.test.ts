@@ -264,6 +264,13 @@ describe('a collar', () => {
     expect(onEdges.length).toBe(4);
   });
 
+  it('leaves a round hole as round as it is, however short its edges are beside the width', () => {
+    const m = cut(box(60, 40, 10), cylinder(8, 30, 64));
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 5, rows: 1, sides: 'both' });
+    expect([report.moved, report.narrowed > 0, seamOf(mesh).length]).toEqual([0, true, seamOf(m).length]);
+    expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(m).volume, 8);
+  });
+
   it('narrows beside an edge, and says how far and where', () => {
     // The rim comes to within 2 mm of the plate's side, where the band takes 0.7 of the way.
     const m = cut(box(60, 40, 10), placed(cylinder(8, 30, 32), [20, 0, 0]));
