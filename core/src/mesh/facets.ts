@@ -4,7 +4,7 @@ import { faceBend } from './planes.ts';
 import { faceCount, type PolyMesh, vertexPlace } from './polymesh.ts';
 import { topologyOf, vertexCorners, type Topology } from './topology.ts';
 import { triangulateFace } from './triangulate.ts';
-import { add, cross, dot, lengthOf, nearestOn, sub, unit, type Vec3 } from './vec.ts';
+import { add, cross, dot, lengthOf, sub, unit, type Vec3 } from './vec.ts';
 
 /**
  * A place on a surface: at a vertex, on an edge (by a corner that leaves along it, and the share from there), or within
@@ -266,23 +266,5 @@ export class Facets {
   facesOf(s: Spot): number[] {
     if (s.face !== undefined && s.triangle < 0) return [s.face];
     return [...new Set(this.trianglesOf(s).map((i) => this.faces[i]!))];
-  }
-
-  /** A place moved onto the nearest edge of its face that may be crossed, where one is nearer than a distance (mm). */
-  snapped(s: Spot, within: number): Spot {
-    if (s.triangle < 0) return s;
-    const f = this.faces[s.triangle]!;
-    let best = s;
-    let least = within;
-    const { loopStart, faceLoops, corners } = this.mesh;
-    for (let c = loopStart[faceLoops[f]!]!; c < loopStart[faceLoops[f + 1]!]!; c++) {
-      if (this.barrier(c)) continue;
-      const [a, b] = [this.at(corners[c]!), this.at(corners[this.topology.next[c]!]!)];
-      const { share, distance } = nearestOn(s.point, a, b);
-      if (distance >= least || share < 0.02 || share > 0.98) continue;
-      least = distance;
-      best = { point: add(a, sub(b, a), share), vertex: -1, corner: c, share, triangle: -1 };
-    }
-    return best;
   }
 }

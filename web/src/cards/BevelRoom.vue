@@ -30,23 +30,24 @@ const working = ref<number | null>(null);
 const all = ref(false);
 const stopper = new Stopper();
 const { stop } = stopper;
-const latest = new Latest<number>(async () => {
+/** Widths for most of the length: measured when asked for, as that takes its time on large parts. */
+const rooms = shallowRef<ChainRoom[] | null>(null);
+const latest = new Latest<'headroom' | 'lengths'>(async (what) => {
   const { part } = store;
   if (!part?.courses.some((c) => c.id === props.course.id)) return;
-  const cancel = stopper.begin();
+  const asked = { part, course: props.course.id, cancel: stopper.begin() };
+  const progress = (p: { fraction: number }) => {
+    working.value = p.fraction;
+  };
   working.value = 0;
   try {
+    if (what === 'lengths') {
+      rooms.value = (await sideEngine().ask({ kind: 'lengthRooms', ...asked }, { progress })).chains;
+      return;
+    }
     // The least first: it is what decides, and the others take their time.
     for (const only of ['least', 'all'] as const) {
-      const a = await sideEngine().ask(
-        { kind: 'headroom', part, course: props.course.id, only, cancel },
-        {
-          progress: (p) => {
-            working.value = p.fraction;
-          },
-        },
-      );
-      chains.value = a.chains;
+      chains.value = (await sideEngine().ask({ kind: 'headroom', ...asked, only }, { progress })).chains;
       all.value = only === 'all';
     }
   } catch (e) {
@@ -57,29 +58,6 @@ const latest = new Latest<number>(async () => {
 }, stop);
 onUnmounted(stop);
 
-/** Widths for most of the length: measured when asked for, as that takes its time on large parts. */
-const rooms = shallowRef<ChainRoom[] | null>(null);
-const lengths = new Latest<number>(async () => {
-  const { part } = store;
-  if (!part?.courses.some((c) => c.id === props.course.id)) return;
-  const cancel = stopper.begin();
-  working.value = 0;
-  try {
-    const a = await sideEngine().ask(
-      { kind: 'lengthRooms', part, course: props.course.id, cancel },
-      {
-        progress: (p) => {
-          working.value = p.fraction;
-        },
-      },
-    );
-    rooms.value = a.chains;
-  } catch (e) {
-    if (!(e instanceof EngineError && e.code === 'cancelled')) notices.fail(e);
-  } finally {
-    working.value = null;
-  }
-}, stop);
 /** For each share of the length the chain with the least width. */
 const byLength = computed(() =>
   (rooms.value?.[0]?.rooms ?? []).map((_, i) =>
@@ -100,7 +78,7 @@ watch(
     chains.value = null;
     rooms.value = null;
     all.value = false;
-    latest.request(0);
+    latest.request('headroom');
   },
   { immediate: true },
 );
@@ -205,12 +183,12 @@ const asked = (e: Event): number => inCourse(Number((e.target as HTMLInputElemen
         </ul>
       </template>
       <p v-else-if="working === null && Number.isFinite(least.headroom)">
-        <button class="small" @click="lengths.request(0)">Measure it for 99 and 95 % of the length</button>
+        <button class="small" @click="latest.request('lengths')">Measure it for 99 and 95 % of the length</button>
       </p>
     </template>
     <p v-else class="soft">
       {{ working === null ? 'The room is not known.' : '' }}
-      <button v-if="working === null" class="small" @click="latest.request(0)">Look</button>
+      <button v-if="working === null" class="small" @click="latest.request('headroom')">Look</button>
     </p>
   </section>
 </template>

@@ -16,7 +16,8 @@ import {
 } from '../../mesh/index.ts';
 import { ballFromPatches, box, cylinder, seededRandom, sheet } from '../../shapes/index.ts';
 import { pairsThatMeet, surfaceDrift } from '../../survey/index.ts';
-import { layBands, type BandWish } from './band.ts';
+import { layBands } from './band.ts';
+import type { BandWish } from './bands.ts';
 import { distancesTo, neighboursOf } from './distances.ts';
 import { FineTriangles, PLAIN, SEAM } from './fineTriangles.ts';
 import { keptEdges } from './keptEdges.ts';

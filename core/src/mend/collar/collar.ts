@@ -1,6 +1,7 @@
 import { topologyOf, vertexPlace, type OpContext, type OpResult, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import type { SpokeAim } from '../band/aims.ts';
 import { layBands } from '../band/band.ts';
+import type { Bands } from '../band/bands.ts';
 import { keptEdges } from '../band/keptEdges.ts';
 import type { EdgesOptions } from '../operands.ts';
 
@@ -16,23 +17,9 @@ export interface CollarOptions extends EdgesOptions {
   sides?: 'both' | 'surface' | 'walls';
 }
 
-export interface CollarReport {
-  /** Sides that got a band, and the places (mm) of those that found no room. */
-  bands: number;
+export interface CollarReport extends Omit<Bands, 'mesh' | 'none' | 'numbers' | 'seam'> {
+  /** The places (mm) of sides that found no room. */
   none: Vec3[];
-  quads: number;
-  /** Cells with three or with more than four corners. */
-  others: number;
-  /** The narrowest band, mm, and where. */
-  narrowest: number;
-  at: Vec3 | null;
-  /** Spokes narrower than the width asked for. */
-  narrowed: number;
-  /** Faces that went altogether under bands, and edges. */
-  swallowed: number;
-  under: number;
-  /** The farthest that the edges were moved where short ones were joined, mm. */
-  moved: number;
   /** Edges of the seam as it is now, by its vertices. */
   seam: [number, number][];
 }
