@@ -5,6 +5,7 @@ import {
   faceCount,
   faceEnd,
   MasonError,
+  partOf,
   sizeOf,
   topologyOf,
   vertexPlace,
@@ -47,7 +48,7 @@ export function layBands(m: PolyMesh, wish: BandWish, ctx?: OpContext): Bands {
     if (seam.has(c)) return SEAM;
     return t.opposite[c]! < 0 || wish.isCrease(c) ? CREASE : PLAIN;
   };
-  for (;;) {
+  for (let turn = 0; ; turn++) {
     checkCancelled(ctx);
     const fine = new FineTriangles(m, faces, kindOf, FLAT * sizeOf(m));
     const isWanted = (halves: readonly number[]) => {
@@ -56,7 +57,8 @@ export function layBands(m: PolyMesh, wish: BandWish, ctx?: OpContext): Bands {
     };
     const lines = new BandLines(fine, wish.width, isWanted, wish.aim, wish.shift);
     if (!lines.s.sides.some((x) => x.isWanted)) throw noRoom(m, none[0]);
-    const made = laidOut(m, lines, wish, ctx);
+    // Each turn, with a side less, takes half of what is left to tell.
+    const made = laidOut(m, lines, wish, partOf(ctx, 1 - 0.5 ** turn, 1 - 0.5 ** (turn + 1)));
     if (!('none' in made)) return { ...made.bands, none };
     for (const k of made.none) {
       const corners = lines.s.sides[k]!.list.map((h) => fine.corner[lines.s.half[h]!]!);
@@ -117,8 +119,7 @@ function laidOut(
 ): { bands: Omit<Bands, 'none'> } | { none: number[] } {
   let faulty: number[] = [];
   for (let i = 0; i <= MOST_GATES; i++) {
-    ctx?.progress?.(i / (MOST_GATES + 1), 'Bands');
-    const laid = lines.lay(ctx);
+    const laid = lines.lay(partOf(ctx, i / (MOST_GATES + 1), (i + 1) / (MOST_GATES + 1)));
     if ('none' in laid) return laid;
     const { s } = lines;
     const b = new BandFaces(m, lines, laid, wish);

@@ -80,6 +80,7 @@ export class BandLines {
     let none: number[] = [];
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       checkCancelled(ctx);
+      ctx?.progress?.(round / (MOST_ROUNDS + 1), 'Bands');
       this.fine.positions.length = this.base;
       none = this.tooNarrow();
       if (none.length) break;
