@@ -54,8 +54,9 @@ export const BEVEL_DEFAULTS: Required<
  * const { mesh, report } = bevel(m, { edges: sharpEdges(m, 30), width: 2, segments: 3 });
  */
 export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResult<BevelReport> {
-  const run = (on: PolyMesh, o: BevelOptions) => onFolds(on, o, (x, wish) => bevelOnce(x, wish, ctx), ctx);
-  return options.over ? overBands(m, { ...BEVEL_DEFAULTS, ...options }, run, ctx) : run(m, options);
+  const run = (on: PolyMesh, o: BevelOptions, step: OpContext | undefined) =>
+    onFolds(on, o, (x, wish) => bevelOnce(x, wish, step), step);
+  return options.over ? overBands(m, { ...BEVEL_DEFAULTS, ...options }, run, ctx) : run(m, options, ctx);
 }
 
 /**

@@ -30,7 +30,7 @@ export interface ChainRoom extends ChainHeadroom {
 }
 
 /** Shares of the length that widths are told for, besides all of it. */
-export const LENGTH_SHARES = [0.99, 0.95] as const;
+const LENGTH_SHARES = [0.99, 0.95] as const;
 /** Widths are tried in steps of this factor: so exact are they told. */
 const GROWTH = 1.15;
 /** Where less than this share of a chain has its width, wider is not looked at. */

@@ -6,6 +6,7 @@ import {
   placementAffine,
   topologyOf,
   transformMesh,
+  vertexPlace,
   withSource,
   type PolyMesh,
 } from '../../mesh/index.ts';
@@ -68,11 +69,21 @@ describe('a bevel over what lies beneath', () => {
       'subtract',
     );
     const t = topologyOf(m);
-    const all = [...t.edgeCorner].map((c) => t.edge[c]!).filter((e) => seamOf(m).includes(e));
+    const all = seamOf(m);
     const isPocket = (e: number) => m.positions[3 * m.corners[t.edgeCorner[e]!]!]! < 0;
     const widths = new Map(all.filter(isPocket).map((e) => [e, 0.5]));
-    const { mesh, report } = bevel(m, { edges: [...all, ...seamOf(m)], width: 3.8, widths, over: true, slot: 'Edges' });
+    const { mesh, report } = bevel(m, { edges: all, width: 3.8, widths, over: true, slot: 'Edges' });
     expect(report).toMatchObject({ narrowed: 0, bands: 2 });
+    // Progress goes on from the plain bevel to the bands and the bevel on these.
+    const told: number[] = [];
+    bevel(m, { edges: all, width: 3.8, widths, over: true }, { progress: (x) => told.push(x) });
+    expect(told.every((x, i) => !i || x >= told[i - 1]!)).toBe(true);
+    // The pocket's strips are half a millimetre wide, from 5 mm off its middle, on the hull's second facets.
+    const slope = (1.5 * 2 * Math.PI) / 48;
+    const wide = Array.from({ length: mesh.positions.length / 3 }, (_, v) => vertexPlace(mesh, v)).filter(
+      (p) => p[0] < -10 && Math.abs(p[2] - 40) < 6 && Math.abs(p[1]) < 8,
+    );
+    expect(Math.max(...wide.map((p) => Math.abs(p[1])))).toBeCloseTo(5 + 0.5 * Math.cos(slope), 6);
     expect([isClosed(mesh), mesh.slots]).toEqual([true, ['Body', 'Edges']]);
   });
 });

@@ -10,6 +10,8 @@ type Made = OpResult<BevelReport>;
 const OF_BAND = 0.9;
 /** One bevel has more room than another one when so much more of its length has its full width. */
 const MORE = 1e-3;
+/** So much of the work is done after the plain bevel, and when the bands are laid. */
+const [BARE, LAID] = [0.4, 0.7];
 
 /**
  * A bevel as it is, or, where it has no room, on bands of quads that are laid along its chains over whatever faces lie
@@ -18,19 +20,19 @@ const MORE = 1e-3;
 export function overBands(
   m: PolyMesh,
   options: Options,
-  run: (m: PolyMesh, options: Options) => Made,
+  run: (m: PolyMesh, options: Options, ctx: OpContext | undefined) => Made,
   ctx: OpContext | undefined,
 ): Made {
   // A ball that rolls on fitted surfaces knows the faces of the mesh given alone.
-  if (options.guide) return run(m, options);
-  const [bare, problem] = attempt(() => run(m, options));
+  if (options.guide) return run(m, options, ctx);
+  const [bare, problem] = attempt(() => run(m, options, partOf(ctx, 0, BARE)));
   if (bare && !bare.report.narrowed) return bare;
-  const [on, noBand] = attempt(() => banded(m, options, bare?.report.vertices ?? null, ctx));
+  const [on, noBand] = attempt(() => banded(m, options, bare?.report.vertices ?? null, partOf(ctx, BARE, LAID)));
   if (!on) {
     if (bare) return bare;
     throw problem ?? noBand;
   }
-  const [over] = attempt(() => run(on.mesh, on.options));
+  const [over] = attempt(() => run(on.mesh, on.options, partOf(ctx, LAID, 1)));
   if (over && (!bare || hasMoreRoom(over.report, bare.report)))
     return { mesh: over.mesh, report: { ...over.report, bands: on.bands } };
   if (bare) return bare;
@@ -74,7 +76,7 @@ function banded(m: PolyMesh, options: Options, narrowed: readonly number[] | nul
       isWanted: () => true,
       isCrease: (c) => others.has(t.edge[c]!) || isKept(c),
     },
-    partOf(ctx, 0, 1),
+    ctx,
   );
   const u = topologyOf(mesh);
   const byEnds = new Map([...u.edgeCorner].map((c) => [ends(mesh.corners[c]!, mesh.corners[u.next[c]!]!), u.edge[c]!]));

@@ -39,8 +39,6 @@ export interface Laid {
   traced: Traced;
   /** By the number of the side; missing where none is wanted. */
   lines: Map<number, { line: LevelLine; ends: EndsOnLine }>;
-  /** Edges of creases that lines cross: the seam vertex that holds them. */
-  heldBy: Map<number, number>;
 }
 
 /** Finds the lines of one width beside a seam, narrower where there is no room for them. */
@@ -219,7 +217,7 @@ export class BandLines {
       if (bad.size) return null;
       for (const [k, made] of ends) again = this.dropCrowded(k, made) || again;
     }
-    return { traced, heldBy, lines: new Map([...own].map(([k, line]) => [k, { line, ends: ends.get(k)! }])) };
+    return { traced, lines: new Map([...own].map(([k, line]) => [k, { line, ends: ends.get(k)! }])) };
   }
 
   /** Where spokes run together, a vertex of the seam that hardly turns needs none. */

@@ -3,7 +3,7 @@ import { CREASE, type FineTriangles } from './fineTriangles.ts';
 import type { SeamSides } from './seamSides.ts';
 
 /** The front stops this many widths from the seam. */
-export const FARTHEST = 1.5;
+const FARTHEST = 1.5;
 /** Two sides share what is between them in these parts: a strip is left. */
 const MEETING = 0.85;
 /** Places of one side are near each other over the surface, not along it, when the way along is so many distances. */

@@ -61,8 +61,7 @@ const AIMED_WITHIN = 1.2;
  * The ends of the spokes of one side on its line: each where the nearest place of the side is the spoke's vertex; fans
  * at corners that look into the surface; at creases where the line crosses them. `heldBy`: the vertex that a crease
  * leaves, for each fine edge of creases that the line crosses; `aim`: the direction that a spoke is wanted in, null for
- * square ones; `fans`: corners (see `spokeName`) that have no
- * room for a mitre.
+ * square ones; `fans`: corners (see `spokeName`) that have no room for a mitre.
  */
 export function spokeEnds(
   fine: FineTriangles,
