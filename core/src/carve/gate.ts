@@ -3,6 +3,7 @@ import {
   bounds,
   components,
   cornerCount,
+  eachMeeting,
   faceAreas,
   faceCount,
   MasonError,
@@ -14,7 +15,6 @@ import {
   type PolyMesh,
   vertexPlace,
 } from '../mesh/index.ts';
-import { findCrossing } from './crossing.ts';
 
 /** Meshes known to be sound, and whether each has a border where that is known too. */
 const passed = new WeakMap<PolyMesh, { open: boolean | undefined }>();
@@ -88,19 +88,6 @@ export function isSolid(m: PolyMesh): boolean {
     if (e instanceof MasonError) return false;
     throw e;
   }
-}
-
-/** Crossings less deep than this share of the size are touches, blurred by rounding. */
-const TOUCH = 1e-9;
-/** Half a step of 32-bit numbers, as a share of them; and so many steps deep touches may be blurred by them. */
-const [HALF_STEP, STEPS] = [2 ** -24, 4];
-
-/** Depth below which a crossing is a touch, mm: of coordinates that went through 32 bits more than of others. */
-function touchOf(m: PolyMesh): number {
-  const own = TOUCH * sizeOf(m);
-  if (!m.positions.every((x) => Math.fround(x) === x)) return own;
-  const { min, max } = bounds(m);
-  return Math.max(own, 2 * STEPS * HALF_STEP * Math.max(...min.map(Math.abs), ...max.map(Math.abs)));
 }
 
 const vertexPoint = (m: PolyMesh, v: number): [number, number, number] => [...vertexPlace(m, v)];
@@ -192,14 +179,11 @@ function shellVolumes(m: PolyMesh, of: Int32Array, count: number): Float64Array 
 }
 
 function checkCrossing(m: PolyMesh, name: string): void {
-  const found = findCrossing(m, touchOf(m));
-  if (!found) return;
-  throw new MasonError(
-    'not-solid',
-    `${name} crosses itself. Heal it, then cut again; where that leaves crossings, recast it.`,
-    {
-      face: found.face,
-      point: vertexPoint(m, found.vertex),
-    },
-  );
+  eachMeeting(m, {}, (_, face, __, vertex) => {
+    throw new MasonError(
+      'not-solid',
+      `${name} crosses itself. Heal it, then cut again; where that leaves crossings, recast it.`,
+      { face, point: vertexPoint(m, vertex) },
+    );
+  });
 }

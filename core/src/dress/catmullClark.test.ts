@@ -1,7 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { areaAndVolume, bounds, faceCount, faceShapes, isClosed, vertexCount, topologyOf } from '../mesh/index.ts';
+import {
+  areaAndVolume,
+  bounds,
+  faceCount,
+  faceShapes,
+  isClosed,
+  vertexCount,
+  topologyOf,
+  pairsThatMeet,
+} from '../mesh/index.ts';
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
-import { pairsThatMeet } from '../survey/index.ts';
 import { subdivide } from './index.ts';
 
 describe('Catmull–Clark', () => {
@@ -97,7 +105,7 @@ describe('Catmull–Clark', () => {
     }
     // Both ends are smoothed alike: of the same area, seen from above and from below, and of nothing twice.
     expect(up).toBeCloseTo(down, 6);
-    expect(pairsThatMeet(mesh, () => true)).toEqual([]);
+    expect(pairsThatMeet(mesh)).toEqual([]);
   });
 
   it('faces with holes are tied first; slots and sources go along', () => {

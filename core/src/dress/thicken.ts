@@ -11,8 +11,8 @@ import {
   type Vec3,
   vertexPlace,
   type OpResult,
+  pairsThatMeet,
 } from '../mesh/index.ts';
-import { pairsThatMeet } from '../survey/index.ts';
 
 /** What a sheet is to become. */
 export interface ThickenOptions {
@@ -112,7 +112,7 @@ export function thicken(m: PolyMesh, options: ThickenOptions = {}): OpResult<Thi
     slot.fill(slots.indexOf(name), from, to);
   }
   mesh = { ...mesh, slots, layers: { ...mesh.layers, slot } };
-  const meet = pairsThatMeet(mesh, () => true);
+  const meet = pairsThatMeet(mesh);
   if (meet.length) {
     const v = 3 * mesh.corners[mesh.loopStart[mesh.faceLoops[meet[0]![0]]!]!]!;
     const P = mesh.positions;

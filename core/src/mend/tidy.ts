@@ -14,8 +14,9 @@ import {
   type Vec3,
   vertexPlace,
   type OpResult,
+  pairsThatMeet,
 } from '../mesh/index.ts';
-import { findings, pairsThatMeet } from '../survey/index.ts';
+import { findings } from '../survey/index.ts';
 import { dissolveEdges, dissolveVertices } from './dissolve.ts';
 import { closeFlatFaces } from './flatFaces.ts';
 import { mergeVertices, seamVertices } from './merge.ts';
@@ -113,7 +114,7 @@ function meetingAt(m: PolyMesh, places: ReadonlySet<string>): string[] {
       nameOf(m, m.corners[faceBegin(m, f) + i]!),
     ).filter((place) => places.has(place));
   const changed = Uint8Array.from({ length: faceCount(m) }, (_, f) => (at(f).length ? 1 : 0));
-  return pairsThatMeet(m, (f) => changed[f] === 1)
+  return pairsThatMeet(m, { wanted: (f) => changed[f] === 1 })
     .flat()
     .flatMap(at);
 }

@@ -1,5 +1,7 @@
 /** Items per leaf: small enough to cull well, large enough to keep the tree short. */
 const LEAF = 4;
+/** Items (as a power of two) between two reports of how far a search for pairs is. */
+const TICK = 11;
 
 /** What a tree is made of: plain arrays, transferable. Those of boxes are of 32 bits where the boxes given are. */
 export interface TreeArrays {
@@ -151,12 +153,16 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
     return false;
   }
 
-  /** Calls `found(a, b)` once for each two items whose boxes meet, until it returns true. Returns whether it did. */
-  ownPairs(found: (a: number, b: number) => unknown): boolean {
+  /**
+   * Calls `found(a, b)` once for each two items whose boxes meet, until it returns true. Returns whether it did.
+   * `tick` is told now and then of how many items all pairs are known.
+   */
+  ownPairs(found: (a: number, b: number) => unknown, tick?: (done: number) => void): boolean {
     if (!this.size) return false;
     const { nodes, boxes, items, link, count } = this;
     let stack = new Int32Array(256);
     let top = 0;
+    let done = 0;
     stack[top++] = 0;
     stack[top++] = 0;
     while (top) {
@@ -167,6 +173,10 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
       const nj = count[j]!;
       if (ni && nj) {
         const end = link[j]! + nj;
+        if (i === j) {
+          if (tick && done >> TICK < (done + ni) >> TICK) tick(done);
+          done += ni;
+        }
         for (let p = link[i]!; p < link[i]! + ni; p++) {
           const a = items[p]!;
           if (i !== j && !boxesMeet(boxes, 6 * a, nodes, 6 * j, 0)) continue;

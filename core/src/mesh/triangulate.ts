@@ -50,9 +50,10 @@ function trianglesKey(P: Float64Array, loops: Int32Array, starts: readonly numbe
 }
 
 /** Triangles of a face given by its vertices, as numbers in that list. */
-function trianglesOf(P: Float64Array, loops: Int32Array, starts: readonly number[]): number[] {
+function trianglesOf(P: Float64Array, loops: Int32Array, starts: readonly number[]): readonly number[] {
   const n = loops.length;
   if (n === 3) return [0, 1, 2];
+  if (n === 4 && starts.length === 1) return isCutFromFirst(P, loops, 0) ? FROM_FIRST : FROM_SECOND;
   newellPlane(P, loops, 0, starts[1] ?? n, mean, 0);
   planeBasis(mean, 0, basis);
   const flat = new Array<number>(2 * n);
@@ -66,7 +67,6 @@ function trianglesOf(P: Float64Array, loops: Int32Array, starts: readonly number
     flat[2 * c + 1] = basis[3]! * x + basis[4]! * y + basis[5]! * z;
     height[c] = mean[0]! * x + mean[1]! * y + mean[2]! * z;
   }
-  if (starts.length === 1 && n === 4) return quadTriangles(P, loops, flat, height);
   const least = FLAT * extentOf(P, loops);
   if (height.every((h) => Math.abs(h) <= least)) return triangulateFlat(flat, starts);
   const own = inOwnOrder(flat, height, starts);
@@ -149,29 +149,45 @@ function inOwnOrder(
 }
 
 /**
- * A quad is cut along its shorter diagonal that leaves both triangles turning the right way; of two alike along the one
- * that stands out.
+ * Whether a quad is cut from its first corner to its third: along its shorter diagonal that leaves both triangles
+ * turning the right way; of two alike along the one that stands out. `corners[begin …]`: its four vertices.
  */
-function quadTriangles(P: Float64Array, q: Int32Array, flat: readonly number[], height: Float64Array): number[] {
-  const turn = (a: number, b: number, c: number) =>
-    (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
-    (flat[2 * c]! - flat[2 * a]!) * (flat[2 * b + 1]! - flat[2 * a + 1]!);
-  const square = (a: number, b: number) => {
-    const i = 3 * q[a]!;
-    const j = 3 * q[b]!;
-    return (P[i]! - P[j]!) ** 2 + (P[i + 1]! - P[j + 1]!) ** 2 + (P[i + 2]! - P[j + 2]!) ** 2;
-  };
-  const worst02 = Math.min(turn(0, 1, 2), turn(0, 2, 3));
-  const worst13 = Math.min(turn(0, 1, 3), turn(1, 2, 3));
-  const [one, other] = [square(0, 2), square(1, 3)];
-  const isShorter = (): boolean => {
-    if (Math.abs(one - other) > LENGTHS_ALIKE * (one + other)) return one < other;
-    // A flat one is cut from its first corner, so that rows of them look alike.
-    return height[0]! + height[2]! - height[1]! - height[3]! > -LENGTHS_ALIKE * Math.sqrt(one);
-  };
-  const use02 = worst02 > 0 && worst13 > 0 ? isShorter() : worst02 >= worst13;
-  return use02 ? [0, 1, 2, 0, 2, 3] : [0, 1, 3, 1, 2, 3];
+function isCutFromFirst(P: Float64Array, corners: Int32Array, begin: number): boolean {
+  newellPlane(P, corners, begin, begin + 4, mean, 0);
+  const a = 3 * corners[begin]!;
+  const b = 3 * corners[begin + 1]!;
+  const c = 3 * corners[begin + 2]!;
+  const d = 3 * corners[begin + 3]!;
+  const worst02 = Math.min(turn(P, a, b, c), turn(P, a, c, d));
+  const worst13 = Math.min(turn(P, a, b, d), turn(P, b, c, d));
+  if (!(worst02 > 0 && worst13 > 0)) return worst02 >= worst13;
+  const one = squaredDistance(P, a, c);
+  const other = squaredDistance(P, b, d);
+  if (Math.abs(one - other) > LENGTHS_ALIKE * (one + other)) return one < other;
+  // A flat one is cut from its first corner, so that rows of them look alike.
+  const height = (k: number) => mean[k]! * (P[a + k]! + P[c + k]! - P[b + k]! - P[d + k]!);
+  return height(0) + height(1) + height(2) > -LENGTHS_ALIKE * Math.sqrt(one);
 }
+
+/** Twice the area of a triangle as it is seen along the mean plane's normal, by where its corners begin in P. */
+function turn(P: Float64Array, a: number, b: number, c: number): number {
+  const ux = P[b]! - P[a]!;
+  const uy = P[b + 1]! - P[a + 1]!;
+  const uz = P[b + 2]! - P[a + 2]!;
+  const vx = P[c]! - P[a]!;
+  const vy = P[c + 1]! - P[a + 1]!;
+  const vz = P[c + 2]! - P[a + 2]!;
+  return mean[0]! * (uy * vz - uz * vy) + mean[1]! * (uz * vx - ux * vz) + mean[2]! * (ux * vy - uy * vx);
+}
+
+const squaredDistance = (P: Float64Array, i: number, j: number): number =>
+  (P[i]! - P[j]!) ** 2 + (P[i + 1]! - P[j + 1]!) ** 2 + (P[i + 2]! - P[j + 2]!) ** 2;
+
+/** The triangles of a quad that is cut from its first corner, and of one that is cut from its second. */
+const [FROM_FIRST, FROM_SECOND] = [
+  [0, 1, 2, 0, 2, 3],
+  [0, 1, 3, 1, 2, 3],
+];
 
 /** All triangles of a mesh: corner numbers, three each, and the face of each triangle. */
 export function triangulateMesh(m: PolyMesh): { triangles: Int32Array; face: Int32Array } {
@@ -185,6 +201,13 @@ export function triangulateMesh(m: PolyMesh): { triangles: Int32Array; face: Int
     const begin = faceBegin(m, f);
     if (faceEnd(m, f) - begin === 3 && n < face.length) {
       for (let k = 0; k < 3; k++) triangles[3 * n + k] = begin + k;
+      face[n++] = f;
+      continue;
+    }
+    if (faceEnd(m, f) - begin === 4 && m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && n + 1 < face.length) {
+      const cut = isCutFromFirst(m.positions, m.corners, begin) ? FROM_FIRST : FROM_SECOND;
+      for (let k = 0; k < 6; k++) triangles[3 * n + k] = begin + cut[k]!;
+      face[n++] = f;
       face[n++] = f;
       continue;
     }

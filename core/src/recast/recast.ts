@@ -11,8 +11,8 @@ import {
   type OpContext,
   type PolyMesh,
   type OpResult,
+  pairsThatMeet,
 } from '../mesh/index.ts';
-import { pairsThatMeet } from '../survey/index.ts';
 import { LEAST_CELLS, MOST_CELLS } from './cellLimits.ts';
 import { EMPTY_CELLS, Grid } from './grid.ts';
 import { skin, type Skin } from './skin.ts';
@@ -101,7 +101,7 @@ function sound(made: Skin, ctx: OpContext | undefined): Skin {
     const areas = faceAreas(mesh);
     const bad = [
       ...[...areas.keys()].filter((f) => near(f) && hasNoArea(mesh, f, areas[f]!, size)),
-      ...pairsThatMeet(mesh, near, { signal: ctx?.signal }).flat(),
+      ...pairsThatMeet(mesh, { wanted: near, ctx: { signal: ctx?.signal } }).flat(),
     ];
     const moved = new Set<number>();
     for (const v of bad.flatMap((f) => faces[f]!)) {

@@ -14,9 +14,9 @@ import {
   transformMesh,
   type PolyMesh,
   type Vec3,
+  shareArea,
 } from '../mesh/index.ts';
 import { ballFromPatches, box, cylinder, sheet } from '../shapes/index.ts';
-import { shareArea } from './crossingRules.ts';
 import {
   departure,
   findings,

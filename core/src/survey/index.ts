@@ -6,7 +6,6 @@ export * from './shown.ts';
 export * from './looks.ts';
 export { changedFaces } from './changed.ts';
 export * from './drift.ts';
-export { pairsThatMeet } from './crossingRules.ts';
 export * from './distances.ts';
 export * from './gauge.ts';
 export * from './gaugeWall.ts';

@@ -1,9 +1,17 @@
 import { carve } from '@dusky-mason/core/carve';
 import { bevel } from '@dusky-mason/core/dress';
 import { keptEdges, layBands } from '@dusky-mason/core/mend';
-import { faceCount, isClosed, MasonError, sizeOf, topologyOf, withSource, type PolyMesh } from '@dusky-mason/core/mesh';
+import {
+  faceCount,
+  isClosed,
+  MasonError,
+  sizeOf,
+  topologyOf,
+  withSource,
+  type PolyMesh,
+  pairsThatMeet,
+} from '@dusky-mason/core/mesh';
 import { randomTurn, seededRandom } from '@dusky-mason/core/shapes';
-import { pairsThatMeet } from '@dusky-mason/core/survey';
 import { ownBodies, placed, realBodies } from './bodies.ts';
 
 /** The band's width as a share of the size, and how much of it a bevel takes. */
@@ -75,7 +83,7 @@ export function bandsSuite(runs: number, seed: number): void {
         ['band', made.mesh],
         ['bevel', over.mesh],
       ] as const) {
-        const [open, cross] = [!isClosed(mesh), pairsThatMeet(mesh, () => true).length];
+        const [open, cross] = [!isClosed(mesh), pairsThatMeet(mesh).length];
         if (open) sum.open++;
         if (cross) sum.cross++;
         if (open || cross) console.log(`  ${name}: ${what} ${open ? 'open' : `crosses at ${cross}`}`);

@@ -26,9 +26,9 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  pairsThatMeet,
 } from '@dusky-mason/core/mesh';
 import { ballFromPatches, box, cylinder, randomTurn, seededRandom } from '@dusky-mason/core/shapes';
-import { pairsThatMeet } from '@dusky-mason/core/survey';
 import { median, timed } from './timing.ts';
 
 const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
@@ -39,8 +39,8 @@ const ANGLE = 30;
 function wrong(m: PolyMesh, before: PolyMesh): string {
   if (isClosed(m) !== isClosed(before)) return 'open';
   if (genus(m) !== genus(before) || components(m).count !== components(before).count) return 'other form';
-  const met = pairsThatMeet(m, () => true).length;
-  return met > pairsThatMeet(before, () => true).length ? `${met} faces meet` : '';
+  const met = pairsThatMeet(m).length;
+  return met > pairsThatMeet(before).length ? `${met} faces meet` : '';
 }
 
 /**

@@ -14,9 +14,9 @@ import {
   vertexCount,
   vertexPlace,
   type PolyMesh,
+  pairsThatMeet,
 } from '@dusky-mason/core/mesh';
 import { cylinder, randomTurn, seededRandom, sheet } from '@dusky-mason/core/shapes';
-import { pairsThatMeet } from '@dusky-mason/core/survey';
 import { ownBodies, placed, realBodies } from './bodies.ts';
 
 /** One segment, as an everyday bevel has. */
@@ -93,7 +93,7 @@ export function chainsSuite(chains: number, seed: number): void {
       } catch (e) {
         return tell('wrong', e instanceof Error ? e.message : String(e));
       }
-      const met = pairsThatMeet(copy, () => true, undefined, 1);
+      const met = pairsThatMeet(copy, { most: 1 });
       if (met.length) return tell('wrong', `faces ${met[0]!.join(' and ')} meet`);
       const off = !open && volume?.(is, was);
       if (off) return tell('wrong', off);

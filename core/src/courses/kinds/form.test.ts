@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { faceCount, faceNormals, isClosed, topologyOf, type PolyMesh } from '../../mesh/index.ts';
-import { departure, pairsThatMeet } from '../../survey/index.ts';
+import { faceCount, faceNormals, isClosed, topologyOf, type PolyMesh, pairsThatMeet } from '../../mesh/index.ts';
+import { departure } from '../../survey/index.ts';
 import {
   addCourse,
   addCut,
@@ -63,7 +63,7 @@ describe('edges stay dressed', () => {
     expect(findPart(second, 2)!.courses.map((c) => c.kind)).toEqual(['shape', 'cut', 'cut', 'finish']);
     const two = made(second);
     expect(isClosed(two.mesh)).toBe(true);
-    expect(pairsThatMeet(two.mesh, () => true)).toEqual([]);
+    expect(pairsThatMeet(two.mesh)).toEqual([]);
     expect(two.courses[3]!.report.counts!.edges).toBe(one.courses[2]!.report.counts!.edges! + 64);
     // All faces of before are there still, but the two flats that the new hole goes through, which it changes.
     const [was, is] = [facesOf(one.mesh), facesOf(two.mesh)];

@@ -7,8 +7,8 @@ import {
   type OpContext,
   type PolyMesh,
   type OpResult,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { Bevelling, type BevelReport, type BevelWish } from './bevelling.ts';
 import { FLAT_FACE, onFlatPieces } from './flatPieces.ts';
 import { headrooms, QUICK, WITHIN_ROOM } from './headroom.ts';
@@ -73,7 +73,7 @@ function onFolds<O extends { edges: readonly number[]; widths?: BevelOptions['wi
   const made = run(m, options);
   const first = faceCount(made.mesh) - made.report.strips - made.report.corners;
   const isBent = (f: number) => f < first && faceBend(made.mesh, f) > tolerance;
-  if (!pairsThatMeet(made.mesh, isBent, { signal: ctx?.signal }, 1).length) return made;
+  if (!pairsThatMeet(made.mesh, { wanted: isBent, ctx: { signal: ctx?.signal }, most: 1 }).length) return made;
   const folded = onFlatPieces(m, options);
   return folded ? run(folded.mesh, folded.options) : made;
 }

@@ -8,8 +8,8 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
 import { ROUNDED, SOFT } from './bevelLoops.ts';
 import type { GuideSurface } from '../relight.ts';
@@ -167,7 +167,7 @@ export class Bevelling {
     );
     if (!built.mesh) return built;
     const { mesh, first, made } = built;
-    for (const [f, g] of pairsThatMeet(mesh, (x) => x >= first, { signal: this.ctx?.signal })) {
+    for (const [f, g] of pairsThatMeet(mesh, { wanted: (x) => x >= first, ctx: { signal: this.ctx?.signal } })) {
       const vertices = [f, g].flatMap((x) => (x >= first ? [...made[x - first]!.of] : this.verticesOf(built.kept[x]!)));
       const c = mesh.loopStart[mesh.faceLoops[f >= first ? f : g]!]!;
       const v = 3 * mesh.corners[c]!;

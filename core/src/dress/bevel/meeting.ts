@@ -9,9 +9,9 @@ import {
   type PolyMesh,
   type Vec3,
   vertexPlace,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
 import { mergeVertices, MeshEdit, putIntoEdges } from '../../mend/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 
 /**
  * Whether a face is nowhere wider than a distance, mm: each of its corners is as near to an edge of its boundaries that
@@ -87,7 +87,7 @@ export function meetInLines(m: PolyMesh, count: number, within: number): PolyMes
     for (const v of list) now[number(v)] = number(r);
   }
   const { mesh } = mergeVertices(split, { into: now, places: middles });
-  return openEdges(mesh) === openEdges(m) && !pairsThatMeet(mesh, () => true).length ? mesh : null;
+  return openEdges(mesh) === openEdges(m) && !pairsThatMeet(mesh).length ? mesh : null;
 }
 
 /** Edges that have not two faces. */

@@ -9,9 +9,9 @@ import {
   vertexPlace,
   withSource,
   type PolyMesh,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
 import { ballFromPatches, box, cylinder } from '../../shapes/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { bevel } from './bevel.ts';
 
 const at = (m: PolyMesh, x: number, y: number, z: number) =>
@@ -32,7 +32,7 @@ describe('a bevel over what lies beneath', () => {
     expect([bare.narrowed > 20, bare.least < 0.9, bare.full < 0.9, bare.bands]).toEqual([true, true, true, 0]);
     const { mesh, report } = bevel(m, { ...wish, over: true });
     expect([report.narrowed, report.least, report.full, report.bands]).toEqual([0, 1, 1, 2]);
-    expect([isClosed(mesh), pairsThatMeet(mesh, () => true)]).toEqual([true, []]);
+    expect([isClosed(mesh), pairsThatMeet(mesh)]).toEqual([true, []]);
     // What was cut is all there but for the strips: along the seam the volume changes by a fillet.
     expect(report.edges).toBeLessThan(edges.length);
   });

@@ -8,9 +8,9 @@ import {
   transformMesh,
   type Affine,
   type PolyMesh,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
 import { carve, type CutOperation } from '../../carve/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { bevel, sharpEdges, type BevelWish } from '../index.ts';
 
 // What tests of bevels have in common: bodies, and what their roundings come to in closed form.
@@ -38,7 +38,7 @@ export function sound(m: PolyMesh, before: PolyMesh): void {
     genus(before),
     components(before).count,
   ]);
-  expect(pairsThatMeet(m, () => true)).toEqual([]);
+  expect(pairsThatMeet(m)).toEqual([]);
 }
 /** Places of a quarter circle of s parts: how far in and how far down, from the face to the wall. */
 export const quarter = (w: number, s: number) =>

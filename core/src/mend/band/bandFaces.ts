@@ -7,8 +7,8 @@ import {
   type NewFace,
   type OpContext,
   type PolyMesh,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { spokeName } from './aims.ts';
 import type { BandLines, Laid } from './bandLines.ts';
@@ -238,7 +238,7 @@ export class BandFaces {
 
   /** Half-edges of sides at faces that cut through others. */
   faults(mesh: PolyMesh, ctx: OpContext | undefined): Set<number> {
-    const pairs = pairsThatMeet(mesh, (f) => this.made.has(f), { signal: ctx?.signal });
+    const pairs = pairsThatMeet(mesh, { wanted: (f) => this.made.has(f), ctx: { signal: ctx?.signal } });
     const old = new Map<number, number>();
     this.edit.numbers.forEach((n, v) => n >= 0 && old.set(n, v));
     const out = new Set<number>();

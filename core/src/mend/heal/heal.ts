@@ -13,8 +13,8 @@ import {
   type OpContext,
   type OpResult,
   type PolyMesh,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { closeFlatFaces } from '../flatFaces.ts';
 import { orient } from '../orient.ts';
 import { fillSmooth } from './fillSmooth.ts';
@@ -182,7 +182,9 @@ export function heal(m: PolyMesh, given: HealOptions, ctx?: OpContext): OpResult
   const searched = faceCount(mesh) <= MOST_SEARCHED;
   let met = {
     mesh,
-    pairs: searched ? pairsThatMeet(mesh, () => true, partOf(ctx, share('outward'), share('crossed')), MOST_PAIRS) : [],
+    pairs: searched
+      ? pairsThatMeet(mesh, { ctx: partOf(ctx, share('outward'), share('crossed')), most: MOST_PAIRS })
+      : [],
   };
   if (uncross && met.pairs.length)
     run('crossed', (x) => uncrossPieces(x, met.pairs, uncross, partOf(ctx, share('crossed'), share('united'))));
@@ -193,7 +195,7 @@ export function heal(m: PolyMesh, given: HealOptions, ctx?: OpContext): OpResult
       return r;
     });
   if (searched && mesh !== met.mesh)
-    met = { mesh, pairs: pairsThatMeet(mesh, () => true, partOf(ctx, ALL_BUT_SEARCHED, 1), MOST_PAIRS) };
+    met = { mesh, pairs: pairsThatMeet(mesh, { ctx: partOf(ctx, ALL_BUT_SEARCHED, 1), most: MOST_PAIRS }) };
   const t = topologyOf(mesh);
   const odd = [...t.edgeCorner].filter((c) => t.opposite[c] === UNPAIRED).length;
   return {

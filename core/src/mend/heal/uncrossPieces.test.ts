@@ -14,20 +14,15 @@ import {
   triangulateMesh,
   type PolyMesh,
   type Vec3,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
 import { ballFromPatches, ballFromRings, box, cylinder, seededRandom } from '../../shapes/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
 import { isWithin } from './steps.ts';
 import { uncrossPieces } from './uncrossPieces.ts';
 
-const resolved = (m: PolyMesh) =>
-  uncrossPieces(
-    m,
-    pairsThatMeet(m, () => true),
-    (x, pairs) => uncross(x, pairs, 1),
-  );
-const meet = (m: PolyMesh) => pairsThatMeet(m, () => true).length;
+const resolved = (m: PolyMesh) => uncrossPieces(m, pairsThatMeet(m), (x, pairs) => uncross(x, pairs, 1));
+const meet = (m: PolyMesh) => pairsThatMeet(m).length;
 const moved = (m: PolyMesh, move: (p: Vec3) => Vec3): PolyMesh => {
   const positions = m.positions.slice();
   for (let i = 0; i < positions.length; i += 3)
@@ -108,7 +103,7 @@ describe('a piece that crosses itself', () => {
       const m = moved(box(20, 20, 20, [3, 3, 3]), ([x, y, z]) =>
         x > 3 && x < 4 && y > 3 && y < 4 && z > 9 ? [x + dx, y, z + dz] : [x, y, z],
       );
-      const pairs = pairsThatMeet(m, () => true);
+      const pairs = pairsThatMeet(m);
       let [bent, triangles] = [-1, -1];
       uncrossPieces(m, pairs, (x, met) => {
         const faces = Array.from({ length: faceCount(x) }, (_, f) => f);
@@ -128,14 +123,10 @@ describe('a piece that crosses itself', () => {
     const sheared = moved(arms, ([x, y, z]) => (y > 30 && x > 0 ? [x - 47, y, z] : [x, y, z]));
     expect(meet(sheared)).toBeGreaterThan(0);
     let first = 0;
-    uncrossPieces(
-      sheared,
-      pairsThatMeet(sheared, () => true),
-      (x, pairs) => {
-        first ||= faceCount(x);
-        return uncross(x, pairs, 1);
-      },
-    );
+    uncrossPieces(sheared, pairsThatMeet(sheared), (x, pairs) => {
+      first ||= faceCount(x);
+      return uncross(x, pairs, 1);
+    });
     expect(first).toBe(faceCount(sheared));
   });
 

@@ -22,8 +22,8 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import type { Step } from './steps.ts';
 
 /** Makes one body of one that crosses itself, whose faces `pairs` meet; given from outside, as it is a cut. */
@@ -69,10 +69,10 @@ function resolved(piece: PolyMesh, uncross: Uncross, ctx?: OpContext): PolyMesh 
   try {
     let mesh = piece;
     for (let round = 0; round < MOST_PASSES; round++) {
-      const pairs = pairsThatMeet(mesh, () => true, ctx);
+      const pairs = pairsThatMeet(mesh, { ctx });
       if (!pairs.length) return mesh;
       const flat = inTriangles(mesh, new Set(pairs.flat()));
-      mesh = uncross(flat, flat === mesh ? pairs : pairsThatMeet(flat, () => true, ctx));
+      mesh = uncross(flat, flat === mesh ? pairs : pairsThatMeet(flat, { ctx }));
     }
     return mesh;
   } catch (e) {

@@ -11,10 +11,11 @@ import {
   vertexCount,
   withSlot,
   type PolyMesh,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromPatches, box, cylinder, prism } from '../../shapes/index.ts';
-import { pairsThatMeet, surfaceDrift } from '../../survey/index.ts';
+import { surfaceDrift } from '../../survey/index.ts';
 import { inTriangles } from '../testMeshes.ts';
 import { seamVertices } from '../merge.ts';
 import type { QuadOptions } from './quadReport.ts';
@@ -122,7 +123,7 @@ describe('a part laid out in quads', () => {
     const { mesh, report } = toQuads(dart, { wanted: all, ...plain });
     expect(report.faces).toBe(2);
     expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(dart).volume, 9);
-    expect(pairsThatMeet(mesh, () => true)).toEqual([]);
+    expect(pairsThatMeet(mesh)).toEqual([]);
     for (let f = 0; f < faceCount(mesh); f++) expect(boundaryTurnsInward(mesh, f)).toBe(false);
   });
 

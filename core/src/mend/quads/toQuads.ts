@@ -7,8 +7,8 @@ import {
   type OpContext,
   type OpResult,
   type PolyMesh,
+  pairsThatMeet,
 } from '../../mesh/index.ts';
-import { pairsThatMeet } from '../../survey/index.ts';
 import { laidOut } from './laidFaces.ts';
 import { pairTriangles } from './pairTriangles.ts';
 import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.ts';
@@ -54,7 +54,7 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
     const areas = faceAreas(mesh);
     const flat = [...areas.keys()].filter((f) => anew.has(origins[f]!) && hasNoArea(mesh, f, areas[f]!, size));
     const isNew = (f: number) => anew.has(origins[f]!) || first.pairs.has(of(origins[f]!));
-    for (const f of [...flat, ...pairsThatMeet(mesh, isNew, partOf(rising, LAYING, 1)).flat()]) {
+    for (const f of [...flat, ...pairsThatMeet(mesh, { wanted: isNew, ctx: partOf(rising, LAYING, 1) }).flat()]) {
       const lot = lots.get(origins[f]!) ?? [origins[f]!];
       for (const g of lot.map(of)) {
         const second = first.pairs.get(g);
