@@ -8,9 +8,18 @@ import {
   vertexCount,
   topologyOf,
   pairsThatMeet,
+  flipMesh,
+  joinMeshes,
+  vertexPlace,
+  type PolyMesh,
 } from '../mesh/index.ts';
 import { box, cylinder, prism, sheet } from '../shapes/index.ts';
 import { subdivide } from './index.ts';
+
+const moved = (m: PolyMesh, by: readonly number[]): PolyMesh => ({
+  ...m,
+  positions: m.positions.map((x, i) => x + by[i % 3]!),
+});
 
 describe('Catmull–Clark', () => {
   it('a cube: counts, and the first round in closed form', () => {
@@ -106,6 +115,38 @@ describe('Catmull–Clark', () => {
     // Both ends are smoothed alike: of the same area, seen from above and from below, and of nothing twice.
     expect(up).toBeCloseTo(down, 6);
     expect(pairsThatMeet(mesh)).toEqual([]);
+  });
+
+  describe('where the smooth surface would cut through itself', () => {
+    /** A coarse cube of 10 mm round a cavity that dense faces keep from shrinking. */
+    const hollow = (cavity: number) => joinMeshes([box(10, 10, 10), flipMesh(box(cavity, cavity, cavity, [9, 9, 9]))]);
+
+    it('it stays nearer to the cage there: corners that would go inside the cavity stay where they were', () => {
+      const m = hollow(9);
+      const { mesh, report } = subdivide(m, { levels: 1 });
+      expect(pairsThatMeet(mesh)).toEqual([]);
+      // The corners of the cube went 20/9 mm in, to where the cavity is; a quarter of that is clear of it.
+      expect(Array.from({ length: 8 }, (_, v) => report.eased.includes(v))).toEqual(new Array(8).fill(true));
+      for (let v = 0; v < 8; v++)
+        for (const x of vertexPlace(mesh, v)) expect(Math.abs(x)).toBeCloseTo(5 - 20 / 9 / 4, 12);
+      // Round after round, and on the limit.
+      for (const limit of [false, true]) expect(pairsThatMeet(subdivide(m, { levels: 2, limit }).mesh)).toEqual([]);
+    });
+
+    it('nothing is held back where there is room, bit for bit', () => {
+      const { mesh, report } = subdivide(hollow(2), { levels: 1 });
+      expect(report.eased).toEqual([]);
+      const alone = subdivide(box(10, 10, 10), { levels: 1 }).mesh;
+      for (let v = 0; v < 8; v++) expect(vertexPlace(mesh, v)).toEqual(vertexPlace(alone, v));
+    });
+
+    it('what crossed before stays as it comes, and a crossing elsewhere is mended even so', () => {
+      const two = joinMeshes([moved(box(10, 10, 10), [16, 5, 4]), moved(box(10, 10, 10), [22, 0, 0]), hollow(9)]);
+      const { mesh } = subdivide(two, { levels: 1 });
+      const met = pairsThatMeet(mesh).flat();
+      expect(met.length).toBeGreaterThan(0);
+      expect(Math.max(...met)).toBeLessThan(48);
+    });
   });
 
   it('faces with holes are tied first; slots and sources go along', () => {

@@ -1,12 +1,16 @@
 import {
   faceCount,
   MasonError,
+  partOf,
+  sharedTopology,
   tieHoles,
   topologyOf,
   vertexCount,
+  type OpContext,
   type PolyMesh,
   type OpResult,
 } from '../mesh/index.ts';
+import { easeCrossings, verticesOf } from './easeCrossings.ts';
 
 /** More faces than this are not made: the picture would bring the page down. */
 export const MOST_SUBDIVIDED = 2_000_000;
@@ -15,6 +19,8 @@ export const MOST_SUBDIVIDED = 2_000_000;
 export interface SubdivideReport {
   /** Corners whose edges lie on edges of the cage: all that is left of its lines. */
   cage: Int32Array;
+  /** Vertices that stay nearer to the cage, as the smooth surface would cut through itself there. */
+  eased: number[];
 }
 
 /** How a subdivision is done, beside its levels. */
@@ -55,8 +61,9 @@ export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'lim
  * One or more rounds of Catmull–Clark subdivision: every face becomes quads round its middle, and vertices move towards
  * a smooth surface. Open edges follow the smooth curve of the rim alone; hard and non-manifold edges stay on their
  * lines, creases for as many rounds as their weight says, the last part of a round in proportion. Faces with holes, and
- * those that are not seen from their middle, are cut into such that are first. Throws `too-large` before it would make
- * more than `MOST_SUBDIVIDED` faces.
+ * those that are not seen from their middle, are cut into such that are first. Where thin faces beside thick ones would
+ * make the surface cut through itself, it stays nearer to the cage. Throws `too-large` before it would make more than
+ * `MOST_SUBDIVIDED` faces.
  * Source: Catmull and Clark, "Recursively generated B-spline surfaces on arbitrary topological meshes", 1978; rims and
  * creases as in DeRose, Kass and Truong, "Subdivision Surfaces in Character Animation", 1998; limit positions as in
  * Halstead, Kass and DeRose, "Efficient, fair interpolation using Catmull-Clark surfaces", 1993.
@@ -64,23 +71,65 @@ export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'lim
  * @example
  * const { mesh } = subdivide(box(20, 20, 20), { levels: 2 });
  */
-export function subdivide(m: PolyMesh, options: SubdivideOptions = {}): OpResult<SubdivideReport> {
+export function subdivide(m: PolyMesh, options: SubdivideOptions = {}, ctx?: OpContext): OpResult<SubdivideReport> {
   const wish = { ...SUBDIVIDE_DEFAULTS, ...options };
   const { levels } = wish;
-  let mesh = tieHoles(m, undefined, 'middle');
-  let cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
+  const mesh = tieHoles(m, undefined, 'middle');
+  const cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
   const made = subdividedCount(mesh, levels);
   if (made > MOST_SUBDIVIDED)
     throw new MasonError(
       'too-large',
       `${levels} levels would make ${made.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`,
     );
-  for (let i = 0; i < levels; i++)
-    ({
-      mesh,
-      report: { cage },
-    } = once(mesh, cage, wish));
-  return { mesh: wish.limit ? { ...mesh, positions: limitPositions(mesh, wish) } : mesh, report: { cage } };
+  return roundsOf(mesh, cage, wish, ctx);
+}
+
+/** So often rounds are made again, with more held still in the round before. */
+const MOST_TRIES = 8;
+
+/**
+ * All rounds of a subdivision. What a round holds back leaves bent faces, which the next one may not be able to keep
+ * apart: then the faces that they came from do not move at all, and the rounds from there on are made again.
+ */
+function roundsOf(
+  cage: PolyMesh,
+  lines: Int32Array,
+  wish: Required<SubdivideOptions>,
+  ctx?: OpContext,
+): OpResult<SubdivideReport> {
+  const { levels } = wish;
+  const still = Array.from({ length: levels + 1 }, () => new Set<number>());
+  const made: { mesh: PolyMesh; lines: Int32Array; eased: Set<number> }[] = [
+    { mesh: cage, lines, eased: new Set<number>() },
+  ];
+  const share = (level: number): number => 4 ** (level - levels) * (wish.limit ? 0.5 : 1);
+  /** Rounds the mesh of a level off, on to the limit after the last one. */
+  const smoothed = (level: number): Round => {
+    const { mesh, lines } = made[level]!;
+    if (level < levels) return once(mesh, lines, wish);
+    const limit = sharedTopology({ ...mesh, positions: limitPositions(mesh, wish) }, mesh);
+    return { mesh: limit, straight: mesh.positions, cage: lines };
+  };
+  let tries = 0;
+  for (let level = 0; level < levels + (wish.limit ? 1 : 0); level++) {
+    const next = smoothed(level);
+    const part = partOf(ctx, share(level), Math.min(1, share(level + 1)));
+    const { mesh, vertices, left } = easeCrossings(next.mesh, next.straight, still[level]!, part);
+    made[level + 1] = { mesh, lines: next.cage, eased: new Set([...made[level]!.eased, ...vertices]) };
+    if (!left.length || level === 0 || tries === MOST_TRIES) continue;
+    const { mesh: from } = made[level]!;
+    const held = still[level - 1]!;
+    const known = held.size;
+    // A quad of a round comes from the corner of its number.
+    const parents = level < levels ? left.map((f) => topologyOf(from).face[f]!) : left;
+    for (const f of parents) for (const v of verticesOf(from, f)) held.add(v);
+    if (held.size === known) continue;
+    tries++;
+    level -= 2;
+  }
+  const { mesh, lines: own, eased } = made.at(-1)!;
+  return { mesh, report: { cage: own, eased: [...eased] } };
 }
 
 /**
@@ -128,12 +177,23 @@ function fixBorderCorners(m: PolyMesh, fixed: Uint8Array): void {
   }
 }
 
-function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): OpResult<SubdivideReport> {
+/** A round of subdivision. */
+interface Round {
+  mesh: PolyMesh;
+  /** Where its vertices would be if nothing was smoothed: on the faces and edges of the mesh before. */
+  straight: Float64Array;
+  /** As in the report. */
+  cage: Int32Array;
+}
+
+function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): Round {
   const t = topologyOf(m);
   const [nv, nf, ne] = [vertexCount(m), faceCount(m), t.edgeCount];
   const P = m.positions;
   const { sharp, fixed } = held(m, wish);
   const out = new Float64Array(3 * (nv + nf + ne));
+  const straight = new Float64Array(out.length);
+  straight.set(P);
   const faceAt = 3 * nv;
   const edgeAt = 3 * (nv + nf);
   for (let f = 0; f < nf; f++) {
@@ -141,7 +201,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): OpResult<S
     for (let k = 0; k < 3; k++) {
       let s = 0;
       for (let c = begin; c < end; c++) s += P[3 * m.corners[c]! + k]!;
-      out[faceAt + 3 * f + k] = s / (end - begin);
+      out[faceAt + 3 * f + k] = straight[faceAt + 3 * f + k] = s / (end - begin);
     }
   }
   const lines = new Int32Array(nv);
@@ -158,6 +218,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): OpResult<S
       const mid = (P[3 * u + k]! + P[3 * v + k]!) / 2;
       const smooth =
         o < 0 ? mid : (2 * mid + out[faceAt + 3 * t.face[c]! + k]! + out[faceAt + 3 * t.face[o]! + k]!) / 4;
+      straight[edgeAt + 3 * e + k] = mid;
       out[edgeAt + 3 * e + k] = smooth + share * (mid - smooth);
       for (const [a, b] of [
         [u, v],
@@ -234,7 +295,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): OpResult<S
   // An edge of the cage is now the first half of itself in one quad, and the second in the next.
   const left = new Int32Array(2 * cage.length);
   cage.forEach((c, i) => left.set([4 * c, 4 * t.next[c]! + 3], 2 * i));
-  return { mesh, report: { cage: left } };
+  return { mesh, straight, cage: left };
 }
 
 /** UVs of the quads of the next level, two numbers for each corner. */

@@ -104,13 +104,13 @@ export const headroom = onMesh(
 );
 
 export const subdividing = onMesh(
-  'Catmull–Clark subdivision; hard edges and creases hold.',
+  'Catmull–Clark subdivision; hard edges and creases hold. "eased" tells how many vertices stay nearer to the cage, where the smooth surface would cut through itself.',
   {
     levels: { takes: 'N', says: 'How often, 1 to 4.', needed: true },
     limit: { says: 'Puts the vertices onto the limit surface.' },
   },
   (m, values, on) => {
-    const { mesh } = subdivide(m, { levels: wholeOf('levels', values.levels, 1, 4, NaN), limit: on('limit') });
-    return { mesh, told: { from: faceCount(m) } };
+    const { mesh, report } = subdivide(m, { levels: wholeOf('levels', values.levels, 1, 4, NaN), limit: on('limit') });
+    return { mesh, told: { from: faceCount(m), eased: report.eased.length } };
   },
 );

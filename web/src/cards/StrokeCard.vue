@@ -99,10 +99,13 @@ function go(title: string): void {
   next[key] = at + 1;
   survey.flyTo(list[at]!);
 }
-/** Where a bevel has less room than is asked for. */
-const narrowed = computed(() => report.value?.places?.narrowed ?? []);
-let narrowedAt = 0;
-const goNarrowed = (): void => survey.flyTo(narrowed.value[narrowedAt++ % narrowed.value.length]!);
+/** Where a bevel has less room than is asked for, or a smooth surface would cut through itself. */
+const heldBack = computed(() => {
+  const { narrowed, eased } = report.value?.places ?? {};
+  return narrowed ? { word: 'Narrower', at: narrowed } : { word: 'Nearer to the cage', at: eased ?? [] };
+});
+let heldBackAt = 0;
+const goHeldBack = (): void => survey.flyTo(heldBack.value.at[heldBackAt++ % heldBack.value.at.length]!);
 /** Where the width of a bevel is kept: as a length, or as a share. */
 const widthKey = computed(() =>
   'measure' in props.course.params && props.course.params.measure === 'share' ? 'share' : 'width',
@@ -209,10 +212,10 @@ const rename = (name: string): void =>
       @width="(x) => set(widthKey, x, 'Width')"
       @preview="(x) => store.preview(withParam(widthKey, x))"
     />
-    <section v-if="narrowed.length" class="narrowed">
+    <section v-if="heldBack.at.length" class="held-back">
       <p>
-        <span>Narrower at {{ countWords('vertex', narrowed.length) }}</span>
-        <button @click="goNarrowed">Go to the next</button>
+        <span>{{ heldBack.word }} at {{ countWords('vertex', heldBack.at.length) }}</span>
+        <button @click="goHeldBack">Go to the next</button>
       </p>
     </section>
     <section v-if="course.kind !== 'gathered'">
@@ -277,7 +280,7 @@ ol {
   margin: 0 0 6px;
   padding-left: 22px;
 }
-.narrowed p,
+.held-back p,
 .angle {
   display: flex;
   align-items: center;
@@ -294,7 +297,7 @@ ol {
   gap: 8px;
 }
 .offer button,
-.narrowed button {
+.held-back button {
   padding: 3px 9px;
   border: 1px solid var(--joint);
   background: var(--raised);

@@ -1,4 +1,5 @@
-import { MasonError, type PolyMesh } from '../../mesh/index.ts';
+import { MasonError, vertexPlace, type PolyMesh } from '../../mesh/index.ts';
+import { countWords } from '../base/picks.ts';
 import * as dress from '../../dress/index.ts';
 import type { CourseEnv } from './env.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
@@ -21,7 +22,7 @@ export const FORM_KINDS = {
       keeps: 'form',
       relit: true,
     },
-    op(m, ids, p, _on, env) {
+    op(m, ids, p, _on, env, ctx) {
       if (ids.length !== m.faceLoops.length - 1)
         throw new MasonError('bad-input', 'It subdivides the whole part. Let it work on all faces.');
       const holed = m.loopStart.length - m.faceLoops.length;
@@ -30,7 +31,11 @@ export const FORM_KINDS = {
           'bad-input',
           `Faces have ${holed} hole${holed === 1 ? '' : 's'} in them, and the surface would fold over there. Lay them out in quads first (To quads).`,
         );
-      const { mesh } = dress.subdivide(m, { levels: p.levels, limit: p.limit, corners: p.corners, uvs: p.uvs });
+      const { mesh, report } = dress.subdivide(
+        m,
+        { levels: p.levels, limit: p.limit, corners: p.corners, uvs: p.uvs },
+        ctx,
+      );
       const faces = mesh.faceLoops.length - 1;
       const figures = faces <= MOST_MEASURED ? dress.subdivisionFigures(m, mesh, env.guide) : null;
       const counts: Record<string, number> = { faces };
@@ -43,7 +48,20 @@ export const FORM_KINDS = {
         });
       if (figures?.offAfter != null)
         Object.assign(counts, { offBefore: figures.offBefore, offAfter: figures.offAfter });
-      return { mesh, counts, ...(figures?.at && { places: { outAfter: [figures.at] } }) };
+      const { eased } = report;
+      return {
+        mesh,
+        counts,
+        ...(eased.length && {
+          warnings: [
+            `At ${countWords('vertex', eased.length)} it stays nearer to the cage: the smooth surface would cut through itself there. Lay out thin faces in quads first (To quads).`,
+          ],
+        }),
+        places: {
+          ...(figures?.at && { outAfter: [figures.at] }),
+          ...(eased.length && { eased: eased.map((v) => vertexPlace(mesh, v)) }),
+        },
+      };
     },
   }),
   relight: strokeKind('relight', {
