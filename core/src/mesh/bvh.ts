@@ -227,6 +227,27 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
     }
   }
 
+  /** Whether the box of any item meets the box `q[at …]`. */
+  touches(q: ArrayLike<number>, at: number): boolean {
+    if (!this.size) return false;
+    const { nodes, boxes, items, link, count, stack } = this;
+    const base = stack.length;
+    stack.push(0);
+    while (stack.length > base) {
+      const i = stack.pop()!;
+      if (!boxesMeet(nodes, 6 * i, q, at, 0)) continue;
+      const end = link[i]! + count[i]!;
+      if (!count[i]) stack.push(i + 1, link[i]!);
+      else
+        for (let p = link[i]!; p < end; p++)
+          if (boxesMeet(boxes, 6 * items[p]!, q, at, 0)) {
+            stack.length = base;
+            return true;
+          }
+    }
+    return false;
+  }
+
   /** As `alongRay`. */
   ray(o: ArrayLike<number>, d: ArrayLike<number>, tol: number, hit: (item: number) => boolean | undefined): boolean {
     return alongRay(this, o, d, tol, hit, this.stack);

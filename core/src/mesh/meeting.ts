@@ -1,4 +1,5 @@
 import { Bvh } from './bvh.ts';
+import { faceBoxes } from './faceTree.ts';
 import { bounds, sizeOf } from './measures.ts';
 import { checkCancelled, type OpContext } from './operation.ts';
 import { boundaryBend, newellPlane } from './planes.ts';
@@ -67,7 +68,9 @@ export function eachMeeting(
   found: (kind: Meeting, f: number, g: number, vertex: number) => boolean,
 ): void {
   const tol = options.tolerance ?? touchDepth(m);
-  const search = new MeetingSearch(m, tol, options.overlaps ?? false, found);
+  const isWanted = options.wanted && Uint8Array.from({ length: faceCount(m) }, (_, f) => (options.wanted!(f) ? 1 : 0));
+  const looked = isWanted && facesAround(m, isWanted);
+  const search = new MeetingSearch(m, looked, tol, options.overlaps ?? false, found);
   const { boxes, face } = search;
   const tree = new Bvh(
     boxes,
@@ -77,11 +80,9 @@ export function eachMeeting(
     checkCancelled(options.ctx);
     options.ctx?.progress?.(done / face.length, 'looking for faces that cut through each other');
   };
-  const { wanted } = options;
   let stopped = false;
-  if (!wanted) stopped = tree.ownPairs((s, t) => search.look(s, t), tick);
+  if (!isWanted) stopped = tree.ownPairs((s, t) => search.look(s, t), tick);
   else {
-    const isWanted = Uint8Array.from({ length: faceCount(m) }, (_, f) => (wanted(f) ? 1 : 0));
     for (let s = 0; s < face.length && !stopped; s++) {
       if (s % TICK === 0) tick(s);
       if (!isWanted[face[s]!]) continue;
@@ -96,6 +97,22 @@ export function eachMeeting(
 
 /** Triangles between two reports of progress and looks at the signal. */
 const TICK = 4096;
+
+/** The faces whose boxes meet the box of one that is wanted, those among them. */
+function facesAround(m: PolyMesh, isWanted: Uint8Array): Int32Array {
+  const boxes = faceBoxes(m);
+  const tree = new Bvh(boxes, facesWhere(isWanted));
+  const near = Uint8Array.from(isWanted);
+  for (let f = 0; f < near.length; f++) if (!near[f] && tree.touches(boxes, 6 * f)) near[f] = 1;
+  return facesWhere(near);
+}
+
+function facesWhere(marked: Uint8Array): Int32Array {
+  const out = new Int32Array(marked.reduce((n, x) => n + x, 0));
+  let n = 0;
+  for (let f = 0; f < marked.length; f++) if (marked[f]) out[n++] = f;
+  return out;
+}
 
 /** What reaches through a plane does so by more than this share of the tolerance: less is rounding. */
 const AT_ALL = 1e-3;
@@ -118,11 +135,13 @@ class MeetingSearch {
 
   constructor(
     private readonly m: PolyMesh,
+    /** The faces that are looked at; undefined for all. */
+    faces: Int32Array | undefined,
     private readonly tol: number,
     private readonly overlaps: boolean,
     private readonly found: (kind: Meeting, f: number, g: number, vertex: number) => boolean,
   ) {
-    const { triangles, face } = triangulateMesh(m);
+    const { triangles, face } = triangulateMesh(m, faces);
     this.triangles = triangles;
     this.face = face;
     const n = face.length;

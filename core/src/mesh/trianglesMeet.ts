@@ -149,8 +149,6 @@ export function isIn(T: Float64Array, s: number, t: number, tol: number): boolea
   return true;
 }
 
-type P2 = readonly [number, number];
-
 /**
  * Whether two triangles of one plane, by their vertices, have area in common, seen along the axis that shows it
  * largest. T[s …] is the first.
@@ -164,21 +162,47 @@ export function trianglesOverlap(
 ): boolean {
   const [x, y, z] = [Math.abs(T[s + 9]!), Math.abs(T[s + 10]!), Math.abs(T[s + 11]!)];
   const k = x > y && x > z ? 0 : y > z ? 1 : 2;
-  const seen = (vertices: readonly number[]): P2[] =>
-    vertices.map((v) => [P[3 * v + ((k + 1) % 3)]!, P[3 * v + ((k + 2) % 3)]!] as const);
-  return shareArea(seen(vs), seen(vt));
+  const [u, v] = [(k + 1) % 3, (k + 2) % 3];
+  for (let i = 0; i < 3; i++) {
+    one[2 * i] = P[3 * vs[i]! + u]!;
+    one[2 * i + 1] = P[3 * vs[i]! + v]!;
+    other[2 * i] = P[3 * vt[i]! + u]!;
+    other[2 * i + 1] = P[3 * vt[i]! + v]!;
+  }
+  return shareArea(one, other);
 }
 
+const [one, other] = [new Float64Array(6), new Float64Array(6)];
+
 /**
- * Whether two triangles of the plane have area in common. They have not if a side of one has all of the other on its
- * far side or on itself.
+ * Whether two triangles of the plane, x and y of each corner one after the other, have area in common. They have not if
+ * a side of one has all of the other on its far side or on itself.
  */
-export function shareArea(S: readonly P2[], T: readonly P2[]): boolean {
-  const turned = (X: readonly P2[]): readonly P2[] =>
-    orient2d(...X[0]!, ...X[1]!, ...X[2]!) > 0 ? [X[0]!, X[2]!, X[1]!] : X;
-  const [A, B] = [turned(S), turned(T)];
-  if (!orient2d(...A[0]!, ...A[1]!, ...A[2]!) || !orient2d(...B[0]!, ...B[1]!, ...B[2]!)) return false;
-  const parts = (X: readonly P2[], Y: readonly P2[]) =>
-    [0, 1, 2].some((i) => Y.every((p) => orient2d(...X[i]!, ...X[(i + 1) % 3]!, ...p) >= 0));
-  return !parts(A, B) && !parts(B, A);
+export function shareArea(S: ArrayLike<number>, T: ArrayLike<number>): boolean {
+  return boxesShareArea(S, T) && !isSideBetween(S, T) && !isSideBetween(T, S);
+}
+
+/** Whether the boxes round two triangles have area in common: most that lie side by side are told apart by that. */
+function boxesShareArea(S: ArrayLike<number>, T: ArrayLike<number>): boolean {
+  for (let k = 0; k < 2; k++) {
+    if (Math.max(S[k]!, S[k + 2]!, S[k + 4]!) <= Math.min(T[k]!, T[k + 2]!, T[k + 4]!)) return false;
+    if (Math.max(T[k]!, T[k + 2]!, T[k + 4]!) <= Math.min(S[k]!, S[k + 2]!, S[k + 4]!)) return false;
+  }
+  return true;
+}
+
+/** Whether a side of triangle X has all of Y on its far side or on itself; also where X has no area. */
+function isSideBetween(X: ArrayLike<number>, Y: ArrayLike<number>): boolean {
+  const turn = orient2d(X[0]!, X[1]!, X[2]!, X[3]!, X[4]!, X[5]!);
+  if (turn === 0) return true;
+  for (let i = 0; i < 6; i += 2) {
+    const j = (i + 2) % 6;
+    let inside = false;
+    for (let p = 0; p < 6 && !inside; p += 2) {
+      const side = orient2d(X[i]!, X[i + 1]!, X[j]!, X[j + 1]!, Y[p]!, Y[p + 1]!);
+      inside = turn > 0 ? side > 0 : side < 0;
+    }
+    if (!inside) return true;
+  }
+  return false;
 }

@@ -189,15 +189,17 @@ const [FROM_FIRST, FROM_SECOND] = [
   [0, 1, 3, 1, 2, 3],
 ];
 
-/** All triangles of a mesh: corner numbers, three each, and the face of each triangle. */
-export function triangulateMesh(m: PolyMesh): { triangles: Int32Array; face: Int32Array } {
+/** All triangles of a mesh, or of some faces: corner numbers, three each, and the face of each triangle. */
+export function triangulateMesh(m: PolyMesh, faces?: Int32Array): { triangles: Int32Array; face: Int32Array } {
+  const count = faces ? faces.length : faceCount(m);
   // What a mesh of sound faces has: a corner gives a triangle, and a hole two more.
-  const most = Math.max(0, m.corners.length - 2 * faceCount(m) + 2 * (loopCount(m) - faceCount(m)));
+  const most = faces ? 2 * count : Math.max(0, m.corners.length - 2 * faceCount(m) + 2 * (loopCount(m) - faceCount(m)));
   let triangles = new Int32Array(3 * most);
   let face = new Int32Array(most);
   let n = 0;
   const own: number[] = [];
-  for (let f = 0; f < faceCount(m); f++) {
+  for (let i = 0; i < count; i++) {
+    const f = faces ? faces[i]! : i;
     const begin = faceBegin(m, f);
     if (faceEnd(m, f) - begin === 3 && n < face.length) {
       for (let k = 0; k < 3; k++) triangles[3 * n + k] = begin + k;

@@ -12,8 +12,6 @@ import { Places, type Looked } from './look.ts';
 /** Triangles between two reports of progress and looks at the signal. */
 const ASK_EVERY = 2048;
 
-type P2 = readonly [number, number];
-
 /**
  * Pairs of faces that cut through each other, or lie over each other in one plane: each by its earlier face, with the
  * other as the value. Found once for both.
@@ -53,11 +51,12 @@ export function uvOverlapping({ mesh: m, ctx }: Looked): Places {
   const { triangles, face } = triangulateMesh(m);
   const n = face.length;
   const boxes = new Float64Array(6 * n);
-  const at = (t: number): P2[] =>
-    [0, 1, 2].map((j) => [uv[2 * triangles[3 * t + j]!]!, uv[2 * triangles[3 * t + j]! + 1]!]);
+  /** U and V of each corner of a triangle. */
+  const at = (t: number): number[] =>
+    [0, 1, 2].flatMap((j) => [uv[2 * triangles[3 * t + j]!]!, uv[2 * triangles[3 * t + j]! + 1]!]);
   for (let t = 0; t < n; t++)
     for (let k = 0; k < 2; k++) {
-      const xs = at(t).map((p) => p[k]!);
+      const xs = at(t).filter((_, i) => i % 2 === k);
       boxes[6 * t + k] = Math.min(...xs);
       boxes[6 * t + 3 + k] = Math.max(...xs);
     }

@@ -5,6 +5,7 @@ import { carve, trust } from '@dusky-mason/core/carve';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { bevelDrag, cutSetBevelled } from './bevels.ts';
+import { courseTimes } from './courseTimes.ts';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
 import { cutSetInQuads, strokeRatios } from './strokes.ts';
 import { readingRatios } from './reading.ts';
@@ -14,7 +15,7 @@ import { Witness } from './witness.ts';
 /**
  * `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench --
  * cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- strokes` at the
- * strokes, `-- bevels` at bevels and subdivision.
+ * strokes, `-- bevels` at bevels and subdivision, `-- courses [kind …]` at every stroke on the sample and on real bodies.
  */
 interface Row {
   name: string;
@@ -119,6 +120,10 @@ if (survey) process.exit();
 const strokes = process.argv[2] === 'strokes';
 if (strokes || !process.argv[2]) strokeRatios();
 if (strokes) process.exit();
+if (process.argv[2] === 'courses') {
+  courseTimes(process.argv.slice(3));
+  process.exit();
+}
 const bevels = process.argv[2] === 'bevels';
 if (bevels || !process.argv[2]) {
   bevelDrag();
