@@ -73,8 +73,9 @@ export function courseTimes(kinds: readonly string[]): void {
         refused++;
         continue;
       }
-      const each = (1000 * run.ms) / run.faces;
-      if (run.ms > LEAST && each > EACH)
+      // What takes no time is not held against how small a part is.
+      const each = run.ms > LEAST ? (1000 * run.ms) / run.faces : 0;
+      if (each > EACH)
         console.log(`  slow: ${kind} on ${name}: ${run.ms.toFixed(0)} ms, ${run.faces} faces`);
       if (!rows[kind] || each > rows[kind]['ms each 1000'])
         rows[kind] = {
