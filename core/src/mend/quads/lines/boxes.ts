@@ -1,0 +1,124 @@
+import { distinct, SIDES, type Hole, type LinedFace, type Side } from './face.ts';
+
+/** How far a side of a box likes to be from its hole, as a share of half of the hole's width. */
+const LIKES = 0.42;
+/** It may be so much nearer and further, as shares of that. */
+const [NEAR, FAR] = [0.55, 1.7];
+/** Of the gap to the next hole, and of that to the border, it takes so much at the most. */
+const [OF_GAP, OF_WALL] = [0.5, 0.75];
+/** A border nearer than this share of what is liked is the side of the box itself. */
+const ON_WALL = 0.5;
+
+/** Where a side of a box may lie. */
+interface Interval {
+  low: number;
+  high: number;
+  likes: number;
+  hole: Hole;
+  side: Side;
+}
+
+/**
+ * Puts a box round each hole, its sides on as few lines as can be: neighbours share them. `pad`: how far from a hole
+ * they like to be, as a multiple. False where there is no room for that.
+ * Source of the fewest lines through intervals: greedy stabbing by upper ends (Cormen et al., "Introduction to
+ * Algorithms", activity selection).
+ */
+export function placeBoxes(face: LinedFace, pad: (kind: string) => number): boolean {
+  const walls = wallsOf(face);
+  for (const keeps of [0, 1] as const) {
+    const intervals: Interval[] = [];
+    for (const hole of face.holes)
+      for (const side of SIDES) {
+        if (side.keeps !== keeps) continue;
+        const interval = intervalOf(face, hole, side, walls[keeps], pad(hole.kind));
+        if (!interval) return false;
+        intervals.push(interval);
+      }
+    const given = [...face.plain.values()].flatMap((ring) => ring.map((p) => p[keeps]));
+    const lines = distinct(stabbed(intervals, distinct(given, face.tiny), face.tiny), face.tiny);
+    for (const { low, high, likes, hole, side } of intervals) {
+      const near = lines.filter((x) => x >= low - face.tiny && x <= high + face.tiny);
+      if (!near.length) return false;
+      const line = near.reduce((a, b) => (Math.abs(b - likes) < Math.abs(a - likes) ? b : a));
+      hole.box[side.upper ? 1 : 0][keeps] = line;
+    }
+  }
+  return !face.holes.some((a, i) =>
+    face.holes.slice(i + 1).some((b) => {
+      const overlap = (k: 0 | 1) => Math.min(a.box[1][k], b.box[1][k]) - Math.max(a.box[0][k], b.box[0][k]);
+      return overlap(0) > face.tiny && overlap(1) > face.tiny;
+    }),
+  );
+}
+
+/** Edges of the outlines that keep x, and those that keep y: where they lie, and from where to where. */
+interface Wall {
+  at: number;
+  low: number;
+  high: number;
+}
+
+function wallsOf(face: LinedFace): [Wall[], Wall[]] {
+  const out: [Wall[], Wall[]] = [[], []];
+  for (const ring of face.plain.values())
+    ring.forEach((a, i) => {
+      const b = ring[(i + 1) % ring.length]!;
+      for (const k of [0, 1] as const) {
+        const o = k ? 0 : 1;
+        if (Math.abs(a[k] - b[k]) < face.tiny)
+          out[k].push({ at: a[k], low: Math.min(a[o], b[o]), high: Math.max(a[o], b[o]) });
+      }
+    });
+  return out;
+}
+
+function intervalOf(face: LinedFace, hole: Hole, side: Side, walls: readonly Wall[], pad: number): Interval | null {
+  const k = side.keeps;
+  const o = k ? 0 : 1;
+  const edge = hole.extent[side.upper ? 1 : 0][k];
+  const sign = side.upper ? 1 : -1;
+  const like = LIKES * hole.radius * pad;
+  const [from, to] = [hole.extent[0][o] - 0.5 * like, hole.extent[1][o] + 0.5 * like];
+  let wall = Infinity;
+  for (const w of walls)
+    if (w.low < to && w.high > from && sign * (w.at - edge) > 0) wall = Math.min(wall, sign * (w.at - edge));
+  let room = Infinity;
+  // Of two holes near each other the way in which they are further apart keeps their boxes from each other.
+  for (const other of face.holes) {
+    if (other === hole) continue;
+    const gap = sign * (other.extent[side.upper ? 0 : 1][k] - edge);
+    const apart = (z: 0 | 1) =>
+      Math.max(other.extent[0][z] - hole.extent[1][z], hole.extent[0][z] - other.extent[1][z]);
+    const reach = FAR * (like + (like * other.radius) / hole.radius);
+    if (gap > -face.tiny && apart(k) >= apart(o) && apart(o) < reach) room = Math.min(room, gap);
+  }
+  if (room <= face.tiny) return null;
+  let [near, far, likes] = [NEAR * like, FAR * like, like];
+  if (wall < ON_WALL * like) near = far = likes = wall;
+  else {
+    near = Math.min(near, OF_GAP * room, 0.5 * wall);
+    far = Math.max(near, Math.min(far, OF_GAP * room, OF_WALL * wall));
+    likes = Math.min(Math.max(near, likes), far);
+  }
+  const [p, q] = [edge + sign * near, edge + sign * far];
+  return { low: Math.min(p, q), high: Math.max(p, q), likes: edge + sign * likes, hole, side };
+}
+
+/** The fewest lines that meet every interval, besides those given; each where its intervals like it best. */
+function stabbed(intervals: readonly Interval[], given: readonly number[], tiny: number): number[] {
+  const open = intervals
+    .filter((i) => !given.some((x) => x >= i.low - tiny && x <= i.high + tiny))
+    .sort((a, b) => a.high - b.high);
+  const groups: Interval[][] = [];
+  for (const i of open) {
+    const last = groups.at(-1);
+    if (last && last[0]!.high >= i.low - tiny) last.push(i);
+    else groups.push([i]);
+  }
+  const lineOf = (group: readonly Interval[]): number => {
+    const mean = group.reduce((s, i) => s + i.likes, 0) / group.length;
+    return Math.min(Math.min(...group.map((i) => i.high)), Math.max(Math.max(...group.map((i) => i.low)), mean));
+  };
+  return [...given, ...groups.map(lineOf)];
+}

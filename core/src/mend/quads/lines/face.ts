@@ -1,0 +1,140 @@
+import type { Flat } from '../../../mesh/index.ts';
+import { ringArea } from '../flatMesh.ts';
+
+/** A line across the face, from border or box to border or box: of a coordinate (0: x, 1: y) that it keeps. */
+export interface Span {
+  keeps: 0 | 1;
+  at: number;
+  low: number;
+  high: number;
+}
+
+/** A side of a box: the coordinate that it keeps, and whether it is the upper one. */
+export interface Side {
+  keeps: 0 | 1;
+  upper: boolean;
+}
+
+/** The sides of a box in order, to the left round it from its lower one on. */
+export const SIDES: readonly Side[] = [
+  { keeps: 1, upper: false },
+  { keeps: 0, upper: true },
+  { keeps: 1, upper: true },
+  { keeps: 0, upper: false },
+];
+
+/** Least and greatest of x and y. */
+export type Extent = [low: Flat, high: Flat];
+
+/** A hole that gets a box of lines round it, and a band of quads between. */
+export interface Hole {
+  /** The number of its ring. */
+  ring: number;
+  /** Its rim, to the left round it. */
+  rim: Flat[];
+  extent: Extent;
+  /** Half of its lesser width. */
+  radius: number;
+  /** Holes of one kind are treated alike. */
+  kind: string;
+  box: Extent;
+}
+
+/** A face in the frame that its outline runs along. */
+export interface LinedFace {
+  rings: readonly (readonly Flat[])[];
+  /** Rings that run along the frame: the outline, and holes that are outlines like it. By the number of the ring. */
+  plain: ReadonlyMap<number, readonly Flat[]>;
+  holes: Hole[];
+  /** Lengths below this are none, of the size of the face. */
+  tiny: number;
+  /** From the frame back to where the face lies. */
+  back(p: Flat): Flat;
+}
+
+/** What is rounding, as a share of the size of a face. */
+const TINY = 1e-7;
+/** An outline runs along a frame when its edges do, but for so much of their length. */
+const ASTRAY = 1e-6;
+/** Holes are of one kind whose sizes differ by less than a 200th. */
+const ALIKE = 200;
+
+/**
+ * The face in the frame that its outline runs along in two ways at right angles; null where it does not. The frame's
+ * direction is the mean of the edges' fourfold directions.
+ */
+export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
+  const outline = rings[0]!;
+  let [c, s, sum] = [0, 0, 0];
+  outline.forEach((a, i) => {
+    const b = outline[(i + 1) % outline.length]!;
+    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+    const length = Math.hypot(dx, dy);
+    const turn = 4 * Math.atan2(dy, dx);
+    c += length * Math.cos(turn);
+    s += length * Math.sin(turn);
+    sum += length;
+  });
+  if (!(Math.hypot(c, s) > (1 - ASTRAY) * sum)) return null;
+  const turn = Math.atan2(s, c) / 4;
+  const [u, v] = [Math.cos(turn), Math.sin(turn)];
+  const framed = rings.map((r) => r.map(([x, y]): Flat => [x * u + y * v, y * u - x * v]));
+  const [low, high] = extentOf(framed[0]!);
+  const tiny = TINY * Math.max(high[0] - low[0], high[1] - low[1]);
+  const plain = new Map<number, readonly Flat[]>();
+  const holes: Hole[] = [];
+  framed.forEach((ring, i) => {
+    if (i === 0 || runsAlong(ring, tiny)) plain.set(i, ring);
+    else holes.push(holeOf(i, ring));
+  });
+  return { rings: framed, plain, holes, tiny, back: ([x, y]) => [x * u - y * v, x * v + y * u] };
+}
+
+function holeOf(ring: number, places: readonly Flat[]): Hole {
+  const rim = ringArea(places) < 0 ? [...places].reverse() : [...places];
+  const extent = extentOf(rim);
+  const [w, h] = [extent[1][0] - extent[0][0], extent[1][1] - extent[0][1]];
+  const size = (x: number) => Math.round(ALIKE * Math.log(x));
+  const kind = `${rim.length} ${size(w)} ${size(h)}`;
+  return { ring, rim, extent, radius: Math.min(w, h) / 2, kind, box: [[...extent[0]], [...extent[1]]] };
+}
+
+export function extentOf(places: readonly Flat[]): Extent {
+  const least = (k: 0 | 1) => places.reduce((x, p) => Math.min(x, p[k]), Infinity);
+  const most = (k: 0 | 1) => places.reduce((x, p) => Math.max(x, p[k]), -Infinity);
+  return [
+    [least(0), least(1)],
+    [most(0), most(1)],
+  ];
+}
+
+const runsAlong = (ring: readonly Flat[], tiny: number): boolean =>
+  ring.every((a, i) => {
+    const b = ring[(i + 1) % ring.length]!;
+    return Math.abs(a[0] - b[0]) < tiny || Math.abs(a[1] - b[1]) < tiny;
+  });
+
+/** Whether a place lies in the face, holes with boxes counted in. */
+export function isInside({ plain }: LinedFace, p: Flat): boolean {
+  for (const [i, ring] of plain) if (isWithin(ring, p) !== (i === 0)) return false;
+  return true;
+}
+
+function isWithin(ring: readonly Flat[], [x, y]: Flat): boolean {
+  let inside = false;
+  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+    const [a, b] = [ring[j]!, ring[i]!];
+    if (a[1] > y !== b[1] > y && x < a[0] + ((y - a[1]) / (b[1] - a[1])) * (b[0] - a[0])) inside = !inside;
+  }
+  return inside;
+}
+
+/** The hole whose box a place lies in; −1 for none. */
+export const boxAt = (face: LinedFace, [x, y]: Flat): number =>
+  face.holes.findIndex(({ box: [a, b] }) => x > a[0] && x < b[0] && y > a[1] && y < b[1]);
+
+/** Numbers in order, each once: those nearer to the one before than `tiny` are it. */
+export function distinct(list: readonly number[], tiny: number): number[] {
+  const sorted = [...list].sort((a, b) => a - b);
+  return sorted.filter((x, i) => !i || x - sorted[i - 1]! > tiny);
+}

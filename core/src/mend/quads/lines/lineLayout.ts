@@ -1,0 +1,266 @@
+import type { Flat } from '../../../mesh/index.ts';
+import { ringArea } from '../flatMesh.ts';
+import type { QuadGoal } from '../quadFace.ts';
+import { placeBoxes } from './boxes.ts';
+import { Grid } from './cells.ts';
+import { Draft } from './draft.ts';
+import { type LinedFace, linedFace } from './face.ts';
+import { cornersOf, loosen, relax } from './move.ts';
+import { fillRim, longEdge, type BandWays } from './rims.ts';
+import { layLines, Spans, type Want } from './spans.ts';
+
+/** A face laid out in quads by lines across it. */
+export interface LineLayout {
+  /** The first points are those of the boundaries, ring by ring. */
+  points: Flat[];
+  quads: number[][];
+  /** Points that were put into edges of the boundaries: ring by ring and edge by edge, in the edge's order. */
+  splits: number[][][];
+  /** Points within the face at which other than four quads meet. */
+  poles: number[];
+  score: number;
+}
+
+/** What a face is laid out by, besides its boundaries. */
+export interface LineOptions {
+  goal: QuadGoal;
+  /** The quads that a split of an edge makes elsewhere; Infinity where it may not be split. */
+  price: (ring: number, edge: number) => number;
+  /** Asked now and then; may throw to stop it. */
+  check?: () => void;
+}
+
+/** What the search for a layout alters. */
+interface Ways extends BandWays {
+  pads: ReadonlyMap<string, number>;
+  wants: ReadonlyMap<string, Want>;
+}
+
+/** What counts against a layout: each quad, each pole, what corners are off; and for a ring along a rim, each edge. */
+const COST: Record<QuadGoal, { quad: number; pole: number; corner: number; ring: number }> = {
+  shape: { quad: 0.6, pole: 3, corner: 1, ring: 0 },
+  fewest: { quad: 1, pole: 0.5, corner: 0.7, ring: 0 },
+  subdivision: { quad: 0.3, pole: 4, corner: 1, ring: 0.5 },
+};
+/** A pole of 6 and more quads counts so many times as much for each of them beyond 4. */
+const LARGE_POLE = 1.6;
+/** Neighbours of unlike size count so much, for the logarithm of their ratio. */
+const UNLIKE = 0.08;
+/** Rounds of moving while searching, and in the end. */
+const [TRIED, DONE] = [5, 40];
+/** Sharpest corner of a layout that is taken, degrees. */
+const LEAST_CORNER = 12;
+
+const START_PADS = [1, 0.6, 1.6];
+const START_WANTS: readonly Want[] = ['all', 2, 4];
+const WANTS: readonly Want[] = ['all', 'full', 1, 2, 3, 4, 6];
+const PADS = [0.6, 0.8, 1.25, 1.6, 2];
+const OWN_PADS = [0.6, 1, 1.6];
+const REACHES = [1, 2, 3];
+
+/**
+ * Lays a flat face out by straight lines: a box of lines round each hole, as few as serve all boxes, each led straight
+ * on to the border or the next box, and one band of quads between box and rim. Poles stand only at corners of boxes and
+ * where a dense rim is brought down. Several ways are tried, the one that costs least is taken. Null where the outline
+ * does not run in two ways at right angles, there is no room for boxes, or nothing sound is found. Rings run with the
+ * face on their left.
+ */
+export function lineLayout(
+  rings: readonly (readonly Flat[])[],
+  { goal, price, check = () => undefined }: LineOptions,
+): LineLayout | null {
+  const face = linedFace(rings);
+  if (!face) return null;
+  const search = new Search(face, goal, price, check);
+  const best = search.best();
+  if (!best) return null;
+  relax(best, DONE);
+  loosen(best, DONE);
+  const judged = search.judge(best, false);
+  if (!judged || judged.sharpest < LEAST_CORNER) return null;
+  const { splits, poles, score } = judged;
+  const given = rings.flat();
+  const points = best.points.map((p, i) => given[i] ?? face.back(p));
+  return { points, quads: best.quads, splits, poles, score };
+}
+
+/** A search for the best layout of a face. */
+class Search {
+  private least = Infinity;
+  private found: Draft | null = null;
+  private readonly seen = new Map<string, number>();
+  private readonly area: number;
+
+  constructor(
+    private readonly face: LinedFace,
+    private readonly goal: QuadGoal,
+    private readonly price: (ring: number, edge: number) => number,
+    private readonly check: () => void,
+  ) {
+    this.area = face.rings.reduce((s, r) => s + ringArea(r), 0);
+  }
+
+  /** From a few ways on, all holes alike, one thing is changed at a time and kept where that is better; twice through. */
+  best(): Draft | null {
+    const kinds = [...new Set(this.face.holes.map((h) => h.kind))];
+    const alike = <T>(x: T) => new Map(kinds.map((k) => [k, x]));
+    let now: Ways | null = null;
+    let least = Infinity;
+    const attempt = (w: Ways): void => {
+      const score = this.attempt(w);
+      if (score < least - 1e-9) [least, now] = [score, w];
+    };
+    const pads = kinds.length ? START_PADS : [1];
+    const wants = kinds.length ? START_WANTS : [2 as const];
+    for (const pad of pads)
+      for (const want of wants)
+        attempt({ pads: alike(pad), wants: alike(want), reach: 1, ring: this.goal === 'subdivision' });
+    for (let round = 0; round < 2 && now && kinds.length; round++) {
+      const before: number = least;
+      const alter = (change: (w: Ways) => Partial<Ways>) => attempt({ ...now!, ...change(now!) });
+      for (const k of kinds) for (const want of WANTS) alter((w) => ({ wants: new Map([...w.wants, [k, want]]) }));
+      for (const pad of PADS) alter(() => ({ pads: alike(pad) }));
+      if (kinds.length > 1)
+        for (const k of kinds) for (const pad of OWN_PADS) alter((w) => ({ pads: new Map([...w.pads, [k, pad]]) }));
+      for (const reach of REACHES) alter(() => ({ reach }));
+      for (const ring of [true, false]) alter(() => ({ ring }));
+      if (least === before) break;
+    }
+    return this.found;
+  }
+
+  /** The score of a way; Infinity where it comes to nothing sound, or costs too much already. */
+  private attempt(ways: Ways): number {
+    const name = JSON.stringify([...ways.wants, ...ways.pads, ways.reach, ways.ring]);
+    const known = this.seen.get(name);
+    if (known !== undefined) return known;
+    this.check();
+    let score = Infinity;
+    const draft = drawn(this.face, ways);
+    // What has too many quads and poles already needs no moving.
+    const plain = draft && this.judge(draft, ways.ring, false);
+    if (plain && plain.score < this.least) {
+      relax(draft, TRIED);
+      loosen(draft, TRIED);
+      score = this.judge(draft, ways.ring)?.score ?? Infinity;
+      if (score < this.least) [this.least, this.found] = [score, draft];
+    }
+    this.seen.set(name, score);
+    return score;
+  }
+
+  /**
+   * What a draft costs, and what of its boundaries was split; null where it is not sound: quads run to the left, edges
+   * of the boundaries are used once, all others twice, areas add up.
+   */
+  judge(
+    m: Draft,
+    ring: boolean,
+    shapes = true,
+  ): { score: number; splits: number[][][]; poles: number[]; sharpest: number } | null {
+    const cost = COST[this.goal];
+    const n = m.points.length;
+    const rims = this.face.holes.reduce((s, h) => s + h.rim.length, 0);
+    let score = cost.quad * m.quads.length - (ring ? cost.ring * rims : 0);
+    let sharpest = 180;
+    let sum = 0;
+    const valence = new Int32Array(n);
+    const edges = new Map<number, number>();
+    const areas = m.quads.map((q) => ringArea(m.places(q)));
+    for (const [f, q] of m.quads.entries()) {
+      if (!(areas[f]! > 0)) return null;
+      sum += areas[f]!;
+      for (let i = 0; i < 4; i++) {
+        valence[q[i]!]!++;
+        const name = q[i]! * n + q[(i + 1) % 4]!;
+        if (edges.has(name)) return null;
+        edges.set(name, f);
+      }
+      if (!shapes) continue;
+      for (const a of cornersOf(m, q)) {
+        if (a >= 179.9) return null;
+        sharpest = Math.min(sharpest, a);
+        score += 0.2 * cost.corner * ((a - 90) / 45) ** 2;
+        if (a < 38) score += cost.corner * (((38 - a) / 5) ** 2 + (Math.max(0, 26 - a) / 2) ** 2);
+        if (a > 142) score += cost.corner * ((a - 142) / 5) ** 2;
+      }
+    }
+    if (Math.abs(sum / this.area - 1) > 1e-9) return null;
+    const onward = new Map<number, number>();
+    for (const [name, f] of edges) {
+      const [v, w] = [Math.floor(name / n), name % n];
+      const g = edges.get(w * n + v);
+      if (g === undefined) {
+        if (onward.has(v)) return null;
+        onward.set(v, w);
+      } else if (shapes && f < g) score += UNLIKE * Math.abs(Math.log(areas[g]! / areas[f]!));
+    }
+    const splits = this.splitsOf(onward);
+    if (!splits) return null;
+    splits.forEach((r, k) =>
+      r.forEach((list, e) => list.length && (score += cost.quad * list.length * this.price(k, e))),
+    );
+    const poles: number[] = [];
+    for (let v = 0; v < n; v++) {
+      if (!valence[v] || valence[v] === 4 || onward.has(v)) continue;
+      poles.push(v);
+      score += cost.pole * (valence[v]! > 5 ? LARGE_POLE * (valence[v]! - 4) : 1);
+    }
+    return { score, splits, poles, sharpest };
+  }
+
+  /** The points that lie on each edge of the boundaries, by following these; null where they lead elsewhere. */
+  private splitsOf(onward: ReadonlyMap<number, number>): number[][][] | null {
+    const splits: number[][][] = [];
+    let first = 0;
+    let steps = 0;
+    for (const ring of this.face.rings) {
+      const own: number[][] = [];
+      for (let i = 0; i < ring.length; i++) {
+        const [v, w] = [first + i, first + ((i + 1) % ring.length)];
+        const list: number[] = [];
+        let at = onward.get(v);
+        for (steps++; at !== undefined && at !== w; at = onward.get(at)) {
+          list.push(at);
+          if (++steps > onward.size) return null;
+        }
+        if (at === undefined) return null;
+        own.push(list);
+      }
+      splits.push(own);
+      first += ring.length;
+    }
+    return steps === onward.size ? splits : null;
+  }
+}
+
+/** A layout as the ways say, in the face's frame, not moved yet; null where that cannot be drawn. */
+function drawn(face: LinedFace, ways: Ways): Draft | null {
+  if (!placeBoxes(face, (kind) => ways.pads.get(kind)!)) return null;
+  const spans = new Spans(face);
+  const wantOf = (rim: readonly Flat[], want: Want): Want =>
+    typeof want !== 'number' && longEdge(rim) < Infinity ? 4 : want;
+  const laid = layLines(
+    spans,
+    (h) => wantOf(h.rim, ways.wants.get(h.kind)!),
+    (h) => h.rim.length,
+    (h) => longEdge(h.rim) === Infinity,
+  );
+  if (!laid) return null;
+  const draft = new Draft();
+  const starts: number[] = [];
+  for (const ring of face.rings) {
+    starts.push(draft.points.length);
+    for (const p of ring) draft.point([...p]);
+  }
+  const grid = new Grid(face, spans, draft);
+  for (const [i, ring] of face.plain) ring.forEach((p, k) => grid.declare(p, starts[i]! + k));
+  if (!grid.layQuads()) return null;
+  for (const hole of face.holes) {
+    const n = hole.rim.length;
+    const turned = ringArea(face.rings[hole.ring]!) < 0;
+    const points = hole.rim.map((_, k) => starts[hole.ring]! + (turned ? n - 1 - k : k));
+    if (!fillRim(face, spans, grid, draft, hole, points, ways)) return null;
+  }
+  return draft;
+}
