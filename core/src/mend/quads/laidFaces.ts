@@ -2,7 +2,9 @@ import {
   checkCancelled,
   faceCount,
   FlatFace,
+  lengthOf,
   sizeOf,
+  sub,
   type Flat,
   type NewCorner,
   type NewFace,
@@ -16,11 +18,15 @@ import { between } from '../split.ts';
 import { askForSplits, drawnOn, flatRings, layOutOf } from './faceSplits.ts';
 import { cornerAngle } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
-import { quadFace, type LayOut, type QuadGoal } from './quadFace.ts';
+import { lineFaces } from './lines/lineFaces.ts';
+import type { LineLayout } from './lines/lineLayout.ts';
+import { quadFace, type LayOut, type QuadGoal, type QuadLayout } from './quadFace.ts';
 import type { QUAD_DEFAULTS, QuadReport } from './quadReport.ts';
 import { isRounded, joinOddFaces, stripsOf, type FaceRole, type Strip } from './quadStrips.ts';
 import { joinFacets, spreadOut, type Spread } from './spread.ts';
 
+/** Faces with fewer sides (of all boundaries) than this are not laid out by lines. */
+const LEAST_SIDES = 8;
 /** Most places reported of a kind. */
 const MOST_PLACES = 300;
 
@@ -91,16 +97,30 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   const { strips, of } = stripsOf(m, t, role, (e) => round.has(e));
   const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
   const check = () => checkCancelled(ctx);
+  // Flat faces are laid out by lines where that can be done; the others have to take the places where these end.
+  const isPlain = (f: number) => which.plain(joined.of[f]!);
+  const lined = options.split
+    ? lineFaces(
+        { mesh: m, topology: t, role, stripOf, goal: options.goal, check },
+        new Map([...flats].filter(([f]) => !spread.has(f) && !isPlain(f) && sides(f) >= LEAST_SIDES)),
+      )
+    : { layouts: new Map<number, LineLayout>(), places: new Map<number, number[]>() };
+  for (const [edge, places] of lined.places) {
+    const strip = strips[of[edge]!]!;
+    Object.assign(strip, { parts: places.length + 1, free: false });
+  }
+  for (const f of lined.layouts.keys()) for (const c of flats.get(f)!.face.boundaries.flat()) stripOf(c).free = false;
   if (options.split) {
     for (const [f, { face, rings }] of flats)
-      askForSplits(
-        face,
-        drawnOn(spread.get(f), rings),
-        stripOf,
-        options.goal,
-        layOutOf(spread.get(f), options.goal, check),
-      );
-    for (const s of strips) if (s.parts > 1 && s.parts % 2 && !s.tried) s.parts++;
+      if (!lined.layouts.has(f))
+        askForSplits(
+          face,
+          drawnOn(spread.get(f), rings),
+          stripOf,
+          options.goal,
+          layOutOf(spread.get(f), options.goal, check),
+        );
+    for (const s of strips) if (s.free && s.parts > 1 && s.parts % 2 && !s.tried) s.parts++;
     const count = (f: number) =>
       flats
         .get(f)!
@@ -118,7 +138,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
       const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];
       added.set(
         edge,
-        Array.from({ length: s.parts - 1 }, (_, i) => e.vertex(between(a, b, (i + 1) / s.parts))),
+        (lined.places.get(edge) ?? evenly(s.parts)).map((share) => e.vertex(between(a, b, share))),
       );
     }
   }
@@ -143,7 +163,9 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     const left = report.left;
     const by = layOutOf(spread.get(f), options.goal, check);
     by.plain = which.plain(joined.of[f]!);
-    e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, by, spread.get(f)));
+    const lines = lined.layouts.get(f);
+    const layout = lines ? asQuads(lines) : null;
+    e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, by, spread.get(f), layout));
     if (report.left > left) failed.push(...(joined.lots.get(f) ?? []));
   });
   ctx?.progress?.(1, 'Laying out quads');
@@ -153,6 +175,21 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   const origins = e.origins.map((f) => joined.of[f]!);
   return { mesh, report, lots, origins, anew: new Set(anew.map((f) => joined.of[f]!)), failed };
 }
+
+/** Shares of an edge that part it evenly. */
+const evenly = (parts: number): number[] => Array.from({ length: parts - 1 }, (_, i) => (i + 1) / parts);
+
+/** A layout by lines as one of quads. */
+const asQuads = (l: LineLayout): QuadLayout => ({
+  points: l.points,
+  polygons: l.quads,
+  mirrors: l.mirrors,
+  possible: l.possible,
+  triangles: 0,
+  poles: l.poles.length,
+  poleAt: l.poles,
+  score: l.score,
+});
 
 /** A plain quad whose edges are split alike on opposite sides, as a grid. */
 function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[] {
@@ -166,10 +203,17 @@ function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[
     if (i === n) return right[j]!.vertex;
     return inner[(j - 1) * (n - 1) + i - 1]!;
   };
+  /** How far along its edge each corner of a run is. */
+  const sharesOf = (run: readonly NewCorner[], end: Vec3): number[] => {
+    const from = e.at(run[0]!.vertex);
+    const length = lengthOf(sub(end, from));
+    return run.map((c) => lengthOf(sub(e.at(c.vertex), from)) / length);
+  };
+  const [along, up] = [sharesOf(low, ends[1]), sharesOf(right, ends[2])];
   const inner: number[] = [];
   for (let j = 1; j < k; j++)
     for (let i = 1; i < n; i++)
-      inner.push(e.vertex(between(between(ends[0], ends[1], i / n), between(ends[3], ends[2], i / n), j / k)));
+      inner.push(e.vertex(between(between(ends[0], ends[1], along[i]!), between(ends[3], ends[2], along[i]!), up[j]!)));
   const faces: NewFace[] = [];
   for (let j = 0; j < k; j++)
     for (let i = 0; i < n; i++) {
@@ -199,11 +243,12 @@ function newFaces(
   size: number,
   report: QuadReport,
   by: LayOut,
-  bent?: Spread,
+  bent: Spread | undefined,
+  lined: QuadLayout | null,
 ): NewFace[] {
   const f = face.face;
   const rings = boundaries.map((o) => e.flat(f, o));
-  const layout = quadFace(drawnOn(bent, rings), goal, by);
+  const layout = lined ?? quadFace(drawnOn(bent, rings), goal, by);
   const all = boundaries.flat();
   if (!layout) {
     report.left++;

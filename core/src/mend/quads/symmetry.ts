@@ -50,7 +50,7 @@ export class Places {
   }
 }
 
-const mirrored =
+export const mirrored =
   (c: Flat, angle: number) =>
   ([x, y]: Flat): Flat => {
     const [cos, sin] = [Math.cos(2 * angle), Math.sin(2 * angle)];

@@ -45,6 +45,8 @@ export interface LinedFace {
   rings: readonly (readonly Flat[])[];
   /** Rings that run along the frame: the outline, and holes that are outlines like it. By the number of the ring. */
   plain: ReadonlyMap<number, readonly Flat[]>;
+  /** The same, without the vertices at which they run straight on. */
+  bends: ReadonlyMap<number, readonly Flat[]>;
   holes: Hole[];
   /** Lengths below this are none, of the size of the face. */
   tiny: number;
@@ -87,7 +89,8 @@ export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null
     if (i === 0 || runsAlong(ring, tiny)) plain.set(i, ring);
     else holes.push(holeOf(i, ring));
   });
-  return { rings: framed, plain, holes, tiny, back: ([x, y]) => [x * u - y * v, x * v + y * u] };
+  const bends = new Map([...plain].map(([i, ring]) => [i, bendsOf(ring, tiny)]));
+  return { rings: framed, plain, bends, holes, tiny, back: ([x, y]) => [x * u - y * v, x * v + y * u] };
 }
 
 function holeOf(ring: number, places: readonly Flat[]): Hole {
@@ -108,6 +111,12 @@ export function extentOf(places: readonly Flat[]): Extent {
   ];
 }
 
+const bendsOf = (ring: readonly Flat[], tiny: number): Flat[] =>
+  ring.filter((p, i) => {
+    const [a, b] = [ring[(i + ring.length - 1) % ring.length]!, ring[(i + 1) % ring.length]!];
+    return [0, 1].every((k) => Math.abs(a[k]! - p[k]!) > tiny || Math.abs(b[k]! - p[k]!) > tiny);
+  });
+
 const runsAlong = (ring: readonly Flat[], tiny: number): boolean =>
   ring.every((a, i) => {
     const b = ring[(i + 1) % ring.length]!;
@@ -115,8 +124,8 @@ const runsAlong = (ring: readonly Flat[], tiny: number): boolean =>
   });
 
 /** Whether a place lies in the face, holes with boxes counted in. */
-export function isInside({ plain }: LinedFace, p: Flat): boolean {
-  for (const [i, ring] of plain) if (isWithin(ring, p) !== (i === 0)) return false;
+export function isInside({ bends }: LinedFace, p: Flat): boolean {
+  for (const [i, ring] of bends) if (isWithin(ring, p) !== (i === 0)) return false;
   return true;
 }
 

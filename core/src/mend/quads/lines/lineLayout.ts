@@ -4,6 +4,7 @@ import type { QuadGoal } from '../quadFace.ts';
 import { placeBoxes } from './boxes.ts';
 import { Grid } from './cells.ts';
 import { Draft } from './draft.ts';
+import { evenOut, mirrorsKept } from './evenOut.ts';
 import { type LinedFace, linedFace } from './face.ts';
 import { cornersOf, loosen, relax } from './move.ts';
 import { fillRim, longEdge, type BandWays } from './rims.ts';
@@ -19,6 +20,12 @@ export interface LineLayout {
   /** Points within the face at which other than four quads meet. */
   poles: number[];
   score: number;
+  /** Mirror lines that it keeps, and how many the face has. */
+  mirrors: number;
+  possible: number;
+  /** How many points were given, and the ways that they were laid out in. */
+  given: number;
+  ways: Ways;
 }
 
 /** What a face is laid out by, besides its boundaries. */
@@ -28,10 +35,12 @@ export interface LineOptions {
   price: (ring: number, edge: number) => number;
   /** Asked now and then; may throw to stop it. */
   check?: () => void;
+  /** Ways that are tried first, and taken where they come to something sound. */
+  like?: Ways;
 }
 
 /** What the search for a layout alters. */
-interface Ways extends BandWays {
+export interface Ways extends BandWays {
   pads: ReadonlyMap<string, number>;
   wants: ReadonlyMap<string, Want>;
 }
@@ -67,27 +76,50 @@ const REACHES = [1, 2, 3];
  */
 export function lineLayout(
   rings: readonly (readonly Flat[])[],
-  { goal, price, check = () => undefined }: LineOptions,
+  { goal, price, check = () => undefined, like }: LineOptions,
 ): LineLayout | null {
   const face = linedFace(rings);
   if (!face) return null;
   const search = new Search(face, goal, price, check);
-  const best = search.best();
-  if (!best) return null;
-  relax(best, DONE);
-  loosen(best, DONE);
-  const judged = search.judge(best, false);
-  if (!judged || judged.sharpest < LEAST_CORNER) return null;
+  return (like && finished(rings, face, search, search.as(like))) ?? finished(rings, face, search, search.best());
+}
+
+/** A layout that was found, moved to its end; null where that is not sound. */
+function finished(
+  rings: readonly (readonly Flat[])[],
+  face: LinedFace,
+  search: Search,
+  ways: Ways | null,
+): LineLayout | null {
+  if (!ways) return null;
+  // Drawn anew: points that were moved while searching are no longer each other's images.
+  const draft = drawn(face, ways)!;
+  const { kept, possible } = mirrorsKept(draft, face.rings);
+  relax(draft, DONE);
+  loosen(draft, DONE);
+  evenOut(draft, kept);
+  const judged = search.judge(draft, false);
+  if (!judged || judged.sharpest < LEAST_CORNER || !Number.isFinite(judged.score)) return null;
   const { splits, poles, score } = judged;
   const given = rings.flat();
-  const points = best.points.map((p, i) => given[i] ?? face.back(p));
-  return { points, quads: best.quads, splits, poles, score };
+  const points = draft.points.map((p, i) => given[i] ?? face.back(p));
+  return {
+    points,
+    quads: draft.quads,
+    splits,
+    poles,
+    score,
+    given: given.length,
+    ways,
+    mirrors: kept.length,
+    possible,
+  };
 }
 
 /** A search for the best layout of a face. */
 class Search {
   private least = Infinity;
-  private found: Draft | null = null;
+  private found: Ways | null = null;
   private readonly seen = new Map<string, number>();
   private readonly area: number;
 
@@ -101,7 +133,7 @@ class Search {
   }
 
   /** From a few ways on, all holes alike, one thing is changed at a time and kept where that is better; twice through. */
-  best(): Draft | null {
+  best(): Ways | null {
     const kinds = [...new Set(this.face.holes.map((h) => h.kind))];
     const alike = <T>(x: T) => new Map(kinds.map((k) => [k, x]));
     let now: Ways | null = null;
@@ -129,6 +161,13 @@ class Search {
     return this.found;
   }
 
+  /** As ways say; null where they do not suit the face, or come to nothing sound. */
+  as(ways: Ways): Ways | null {
+    if (!this.face.holes.every((h) => ways.wants.has(h.kind))) return null;
+    const draft = drawn(this.face, ways);
+    return draft && this.judge(draft, ways.ring, false) ? ways : null;
+  }
+
   /** The score of a way; Infinity where it comes to nothing sound, or costs too much already. */
   private attempt(ways: Ways): number {
     const name = JSON.stringify([...ways.wants, ...ways.pads, ways.reach, ways.ring]);
@@ -143,7 +182,7 @@ class Search {
       relax(draft, TRIED);
       loosen(draft, TRIED);
       score = this.judge(draft, ways.ring)?.score ?? Infinity;
-      if (score < this.least) [this.least, this.found] = [score, draft];
+      if (score < this.least) [this.least, this.found] = [score, ways];
     }
     this.seen.set(name, score);
     return score;
