@@ -9,6 +9,7 @@ import {
   topologyOf,
   transformMesh,
   vertexCount,
+  vertexPlace,
   withSlot,
   type PolyMesh,
   pairsThatMeet,
@@ -125,6 +126,45 @@ describe('a part laid out in quads', () => {
     expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(dart).volume, 9);
     expect(pairsThatMeet(mesh)).toEqual([]);
     for (let f = 0; f < faceCount(mesh); f++) expect(boundaryTurnsInward(mesh, f)).toBe(false);
+  });
+
+  describe('by lines across flat faces', () => {
+    const bored = (depth: number) =>
+      carve(box(300, 200, 20), {
+        cutters: [moved(cylinder(50, 2 * depth, 32), 0, 0, 10)],
+        operation: 'subtract',
+        course: 2,
+      }).mesh;
+
+    it('a hole through a plate: places run on round it, and front and back are alike', () => {
+      const { mesh, report } = toQuads(bored(40), { wanted: all, ...plain });
+      expect([isClosed(mesh), report.triangles, report.left, report.faces]).toEqual([true, 0, 0, 2]);
+      expect([report.poles, report.mirrored, report.even]).toEqual([8, 2, 2]);
+      expect(report.sharpest).toBeGreaterThan(40);
+      expect(report.quads).toBe(2 * 68);
+      // Each place on top has one below it: a line of the wall leads there.
+      const key = (p: readonly number[]) => p.map((x) => x.toFixed(6)).join();
+      const at = new Set(Array.from({ length: vertexCount(mesh) }, (_, v) => key(vertexPlace(mesh, v))));
+      for (let v = 0; v < vertexCount(mesh); v++) {
+        const [x, y, z] = vertexPlace(mesh, v);
+        if (Math.abs(Math.abs(x) - 150) < 1e-9 || Math.abs(Math.abs(y) - 100) < 1e-9)
+          expect(at.has(key([x, y, -z]))).toBe(true);
+      }
+      expect(surfaceDrift(bored(40), mesh)!.distance).toBeLessThan(1e-9);
+    });
+
+    it('a blind hole: lines run round the part, and meet themselves', () => {
+      const blind = bored(8);
+      const { mesh, report } = toQuads(blind, { wanted: all, ...plain });
+      expect([isClosed(mesh), report.triangles, report.left]).toEqual([true, 0, 0]);
+      expect(new Set(sides(mesh))).toEqual(new Set([4]));
+      expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(blind).volume, 6);
+    });
+
+    it('without splits edges stay whole, and the layout is that of before', () => {
+      const { report } = toQuads(bored(40), { wanted: all, ...plain, split: false });
+      expect([report.split, report.left]).toEqual([0, 0]);
+    });
   });
 
   it('tells how far it is', () => {

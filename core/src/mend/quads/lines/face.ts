@@ -35,7 +35,7 @@ export interface Hole {
   extent: Extent;
   /** Half of its lesser width. */
   radius: number;
-  /** Holes of one kind are treated alike. */
+  /** Holes of one kind, which are as large, are treated alike. */
   kind: string;
   box: Extent;
 }
@@ -98,7 +98,7 @@ function holeOf(ring: number, places: readonly Flat[]): Hole {
   const extent = extentOf(rim);
   const [w, h] = [extent[1][0] - extent[0][0], extent[1][1] - extent[0][1]];
   const size = (x: number) => Math.round(ALIKE * Math.log(x));
-  const kind = `${rim.length} ${size(w)} ${size(h)}`;
+  const kind = `${size(w)} ${size(h)}`;
   return { ring, rim, extent, radius: Math.min(w, h) / 2, kind, box: [[...extent[0]], [...extent[1]]] };
 }
 

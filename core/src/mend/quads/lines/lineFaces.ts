@@ -2,6 +2,7 @@ import type { Flat, FlatFace, PolyMesh, Topology } from '../../../mesh/index.ts'
 import { towards } from '../flatMesh.ts';
 import type { QuadGoal } from '../quadFace.ts';
 import type { FaceRole, Strip } from '../quadStrips.ts';
+import { linedFace } from './face.ts';
 import { lineLayout, type LineLayout, type Ways } from './lineLayout.ts';
 
 /** A face that may be laid out by lines, its boundaries seen squarely. */
@@ -39,8 +40,10 @@ const ONE_PLACE = 1e-6;
  */
 export function lineFaces(ground: Ground, seen: ReadonlyMap<number, FlatSeen>): LinedFaces {
   const corners = (f: number) => seen.get(f)!.rings.reduce((s, r) => s + r.length, 0);
-  let faces = [...seen.keys()].sort((a, b) => corners(b) - corners(a) || a - b);
-  const ways = new Map<string, Ways>();
+  let faces = [...seen.keys()]
+    .filter((f) => linedFace(seen.get(f)!.rings))
+    .sort((a, b) => corners(b) - corners(a) || a - b);
+  const ways = new Map<number, Ways>();
   while (faces.length) {
     const run = new Run(ground, seen, ways);
     const failed = run.all(faces);
@@ -58,8 +61,8 @@ class Run {
   constructor(
     private readonly ground: Ground,
     private readonly seen: ReadonlyMap<number, FlatSeen>,
-    /** The ways in which faces were laid out last, by how many corners their boundaries have: alike ones in one way. */
-    private readonly ways: Map<string, Ways>,
+    /** The ways in which faces were laid out last: those with like holes are laid out alike. */
+    private readonly ways: Map<number, Ways>,
   ) {}
 
   /** The faces that found no layout, or went on asking. */
@@ -101,11 +104,12 @@ class Run {
       const strip = stripOf(parts[ring]![edge]!.corner);
       return strip.free ? strip.edges.length - 1 : Infinity;
     };
-    const name = rings.map((r) => r.length).join();
-    const layout = lineLayout(whole, { goal, price, check, like: this.ways.get(name) });
+    const own = this.ways.get(f);
+    const like = [...(own ? [own] : []), ...this.ways.values()];
+    const layout = lineLayout(whole, { goal, price, check, like });
     if (!layout) return 'none';
     this.layouts.set(f, layout);
-    this.ways.set(name, layout.ways);
+    this.ways.set(f, layout.ways);
     let asks = false;
     layout.splits.forEach((ring, r) =>
       ring.forEach((points, e) => {

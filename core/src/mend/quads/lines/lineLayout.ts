@@ -35,8 +35,8 @@ export interface LineOptions {
   price: (ring: number, edge: number) => number;
   /** Asked now and then; may throw to stop it. */
   check?: () => void;
-  /** Ways that are tried first, and taken where they come to something sound. */
-  like?: Ways;
+  /** Ways that are tried first; the first that come to something sound are taken. */
+  like?: readonly Ways[];
 }
 
 /** What the search for a layout alters. */
@@ -76,12 +76,16 @@ const REACHES = [1, 2, 3];
  */
 export function lineLayout(
   rings: readonly (readonly Flat[])[],
-  { goal, price, check = () => undefined, like }: LineOptions,
+  { goal, price, check = () => undefined, like = [] }: LineOptions,
 ): LineLayout | null {
   const face = linedFace(rings);
   if (!face) return null;
   const search = new Search(face, goal, price, check);
-  return (like && finished(rings, face, search, search.as(like))) ?? finished(rings, face, search, search.best());
+  for (const ways of like) {
+    const layout = finished(rings, face, search, search.as(ways));
+    if (layout) return layout;
+  }
+  return finished(rings, face, search, search.best());
 }
 
 /** A layout that was found, moved to its end; null where that is not sound. */
