@@ -1,7 +1,8 @@
+import type { Flat } from '../../../mesh/index.ts';
 import { distinct, SIDES, type Hole, type LinedFace, type Side } from './face.ts';
 
 /** How far a side of a box likes to be from its hole, as a share of half of the hole's width. */
-const LIKES = 0.42;
+export const LIKES = 0.42;
 /** It may be so much nearer and further, as shares of that. */
 const [NEAR, FAR] = [0.55, 1.7];
 /** Of the gap to the next hole, and of that to the border, it takes so much at the most. */
@@ -20,11 +21,11 @@ interface Interval {
 
 /**
  * Puts a box round each hole, its sides on as few lines as can be: neighbours share them. `pad`: how far from a hole
- * they like to be, as a multiple. False where there is no room for that.
+ * they like to be, as a multiple; `starts`: in a round frame where spokes begin. False where there is no room for that.
  * Source of the fewest lines through intervals: greedy stabbing by upper ends (Cormen et al., "Introduction to
  * Algorithms", activity selection).
  */
-export function placeBoxes(face: LinedFace, pad: (kind: string) => number): boolean {
+export function placeBoxes(face: LinedFace, pad: (kind: string) => number, starts: readonly Flat[] = []): boolean {
   const walls = wallsOf(face);
   for (const keeps of [0, 1] as const) {
     const intervals: Interval[] = [];
@@ -36,6 +37,7 @@ export function placeBoxes(face: LinedFace, pad: (kind: string) => number): bool
         intervals.push(interval);
       }
     const given = [...face.plain.values()].flatMap((ring) => ring.map((p) => p[keeps]));
+    if (face.round) given.push(...(keeps ? [face.round.low, face.round.high] : starts.map((p) => p[0])));
     const lines = distinct(stabbed(intervals, distinct(given, face.tiny), face.tiny), face.tiny);
     for (const { low, high, likes, hole, side } of intervals) {
       const near = lines.filter((x) => x >= low - face.tiny && x <= high + face.tiny);
@@ -83,6 +85,8 @@ function intervalOf(face: LinedFace, hole: Hole, side: Side, walls: readonly Wal
   let wall = Infinity;
   for (const w of walls)
     if (w.low < to && w.high > from && sign * (w.at - edge) > 0) wall = Math.min(wall, sign * (w.at - edge));
+  if (face.round && k === 1) wall = Math.min(wall, sign * ((side.upper ? face.round.high : face.round.low) - edge));
+  if (wall <= 0) return null;
   let room = Infinity;
   // Of two holes near each other the way in which they are further apart keeps their boxes from each other.
   for (const other of face.holes) {
@@ -101,6 +105,8 @@ function intervalOf(face: LinedFace, hole: Hole, side: Side, walls: readonly Wal
     far = Math.max(near, Math.min(far, OF_GAP * room, OF_WALL * wall));
     likes = Math.min(Math.max(near, likes), far);
   }
+  // The arc that a band ends at may be a side of the box.
+  if (face.round && k === 1 && wall < FAR * like) far = Math.max(far, wall);
   const [p, q] = [edge + sign * near, edge + sign * far];
   return { low: Math.min(p, q), high: Math.max(p, q), likes: edge + sign * likes, hole, side };
 }

@@ -27,6 +27,7 @@ export class Grid {
           ...outlines.map((p) => p[k]),
           ...boxes.map((p) => p[k]),
           ...spans.list.filter((s) => s.keeps === k).map((s) => s.at),
+          ...(face.round && k ? [face.round.low, face.round.high] : []),
         ],
         face.tiny,
       );
@@ -43,10 +44,12 @@ export class Grid {
     return this.point(nearest(this.x, p[0]), nearest(this.y, p[1]));
   }
 
-  private point(i: number, j: number): number {
+  private point(column: number, j: number): number {
+    const i = column % this.x.length;
     const name = this.nameOf(i, j);
     let known = this.points.get(name);
-    if (known === undefined) this.points.set(name, (known = this.draft.point([this.x[i]!, this.y[j]!])));
+    if (known === undefined)
+      this.points.set(name, (known = this.draft.point(this.face.draw([this.x[i]!, this.y[j]!]))));
     return known;
   }
 
@@ -58,13 +61,16 @@ export class Grid {
    * Lays a quad over each region of cells that no line parts; false where one is no rectangle, or a box leaves the face.
    */
   layQuads(): boolean {
-    const { x, y, face } = this;
+    const { y, face } = this;
+    // In a round frame the last column leads on to the first.
+    const x = face.round ? [...this.x, this.x[0]! + face.round.period] : this.x;
     const [columns, rows] = [x.length - 1, y.length - 1];
     if (columns * rows > MOST_CELLS) return false;
     const kind = new Int32Array(columns * rows);
     for (let i = 0; i < columns; i++)
       for (let j = 0; j < rows; j++) {
-        const p: Flat = [(x[i]! + x[i + 1]!) / 2, (y[j]! + y[j + 1]!) / 2];
+        const across = (x[i]! + x[i + 1]!) / 2;
+        const p: Flat = [face.round ? across % face.round.period : across, (y[j]! + y[j + 1]!) / 2];
         const inside = isInside(face, p);
         const box = boxAt(face, p);
         if (box >= 0 && !inside) return false;
@@ -120,8 +126,9 @@ export class Grid {
     for (const s of this.spans.list) {
       const [own, along] = s.keeps ? [this.y, this.x] : [this.x, this.y];
       const line = nearest(own, s.at);
-      for (let k = 0; k + 1 < along.length; k++) {
-        const middle = (along[k]! + along[k + 1]!) / 2;
+      const turns = s.keeps && this.face.round ? this.face.round.period : 0;
+      for (let k = 0; k + (turns ? 0 : 1) < along.length; k++) {
+        const middle = (along[k]! + (along[k + 1] ?? along[0]! + turns)) / 2;
         if (middle < s.low || middle > s.high) continue;
         const [i, j] = s.keeps ? [k, line] : [line, k];
         if (i < columns && j < rows) out[s.keeps][i * rows + j] = 1;

@@ -1,5 +1,6 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { ringArea } from '../flatMesh.ts';
+import { roundFrame, type RoundFrame } from './roundFrame.ts';
 
 /** A line across the face, from border or box to border or box: of a coordinate (0: x, 1: y) that it keeps. */
 export interface Span {
@@ -30,8 +31,9 @@ export type Extent = [low: Flat, high: Flat];
 export interface Hole {
   /** The number of its ring. */
   ring: number;
-  /** Its rim, to the left round it. */
+  /** Its rim in the frame, to the left round it, and whether the ring runs the other way. */
   rim: Flat[];
+  turned: boolean;
   extent: Extent;
   /** Half of its lesser width. */
   radius: number;
@@ -42,6 +44,7 @@ export interface Hole {
 
 /** A face in the frame that its outline runs along. */
 export interface LinedFace {
+  /** Its boundaries as they are drawn: turned along the frame, or, in a round one, where they are. */
   rings: readonly (readonly Flat[])[];
   /** Rings that run along the frame: the outline, and holes that are outlines like it. By the number of the ring. */
   plain: ReadonlyMap<number, readonly Flat[]>;
@@ -50,8 +53,12 @@ export interface LinedFace {
   holes: Hole[];
   /** Lengths below this are none, of the size of the face. */
   tiny: number;
-  /** From the frame back to where the face lies. */
+  /** Where a place of the frame is drawn. */
+  draw(p: Flat): Flat;
+  /** From where it is drawn back to where the face lies. */
   back(p: Flat): Flat;
+  /** Of a face between two circles its frame, and from where to where lines go outwards: between its bands. */
+  round: (RoundFrame & { low: number; high: number }) | null;
 }
 
 /** What is rounding, as a share of the size of a face. */
@@ -59,13 +66,34 @@ const TINY = 1e-7;
 /** An outline runs along a frame when its edges do, but for so much of their length. */
 const ASTRAY = 1e-6;
 /** Holes are of one kind whose sizes differ by less than a 200th. */
-const ALIKE = 200;
+
+/** The face in a frame: along its outline, or round its middle; null where it has neither. */
+export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
+  return straightFace(rings) ?? roundFace(rings);
+}
+
+function roundFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
+  const round = roundFrame(rings);
+  if (!round) return null;
+  const own = round.rims.map((r) => r.ring);
+  const holes = rings.flatMap((r, i) => (own.includes(i) ? [] : [holeOf(i, r.map(round.to))]));
+  return {
+    rings,
+    plain: new Map(),
+    bends: new Map(),
+    holes: withKinds(holes),
+    tiny: TINY * round.period,
+    draw: round.from,
+    back: (p) => p,
+    round: { ...round, low: round.bounds[0], high: round.bounds[1] },
+  };
+}
 
 /**
  * The face in the frame that its outline runs along in two ways at right angles; null where it does not. The frame's
  * direction is the mean of the edges' fourfold directions.
  */
-export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
+function straightFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
   const outline = rings[0]!;
   let [c, s, sum] = [0, 0, 0];
   outline.forEach((a, i) => {
@@ -90,16 +118,38 @@ export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null
     else holes.push(holeOf(i, ring));
   });
   const bends = new Map([...plain].map(([i, ring]) => [i, bendsOf(ring, tiny)]));
-  return { rings: framed, plain, bends, holes, tiny, back: ([x, y]) => [x * u - y * v, x * v + y * u] };
+  return {
+    rings: framed,
+    plain,
+    bends,
+    holes: withKinds(holes),
+    tiny,
+    draw: (p) => p,
+    back: ([x, y]) => [x * u - y * v, x * v + y * u],
+    round: null,
+  };
+}
+
+/** Holes whose sizes differ by less than this share are of one kind. */
+const ALIKE = 0.02;
+
+/** Names the kinds of some holes after the size of the first of each. */
+function withKinds(holes: Hole[]): Hole[] {
+  const sizes = holes.map(({ extent: [a, b] }) => [b[0] - a[0], b[1] - a[1]]);
+  holes.forEach((hole, i) => {
+    const isLike = (j: number) => sizes[i]!.every((x, k) => Math.abs(x - sizes[j]![k]!) < ALIKE * x);
+    const first = holes.findIndex((_, j) => isLike(j));
+    hole.kind = first < i ? holes[first]!.kind : sizes[i]!.map((x) => x.toPrecision(2)).join(' × ');
+  });
+  return holes;
 }
 
 function holeOf(ring: number, places: readonly Flat[]): Hole {
-  const rim = ringArea(places) < 0 ? [...places].reverse() : [...places];
+  const turned = ringArea(places) < 0;
+  const rim = turned ? [...places].reverse() : [...places];
   const extent = extentOf(rim);
   const [w, h] = [extent[1][0] - extent[0][0], extent[1][1] - extent[0][1]];
-  const size = (x: number) => Math.round(ALIKE * Math.log(x));
-  const kind = `${size(w)} ${size(h)}`;
-  return { ring, rim, extent, radius: Math.min(w, h) / 2, kind, box: [[...extent[0]], [...extent[1]]] };
+  return { ring, rim, turned, extent, radius: Math.min(w, h) / 2, kind: '', box: [[...extent[0]], [...extent[1]]] };
 }
 
 export function extentOf(places: readonly Flat[]): Extent {
@@ -123,8 +173,13 @@ const runsAlong = (ring: readonly Flat[], tiny: number): boolean =>
     return Math.abs(a[0] - b[0]) < tiny || Math.abs(a[1] - b[1]) < tiny;
   });
 
+/** So many times the least length a place may be beyond the seam of a round frame. */
+const BEYOND = 100;
+
 /** Whether a place lies in the face, holes with boxes counted in. */
-export function isInside({ bends }: LinedFace, p: Flat): boolean {
+export function isInside({ bends, round, tiny }: LinedFace, p: Flat): boolean {
+  if (round)
+    return p[1] > round.low && p[1] < round.high && p[0] > -BEYOND * tiny && p[0] < round.period + BEYOND * tiny;
   for (const [i, ring] of bends) if (isWithin(ring, p) !== (i === 0)) return false;
   return true;
 }

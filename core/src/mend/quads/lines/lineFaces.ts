@@ -3,7 +3,8 @@ import { towards } from '../flatMesh.ts';
 import type { QuadGoal } from '../quadFace.ts';
 import type { FaceRole, Strip } from '../quadStrips.ts';
 import { linedFace } from './face.ts';
-import { lineLayout, type LineLayout, type Ways } from './lineLayout.ts';
+import type { Ways } from './drawn.ts';
+import { lineLayout, type LineLayout } from './lineLayout.ts';
 
 /** A face that may be laid out by lines, its boundaries seen squarely. */
 export interface FlatSeen {

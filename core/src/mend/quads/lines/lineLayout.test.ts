@@ -141,6 +141,53 @@ describe('a layout by lines', () => {
     expect([other.quads.length, other.poles.length]).toEqual([l.quads.length, l.poles.length]);
   });
 
+  describe('between two circles', () => {
+    const flange: Face = [
+      arc(96, 200),
+      round(64, 100),
+      ...Array.from({ length: 10 }, (_, i) => {
+        const a = (2 * Math.PI * i) / 10;
+        return round(24, 14, 155 * Math.cos(a), 155 * Math.sin(a), a);
+      }),
+    ];
+
+    it('a flange: spokes and arcs, a box round each hole, no edge of a rim split', () => {
+      const l = laid(flange)!;
+      sound(flange, l);
+      expect(l.quads.length).toBeLessThanOrEqual(656);
+      expect(l.poles.length).toBeLessThanOrEqual(66);
+      expect(sharpest(l)).toBeGreaterThan(28);
+      expect(l.splits.flat(2)).toEqual([]);
+      // Nothing has to be split, so it may be dear.
+      expect(laid([arc(96, 200), round(64, 100)], 'shape', () => Infinity)).not.toBeNull();
+    });
+
+    it.each([
+      [64, 64, 0],
+      [48, 48, 0],
+    ])('rims of %i and %i: spokes alone', (n, k, poles) => {
+      const face: Face = [arc(n, 50, 7, 9, 0.1), round(k, 40, 7, 9, 0.1)];
+      const l = laid(face)!;
+      sound(face, l);
+      expect([l.poles.length, l.mirrors]).toEqual([poles, l.possible]);
+      expect(sharpest(l)).toBeGreaterThan(80);
+    });
+
+    it('rims of unlike counts: nests bring the dense one down', () => {
+      const face: Face = [arc(64, 100), round(32, 30)];
+      const l = laid(face)!;
+      sound(face, l);
+      const valence = new Map<number, number>();
+      for (const v of l.quads.flat()) valence.set(v, (valence.get(v) ?? 0) + 1);
+      expect(l.poles.every((v) => [3, 5].includes(valence.get(v)!))).toBe(true);
+      expect(sharpest(l)).toBeGreaterThan(28);
+    });
+
+    it('an odd rim beside an even one cannot be laid in quads alone', () => {
+      expect(laid([arc(63, 100), round(32, 30)])).toBeNull();
+    });
+  });
+
   it('its own splits, given as vertices, come to the same layout', () => {
     const l = laid(PLATE)!;
     const given = PLATE.map((ring, r) => ring.flatMap((p, i) => [p, ...l.splits[r]![i]!.map((v) => l.points[v]!)]));

@@ -1,14 +1,13 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { ringArea } from '../flatMesh.ts';
 import type { QuadGoal } from '../quadFace.ts';
-import { placeBoxes } from './boxes.ts';
-import { Grid } from './cells.ts';
-import { Draft } from './draft.ts';
+import type { Draft } from './draft.ts';
+import { drawn, type Ways } from './drawn.ts';
 import { evenOut, mirrorsKept } from './evenOut.ts';
 import { type LinedFace, linedFace } from './face.ts';
 import { cornersOf, loosen, relax } from './move.ts';
-import { fillRim, longEdge, type BandWays } from './rims.ts';
-import { layLines, Spans, type Want } from './spans.ts';
+import type { RoundFrame } from './roundFrame.ts';
+import type { Want } from './spans.ts';
 
 /** A face laid out in quads by lines across it. */
 export interface LineLayout {
@@ -39,12 +38,6 @@ export interface LineOptions {
   like?: readonly Ways[];
 }
 
-/** What the search for a layout alters. */
-export interface Ways extends BandWays {
-  pads: ReadonlyMap<string, number>;
-  wants: ReadonlyMap<string, Want>;
-}
-
 /** What counts against a layout: each quad, each pole, what corners are off; and for a ring along a rim, each edge. */
 const COST: Record<QuadGoal, { quad: number; pole: number; corner: number; ring: number }> = {
   shape: { quad: 0.6, pole: 3, corner: 1, ring: 0 },
@@ -55,10 +48,21 @@ const COST: Record<QuadGoal, { quad: number; pole: number; corner: number; ring:
 const LARGE_POLE = 1.6;
 /** Neighbours of unlike size count so much, for the logarithm of their ratio. */
 const UNLIKE = 0.08;
+/** A quad with a corner from this on is none, degrees. */
+const STRAIGHT = 179.9;
+
+/** What a corner (degrees) counts: a little off a right angle, more where it is sharp or blunt, much where it is very sharp. */
+function cornerCost(a: number): number {
+  const [sharp, verySharp, blunt] = [Math.max(0, 38 - a), Math.max(0, 26 - a), Math.max(0, a - 142)];
+  return 0.2 * ((a - 90) / 45) ** 2 + (sharp / 5) ** 2 + (verySharp / 2) ** 2 + (blunt / 5) ** 2;
+}
+
 /** Rounds of moving while searching, and in the end. */
 const [TRIED, DONE] = [5, 40];
-/** Sharpest corner of a layout that is taken, degrees. */
-const LEAST_CORNER = 12;
+/** Sharpest corner of a layout that is taken, degrees, and the most that it may score for each quad. */
+const [LEAST_CORNER, MOST_EACH] = [12, 2.1];
+/** A search that begins with worse than this for each quad is given up. */
+const HOPELESS = 3;
 
 const START_PADS = [1, 0.6, 1.6];
 const START_WANTS: readonly Want[] = ['all', 2, 4];
@@ -66,6 +70,10 @@ const WANTS: readonly Want[] = ['all', 'full', 1, 2, 3, 4, 6];
 const PADS = [0.6, 0.8, 1.25, 1.6, 2];
 const OWN_PADS = [0.6, 1, 1.6];
 const REACHES = [1, 2, 3];
+/** In a round frame: spokes, up to as many as the rim with more vertices has, and nests at a rim. */
+const SPOKES = [0, 16, 40, 64];
+const SPOTS = [4, 8];
+const spokesOf = ({ rims }: RoundFrame, n: number): number => Math.min(n, Math.max(...rims.map((r) => r.x.length)));
 
 /**
  * Lays a flat face out by straight lines: a box of lines round each hole, as few as serve all boxes, each led straight
@@ -103,7 +111,8 @@ function finished(
   loosen(draft, DONE);
   evenOut(draft, kept);
   const judged = search.judge(draft, false);
-  if (!judged || judged.sharpest < LEAST_CORNER || !Number.isFinite(judged.score)) return null;
+  if (!judged || judged.sharpest < LEAST_CORNER || !(judged.score - judged.price <= MOST_EACH * draft.quads.length))
+    return null;
   const { splits, poles, score } = judged;
   const given = rings.flat();
   const points = draft.points.map((p, i) => given[i] ?? face.back(p));
@@ -120,10 +129,21 @@ function finished(
   };
 }
 
+/** What a draft costs, what of that the splits do, and what it is like. */
+interface Judged {
+  score: number;
+  price: number;
+  splits: number[][][];
+  poles: number[];
+  sharpest: number;
+}
+
 /** A search for the best layout of a face. */
 class Search {
   private least = Infinity;
   private found: Ways | null = null;
+  /** What the best one costs for each quad, but for its splits. */
+  private each = Infinity;
   private readonly seen = new Map<string, number>();
   private readonly area: number;
 
@@ -146,12 +166,19 @@ class Search {
       const score = this.attempt(w);
       if (score < least - 1e-9) [least, now] = [score, w];
     };
+    const { round } = this.face;
+    const start = {
+      reach: 1,
+      ring: this.goal === 'subdivision',
+      from: round ? 'inner' : 'none',
+      spokes: 0,
+      spots: SPOTS[0]!,
+    } as const;
     const pads = kinds.length ? START_PADS : [1];
     const wants = kinds.length ? START_WANTS : [2 as const];
-    for (const pad of pads)
-      for (const want of wants)
-        attempt({ pads: alike(pad), wants: alike(want), reach: 1, ring: this.goal === 'subdivision' });
-    for (let round = 0; round < 2 && now && kinds.length; round++) {
+    for (const pad of pads) for (const want of wants) attempt({ ...start, pads: alike(pad), wants: alike(want) });
+    if (this.each > HOPELESS) return null;
+    for (let turn = 0; turn < 2 && now && (kinds.length || round); turn++) {
       const before: number = least;
       const alter = (change: (w: Ways) => Partial<Ways>) => attempt({ ...now!, ...change(now!) });
       for (const k of kinds) for (const want of WANTS) alter((w) => ({ wants: new Map([...w.wants, [k, want]]) }));
@@ -160,6 +187,10 @@ class Search {
         for (const k of kinds) for (const pad of OWN_PADS) alter((w) => ({ pads: new Map([...w.pads, [k, pad]]) }));
       for (const reach of REACHES) alter(() => ({ reach }));
       for (const ring of [true, false]) alter(() => ({ ring }));
+      if (round)
+        for (const from of ['inner', 'outer', 'none'] as const)
+          for (const spokes of from === 'none' ? SPOKES : [0])
+            for (const spots of SPOTS) alter(() => ({ from, spokes: spokesOf(round, spokes), spots }));
       if (least === before) break;
     }
     return this.found;
@@ -167,14 +198,23 @@ class Search {
 
   /** As ways say; null where they do not suit the face, or come to nothing sound. */
   as(ways: Ways): Ways | null {
-    if (!this.face.holes.every((h) => ways.wants.has(h.kind))) return null;
+    if (!this.face.holes.every((h) => ways.wants.has(h.kind)) || (ways.from !== 'none') !== !!this.face.round)
+      return null;
     const draft = drawn(this.face, ways);
     return draft && this.judge(draft, ways.ring, false) ? ways : null;
   }
 
   /** The score of a way; Infinity where it comes to nothing sound, or costs too much already. */
   private attempt(ways: Ways): number {
-    const name = JSON.stringify([...ways.wants, ...ways.pads, ways.reach, ways.ring]);
+    const name = JSON.stringify([
+      ...ways.wants,
+      ...ways.pads,
+      ways.reach,
+      ways.ring,
+      ways.from,
+      ways.spokes,
+      ways.spots,
+    ]);
     const known = this.seen.get(name);
     if (known !== undefined) return known;
     this.check();
@@ -185,8 +225,12 @@ class Search {
     if (plain && plain.score < this.least) {
       relax(draft, TRIED);
       loosen(draft, TRIED);
-      score = this.judge(draft, ways.ring)?.score ?? Infinity;
-      if (score < this.least) [this.least, this.found] = [score, ways];
+      const judged = this.judge(draft, ways.ring);
+      score = judged?.score ?? Infinity;
+      if (score < this.least) {
+        [this.least, this.found] = [score, ways];
+        this.each = (score - judged!.price) / draft.quads.length;
+      }
     }
     this.seen.set(name, score);
     return score;
@@ -196,11 +240,7 @@ class Search {
    * What a draft costs, and what of its boundaries was split; null where it is not sound: quads run to the left, edges
    * of the boundaries are used once, all others twice, areas add up.
    */
-  judge(
-    m: Draft,
-    ring: boolean,
-    shapes = true,
-  ): { score: number; splits: number[][][]; poles: number[]; sharpest: number } | null {
+  judge(m: Draft, ring: boolean, shapes = true): Judged | null {
     const cost = COST[this.goal];
     const n = m.points.length;
     const rims = this.face.holes.reduce((s, h) => s + h.rim.length, 0);
@@ -221,11 +261,9 @@ class Search {
       }
       if (!shapes) continue;
       for (const a of cornersOf(m, q)) {
-        if (a >= 179.9) return null;
+        if (a >= STRAIGHT) return null;
         sharpest = Math.min(sharpest, a);
-        score += 0.2 * cost.corner * ((a - 90) / 45) ** 2;
-        if (a < 38) score += cost.corner * (((38 - a) / 5) ** 2 + (Math.max(0, 26 - a) / 2) ** 2);
-        if (a > 142) score += cost.corner * ((a - 142) / 5) ** 2;
+        score += cost.corner * cornerCost(a);
       }
     }
     if (Math.abs(sum / this.area - 1) > 1e-9) return null;
@@ -240,16 +278,20 @@ class Search {
     }
     const splits = this.splitsOf(onward);
     if (!splits) return null;
+    let price = 0;
     splits.forEach((r, k) =>
-      r.forEach((list, e) => list.length && (score += cost.quad * list.length * this.price(k, e))),
+      r.forEach((list, e) => {
+        if (list.length) price += cost.quad * list.length * this.price(k, e);
+      }),
     );
+    score += price;
     const poles: number[] = [];
     for (let v = 0; v < n; v++) {
       if (!valence[v] || valence[v] === 4 || onward.has(v)) continue;
       poles.push(v);
       score += cost.pole * (valence[v]! > 5 ? LARGE_POLE * (valence[v]! - 4) : 1);
     }
-    return { score, splits, poles, sharpest };
+    return { score, price, splits, poles, sharpest };
   }
 
   /** The points that lie on each edge of the boundaries, by following these; null where they lead elsewhere. */
@@ -275,35 +317,4 @@ class Search {
     }
     return steps === onward.size ? splits : null;
   }
-}
-
-/** A layout as the ways say, in the face's frame, not moved yet; null where that cannot be drawn. */
-function drawn(face: LinedFace, ways: Ways): Draft | null {
-  if (!placeBoxes(face, (kind) => ways.pads.get(kind)!)) return null;
-  const spans = new Spans(face);
-  const wantOf = (rim: readonly Flat[], want: Want): Want =>
-    typeof want !== 'number' && longEdge(rim) < Infinity ? 4 : want;
-  const laid = layLines(
-    spans,
-    (h) => wantOf(h.rim, ways.wants.get(h.kind)!),
-    (h) => h.rim.length,
-    (h) => longEdge(h.rim) === Infinity,
-  );
-  if (!laid) return null;
-  const draft = new Draft();
-  const starts: number[] = [];
-  for (const ring of face.rings) {
-    starts.push(draft.points.length);
-    for (const p of ring) draft.point([...p]);
-  }
-  const grid = new Grid(face, spans, draft);
-  for (const [i, ring] of face.plain) ring.forEach((p, k) => grid.declare(p, starts[i]! + k));
-  if (!grid.layQuads()) return null;
-  for (const hole of face.holes) {
-    const n = hole.rim.length;
-    const turned = ringArea(face.rings[hole.ring]!) < 0;
-    const points = hole.rim.map((_, k) => starts[hole.ring]! + (turned ? n - 1 - k : k));
-    if (!fillRim(face, spans, grid, draft, hole, points, ways)) return null;
-  }
-  return draft;
 }

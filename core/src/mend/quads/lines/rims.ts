@@ -119,7 +119,7 @@ function splitRim(
   ends: readonly number[][],
 ): RimPoint[] {
   const { rim, box } = hole;
-  const long = longEdge(rim);
+  const long = face.round ? Infinity : longEdge(rim);
   return rim.flatMap((a, i): RimPoint[] => {
     const b = rim[(i + 1) % rim.length]!;
     const own: RimPoint = { point: points[i]!, tied: null };
@@ -185,3 +185,23 @@ function ringAround(m: Draft, rim: readonly number[], box: readonly number[]): n
   });
   return outer;
 }
+
+/** The band at the inner (0) or the outer (1) rim of a ring-shaped face, between its vertices and the spokes' ends. */
+export function fillRoundRim(
+  spans: Spans,
+  grid: Grid,
+  draft: Draft,
+  which: 0 | 1,
+  rim: readonly number[],
+  spotCount: number,
+): boolean {
+  const { round } = spans.face;
+  const line = spans.endsOnArc(which).map((x) => grid.pointAt([x, which ? round!.high : round!.low]));
+  const least = Math.min(rim.length, line.length);
+  const n = Math.min(spotCount, Math.abs(rim.length - line.length) / 2);
+  const spots = Array.from({ length: n }, (_, s) => Math.round(((s + 0.5) * least) / n) % least);
+  return fillBand(draft, rim, line, spots, ROUND_REACH);
+}
+
+/** Spokes that a nest at a round rim takes on either side of its spot. */
+const ROUND_REACH = 2;

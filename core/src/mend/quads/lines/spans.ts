@@ -13,7 +13,11 @@ export class Spans {
   private readonly breaks: [number[], number[]];
   private readonly corners: Flat[];
 
-  constructor(readonly face: LinedFace) {
+  /** `starts`: in a round frame where spokes begin. */
+  constructor(
+    readonly face: LinedFace,
+    starts: readonly Flat[] = [],
+  ) {
     const outlines = [...face.plain.values()].flat();
     this.corners = face.holes.flatMap(({ box: [a, b] }): Flat[] => [
       [a[0], a[1]],
@@ -21,13 +25,20 @@ export class Spans {
       [b[0], b[1]],
       [a[0], b[1]],
     ]);
-    const all = [...outlines, ...this.corners];
-    this.breaks = [0, 1].map((k) =>
-      distinct(
-        all.map((p) => p[k]!),
-        face.tiny,
-      ),
-    ) as [number[], number[]];
+    const { round } = face;
+    const ends: Flat[] = round
+      ? [
+          [0, round.low],
+          [round.period, round.high],
+        ]
+      : [];
+    const all = [...outlines, ...this.corners, ...ends];
+    const breaks = (k: 0 | 1) => {
+      const list = all.map((p) => p[k]);
+      return distinct(list, face.tiny);
+    };
+    this.breaks = [breaks(0), breaks(1)];
+    for (const [x, y] of starts) this.add(0, x, y);
     for (const p of outlines) {
       this.add(0, p[0], p[1]);
       this.add(1, p[1], p[0]);
@@ -47,7 +58,9 @@ export class Spans {
     const { face } = this;
     const breaks = this.breaks[keeps ? 0 : 1];
     const far = BESIDE * face.tiny;
-    const kindOf = (across: number, along: number): number => {
+    const wrapped = (x: number): number => (face.round && !keeps ? (x + face.round.period) % face.round.period : x);
+    const kindOf = (beside: number, along: number): number => {
+      const across = wrapped(beside);
       const p: Flat = keeps ? [along, across] : [across, along];
       return isInside(face, p) ? boxAt(face, p) : OUTSIDE;
     };
@@ -72,6 +85,11 @@ export class Spans {
     if (this.list.some(isThere)) return;
     const [low, high] = [this.cast(keeps, at, from, -1), this.cast(keeps, at, from, 1)];
     if (high - low > tiny || stays) this.list.push({ keeps, at, low, high });
+    const { round } = this.face;
+    if (!round || keeps === 0 || high - low <= tiny) return;
+    // An arc goes on beyond the seam.
+    if (low < tiny) this.add(1, at, round.period);
+    if (high > round.period - tiny) this.add(1, at, 0);
   }
 
   /** Where lines end on a side of a box between its corners; corners of boxes that touch it are such places, too. */
@@ -86,6 +104,25 @@ export class Spans {
         out.push(s.at);
     for (const p of this.corners) if (p[o] > low && p[o] < high && Math.abs(p[side.keeps] - at) < tiny) out.push(p[o]);
     return distinct(out, tiny);
+  }
+
+  /** In a round frame the line of a way that is nearest to a place, within a length; undefined where there is none. */
+  beside(keeps: 0 | 1, at: number, within: number): number | undefined {
+    if (!this.face.round) return undefined;
+    const off = (x: number) => Math.abs(x - at);
+    const near = this.list.filter((s) => s.keeps === keeps && off(s.at) < within).map((s) => s.at);
+    return near.length ? near.reduce((a, b) => (off(b) < off(a) ? b : a)) : undefined;
+  }
+
+  /** Where spokes end on the inner (0) or the outer (1) arc that lines go to, in order. */
+  endsOnArc(which: 0 | 1): number[] {
+    const { round, tiny } = this.face;
+    const arc = which ? round!.high : round!.low;
+    const ends = this.list.filter((s) => s.keeps === 0 && Math.abs((which ? s.high : s.low) - arc) < tiny);
+    return distinct(
+      ends.map((s) => s.at),
+      tiny,
+    );
   }
 
   /** The hole whose box a line from a side of a box leads to; null where it leads to an outline. */
@@ -109,6 +146,8 @@ export type Want = 'all' | 'full' | number;
 const LONGER = 2;
 /** A side that faces a box that has got its lines is that much less wished for. */
 const FACING = 0.5;
+/** In a round frame a line nearer than this share of a step is gone on with instead. */
+const GONE_ON = 0.45;
 /** Of gaps that are alike the first side's goes first. */
 const IN_ORDER = 1e-4;
 
@@ -139,8 +178,12 @@ export function layLines(
     const counts = wishedParts(spans, hole, want(hole), rimOf(hole), meets);
     SIDES.forEach((side, i) => {
       const at = hole.box[side.upper ? 1 : 0][side.keeps];
-      for (const x of partedBy(marksOn(spans, hole, side), counts[i]!))
-        if (!meets(side, x)) spans.add(side.keeps ? 0 : 1, x, at, true);
+      const o = side.keeps ? 0 : 1;
+      const step = (hole.box[1][o] - hole.box[0][o]) / counts[i]!;
+      for (const x of partedBy(marksOn(spans, hole, side), counts[i]!)) {
+        const line = spans.beside(o, x, GONE_ON * step) ?? x;
+        if (!meets(side, line)) spans.add(o, line, at, true);
+      }
     });
     if (mustSuit(hole) && !evened(spans, hole, rimOf(hole), meets)) return false;
   }
@@ -214,4 +257,30 @@ function evened(spans: Spans, hole: Hole, rim: number, meets: (side: Side, at: n
   const { side, at } = found;
   spans.add(side.keeps ? 0 : 1, at, hole.box[side.upper ? 1 : 0][side.keeps], true);
   return true;
+}
+
+/** No more spokes than this are added to make counts suit each other. */
+const MOST_SPOKES = 200;
+
+/**
+ * Adds spokes from rim to rim in the widest gaps until there are `least`, and as many as make their count suit the rim's
+ * (both even or both odd). False where that cannot be reached.
+ */
+export function addSpokes(spans: Spans, least: number, rim: number): boolean {
+  const { round, tiny } = spans.face;
+  for (let n = 0; n < MOST_SPOKES; n++) {
+    const ends = spans.endsOnArc(0).length;
+    if (ends >= least && (ends + rim) % 2 === 0) return true;
+    const lines = distinct(
+      spans.list.filter((s) => s.keeps === 0).map((s) => s.at),
+      tiny,
+    );
+    const gaps = lines
+      .map((x, i) => ({ x, gap: (lines[i + 1] ?? round!.period + lines[0]!) - x }))
+      .sort((a, b) => b.gap - a.gap);
+    const found = gaps.find(({ x, gap }) => spans.cast(0, x + gap / 2, round!.low, 1) > round!.high - tiny);
+    if (!found) return false;
+    spans.add(0, (found.x + found.gap / 2) % round!.period, round!.low);
+  }
+  return false;
 }
