@@ -132,7 +132,8 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   for (const s of strips) {
     if (s.parts < 2) continue;
     report.split += s.edges.length;
-    if (s.round) report.rounded += s.edges.filter((x) => round.has(x)).length;
+    // Where lines end on long straight edges between rounded corners no rim gets another form.
+    if (s.round) report.rounded += s.edges.filter((x) => round.has(x) && !lined.places.has(x)).length;
     for (const edge of s.edges) {
       const c = t.edgeCorner[edge]!;
       const [a, b] = [e.at(m.corners[c]!), e.at(m.corners[t.next[c]!]!)];

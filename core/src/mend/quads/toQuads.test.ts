@@ -161,6 +161,24 @@ describe('a part laid out in quads', () => {
       expect(areaAndVolume(mesh).volume).toBeCloseTo(areaAndVolume(blind).volume, 6);
     });
 
+    it('an opening with rounded corners: its straight sides are split, its corners are not', () => {
+      const corner = (x: number, y: number, from: number) =>
+        Array.from({ length: 7 }, (_, i): [number, number] => {
+          const a = ((from + 15 * i) * Math.PI) / 180;
+          return [x + 15 * Math.cos(a), y + 15 * Math.sin(a)];
+        });
+      const points = [...corner(45, -25, -90), ...corner(45, 25, 0), ...corner(-45, 25, 90), ...corner(-45, -25, 180)];
+      const plate = carve(box(300, 200, 20), {
+        cutters: [moved(prism({ points, holes: [] }, 60), 0, 0, -30)],
+        operation: 'subtract',
+        course: 2,
+      }).mesh;
+      const { mesh, report } = toQuads(plate, { wanted: all, ...plain });
+      expect([isClosed(mesh), report.triangles, report.left, report.rounded]).toEqual([true, 0, 0, 0]);
+      expect(report.split).toBeGreaterThan(8);
+      expect(report.sharpest).toBeGreaterThan(25);
+    });
+
     it('without splits edges stay whole, and the layout is that of before', () => {
       const { report } = toQuads(bored(40), { wanted: all, ...plain, split: false });
       expect([report.split, report.left]).toEqual([0, 0]);
