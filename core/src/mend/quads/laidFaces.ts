@@ -27,6 +27,8 @@ import { joinFacets, spreadOut, type Spread } from './spread.ts';
 
 /** Faces with fewer sides (of all boundaries) than this are not laid out by lines. */
 const LEAST_SIDES = 8;
+/** Share of the work that laying out by lines is. */
+const LINED = 0.5;
 /** Most places reported of a kind. */
 const MOST_PLACES = 300;
 
@@ -101,7 +103,15 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   const isPlain = (f: number) => which.plain(joined.of[f]!);
   const lined = options.split
     ? lineFaces(
-        { mesh: m, topology: t, role, stripOf, goal: options.goal, check },
+        {
+          mesh: m,
+          topology: t,
+          role,
+          stripOf,
+          goal: options.goal,
+          check,
+          tell: (share) => ctx?.progress?.(LINED * share, 'Laying out quads'),
+        },
         new Map([...flats].filter(([f]) => !spread.has(f) && !isPlain(f) && sides(f) >= LEAST_SIDES)),
       )
     : { layouts: new Map<number, LineLayout>(), places: new Map<number, number[]>() };
@@ -158,7 +168,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   }
   const failed: number[] = [];
   anew.forEach((f, i) => {
-    ctx?.progress?.(i / anew.length, 'Laying out quads');
+    ctx?.progress?.(LINED + ((1 - LINED) * i) / anew.length, 'Laying out quads');
     const { face } = flats.get(f)!;
     const boundaries = face.boundaries.map((loop) => loop.flatMap(along));
     const left = report.left;

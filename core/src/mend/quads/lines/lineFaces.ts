@@ -26,6 +26,8 @@ export interface Ground {
   stripOf: (corner: number) => Strip;
   goal: QuadGoal;
   check: () => void;
+  /** Told of the share of the faces that were looked at once. */
+  tell: (share: number) => void;
 }
 
 /** So often faces are laid out again with the places that others ask for; what asks for more then is left out. */
@@ -73,6 +75,7 @@ class Run {
       asking.clear();
       for (const f of faces) {
         const made = this.lay(f);
+        this.ground.tell(this.layouts.size / faces.length);
         if (made === 'none') return new Set([f]);
         if (made === 'asks') asking.add(f);
       }
