@@ -75,8 +75,7 @@ export function courseTimes(kinds: readonly string[]): void {
       }
       // What takes no time is not held against how small a part is.
       const each = run.ms > LEAST ? (1000 * run.ms) / run.faces : 0;
-      if (each > EACH)
-        console.log(`  slow: ${kind} on ${name}: ${run.ms.toFixed(0)} ms, ${run.faces} faces`);
+      if (each > EACH) console.log(`  slow: ${kind} on ${name}: ${run.ms.toFixed(0)} ms, ${run.faces} faces`);
       if (!rows[kind] || each > rows[kind]['ms each 1000'])
         rows[kind] = {
           slowest: name,

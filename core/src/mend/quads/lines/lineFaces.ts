@@ -32,6 +32,8 @@ export interface Ground {
 
 /** So often faces are laid out again with the places that others ask for; what asks for more then is left out. */
 const MOST_ROUNDS = 5;
+/** So often all begin anew without the faces that failed; then none is laid out by lines. */
+const MOST_STARTS = 8;
 /** Places nearer to each other than this share of an edge are one. */
 const ONE_PLACE = 1e-6;
 
@@ -47,7 +49,7 @@ export function lineFaces(ground: Ground, seen: ReadonlyMap<number, FlatSeen>): 
     .filter((f) => linedFace(seen.get(f)!.rings))
     .sort((a, b) => corners(b) - corners(a) || a - b);
   const ways = new Map<number, Ways>();
-  while (faces.length) {
+  for (let start = 0; faces.length && start < MOST_STARTS; start++) {
     const run = new Run(ground, seen, ways);
     const failed = run.all(faces);
     if (!failed.size) return { layouts: run.layouts, places: run.places };
@@ -70,15 +72,19 @@ class Run {
 
   /** The faces that found no layout, or went on asking. */
   all(faces: readonly number[]): Set<number> {
+    const failed = new Set<number>();
     const asking = new Set<number>();
     for (let round = 0; round < MOST_ROUNDS; round++) {
       asking.clear();
       for (const f of faces) {
+        if (failed.has(f)) continue;
         const made = this.lay(f);
         this.ground.tell(this.layouts.size / faces.length);
-        if (made === 'none') return new Set([f]);
+        if (made === 'none') failed.add(f);
         if (made === 'asks') asking.add(f);
       }
+      // What failed may have asked for places before.
+      if (failed.size) return failed;
       if (!asking.size) break;
     }
     return asking;

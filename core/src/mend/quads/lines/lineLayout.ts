@@ -78,9 +78,10 @@ const spokesOf = ({ rims }: RoundFrame, n: number): number => Math.min(n, Math.m
 /**
  * Lays a flat face out by straight lines: a box of lines round each hole, as few as serve all boxes, each led straight
  * on to the border or the next box, and one band of quads between box and rim. Poles stand only at corners of boxes and
- * where a dense rim is brought down. Several ways are tried, the one that costs least is taken. Null where the outline
- * does not run in two ways at right angles, there is no room for boxes, or nothing sound is found. Rings run with the
- * face on their left.
+ * where a dense rim is brought down. A face between two circles is laid out so by spokes and arcs. Several ways are
+ * tried, the one that costs least is taken. Null where the outline neither runs in two ways at right angles nor is a
+ * circle about a round hole, where there is no room for boxes, and where nothing sound is found. Rings run with the face
+ * on their left. The method is our own.
  */
 export function lineLayout(
   rings: readonly (readonly Flat[])[],
