@@ -91,15 +91,14 @@ export const badness = (ring: readonly Flat[]): number => badnessOf(ring, null);
 /** The same of a polygon that names its points. */
 export function badnessOf(points: readonly Flat[], list: readonly number[] | null): number {
   const n = list ? list.length : points.length;
-  const at = (i: number): Flat => (list ? points[list[i]!]! : points[i]!);
   const ideal = n === 3 ? 60 : 90;
   let sum = n === 3 ? 1 : 0;
   let [short, long] = [Infinity, 0];
   // One pass without lists: this is what most of the time goes into.
-  let a = at(n - 1);
-  let b = at(0);
+  let a = pointAt(points, list, n - 1);
+  let b = pointAt(points, list, 0);
   for (let i = 0; i < n; i++) {
-    const c = at(i + 1 < n ? i + 1 : 0);
+    const c = pointAt(points, list, i + 1 < n ? i + 1 : 0);
     const angle = cornerAngle(a, b, c);
     sum += ((angle - ideal) / 90) ** 2;
     if (angle < SHARP_CORNER) sum += 0.02 * (SHARP_CORNER - angle) ** 2;
@@ -113,6 +112,9 @@ export function badnessOf(points: readonly Flat[], list: readonly number[] | nul
   const ratio = Math.sqrt(long / short);
   return ratio > LONG_SIDE ? sum + 0.02 * Math.min(ratio - LONG_SIDE, 50) ** 2 : sum;
 }
+
+const pointAt = (points: readonly Flat[], list: readonly number[] | null, i: number): Flat =>
+  list ? points[list[i]!]! : points[i]!;
 
 /** Cells of the grid of sizes, along the longer side. */
 const CELLS = 48;
