@@ -107,7 +107,7 @@ export function surveyAnswer(ask: SurveyAsk, shop: Workshop): Reply {
       return { answer: { kind: 'look', key, ...look }, transfer: buffers(look.values, look.uvs) };
     }
     case 'subdivided': {
-      const { mesh, report } = subdivide(whole(ask.part), { levels: ask.levels });
+      const { mesh, report } = subdivide(whole(ask.part), { levels: ask.levels }, ctx);
       const picture = withLines(pictureOf(mesh), mesh, report.cage);
       const guide = guideOf(ask.part, mesh, store);
       const off = heatOf(mesh, (v, f) => guide.off(f, vertexPlace(mesh, v)));

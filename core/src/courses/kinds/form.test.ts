@@ -277,6 +277,23 @@ describe('light and form of what a cut disturbs', () => {
     expect(counts.offBefore).toBeGreaterThan(38 * (1 - Math.cos(Math.PI / 32)) - 1e-9);
   }, 60_000);
 
+  it('a subdivision that would cut through itself says where it stays nearer to the cage', () => {
+    const cube = addPart(newProject('p', 'P'), 'Cube', shape({ kind: 'box', x: 10, y: 10, z: 10 }));
+    const hollow = (size: number) =>
+      addCut(cube, 2, {
+        name: 'Cavity',
+        shape: shape({ kind: 'box', x: size, y: size, z: size, nx: 9, ny: 9, nz: 9 }),
+        placement: { position: [0, 0, 0], turn: [0, 0, 0] },
+      });
+    const tight = made(dressed(hollow(9), 'subdivide', { levels: 1 }));
+    expect(pairsThatMeet(tight.mesh)).toEqual([]);
+    const { warnings, places } = tight.courses.at(-1)!.report;
+    expect(warnings!.join()).toMatch(/^At \d+ vertices it stays nearer to the cage/);
+    expect(warnings!.join()).toContain(`At ${places!.eased!.length} vertices`);
+    const roomy = made(dressed(hollow(2), 'subdivide', { levels: 1 })).courses.at(-1)!.report;
+    expect([roomy.warnings, roomy.places?.eased]).toEqual([[], undefined]);
+  });
+
   it('held and subdivided twice, a hole in a flat stays round', () => {
     const held = dressed(hole(plate(), 0), 'hold', { distance: 1 });
     expect(made(dressed(held, 'subdivide')).courses[3]!.error?.message).toMatch(

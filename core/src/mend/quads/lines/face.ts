@@ -1,4 +1,4 @@
-import type { Flat } from '../../../mesh/index.ts';
+import { insideRing, type Flat } from '../../../mesh/index.ts';
 import { ringArea } from '../flatMesh.ts';
 import { roundFrame, type RoundFrame } from './roundFrame.ts';
 
@@ -65,7 +65,6 @@ export interface LinedFace {
 const TINY = 1e-7;
 /** An outline runs along a frame when its edges do, but for so much of their length. */
 const ASTRAY = 1e-6;
-/** Holes are of one kind whose sizes differ by less than a 200th. */
 
 /** The face in a frame: along its outline, or round its middle; null where it has neither. */
 export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
@@ -152,7 +151,7 @@ function holeOf(ring: number, places: readonly Flat[]): Hole {
   return { ring, rim, turned, extent, radius: Math.min(w, h) / 2, kind: '', box: [[...extent[0]], [...extent[1]]] };
 }
 
-export function extentOf(places: readonly Flat[]): Extent {
+function extentOf(places: readonly Flat[]): Extent {
   const least = (k: 0 | 1) => places.reduce((x, p) => Math.min(x, p[k]), Infinity);
   const most = (k: 0 | 1) => places.reduce((x, p) => Math.max(x, p[k]), -Infinity);
   return [
@@ -180,17 +179,8 @@ const BEYOND = 100;
 export function isInside({ bends, round, tiny }: LinedFace, p: Flat): boolean {
   if (round)
     return p[1] > round.low && p[1] < round.high && p[0] > -BEYOND * tiny && p[0] < round.period + BEYOND * tiny;
-  for (const [i, ring] of bends) if (isWithin(ring, p) !== (i === 0)) return false;
+  for (const [i, ring] of bends) if (insideRing(ring, p) !== (i === 0)) return false;
   return true;
-}
-
-function isWithin(ring: readonly Flat[], [x, y]: Flat): boolean {
-  let inside = false;
-  for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-    const [a, b] = [ring[j]!, ring[i]!];
-    if (a[1] > y !== b[1] > y && x < a[0] + ((y - a[1]) / (b[1] - a[1])) * (b[0] - a[0])) inside = !inside;
-  }
-  return inside;
 }
 
 /** The hole whose box a place lies in; −1 for none. */

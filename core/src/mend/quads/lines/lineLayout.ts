@@ -64,6 +64,7 @@ const [LEAST_CORNER, MOST_EACH] = [12, 2.1];
 /** A search that begins with worse than this for each quad is given up. */
 const HOPELESS = 3;
 
+/** Ways that are tried: how far boxes are and what holes want to begin with, then each by itself. */
 const START_PADS = [1, 0.6, 1.6];
 const START_WANTS: readonly Want[] = ['all', 2, 4];
 const WANTS: readonly Want[] = ['all', 'full', 1, 2, 3, 4, 6];
