@@ -54,7 +54,7 @@ export const FORM_KINDS = {
         counts,
         ...(eased.length && {
           warnings: [
-            `At ${countWords('vertex', eased.length)} it stays nearer to the cage: the smooth surface would cut through itself there. Lay out thin faces in quads first (To quads).`,
+            `At ${countWords('vertex', eased.length)} it stays nearer to the cage: the smooth surface would cut through itself there. Lay loops across coarse faces there, or thin faces out in quads (To quads).`,
           ],
         }),
         places: {
