@@ -41,6 +41,7 @@ export const quads = onMesh(
       first: QUAD_DEFAULTS.goal,
     },
     'keep-edges': { says: 'Splits no edge; faces with an odd number of edges keep a triangle then.' },
+    'keep-rims': { says: 'Keeps the vertices of cut edges at which only rows of the surface end.' },
     pairs: {
       takes: 'DEGREES',
       says: 'Makes quads of triangles in pairs where the surface bends by less; 0: none.',
@@ -51,6 +52,7 @@ export const quads = onMesh(
     const { mesh, report } = toQuads(m, {
       goal: oneOf('goal', values.goal, QUAD_GOALS),
       split: !on('keep-edges'),
+      gather: !on('keep-rims'),
       pairs: angleOf('pairs', values.pairs, 90, QUAD_DEFAULTS.pairs),
     });
     return { mesh, told: { ...report, places: undefined, drift: surfaceDrift(m, mesh)?.distance ?? null } };

@@ -54,6 +54,7 @@ const LAYOUT: Record<string, string> = {
   triangles: 'Triangles',
   left: 'N-gons left',
   split: 'Edges split',
+  gathered: 'Rim vertices removed',
 };
 /** What a layout in quads is like. */
 const layout = computed((): [string, string, number][] => {
@@ -68,7 +69,7 @@ const layout = computed((): [string, string, number][] => {
   return [
     ['Quads', `${((100 * counts.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`, 0],
     line('sharpest', `${counts.sharpest!.toFixed(1)}°`),
-    ...['poles', 'triangles', 'left', 'split'].map((key) => line(key)),
+    ...['poles', 'triangles', 'left', 'split', ...(counts.gathered ? ['gathered'] : [])].map((key) => line(key)),
   ];
 });
 /** How round a subdivision left seams, and how far it is from the surfaces that are meant. */

@@ -36,6 +36,7 @@ export const BY_THEMSELVES_KINDS = {
       settings: ({ one }) => ({
         goal: one('shape', 'fewest', 'subdivision'),
         split: one(true, false),
+        gather: one(true, false),
         pairs: one(0, 20),
       }),
       picks: (m, { random }, on) => (random() < 0.7 ? mends.elementsOf(m, on) : null),
@@ -66,6 +67,7 @@ export const BY_THEMSELVES_KINDS = {
           left: r.left,
           paired: r.paired,
           split: r.split,
+          gathered: r.gathered,
           mirrored: r.mirrored,
           poles: r.poles,
           sharpest: r.sharpest,

@@ -57,6 +57,11 @@ export const BY_THEMSELVES = {
         QUAD_DEFAULTS.split,
         'Splits straight edges for better shapes, and other edges where a triangle would be left otherwise.',
       ),
+      gather: flag(
+        'Rims keep the segments of the cut',
+        QUAD_DEFAULTS.gather,
+        'Removes the vertices of a cut edge at which only rows of the surface ended.',
+      ),
       pairs: angle(
         'Triangles in pairs below',
         QUAD_DEFAULTS.pairs,

@@ -20,7 +20,7 @@ const GOOD = 6;
  */
 export function askForSplits(
   face: FlatFace,
-  rings: readonly Flat[][],
+  rings: readonly (readonly Flat[])[],
   stripOf: (c: number) => Strip,
   goal: QuadGoal,
   by: LayOut,
@@ -74,7 +74,7 @@ export const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => 
         most: (goal === 'fewest' ? WIDER : 1) * bent.most,
       }
     : { check, judge: () => 0, most: Infinity };
-export const drawnOn = (bent: Spread | undefined, rings: readonly Flat[][]): Flat[][] =>
+export const drawnOn = (bent: Spread | undefined, rings: readonly (readonly Flat[])[]): Flat[][] =>
   rings.map((r) => r.map((p) => bent?.drawn(p) ?? p));
 
 /**
@@ -91,7 +91,7 @@ const LONG_EDGE = 0.5;
  * asks for what does best.
  */
 function tryParts(
-  rings: readonly Flat[][],
+  rings: readonly (readonly Flat[])[],
   now: number,
   suggested: readonly number[],
   stripOf: (i: number) => Strip,

@@ -11,6 +11,7 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  vertexPlace,
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { middleOf } from '../merge.ts';
@@ -18,10 +19,11 @@ import { between } from '../split.ts';
 import { askForSplits, drawnOn, flatRings, layOutOf } from './faceSplits.ts';
 import { cornerAngle } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
-import { lineFaces } from './lines/lineFaces.ts';
+import { lineFaces, type FlatSeen } from './lines/lineFaces.ts';
 import type { LineLayout } from './lines/lineLayout.ts';
 import { quadFace, type LayOut, type QuadGoal, type QuadLayout } from './quadFace.ts';
 import type { QUAD_DEFAULTS, QuadReport } from './quadReport.ts';
+import { joinRows, type RowLot } from './rows/joinRows.ts';
 import { isRounded, joinOddFaces, stripsOf, type FaceRole, type Strip } from './quadStrips.ts';
 import { joinFacets, spreadOut, type Spread } from './spread.ts';
 
@@ -32,9 +34,13 @@ const LINED = 0.5;
 /** Most places reported of a kind. */
 const MOST_PLACES = 300;
 
-/** Faces that are laid out; of them those that are not joined with others, and those that are filled plainly. */
+/**
+ * Faces that are laid out; of them those that are not laid out along their rows, those that are not joined with others
+ * either, and those that are filled plainly.
+ */
 export interface Which {
   wanted: (f: number) => boolean;
+  rowless: (f: number) => boolean;
   apart: (f: number) => boolean;
   plain: (f: number) => boolean;
 }
@@ -47,15 +53,33 @@ export interface Laid {
   origins: Int32Array;
   /** Those of them that were laid out. */
   anew: ReadonlySet<number>;
-  /** Facets that were joined and found no layout. */
+  /** Facets that were joined and found no layout; those of lots of rows by themselves: then nothing is laid out. */
   failed: readonly number[];
+  rowless: readonly number[];
 }
 
 /** As `toQuads`, once; reports joined facets that found no layout. */
 export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEFAULTS, ctx?: OpContext): Laid {
-  const joined = joinFacets(before, which.wanted, which.apart);
-  const m = joined.mesh;
-  const isWanted = (f: number) => which.wanted(joined.of[f]!);
+  const rows = joinRows(before, (f) => options.split && which.wanted(f) && !which.rowless(f), options.gather);
+  const bent = joinFacets(
+    rows.mesh,
+    (f) => which.wanted(rows.of[f]!),
+    (f) => rows.lots.has(f) || which.apart(rows.of[f]!),
+  );
+  const m = bent.mesh;
+  /** Of each face the face of before that it is, or the first of its lot; and by those faces the lots. */
+  const of = bent.of.map((f) => rows.of[f]!);
+  const lots = new Map<number, readonly number[]>(
+    [...bent.lots].map(([f, facets]) => [of[f]!, facets.map((g) => rows.of[g]!)]),
+  );
+  const rowLots = new Map<number, RowLot>();
+  bent.of.forEach((g, f) => {
+    const lot = rows.lots.get(g);
+    if (!lot) return;
+    rowLots.set(f, lot);
+    lots.set(of[f]!, lot.facets);
+  });
+  const isWanted = (f: number) => which.wanted(of[f]!);
   const report: QuadReport = {
     faces: 0,
     quads: 0,
@@ -64,6 +88,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     paired: 0,
     split: 0,
     rounded: 0,
+    gathered: rows.gathered,
     mirrored: 0,
     even: 0,
     sharpest: 180,
@@ -81,14 +106,23 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   });
   const role = (f: number): FaceRole => roles[f]!;
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
-  const same = () => Int32Array.from({ length: faceCount(m) }, (_, f) => joined.of[f]!);
-  if (!anew.length) return { mesh: m, report, lots: new Map(), origins: same(), anew: new Set(), failed: [] };
+  const none = { mesh: m, report, lots, origins: of, anew: new Set<number>(), failed: [], rowless: [] };
+  if (!anew.length) return none;
   const e = new MeshEdit(m);
   const t = e.topology;
   const spread = new Map(
-    [...joined.lots].map(([f, facets]) => [f, spreadOut(before, facets, (points) => e.flatPoints(f, points))]),
+    [...bent.lots].map(([f, facets]) => [
+      f,
+      spreadOut(rows.mesh, facets, (c) => e.flatPoints(f, [vertexPlace(rows.mesh, rows.mesh.corners[c]!)])[0]!),
+    ]),
   );
-  const flats = new Map(anew.map((f) => [f, flatRings(m, f)]));
+  const flats = new Map<number, FlatSeen>(anew.map((f) => [f, flatRings(m, f)]));
+  for (const [f, lot] of rowLots) {
+    spread.set(f, lot.spread);
+    const { face } = flats.get(f)!;
+    const drawn = face.boundaries.map((loop) => loop.map((c) => lot.drawnAt(vertexPlace(m, m.corners[c]!))));
+    flats.set(f, { face, rings: drawn, judge: layOutOf(lot.spread, options.goal, () => undefined).judge });
+  }
   const round = new Set<number>();
   for (const { face, rings } of flats.values())
     face.boundaries.forEach((loop, l) =>
@@ -96,11 +130,11 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
         if (isRounded(rings[l]!, i)) round.add(t.edge[c]!);
       }),
     );
-  const { strips, of } = stripsOf(m, t, role, (e) => round.has(e));
-  const stripOf = (c: number): Strip => strips[of[t.edge[c]!]!]!;
+  const { strips, of: stripAt } = stripsOf(m, t, role, (e) => round.has(e));
+  const stripOf = (c: number): Strip => strips[stripAt[t.edge[c]!]!]!;
   const check = () => checkCancelled(ctx);
   // Flat faces are laid out by lines where that can be done; the others have to take the places where these end.
-  const isPlain = (f: number) => which.plain(joined.of[f]!);
+  const isPlain = (f: number) => which.plain(of[f]!);
   const lined = options.split
     ? lineFaces(
         {
@@ -112,11 +146,15 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
           check,
           tell: (share) => ctx?.progress?.(LINED * share, 'Laying out quads'),
         },
-        new Map([...flats].filter(([f]) => !spread.has(f) && !isPlain(f) && sides(f) >= LEAST_SIDES)),
+        new Map(
+          [...flats].filter(([f]) => rowLots.has(f) || (!spread.has(f) && !isPlain(f) && sides(f) >= LEAST_SIDES)),
+        ),
       )
     : { layouts: new Map<number, LineLayout>(), places: new Map<number, number[]>() };
+  const rowless = [...rowLots].flatMap(([f, lot]) => (lined.layouts.has(f) ? [] : lot.facets));
+  if (rowless.length) return { ...none, rowless };
   for (const [edge, places] of lined.places) {
-    const strip = strips[of[edge]!]!;
+    const strip = strips[stripAt[edge]!]!;
     Object.assign(strip, { parts: places.length + 1, free: false });
   }
   for (const f of lined.layouts.keys()) for (const c of flats.get(f)!.face.boundaries.flat()) stripOf(c).free = false;
@@ -173,18 +211,17 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     const boundaries = face.boundaries.map((loop) => loop.flatMap(along));
     const left = report.left;
     const by = layOutOf(spread.get(f), options.goal, check);
-    by.plain = which.plain(joined.of[f]!);
+    by.plain = isPlain(f);
     const lines = lined.layouts.get(f);
     const layout = lines ? asQuads(lines) : null;
     e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, by, spread.get(f), layout));
-    if (report.left > left) failed.push(...(joined.lots.get(f) ?? []));
+    if (report.left > left) failed.push(...(lots.get(of[f]!) ?? []));
   });
   ctx?.progress?.(1, 'Laying out quads');
   report.faces = anew.length;
   const mesh = e.done();
-  const lots = new Map([...joined.lots].map(([f, facets]) => [joined.of[f]!, facets]));
-  const origins = e.origins.map((f) => joined.of[f]!);
-  return { mesh, report, lots, origins, anew: new Set(anew.map((f) => joined.of[f]!)), failed };
+  const origins = e.origins.map((f) => of[f]!);
+  return { mesh, report, lots, origins, anew: new Set(anew.map((f) => of[f]!)), failed, rowless };
 }
 
 /** Shares of an edge that part it evenly. */

@@ -8,6 +8,11 @@ export interface QuadOptions {
   /** Whether edges may be split: straight ones for better shapes, and others where a triangle would be left else. */
   split?: boolean;
   /**
+   * Whether vertices of rims go at which only rows of a surface ended, so that a rim keeps the segments of what cut it. It
+   * moves by little more than facets are from their bend; on flats not at all.
+   */
+  gather?: boolean;
+  /**
    * Triangles beside each other become quads where the surface bends by less than this between them, degrees; 0 for
    * none.
    */
@@ -26,6 +31,8 @@ export interface QuadReport {
   /** Edges that were split; those of them on rounded boundaries. */
   split: number;
   rounded: number;
+  /** Vertices of rims that went. */
+  gathered: number;
   /** Faces that are laid out evenly about a mirror line, of those that have any. */
   mirrored: number;
   even: number;
@@ -37,8 +44,9 @@ export interface QuadReport {
 }
 
 /** What is taken where an option is left out. */
-export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'pairs'>> = {
+export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'gather' | 'pairs'>> = {
   goal: 'shape',
   split: true,
+  gather: true,
   pairs: 20,
 };

@@ -1,13 +1,17 @@
 import {
   faceBegin,
+  faceBend,
   faceCount,
   faceEnd,
   faceNormals,
   cross,
+  dot,
   lengthOf,
+  sizeOf,
   sub,
   topologyOf,
   triangulateFace,
+  unit,
   type Flat,
   type PolyMesh,
   type Vec3,
@@ -15,6 +19,7 @@ import {
 } from '../../mesh/index.ts';
 import { border } from '../dissolve.ts';
 import { MeshEdit } from '../meshEdit.ts';
+import { meanValueWeights } from './rows/meanValue.ts';
 
 /** Facets of a bent surface that are laid out as one. */
 export interface Lots {
@@ -31,6 +36,23 @@ const [ONE_FLAT_COS, SOFT_EDGE_COS] = [Math.cos((0.2 * Math.PI) / 180), Math.cos
 /** Facets of a lot lean from its middle by less than this (cosine of 50°): they are laid on one plane. */
 const SPREAD_COS = Math.cos((50 * Math.PI) / 180);
 
+/** The cosine of how much two faces lean from each other. */
+const leanOf = (N: Float64Array) => (f: number, g: number) =>
+  N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!;
+
+/** Whether the surface runs on across a corner's edge: it bends little there, and nothing is marked on it. */
+export function softBetween(m: PolyMesh, N: Float64Array): (corner: number) => boolean {
+  const t = topologyOf(m);
+  const lean = leanOf(N);
+  const { slot, seam, hard, body, mark } = m.layers;
+  return (c) => {
+    const o = t.opposite[c]!;
+    if (o < 0 || seam?.[c] || seam?.[o] || hard?.[c] || hard?.[o]) return false;
+    const [f, g] = [t.face[c]!, t.face[o]!];
+    return lean(f, g) > SOFT_EDGE_COS && [slot, body, mark].every((l) => !l || l[f] === l[g]);
+  };
+}
+
 /**
  * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they
  * are too narrow for sound quads where a finer boundary cuts them. A lot bends so little that it can be seen as a whole
@@ -39,21 +61,17 @@ const SPREAD_COS = Math.cos((50 * Math.PI) / 180);
 export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, isApart: (f: number) => boolean): Lots {
   const t = topologyOf(m);
   const N = faceNormals(m);
-  const lean = (f: number, g: number) =>
-    N[3 * f]! * N[3 * g]! + N[3 * f + 1]! * N[3 * g + 1]! + N[3 * f + 2]! * N[3 * g + 2]!;
-  const { slot, seam, hard, body, mark } = m.layers;
-  const alike = (f: number, g: number) => [slot, body, mark].every((l) => !l || l[f] === l[g]);
+  const lean = leanOf(N);
+  const soft = softBetween(m, N);
   const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) < 5;
   const may = (f: number) => wanted(f) && !isApart(f);
   /** Facets beside one, across edges that are softly bent. */
   const beside = (f: number): number[] => {
     const out: number[] = [];
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
-      const o = t.opposite[c]!;
-      if (o < 0 || seam?.[c] || seam?.[o] || hard?.[c] || hard?.[o]) continue;
-      const g = t.face[o]!;
-      const d = lean(f, g);
-      if (d < ONE_FLAT_COS && d > SOFT_EDGE_COS && may(g) && alike(f, g)) out.push(g);
+      if (!soft(c)) continue;
+      const g = t.face[t.opposite[c]!]!;
+      if (lean(f, g) < ONE_FLAT_COS && may(g)) out.push(g);
     }
     return out;
   };
@@ -124,6 +142,8 @@ export interface Spread {
    */
   drawn: (p: Flat) => Flat;
   back: (p: Flat) => Flat;
+  /** How far the facets are from the bend that they stand for, mm. */
+  sagitta: number;
   /** How wide a quad may be. */
   most: number;
   /**
@@ -134,24 +154,37 @@ export interface Spread {
 }
 
 /**
- * Lays facets of a lot, which bend so little that none comes over another, on a plane: `flat` says where places of
- * space are on it.
+ * Lays facets of a lot on a plane, of which none may come over another there: `flat` says where a corner of them is on
+ * it. `squeezed`: whether long facets are drawn together.
  */
-export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points: readonly Vec3[]) => Flat[]): Spread {
-  const at = (c: number): Vec3 => {
-    const v = 3 * m.corners[c]!;
-    return [m.positions[v]!, m.positions[v + 1]!, m.positions[v + 2]!];
-  };
+export function spreadOut(
+  m: PolyMesh,
+  facets: readonly number[],
+  flat: (corner: number) => Flat,
+  squeezed = true,
+): Spread {
+  const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);
+  const size = sizeOf(m);
   const triangles = facets.flatMap((f) => {
+    const own = Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) => faceBegin(m, f) + i);
+    // Within a flat facet places move evenly with its corners, whatever its triangles.
+    const whole =
+      !squeezed && m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceBend(m, f) < FLAT_FACET * size
+        ? { flat: own.map(flat), solid: own.map(at) }
+        : null;
     const corners = triangulateFace(m, f);
     return Array.from({ length: corners.length / 3 }, (_, i) => {
-      const solid = [0, 1, 2].map((k) => at(corners[3 * i + k]!)) as [Vec3, Vec3, Vec3];
-      return { solid, flat: flat(solid) as [Flat, Flat, Flat] };
+      const own = [0, 1, 2].map((k) => corners[3 * i + k]!);
+      const solid = own.map(at) as [Vec3, Vec3, Vec3];
+      const normal = unit(cross(sub(solid[1], solid[0]), sub(solid[2], solid[0])));
+      return { whole, solid, normal, flat: own.map(flat) as [Flat, Flat, Flat] };
     });
   });
   const turned = (a: Flat, b: Flat, c: Flat) => (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
-  const lift = (p: Flat): Vec3 => {
-    let [best, weights] = [triangles[0]!, [1, 0, 0]];
+  /** Where a place is in space, and the triangle that it is over. */
+  const over = (p: Flat): { at: Vec3; on: (typeof triangles)[number] } => {
+    let best = triangles[0]!;
+    let weights = [1, 0, 0];
     let most = -Infinity;
     for (const x of triangles) {
       const [a, b, c] = x.flat;
@@ -162,11 +195,18 @@ export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points:
       if (least > most) [most, best, weights] = [least, x, w];
       if (least >= 0) break;
     }
-    return ([0, 1, 2] as const).map((k) =>
-      best.solid.reduce((s, q, i) => s + weights[i]! * q[k], 0),
-    ) as unknown as Vec3;
+    let { solid }: { solid: readonly Vec3[] } = best;
+    if (best.whole && most >= 0) {
+      solid = best.whole.solid;
+      weights = meanValueWeights(best.whole.flat, p);
+    }
+    const at = ([0, 1, 2] as const).map((k) => solid.reduce((s, q, i) => s + weights[i]! * q[k], 0));
+    return { at: at as unknown as Vec3, on: best };
   };
-  const { sagitta: near, width, way, squeeze } = bendOf(m, facets, flat);
+  const lift = (p: Flat): Vec3 => over(p).at;
+  const bend = bendOf(m, facets, flat);
+  const { sagitta: near, width, way } = bend;
+  const squeeze = squeezed ? bend.squeeze : 1;
   const along =
     (k: number) =>
     ([x, y]: Flat): Flat => {
@@ -180,15 +220,17 @@ export function spreadOut(m: PolyMesh, facets: readonly number[], flat: (points:
     const off = (list: readonly number[]) => {
       const mean = (k: number, of: readonly (readonly number[])[]) =>
         list.reduce((s, i) => s + of[i % of.length]![k]!, 0) / list.length;
-      const on = lift([mean(0, polygon), mean(1, polygon)]);
-      return Math.hypot(...[0, 1, 2].map((k) => on[k]! - mean(k, corners)));
+      const { at, on } = over([mean(0, polygon), mean(1, polygon)]);
+      return Math.abs(dot(on.normal, sub([mean(0, corners), mean(1, corners), mean(2, corners)], at)));
     };
     const all = [polygon.map((_, i) => i), ...polygon.map((_, i) => [i, i + 1])];
-    return all.reduce((most, list) => Math.max(most, off(list)), 0) / near;
+    return all.reduce((most, list) => Math.max(most, off(list)), 0) / (near || Infinity);
   };
-  return { lift, departs, drawn, back, most: MOST_WIDE * width };
+  return { lift, departs, drawn, back, most: MOST_WIDE * width, sagitta: near };
 }
 
+/** A facet that bends by less than this share of the mesh's size is flat. */
+const FLAT_FACET = 1e-9;
 /** Quads on facets are no wider than so many facets. */
 const MOST_WIDE = 1.15;
 /** A surface that bends one way less than this share of how it bends the other way is a row of long facets. */
@@ -203,7 +245,7 @@ const [LENGTH, MOST_SQUEEZE] = [5, 6];
 function bendOf(
   m: PolyMesh,
   facets: readonly number[],
-  flat: (points: readonly Vec3[]) => Flat[],
+  flat: (corner: number) => Flat,
 ): { sagitta: number; width: number; way: Flat; squeeze: number } {
   const t = topologyOf(m);
   const N = faceNormals(m);
@@ -226,7 +268,7 @@ function bendOf(
       for (let x = faceBegin(m, f); x < faceEnd(m, f); x++)
         wide = Math.max(wide, lengthOf(cross(sub(at(x), p), sub(q, p))) / long);
       sagitta = Math.max(sagitta, (wide * turn) / 8);
-      const [a, b] = flat([p, q]) as [Flat, Flat];
+      const [a, b] = [flat(c), flat(t.next[c]!)];
       const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
       const w = turn / (Math.hypot(dx, dy) || 1);
       [xx, xy, yy] = [xx + w * dx * dx, xy + w * dx * dy, yy + w * dy * dy];

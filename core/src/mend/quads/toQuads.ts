@@ -26,6 +26,8 @@ import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.t
 export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
   const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
   const rising = risingOnly(ctx);
+  /** Facets that are not laid out along their rows, and those that are not joined with others either. */
+  const rowless = new Set<number>();
   const apart = new Set<number>();
   const unpaired = new Set<number>();
   /** Faces that are filled with triangles in pairs, and those that stay as they are, as nothing better is sound. */
@@ -33,10 +35,11 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
   for (let round = 1; ; round++) {
     const first = pairTriangles(whole, (f) => how.pairs > 0 && wanted(f) && !unpaired.has(f), how.pairs);
     const of = (f: number): number => first.of[f]!;
-    const { mesh, report, lots, origins, anew, failed } = laidOut(
+    const { mesh, report, lots, origins, anew, ...missed } = laidOut(
       first.mesh,
       {
         wanted: (f) => wanted(of(f)) && !staying.has(of(f)),
+        rowless: (f) => rowless.has(of(f)),
         apart: (f) => apart.has(of(f)),
         plain: (f) => plain.has(of(f)),
       },
@@ -44,8 +47,9 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
       partOf(rising, 0, LAYING),
     );
     // Facets that found no layout as one are laid out one by one: a bent face must not stay.
-    for (const f of failed) apart.add(of(f));
-    if (failed.length) continue;
+    for (const f of missed.rowless) rowless.add(of(f));
+    for (const f of missed.failed) apart.add(of(f));
+    if (missed.rowless.length || missed.failed.length) continue;
     const done = { mesh, report: { ...report, paired: 2 * first.pairs.size } };
     if (round > MOST_PARTED) return done;
     // Nor must what was joined or laid out cut through something else: quads leave the surface where it bends.
@@ -58,7 +62,10 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
       const lot = lots.get(origins[f]!) ?? [origins[f]!];
       for (const g of lot.map(of)) {
         const second = first.pairs.get(g);
-        if (lot.length > 1 && !apart.has(g)) {
+        if (!rowless.has(g) && lot.length > 1) {
+          rowless.add(g);
+          changed = true;
+        } else if (lot.length > 1 && !apart.has(g)) {
           apart.add(g);
           changed = true;
         } else if (second !== undefined && !unpaired.has(g)) {

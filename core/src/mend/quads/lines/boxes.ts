@@ -7,6 +7,8 @@ export const LIKES = 0.42;
 const [NEAR, FAR] = [0.55, 1.7];
 /** Of the gap to the next hole, and of that to the border, it takes so much at the most. */
 const [OF_GAP, OF_WALL] = [0.5, 0.75];
+/** A row may be so near to a hole, as a share of that. */
+const NEAREST_ROW = 0.3;
 /** A border nearer than this share of what is liked is the side of the box itself. */
 const ON_WALL = 0.5;
 
@@ -21,24 +23,34 @@ interface Interval {
 
 /**
  * Puts a box round each hole, its sides on as few lines as can be: neighbours share them. `pad`: how far from a hole
- * they like to be, as a multiple; `starts`: in a round frame where spokes begin. False where there is no room for that.
+ * they like to be, as a multiple; `starts`: in a round frame where spokes begin; `onRows`: sides lie on lines that
+ * outlines give, and on no others. False where there is no room for that.
  * Source of the fewest lines through intervals: greedy stabbing by upper ends (Cormen et al., "Introduction to
  * Algorithms", activity selection).
  */
-export function placeBoxes(face: LinedFace, pad: (kind: string) => number, starts: readonly Flat[] = []): boolean {
+export function placeBoxes(
+  face: LinedFace,
+  pad: (kind: string) => number,
+  starts: readonly Flat[] = [],
+  onRows = false,
+): boolean {
   const walls = wallsOf(face);
   for (const keeps of [0, 1] as const) {
+    const given = [...face.plain.values()].flatMap((ring) => ring.map((p) => p[keeps]));
+    if (face.round) given.push(...(keeps ? [face.round.low, face.round.high] : starts.map((p) => p[0])));
+    const rows = distinct(given, face.tiny);
+    const bends = [...face.bends.values()].flatMap((ring) => ring.map((p) => p[keeps]));
+    // Where no row is given but those along the outline boxes stand freely.
+    const rowsOnly = onRows && rows.length > distinct(bends, face.tiny).length;
     const intervals: Interval[] = [];
     for (const hole of face.holes)
       for (const side of SIDES) {
         if (side.keeps !== keeps) continue;
-        const interval = intervalOf(face, hole, side, walls[keeps], pad(hole.kind));
+        const interval = intervalOf(face, hole, side, walls[keeps], pad(hole.kind), rowsOnly);
         if (!interval) return false;
         intervals.push(interval);
       }
-    const given = [...face.plain.values()].flatMap((ring) => ring.map((p) => p[keeps]));
-    if (face.round) given.push(...(keeps ? [face.round.low, face.round.high] : starts.map((p) => p[0])));
-    const lines = distinct(stabbed(intervals, distinct(given, face.tiny), face.tiny), face.tiny);
+    const lines = rowsOnly ? rows : distinct(stabbed(intervals, rows, face.tiny), face.tiny);
     for (const { low, high, likes, hole, side } of intervals) {
       const near = lines.filter((x) => x >= low - face.tiny && x <= high + face.tiny);
       if (!near.length) return false;
@@ -75,7 +87,14 @@ function wallsOf(face: LinedFace): [Wall[], Wall[]] {
   return out;
 }
 
-function intervalOf(face: LinedFace, hole: Hole, side: Side, walls: readonly Wall[], pad: number): Interval | null {
+function intervalOf(
+  face: LinedFace,
+  hole: Hole,
+  side: Side,
+  walls: readonly Wall[],
+  pad: number,
+  onRows: boolean,
+): Interval | null {
   const k = side.keeps;
   const o = k ? 0 : 1;
   const edge = hole.extent[side.upper ? 1 : 0][k];
@@ -105,6 +124,8 @@ function intervalOf(face: LinedFace, hole: Hole, side: Side, walls: readonly Wal
     far = Math.max(near, Math.min(far, OF_GAP * room, OF_WALL * wall));
     likes = Math.min(Math.max(near, likes), far);
   }
+  // Rows lie where they do.
+  if (onRows) [near, far] = [Math.min(near, NEAREST_ROW * like, 0.99 * wall), Math.min(wall, 0.5 * room)];
   // The arc that a band ends at may be a side of the box.
   if (face.round && k === 1 && wall < FAR * like) far = Math.max(far, wall);
   const [p, q] = [edge + sign * near, edge + sign * far];

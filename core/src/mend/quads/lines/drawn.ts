@@ -1,6 +1,8 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { LIKES, placeBoxes } from './boxes.ts';
 import { Grid } from './cells.ts';
+import type { CoreWays } from './core.ts';
+import { coreDrawn } from './coreDrawn.ts';
 import { Draft } from './draft.ts';
 import type { LinedFace } from './face.ts';
 import { fillRim, fillRoundRim, longEdge, type BandWays } from './rims.ts';
@@ -8,6 +10,8 @@ import { addSpokes, layLines, Spans, type Want } from './spans.ts';
 
 /** What the search for a layout alters. */
 export interface Ways extends BandWays {
+  /** Whether boxes stand on rows and columns that are given, and begin none. */
+  rows: boolean;
   /** By the kind of a hole: how far its box is from it, as a multiple of what is liked, and the lines that it wants. */
   pads: ReadonlyMap<string, number>;
   wants: ReadonlyMap<string, Want>;
@@ -15,6 +19,8 @@ export interface Ways extends BandWays {
   from: 'inner' | 'outer' | 'none';
   spokes: number;
   spots: number;
+  /** Of a face with a core how that is laid. */
+  core: CoreWays | null;
 }
 
 /** Rims with long straight edges take part by number only: on each side so many lines. */
@@ -24,6 +30,7 @@ const BAND = 0.2;
 
 /** A layout as the ways say, not moved yet; null where that cannot be drawn. */
 export function drawn(face: LinedFace, ways: Ways): Draft | null {
+  if (face.core) return ways.core && coreDrawn(face.rings[0]!, face.core, ways.core, ways);
   if (!face.round) return linesDrawn(face, ways, [], []);
   const begun = ways.from === 'none' ? [] : ([ways.from === 'inner' ? 0 : 1] as const);
   return roundDrawn(face, ways, begun, begun) ?? (begun.length ? roundDrawn(face, ways, begun, []) : null);
@@ -57,7 +64,7 @@ function roundDrawn(face: LinedFace, ways: Ways, begun: readonly Which[], bare: 
 
 function linesDrawn(face: LinedFace, ways: Ways, starts: readonly Flat[], bare: readonly Which[]): Draft | null {
   const { round } = face;
-  if (!placeBoxes(face, (kind) => ways.pads.get(kind)!, starts)) return null;
+  if (!placeBoxes(face, (kind) => ways.pads.get(kind)!, starts, ways.rows)) return null;
   const spans = new Spans(face, starts);
   const isLong = (rim: readonly Flat[]): boolean => !round && longEdge(rim) < Infinity;
   const laid = layLines(

@@ -1,5 +1,7 @@
 import { insideRing, type Flat } from '../../../mesh/index.ts';
 import { ringArea } from '../flatMesh.ts';
+import { coreOf, type Core } from './core.ts';
+import { extentOf, type Extent } from './extent.ts';
 import { roundFrame, type RoundFrame } from './roundFrame.ts';
 
 /** A line across the face, from border or box to border or box: of a coordinate (0: x, 1: y) that it keeps. */
@@ -23,9 +25,6 @@ export const SIDES: readonly Side[] = [
   { keeps: 1, upper: true },
   { keeps: 0, upper: false },
 ];
-
-/** Least and greatest of x and y. */
-export type Extent = [low: Flat, high: Flat];
 
 /** A hole that gets a box of lines round it, and a band of quads between. */
 export interface Hole {
@@ -57,6 +56,8 @@ export interface LinedFace {
   draw(p: Flat): Flat;
   /** From where it is drawn back to where the face lies. */
   back(p: Flat): Flat;
+  /** Of a face without holes that is bent outwards its core. */
+  core: Core | null;
   /** Of a face between two circles its frame, and from where to where lines go outwards: between its bands. */
   round: (RoundFrame & { low: number; high: number }) | null;
 }
@@ -66,9 +67,9 @@ const TINY = 1e-7;
 /** An outline runs along a frame when its edges do, but for so much of their length. */
 const ASTRAY = 1e-6;
 
-/** The face in a frame: along its outline, or round its middle; null where it has neither. */
+/** The face in a frame: along its outline, or round its middle; or with a core; null where it has none of these. */
 export function linedFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
-  return straightFace(rings) ?? roundFace(rings);
+  return straightFace(rings) ?? roundFace(rings) ?? facedWithCore(rings);
 }
 
 function roundFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
@@ -84,6 +85,7 @@ function roundFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
     tiny: TINY * round.period,
     draw: round.from,
     back: (p) => p,
+    core: null,
     round: { ...round, low: round.bounds[0], high: round.bounds[1] },
   };
 }
@@ -94,20 +96,10 @@ function roundFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
  */
 function straightFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
   const outline = rings[0]!;
-  let [c, s, sum] = [0, 0, 0];
-  outline.forEach((a, i) => {
-    const b = outline[(i + 1) % outline.length]!;
-    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
-    const length = Math.hypot(dx, dy);
-    const turn = 4 * Math.atan2(dy, dx);
-    c += length * Math.cos(turn);
-    s += length * Math.sin(turn);
-    sum += length;
-  });
-  if (!(Math.hypot(c, s) > (1 - ASTRAY) * sum)) return null;
-  const turn = Math.atan2(s, c) / 4;
-  const [u, v] = [Math.cos(turn), Math.sin(turn)];
-  const framed = rings.map((r) => r.map(([x, y]): Flat => [x * u + y * v, y * u - x * v]));
+  const { turn, along } = fourfold(outline);
+  if (!(along > 1 - ASTRAY)) return null;
+  const { to, back } = turnedBy(turn);
+  const framed = rings.map((r) => r.map(to));
   const [low, high] = extentOf(framed[0]!);
   const tiny = TINY * Math.max(high[0] - low[0], high[1] - low[1]);
   const plain = new Map<number, readonly Flat[]>();
@@ -124,9 +116,64 @@ function straightFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
     holes: withKinds(holes),
     tiny,
     draw: (p) => p,
-    back: ([x, y]) => [x * u - y * v, x * v + y * u],
+    back,
+    core: null,
     round: null,
   };
+}
+
+/** The mean direction of an outline's edges in four ways at right angles, and the share of it that runs along that. */
+function fourfold(outline: readonly Flat[]): { turn: number; along: number } {
+  let [c, s, sum] = [0, 0, 0];
+  outline.forEach((a, i) => {
+    const b = outline[(i + 1) % outline.length]!;
+    const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
+    const length = Math.hypot(dx, dy);
+    const turn = 4 * Math.atan2(dy, dx);
+    c += length * Math.cos(turn);
+    s += length * Math.sin(turn);
+    sum += length;
+  });
+  return { turn: Math.atan2(s, c) / 4, along: Math.hypot(c, s) / sum };
+}
+
+function turnedBy(turn: number): { to: (p: Flat) => Flat; back: (p: Flat) => Flat } {
+  const [u, v] = [Math.cos(turn), Math.sin(turn)];
+  return { to: ([x, y]) => [x * u + y * v, y * u - x * v], back: ([x, y]) => [x * u - y * v, x * v + y * u] };
+}
+
+/** An outline of which no larger share runs along a frame has none: its first edge decides. */
+const NO_FRAME = 1e-6;
+
+function facedWithCore(rings: readonly (readonly Flat[])[]): LinedFace | null {
+  const [outline] = rings as [readonly Flat[]];
+  const { turn, along } = fourfold(outline);
+  // Of a circle the way from its middle to the middle of an edge between four.
+  const own = along > NO_FRAME ? turn : circleTurn(outline);
+  const { to, back } = turnedBy(own);
+  const framed = rings.map((r) => r.map(to));
+  const core = coreOf(framed);
+  if (!core) return null;
+  const [low, high] = core.extent;
+  const tiny = TINY * Math.max(high[0] - low[0], high[1] - low[1]);
+  return {
+    rings: framed,
+    plain: new Map(),
+    bends: new Map(),
+    holes: [],
+    tiny,
+    draw: (p) => p,
+    back,
+    core,
+    round: null,
+  };
+}
+
+/** How a circle is turned so that an eighth of a turn from its frame there is a vertex. */
+function circleTurn(outline: readonly Flat[]): number {
+  const [low, high] = extentOf(outline);
+  const [x, y] = [outline[0]![0] - (low[0] + high[0]) / 2, outline[0]![1] - (low[1] + high[1]) / 2];
+  return Math.atan2(y, x) - Math.PI / 4;
 }
 
 /** Holes whose sizes differ by less than this share are of one kind. */
@@ -151,15 +198,6 @@ function holeOf(ring: number, places: readonly Flat[]): Hole {
   return { ring, rim, turned, extent, radius: Math.min(w, h) / 2, kind: '', box: [[...extent[0]], [...extent[1]]] };
 }
 
-function extentOf(places: readonly Flat[]): Extent {
-  const least = (k: 0 | 1) => places.reduce((x, p) => Math.min(x, p[k]), Infinity);
-  const most = (k: 0 | 1) => places.reduce((x, p) => Math.max(x, p[k]), -Infinity);
-  return [
-    [least(0), least(1)],
-    [most(0), most(1)],
-  ];
-}
-
 const bendsOf = (ring: readonly Flat[], tiny: number): Flat[] =>
   ring.filter((p, i) => {
     const [a, b] = [ring[(i + ring.length - 1) % ring.length]!, ring[(i + 1) % ring.length]!];
@@ -171,6 +209,10 @@ const runsAlong = (ring: readonly Flat[], tiny: number): boolean =>
     const b = ring[(i + 1) % ring.length]!;
     return Math.abs(a[0] - b[0]) < tiny || Math.abs(a[1] - b[1]) < tiny;
   });
+
+/** Whether a face has rows or columns that begin at vertices within its sides. */
+export const hasRows = ({ plain, bends }: LinedFace): boolean =>
+  [...plain].some(([i, ring]) => ring.length > bends.get(i)!.length);
 
 /** So many times the least length a place may be beyond the seam of a round frame. */
 const BEYOND = 100;

@@ -1,6 +1,6 @@
 import type { Flat, FlatFace, PolyMesh, Topology } from '../../../mesh/index.ts';
 import { towards } from '../flatMesh.ts';
-import type { QuadGoal } from '../quadFace.ts';
+import type { Judge, QuadGoal } from '../quadFace.ts';
 import type { FaceRole, Strip } from '../quadStrips.ts';
 import { linedFace } from './face.ts';
 import type { Ways } from './drawn.ts';
@@ -10,6 +10,8 @@ import { lineLayout, type LineLayout } from './lineLayout.ts';
 export interface FlatSeen {
   face: FlatFace;
   rings: readonly (readonly Flat[])[];
+  /** What counts against a quad besides its shape. */
+  judge?: Judge;
 }
 
 /** Faces laid out by lines, and where their lines split edges: shares of each edge's length, along its first corner. */
@@ -92,7 +94,7 @@ class Run {
 
   private lay(f: number): 'none' | 'asks' | 'same' {
     const { stripOf, goal, check } = this.ground;
-    const { face, rings } = this.seen.get(f)!;
+    const { face, rings, judge } = this.seen.get(f)!;
     /** Per ring and edge of it the corner that it is of, and from where to where along it. */
     const parts: { corner: number; from: number; to: number }[][] = [];
     const whole = rings.map((ring, l) => {
@@ -116,7 +118,7 @@ class Run {
     };
     const own = this.ways.get(f);
     const like = [...(own ? [own] : []), ...this.ways.values()];
-    const layout = lineLayout(whole, { goal, price, check, like });
+    const layout = lineLayout(whole, { goal, price, check, judge, like });
     if (!layout) return 'none';
     this.layouts.set(f, layout);
     this.ways.set(f, layout.ways);

@@ -1,10 +1,11 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { ringArea } from '../flatMesh.ts';
-import type { QuadGoal } from '../quadFace.ts';
+import type { Judge, QuadGoal } from '../quadFace.ts';
+import { coreWays } from './core.ts';
 import type { Draft } from './draft.ts';
 import { drawn, type Ways } from './drawn.ts';
 import { evenOut, mirrorsKept } from './evenOut.ts';
-import { type LinedFace, linedFace } from './face.ts';
+import { hasRows, type LinedFace, linedFace } from './face.ts';
 import { cornersOf, loosen, relax } from './move.ts';
 import type { RoundFrame } from './roundFrame.ts';
 import type { Want } from './spans.ts';
@@ -34,6 +35,8 @@ export interface LineOptions {
   price: (ring: number, edge: number) => number;
   /** Asked now and then; may throw to stop it. */
   check?: () => void;
+  /** What counts against a quad besides its shape. */
+  judge?: Judge;
   /** Ways that are tried first; the first that come to something sound are taken. */
   like?: readonly Ways[];
 }
@@ -57,10 +60,13 @@ function cornerCost(a: number): number {
   return 0.2 * ((a - 90) / 45) ** 2 + (sharp / 5) ** 2 + (verySharp / 2) ** 2 + (blunt / 5) ** 2;
 }
 
+/** What counts against a layout that keeps none of the mirror lines of its face, of two at the most. */
+const UNEVEN: Record<QuadGoal, number> = { shape: 10, fewest: 2, subdivision: 10 };
+
 /** Rounds of moving while searching, and in the end. */
 const [TRIED, DONE] = [5, 40];
 /** Sharpest corner of a layout that is taken, degrees, and the most that it may score for each quad. */
-const [LEAST_CORNER, MOST_EACH] = [12, 2.1];
+const [LEAST_CORNER, MOST_EACH, MOST_EACH_BENT] = [12, 2.4, 4];
 /** A search that begins with worse than this for each quad is given up. */
 const HOPELESS = 3;
 
@@ -70,10 +76,21 @@ const START_WANTS: readonly Want[] = ['all', 2, 4];
 const WANTS: readonly Want[] = ['all', 'full', 1, 2, 3, 4, 6];
 const PADS = [0.6, 0.8, 1.25, 1.6, 2];
 const OWN_PADS = [0.6, 1, 1.6];
+/** Where rows are given: how far boxes on them like to be. */
+const ROW_PADS = [0.6, 1.25, 2.5];
+const ROW_WANTS: readonly Want[] = [1, 2, 'all'];
 const REACHES = [1, 2, 3];
+/** On bent faces more rings keep quads near to it. */
+const [RINGS, BENT_RINGS] = [
+  [1, 0],
+  [0, 1, 2, 3, 4],
+];
+const NESTS = ['corners', 'sides'] as const;
 /** In a round frame: spokes, up to as many as the rim with more vertices has, and nests at a rim. */
 const SPOKES = [0, 16, 40, 64];
 const SPOTS = [4, 8];
+/** An outline of more edges may have fewer columns and rows in its core. */
+const MANY_EDGES = 64;
 const spokesOf = ({ rims }: RoundFrame, n: number): number => Math.min(n, Math.max(...rims.map((r) => r.x.length)));
 
 /**
@@ -86,11 +103,11 @@ const spokesOf = ({ rims }: RoundFrame, n: number): number => Math.min(n, Math.m
  */
 export function lineLayout(
   rings: readonly (readonly Flat[])[],
-  { goal, price, check = () => undefined, like = [] }: LineOptions,
+  { goal, price, check = () => undefined, judge, like = [] }: LineOptions,
 ): LineLayout | null {
   const face = linedFace(rings);
   if (!face) return null;
-  const search = new Search(face, goal, price, check);
+  const search = new Search(face, goal, price, check, judge);
   for (const ways of like) {
     const layout = finished(rings, face, search, search.as(ways));
     if (layout) return layout;
@@ -110,10 +127,14 @@ function finished(
   const draft = drawn(face, ways)!;
   const { kept, possible } = mirrorsKept(draft, face.rings);
   relax(draft, DONE);
-  loosen(draft, DONE);
+  if (!search.besides) loosen(draft, DONE);
   evenOut(draft, kept);
-  const judged = search.judge(draft, false);
-  if (!judged || judged.sharpest < LEAST_CORNER || !(judged.score - judged.price <= MOST_EACH * draft.quads.length))
+  const judged = search.judge(draft, 0);
+  if (
+    !judged ||
+    judged.sharpest < LEAST_CORNER ||
+    !(judged.score - judged.price <= (search.besides ? MOST_EACH_BENT : MOST_EACH) * draft.quads.length)
+  )
     return null;
   const { splits, poles, score } = judged;
   const given = rings.flat();
@@ -154,6 +175,7 @@ class Search {
     private readonly goal: QuadGoal,
     private readonly price: (ring: number, edge: number) => number,
     private readonly check: () => void,
+    readonly besides?: Judge,
   ) {
     this.area = face.rings.reduce((s, r) => s + ringArea(r), 0);
   }
@@ -170,16 +192,29 @@ class Search {
     };
     const { round } = this.face;
     const start = {
+      rows: false,
       reach: 1,
-      ring: this.goal === 'subdivision',
+      nests: 'corners',
+      rings: this.goal === 'subdivision' ? 1 : 0,
       from: round ? 'inner' : 'none',
       spokes: 0,
       spots: SPOTS[0]!,
+      core: null,
     } as const;
+    if (this.face.core) {
+      const edges = this.face.rings[0]!.length;
+      for (const core of coreWays(this.face.core, edges, this.goal === 'fewest' || edges > MANY_EDGES))
+        attempt({ ...start, core, pads: new Map(), wants: new Map() });
+      for (const rings of [0, 1]) for (const reach of REACHES) if (now) attempt({ ...(now as Ways), rings, reach });
+      return this.found;
+    }
     const pads = kinds.length ? START_PADS : [1];
     const wants = kinds.length ? START_WANTS : [2 as const];
     for (const pad of pads) for (const want of wants) attempt({ ...start, pads: alike(pad), wants: alike(want) });
-    if (this.each > HOPELESS) return null;
+    if (kinds.length && hasRows(this.face))
+      for (const pad of ROW_PADS)
+        for (const want of ROW_WANTS) attempt({ ...start, rows: true, pads: alike(pad), wants: alike(want) });
+    if (!this.besides && this.each > HOPELESS) return null;
     for (let turn = 0; turn < 2 && now && (kinds.length || round); turn++) {
       const before: number = least;
       const alter = (change: (w: Ways) => Partial<Ways>) => attempt({ ...now!, ...change(now!) });
@@ -187,8 +222,8 @@ class Search {
       for (const pad of PADS) alter(() => ({ pads: alike(pad) }));
       if (kinds.length > 1)
         for (const k of kinds) for (const pad of OWN_PADS) alter((w) => ({ pads: new Map([...w.pads, [k, pad]]) }));
-      for (const reach of REACHES) alter(() => ({ reach }));
-      for (const ring of [true, false]) alter(() => ({ ring }));
+      for (const reach of REACHES) for (const nests of NESTS) alter(() => ({ reach, nests }));
+      for (const rings of this.besides ? BENT_RINGS : RINGS) alter(() => ({ rings }));
       if (round)
         for (const from of ['inner', 'outer', 'none'] as const)
           for (const spokes of from === 'none' ? SPOKES : [0])
@@ -202,8 +237,9 @@ class Search {
   as(ways: Ways): Ways | null {
     if (!this.face.holes.every((h) => ways.wants.has(h.kind)) || (ways.from !== 'none') !== !!this.face.round)
       return null;
+    if (ways.core?.kind !== this.face.core?.kind) return null;
     const draft = drawn(this.face, ways);
-    return draft && this.judge(draft, ways.ring, false) ? ways : null;
+    return draft && this.judge(draft, ways.rings, false) ? ways : null;
   }
 
   /** The score of a way; Infinity where it comes to nothing sound, or costs too much already. */
@@ -212,10 +248,13 @@ class Search {
       ...ways.wants,
       ...ways.pads,
       ways.reach,
-      ways.ring,
+      ways.nests,
+      ways.rings,
+      ways.rows,
       ways.from,
       ways.spokes,
       ways.spots,
+      ways.core,
     ]);
     const known = this.seen.get(name);
     if (known !== undefined) return known;
@@ -223,12 +262,15 @@ class Search {
     let score = Infinity;
     const draft = drawn(this.face, ways);
     // What has too many quads and poles already needs no moving.
-    const plain = draft && this.judge(draft, ways.ring, false);
+    const plain = draft && this.judge(draft, ways.rings, false);
     if (plain && plain.score < this.least) {
+      const { kept, possible } = mirrorsKept(draft, this.face.rings);
+      const most = Math.min(2, possible);
+      const uneven = most ? UNEVEN[this.goal] * (1 - Math.min(most, kept.length) / most) : 0;
       relax(draft, TRIED);
-      loosen(draft, TRIED);
-      const judged = this.judge(draft, ways.ring);
-      score = judged?.score ?? Infinity;
+      if (!this.besides) loosen(draft, TRIED);
+      const judged = this.judge(draft, ways.rings);
+      score = judged ? judged.score + uneven : Infinity;
       if (score < this.least) {
         [this.least, this.found] = [score, ways];
         this.each = (score - judged!.price) / draft.quads.length;
@@ -242,11 +284,11 @@ class Search {
    * What a draft costs, and what of its boundaries was split; null where it is not sound: quads run to the left, edges
    * of the boundaries are used once, all others twice, areas add up.
    */
-  judge(m: Draft, ring: boolean, shapes = true): Judged | null {
+  judge(m: Draft, rings: number, shapes = true): Judged | null {
     const cost = COST[this.goal];
     const n = m.points.length;
     const rims = this.face.holes.reduce((s, h) => s + h.rim.length, 0);
-    let score = cost.quad * m.quads.length - (ring ? cost.ring * rims : 0);
+    let score = cost.quad * m.quads.length - (rings ? cost.ring * rims : 0);
     let sharpest = 180;
     let sum = 0;
     const valence = new Int32Array(n);
@@ -267,6 +309,7 @@ class Search {
         sharpest = Math.min(sharpest, a);
         score += cost.corner * cornerCost(a);
       }
+      if (this.besides) score += this.besides(m.places(q).map((p) => this.face.back(p)));
     }
     if (Math.abs(sum / this.area - 1) > 1e-9) return null;
     const onward = new Map<number, number>();

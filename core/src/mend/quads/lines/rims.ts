@@ -8,10 +8,11 @@ import type { Spans } from './spans.ts';
 
 /** How the band between a box and its rim is laid. */
 export interface BandWays {
-  /** Parts of the box that a nest takes on either side of its corner. */
+  /** Where nests stand, and the parts of the box that each takes on either side. */
+  nests: 'corners' | 'sides';
   reach: number;
-  /** Whether a ring of quads runs along the rim first. */
-  ring: boolean;
+  /** How many rings of quads run along the rim first. */
+  rings: number;
 }
 
 /** A rim whose longest edge is so many times its middle one has long straight edges, if it has more than eight. */
@@ -45,7 +46,7 @@ export function fillRim(
   draft: Draft,
   hole: Hole,
   points: readonly number[],
-  { reach, ring }: BandWays,
+  { nests, reach, rings }: BandWays,
 ): boolean {
   const { loop, spots, ends } = boxLoop(spans, grid, hole);
   const rim = splitRim(face, grid, draft, hole, points, ends);
@@ -53,7 +54,8 @@ export function fillRim(
   if (ties.length < 2) {
     if ((rim.length + loop.length) % 2) return false;
     const dense = rim.map((p) => p.point);
-    return fillBand(draft, ring ? ringAround(draft, dense, loop) : dense, loop, spots, reach);
+    const middles = spots.map((s, i) => (s + (spots[i + 1] ?? loop.length)) >> 1);
+    return fillBand(draft, ringed(draft, dense, loop, hole, rings), loop, nests === 'corners' ? spots : middles, reach);
   }
   const runs = ties.map(([r, j], k) => {
     const [r1, j1] = ties[(k + 1) % ties.length]!;
@@ -74,8 +76,8 @@ export function fillRim(
     const after = own[at + 1] ?? runs[(k + 1) % runs.length]!.own[0]!;
     own[at] = draft.point(towards(draft.points[own[at - 1]!]!, draft.points[after]!, 0.5));
   });
-  let dense = runs.flatMap((r) => r.own);
-  if (ring) dense = ringAround(draft, dense, loop);
+  const whole = runs.flatMap((r) => r.own);
+  const dense = ringed(draft, whole, loop, hole, rings);
   let begin = 0;
   for (const { own, line } of runs) {
     const run = Array.from({ length: own.length + 1 }, (_, s) => dense[(begin + s) % dense.length]!);
@@ -168,22 +170,53 @@ function tiesOf(
   return ties.sort((a, b) => a[0] - b[0]);
 }
 
-/** A ring of quads round a rim, as wide as its edges are long where the room to the box allows: its outer loop. */
-function ringAround(m: Draft, rim: readonly number[], box: readonly number[]): number[] {
+/**
+ * Rings of quads round a rim: a single one as wide as the rim's edges are long where the room to the box allows, more of
+ * them part the way to the box evenly. Gives the loop that is left to be joined with the box.
+ */
+function ringed(m: Draft, rim: readonly number[], box: readonly number[], hole: Hole, rings: number): number[] {
   const places = rim.map((v) => m.points[v]!);
+  if (rings === 1) return ringOn(m, rim, outwards(m, places, box));
+  const onBox = places.map((p) => beyond(hole, p));
+  let loop = [...rim];
+  for (let r = 1; r <= rings; r++)
+    loop = ringOn(
+      m,
+      loop,
+      places.map((p, i) => towards(p, onBox[i]!, r / (rings + 1))),
+    );
+  return loop;
+}
+
+/** A ring of quads on a loop, to the places of its outer points. */
+export function ringOn(m: Draft, loop: readonly number[], places: readonly Flat[]): number[] {
+  const outer = places.map((p) => m.point(p, true));
+  loop.forEach((v, i) => {
+    const j = (i + 1) % loop.length;
+    m.quad(v, loop[j]!, outer[j]!, outer[i]!);
+  });
+  return outer;
+}
+
+/** The outer places of a ring as wide as a rim's edges are long. */
+function outwards(m: Draft, places: readonly Flat[], box: readonly number[]): Flat[] {
   const lengths = places.map((a, i) => apart(a, places[(i + 1) % places.length]!)).sort((a, b) => a - b);
   const room = Math.sqrt(Math.min(...box.flatMap((v) => places.map((p) => squared(p, m.points[v]!)))));
   const width = Math.sign(ringArea(places)) * Math.min(RING_WIDTH * lengths[lengths.length >> 1]!, RING_ROOM * room);
-  const outer = places.map((p, i) => {
+  return places.map((p, i) => {
     const [a, b] = [places[(i + places.length - 1) % places.length]!, places[(i + 1) % places.length]!];
     const k = width / apart(a, b);
-    return m.point([p[0] + k * (b[1] - a[1]), p[1] - k * (b[0] - a[0])], true);
+    return [p[0] + k * (b[1] - a[1]), p[1] - k * (b[0] - a[0])];
   });
-  rim.forEach((v, i) => {
-    const j = (i + 1) % rim.length;
-    m.quad(v, rim[j]!, outer[j]!, outer[i]!);
-  });
-  return outer;
+}
+
+/** Where the way from the middle of a hole through a place of its rim meets the box. */
+function beyond({ extent, box }: Hole, p: Flat): Flat {
+  const middle = towards(extent[0], extent[1], 0.5);
+  const [x, y] = [p[0] - middle[0], p[1] - middle[1]];
+  const reach = (k: 0 | 1, d: number) => (d ? ((d > 0 ? box[1][k] : box[0][k]) - middle[k]) / d : Infinity);
+  const s = Math.min(reach(0, x), reach(1, y));
+  return [middle[0] + s * x, middle[1] + s * y];
 }
 
 /** The band at the inner (0) or the outer (1) rim of a ring-shaped face, between its vertices and the spokes' ends. */

@@ -39,10 +39,16 @@ export class Spans {
     };
     this.breaks = [breaks(0), breaks(1)];
     for (const [x, y] of starts) this.add(0, x, y);
-    for (const p of outlines) {
-      this.add(0, p[0], p[1]);
-      this.add(1, p[1], p[0]);
-    }
+    // A vertex on a border that is the side of a box ends there, without a line.
+    for (const p of outlines)
+      for (const k of [0, 1] as const) {
+        const o = k ? 0 : 1;
+        const onSide = face.holes.some(
+          ({ box: [a, b] }) =>
+            p[k] > a[k] && p[k] < b[k] && (Math.abs(p[o] - a[o]) < face.tiny || Math.abs(p[o] - b[o]) < face.tiny),
+        );
+        this.add(k, p[k], p[o], onSide);
+      }
     for (const { box } of face.holes)
       for (const side of SIDES) {
         const o = side.keeps ? 0 : 1;
