@@ -35,6 +35,8 @@ const [SHARP, BLUNT] = [40, 140];
 const [UNEVEN, SHORT] = [0.25, 0.6];
 /** A side of a lot that comes nearer to a rim than this share of half of its width gets another row. */
 const LEAST_GAP = 0.5;
+/** No more bands one outside the other are kept. */
+const MOST_BANDS = 8;
 /** Most facets of a lot, and rounds of making it larger. */
 const [MOST_FACETS, MOST_ROUNDS] = [3000, 200];
 
@@ -80,6 +82,8 @@ class Ground {
   private readonly t: Topology;
   private readonly N: Float64Array;
   private readonly isSoft: (corner: number) => boolean;
+  /** Facets of bands along rims that stay. */
+  private readonly bands = new Set<number>();
 
   constructor(
     private readonly m: PolyMesh,
@@ -88,7 +92,48 @@ class Ground {
     this.t = topologyOf(m);
     this.N = faceNormals(m);
     const soft = softBetween(m, this.N);
-    this.isSoft = (c) => may(this.t.face[c]!) && soft(c) && may(this.t.face[this.t.opposite[c]!]!);
+    const open = (f: number) => may(f) && !this.bands.has(f);
+    this.isSoft = (c) => open(this.t.face[c]!) && soft(c) && open(this.t.face[this.t.opposite[c]!]!);
+    for (let n = 0; n < MOST_BANDS && this.keepBands(); n++);
+  }
+
+  /**
+   * Keeps the bands of quads along even rims beyond which the surface is uneven, as a collar leaves it: the rim is then
+   * the outer line of the band. Whether there were any.
+   */
+  private keepBands(): boolean {
+    const { t } = this;
+    const before = this.bands.size;
+    for (const rim of this.loops(this.surface(), this.isSoft)) {
+      const band = new Set(rim.map((c) => t.face[c]!));
+      if (band.size !== rim.length || !rim.every((c) => this.isQuad(t.face[c]!) && this.isSoft(t.next[t.next[c]!]!)))
+        continue;
+      if (!rim.every((c) => this.isEven(this.fan(c, this.isSoft)))) continue;
+      // Along the outer line, seen from beyond.
+      const beyond = (c: number) => this.isSoft(c) && !band.has(t.face[c]!) && !band.has(t.face[t.opposite[c]!]!);
+      const line = rim.map((c) => t.opposite[t.next[t.next[c]!]!]!);
+      if (line.some((c) => band.has(t.face[c]!)) || line.every((c) => this.isEven(this.fan(c, beyond)))) continue;
+      for (const f of band) this.bands.add(f);
+    }
+    return this.bands.size > before;
+  }
+
+  private isQuad(f: number): boolean {
+    const { m } = this;
+    return m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) === 4;
+  }
+
+  /** The facets that have a soft edge: others are surfaces by themselves. */
+  private surface(): number[] {
+    const { m } = this;
+    const out: number[] = [];
+    for (let f = 0; f + 1 < m.faceLoops.length; f++) {
+      if (!this.may(f)) continue;
+      let soft = false;
+      for (let c = faceBegin(m, f); c < faceEnd(m, f) && !soft; c++) soft = this.isSoft(c);
+      if (soft) out.push(f);
+    }
+    return out;
   }
 
   /** The angle of a face at a corner, degrees: more than 180 where it turns inward. */
@@ -141,16 +186,9 @@ class Ground {
 
   /** Facets beside uneven rims, each with those that go with it. */
   seeds(): Map<number, Set<number>> {
-    const { m, t } = this;
+    const { t } = this;
     const out = new Map<number, Set<number>>();
-    const surface: number[] = [];
-    for (let f = 0; f + 1 < m.faceLoops.length; f++) {
-      if (!this.may(f)) continue;
-      // A facet without a soft edge is a surface by itself.
-      let soft = false;
-      for (let c = faceBegin(m, f); c < faceEnd(m, f) && !soft; c++) soft = this.isSoft(c);
-      if (soft) surface.push(f);
-    }
+    const surface = this.surface();
     const rims = this.loops(surface, this.isSoft);
     const surfaceOf = this.surfaces(surface);
     const longest = new Map<number, number>();

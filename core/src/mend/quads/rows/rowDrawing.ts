@@ -23,6 +23,8 @@ const UNROLLS = 1e-7;
 /** Places are found to this share of the size of the rectangle. */
 const FOUND = 1e-10;
 const MOST_SWEEPS = 2000;
+/** Rows whose coordinates differ by less than this share are one. */
+const SAME_ROW = 1e-6;
 
 /**
  * Draws a lot on a rectangle: its outer boundary on the sides, in true length on the mean; its rows and columns as
@@ -45,7 +47,7 @@ export function rowDrawing(m: PolyMesh, lot: RimLot): Map<number, Flat> | null {
   const fixed: [Map<number, number>, Map<number, number>] = [new Map(), new Map()];
   for (const [v, p] of target) for (const k of [0, 1] as const) fixed[k].set(v, p[k]);
   const t = topologyOf(m);
-  if (!traceRows(m, t, lot, sides, target, fixed)) return null;
+  traceRows(m, t, lot, sides, target, fixed);
   // As it is laid flat, turned and drawn out to fit the rectangle.
   const fit = affineFit(lot.outline.map((v) => [flat.get(v)!, target.get(v)!]));
   const out = new Map<number, Flat>();
@@ -97,7 +99,7 @@ function rectangle(m: PolyMesh, sides: readonly (readonly number[])[]): Map<numb
 
 /**
  * Follows rows and columns inwards from the sides, as long as they run through vertices of four facets, and fixes the
- * coordinate that they keep. False where one arrives at another side elsewhere.
+ * coordinate that they keep; one that arrives at another side elsewhere is none.
  */
 function traceRows(
   m: PolyMesh,
@@ -106,7 +108,7 @@ function traceRows(
   sides: readonly (readonly number[])[],
   target: ReadonlyMap<number, Flat>,
   fixed: readonly [Map<number, number>, Map<number, number>],
-): boolean {
+): void {
   const facets = new Set(lot.facets);
   const edgesAt = new Map<number, number[]>();
   for (const f of lot.facets)
@@ -119,23 +121,24 @@ function traceRows(
       const ways = edgesAt.get(v)!.filter(inside);
       if (ways.length !== 1) continue;
       const value = target.get(v)![k];
+      const run: number[] = [];
       let c = ways[0]!;
       for (;;) {
         const w = m.corners[t.next[c]!]!;
         const known = fixed[k].get(w);
         if (known !== undefined) {
-          if (Math.abs(known - value) > 1e-6 * (Math.abs(value) + Math.abs(known))) return false;
+          if (Math.abs(known - value) > SAME_ROW * (Math.abs(value) + Math.abs(known))) run.length = 0;
           break;
         }
-        fixed[k].set(w, value);
+        run.push(w);
         const at = edgesAt.get(w)!;
         if (at.length !== 4 || !at.every(inside)) break;
         // Straight on: the second edge on from the one back.
         c = t.next[t.opposite[t.next[c]!]!]!;
       }
+      for (const w of run) fixed[k].set(w, value);
     }
   }
-  return true;
 }
 
 /** The triangles laid beside each other in a plane; null where they leave a gap or overlap. */
