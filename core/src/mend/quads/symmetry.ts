@@ -24,9 +24,13 @@ export interface Mirrors {
   angles: number[];
 }
 
+/** Cells of a row differ by less than this in number. */
+const CELLS = 2 ** 26;
+
 /** Finds places again that are given with an error. */
+
 export class Places {
-  private readonly cells = new Map<string, number[]>();
+  private readonly cells = new Map<number, number[]>();
   constructor(
     private readonly m: { points: readonly Flat[] },
     private readonly within: number,
@@ -36,16 +40,18 @@ export class Places {
 
   add(v: number): void {
     const [x, y] = this.m.points[v]!;
-    const key = `${this.cell(x)},${this.cell(y)}`;
-    this.cells.set(key, [...(this.cells.get(key) ?? []), v]);
+    const name = this.cell(x) * CELLS + this.cell(y);
+    const known = this.cells.get(name);
+    if (known) known.push(v);
+    else this.cells.set(name, [v]);
   }
 
   find([x, y]: Flat): number | undefined {
-    const [i, j] = [this.cell(x), this.cell(y)];
-    for (let a = -1; a < 2; a++)
-      for (let b = -1; b < 2; b++)
-        for (const v of this.cells.get(`${i + a},${j + b}`) ?? [])
-          if (apart(this.m.points[v]!, [x, y]) <= this.within) return v;
+    const { within } = this;
+    // A cell is wider than what is looked for: mostly it is one.
+    for (let i = this.cell(x - within); i <= this.cell(x + within); i++)
+      for (let j = this.cell(y - within); j <= this.cell(y + within); j++)
+        for (const v of this.cells.get(i * CELLS + j) ?? []) if (apart(this.m.points[v]!, [x, y]) <= within) return v;
     return undefined;
   }
 }

@@ -1,6 +1,6 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { towards } from '../flatMesh.ts';
-import { mirrored, mirrorsOf, Places, SAME_IMAGE } from '../symmetry.ts';
+import { mirrored, mirrorsOf, Places, SAME_IMAGE, type Mirrors } from '../symmetry.ts';
 import type { Draft } from './draft.ts';
 
 /** A mirror line of a layout: the image of a place, and of each point the point that is its image. */
@@ -9,15 +9,21 @@ export interface Mirror {
   of: Int32Array;
 }
 
-/**
- * The mirror lines of a face that a layout keeps before its points are moved: every point and every quad has its image.
- * `rings`: the first points of the layout, ring by ring. `possible`: how many the face has.
- */
-export function mirrorsKept(m: Draft, rings: readonly (readonly Flat[])[]): { kept: Mirror[]; possible: number } {
+/** The mirror lines of a face. */
+export function mirrorsOfFace(rings: readonly (readonly Flat[])[]): Mirrors {
   let at = 0;
-  const loops = rings.map((r) => r.map(() => at++));
-  const { centre, radius, angles } = mirrorsOf(m, loops);
-  if (!angles.length) return { kept: [], possible: 0 };
+  return mirrorsOf(
+    { points: rings.flat() },
+    rings.map((r) => r.map(() => at++)),
+  );
+}
+
+/**
+ * The mirror lines of a face that a layout keeps before its points are moved: every point and every quad has its image;
+ * `enough` of them at the most.
+ */
+export function mirrorsKept(m: Draft, { centre, radius, angles }: Mirrors, enough = Infinity): Mirror[] {
+  if (!angles.length) return [];
   const used = [...new Set(m.quads.flat())];
   const places = new Places(m, SAME_IMAGE * radius);
   for (const v of used) places.add(v);
@@ -27,11 +33,11 @@ export function mirrorsKept(m: Draft, rings: readonly (readonly Flat[])[]): { ke
   for (const angle of angles) {
     const image = mirrored(centre, angle);
     const of = new Int32Array(m.points.length).fill(-1);
-    for (const v of used) of[v] = places.find(image(m.points[v]!)) ?? -1;
-    if (used.some((v) => of[v]! < 0)) continue;
+    if (!used.every((v) => (of[v] = places.find(image(m.points[v]!)) ?? -1) >= 0)) continue;
     if (m.quads.every((q) => quads.has(nameOf(q.map((v) => of[v]!))))) kept.push({ image, of });
+    if (kept.length >= enough) break;
   }
-  return { kept, possible: angles.length };
+  return kept;
 }
 
 /** Moves each point to the middle between where it is and the image of its image, for every mirror line in turn. */

@@ -4,11 +4,12 @@ import type { Judge, QuadGoal } from '../quadFace.ts';
 import { coreWays } from './core.ts';
 import type { Draft } from './draft.ts';
 import { drawn, type Ways } from './drawn.ts';
-import { evenOut, mirrorsKept } from './evenOut.ts';
+import { evenOut, mirrorsKept, mirrorsOfFace } from './evenOut.ts';
 import { hasRows, type LinedFace, linedFace } from './face.ts';
 import { cornersOf, loosen, relax } from './move.ts';
 import type { RoundFrame } from './roundFrame.ts';
 import type { Want } from './spans.ts';
+import type { Mirrors } from '../symmetry.ts';
 
 /** A face laid out in quads by lines across it. */
 export interface LineLayout {
@@ -60,15 +61,16 @@ function cornerCost(a: number): number {
   return 0.2 * ((a - 90) / 45) ** 2 + (sharp / 5) ** 2 + (verySharp / 2) ** 2 + (blunt / 5) ** 2;
 }
 
-/** What counts against a layout that keeps none of the mirror lines of its face, of two at the most. */
+/** What counts against a layout that keeps none of the mirror lines of its face, of which so many matter. */
+const MOST_EVEN = 2;
 const UNEVEN: Record<QuadGoal, number> = { shape: 10, fewest: 2, subdivision: 10 };
 
 /** Rounds of moving while searching, and in the end. */
 const [TRIED, DONE] = [5, 40];
 /** Sharpest corner of a layout that is taken, degrees, and the most that it may score for each quad. */
-const [LEAST_CORNER, MOST_EACH, MOST_EACH_BENT] = [12, 2.4, 4];
+const [LEAST_CORNER, MOST_EACH] = [12, 4];
 /** A search that begins with worse than this for each quad is given up. */
-const HOPELESS = 3;
+const HOPELESS = 4;
 
 /** Ways that are tried: how far boxes are and what holes want to begin with, then each by itself. */
 const START_PADS = [1, 0.6, 1.6];
@@ -125,16 +127,12 @@ function finished(
   if (!ways) return null;
   // Drawn anew: points that were moved while searching are no longer each other's images.
   const draft = drawn(face, ways)!;
-  const { kept, possible } = mirrorsKept(draft, face.rings);
+  const kept = mirrorsKept(draft, search.mirrors);
   relax(draft, DONE);
   if (!search.besides) loosen(draft, DONE);
   evenOut(draft, kept);
   const judged = search.judge(draft, 0);
-  if (
-    !judged ||
-    judged.sharpest < LEAST_CORNER ||
-    !(judged.score - judged.price <= (search.besides ? MOST_EACH_BENT : MOST_EACH) * draft.quads.length)
-  )
+  if (!judged || judged.sharpest < LEAST_CORNER || !(judged.score - judged.price <= MOST_EACH * draft.quads.length))
     return null;
   const { splits, poles, score } = judged;
   const given = rings.flat();
@@ -148,7 +146,7 @@ function finished(
     given: given.length,
     ways,
     mirrors: kept.length,
-    possible,
+    possible: search.mirrors.angles.length,
   };
 }
 
@@ -169,6 +167,7 @@ class Search {
   private each = Infinity;
   private readonly seen = new Map<string, number>();
   private readonly area: number;
+  readonly mirrors: Mirrors;
 
   constructor(
     private readonly face: LinedFace,
@@ -178,6 +177,7 @@ class Search {
     readonly besides?: Judge,
   ) {
     this.area = face.rings.reduce((s, r) => s + ringArea(r), 0);
+    this.mirrors = mirrorsOfFace(face.rings);
   }
 
   /** From a few ways on, all holes alike, one thing is changed at a time and kept where that is better; twice through. */
@@ -264,9 +264,8 @@ class Search {
     // What has too many quads and poles already needs no moving.
     const plain = draft && this.judge(draft, ways.rings, false);
     if (plain && plain.score < this.least) {
-      const { kept, possible } = mirrorsKept(draft, this.face.rings);
-      const most = Math.min(2, possible);
-      const uneven = most ? UNEVEN[this.goal] * (1 - Math.min(most, kept.length) / most) : 0;
+      const most = Math.min(MOST_EVEN, this.mirrors.angles.length);
+      const uneven = most ? UNEVEN[this.goal] * (1 - mirrorsKept(draft, this.mirrors, most).length / most) : 0;
       relax(draft, TRIED);
       if (!this.besides) loosen(draft, TRIED);
       const judged = this.judge(draft, ways.rings);
