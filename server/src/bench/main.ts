@@ -2,10 +2,12 @@ import fs from 'node:fs';
 import * as THREE from 'three';
 import { Brush, Evaluator, SUBTRACTION } from 'three-bvh-csg';
 import { carve, trust } from '@dusky-mason/core/carve';
+import { QUAD_GOALS } from '@dusky-mason/core/mend';
 import { faceCount, transformMesh, triangulateMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import { ballFromRings, box, cylinder } from '@dusky-mason/core/shapes';
 import { bevelDrag, cutSetBevelled } from './bevels.ts';
 import { courseTimes } from './courseTimes.ts';
+import { layouts } from './layouts.ts';
 import { cutSet, liveDrag, memoryOverEdits, touchedOnly } from './cuts.ts';
 import { cutSetInQuads, strokeRatios } from './strokes.ts';
 import { readingRatios } from './reading.ts';
@@ -15,7 +17,8 @@ import { Witness } from './witness.ts';
 /**
  * `npm run bench`: our subtract beside two other engines, in one run; what counts are the ratios. `npm run bench --
  * cuts` looks at the everyday cuts first, `-- survey` at the survey alone, `-- reading` at files, `-- strokes` at the
- * strokes, `-- bevels` at bevels and subdivision, `-- courses [kind …]` at every stroke on the sample and on real bodies.
+ * strokes, `-- bevels` at bevels and subdivision, `-- courses [kind …]` at every stroke on the sample and on real bodies,
+ * `-- layout [goal]` at layouts in quads.
  */
 interface Row {
   name: string;
@@ -120,6 +123,10 @@ if (survey) process.exit();
 const strokes = process.argv[2] === 'strokes';
 if (strokes || !process.argv[2]) strokeRatios();
 if (strokes) process.exit();
+if (process.argv[2] === 'layout') {
+  layouts(QUAD_GOALS.find((g) => g === process.argv[3]));
+  process.exit();
+}
 if (process.argv[2] === 'courses') {
   courseTimes(process.argv.slice(3));
   process.exit();

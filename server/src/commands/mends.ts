@@ -33,7 +33,7 @@ export const healing = onMesh(
 );
 
 export const quads = onMesh(
-  'Lays n-gons and faces with holes out in quads. It tells faces laid out, quads and triangles that came of them, edges split, the sharpest corner, poles, and the drift in mm.',
+  'Lays n-gons and faces with holes out in quads. It tells faces laid out, quads and triangles that came of them, edges split, vertices of rims that went ("gathered"), the sharpest corner, poles, the share of new inner edges that run along or across the boundaries ("aligned"), the drift in mm, and how long it took ("ms").',
   {
     goal: {
       takes: QUAD_GOALS.join('|'),
@@ -49,12 +49,16 @@ export const quads = onMesh(
     },
   },
   (m, values, on) => {
+    const begun = performance.now();
     const { mesh, report } = toQuads(m, {
       goal: oneOf('goal', values.goal, QUAD_GOALS),
       split: !on('keep-edges'),
       gather: !on('keep-rims'),
       pairs: angleOf('pairs', values.pairs, 90, QUAD_DEFAULTS.pairs),
     });
-    return { mesh, told: { ...report, places: undefined, drift: surfaceDrift(m, mesh)?.distance ?? null } };
+    const ms = Math.round(performance.now() - begun);
+    const { places: _, inner, along, ...counts } = report;
+    const aligned = inner ? along / inner : null;
+    return { mesh, told: { ...counts, aligned, drift: surfaceDrift(m, mesh)?.distance ?? null, ms } };
   },
 );

@@ -50,6 +50,7 @@ const healed = computed(() =>
 const LAYOUT: Record<string, string> = {
   outAfter: 'Out of round',
   sharpest: 'Sharpest corner',
+  aligned: 'Edges along the sides',
   poles: 'Poles',
   triangles: 'Triangles',
   left: 'N-gons left',
@@ -69,6 +70,7 @@ const layout = computed((): [string, string, number][] => {
   return [
     ['Quads', `${((100 * counts.quads!) / made).toFixed(1)} % of ${made.toLocaleString('en')} new faces`, 0],
     line('sharpest', `${counts.sharpest!.toFixed(1)}°`),
+    ...(counts.aligned === undefined ? [] : [line('aligned', `${(100 * counts.aligned).toFixed(0)} %`)]),
     ...['poles', 'triangles', 'left', 'split', ...(counts.gathered ? ['gathered'] : [])].map((key) => line(key)),
   ];
 });

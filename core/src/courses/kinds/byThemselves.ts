@@ -68,6 +68,7 @@ export const BY_THEMSELVES_KINDS = {
           paired: r.paired,
           split: r.split,
           gathered: r.gathered,
+          ...(r.inner && { aligned: r.along / r.inner }),
           mirrored: r.mirrored,
           poles: r.poles,
           sharpest: r.sharpest,

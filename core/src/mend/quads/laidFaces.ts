@@ -1,11 +1,9 @@
 import {
   checkCancelled,
   faceCount,
-  FlatFace,
   lengthOf,
   sizeOf,
   sub,
-  type Flat,
   type NewCorner,
   type NewFace,
   type OpContext,
@@ -14,25 +12,22 @@ import {
   vertexPlace,
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
-import { middleOf } from '../merge.ts';
 import { between } from '../split.ts';
+import { newFaces } from './newFaces.ts';
 import { askForSplits, drawnOn, flatRings, layOutOf } from './faceSplits.ts';
-import { cornerAngle } from './flatMesh.ts';
 import { isConvex } from './pairs.ts';
 import { lineFaces, type FlatSeen } from './lines/lineFaces.ts';
 import type { LineLayout } from './lines/lineLayout.ts';
-import { quadFace, type LayOut, type QuadGoal, type QuadLayout } from './quadFace.ts';
+import type { QuadLayout } from './quadFace.ts';
 import type { QUAD_DEFAULTS, QuadReport } from './quadReport.ts';
 import { joinRows, type RowLot } from './rows/joinRows.ts';
 import { isRounded, joinOddFaces, stripsOf, type FaceRole, type Strip } from './quadStrips.ts';
-import { joinFacets, spreadOut, type Spread } from './spread.ts';
+import { joinFacets, spreadOut } from './spread.ts';
 
 /** Faces with fewer sides (of all boundaries) than this are not laid out by lines. */
 const LEAST_SIDES = 8;
 /** Share of the work that laying out by lines is. */
 const LINED = 0.5;
-/** Most places reported of a kind. */
-const MOST_PLACES = 300;
 
 /**
  * Faces that are laid out; of them those that are not laid out along their rows, those that are not joined with others
@@ -91,6 +86,8 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     gathered: rows.gathered,
     mirrored: 0,
     even: 0,
+    along: 0,
+    inner: 0,
     sharpest: 180,
     poles: 0,
     places: { triangles: [], left: [], poles: [], sharpest: [] },
@@ -207,14 +204,23 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   const failed: number[] = [];
   anew.forEach((f, i) => {
     ctx?.progress?.(LINED + ((1 - LINED) * i) / anew.length, 'Laying out quads');
-    const { face } = flats.get(f)!;
+    const { face, rings } = flats.get(f)!;
     const boundaries = face.boundaries.map((loop) => loop.flatMap(along));
     const left = report.left;
     const by = layOutOf(spread.get(f), options.goal, check);
     by.plain = isPlain(f);
     const lines = lined.layouts.get(f);
-    const layout = lines ? asQuads(lines) : null;
-    e.replace(f, newFaces(e, face, boundaries, options.goal, size, report, by, spread.get(f), layout));
+    const bent = spread.get(f);
+    const laying = {
+      face,
+      boundaries,
+      drawn: rowLots.has(f) ? rings : drawnOn(bent, rings),
+      bent,
+      lined: lines ? asQuads(lines) : null,
+      goal: options.goal,
+      by,
+    };
+    e.replace(f, newFaces(e, laying, report, size));
     if (report.left > left) failed.push(...(lots.get(of[f]!) ?? []));
   });
   ctx?.progress?.(1, 'Laying out quads');
@@ -280,94 +286,4 @@ function gridded(e: MeshEdit, f: number, runs: readonly NewCorner[][]): NewFace[
       faces.push({ from: f, boundaries: [at.map(([x, y], s) => corner(vertex(x, y), edge[s]!))] });
     }
   return faces;
-}
-
-/** A face laid out in quads; as it is where that cannot be done. */
-function newFaces(
-  e: MeshEdit,
-  face: FlatFace,
-  boundaries: readonly NewCorner[][],
-  goal: QuadGoal,
-  size: number,
-  report: QuadReport,
-  by: LayOut,
-  bent: Spread | undefined,
-  lined: QuadLayout | null,
-): NewFace[] {
-  const f = face.face;
-  const rings = boundaries.map((o) => e.flat(f, o));
-  const layout = lined ?? quadFace(drawnOn(bent, rings), goal, by);
-  const all = boundaries.flat();
-  if (!layout) {
-    report.left++;
-    tell(report.places.left, middleOf(boundaries[0]!.map((c) => e.at(c.vertex))));
-    return [{ from: f, boundaries }];
-  }
-  const points = bent ? layout.points.map(bent.back) : layout.points;
-  const lift = bent?.lift ?? liftOnto(e, face, all, rings.flat(), size);
-  const vertices = points.map(
-    (p, i) => all[i]?.vertex ?? (layout.polygons.some((q) => q.includes(i)) ? e.vertex(lift(p)) : -1),
-  );
-  const edges = new Map<string, number>();
-  let at = 0;
-  for (const o of boundaries) {
-    o.forEach((c, i) => edges.set(`${at + i},${at + ((i + 1) % o.length)}`, c.edge));
-    at += o.length;
-  }
-  report.triangles += layout.triangles;
-  report.quads += layout.polygons.length - layout.triangles;
-  report.poles += layout.poles;
-  const { places } = report;
-  for (const p of layout.polygons)
-    if (p.length === 3) tell(places.triangles, middleOf(p.map((v) => e.at(vertices[v]!))));
-  for (const v of layout.poleAt) tell(places.poles, e.at(vertices[v]!));
-  if (layout.possible) report.even++;
-  if (layout.mirrors) report.mirrored++;
-  for (const p of layout.polygons)
-    p.forEach((v, i) => {
-      const angle = cornerAngle(
-        points[p[(i + p.length - 1) % p.length]!]!,
-        points[v]!,
-        points[p[(i + 1) % p.length]!]!,
-      );
-      if (angle >= report.sharpest) return;
-      report.sharpest = angle;
-      places.sharpest = [e.at(vertices[v]!)];
-    });
-  return layout.polygons.map((p) => ({
-    from: f,
-    boundaries: [p.map((v, i) => corner(vertices[v]!, edges.get(`${v},${p[(i + 1) % p.length]!}`) ?? -1))],
-  }));
-}
-
-const tell = (list: Vec3[], place: Vec3): void => {
-  if (list.length < MOST_PLACES) list.push(place);
-};
-
-/** Faces that bend by less than this share of the part's size are flat. */
-const FLAT_FACE = 1e-9;
-
-/**
- * Where a place of a face is in space: on its plane, and on a bent one as far off it as its boundary is nearby, weighed
- * by the square of the distance.
- */
-function liftOnto(
-  e: MeshEdit,
-  face: FlatFace,
-  corners: readonly NewCorner[],
-  places: readonly Flat[],
-  size: number,
-): (p: Flat) => Vec3 {
-  const offs = corners.map((c, i) => {
-    const [p, q] = [e.at(c.vertex), face.lift(places[i]!)];
-    return p.map((x, k) => x - q[k]!) as unknown as Vec3;
-  });
-  if (offs.every((d) => Math.hypot(...d) <= FLAT_FACE * size)) return (p) => face.lift(p);
-  return (p) => {
-    const weights = places.map((q) => 1 / ((q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + Number.MIN_VALUE));
-    const sum = weights.reduce((s, w) => s + w, 0);
-    return face
-      .lift(p)
-      .map((x, k) => x + offs.reduce((s, d, i) => s + d[k]! * weights[i]!, 0) / sum) as unknown as Vec3;
-  };
 }

@@ -36,6 +36,9 @@ export interface QuadReport {
   /** Faces that are laid out evenly about a mirror line, of those that have any. */
   mirrored: number;
   even: number;
+  /** New edges within the old faces; those of them that run along or across the boundaries, to 15°. */
+  inner: number;
+  along: number;
   /** The sharpest corner of a new face, degrees, and vertices within the old faces where other than four faces meet. */
   sharpest: number;
   poles: number;
