@@ -47,6 +47,7 @@ export const quads = onMesh(
       says: 'Makes quads of triangles in pairs where the surface bends by less; 0: none.',
       first: String(QUAD_DEFAULTS.pairs),
     },
+    all: { says: 'Makes pairs of all triangles, not only of those that touch a face that is laid out.' },
   },
   (m, values, on) => {
     const begun = performance.now();
@@ -55,10 +56,12 @@ export const quads = onMesh(
       split: !on('keep-edges'),
       gather: !on('keep-rims'),
       pairs: angleOf('pairs', values.pairs, 90, QUAD_DEFAULTS.pairs),
+      all: on('all'),
     });
     const ms = Math.round(performance.now() - begun);
-    const { places: _, inner, along, ...counts } = report;
+    const { inner, along, ...counts } = report;
     const aligned = inner ? along / inner : null;
-    return { mesh, told: { ...counts, aligned, drift: surfaceDrift(m, mesh)?.distance ?? null, ms } };
+    const drift = surfaceDrift(m, mesh)?.distance ?? null;
+    return { mesh, told: { ...counts, places: undefined, aligned, drift, ms } };
   },
 );

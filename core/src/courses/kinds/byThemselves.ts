@@ -37,6 +37,7 @@ export const BY_THEMSELVES_KINDS = {
         goal: one('shape', 'fewest', 'subdivision'),
         split: one(true, false),
         gather: one(true, false),
+        all: one(true, false),
         pairs: one(0, 20),
       }),
       picks: (m, { random }, on) => (random() < 0.7 ? mends.elementsOf(m, on) : null),

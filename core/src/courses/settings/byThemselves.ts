@@ -69,6 +69,11 @@ export const BY_THEMSELVES = {
         90,
         'Two triangles become a quad where the surface bends by less than this. 0 turns this off.',
       ),
+      all: flag(
+        'All triangles in pairs',
+        QUAD_DEFAULTS.all,
+        'Off: only triangles that touch a face that is laid out; all, where there is no such face.',
+      ),
       pick: pick('face'),
     }),
     says: (_, counts) =>

@@ -1,5 +1,7 @@
 import {
   checkCancelled,
+  faceAreas,
+  faceBend,
   faceCount,
   lengthOf,
   sizeOf,
@@ -26,6 +28,8 @@ import { joinFacets, spreadOut } from './spread.ts';
 
 /** Faces with fewer sides (of all boundaries) than this are not laid out by lines. */
 const LEAST_SIDES = 8;
+/** A quad that is split as a grid bends by no more than this share of the side of a square as large. */
+const MAY_BEND = 0.02;
 /** Share of the work that laying out by lines is. */
 const LINED = 0.5;
 
@@ -97,9 +101,12 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   const single = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1;
   // A quad that turns inward has no grid in it.
   const isConvexQuad = (f: number) => isConvex(flatRings(m, f).rings[0]!);
+  const areas = faceAreas(m);
   const roles = Array.from({ length: faceCount(m) }, (_, f): FaceRole => {
     if (!isWanted(f) || (single(f) && sides(f) < 4)) return 'stays';
-    return single(f) && sides(f) === 4 && isConvexQuad(f) ? 'quad' : 'anew';
+    if (!single(f) || sides(f) !== 4 || !isConvexQuad(f)) return 'anew';
+    // A grid over a quad that bends much leaves its surface.
+    return faceBend(m, f) > MAY_BEND * Math.sqrt(areas[f]!) ? 'stays' : 'quad';
   });
   const role = (f: number): FaceRole => roles[f]!;
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');

@@ -17,6 +17,8 @@ export interface QuadOptions {
    * none.
    */
   pairs?: number;
+  /** Whether all triangles do so; else those that touch faces that are laid out, and all where there are none such. */
+  all?: boolean;
 }
 
 export interface QuadReport {
@@ -47,9 +49,10 @@ export interface QuadReport {
 }
 
 /** What is taken where an option is left out. */
-export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'gather' | 'pairs'>> = {
+export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'gather' | 'pairs' | 'all'>> = {
   goal: 'shape',
   split: true,
   gather: true,
   pairs: 20,
+  all: false,
 };

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../../carve/index.ts';
+import { twistedBar } from '../../carve/suite/index.ts';
 import {
   areaAndVolume,
   faceCount,
@@ -212,5 +213,34 @@ describe('a part laid out in quads', () => {
       },
     };
     expect(() => toQuads(two, { wanted: all, ...plain }, { signal })).toThrow(/cancel|stop/i);
+  });
+
+  it('splits do not run over quads that bend much: the surface stays', () => {
+    const bar = carve(twistedBar(60, 90, 0.5), { cutters: [cylinder(8, 300, 24)], operation: 'subtract', course: 3 });
+    const { mesh, report } = toQuads(bar.mesh, plain);
+    expect([isClosed(mesh), report.split, report.left]).toEqual([true, 0, 0]);
+    expect(surfaceDrift(bar.mesh, mesh)!.distance).toBeLessThan(1e-6);
+  });
+
+  it('triangles away from what is laid out stay as they are; on wish they become quads, too', () => {
+    const ball = inTriangles(ballFromPatches(20, 8));
+    const cut = carve(ball, { cutters: [moved(cylinder(3, 40, 12), 0, 0, 20)], operation: 'subtract', course: 3 }).mesh;
+    const name = (m: PolyMesh, f: number) => {
+      const begin = m.loopStart[m.faceLoops[f]!]!;
+      return Array.from({ length: sides(m)[f]! }, (_, i) => vertexPlace(m, m.corners[begin + i]!).join())
+        .sort()
+        .join(';');
+    };
+    const triangles = (m: PolyMesh) => [...sides(m).entries()].filter(([, n]) => n === 3).map(([f]) => name(m, f));
+    const near = toQuads(cut, {});
+    const kept = new Set(triangles(near.mesh));
+    const before = triangles(cut);
+    expect(before.filter((x) => kept.has(x)).length).toBeGreaterThan(0.8 * before.length);
+    expect(near.report.paired).toBeGreaterThan(0);
+    const whole = toQuads(cut, { all: true });
+    expect(whole.report.paired).toBeGreaterThan(0.8 * before.length);
+    expect([isClosed(near.mesh), isClosed(whole.mesh)]).toEqual([true, true]);
+    // Where there is nothing else, all do.
+    expect(toQuads(ball, {}).report.paired).toBe(faceCount(ball));
   });
 });

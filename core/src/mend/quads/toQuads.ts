@@ -1,5 +1,8 @@
 import {
   faceAreas,
+  faceBegin,
+  faceCount,
+  faceEnd,
   hasNoArea,
   partOf,
   risingOnly,
@@ -8,6 +11,7 @@ import {
   type OpResult,
   type PolyMesh,
   pairsThatMeet,
+  vertexCount,
 } from '../../mesh/index.ts';
 import { laidOut } from './laidFaces.ts';
 import { pairTriangles } from './pairTriangles.ts';
@@ -29,11 +33,12 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
   /** Facets that are not laid out along their rows, and those that are not joined with others either. */
   const rowless = new Set<number>();
   const apart = new Set<number>();
+  const reach = how.all ? wanted : besideOthers(whole, wanted);
   const unpaired = new Set<number>();
   /** Faces that are filled with triangles in pairs, and those that stay as they are, as nothing better is sound. */
   const [plain, staying] = [new Set<number>(), new Set<number>()];
   for (let round = 1; ; round++) {
-    const first = pairTriangles(whole, (f) => how.pairs > 0 && wanted(f) && !unpaired.has(f), how.pairs);
+    const first = pairTriangles(whole, (f) => how.pairs > 0 && reach(f) && !unpaired.has(f), how.pairs);
     const of = (f: number): number => first.of[f]!;
     const { mesh, report, lots, origins, anew, ...missed } = laidOut(
       first.mesh,
@@ -85,3 +90,21 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
 const LAYING = 0.9;
 /** Rounds of taking apart what was joined and then cut through something. */
 const MOST_PARTED = 8;
+
+/** The wanted faces that touch one with more than four sides or with holes; all that are wanted where there are none. */
+function besideOthers(m: PolyMesh, wanted: (f: number) => boolean): (f: number) => boolean {
+  const touched = new Uint8Array(vertexCount(m));
+  let any = false;
+  const isOther = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! > 1 || faceEnd(m, f) - faceBegin(m, f) > 4;
+  for (let f = 0; f < faceCount(m); f++) {
+    if (!wanted(f) || !isOther(f)) continue;
+    any = true;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) touched[m.corners[c]!] = 1;
+  }
+  if (!any) return wanted;
+  return (f) => {
+    if (!wanted(f)) return false;
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (touched[m.corners[c]!]) return true;
+    return false;
+  };
+}
