@@ -268,6 +268,9 @@ describe('mason', () => {
     expect([r.code, told.split, told.left, told.ngons, told.openEdges]).toEqual([0, 0, 0, 0, 0]);
     // Each of the two faces with the hole becomes as many quads as its 64 spokes make, at least.
     expect(told.faces).toBeGreaterThanOrEqual(4 + 64 + 2 * 64);
+    const shaped = JSON.parse((await run('quads', at('holed.obj'), '--json')).out) as Record<string, number>;
+    expect(shaped.aligned).toBeGreaterThan(0.5);
+    expect(shaped).toMatchObject({ drift: 0, poles: 8, triangles: 0, gathered: 0, ms: expect.any(Number) as number });
     expect((await run('quads', at('holed.obj'), '--goal', 'round')).code).toBe(2);
     expect((await run('help', 'quads')).out).toContain('--keep-edges');
   });

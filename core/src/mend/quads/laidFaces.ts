@@ -2,6 +2,7 @@ import {
   checkCancelled,
   faceAreas,
   faceBend,
+  faceNormals,
   faceCount,
   lengthOf,
   sizeOf,
@@ -11,11 +12,12 @@ import {
   type OpContext,
   type PolyMesh,
   type Vec3,
+  vertexCorners,
   vertexPlace,
 } from '../../mesh/index.ts';
 import { corner, MeshEdit } from '../meshEdit.ts';
 import { between } from '../split.ts';
-import { newFaces } from './newFaces.ts';
+import { newFaces, tell } from './newFaces.ts';
 import { askForSplits, drawnOn, flatRings, layOutOf } from './faceSplits.ts';
 import { isConvex } from './pairs.ts';
 import { lineFaces, type FlatSeen } from './lines/lineFaces.ts';
@@ -24,7 +26,7 @@ import type { QuadLayout } from './quadFace.ts';
 import type { QUAD_DEFAULTS, QuadReport } from './quadReport.ts';
 import { joinRows, type RowLot } from './rows/joinRows.ts';
 import { isRounded, joinOddFaces, stripsOf, type FaceRole, type Strip } from './quadStrips.ts';
-import { joinFacets, spreadOut } from './spread.ts';
+import { joinFacets, softBetween, spreadOut } from './spread.ts';
 
 /** Faces with fewer sides (of all boundaries) than this are not laid out by lines. */
 const LEAST_SIDES = 8;
@@ -233,8 +235,24 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   ctx?.progress?.(1, 'Laying out quads');
   report.faces = anew.length;
   const mesh = e.done();
+  const outlines = [...rowLots.keys()].flatMap((f) => flats.get(f)!.face.boundaries[0]!.map((c) => m.corners[c]!));
+  const isPole = polesOf(mesh);
+  for (const v of new Set(outlines.map((x) => e.numbers[x]!).filter(isPole))) {
+    report.poles++;
+    tell(report.places.poles, vertexPlace(mesh, v));
+  }
   const origins = e.origins.map((f) => of[f]!);
   return { mesh, report, lots, origins, anew: new Set(anew.map((f) => of[f]!)), failed, rowless };
+}
+
+/** Which vertices are poles: other than four faces meet there, and the surface runs on all round. */
+function polesOf(m: PolyMesh): (v: number) => boolean {
+  const soft = softBetween(m, faceNormals(m));
+  const cornersAt = vertexCorners(m);
+  return (v) => {
+    const corners = cornersAt(v);
+    return corners.length !== 4 && corners.every((c) => soft(c));
+  };
 }
 
 /** Shares of an edge that part it evenly. */

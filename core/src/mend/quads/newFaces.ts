@@ -95,7 +95,8 @@ function angleAt(one: Vec3, at: Vec3, two: Vec3): number {
   return (Math.atan2(lengthOf(cross(p, q)), dot(p, q)) * 180) / Math.PI;
 }
 
-const tell = (list: Vec3[], place: Vec3): void => {
+/** Adds a place to those that are reported, up to a few hundred. */
+export const tell = (list: Vec3[], place: Vec3): void => {
   if (list.length < MOST_PLACES) list.push(place);
 };
 
