@@ -169,11 +169,13 @@ function facedWithCore(rings: readonly (readonly Flat[])[]): LinedFace | null {
   };
 }
 
-/** How a circle is turned so that an eighth of a turn from its frame there is a vertex. */
+/** The least turn of a circle's frame that brings a vertex to an eighth of a turn from it. */
 function circleTurn(outline: readonly Flat[]): number {
   const [low, high] = extentOf(outline);
-  const [x, y] = [outline[0]![0] - (low[0] + high[0]) / 2, outline[0]![1] - (low[1] + high[1]) / 2];
-  return Math.atan2(y, x) - Math.PI / 4;
+  const turns = outline.map(
+    ([x, y]) => Math.atan2(y - (low[1] + high[1]) / 2, x - (low[0] + high[0]) / 2) - Math.PI / 4,
+  );
+  return turns.reduce((best, a) => (Math.abs(a) < Math.abs(best) ? a : best));
 }
 
 /** Holes whose sizes differ by less than this share are of one kind. */

@@ -33,8 +33,11 @@ const [SHARP, BLUNT] = [40, 140];
 /** A rim of which so large a share of the vertices is uneven is taken whole, and so is one that is shorter than this
  * share of the longest of its surface. */
 const [UNEVEN, SHORT] = [0.25, 0.6];
-/** A side of a lot that comes nearer to a rim than this share of half of its width gets another row. */
-const LEAST_GAP = 0.5;
+/**
+ * A side of a lot that comes nearer to a rim than this share of half of its width gets another row; where that is wider,
+ * only one that comes nearer than the second share.
+ */
+const [LEAST_GAP, LEAST_GAP_BY_WIDE_ROWS] = [0.5, 0.3];
 /** No more bands one outside the other are kept. */
 const MOST_BANDS = 8;
 /** Most facets of a lot, and rounds of making it larger. */
@@ -290,8 +293,11 @@ class Ground {
   private isNear(side: Loop, rims: readonly Loop[]): boolean {
     const { m, t } = this;
     const ends = side.map((c) => [vertexPlace(m, m.corners[c]!), vertexPlace(m, m.corners[t.next[c]!]!)] as const);
+    // How wide the next row is: along the edges that lead on from the side.
+    const next = this.length(side.map((c) => t.next[t.opposite[c]!]!)) / side.length;
     return rims.some((rim) => {
-      const least = (LEAST_GAP * this.length(rim)) / (2 * Math.PI);
+      const half = this.length(rim) / (2 * Math.PI);
+      const least = half * (next > LEAST_GAP * half ? LEAST_GAP_BY_WIDE_ROWS : LEAST_GAP);
       return rim.some((c) => {
         const p = vertexPlace(m, m.corners[c]!);
         return ends.some(([a, b]) => nearestOn(p, a, b).distance < least);
