@@ -236,7 +236,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   report.faces = anew.length;
   const mesh = e.done();
   const outlines = [...rowLots.keys()].flatMap((f) => flats.get(f)!.face.boundaries[0]!.map((c) => m.corners[c]!));
-  const isPole = polesOf(mesh);
+  const isPole = outlines.length ? polesOf(mesh) : () => false;
   for (const v of new Set(outlines.map((x) => e.numbers[x]!).filter(isPole))) {
     report.poles++;
     tell(report.places.poles, vertexPlace(mesh, v));

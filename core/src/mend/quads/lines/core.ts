@@ -34,6 +34,7 @@ const LEAST_EDGES = 8;
 const INWARD = 1e-6;
 /** A circle's radii differ by less than this share. */
 const OUT_OF_ROUND = 1e-4;
+
 /** The core of a face in its frame; null where it has holes, few edges or an odd number, or turns inward. */
 export function coreOf(rings: readonly (readonly Flat[])[]): Core | null {
   const [ring, hole] = rings as [readonly Flat[], (readonly Flat[])?];

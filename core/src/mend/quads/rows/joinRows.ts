@@ -46,11 +46,13 @@ const ON_LINE = 1e-9;
 
 /**
  * Joins the facets round each rim that cuts through rows and columns to one face, drawn on a rectangle. `gathers`: with
- * it vertices of rims go at which only rows and columns of the lot ended, where the rim moves by little more
- * than the facets are from the bend that they stand for: the rim keeps the segments of what cut it.
+ * it vertices of rims go at which only rows and columns of the lot ended, where the rim moves by little more than the
+ * facets are from the bend that they stand for: the rim keeps the segments of what cut it.
  */
 export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: boolean): JoinedRows {
   const same = () => Int32Array.from({ length: faceCount(m) }, (_, f) => f);
+  const found = rimLots(m, may);
+  if (!found.length) return { mesh: m, of: same(), lots: new Map(), gathered: 0 };
   const N = faceNormals(m);
   const e = new MeshEdit(m);
   const made: { first: number; lot: RowLot }[] = [];
@@ -58,7 +60,7 @@ export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: bool
   const dropped = new Set<number>();
   const rims: { first: number; boundaries: NewCorner[][] }[] = [];
   const cornersAt = vertexCorners(m);
-  for (const lot of rimLots(m, may)) {
+  for (const lot of found) {
     const [only, second] = lot.facets as [number, number?];
     // A flat face that is straight by itself needs no drawing.
     if (second === undefined && linedFace(flatRings(m, only).rings)) continue;

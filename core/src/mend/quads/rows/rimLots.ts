@@ -1,6 +1,7 @@
 import {
   cross,
   faceBegin,
+  faceCount,
   faceEnd,
   faceNormals,
   dot,
@@ -30,8 +31,10 @@ export interface RimLot {
 const [CORNER, INWARD] = [135, 225];
 /** A facet of rows and columns has corners between these, degrees. */
 const [SHARP, BLUNT] = [40, 140];
-/** A rim of which so large a share of the vertices is uneven is taken whole, and so is one that is shorter than this
- * share of the longest of its surface. */
+/**
+ * A rim of which so large a share of the vertices is uneven is taken whole, and so is one that is shorter than this
+ * share of the longest of its surface.
+ */
 const [UNEVEN, SHORT] = [0.25, 0.6];
 /**
  * A side of a lot that comes nearer to a rim than this share of half of its width gets another row; where that is wider,
@@ -45,10 +48,11 @@ const [MOST_FACETS, MOST_ROUNDS] = [3000, 200];
 
 /**
  * Finds the lots round rims that cut through rows and columns. `may`: facets that may be laid out anew. A rim is taken
- * where vertices on it have other than two facets of the surface, or badly shaped ones; lots that share a facet become
- * one. Those that make no rectangle are left out.
+ * where vertices on it have other than two facets of the surface, or badly shaped ones, and not all facets beside it
+ * are quads; lots that share a facet become one. Those that make no rectangle are left out.
  */
 export function rimLots(m: PolyMesh, may: (f: number) => boolean): RimLot[] {
+  if (!Array.from({ length: faceCount(m) }, (_, f) => f).some((f) => may(f) && !isQuad(m, f))) return [];
   const ground = new Ground(m, may);
   const lots: Set<number>[] = [];
   const seeds = ground.seeds();
@@ -58,7 +62,7 @@ export function rimLots(m: PolyMesh, may: (f: number) => boolean): RimLot[] {
     const lot = new Set([start]);
     for (const f of lot) for (const g of seeds.get(f)!) lot.add(g);
     for (const f of lot) seen.add(f);
-    lots.push(lot);
+    if ([...lot].some((f) => !isQuad(m, f))) lots.push(lot);
   }
   const out: RimLot[] = [];
   const taken = new Set<number>();
@@ -77,6 +81,9 @@ export function rimLots(m: PolyMesh, may: (f: number) => boolean): RimLot[] {
   }
   return out;
 }
+
+const isQuad = (m: PolyMesh, f: number): boolean =>
+  m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) === 4;
 
 /** Boundary of a set of facets: the corner of each edge, loop by loop. */
 type Loop = number[];
@@ -105,11 +112,11 @@ class Ground {
    * the outer line of the band. Whether there were any.
    */
   private keepBands(): boolean {
-    const { t } = this;
+    const { m, t } = this;
     const before = this.bands.size;
     for (const rim of this.loops(this.surface(), this.isSoft)) {
       const band = new Set(rim.map((c) => t.face[c]!));
-      if (band.size !== rim.length || !rim.every((c) => this.isQuad(t.face[c]!) && this.isSoft(t.next[t.next[c]!]!)))
+      if (band.size !== rim.length || !rim.every((c) => isQuad(m, t.face[c]!) && this.isSoft(t.next[t.next[c]!]!)))
         continue;
       if (!rim.every((c) => this.isEven(this.fan(c, this.isSoft)))) continue;
       // Along the outer line, seen from beyond.
@@ -119,11 +126,6 @@ class Ground {
       for (const f of band) this.bands.add(f);
     }
     return this.bands.size > before;
-  }
-
-  private isQuad(f: number): boolean {
-    const { m } = this;
-    return m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) === 4;
   }
 
   /** The facets that have a soft edge: others are surfaces by themselves. */

@@ -147,6 +147,8 @@ describe('holes in rows and columns', () => {
     );
     expect(far.length).toBeGreaterThan(100);
     expect(far.filter((f) => sides(body, f) === 4 && !names.has(faceName(body, f)))).toEqual([]);
+    // Laid out again it stays as it is.
+    expect(faceNames(toQuads(mesh, {}).mesh)).toEqual(names);
   });
 
   it.each([
