@@ -72,7 +72,7 @@ export const BY_THEMSELVES = {
       all: flag(
         'All triangles in pairs',
         QUAD_DEFAULTS.all,
-        'Off: only triangles that touch a face that is laid out; all, where there is no such face.',
+        'Off: only triangles that touch a face that is laid out, and all of a body of triangles.',
       ),
       pick: pick('face'),
     }),

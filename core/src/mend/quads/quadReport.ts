@@ -17,7 +17,10 @@ export interface QuadOptions {
    * none.
    */
   pairs?: number;
-  /** Whether all triangles do so; else those that touch faces that are laid out, and all where there are none such. */
+  /**
+   * Whether all triangles do so; else those that touch faces that are laid out, and all where there are none such and
+   * most faces are triangles.
+   */
   all?: boolean;
 }
 

@@ -91,17 +91,24 @@ const LAYING = 0.9;
 /** Rounds of taking apart what was joined and then cut through something. */
 const MOST_PARTED = 8;
 
-/** The wanted faces that touch one with more than four sides or with holes; all that are wanted where there are none. */
+/**
+ * The wanted faces that touch one with more than four sides or with holes. Where there are none: all, if most are
+ * triangles; a few among quads are meant, such as those round the tip of a ball.
+ */
 function besideOthers(m: PolyMesh, wanted: (f: number) => boolean): (f: number) => boolean {
   const touched = new Uint8Array(vertexCount(m));
   let any = false;
+  let [triangles, count] = [0, 0];
   const isOther = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! > 1 || faceEnd(m, f) - faceBegin(m, f) > 4;
   for (let f = 0; f < faceCount(m); f++) {
-    if (!wanted(f) || !isOther(f)) continue;
+    if (!wanted(f)) continue;
+    count++;
+    if (faceEnd(m, f) - faceBegin(m, f) === 3) triangles++;
+    if (!isOther(f)) continue;
     any = true;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) touched[m.corners[c]!] = 1;
   }
-  if (!any) return wanted;
+  if (!any) return triangles > count / 2 ? wanted : () => false;
   return (f) => {
     if (!wanted(f)) return false;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) if (touched[m.corners[c]!]) return true;
