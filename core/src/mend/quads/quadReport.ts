@@ -44,7 +44,10 @@ export interface QuadReport {
   /** New edges within the old faces; those of them that run along or across the boundaries, to 15°. */
   inner: number;
   along: number;
-  /** The sharpest corner of a new face, degrees, and vertices within the old faces where other than four faces meet. */
+  /**
+   * The sharpest corner of a new face, degrees, and vertices where other than four faces meet: within the old faces, and
+   * where facets of a surface were laid out as one along their border.
+   */
   sharpest: number;
   poles: number;
   /** Where those are, mm: up to a few hundred of each. */

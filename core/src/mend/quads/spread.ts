@@ -7,12 +7,14 @@ import {
   cross,
   dot,
   lengthOf,
+  MasonError,
   sizeOf,
   sub,
   topologyOf,
   triangulateFace,
   unit,
   type Flat,
+  type NewCorner,
   type PolyMesh,
   type Vec3,
   vertexPlace,
@@ -101,18 +103,24 @@ function gathered(seed: number, beside: (f: number) => number[], wanted: (f: num
   return [...out];
 }
 
+/** The boundaries of facets as one face; null where they are not those of one. */
+export function oneBorder(m: PolyMesh, facets: readonly number[], N: Float64Array): NewCorner[][] | null {
+  try {
+    return border(m, facets, N);
+  } catch (e) {
+    if (e instanceof MasonError) return null;
+    throw e;
+  }
+}
+
 function joinedTo(m: PolyMesh, lots: readonly (readonly number[])[], N: Float64Array): Lots {
   const e = new MeshEdit(m);
   const gone = new Set<number>();
   const first = new Map<number, readonly number[]>();
   for (const lot of lots) {
-    let boundaries;
-    try {
-      boundaries = border(m, lot, N);
-    } catch {
-      // No face with one outer boundary: its facets stay alone.
-      continue;
-    }
+    // No face with one outer boundary: its facets stay alone.
+    const boundaries = oneBorder(m, lot, N);
+    if (!boundaries) continue;
     e.replace(lot[0]!, [{ from: lot[0]!, boundaries }]);
     for (const f of lot.slice(1)) {
       e.remove(f);

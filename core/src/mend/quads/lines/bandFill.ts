@@ -11,6 +11,10 @@ interface Nest {
   k: number;
 }
 
+/** Where nests may stand on a loop of `count` points: at the corners of it, or in the middle of each side. */
+export const nestSpots = (corners: readonly number[], count: number, at: 'corners' | 'sides'): readonly number[] =>
+  at === 'corners' ? corners : corners.map((s, i) => (s + (corners[i + 1] ?? count)) >> 1);
+
 /** Ways to share out more lanes than this over the nests are not all tried, but those that are nearly even. */
 const MOST_WAYS = 200;
 /** The dense loop is begun so many points to either side of where equal nests do best. */

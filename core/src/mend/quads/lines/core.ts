@@ -1,6 +1,7 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { apart, towards } from '../flatMesh.ts';
 import { extentOf, type Extent } from './extent.ts';
+import { isCircle } from './roundFrame.ts';
 
 // A face without holes that is bent outwards all round: a core of rows and columns in its midst, and a band between it
 // and the outline, as between the box of a hole and its rim.
@@ -32,8 +33,6 @@ export interface CoreWays {
 const LEAST_EDGES = 8;
 /** An outline turns inward nowhere by more than this (sine). */
 const INWARD = 1e-6;
-/** A circle's radii differ by less than this share. */
-const OUT_OF_ROUND = 1e-4;
 
 /** The core of a face in its frame; null where it has holes, few edges or an odd number, or turns inward. */
 export function coreOf(rings: readonly (readonly Flat[])[]): Core | null {
@@ -46,9 +45,7 @@ export function coreOf(rings: readonly (readonly Flat[])[]): Core | null {
     if (cross < -INWARD * apart(a, b) * apart(b, c)) return null;
   }
   const extent = extentOf(ring);
-  const middle = towards(extent[0], extent[1], 0.5);
-  const radii = ring.map((p) => apart(p, middle));
-  const isRound = Math.max(...radii) < Math.min(...radii) * (1 + OUT_OF_ROUND);
+  const isRound = isCircle(ring, towards(extent[0], extent[1], 0.5));
   const size = [0, 1].map((k) => (extent[1][k]! - extent[0][k]!).toPrecision(2));
   return { kind: `core ${n}: ${size.join(' × ')}`, extent, isRound, own: ownRows(ring, extent) };
 }

@@ -1,6 +1,6 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { towards } from '../flatMesh.ts';
-import { fillBand } from './bandFill.ts';
+import { fillBand, nestSpots } from './bandFill.ts';
 import type { Core, CoreWays } from './core.ts';
 import { Draft } from './draft.ts';
 import { ringOn, type BandWays } from './rims.ts';
@@ -50,6 +50,5 @@ export function coreDrawn(
       ring.map((p) => towards(p, middle, (inset * r) / (rings + 1))),
     );
   const corners = [0, columns, columns + rows, 2 * columns + rows];
-  const spots = nests === 'corners' ? corners : corners.map((s, i) => (s + (corners[i + 1] ?? loop.length)) >> 1);
-  return fillBand(draft, outer, loop, spots, reach) ? draft : null;
+  return fillBand(draft, outer, loop, nestSpots(corners, loop.length, nests), reach) ? draft : null;
 }

@@ -98,7 +98,7 @@ function straightFace(rings: readonly (readonly Flat[])[]): LinedFace | null {
   const outline = rings[0]!;
   const { turn, along } = fourfold(outline);
   if (!(along > 1 - ASTRAY)) return null;
-  const { to, back } = turnedBy(turn);
+  const { to, back } = framedBy(turn);
   const framed = rings.map((r) => r.map(to));
   const [low, high] = extentOf(framed[0]!);
   const tiny = TINY * Math.max(high[0] - low[0], high[1] - low[1]);
@@ -137,7 +137,7 @@ function fourfold(outline: readonly Flat[]): { turn: number; along: number } {
   return { turn: Math.atan2(s, c) / 4, along: Math.hypot(c, s) / sum };
 }
 
-function turnedBy(turn: number): { to: (p: Flat) => Flat; back: (p: Flat) => Flat } {
+function framedBy(turn: number): { to: (p: Flat) => Flat; back: (p: Flat) => Flat } {
   const [u, v] = [Math.cos(turn), Math.sin(turn)];
   return { to: ([x, y]) => [x * u + y * v, y * u - x * v], back: ([x, y]) => [x * u - y * v, x * v + y * u] };
 }
@@ -150,7 +150,7 @@ function facedWithCore(rings: readonly (readonly Flat[])[]): LinedFace | null {
   const { turn, along } = fourfold(outline);
   // Of a circle the way from its middle to the middle of an edge between four.
   const own = along > NO_FRAME ? turn : circleTurn(outline);
-  const { to, back } = turnedBy(own);
+  const { to, back } = framedBy(own);
   const framed = rings.map((r) => r.map(to));
   const core = coreOf(framed);
   if (!core) return null;

@@ -1,6 +1,6 @@
 import type { Flat } from '../../../mesh/index.ts';
 import { apart, ringArea, towards } from '../flatMesh.ts';
-import { fillBand, fillStrip } from './bandFill.ts';
+import { fillBand, fillStrip, nestSpots } from './bandFill.ts';
 import type { Grid } from './cells.ts';
 import { type Draft, squared } from './draft.ts';
 import { SIDES, type Hole, type LinedFace } from './face.ts';
@@ -54,8 +54,7 @@ export function fillRim(
   if (ties.length < 2) {
     if ((rim.length + loop.length) % 2) return false;
     const dense = rim.map((p) => p.point);
-    const middles = spots.map((s, i) => (s + (spots[i + 1] ?? loop.length)) >> 1);
-    return fillBand(draft, ringed(draft, dense, loop, hole, rings), loop, nests === 'corners' ? spots : middles, reach);
+    return fillBand(draft, ringed(draft, dense, loop, hole, rings), loop, nestSpots(spots, loop.length, nests), reach);
   }
   const runs = ties.map(([r, j], k) => {
     const [r1, j1] = ties[(k + 1) % ties.length]!;

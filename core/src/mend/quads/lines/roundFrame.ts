@@ -82,7 +82,8 @@ const middleOf = (ring: readonly Flat[]): Flat => [
   ring.reduce((s, p) => s + p[1], 0) / ring.length,
 ];
 
-function isCircle(ring: readonly Flat[], c: Flat): boolean {
+/** Whether a ring is a circle about a middle. */
+export function isCircle(ring: readonly Flat[], c: Flat): boolean {
   const radii = ring.map((p) => apart(p, c));
   return Math.max(...radii) < Math.min(...radii) * (1 + OUT_OF_ROUND);
 }

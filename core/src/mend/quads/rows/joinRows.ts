@@ -13,11 +13,10 @@ import {
   type PolyMesh,
   type Vec3,
 } from '../../../mesh/index.ts';
-import { border } from '../../dissolve.ts';
 import { MeshEdit } from '../../meshEdit.ts';
 import { flatRings } from '../faceSplits.ts';
 import { linedFace } from '../lines/face.ts';
-import { spreadOut, type Spread } from '../spread.ts';
+import { oneBorder, spreadOut, type Spread } from '../spread.ts';
 import { rimLots } from './rimLots.ts';
 import { rowDrawing } from './rowDrawing.ts';
 
@@ -65,7 +64,7 @@ export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: bool
     // A flat face that is straight by itself needs no drawing.
     if (second === undefined && linedFace(flatRings(m, only).rings)) continue;
     const places = rowDrawing(m, lot);
-    const boundaries = places && bordered(m, lot.facets, N);
+    const boundaries = places && oneBorder(m, lot.facets, N);
     if (!boundaries) continue;
     const spread = spreadOut(m, lot.facets, (c) => places.get(m.corners[c]!)!, false);
     const byPlace = new Map([...places].map(([v, p]) => [vertexPlace(m, v).join(), p]));
@@ -94,15 +93,6 @@ export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: bool
     mesh.layers.plane?.fill(NaN, 6 * f, 6 * f + 6);
   }
   return { mesh, of, lots, gathered: dropped.size };
-}
-
-/** The boundaries of a lot; null where they are not those of one face. */
-function bordered(m: PolyMesh, facets: readonly number[], N: Float64Array): NewCorner[][] | null {
-  try {
-    return border(m, facets, N);
-  } catch {
-    return null;
-  }
 }
 
 /**
