@@ -14,6 +14,7 @@ export * from './split.ts';
 export * from './loops.ts';
 export * from './fill.ts';
 export * from './raise.ts';
+export * from './gatherRims.ts';
 export * from './place.ts';
 export * from './mirror.ts';
 export * from './ties.ts';

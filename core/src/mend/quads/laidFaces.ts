@@ -37,13 +37,14 @@ const LINED = 0.5;
 
 /**
  * Faces that are laid out; of them those that are not laid out along their rows, those that are not joined with others
- * either, and those that are filled plainly.
+ * either, those that are filled plainly, and those of three or four sides that are laid out with others all the same.
  */
 export interface Which {
   wanted: (f: number) => boolean;
   rowless: (f: number) => boolean;
   apart: (f: number) => boolean;
   plain: (f: number) => boolean;
+  uneven: (f: number) => boolean;
 }
 
 export interface Laid {
@@ -66,6 +67,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     rows.mesh,
     (f) => which.wanted(rows.of[f]!),
     (f) => rows.lots.has(f) || which.apart(rows.of[f]!),
+    (f) => which.uneven(rows.of[f]!),
   );
   const m = bent.mesh;
   /** Of each face the face of before that it is, or the first of its lot; and by those faces the lots. */
@@ -113,6 +115,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
   const role = (f: number): FaceRole => roles[f]!;
   const anew = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => role(f) === 'anew');
   const none = { mesh: m, report, lots, origins: of, anew: new Set<number>(), failed: [], rowless: [] };
+  if (rows.undrawn.length) return { ...none, rowless: rows.undrawn };
   if (!anew.length) return none;
   const e = new MeshEdit(m);
   const t = e.topology;

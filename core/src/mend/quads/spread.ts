@@ -58,14 +58,20 @@ export function softBetween(m: PolyMesh, N: Float64Array): (corner: number) => b
 /**
  * Joins the facets of bent surfaces that want to be laid out, with the plain ones beside them, lot by lot: alone they
  * are too narrow for sound quads where a finer boundary cuts them. A lot bends so little that it can be seen as a whole
- * from one side. Facets that are to stay apart are left alone.
+ * from one side. Facets that are to stay apart are left alone; uneven ones of three or four sides count as others.
  */
-export function joinFacets(m: PolyMesh, wanted: (f: number) => boolean, isApart: (f: number) => boolean): Lots {
+export function joinFacets(
+  m: PolyMesh,
+  wanted: (f: number) => boolean,
+  isApart: (f: number) => boolean,
+  isUneven: (f: number) => boolean = () => false,
+): Lots {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const lean = leanOf(N);
   const soft = softBetween(m, N);
-  const isQuad = (f: number) => m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) < 5;
+  const isQuad = (f: number) =>
+    m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && faceEnd(m, f) - faceBegin(m, f) < 5 && !isUneven(f);
   const may = (f: number) => wanted(f) && !isApart(f);
   /** Facets beside one, across edges that are softly bent. */
   const beside = (f: number): number[] => {

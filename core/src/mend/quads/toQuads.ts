@@ -3,10 +3,13 @@ import {
   faceBegin,
   faceCount,
   faceEnd,
+  faceNormals,
+  FlatFace,
   hasNoArea,
   partOf,
   risingOnly,
   sizeOf,
+  topologyOf,
   type OpContext,
   type OpResult,
   type PolyMesh,
@@ -14,6 +17,10 @@ import {
   vertexCount,
 } from '../../mesh/index.ts';
 import { laidOut } from './laidFaces.ts';
+import { cornerAngle } from './flatMesh.ts';
+import { gatheredRims, type GatheredRims } from '../gatherRims.ts';
+import { rimLots } from './rows/rimLots.ts';
+import { softBetween } from './spread.ts';
 import { pairTriangles } from './pairTriangles.ts';
 import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.ts';
 
@@ -27,9 +34,30 @@ import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.t
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
  * const { mesh, report } = toQuads(plate, { goal: 'shape' });
  */
-export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
+export function toQuads(m: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
   const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
   const rising = risingOnly(ctx);
+  const whole = { mesh: m, of: (f: number) => f, gathered: 0, changed: new Set<number>() };
+  if (!how.gather) return asQuads(whole, wanted, how, null, rising)!;
+  // Lots of rows gather their rims by themselves. Where that leaves no layout, it is done before.
+  const failed = new Set<number>();
+  const gathered = () => gatheredRims(m, creases(m, wanted, failed), wanted);
+  return asQuads(gathered(), wanted, how, failed, rising) ?? asQuads(gathered(), wanted, how, null, rising)!;
+}
+
+/**
+ * As `toQuads`, with the rims gathered that are to be before. Where lots of rows find no layout it stops, and tells
+ * their faces in `failed`, if there is one.
+ */
+function asQuads(
+  rims: Omit<GatheredRims, 'moved'>,
+  isWanted: (f: number) => boolean,
+  how: typeof QUAD_DEFAULTS,
+  failed: Set<number> | null,
+  rising: OpContext | undefined,
+): OpResult<QuadReport> | null {
+  const whole = rims.mesh;
+  const wanted = (f: number) => isWanted(rims.of(f));
   /** Facets that are not laid out along their rows, and those that are not joined with others either. */
   const rowless = new Set<number>();
   const apart = new Set<number>();
@@ -47,15 +75,23 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
         rowless: (f) => rowless.has(of(f)),
         apart: (f) => apart.has(of(f)),
         plain: (f) => plain.has(of(f)),
+        uneven: (f) => rims.changed.has(of(f)) && !isSquare(first.mesh, f),
       },
       how,
       partOf(rising, 0, LAYING),
     );
     // Facets that found no layout as one are laid out one by one: a bent face must not stay.
-    for (const f of missed.rowless) rowless.add(of(f));
+    for (const f of missed.rowless) {
+      rowless.add(of(f));
+      failed?.add(rims.of(of(f)));
+    }
+    if (failed?.size) return null;
     for (const f of missed.failed) apart.add(of(f));
     if (missed.rowless.length || missed.failed.length) continue;
-    const done = { mesh, report: { ...report, paired: 2 * first.pairs.size } };
+    const done = {
+      mesh,
+      report: { ...report, gathered: report.gathered + rims.gathered, paired: 2 * first.pairs.size },
+    };
     if (round > MOST_PARTED) return done;
     // Nor must what was joined or laid out cut through something else: quads leave the surface where it bends.
     let changed = false;
@@ -84,6 +120,35 @@ export function toQuads(whole: PolyMesh, options: QuadOptions, ctx?: OpContext):
     }
     if (!changed) return done;
   }
+}
+
+/**
+ * Corners of edges at which a surface ends, with wanted faces on both sides, but for those of lots of rows that have not
+ * failed.
+ */
+function creases(m: PolyMesh, wanted: (f: number) => boolean, failed: ReadonlySet<number>): number[] {
+  const t = topologyOf(m);
+  const inLots = new Set(rimLots(m, wanted).flatMap(({ facets }) => (facets.some((f) => failed.has(f)) ? [] : facets)));
+  const soft = softBetween(m, faceNormals(m));
+  return [...t.edgeCorner].filter((c) => {
+    const o = t.opposite[c]!;
+    const beside = [t.face[c]!, t.face[o]!];
+    return o >= 0 && !soft(c) && beside.every((f) => wanted(f) && !inLots.has(f));
+  });
+}
+
+/** Corners of a quad that is one of rows and columns are between these, degrees. */
+const [SHARP, BLUNT] = [40, 140];
+
+/** Whether a face is a quad as one of rows and columns is. */
+function isSquare(m: PolyMesh, f: number): boolean {
+  const ring = new FlatFace(m, f);
+  const places = ring.boundaries[0]!.map((c) => ring.at(c));
+  if (ring.boundaries.length > 1 || places.length !== 4) return false;
+  return places.every((p, i) => {
+    const angle = cornerAngle(places[(i + 3) % 4]!, p, places[(i + 1) % 4]!);
+    return angle > SHARP && angle < BLUNT;
+  });
 }
 
 /** Share of the work that laying out is; the rest looks for faces that meet. */

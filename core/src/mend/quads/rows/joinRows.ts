@@ -36,6 +36,8 @@ export interface JoinedRows {
   lots: ReadonlyMap<number, RowLot>;
   /** Vertices of rims that went: where only rows met them. */
   gathered: number;
+  /** Facets of lots that cannot be drawn. */
+  undrawn: readonly number[];
 }
 
 /** A rim moves by no more than so many times what the facets are from their bend. */
@@ -51,7 +53,8 @@ const ON_LINE = 1e-9;
 export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: boolean): JoinedRows {
   const same = () => Int32Array.from({ length: faceCount(m) }, (_, f) => f);
   const found = rimLots(m, may);
-  if (!found.length) return { mesh: m, of: same(), lots: new Map(), gathered: 0 };
+  const undrawn: number[] = [];
+  if (!found.length) return { mesh: m, of: same(), lots: new Map(), gathered: 0, undrawn };
   const N = faceNormals(m);
   const e = new MeshEdit(m);
   const made: { first: number; lot: RowLot }[] = [];
@@ -65,7 +68,10 @@ export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: bool
     if (second === undefined && linedFace(flatRings(m, only).rings)) continue;
     const places = rowDrawing(m, lot);
     const boundaries = places && oneBorder(m, lot.facets, N);
-    if (!boundaries) continue;
+    if (!boundaries) {
+      undrawn.push(...lot.facets);
+      continue;
+    }
     const spread = spreadOut(m, lot.facets, (c) => places.get(m.corners[c]!)!, false);
     const byPlace = new Map([...places].map(([v, p]) => [vertexPlace(m, v).join(), p]));
     made.push({ first: only, lot: { facets: lot.facets, spread, drawnAt: (p) => byPlace.get(p.join())! } });
@@ -76,7 +82,7 @@ export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: bool
     for (const rim of boundaries.slice(1))
       for (const v of idle(m, rim, lot.facets, may, cornersAt, tolerance)) dropped.add(v);
   }
-  if (!made.length) return { mesh: m, of: same(), lots: new Map(), gathered: 0 };
+  if (!made.length) return { mesh: m, of: same(), lots: new Map(), gathered: 0, undrawn };
   const left = (loop: readonly NewCorner[]) => loop.filter((c) => !dropped.has(c.vertex));
   for (const { first, boundaries } of rims) e.replace(first, [{ from: first, boundaries: boundaries.map(left) }]);
   for (const f of gone) e.remove(f);
@@ -92,7 +98,7 @@ export function joinRows(m: PolyMesh, may: (f: number) => boolean, gathers: bool
     lots.set(f, lot);
     mesh.layers.plane?.fill(NaN, 6 * f, 6 * f + 6);
   }
-  return { mesh, of, lots, gathered: dropped.size };
+  return { mesh, of, lots, gathered: dropped.size, undrawn };
 }
 
 /**
