@@ -18,7 +18,7 @@ import type { EdgesOptions } from './operands.ts';
 import { chainsOf } from './place.ts';
 
 /** A rim moves by no more than this share of the edge that takes the place of those that are joined. */
-const MAY_MOVE = 0.12;
+const MAY_MOVE = 0.06;
 /** The vertices that stay are more evenly apart than all were, by this factor at least. */
 const MORE_EVEN = 1.2;
 /** Fewer vertices than this make no rim. */
@@ -51,6 +51,8 @@ export interface GatheredRims extends GatherReport {
   of: (f: number) => number;
   /** Those of them that lost a vertex, or had one moved. */
   changed: ReadonlySet<number>;
+  /** Corners of the edges given, one for each that is left. */
+  edges: () => number[];
 }
 
 /** As `gatherRims`; vertices of faces that may not change stay. */
@@ -79,8 +81,13 @@ export function gatheredRims(m: PolyMesh, edges: readonly number[], may: (f: num
       });
     });
   }
-  const made = joined(m, targets, may);
-  return { ...made, gathered: targets.size, moved: [...targets.keys()].reduce((x, v) => Math.max(x, off.get(v)!), 0) };
+  const { numberOf, ...made } = joined(m, targets, may);
+  return {
+    ...made,
+    edges: () => edgesBetween(made.mesh, m, edges, numberOf),
+    gathered: targets.size,
+    moved: [...targets.keys()].reduce((x, v) => Math.max(x, off.get(v)!), 0),
+  };
 }
 
 /** Edges that leave a vertex of a rim to its left and to its right, by their corners; null where there is no side. */
@@ -138,7 +145,7 @@ function joined(
   m: PolyMesh,
   targets: Map<number, number>,
   may: (f: number) => boolean,
-): Pick<GatheredRims, 'mesh' | 'of' | 'changed'> {
+): Pick<GatheredRims, 'mesh' | 'of' | 'changed'> & { numberOf: (v: number) => number } {
   const e = new MeshEdit(m);
   const cornersAt = vertexCorners(m);
   const facesAt = (vertices: Iterable<number>) =>
@@ -157,10 +164,19 @@ function joined(
     const [outer, ...holes] = e.boundaries(f).map((loop) => without(loop, targets)) as [NewCorner[], ...NewCorner[][]];
     e.replace(f, outer.length < 3 ? [] : [{ from: f, boundaries: [outer, ...holes.filter((h) => h.length > 2)] }]);
   }
-  if (!targets.size) return { mesh: m, of: (f) => f, changed: new Set() };
+  if (!targets.size) return { mesh: m, of: (f) => f, changed: new Set(), numberOf: (v) => v };
   const mesh = e.done();
   const changed = new Set([...e.origins.keys()].filter((f) => touched.has(e.origins[f]!)));
-  return { mesh, of: (f) => e.origins[f]!, changed };
+  return { mesh, of: (f) => e.origins[f]!, changed, numberOf: (v) => e.numbers[targets.get(v) ?? v]! };
+}
+
+/** Corners of a mesh along some edges (by a corner) of the one that it was made of. */
+function edgesBetween(made: PolyMesh, m: PolyMesh, edges: Iterable<number>, numberOf: (v: number) => number): number[] {
+  const { next } = topologyOf(m);
+  const t = topologyOf(made);
+  const name = (a: number, b: number) => (a < b ? `${a},${b}` : `${b},${a}`);
+  const wanted = new Set([...edges].map((c) => name(numberOf(m.corners[c]!), numberOf(m.corners[next[c]!]!))));
+  return [...t.edgeCorner].filter((c) => wanted.has(name(made.corners[c]!, made.corners[t.next[c]!]!)));
 }
 
 /** A boundary in which vertices are joined: of those that come to be one the last goes on. */

@@ -6,6 +6,9 @@ import { formatLength } from '../../units/index.ts';
 import { COLLAR_DEFAULTS, HEAL_DEFAULTS, QUAD_DEFAULTS } from '../../mend/index.ts';
 import { LEAST_CELLS, MOST_CELLS } from '../../recast/index.ts';
 
+/** What gathering rims does. */
+const GATHERS = 'Removes the vertices of a cut edge at which only edges of the surface beside it end.';
+
 // Strokes that find by themselves what there is to do.
 
 /** What a healing came to, in a line; steps that found nothing are left out. */
@@ -57,11 +60,7 @@ export const BY_THEMSELVES = {
         QUAD_DEFAULTS.split,
         'Splits straight edges for better shapes, and other edges where a triangle would be left otherwise.',
       ),
-      gather: flag(
-        'Rims keep the segments of the cut',
-        QUAD_DEFAULTS.gather,
-        'Removes the vertices of a cut edge at which only rows of the surface ended.',
-      ),
+      gather: flag('Rims keep the segments of the cut', QUAD_DEFAULTS.gather, GATHERS),
       pairs: angle(
         'Triangles in pairs below',
         QUAD_DEFAULTS.pairs,
@@ -106,6 +105,7 @@ export const BY_THEMSELVES = {
         COLLAR_DEFAULTS.shift,
         'Moves the outer edge along the line. Spokes that follow edges stay.',
       ),
+      gather: flag('Rims keep the segments of the cut', COLLAR_DEFAULTS.gather, GATHERS),
       pick: PickSchema.default(ALL_SEAMS),
     }),
     says: (p, counts, unit) =>

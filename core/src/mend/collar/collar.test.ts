@@ -22,6 +22,7 @@ import {
 import { toldWhile } from '../../mesh/testProgress.ts';
 import { ballFromRings, box, cylinder, sheet, tube } from '../../shapes/index.ts';
 import { findings, boundaryCrosses, surfaceDrift } from '../../survey/index.ts';
+import { gatherRims } from '../gatherRims.ts';
 import { collar, type CollarOptions } from './collar.ts';
 
 const wish: Omit<CollarOptions, 'edges'> = { width: 2, rows: 2, aim: 'square', shift: 0, sides: 'both' };
@@ -116,7 +117,14 @@ describe('a collar', () => {
 
   it('swallows the faces and edges that lie under it, and counts them; those of no band stay', () => {
     const m = cut(box(60, 40, 10, [12, 8, 1]), cylinder(8, 30, 32));
-    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 4, rows: 1, sides: 'surface' });
+    const { mesh, report } = collar(m, {
+      edges: seamOf(m),
+      ...wish,
+      gather: false,
+      width: 4,
+      rows: 1,
+      sides: 'surface',
+    });
     isBand(m, mesh, 2 * 40, { rows: 1, sides: 'surface' });
     // Between the rim and a circle of 12 mm, on both flats.
     const t = topologyOf(m);
@@ -242,7 +250,7 @@ describe('a collar', () => {
 
   it('lies along the seam of two tubes that meet at 30°', () => {
     const m = cut(cylinder(10, 100, 48), placed(cylinder(6, 60, 32), [0, -25, 0], [30, 0, 0]), 'union');
-    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 1.5 });
+    const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, gather: false, width: 1.5 });
     expect([report.bands, report.none]).toEqual([2, []]);
     // In an acute corner two spokes come to one place, and in an obtuse one stands a fan: quads all the same but there.
     expect(report.others).toBeLessThanOrEqual(2);
@@ -294,13 +302,31 @@ describe('a collar', () => {
     for (const x of added(straight, m).map(turn)) expect(Math.min(x, 1 - x)).toBeLessThan(1e-9);
     // On a hull the flats' own edges, which come to the rim askew, carry the spokes.
     const hull = cut(cylinder(20, 60, 64), placed(cylinder(6, 60, 32), [0, 0, 0], [90, 0, 0]));
-    const own = collar(hull, { edges: seamOf(hull), ...wish, rows: 1, aim: 'own', sides: 'surface' }).mesh;
+    const own = collar(hull, {
+      edges: seamOf(hull),
+      ...wish,
+      gather: false,
+      rows: 1,
+      aim: 'own',
+      sides: 'surface',
+    }).mesh;
     const onFlats = added(own, hull).filter(
       (p) => Math.abs(((Math.atan2(p[1], p[0]) * 64) / (2 * Math.PI)) % 1) < 1e-9,
     ).length;
     expect(onFlats).toBeGreaterThan(8);
     const across = collar(hull, { edges: seamOf(hull), ...wish, rows: 1, aim: 'across' });
     isBand(hull, across.mesh, across.report.quads, { rows: 1, moved: 0.06 * 2 });
+  });
+
+  it('keeps the segments of the cut alone on a closed seam, and its quads all round', () => {
+    const hull = cut(cylinder(20, 60, 64), placed(cylinder(6, 60, 32), [0, 0, 0], [90, 0, 0]));
+    const { mesh, report } = collar(hull, { edges: seamOf(hull), ...wish, rows: 1, width: 1 });
+    expect(report.gathered).toBe(seamOf(hull).length - 2 * 32);
+    expect([seamOf(mesh).length, report.quads, report.others]).toEqual([2 * 32, 4 * 32, 0]);
+    isBand(gatherRims(hull, { edges: seamOf(hull) }).mesh, mesh, 4 * 32, { rows: 1 });
+    expect(surfaceDrift(hull, mesh)!.distance).toBeLessThan(0.1);
+    const all = collar(hull, { edges: seamOf(hull), ...wish, rows: 1, width: 1, gather: false });
+    expect([all.report.gathered, seamOf(all.mesh).length > 2 * 32]).toEqual([0, true]);
   });
 
   it('lies round a run that ends within a flat, and on both sides of one from border to border of a sheet', () => {

@@ -3,6 +3,7 @@ import type { SpokeAim } from '../band/aims.ts';
 import { layBands } from '../band/band.ts';
 import type { Bands } from '../band/bands.ts';
 import { keptEdges } from '../band/keptEdges.ts';
+import { gatheredRims } from '../gatherRims.ts';
 import type { EdgesOptions } from '../operands.ts';
 
 export interface CollarOptions extends EdgesOptions {
@@ -13,6 +14,8 @@ export interface CollarOptions extends EdgesOptions {
   aim?: SpokeAim;
   /** How far the outer edge is moved along the edges, mm. */
   shift?: number;
+  /** Whether closed seams first keep the segments of what cut them alone (see `gatherRims`). */
+  gather?: boolean;
   /** Which sides of the edges get a band: of a cut the part's own surface, or the walls that the cut made. */
   sides?: 'both' | 'surface' | 'walls';
 }
@@ -20,16 +23,19 @@ export interface CollarOptions extends EdgesOptions {
 export interface CollarReport extends Omit<Bands, 'mesh' | 'none' | 'numbers' | 'seam'> {
   /** The places (mm) of sides that found no room. */
   none: Vec3[];
+  /** Vertices of closed seams that went before. */
+  gathered: number;
   /** Edges of the seam as it is now, by its vertices. */
   seam: [number, number][];
 }
 
 /** What is taken where an option is left out. */
-export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'aim' | 'shift' | 'sides'>> = {
+export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'aim' | 'shift' | 'gather' | 'sides'>> = {
   width: 5,
   rows: 2,
   aim: 'square',
   shift: 0,
+  gather: true,
   sides: 'both',
 };
 
@@ -42,8 +48,11 @@ export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'a
  * const { mesh: plate } = carve(box(100, 60, 20), { cutters: [cylinder(8, 40, 24)], operation: 'subtract' });
  * const { mesh } = collar(plate, { edges: seamEdges(plate), width: 3, sides: 'surface' });
  */
-export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
-  const { edges, sides, ...wish } = { ...COLLAR_DEFAULTS, ...options };
+export function collar(whole: PolyMesh, options: CollarOptions, ctx?: OpContext): OpResult<CollarReport> {
+  const { edges: picked, sides, gather, ...wish } = { ...COLLAR_DEFAULTS, ...options };
+  const rims = gather ? gatheredRims(whole, [...picked], () => true) : null;
+  const m = rims?.mesh ?? whole;
+  const edges = rims?.edges() ?? picked;
   const made = layBands(
     m,
     {
@@ -57,7 +66,23 @@ export function collar(m: PolyMesh, options: CollarOptions, ctx?: OpContext): Op
   const { mesh, bands, quads, others, narrowest, at, narrowed, swallowed, under, moved } = made;
   const seam = made.seam.map(([a, b]): [number, number] => [a, b]);
   const none = made.none.map((c) => vertexPlace(m, m.corners[c]!));
-  return { mesh, report: { bands, none, quads, others, narrowest, at, narrowed, swallowed, under, moved, seam } };
+  return {
+    mesh,
+    report: {
+      bands,
+      none,
+      quads,
+      others,
+      narrowest,
+      at,
+      narrowed,
+      swallowed,
+      under,
+      moved,
+      seam,
+      gathered: rims?.gathered ?? 0,
+    },
+  };
 }
 
 /** Whether most faces of a side (by its corners) are walls that the cut of its edges made. */

@@ -50,7 +50,7 @@ export function toQuads(m: PolyMesh, options: QuadOptions, ctx?: OpContext): OpR
  * their faces in `failed`, if there is one.
  */
 function asQuads(
-  rims: Omit<GatheredRims, 'moved'>,
+  rims: Pick<GatheredRims, 'mesh' | 'of' | 'gathered' | 'changed'>,
   isWanted: (f: number) => boolean,
   how: typeof QUAD_DEFAULTS,
   failed: Set<number> | null,

@@ -109,23 +109,38 @@ class Ground {
 
   /**
    * Keeps the bands of quads along even rims beyond which the surface is uneven, as a collar leaves it: the rim is then
-   * the outer line of the band. Whether there were any.
+   * the outer line of the band. Facets beyond may end on it between the corners of quads. Whether there were any.
    */
   private keepBands(): boolean {
-    const { m, t } = this;
+    const { t } = this;
     const before = this.bands.size;
     for (const rim of this.loops(this.surface(), this.isSoft)) {
       const band = new Set(rim.map((c) => t.face[c]!));
-      if (band.size !== rim.length || !rim.every((c) => isQuad(m, t.face[c]!) && this.isSoft(t.next[t.next[c]!]!)))
-        continue;
+      if (band.size !== rim.length || !rim.every((c, i) => this.isCell(c, rim[(i + 1) % rim.length]!))) continue;
       if (!rim.every((c) => this.isEven(this.fan(c, this.isSoft)))) continue;
       // Along the outer line, seen from beyond.
       const beyond = (c: number) => this.isSoft(c) && !band.has(t.face[c]!) && !band.has(t.face[t.opposite[c]!]!);
-      const line = rim.map((c) => t.opposite[t.next[t.next[c]!]!]!);
+      const line = rim.flatMap((c) => this.outer(c).map((k) => t.opposite[k]!));
       if (line.some((c) => band.has(t.face[c]!)) || line.every((c) => this.isEven(this.fan(c, beyond)))) continue;
       for (const f of band) this.bands.add(f);
     }
     return this.bands.size > before;
+  }
+
+  /** Whether a facet lies between a rim's edge, two edges that lead away from it, and facets beyond. */
+  private isCell(c: number, after: number): boolean {
+    const { m, t } = this;
+    const f = t.face[c]!;
+    if (m.faceLoops[f + 1]! - m.faceLoops[f]! > 1 || faceEnd(m, f) - faceBegin(m, f) < 4) return false;
+    return t.opposite[t.next[c]!] === t.prev[after] && this.outer(c).every((k) => this.isSoft(k));
+  }
+
+  /** The edges of a cell away from the rim. */
+  private outer(c: number): number[] {
+    const { t } = this;
+    const out: number[] = [];
+    for (let k = t.next[t.next[c]!]!; k !== t.prev[c]; k = t.next[k]!) out.push(k);
+    return out;
   }
 
   /** The facets that have a soft edge: others are surfaces by themselves. */
