@@ -136,7 +136,10 @@ function roundsOf(
  * What holds at each edge and vertex of a mesh: how sharp edges are (0 smooth, 10 for ever), and which vertices do not
  * move.
  */
-function held(m: PolyMesh, { corners = false }: SubdivideOptions): { sharp: Float64Array; fixed: Uint8Array } {
+export function sharpnessOf(
+  m: PolyMesh,
+  { corners = false }: SubdivideOptions,
+): { sharp: Float64Array; fixed: Uint8Array } {
   const t = topologyOf(m);
   const sharp = new Float64Array(t.edgeCount);
   const { hard, crease } = m.layers;
@@ -190,7 +193,7 @@ function once(m: PolyMesh, cage: Int32Array, wish: SubdivideOptions): Round {
   const t = topologyOf(m);
   const [nv, nf, ne] = [vertexCount(m), faceCount(m), t.edgeCount];
   const P = m.positions;
-  const { sharp, fixed } = held(m, wish);
+  const { sharp, fixed } = sharpnessOf(m, wish);
   const out = new Float64Array(3 * (nv + nf + ne));
   const straight = new Float64Array(out.length);
   straight.set(P);
@@ -360,7 +363,7 @@ function subdividedUvs(m: PolyMesh, uv: Float64Array, way: 'smooth' | 'straight'
  */
 function limitPositions(m: PolyMesh, wish: SubdivideOptions): Float64Array {
   const t = topologyOf(m);
-  const { sharp, fixed } = held(m, wish);
+  const { sharp, fixed } = sharpnessOf(m, wish);
   const P = m.positions;
   const out = P.slice();
   const nv = vertexCount(m);

@@ -1,11 +1,21 @@
-import { faceBegin, faceCount, faceEnd, topologyOf, type PolyMesh, type Vec3, vertexPlace } from '../mesh/index.ts';
+import {
+  faceBegin,
+  faceCount,
+  faceEnd,
+  sizeOf,
+  topologyOf,
+  type PolyMesh,
+  type Vec3,
+  vertexPlace,
+} from '../mesh/index.ts';
 import { gauge, type Gauged } from '../survey/index.ts';
-import type { GuideSurface } from './relight.ts';
+import { onto, type GuideSurface } from './guideSurface.ts';
 
 /** What a subdivision made of round seams and of the surfaces that faces stand for, mm. */
 export interface SubdivisionFigures {
   /**
-   * Round boundaries, the worst out-of-round before and after, the greatest change of a radius, and where the worst is.
+   * Round boundaries, the worst out-of-round before and after, how far a radius is at most from that of the surfaces
+   * beside, or from what it was where none is known, and where the worst is.
    */
   rims: number;
   outBefore: number;
@@ -26,6 +36,8 @@ const ROUND = 0.02;
 const LEAST_VERTICES = 8;
 /** Rims whose middles are nearer than this share of the radius are one and the same before and after. */
 const SAME_RIM = 0.2;
+/** A place is on a surface within this share of the size. */
+const ON_SURFACE = 1e-9;
 
 /**
  * Holds a subdivided mesh against what it was made of: how round seams are by the plug gauge, and how far it is
@@ -36,7 +48,10 @@ export function subdivisionFigures(
   after: PolyMesh,
   guide: ((m: PolyMesh) => GuideSurface) | undefined,
 ): SubdivisionFigures {
+  // What stands for a surface may be the cage of one, and wider.
+  const meant = guide ? ontoSurfaces(before, guide(before)) : before;
   const was = rimsOf(before).filter((g) => g.outOfRound < ROUND * g.radius);
+  const wanted = rimsOf(meant);
   const now = rimsOf(after);
   const out: SubdivisionFigures = {
     rims: 0,
@@ -48,15 +63,33 @@ export function subdivisionFigures(
     offAfter: null,
   };
   for (const a of was) {
-    const b = now.find((g) => Math.hypot(...g.centre.map((x, k) => x - a.centre[k]!)) < SAME_RIM * a.radius);
+    const near = (g: Gauged) => Math.hypot(...g.centre.map((x, k) => x - a.centre[k]!)) < SAME_RIM * a.radius;
+    const b = now.find(near);
     if (!b) continue;
     out.rims++;
     out.outBefore = Math.max(out.outBefore, a.outOfRound);
     if (!out.at || b.outOfRound > out.outAfter) [out.outAfter, out.at] = [b.outOfRound, b.centre];
-    out.radius = Math.max(out.radius, Math.abs(b.radius - a.radius));
+    const aim = wanted.find(near) ?? a;
+    out.radius = Math.max(out.radius, Math.abs(b.radius - aim.radius));
   }
   if (guide) [out.offBefore, out.offAfter] = [furthest(before, guide(before)), furthest(after, guide(after))];
   return out;
+}
+
+/** The mesh with the vertices of its cut edges on the surfaces that the faces beside stand for, where these are known. */
+function ontoSurfaces(m: PolyMesh, guide: GuideSurface): PolyMesh {
+  const t = topologyOf(m);
+  const { seam } = m.layers;
+  const faces = new Map<number, Set<number>>();
+  for (let c = 0; c < m.corners.length; c++) {
+    if (!seam?.[c]) continue;
+    for (const v of [m.corners[c]!, m.corners[t.next[c]!]!]) faces.set(v, (faces.get(v) ?? new Set()).add(t.face[c]!));
+  }
+  const positions = m.positions.slice();
+  const near = ON_SURFACE * sizeOf(m);
+  for (const [v, list] of faces)
+    if ([...list].every((f) => guide.knows(f))) positions.set(onto(guide, [...list], vertexPlace(m, v), near), 3 * v);
+  return { ...m, positions };
 }
 
 /** Closed runs of cut edges, as the plug gauge measures them; those that are not round at all are left out. */

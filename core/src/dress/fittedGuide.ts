@@ -15,7 +15,7 @@ import {
   vertexPlace,
 } from '../mesh/index.ts';
 import { fitQuadric, ontoQuadric } from '../mend/index.ts';
-import type { GuideSurface } from './relight.ts';
+import type { GuideSurface } from './guideSurface.ts';
 
 /** Normals that differ by less are of one flat. */
 const ONE_FLAT = 1e-6;

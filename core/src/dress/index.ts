@@ -11,6 +11,8 @@ export * from './catmullClark.ts';
 export * from './figures.ts';
 export { fittedGuide } from './fittedGuide.ts';
 export * from './hardEdges.ts';
+export type { GuideSurface } from './guideSurface.ts';
+export { holdRims, HOLD_RIMS_DEFAULTS, type HoldRimsOptions, type HoldRimsReport } from './hold/holdRims.ts';
 export * from './relight.ts';
 export * from './sharpEdges.ts';
 export * from './thicken.ts';

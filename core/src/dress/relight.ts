@@ -15,16 +15,7 @@ import {
   vertexPlace,
   type OpResult,
 } from '../mesh/index.ts';
-
-/** The surface that a part is meant to have. */
-export interface GuideSurface {
-  /** Whether a face comes from a surface that is known. */
-  knows(face: number): boolean;
-  /** The normal that is meant at a point of a face; any length. */
-  normal(face: number, point: Vec3): Vec3;
-  /** How far a point of a face is from its surface, mm. */
-  off(face: number, point: Vec3): number;
-}
+import { seated, type GuideSurface } from './guideSurface.ts';
 
 /** A face whose guide turns by less (radians) from it at all its corners is a flat that is meant to be one. */
 const FLAT_IN_GUIDE = 1e-6;
@@ -109,8 +100,6 @@ function seamDistance(m: PolyMesh, most: number): (p: Vec3) => number {
 
 /** A mean of two directions shorter than this is none. */
 const LEAST_MEAN = 1e-6;
-/** Steps towards the surface; each leaves about the square of what was left. */
-const STEPS = 8;
 /** A vertex nearer to its surface than this share of the size is on it. */
 const ON_SURFACE = 1e-12;
 
@@ -199,20 +188,4 @@ function wayOf(m: PolyMesh, wall: number, own: (face: number) => boolean, n: Vec
     if (Math.abs(dot(d, n)) > most) [best, most] = [d, Math.abs(dot(d, n))];
   }
   return best;
-}
-
-/** A place of a face brought onto its surface, along a direction or the surface's normal. */
-function seated(guide: GuideSurface, face: number, from: Vec3, along: Vec3 | null, near: number): Vec3 {
-  let p = from;
-  for (let i = 0; i < STEPS; i++) {
-    const off = guide.off(face, p);
-    if (off <= near) break;
-    const n = unit(guide.normal(face, p));
-    const d = along ?? n;
-    const slope = dot(d, n);
-    if (Math.abs(slope) < 0.05) return from;
-    const [a, b] = [add(p, d, off / slope), add(p, d, -off / slope)];
-    p = guide.off(face, a) < guide.off(face, b) ? a : b;
-  }
-  return p;
 }

@@ -84,7 +84,7 @@ const subdivided = computed((): [string, string, number][] => {
       ? ([
           ['Round rims', `${counts.rims}`, 0],
           ['Out of round', `${mm('outAfter')}, before ${mm('outBefore')}`, report.value?.places?.outAfter?.length ?? 0],
-          ['Radius changed by', mm('radius'), 0],
+          ['Radius off by', mm('radius'), 0],
         ] as [string, string, number][])
       : []),
     ...(counts.offAfter === undefined

@@ -36,6 +36,7 @@ export const MARKS = {
   cutOff: ['M4 21V9l8-5 8 5v12', 'M8 9h8'],
   ownWidth: ['M4 21V13l9-9h8', 'M8 21h5', 'M21 8v5'],
   hold: ['M12 3v18', 'M7 5v14', 'M17 5v14'],
+  holdRims: ['M12 8a4 4 0 1 0 .1 0', 'M12 4a8 8 0 1 0 .1 0', 'M12 2v2', 'M12 20v2', 'M2 12h2', 'M20 12h2'],
   hard: ['M4 18l8-13 8 13'],
   crease: ['M3 17l6-2 3-9 3 9 6 2'],
   subdivide: ['M12 3l9 9-9 9-9-9z', 'M12 8l4 4-4 4-4-4z', 'M3 12h5', 'M16 12h5'],

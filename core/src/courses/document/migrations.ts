@@ -1,7 +1,7 @@
 import { MasonError } from '../../mesh/index.ts';
 
 /** Version of the document's form; older ones are migrated, newer ones refused. */
-export const DOCUMENT_VERSION = 8;
+export const DOCUMENT_VERSION = 9;
 
 type Loose = Record<string, unknown>;
 /** The settings of every course of some kinds changed, in a document whose form is not checked yet. */
@@ -48,6 +48,12 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
     ...d,
     version: 8,
     parts: mapCourses(d.parts, ['finish', 'bevel'], (p) => ({ over: false, ...p })),
+  }),
+  // Version 8 knew no held rims, and collars that left seams as they were.
+  8: (d) => ({
+    ...d,
+    version: 9,
+    parts: mapCourses(d.parts, ['collar'], (p) => ({ gather: false, ...p })),
   }),
 };
 

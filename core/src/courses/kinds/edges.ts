@@ -1,10 +1,10 @@
 import { topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import * as dress from '../../dress/index.ts';
-import { type BodySizes, resolvePick } from '../base/picks.ts';
+import { type BodySizes, countWords, resolvePick } from '../base/picks.ts';
 import type { CourseEnv } from './env.ts';
 import type { StrokeParams } from '../settings/strokes.ts';
 import { type StrokeResult, strokeKind } from './strokeKinds.ts';
-import { everything } from './trial.ts';
+import { everything, seamOrFace } from './trial.ts';
 
 type BevelParams = Omit<StrokeParams<'bevel'>, 'pick' | 'taper'>;
 
@@ -141,6 +141,48 @@ export const EDGE_KINDS = {
     },
     op: (m, ids, p, on, _env, ctx) =>
       madeOf(dress.holdEdges(m, { edges: edgesOf(m, ids, on), distance: p.distance }, ctx), 'nearer'),
+  }),
+  holdRims: strokeKind('holdRims', {
+    trial: {
+      settings: ({ one, some }) => ({
+        distance: some / 4,
+        sharp: one(true, false),
+        others: one(true, false),
+        by: one('few', 'limit'),
+      }),
+      picks: (m, { random }) => seamOrFace(m, random),
+      keeps: 'form',
+    },
+    op(m, ids, { distance, sharp, others, by }, _on, env, ctx) {
+      const wish = { edges: ids, distance, sharp, others, by, guide: env.guide };
+      const { mesh, report: r } = dress.holdRims(m, wish, ctx);
+      const warnings = [
+        ...(r.none.length
+          ? [
+              `${r.none.length} side${r.none.length === 1 ? ' of a rim has' : 's of rims have'} no ring: there is no room for one at this distance. Type a smaller distance.`,
+            ]
+          : []),
+        ...(r.left
+          ? [
+              `${countWords('edge', r.left)} of the pick ${r.left === 1 ? 'is' : 'are'} part of no closed rim, and left out.`,
+            ]
+          : []),
+      ];
+      return {
+        mesh,
+        counts: {
+          rims: r.rims,
+          rings: r.rings,
+          none: r.none.length,
+          least: r.least,
+          gathered: r.gathered,
+          quads: r.quads,
+          moved: r.moved,
+        },
+        warnings,
+        places: { none: r.none },
+      };
+    },
   }),
   hard: strokeKind('hard', {
     trial: {

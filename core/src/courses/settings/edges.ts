@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { BEVEL_DEFAULTS } from '../../dress/index.ts';
+import { BEVEL_DEFAULTS, HOLD_RIMS_DEFAULTS } from '../../dress/index.ts';
 import { many, some, n, stroke } from './stroke.ts';
-import { everything, type Pick, PickSchema } from '../base/picks.ts';
+import { ALL_SEAMS, everything, type Pick, PickSchema } from '../base/picks.ts';
 import { length, onlyWhen, choice, flag, count, text, angle, lengthOrZero } from '../base/fields.ts';
 import { type LengthUnit, formatLength } from '../../units/index.ts';
 
@@ -179,6 +179,38 @@ export const EDGES = {
     }),
     says: (p, counts, unit) =>
       `lays lines beside ${some('edge', counts, 'edges')}, ${formatLength(p.distance, unit, 3)} away${n(counts, 'narrowed') ? `; nearer at ${some('vertex', counts, 'narrowed')}` : ''}`,
+  }),
+  holdRims: stroke({
+    title: 'Hold this rim',
+    explains: 'Makes rims of holes ready for a subdivision, so that they stay round and of their size.',
+    on: ['edge'],
+    reshapes: true,
+    also: 'hold rims round hole circle subdivision compensate support ring',
+    onEveryPart: true,
+    settings: z.object({
+      distance: length('Distance', HOLD_RIMS_DEFAULTS.distance, 'From a rim to the rings on both sides.'),
+      sharp: flag(
+        'Rims stay sharp',
+        HOLD_RIMS_DEFAULTS.sharp,
+        'Off: their rings round them over, which widens them by about a sixth of the distance.',
+      ),
+      others: flag(
+        'Other sharp edges stay sharp',
+        HOLD_RIMS_DEFAULTS.others,
+        'Creases all edges at which the surface turns by more than 30°.',
+      ),
+      by: choice(
+        'Sizes are right',
+        HOLD_RIMS_DEFAULTS.by,
+        { few: 'after 2 or 3 levels', limit: 'on the limit surface' },
+        'A subdivision shrinks what is round. The cage is moved outward by as much.',
+      ),
+      pick: PickSchema.default(ALL_SEAMS),
+    }),
+    says: (p, counts, unit) =>
+      counts
+        ? `holds ${many(counts, 'rims', 'rim')} with ${many(counts, 'rings', 'ring')}, ${formatLength(p.distance, unit, 3)} away; moves the cage outward by up to ${formatLength(n(counts, 'moved'), unit, 3)}`
+        : `holds rims with rings, ${formatLength(p.distance, unit, 3)} away`,
   }),
   hard: stroke({
     title: 'Hard edges',

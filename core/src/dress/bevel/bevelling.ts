@@ -12,7 +12,7 @@ import {
 } from '../../mesh/index.ts';
 import { bevelGround, buildBevel, type BevelGround, type Built } from './build.ts';
 import { ROUNDED, SOFT } from './bevelLoops.ts';
-import type { GuideSurface } from '../relight.ts';
+import type { GuideSurface } from '../guideSurface.ts';
 import { rollingWidths } from './rolling.ts';
 import { drawnSegments, type Profile } from './rows.ts';
 import { alongFaces, chainsOf, edgeRoles, shortestBeside, turnAt, type BevelMeasure } from './widths.ts';

@@ -11,7 +11,7 @@ import {
   type Surface,
   type Vec3,
 } from '../../mesh/index.ts';
-import type { GuideSurface } from '../relight.ts';
+import type { GuideSurface } from '../guideSurface.ts';
 import { groupLoops, RAIL, ROUNDED, type GroupLoop } from './bevelLoops.ts';
 import { keptFaces } from './kept.ts';
 import { Lines, pointedEnds, type BevelAim } from './lines.ts';

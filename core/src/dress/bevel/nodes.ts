@@ -15,7 +15,7 @@ import {
   type Surface,
   type Vec3,
 } from '../../mesh/index.ts';
-import type { GuideSurface } from '../relight.ts';
+import type { GuideSurface } from '../guideSurface.ts';
 import { SOFT } from './bevelLoops.ts';
 
 /** A vertex of the lines that bound the strips. */

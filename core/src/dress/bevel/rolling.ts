@@ -11,7 +11,7 @@ import {
   type Surface,
   type Vec3,
 } from '../../mesh/index.ts';
-import type { GuideSurface } from '../relight.ts';
+import type { GuideSurface } from '../guideSurface.ts';
 import { ROUNDED } from './bevelLoops.ts';
 import { turnAt } from './widths.ts';
 

@@ -117,6 +117,7 @@ function tryParts(
     );
     const layout = layOut(split);
     if (layout && layout.score < best.score) best = { parts, score: layout.score };
+    if (best.score < GOOD) break;
   }
   best.parts.forEach((parts, i) => {
     if (parts > stripOf(i).parts) Object.assign(stripOf(i), { parts, tried: true });
