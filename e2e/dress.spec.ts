@@ -89,6 +89,42 @@ test('a new cut goes under what dresses edges, and its own edges are dressed wit
   await expect(course(page, 'Edge finish')).toContainText('bevels 76 edges');
 });
 
+test('a hole is held: subdivided, its rim is round and of its radius, and so it stays when the cutter moves', async ({
+  page,
+}) => {
+  await openPlate(page);
+  await page.getByRole('link', { name: 'Cut' }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('c');
+  await page.keyboard.press('Enter');
+  await expect(figure(page, 'faces')).toContainText('38');
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await tool(page, 'Hold this rim').click();
+  await expect(course(page, 'Hold this rim')).toContainText('holds 2 rims with 4 rings, 1 mm away');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await type(page, 'Distance', '0.8');
+  await expect(course(page, 'Hold this rim')).toContainText('0.8 mm away');
+  await expectAccessible(page);
+
+  await tool(page, 'Subdivide').click();
+  const row = (name: string) => panel(page).getByRole('row', { name }).or(panel(page).getByText(name).locator('..'));
+  const told = async (name: string) => parseFloat(/([\d.]+) mm/.exec(await row(name).first().innerText())![1]!);
+  await expect(panel(page).getByText('Round rims')).toBeVisible();
+  expect(await told('Out of round')).toBeLessThan(0.01);
+  expect(await told('Radius off by')).toBeLessThan(0.01);
+
+  // The cutter moves and grows below: all of it follows.
+  await page.getByRole('link', { name: 'Cut' }).click();
+  await course(page, 'Cylinder 1').click();
+  await type(page, 'Position along x', '20');
+  await type(page, 'Diameter', '30');
+  await expect(course(page, 'Hold this rim')).toContainText('holds 2 rims with 4 rings');
+  await course(page, 'Subdivide').click();
+  expect(await told('Out of round')).toBeLessThan(0.015);
+  expect(await told('Radius off by')).toBeLessThan(0.015);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});
+
 test('past its room a bevel is narrower just there, and says where', async ({ page }) => {
   await openSample(page);
   await page.getByRole('button', { name: 'Mast clamp', exact: false }).first().click();

@@ -277,6 +277,32 @@ describe('light and form of what a cut disturbs', () => {
     expect(counts.offBefore).toBeGreaterThan(38 * (1 - Math.cos(Math.PI / 32)) - 1e-9);
   }, 60_000);
 
+  it.each([
+    ['hull', shape({ kind: 'cylinder', diameter: 76, height: 70, segments: 48 }), 38],
+    ['ball', shape({ kind: 'patchBall', diameter: 80, divisions: 12 }), 40],
+    ['tube', shape({ kind: 'tube', diameter: 60, bore: 48, height: 60, segments: 48 }), 30],
+    ['plate', shape({ kind: 'box', x: 20, y: 80, z: 60 }), 10],
+  ])(
+    'a hole in a %s is held: the rim stays round and of its radius, the surface on what it stands for',
+    (_, body, x) => {
+      const part = addPart(newProject('p', 'P'), 'Body', body);
+      const cut = addCut(part, 2, {
+        name: 'Port',
+        shape: shape({ kind: 'cylinder', diameter: 20, height: 40, segments: 24 }),
+        placement: { position: [x, 0, 0], turn: [0, 90, 0] },
+      });
+      const { mesh, courses } = made(dressed(dressed(cut, 'holdRims', {}), 'subdivide', { levels: 2 }));
+      expect(courses.map((c) => c.error?.message)).toEqual(courses.map(() => undefined));
+      expect([isClosed(mesh), pairsThatMeet(mesh, { most: 1 })]).toEqual([true, []]);
+      const { outAfter, radius, offAfter } = courses.at(-1)!.report.counts!;
+      expect(outAfter).toBeLessThan(1e-3 * 10);
+      expect(radius).toBeLessThan(1e-3 * 10);
+      expect(offAfter).toBeLessThan(0.06);
+      expect(courses.at(-2)!.report.counts!.none).toBe(0);
+    },
+    60_000,
+  );
+
   it('a subdivision that would cut through itself says where it stays nearer to the cage', () => {
     const cube = addPart(newProject('p', 'P'), 'Cube', shape({ kind: 'box', x: 10, y: 10, z: 10 }));
     const hollow = (size: number) =>

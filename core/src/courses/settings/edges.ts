@@ -200,16 +200,16 @@ export const EDGES = {
         'Creases all edges at which the surface turns by more than 30°.',
       ),
       by: choice(
-        'Sizes are right',
+        'Sizes are right at',
         HOLD_RIMS_DEFAULTS.by,
-        { few: 'after 2 or 3 levels', limit: 'on the limit surface' },
+        { few: '2 or 3 levels', limit: 'the limit' },
         'A subdivision shrinks what is round. The cage is moved outward by as much.',
       ),
       pick: PickSchema.default(ALL_SEAMS),
     }),
     says: (p, counts, unit) =>
       counts
-        ? `holds ${many(counts, 'rims', 'rim')} with ${many(counts, 'rings', 'ring')}, ${formatLength(p.distance, unit, 3)} away; moves the cage outward by up to ${formatLength(n(counts, 'moved'), unit, 3)}`
+        ? `holds ${many(counts, 'rims', 'rim')} with ${many(counts, 'rings', 'ring')}, ${formatLength(p.distance, unit, 3)} away; cage up to ${formatLength(n(counts, 'moved'), unit, 3)} wider`
         : `holds rims with rings, ${formatLength(p.distance, unit, 3)} away`,
   }),
   hard: stroke({
