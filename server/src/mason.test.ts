@@ -271,6 +271,12 @@ describe('mason', () => {
     const shaped = JSON.parse((await run('quads', at('holed.obj'), '--json')).out) as Record<string, number>;
     expect(shaped.aligned).toBeGreaterThan(0.5);
     expect(shaped).toMatchObject({ drift: 0, poles: 8, triangles: 0, gathered: 0, ms: expect.any(Number) as number });
+    const dense = JSON.parse((await run('quads', at('holed.obj'), '--density', '4', '--json')).out) as Record<
+      string,
+      number
+    >;
+    expect([shaped.divided, dense.divided! > 100, dense.quads! - shaped.quads!]).toEqual([0, true, dense.divided]);
+    expect((await run('quads', at('holed.obj'), '--density', 'thin')).code).toBe(2);
     expect((await run('quads', at('holed.obj'), '--goal', 'round')).code).toBe(2);
     expect((await run('help', 'quads')).out).toContain('--keep-edges');
   });

@@ -33,7 +33,7 @@ export const healing = onMesh(
 );
 
 export const quads = onMesh(
-  'Lays n-gons and faces with holes out in quads. It tells faces laid out, quads and triangles that came of them, edges split, vertices of rims that went ("gathered"), the sharpest corner, poles, the share of new inner edges that run along or across the boundaries ("aligned"), the drift in mm, and how long it took ("ms").',
+  'Lays n-gons and faces with holes out in quads. It tells faces laid out, quads and triangles that came of them, edges split, vertices of rims that went ("gathered"), quads that rows were divided into ("divided"), the sharpest corner, poles, the share of new inner edges that run along or across the boundaries ("aligned"), the drift in mm, and how long it took ("ms").',
   {
     goal: {
       takes: QUAD_GOALS.join('|'),
@@ -48,6 +48,11 @@ export const quads = onMesh(
       first: String(QUAD_DEFAULTS.pairs),
     },
     all: { says: 'Makes pairs of all triangles, not only of those that touch a face that is laid out.' },
+    density: {
+      takes: 'MM',
+      says: 'Divides rows of longer edges, so that they come to about this; round rims stay. 0: as they come.',
+      first: String(QUAD_DEFAULTS.density),
+    },
   },
   (m, values, on) => {
     const begun = performance.now();
@@ -57,6 +62,7 @@ export const quads = onMesh(
       gather: !on('keep-rims'),
       pairs: angleOf('pairs', values.pairs, 90, QUAD_DEFAULTS.pairs),
       all: on('all'),
+      density: lengthFrom0('density', values.density, QUAD_DEFAULTS.density),
     });
     const ms = Math.round(performance.now() - begun);
     const { inner, along, ...counts } = report;

@@ -73,11 +73,16 @@ export const BY_THEMSELVES = {
         QUAD_DEFAULTS.all,
         'Off: only triangles that touch a face that is laid out, and all of a body of triangles.',
       ),
+      density: lengthOrZero(
+        'Edges about',
+        QUAD_DEFAULTS.density,
+        'Divides rows of longer edges evenly, but for those of round rims. 0 leaves edges as they come.',
+      ),
       pick: pick('face'),
     }),
     says: (_, counts) =>
       counts
-        ? `lays ${some('face', counts, 'faces')} out in ${many(counts, 'quads', 'quad')}${n(counts, 'triangles') ? ` and ${many(counts, 'triangles', 'triangle')}` : ''}${n(counts, 'paired') ? `, makes ${many(counts, 'paired', 'triangle')} quads` : ''}`
+        ? `lays ${some('face', counts, 'faces')} out in ${many(counts, 'quads', 'quad')}${n(counts, 'triangles') ? ` and ${many(counts, 'triangles', 'triangle')}` : ''}${n(counts, 'paired') ? `, makes ${many(counts, 'paired', 'triangle')} quads` : ''}${n(counts, 'divided') ? `; divides rows into ${many(counts, 'divided', 'quad')} more` : ''}`
         : 'lays faces out in quads',
   }),
   collar: stroke({

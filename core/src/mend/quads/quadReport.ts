@@ -22,13 +22,19 @@ export interface QuadOptions {
    * most faces are triangles.
    */
   all?: boolean;
+  /**
+   * About how long edges are to be, mm: rows of quads with longer ones are divided. 0 leaves them as the layout makes
+   * them.
+   */
+  density?: number;
 }
 
 export interface QuadReport {
-  /** Faces that were laid out anew; quads and triangles that came of them. */
+  /** Faces that were laid out anew; quads and triangles that came of them, and quads that rows were divided into. */
   faces: number;
   quads: number;
   triangles: number;
+  divided: number;
   /** Faces for which no sound layout was found: they stay n-gons. */
   left: number;
   /** Triangles that became quads in pairs. */
@@ -55,10 +61,11 @@ export interface QuadReport {
 }
 
 /** What is taken where an option is left out. */
-export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'gather' | 'pairs' | 'all'>> = {
+export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'gather' | 'pairs' | 'all' | 'density'>> = {
   goal: 'shape',
   split: true,
   gather: true,
   pairs: 20,
   all: false,
+  density: 0,
 };

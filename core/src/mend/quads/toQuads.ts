@@ -16,6 +16,7 @@ import {
   pairsThatMeet,
   vertexCount,
 } from '../../mesh/index.ts';
+import { divided } from './divided.ts';
 import { laidOut } from './laidFaces.ts';
 import { cornerAngle } from './flatMesh.ts';
 import { gatheredRims, type GatheredRims } from '../gatherRims.ts';
@@ -38,11 +39,27 @@ export function toQuads(m: PolyMesh, options: QuadOptions, ctx?: OpContext): OpR
   const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
   const rising = risingOnly(ctx);
   const whole = { mesh: m, of: (f: number) => f, gathered: 0, changed: new Set<number>() };
-  if (!how.gather) return asQuads(whole, wanted, how, null, rising)!;
+  if (!how.gather) return withRows(asQuads(whole, wanted, how, null, rising)!, how.density);
   // Lots of rows gather their rims by themselves. Where that leaves no layout, it is done before.
   const failed = new Set<number>();
   const gathered = () => gatheredRims(m, creases(m, wanted, failed), wanted);
-  return asQuads(gathered(), wanted, how, failed, rising) ?? asQuads(gathered(), wanted, how, null, rising)!;
+  const made = asQuads(gathered(), wanted, how, failed, rising) ?? asQuads(gathered(), wanted, how, null, rising)!;
+  return withRows(made, how.density);
+}
+
+/** Faces laid out in quads, and which of them are of those that were wanted. */
+interface Made extends OpResult<QuadReport> {
+  wanted: (f: number) => boolean;
+}
+
+/** With rows of long edges divided, for a length of edges (mm) above 0. */
+function withRows({ mesh, report, wanted }: Made, density: number): OpResult<QuadReport> {
+  if (!(density > 0)) return { mesh, report };
+  const rows = divided(mesh, wanted, density);
+  return {
+    mesh: rows.mesh,
+    report: { ...report, divided: rows.added, split: report.split + rows.split },
+  };
 }
 
 /**
@@ -55,7 +72,7 @@ function asQuads(
   how: typeof QUAD_DEFAULTS,
   failed: Set<number> | null,
   rising: OpContext | undefined,
-): OpResult<QuadReport> | null {
+): Made | null {
   const whole = rims.mesh;
   const wanted = (f: number) => isWanted(rims.of(f));
   /** Facets that are not laid out along their rows, and those that are not joined with others either. */
@@ -88,9 +105,10 @@ function asQuads(
     if (failed?.size) return null;
     for (const f of missed.failed) apart.add(of(f));
     if (missed.rowless.length || missed.failed.length) continue;
-    const done = {
+    const done: Made = {
       mesh,
       report: { ...report, gathered: report.gathered + rims.gathered, paired: 2 * first.pairs.size },
+      wanted: (f) => wanted(of(origins[f]!)),
     };
     if (round > MOST_PARTED) return done;
     // Nor must what was joined or laid out cut through something else: quads leave the surface where it bends.
