@@ -23,6 +23,7 @@ export { layBands } from './band/band.ts';
 export { keptEdges } from './band/keptEdges.ts';
 export { collar, COLLAR_DEFAULTS, type CollarReport, type CollarOptions } from './collar/collar.ts';
 export { QUAD_GOALS, type QuadGoal } from './quads/quadFace.ts';
+export { LayoutMemory } from './quads/layoutMemory.ts';
 export * from './quads/quadReport.ts';
 export * from './quads/toQuads.ts';
 export { damaged, DAMAGES, type Damage } from './heal/testDamage.ts';

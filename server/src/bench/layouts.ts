@@ -2,7 +2,7 @@ import { CUT_SET, markCut } from '@dusky-mason/core/carve/suite';
 import { carve } from '@dusky-mason/core/carve';
 import { Evaluator, STROKE_NAMES, type Part } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
-import { QUAD_GOALS, toQuads, type QuadGoal } from '@dusky-mason/core/mend';
+import { LayoutMemory, QUAD_GOALS, toQuads, type QuadGoal } from '@dusky-mason/core/mend';
 import { faceCount, transformMesh, type PolyMesh } from '@dusky-mason/core/mesh';
 import {
   ballFromPatches,
@@ -103,7 +103,7 @@ function everydayCuts(): Made[] {
 /**
  * `npm run bench -- layout [goal]`: flat faces, round and bent bodies, the sample and the everyday cuts, laid out in
  * quads: what the layout is like, and how long it took beside the cuts that made the part. Each is laid out twice, the
- * second time counts.
+ * second time counts; and again while its faces are remembered.
  */
 export function layouts(goal: QuadGoal = QUAD_GOALS[0]): void {
   for (const [title, parts] of [
@@ -120,6 +120,9 @@ export function layouts(goal: QuadGoal = QUAD_GOALS[0]): void {
 function measured({ name, mesh, cut }: Made, goal: QuadGoal): Record<string, string | number> {
   let made = toQuads(mesh, { goal });
   const ms = timed(() => (made = toQuads(mesh, { goal })));
+  const memory = new LayoutMemory();
+  toQuads(mesh, { goal, memory });
+  const again = timed(() => toQuads(mesh, { goal, memory }));
   const { report } = made;
   return {
     part: name,
@@ -135,6 +138,7 @@ function measured({ name, mesh, cut }: Made, goal: QuadGoal): Record<string, str
     split: report.split,
     'drift mm': +(surfaceDrift(mesh, made.mesh)?.distance ?? NaN).toFixed(3),
     ms: Math.round(ms),
+    'again ms': Math.round(again),
     'times the cuts': cut > 0 ? +(ms / cut).toFixed(1) : '–',
   };
 }

@@ -44,9 +44,10 @@ export const BY_THEMSELVES_KINDS = {
       picks: (m, { random }, on) => (random() < 0.7 ? mends.elementsOf(m, on) : null),
       keeps: 'surface',
     },
-    op(m, ids, p, _on, _env, ctx) {
+    op(m, ids, p, _on, env, ctx) {
       const picked = new Set(ids);
-      const { mesh, report: r } = mends.toQuads(m, { wanted: (f) => picked.has(f), ...p }, ctx);
+      const memory = env.memory?.layouts;
+      const { mesh, report: r } = mends.toQuads(m, { wanted: (f) => picked.has(f), memory, ...p }, ctx);
       const warnings = [
         ...(r.triangles
           ? [

@@ -154,7 +154,7 @@ export const EDGE_KINDS = {
       keeps: 'form',
     },
     op(m, ids, { distance, sharp, others, by }, _on, env, ctx) {
-      const wish = { edges: ids, distance, sharp, others, by, guide: env.guide };
+      const wish = { edges: ids, distance, sharp, others, by, guide: env.guide, memory: env.memory?.layouts };
       const { mesh, report: r } = dress.holdRims(m, wish, ctx);
       const warnings = [
         ...(r.none.length

@@ -1,5 +1,6 @@
 import { carve, CarveMemory, type CarveSettings } from '../../carve/index.ts';
 import type { BevelPlan, GuideSurface } from '../../dress/index.ts';
+import { LayoutMemory } from '../../mend/index.ts';
 import type { OpContext, PolyMesh } from '../../mesh/index.ts';
 import type { BodySizes } from '../base/picks.ts';
 import type { MeshStore } from '../base/shapeMesh.ts';
@@ -25,6 +26,8 @@ export interface CourseEnv {
 /** What a course remembers of its last run, so that the next one costs what has changed. */
 export class CourseMemory {
   readonly carve = new CarveMemory();
+  /** Of faces laid out in quads. */
+  readonly layouts = new LayoutMemory();
   /** Of a bevel whose width is dragged. */
   plan: BevelPlan | null = null;
   /** The cutters of the last run, where they stood, by all that they were made from. */

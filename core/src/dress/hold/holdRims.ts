@@ -17,6 +17,7 @@ import {
   layBands,
   toQuads,
   type EdgesOptions,
+  type LayoutMemory,
   type QuadReport,
 } from '../../mend/index.ts';
 import type { GuideSurface } from '../guideSurface.ts';
@@ -36,6 +37,8 @@ export interface HoldRimsOptions extends EdgesOptions {
   by?: SmoothedBy;
   /** The surfaces that faces of a mesh stand for; where none is known, the smooth surface passes through the vertices. */
   guide?: (m: PolyMesh) => GuideSurface;
+  /** Where layouts of faces that have not changed are found again. */
+  memory?: LayoutMemory;
 }
 
 export interface HoldRimsReport {
@@ -80,7 +83,7 @@ const RINGED = 0.85;
  * const { mesh: smooth } = subdivide(mesh, { levels: 3 });
  */
 export function holdRims(m: PolyMesh, options: HoldRimsOptions, ctx?: OpContext): OpResult<HoldRimsReport> {
-  const { edges, distance, sharp, others, by, guide } = { ...HOLD_RIMS_DEFAULTS, ...options };
+  const { edges, distance, sharp, others, by, guide, memory } = { ...HOLD_RIMS_DEFAULTS, ...options };
   const runs = chainsOf(m, edges);
   const closed = runs.filter((c) => c.closed);
   if (!closed.length)
@@ -94,7 +97,7 @@ export function holdRims(m: PolyMesh, options: HoldRimsOptions, ctx?: OpContext)
     others,
   );
   const { mesh: gathered, report } = gatherRims(marked, { edges: rimCorners(marked) });
-  const { laid, ringed } = withRings(gathered, distance, partOf(ctx, 0, RINGED));
+  const { laid, ringed } = withRings(gathered, distance, memory, partOf(ctx, 0, RINGED));
   ctx?.progress?.(RINGED, 'Moving the cage outward');
   // Rims are held as lines while places are found: rounded over they would lie off their walls.
   const held = withCrease(ringed.mesh, FOR_EVER);
@@ -128,8 +131,13 @@ interface Laid {
  * Lays the faces of a mesh with marked rims out in quads, and rings beside the rims. Sides where quads leave no room
  * for one get a band first, whatever faces lie there, and the rest is laid out round it.
  */
-function withRings(m: PolyMesh, distance: number, ctx: OpContext | undefined): { laid: Laid; ringed: Rings } {
-  const plain: Laid = { ...laidOut(m, partOf(ctx, 0, 0.5)), bands: 0 };
+function withRings(
+  m: PolyMesh,
+  distance: number,
+  memory: LayoutMemory | undefined,
+  ctx: OpContext | undefined,
+): { laid: Laid; ringed: Rings } {
+  const plain: Laid = { ...laidOut(m, memory, partOf(ctx, 0, 0.5)), bands: 0 };
   const sides = sidesOf(plain.mesh);
   const ringed = ringsAlong(plain.mesh, sides, distance);
   if (!ringed.none.length) return { laid: plain, ringed };
@@ -154,13 +162,14 @@ function withRings(m: PolyMesh, distance: number, ctx: OpContext | undefined): {
     if (e instanceof MasonError && e.code !== 'cancelled') return { laid: plain, ringed };
     throw e;
   }
-  const second: Laid = { ...laidOut(banded.mesh, partOf(ctx, 0.6, 1)), bands: banded.bands };
+  const second: Laid = { ...laidOut(banded.mesh, undefined, partOf(ctx, 0.6, 1)), bands: banded.bands };
   const others = sidesOf(second.mesh).filter((side) => !side.some((c) => named.has(edgeName(second.mesh, c))));
   const all = ringsAlong(second.mesh, others, distance);
   return all.rings + banded.bands > ringed.rings ? { laid: second, ringed: all } : { laid: plain, ringed };
 }
 
-const laidOut = (m: PolyMesh, ctx: OpContext | undefined) => toQuads(m, { goal: 'subdivision' }, ctx);
+const laidOut = (m: PolyMesh, memory: LayoutMemory | undefined, ctx: OpContext | undefined) =>
+  toQuads(m, { goal: 'subdivision', memory }, ctx);
 
 /** An edge by the places that it runs from and to. */
 const edgeName = (m: PolyMesh, c: number): string =>

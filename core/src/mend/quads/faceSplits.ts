@@ -1,4 +1,5 @@
 import { FlatFace, type Flat, type PolyMesh } from '../../mesh/index.ts';
+import type { LayoutMemory } from './layoutMemory.ts';
 import { quadFace, type LayOut, type QuadGoal, type QuadLayout } from './quadFace.ts';
 import { wantedParts, type Strip } from './quadStrips.ts';
 import type { Spread } from './spread.ts';
@@ -66,14 +67,15 @@ export function askForSplits(
 const [MAY_DEPART, DEPARTS] = [1.5, 2];
 /** Where the fewest faces are wanted, quads of a bent face may be so much wider. */
 const WIDER = 2;
-export const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => void): LayOut =>
+export const layOutOf = (bent: Spread | undefined, goal: QuadGoal, check: () => void, memory?: LayoutMemory): LayOut =>
   bent
     ? {
         check,
+        ...(memory && { memory, judgedBy: bent.name() }),
         judge: (p) => DEPARTS * Math.max(0, bent.departs(p) - MAY_DEPART),
         most: (goal === 'fewest' ? WIDER : 1) * bent.most,
       }
-    : { check, judge: () => 0, most: Infinity };
+    : { check, memory, judge: () => 0, most: Infinity };
 export const drawnOn = (bent: Spread | undefined, rings: readonly (readonly Flat[])[]): Flat[][] =>
   rings.map((r) => r.map((p) => bent?.drawn(p) ?? p));
 

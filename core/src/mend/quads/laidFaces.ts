@@ -20,7 +20,7 @@ import { isConvex } from './pairs.ts';
 import { lineFaces, type FlatSeen } from './lines/lineFaces.ts';
 import type { LineLayout } from './lines/lineLayout.ts';
 import type { QuadLayout } from './quadFace.ts';
-import type { QUAD_DEFAULTS, QuadReport } from './quadReport.ts';
+import type { QuadReport, QuadWish } from './quadReport.ts';
 import { joinRows, type RowLot } from './rows/joinRows.ts';
 import { isRounded, joinOddFaces, stripsOf, type FaceRole, type Strip } from './quadStrips.ts';
 import { joinFacets, softBetween, spreadOut } from './spread.ts';
@@ -58,7 +58,7 @@ export interface Laid {
 }
 
 /** As `toQuads`, once; reports joined facets that found no layout. */
-export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEFAULTS, ctx?: OpContext): Laid {
+export function laidOut(before: PolyMesh, which: Which, { memory, ...options }: QuadWish, ctx?: OpContext): Laid {
   const rows = joinRows(before, (f) => options.split && which.wanted(f) && !which.rowless(f), options.gather);
   const bent = joinFacets(
     rows.mesh,
@@ -128,7 +128,12 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     spread.set(f, lot.spread);
     const { face } = flats.get(f)!;
     const drawn = face.boundaries.map((loop) => loop.map((c) => lot.drawnAt(vertexPlace(m, m.corners[c]!))));
-    flats.set(f, { face, rings: drawn, judge: layOutOf(lot.spread, options.goal, () => undefined).judge });
+    flats.set(f, {
+      face,
+      rings: drawn,
+      judge: layOutOf(lot.spread, options.goal, () => undefined).judge,
+      ...(memory && { judgedBy: lot.spread.name() }),
+    });
   }
   const round = new Set<number>();
   for (const { face, rings } of flats.values())
@@ -151,6 +156,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
           stripOf,
           goal: options.goal,
           check,
+          memory,
           tell: (share) => ctx?.progress?.(LINED * share, 'Laying out quads'),
         },
         new Map(
@@ -173,7 +179,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
           drawnOn(spread.get(f), rings),
           stripOf,
           options.goal,
-          layOutOf(spread.get(f), options.goal, check),
+          layOutOf(spread.get(f), options.goal, check, memory),
         );
     for (const s of strips) if (s.free && s.parts > 1 && s.parts % 2 && !s.tried) s.parts++;
     const count = (f: number) =>
@@ -217,7 +223,7 @@ export function laidOut(before: PolyMesh, which: Which, options: typeof QUAD_DEF
     const { face, rings } = flats.get(f)!;
     const boundaries = face.boundaries.map((loop) => loop.flatMap(along));
     const left = report.left;
-    const by = layOutOf(spread.get(f), options.goal, check);
+    const by = layOutOf(spread.get(f), options.goal, check, memory);
     by.plain = isPlain(f);
     const lines = lined.layouts.get(f);
     const bent = spread.get(f);

@@ -5,6 +5,7 @@ import { fillByMatching, leadTogether } from './matchFill.ts';
 import { fillByPairs } from './pairs.ts';
 import { bandsAlong, ringRound } from './ringRound.ts';
 import { SplitFill } from './splitFill.ts';
+import type { LayoutMemory } from './layoutMemory.ts';
 import { isRounded } from './quadStrips.ts';
 import { fillTurned, turnsOf } from './turns.ts';
 import { fillMirrored, mirrorPlans, mirrorsOf } from './symmetry.ts';
@@ -39,6 +40,9 @@ export interface LayOut {
   most: number;
   /** Only triangles, in pairs where they suit each other: what is always sound. */
   plain?: boolean;
+  /** Where layouts are found again, and what stands for the judge there. */
+  memory?: LayoutMemory;
+  judgedBy?: string;
 }
 export type Judge = (polygon: readonly Flat[]) => number;
 
@@ -84,7 +88,17 @@ const [SHARP, BLUNT] = [25, 155];
 export function quadFace(
   rings: readonly (readonly Flat[])[],
   goal: QuadGoal,
-  { check = () => undefined, judge = () => 0, most = Infinity, plain = false }: Partial<LayOut> = {},
+  by: Partial<LayOut> = {},
+): QuadLayout | null {
+  const { memory, judgedBy = '', most = Infinity, plain = false } = by;
+  const made = () => laidOutBest(rings, goal, by);
+  return memory ? memory.of(['face', rings, goal, judgedBy, most, plain], made) : made();
+}
+
+function laidOutBest(
+  rings: readonly (readonly Flat[])[],
+  goal: QuadGoal,
+  { check = () => undefined, judge = () => 0, most = Infinity, plain = false }: Partial<LayOut>,
 ): QuadLayout | null {
   if (plain) return byPairs(rings, goal, judge);
   const corners = rings.reduce((s, r) => s + r.length, 0);

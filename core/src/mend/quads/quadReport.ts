@@ -1,4 +1,5 @@
 import type { Vec3 } from '../../mesh/index.ts';
+import type { LayoutMemory } from './layoutMemory.ts';
 import type { QuadGoal } from './quadFace.ts';
 
 export interface QuadOptions {
@@ -27,7 +28,12 @@ export interface QuadOptions {
    * them.
    */
   density?: number;
+  /** Where layouts of faces that have not changed are found again. */
+  memory?: LayoutMemory;
 }
+
+/** All of what is wanted, but for which faces. */
+export type QuadWish = Required<Omit<QuadOptions, 'wanted' | 'memory'>> & Pick<QuadOptions, 'memory'>;
 
 export interface QuadReport {
   /** Faces that were laid out anew; quads and triangles that came of them, and quads that rows were divided into. */

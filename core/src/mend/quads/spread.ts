@@ -4,6 +4,7 @@ import {
   faceCount,
   faceEnd,
   faceNormals,
+  hashText,
   cross,
   dot,
   lengthOf,
@@ -165,6 +166,8 @@ export interface Spread {
    * from them, in its middle or that of a side.
    */
   departs: (polygon: readonly Flat[]) => number;
+  /** A text that is the same for the same facets laid out the same way. */
+  name: () => string;
 }
 
 /**
@@ -240,7 +243,9 @@ export function spreadOut(
     const all = [polygon.map((_, i) => i), ...polygon.map((_, i) => [i, i + 1])];
     return all.reduce((most, list) => Math.max(most, off(list)), 0) / (near || Infinity);
   };
-  return { lift, departs, drawn, back, most: MOST_WIDE * width, sagitta: near };
+  const name = () =>
+    hashText(JSON.stringify([squeeze, triangles.map(({ whole, solid, flat }) => [whole !== null, solid, flat])]));
+  return { lift, departs, drawn, back, most: MOST_WIDE * width, sagitta: near, name };
 }
 
 /** A facet that bends by less than this share of the mesh's size is flat. */

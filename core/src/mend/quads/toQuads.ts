@@ -23,7 +23,7 @@ import { gatheredRims, type GatheredRims } from '../gatherRims.ts';
 import { rimLots } from './rows/rimLots.ts';
 import { softBetween } from './spread.ts';
 import { pairTriangles } from './pairTriangles.ts';
-import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.ts';
+import { QUAD_DEFAULTS, type QuadOptions, type QuadReport, type QuadWish } from './quadReport.ts';
 
 /**
  * Lays n-gons and faces with holes out in quads. New vertices lie on the faces, and on edges where these are split; no
@@ -37,6 +37,7 @@ import { QUAD_DEFAULTS, type QuadOptions, type QuadReport } from './quadReport.t
  */
 export function toQuads(m: PolyMesh, options: QuadOptions, ctx?: OpContext): OpResult<QuadReport> {
   const { wanted = () => true, ...how } = { ...QUAD_DEFAULTS, ...options };
+  how.memory?.begin();
   const rising = risingOnly(ctx);
   const whole = { mesh: m, of: (f: number) => f, gathered: 0, changed: new Set<number>() };
   if (!how.gather) return withRows(asQuads(whole, wanted, how, null, rising)!, how.density);
@@ -69,7 +70,7 @@ function withRows({ mesh, report, wanted }: Made, density: number): OpResult<Qua
 function asQuads(
   rims: Pick<GatheredRims, 'mesh' | 'of' | 'gathered' | 'changed'>,
   isWanted: (f: number) => boolean,
-  how: typeof QUAD_DEFAULTS,
+  how: QuadWish,
   failed: Set<number> | null,
   rising: OpContext | undefined,
 ): Made | null {

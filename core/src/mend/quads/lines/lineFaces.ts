@@ -1,6 +1,7 @@
 import type { Flat, FlatFace, PolyMesh, Topology } from '../../../mesh/index.ts';
 import { towards } from '../flatMesh.ts';
 import type { Judge, QuadGoal } from '../quadFace.ts';
+import type { LayoutMemory } from '../layoutMemory.ts';
 import type { FaceRole, Strip } from '../quadStrips.ts';
 import { linedFace } from './face.ts';
 import type { Ways } from './drawn.ts';
@@ -10,8 +11,9 @@ import { lineLayout, type LineLayout } from './lineLayout.ts';
 export interface FlatSeen {
   face: FlatFace;
   rings: readonly (readonly Flat[])[];
-  /** What counts against a quad besides its shape. */
+  /** What counts against a quad besides its shape, and what stands for that where layouts are found again. */
   judge?: Judge;
+  judgedBy?: string;
 }
 
 /** Faces laid out by lines, and where their lines split edges: shares of each edge's length, along its first corner. */
@@ -28,6 +30,7 @@ export interface Ground {
   stripOf: (corner: number) => Strip;
   goal: QuadGoal;
   check: () => void;
+  memory?: LayoutMemory;
   /** Told of the share of the faces that were looked at once. */
   tell: (share: number) => void;
 }
@@ -93,8 +96,8 @@ class Run {
   }
 
   private lay(f: number): 'none' | 'asks' | 'same' {
-    const { stripOf, goal, check } = this.ground;
-    const { face, rings, judge } = this.seen.get(f)!;
+    const { stripOf, goal, check, memory } = this.ground;
+    const { face, rings, judge, judgedBy } = this.seen.get(f)!;
     /** Per ring and edge of it the corner that it is of, and from where to where along it. */
     const parts: { corner: number; from: number; to: number }[][] = [];
     const whole = rings.map((ring, l) => {
@@ -118,7 +121,7 @@ class Run {
     };
     const own = this.ways.get(f);
     const like = [...(own ? [own] : []), ...this.ways.values()];
-    const layout = lineLayout(whole, { goal, price, check, judge, like });
+    const layout = lineLayout(whole, { goal, price, check, judge, judgedBy, like, memory });
     if (!layout) return 'none';
     this.layouts.set(f, layout);
     this.ways.set(f, layout.ways);

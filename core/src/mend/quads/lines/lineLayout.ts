@@ -9,6 +9,7 @@ import { hasRows, type LinedFace, linedFace } from './face.ts';
 import { cornersOf, loosen, relax } from './move.ts';
 import type { RoundFrame } from './roundFrame.ts';
 import type { Want } from './spans.ts';
+import type { LayoutMemory } from '../layoutMemory.ts';
 import type { Mirrors } from '../symmetry.ts';
 
 /** A face laid out in quads by lines across it. */
@@ -38,6 +39,9 @@ export interface LineOptions {
   check?: () => void;
   /** What counts against a quad besides its shape. */
   judge?: Judge;
+  /** Where layouts are found again, and what stands for the judge there. */
+  memory?: LayoutMemory;
+  judgedBy?: string;
   /** Ways that are tried first; the first that come to something sound are taken. */
   like?: readonly Ways[];
 }
@@ -103,7 +107,15 @@ const spokesOf = ({ rims }: RoundFrame, n: number): number => Math.min(n, Math.m
  * circle about a round hole, where there is no room for boxes, and where nothing sound is found. Rings run with the face
  * on their left. The method is our own.
  */
-export function lineLayout(
+export function lineLayout(rings: readonly (readonly Flat[])[], options: LineOptions): LineLayout | null {
+  const { goal, price, judgedBy = '', like = [], memory } = options;
+  const made = () => laidByLines(rings, options);
+  if (!memory) return made();
+  const prices = rings.map((r, k) => r.map((_, e) => price(k, e)));
+  return memory.of(['lines', rings, goal, judgedBy, prices, like.map(waysName)], made);
+}
+
+function laidByLines(
   rings: readonly (readonly Flat[])[],
   { goal, price, check = () => undefined, judge, like = [] }: LineOptions,
 ): LineLayout | null {
@@ -149,6 +161,10 @@ function finished(
     possible: search.mirrors.angles.length,
   };
 }
+
+/** Ways as a text. */
+const waysName = (w: Ways): string =>
+  JSON.stringify([...w.wants, ...w.pads, w.reach, w.nests, w.rings, w.rows, w.from, w.spokes, w.spots, w.core]);
 
 /** What a draft costs, what of that the splits do, and what it is like. */
 interface Judged {
@@ -244,18 +260,7 @@ class Search {
 
   /** The score of a way; Infinity where it comes to nothing sound, or costs too much already. */
   private attempt(ways: Ways): number {
-    const name = JSON.stringify([
-      ...ways.wants,
-      ...ways.pads,
-      ways.reach,
-      ways.nests,
-      ways.rings,
-      ways.rows,
-      ways.from,
-      ways.spokes,
-      ways.spots,
-      ways.core,
-    ]);
+    const name = waysName(ways);
     const known = this.seen.get(name);
     if (known !== undefined) return known;
     this.check();
