@@ -82,7 +82,7 @@ export const BY_THEMSELVES = {
     }),
     says: (_, counts) =>
       counts
-        ? `lays ${some('face', counts, 'faces')} out in ${many(counts, 'quads', 'quad')}${n(counts, 'triangles') ? ` and ${many(counts, 'triangles', 'triangle')}` : ''}${n(counts, 'paired') ? `, makes ${many(counts, 'paired', 'triangle')} quads` : ''}${n(counts, 'divided') ? `; divides rows into ${many(counts, 'divided', 'quad')} more` : ''}`
+        ? `lays ${some('face', counts, 'faces')} out in ${many(counts, 'quads', 'quad')}${n(counts, 'triangles') ? ` and ${many(counts, 'triangles', 'triangle')}` : ''}${n(counts, 'paired') ? `, makes ${many(counts, 'paired', 'triangle')} quads` : ''}${n(counts, 'divided') ? `; divided rows add ${many(counts, 'divided', 'quad')}` : ''}`
         : 'lays faces out in quads',
   }),
   collar: stroke({
