@@ -160,6 +160,8 @@ useCommands([
 
 <style scoped>
 .explains {
+  /* It may come to lie over the button that it explains, which is still to be pressed. */
+  pointer-events: none;
   position: sticky;
   bottom: calc(-1 * 24px);
   margin: 8px 0 calc(-1 * 24px);
@@ -171,6 +173,9 @@ useCommands([
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 5px;
+}
+.strokes button {
+  scroll-margin-bottom: 72px;
 }
 .strokes button,
 .again button {

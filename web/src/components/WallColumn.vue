@@ -77,15 +77,17 @@ function onKey(e: KeyboardEvent, c: Course): void {
 
 // Renaming in place.
 const renaming = ref<number | null>(null);
+/** Kept apart from the field: the row is drawn anew when a computation ends. */
+const newName = ref('');
 async function rename(c: Course): Promise<void> {
-  renaming.value = c.id;
+  [renaming.value, newName.value] = [c.id, c.name];
   await nextTick();
   const field = document.getElementById(`name-${c.id}`) as HTMLInputElement | null;
   field?.focus();
   field?.select();
 }
-function named(c: Course, e: Event): void {
-  const name = (e.target as HTMLInputElement).value.trim();
+function named(c: Course): void {
+  const name = newName.value.trim();
   if (name && name !== c.name) store.change(`Rename ${c.name}`, renameCourse(store.project!, partId(), c.id, name));
 }
 function leave(c: Course): void {
@@ -93,9 +95,8 @@ function leave(c: Course): void {
   void focus(c.id);
 }
 function giveUp(c: Course, e: Event): void {
-  const field = e.target as HTMLInputElement;
-  field.value = c.name;
-  field.blur();
+  newName.value = c.name;
+  (e.target as HTMLInputElement).blur();
 }
 
 // Re-laying by drag: the joint that a block would go into is marked.
@@ -266,11 +267,11 @@ function nextPart(): void {
           <input
             v-if="renaming === c.id"
             :id="`name-${c.id}`"
+            v-model="newName"
             class="rename"
-            :value="c.name"
             maxlength="200"
             :aria-label="`New name of ${c.name}`"
-            @change="named(c, $event)"
+            @change="named(c)"
             @blur="leave(c)"
             @keydown.enter="($event.target as HTMLInputElement).blur()"
             @keydown.esc.stop="giveUp(c, $event)"

@@ -100,13 +100,13 @@ export function holdRims(m: PolyMesh, options: HoldRimsOptions, ctx?: OpContext)
   const { laid, ringed } = withRings(gathered, distance, memory, partOf(ctx, 0, RINGED));
   ctx?.progress?.(RINGED, 'Moving the cage outward');
   // Rims are held as lines while places are found: rounded over they would lie off their walls.
-  const held = withCrease(ringed.mesh, FOR_EVER);
+  const held = creased(ringed.mesh, ringed.mesh, FOR_EVER);
   const through = throughGuide(held, guide?.(held), by, sizeOf(m), partOf(ctx, RINGED, 1));
   const plane = held.layers.plane?.slice();
   const mesh = { ...held, positions: through.positions, layers: { ...held.layers, ...(plane && { plane }) } };
   dropFalsePlanes(mesh);
   return {
-    mesh: sharp ? mesh : withoutCrease(mesh, ringed.mesh),
+    mesh: sharp ? mesh : creased(mesh, ringed.mesh, 0),
     report: {
       rims: closed.length,
       left: runs.reduce((s, c) => s + (c.closed ? 0 : c.vertices.length - 1), 0),
@@ -184,7 +184,7 @@ function withMarks(m: PolyMesh, rims: readonly (readonly number[])[], others: bo
   const own = new Set(rims.flatMap((r) => r.map((v, i) => name(v, r[(i + 1) % r.length]!))));
   for (let c = 0; c < crease.length; c++) {
     if (own.has(name(m.corners[c]!, m.corners[t.next[c]!]!))) crease[c] = RIM;
-    else if (sharp.has(t.edge[c]!)) crease[c] = FOR_EVER;
+    else crease[c] = sharp.has(t.edge[c]!) ? FOR_EVER : Math.min(crease[c]!, FOR_EVER);
   }
   return { ...m, layers: { ...m.layers, crease } };
 }
@@ -195,14 +195,10 @@ const isRim = (m: PolyMesh, c: number): boolean => {
 };
 const rimCorners = (m: PolyMesh): number[] => [...topologyOf(m).edgeCorner].filter((c) => isRim(m, c));
 
-/** The mesh with another crease on its rims; on all that have that of the mesh before. */
-const withCrease = (m: PolyMesh, to: number): PolyMesh => ({
+/** The mesh with another crease on what is a rim in a mesh of as many corners. */
+const creased = (m: PolyMesh, marked: PolyMesh, to: number): PolyMesh => ({
   ...m,
-  layers: { ...m.layers, crease: m.layers.crease!.map((x) => (x === RIM ? to : x)) },
-});
-const withoutCrease = (m: PolyMesh, marked: PolyMesh): PolyMesh => ({
-  ...m,
-  layers: { ...m.layers, crease: marked.layers.crease!.map((x) => (x === RIM ? 0 : x)) },
+  layers: { ...m.layers, crease: marked.layers.crease!.map((x) => (x === RIM ? to : x)) },
 });
 
 /** The sides of all rims: their corners in order, with the side on the left. */
