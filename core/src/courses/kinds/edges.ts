@@ -150,7 +150,7 @@ export const EDGE_KINDS = {
         others: one(true, false),
         by: one('few', 'limit'),
       }),
-      picks: (m, { random }) => seamOrFace(m, random),
+      picks: (m, { random }) => (random() < 0.5 ? seamOrFace(m, random) : null),
       keeps: 'form',
     },
     op(m, ids, { distance, sharp, others, by }, _on, env, ctx) {
