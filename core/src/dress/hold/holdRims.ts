@@ -48,7 +48,7 @@ export interface HoldRimsReport {
   rings: number;
   /** Where sides of rims have no ring, as the faces there are no even quads. */
   none: Vec3[];
-  /** The least distance of a ring, mm. */
+  /** The least distance of a ring, or width of a band in its place, mm. */
   least: number;
   /** Vertices of rims that went, and quads that were laid out. */
   gathered: number;
@@ -163,9 +163,19 @@ function withRings(
     throw e;
   }
   const second: Laid = { ...laidOut(banded.mesh, undefined, partOf(ctx, 0.6, 1)), bands: banded.bands };
-  const others = sidesOf(second.mesh).filter((side) => !side.some((c) => named.has(edgeName(second.mesh, c))));
-  const all = ringsAlong(second.mesh, others, distance);
-  return all.rings + banded.bands > ringed.rings ? { laid: second, ringed: all } : { laid: plain, ringed };
+  const isAmong = (names: ReadonlySet<string>) => (side: readonly number[]) =>
+    side.some((c) => names.has(edgeName(second.mesh, c)));
+  const laidOutSides = sidesOf(second.mesh);
+  const all = ringsAlong(
+    second.mesh,
+    laidOutSides.filter((side) => !isAmong(named)(side)),
+    distance,
+  );
+  if (all.rings + banded.bands <= ringed.rings) return { laid: plain, ringed };
+  // Sides without room for a band have none of the two.
+  const bare = new Set(banded.none.map((c) => edgeName(m, c)));
+  const none = [...all.none, ...laidOutSides.filter(isAmong(bare))];
+  return { laid: second, ringed: { ...all, none, least: Math.min(all.least, banded.narrowest) } };
 }
 
 const laidOut = (m: PolyMesh, memory: LayoutMemory | undefined, ctx: OpContext | undefined) =>
