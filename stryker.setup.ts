@@ -2,7 +2,7 @@ import { appendFileSync, existsSync, readFileSync } from 'node:fs';
 import { afterEach, beforeEach, inject, vi } from 'vitest';
 
 /**
- * Examples by chance that each property is tried on: of a wrong change the first few tell, and hundreds of changes are
+ * Examples by chance that each property is tried on: the first few show a wrong change, and hundreds of changes are
  * tried.
  */
 const EXAMPLES = 10;

@@ -9,9 +9,7 @@ export async function openSample(page: Page): Promise<void> {
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 }
 
-/**
- * Has lines smoothed where nothing but the processor draws, as a graphics card does it: for pictures to be looked at.
- */
+/** Smooths lines on software rendering, too, as a graphics card does: for pictures. */
 export async function smoothLines(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Preferences' }).click();
   await choose(page.getByRole('combobox', { name: 'Smooth lines' }), 'always');
@@ -21,10 +19,7 @@ export async function smoothLines(page: Page): Promise<void> {
   await expect(figure(page, 'volume')).toContainText('683.03 dm³');
 }
 
-/**
- * Chooses from a list that drops down. It closes when what it stands in scrolls, and is opened again then, as anybody
- * would.
- */
+/** Chooses from a drop-down list, which is opened again if scrolling closed it. */
 export async function choose(list: Locator, option: string): Promise<void> {
   const choice = list.page().getByRole('option', { name: option, exact: true });
   await list.scrollIntoViewIfNeeded();
@@ -36,7 +31,7 @@ export async function choose(list: Locator, option: string): Promise<void> {
 
 /** A figure of the level, by its name. */
 export const figure = (page: Page, name: string): Locator => page.locator(`footer [data-figure="${name}"]`);
-/** What a figure of the level says once it is that of the last change. */
+/** The text of a figure of the level once it is up to date. */
 export async function figureNow(page: Page, name: string): Promise<string> {
   await expect(page.locator('footer[aria-busy="false"]')).toBeVisible();
   return figure(page, name).innerText();
@@ -45,7 +40,7 @@ export async function figureNow(page: Page, name: string): Promise<string> {
 export const course = (page: Page, name: string): Locator =>
   page.getByRole('button', { name: `${name}:`, exact: false });
 
-/** Types a value into a field of the card and settles it. */
+/** Types a value into a field of the card and commits it. */
 export async function type(page: Page, field: string, value: string): Promise<void> {
   const input = page.getByRole('textbox', { name: field, exact: true });
   await input.fill(value);
@@ -172,7 +167,7 @@ export function readObj(text: string): { points: number[][]; faces: number[][] }
   return { points, faces };
 }
 
-/** Makes the workers that are there now hang for ever when they begin a course. */
+/** Makes the present workers hang when they begin a course. */
 export async function hangAt(page: Page, name: string): Promise<void> {
   for (const w of page.workers())
     await w.evaluate((at) => {
@@ -184,7 +179,7 @@ export async function hangAt(page: Page, name: string): Promise<void> {
     }, name);
 }
 
-/** Nothing on the page breaks WCAG 2.2 AA, as far as axe can see. */
+/** Asserts that axe finds no violation of WCAG 2.2 AA on the page. */
 export async function expectAccessible(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])

@@ -19,7 +19,7 @@ test('with the pointer: a rectangle on the wall, dragged, then pulled to a typed
   await page.keyboard.press('d');
   await expect(hint(page)).toContainText('Click a corner on a face');
   await page.mouse.move(780, 480);
-  // The face under the pointer is asked for; then its grid is there and the place is told.
+  // The face under the pointer is requested; then its grid and the place show.
   await expect(page.locator('.tag')).toContainText(/grid|edge|vertex/);
   await page.mouse.down();
   await page.mouse.move(800, 500, { steps: 4 });
@@ -143,7 +143,7 @@ test('a circle on the round hull lies in the tangent plane, and six slots go rou
   await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('circle');
   const box = (await page.locator('canvas').boundingBox())!;
   const hull: [number, number] = [box.x + box.width * 0.42, box.y + box.height * 0.62];
-  // On the face, not on a plane before the part: the tag tells of what lies on it.
+  // On the face, not on a plane before the part: the tag names what lies on it.
   await expect(async () => {
     await page.mouse.move(...hull);
     await page.mouse.move(hull[0] + 1, hull[1]);

@@ -173,7 +173,7 @@ test('the wall: switch off, re-lay by key and by drag, rename, delete, undo', as
   expect(await names()).toEqual(['Doorway', 'Lintel notch', 'Drains', 'Hatch', 'Plastered block']);
   await course(page, 'Hatch').press('F2');
   await page.keyboard.type('Win');
-  // What is typed stays when a computation ends meanwhile: the drains are switched on again.
+  // Typed text stays when a computation ends meanwhile: the drains are switched on again.
   await page.getByRole('switch', { name: 'Drains on' }).dispatchEvent('click');
   await expect(figure(page, 'faces')).toContainText('178');
   await page.keyboard.type('dow');

@@ -1,4 +1,5 @@
-// npm run large [-- FACES]: opens a ball of a million triangles as STL and as OBJ in the built page, and tells how long
+// npm run large [-- FACES]: opens a ball of a million triangles as STL and as OBJ in the built page, and prints how
+// long
 // each act takes and for how long the page was blocked at most. Not part of npm test.
 import { expect, type Page } from '@playwright/test';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
@@ -50,7 +51,7 @@ function obj({ points, triangles }: ReturnType<typeof ball>): Buffer {
   return Buffer.from(rows.join('\n'));
 }
 
-/** Does an act, and tells how long it took and the longest task of the page within it. */
+/** Does an act, and prints how long it took and the longest task of the page within it. */
 async function measured(page: Page, what: string, act: () => Promise<unknown>): Promise<void> {
   await page.evaluate(() => ((window as unknown as { tasks: number[] }).tasks.length = 0));
   const t0 = Date.now();

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { course, drop, figure, openSample, type } from './bench.ts';
 
-// What a user did is there again, and what cannot be is refused or told in words.
+// A user's work is restored after a reload; what cannot be restored is refused in words.
 
 /** Words that come from a validator or an engine, never from us. */
 const RAW = /[{[]"|invalid_|undefined|NaN|is not a function|Cannot read|Error:|\bnull\b/;

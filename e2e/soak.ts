@@ -7,9 +7,9 @@ import { served } from './served.ts';
 
 const [ACTS, SEED] = [Number(process.argv[2] ?? 2000), Number(process.argv[3] ?? 1)];
 const MOST_MS = 10 * 60_000;
-/** What a validator, an engine or a library says, never we. */
+/** Texts of validators, engines and libraries, which must never be shown. */
 const RAW = /[{[]"|invalid_|undefined|\bNaN\b|is not a function|Cannot read|TypeError|RangeError|ZodError|at https?:/;
-/** What the server's own answers to a reload that was overtaken leave on the console is none of ours. */
+/** Messages on the console about an interrupted reload are not ours. */
 const QUIET = /net::ERR_ABORTED|WebGL|GPU stall|GL Driver/;
 
 let state = SEED;
@@ -112,7 +112,7 @@ const ACT: Record<string, (page: Page) => Promise<unknown>> = {
       .catch(() => undefined);
   },
 };
-/** How often each is done, out of their sum. */
+/** Weight of each act. */
 const OFTEN: Record<string, number> = {
   place: 6,
   drag: 10,
@@ -149,7 +149,7 @@ await served(
       const name = one(bag);
       now = `act ${acts} (${name})`;
       await ACT[name]!(page).catch((e: Error) => {
-        // What was not there to be clicked is no fault of the page.
+        // A target that was not there is no fault of the page.
         if (!/Timeout|not visible|intercepts|detached|closed|disabled/.test(e.message))
           faults.push(`${now}: ${e.message.slice(0, 160)}`);
       });

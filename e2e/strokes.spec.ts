@@ -232,7 +232,7 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
     await page.mouse.down();
     for (const [dx, dy] of places.slice(1)) await page.mouse.move(x + dx, y + dy, { steps: 8 });
   };
-  // Without a tie there is none to take hold of, which is said.
+  // Without a tie there is nothing to drag, and a notice says so.
   await mend(page, 'Move a tie').click();
   await expect(strip(page)).toContainText('Drag the end of a tie');
   await drag([150, -98], [140, -90]);
@@ -258,7 +258,7 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   await expect(course(page, 'Slide a vertex')).toHaveCount(0);
   await expect(figure(page, 'state')).toContainText('Closed solid');
 
-  // Given up, it leaves clicks to pick again.
+  // Cancelled, it leaves clicks to pick again.
   await mend(page, 'Draw a line').click();
   await strip(page).getByRole('button', { name: 'Freehand' }).click();
   await page.keyboard.press('Escape');

@@ -118,7 +118,7 @@ test('looks have a legend with numbers; bands, hatch and heat change the picture
   await expect(
     panel(page).getByRole('img', { name: 'Wall thickness: how often each value comes' }).locator('.bars'),
   ).toBeVisible();
-  // Of wall thickness all that is thinner than what one types is marked.
+  // With wall thickness, everything thinner than the typed value is marked.
   await type(page, 'Mark walls thinner than', '10');
   await expect.poll(async () => shots.has(await shot())).toBe(false);
   // Away from the survey it is clay again.
@@ -168,7 +168,7 @@ test('faces are picked by click and key, grown, turned over as a course, and set
   await turn.click();
   await expect(figure(page, 'flippedEdges')).not.toContainText(/^flipped\s*0$/);
   await expect(finding(page, 'Flipped faces')).toContainText('1');
-  // Pinched vertices are none: the faces still hang together.
+  // No vertex is pinched: the faces are still connected.
   await expect(finding(page, 'Pinched vertices')).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Turn over:' })).toContainText('turns 1 face over');
 

@@ -23,10 +23,10 @@ export const SECURITY_HEADERS: Record<string, string> = {
   ].join('; '),
 };
 
-/** The addresses that the page itself answers; see the routes of the page. */
+/** Addresses of the page's own routes. */
 const PAGES = ['/', '/yard', '/bench/:id/:stage'];
 
-/** What a browser is told about an address that cannot be served: never a path or a stack of this machine. */
+/** The answer for an address that cannot be served: never a path or a stack trace of this machine. */
 const onError: ErrorRequestHandler = (e: { status?: unknown }, _req, res, next) => {
   if (res.headersSent) return next(e);
   const status = typeof e.status === 'number' && e.status >= 400 && e.status < 500 ? e.status : 500;

@@ -102,7 +102,7 @@ export function sectionOf(word: string, c: Command): string {
   return `### mason ${[word, c.takes].filter(Boolean).join(' ')}\n\n${c.says}\n${table}${more}`;
 }
 
-/** Tells what came out, as lines or as JSON. */
+/** Prints the result, as lines or as JSON. */
 export function tell(o: object, { json, write }: Pick<Call, 'json' | 'write'>): void {
   if (json) return write(`${JSON.stringify(o)}\n`);
   for (const [key, value] of Object.entries(o))

@@ -3,7 +3,7 @@ import { LONGEST, SHORTEST } from '@dusky-mason/core/courses';
 import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
 import { parseAngle, parseLength } from '@dusky-mason/core/units';
 
-/** What was typed cannot be used: the command ends with 2. */
+/** Bad usage: the command exits with 2. */
 export class UsageError extends SaidError {}
 
 /** Options that a command takes, each with a value or as a switch. */

@@ -25,7 +25,7 @@ function listen(port: number, exact: boolean, tries = TRIES): Promise<Server> {
   });
 }
 
-// An empty setting is none.
+// An empty setting counts as missing.
 const asked = process.env.PORT?.trim() || undefined;
 const port = Number(asked ?? 4600);
 try {

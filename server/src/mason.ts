@@ -63,7 +63,7 @@ async function run(word: string, command: Command, rest: string[], write: Write)
   await command.run({ args, values, on: (k) => switches.has(k), json: switches.has('json'), write });
 }
 
-// What reads the output may have closed it, as `head` does: then there is nobody to tell.
+// The reader may have closed the output, as `head` does: nothing is written then.
 const onClosed = (e: NodeJS.ErrnoException): void => {
   if (e.code !== 'EPIPE') throw e;
   process.exit(EXIT.done);

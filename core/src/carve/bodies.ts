@@ -6,8 +6,7 @@ const bodyOf = (m: PolyMesh, f: number): number => m.layers.body?.[f] ?? 0;
 
 /**
  * The bodies of a part that a split has parted, each as a mesh of its own: they touch at the cut, so that an
- * arrangement could not tell one from the other. A part that was never split is one body, whatever number of pieces it
- * has.
+ * arrangement could not distinguish them. A part that was never split is one body, whatever number of pieces it has.
  */
 export function bodiesOf(m: PolyMesh): PolyMesh[] {
   const numbers = [...new Set(m.layers.body ?? [0])];

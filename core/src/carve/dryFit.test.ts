@@ -78,7 +78,7 @@ describe('dry fit', () => {
     expect(f.length).toBeCloseTo(0.05, 3);
     expect(kinds(moved(pin, f))).not.toContain('graze');
     expect(kinds(at(pin, 3, 0, 0))).not.toContain('graze');
-    // One that passes four corners alike is told of; no move clears it.
+    // A wall that passes four corners alike is reported; no move clears it.
     const round = cylinder(Math.hypot(50, 30) - 0.05, 40, 128);
     const [c, s] = [50 / Math.hypot(50, 30), 30 / Math.hypot(50, 30)];
     const all = look(transformMesh(round, [c, -s, 0, 0, s, c, 0, 0, 0, 0, 1, 0])).find((x) => x.kind === 'graze');

@@ -165,11 +165,11 @@ export interface OtherPart {
 export interface FitContext {
   /** The cut marks only the surface that each cutter meets first, against its axis. */
   nearest?: boolean;
-  /** Asked for only where they matter: a cutter that misses, or that marks what it meets first. */
+  /** Made only where they matter: for a cutter that misses, or that marks what it meets first. */
   others?: () => readonly OtherPart[];
 }
 
-/** Directions, along none of the axes, that rays are sent out in: most faces lie along them. */
+/** Directions of rays, off the main axes, as most faces lie along those. */
 const RAYS: readonly Direction[] = [
   [0.5377, 0.6124, 0.5797],
   [-0.3127, 0.8211, 0.4774],
@@ -235,9 +235,7 @@ function notSolid(m: PolyMesh): Omit<Fit, 'cutter'> | null {
   return areaAndVolume(m).volume < 0 ? { kind: 'turned', remedy: { kind: 'turn' } } : null;
 }
 
-/**
- * What is said of a cutter that does not meet the part: another part that it meets, if there is one, and where it lies.
- */
+/** Finding for a cutter that misses the part: the other part that it meets, if any, and where it lies. */
 function apartFrom(part: Body, cutter: Body, size: number, others: () => readonly OtherPart[]): Omit<Fit, 'cutter'>[] {
   const first = apart(part, cutter, size);
   if (first.kind !== 'misses') return [first];
@@ -253,7 +251,7 @@ function apartFrom(part: Body, cutter: Body, size: number, others: () => readonl
 const near = (a: Body['box'], b: Body['box']): boolean =>
   [0, 1, 2].every((k) => a.min[k]! <= b.max[k]! && b.min[k]! <= a.max[k]!);
 
-/** Of bodies whose surfaces do not meet: one in the other, or apart. */
+/** For bodies whose surfaces do not meet: one lies in the other, or they are apart. */
 function apart(part: Body, cutter: Body, size: number): Omit<Fit, 'cutter'> {
   const [p, q] = [vertex(cutter.mesh, 0), vertex(part.mesh, 0)];
   if (cutter.holds(q)) return { kind: 'all' };
@@ -295,7 +293,7 @@ function flushFaces(part: Body, cutter: Body, size: number): Flush {
   const seen = new Set<number>();
   a.pairs(b, DETAIL * size, (f, g) => {
     const [n, m] = [cutter.normal(f), part.normal(g)];
-    // Parallel so far that the gap does not change by more than the detail across the part.
+    // Parallel enough that the gap changes by less than the detail across the part.
     if (Math.abs(Math.abs(dot(n, m)) - 1) > 0.5 * DETAIL * DETAIL) return;
     const corner = (x: PolyMesh, face: number) => vertex(x, x.corners[x.loopStart[x.faceLoops[face]!]!]!);
     const [p, q] = [corner(cutter.mesh, f), corner(part.mesh, g)];
@@ -360,7 +358,7 @@ function short(part: Body, cutter: Body, axis: Direction): Omit<Fit, 'cutter'>[]
       Math.abs(h - (sign < 0 ? low : high)) <= slack ? [vertex(cutter.mesh, v)] : [],
     );
     const middle = end.reduce((m, p) => add(m, p, 1 / end.length), [0, 0, 0] as Vec);
-    // A little towards the middle of the end, so that walls beside it are not asked.
+    // A little towards the middle of the end, so that the ray does not start on a wall beside it.
     for (const p of [middle, ...end.map((q) => add(q, sub(middle, q), 0.02))]) {
       const way = scaled(axis, sign);
       const hit = part.wayOut(p, way);
@@ -387,7 +385,7 @@ function thin(part: Body, cutter: Body, axis: Direction, size: number, ctx?: OpC
     const middle = run.reduce((m, p) => add(m, p, 1 / run.length), [0, 0, 0] as Vec);
     const n = cutter.normal(f);
     if (Math.abs(dot(n, axis)) > 0.99) continue;
-    // Of a finely divided cutter the middles of its faces tell enough.
+    // The middles of its faces are enough samples of a finely divided cutter.
     for (const p of many ? [middle] : [middle, ...run.map((q) => add(q, sub(middle, q), 0.05))]) {
       // A little off the skin, which the ray would hit too.
       const off = 1e-6 * size;

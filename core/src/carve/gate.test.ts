@@ -61,7 +61,7 @@ describe('the gate', () => {
     const crossed = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
     const sound = box(10, 10, 10);
     expect(() => checkSolid(trustAs(at(sound, 50, 0, 0), sound), 'It')).not.toThrow();
-    // The original was looked at: what is wrong with a later copy of it is not looked for.
+    // The original was checked; a later copy of it is not checked again.
     expect(() => checkSolid(trustAs(crossed, sound), 'It')).not.toThrow();
     const other = joinMeshes([box(10, 10, 10), at(box(10, 10, 10), 5, 5, 5)]);
     expect(codeOf(() => checkSolid(trustAs(at(other, 50, 0, 0), other), 'It'))).toBe('not-solid');

@@ -27,19 +27,16 @@ export function trust(m: PolyMesh, open?: boolean): PolyMesh {
   return m;
 }
 
-/**
- * Meshes that were moved or tagged, and what they were made of: that is looked at when it is asked for, and once for
- * all of its copies.
- */
+/** Moved or tagged meshes and their originals. An original is checked on demand, once for all its copies. */
 const copies = new WeakMap<PolyMesh, PolyMesh>();
 
-/** Marks a mesh as as sound as the one that it is a moved or tagged copy of. */
+/** Marks a mesh as a moved or tagged copy: it is as sound as its original. */
 export function trustAs(m: PolyMesh, original: PolyMesh): PolyMesh {
   copies.set(m, original);
   return m;
 }
 
-/** Whether a mesh is known to be sound; of a copy its original is looked at first. */
+/** Whether a mesh is known to be sound; for a copy, its original is checked first. */
 export function isTrusted(m: PolyMesh): boolean {
   const original = copies.get(m);
   if (original) {
@@ -51,8 +48,8 @@ export function isTrusted(m: PolyMesh): boolean {
 
 /**
  * Throws `not-solid`, with the place and the mend, unless a mesh is fit to be carved: closed, oriented, outward,
- * without zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not looked
- * at again.
+ * without zero-area faces, and not crossing itself. Meshes that passed, or that our own operations made, are not
+ * checked again.
  */
 export function checkSolid(m: PolyMesh, name: string): void {
   if (isTrusted(m)) return;

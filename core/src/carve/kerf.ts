@@ -45,20 +45,21 @@ export interface KerfOptions extends KerfSettings {
 
 export interface KerfReport extends CarveReport {
   /**
-   * How many slits were cut, and how many were asked for: those that leave the surface, or turn too sharply, are not.
+   * How many slits were cut, and how many were asked for. Slits that leave the surface or turn too sharply are skipped.
    */
   slits: { cut: number; asked: number };
 }
 
 /**
- * How far a slit's body stands out of the surface, as a share of its width: enough over what bends up within the width.
+ * How far a slit's body stands out of the surface, as a share of its width: enough to clear surface that rises within
+ * the width.
  */
 const PROUD = 0.25;
 /** Flats of a round bottom. */
 const ROUND_FLATS = 8;
-/** How far a point may lie off the line that does without it, as a share of the width. */
+/** How far a point may lie off the line that leaves it out, as a share of the width. */
 const BOW = 0.06;
-/** A side of a stretch that the mitres leave this share of, or less, is none: the rest is rounding. */
+/** A side of which the mitres leave this share or less counts as used up: the rest is rounding. */
 const EATEN = 1e-9;
 /** Sharper turns than this have no mitre: cosine of the angle between the two sides. */
 const SHARPEST = -0.9;
@@ -67,7 +68,9 @@ type Vec = [number, number, number];
 interface Run {
   closed: boolean;
   points: Vec[];
-  /** Of each stretch from a point to the next: the surface's normal and the way out of the outline, both unit. */
+  /**
+   * For each stretch from a point to the next: the surface normal and the outward direction of the outline, both unit.
+   */
   normals: Vec[];
   outs: Vec[];
 }
@@ -130,7 +133,7 @@ export function kerf(target: PolyMesh, o: KerfOptions, ctx?: OpContext): OpResul
     }
 }
 
-/** A course number that no part has, for marks that are taken off again. */
+/** A course number that no part has, for temporary marks. */
 const PROBE = -1;
 
 /** A bent surface turns by more than this between two stretches of a line, cosine. */

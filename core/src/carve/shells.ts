@@ -10,7 +10,7 @@ import {
   type PolyMesh,
 } from '../mesh/index.ts';
 
-/** A closed piece thinner than this share of the size of the part, on average, is rounding and no material. */
+/** A closed piece thinner on average than this share of the part's size is rounding, not material. */
 const THIN_PIECE = 1e-8;
 /** Larger results are not taken apart to look for such pieces: a cut costs what it touches. */
 const MOST_TAKEN_APART = 100_000;

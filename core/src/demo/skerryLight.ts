@@ -16,10 +16,10 @@ import {
 } from '../courses/index.ts';
 
 type Vec3 = [number, number, number];
-/** A shape without the fields that have a value of their own. */
+/** A shape that may leave out the fields that have defaults. */
 type Sketch = { kind: Shape['kind'] } & Record<string, unknown>;
 
-/** Numbers everything through as the parts are laid. */
+/** Numbers everything in order as the parts are laid. */
 class Builder {
   nextId = 1;
 

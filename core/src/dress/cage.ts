@@ -36,7 +36,7 @@ export interface CageReport {
 /** A box that is flatter than this share of its longest side is given this much on the flat side. */
 const THIN_BOX = 1e-6;
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const CAGE_DEFAULTS: Required<Pick<CageOptions, 'divisions' | 'moves' | 'taper' | 'smooth' | 'flats'>> = {
   divisions: [1, 1, 2],
   moves: [],
@@ -123,7 +123,7 @@ export function bendByCage(m: PolyMesh, options: CageOptions): OpResult<CageRepo
   return { mesh, report: { moved, furthest, lines, rest } };
 }
 
-/** How much each of n + 1 points along a side has to say at a share of it. */
+/** Weights of n + 1 points along a side at a share of it. */
 function weights(t: number, n: number, smooth: boolean): number[] {
   const out = new Array<number>(n + 1).fill(0);
   if (!smooth) {

@@ -12,7 +12,7 @@ import {
 } from '../mesh/index.ts';
 import { easeCrossings, verticesOf } from './easeCrossings.ts';
 
-/** More faces than this are not made: the picture would bring the page down. */
+/** Greatest number of faces: drawing more would crash the page. */
 export const MOST_SUBDIVIDED = 2_000_000;
 
 /** A subdivided mesh and what of it comes from the cage. */
@@ -44,12 +44,12 @@ const BORDER_CORNER = Math.cos((50 * Math.PI) / 180);
 const FOR_EVER = 10;
 
 /**
- * How many faces so many levels of a mesh come to: four for each quad of the level before, one for each corner in the
+ * How many faces a mesh has after some levels: four for each quad of the level before, one for each corner in the
  * first.
  */
 const subdividedCount = (m: PolyMesh, levels: number): number => m.corners.length * 4 ** (levels - 1);
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'limit' | 'corners' | 'uvs'>> = {
   levels: 2,
   limit: false,
@@ -85,7 +85,7 @@ export function subdivide(m: PolyMesh, options: SubdivideOptions = {}, ctx?: OpC
   return roundsOf(mesh, cage, wish, ctx);
 }
 
-/** So often rounds are made again, with more held still in the round before. */
+/** How often rounds are repeated, each time with more held still in the round before. */
 const MOST_TRIES = 8;
 
 /**

@@ -122,7 +122,7 @@ describe('hard edges', () => {
     expect(soft.layers.hard!.every((x) => x === 0)).toBe(true);
     for (let f = 0; f < 6; f++)
       for (const n of normalsOf(soft, f)) for (const x of n) expect(Math.abs(x)).toBeCloseTo(Math.sqrt(1 / 3), 6);
-    // By areas 16, 16 and 4: the long sides have four times the say of the ends.
+    // By areas 16, 16 and 4: the long sides weigh four times as much as the ends.
     const [x, y, z] = normalsOf(setHard(m, { edges: all, to: 'soft', weight: 'area' }).mesh, 0)[0]!.map(Math.abs);
     expect([x! / z!, y! / z!].map((r) => +r.toFixed(5))).toEqual([4, 4]);
     const [, , end] = normalsOf(setHard(m, { edges: all, to: 'soft', weight: 'largest' }).mesh, 0)[0]!;

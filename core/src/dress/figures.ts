@@ -40,15 +40,15 @@ const SAME_RIM = 0.2;
 const ON_SURFACE = 1e-9;
 
 /**
- * Holds a subdivided mesh against what it was made of: how round seams are by the plug gauge, and how far it is
- * from the surfaces that it stands for.
+ * Compares a subdivided mesh with its cage: how round its seams are by the plug gauge, and how far it is from the
+ * surfaces that it stands for.
  */
 export function subdivisionFigures(
   before: PolyMesh,
   after: PolyMesh,
   guide: ((m: PolyMesh) => GuideSurface) | undefined,
 ): SubdivisionFigures {
-  // What stands for a surface may be the cage of one, and wider.
+  // The mesh that stands for a surface may be its cage, and wider.
   const meant = guide ? ontoSurfaces(before, guide(before)) : before;
   const was = rimsOf(before).filter((g) => g.outOfRound < ROUND * g.radius);
   const wanted = rimsOf(meant);

@@ -23,7 +23,7 @@ const ONE_FLAT = 1e-6;
 const ENOUGH_PLACES = 10;
 
 /**
- * The smooth surface that passes nearest to some faces, as their guide where no body of the part tells one: of the
+ * The smooth surface that passes nearest to some faces, as their guide where no body of the part gives one: of the
  * second degree, so that planes, balls, cylinders and cones come out as they are. Fitted to the vertices at which two
  * or more of their flats meet, as others lie below the surface, with the mean of the normals there. Throws `bad-input`
  * where they do not settle one.

@@ -23,7 +23,7 @@ export interface SetHardOptions {
   weight: NormalWeight;
 }
 
-/** What marking edges came to. */
+/** Report of marking edges. */
 export interface MarkEdgesReport {
   marked: number;
 }

@@ -75,7 +75,8 @@ export function keepFlats(m: PolyMesh, picked: ReadonlySet<number>, positions: F
   const after = faceNormals(now);
   for (let f = 0; f < of.length; f++) {
     if (of[f]! < 0) continue;
-    // Of a flat of many faces their mean, by area: twice a face's area is the length of its boundary's Newell sum.
+    // A flat of many faces has their mean normal, weighed by area: twice a face's area is the length of its boundary's
+    // Newell sum.
     const area = areaOf(m, positions, f);
     for (let k = 0; k < 3; k++) normals[of[f]!]![k]! += area * after[3 * f + k]!;
     for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) members[of[f]!]!.add(m.corners[c]!);

@@ -68,7 +68,7 @@ export function relight(m: PolyMesh, { guide, wanted, fade }: RelightOptions): O
       const was: Vec3 = [normal[3 * c]!, normal[3 * c + 1]!, normal[3 * c + 2]!];
       const share = near ? Math.min(1, near(p) / fade) : 1;
       const meant = unit(guide.normal(f, p));
-      // In the middle of a ball, or at the tip of a cone, there is none.
+      // The centre of a ball and the tip of a cone have no normal.
       if (!(lengthOf(meant) > LEAST_MEAN)) continue;
       const mixed = add(scaled(unit(was), 1 - share), meant, share);
       // Two ways that cancel out have no mean.
@@ -98,7 +98,7 @@ function seamDistance(m: PolyMesh, most: number): (p: Vec3) => number {
     );
 }
 
-/** A mean of two directions shorter than this is none. */
+/** A mean of two directions shorter than this has no direction. */
 const LEAST_MEAN = 1e-6;
 /** A vertex nearer to its surface than this share of the size is on it. */
 const ON_SURFACE = 1e-12;

@@ -14,7 +14,7 @@ import {
   pairsThatMeet,
 } from '../mesh/index.ts';
 
-/** What a sheet is to become. */
+/** Settings of a thickened sheet. */
 export interface ThickenOptions {
   /** mm. */
   thickness?: number;
@@ -35,7 +35,7 @@ export interface ThickenReport {
   rim: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const THICKEN_DEFAULTS: Required<Pick<ThickenOptions, 'thickness' | 'side' | 'far' | 'rim'>> = {
   thickness: 2,
   side: 'inside',

@@ -27,7 +27,7 @@ export interface ExportOptions {
   up: UpAxis;
 }
 
-/** What a format calls for when nothing else is asked. */
+/** Defaults of a format. */
 export const exportDefaults = (format: ExportFormat): ExportOptions =>
   format === 'glb' ? { format, unit: 'm', up: 'y' } : { format, unit: 'mm', up: 'z' };
 

@@ -31,7 +31,8 @@ export function checkCount(n: number, what: string): void {
 }
 
 /**
- * What a reader gives: the mesh in the file's own numbers, and what was left out or put right on the way, in sentences.
+ * Result of a reader: the mesh in the file's own numbers, and warnings in sentences about what was left out or
+ * corrected.
  */
 export interface ReadMesh {
   mesh: import('../mesh/index.ts').PolyMesh;

@@ -16,7 +16,7 @@ import { asUtf8, Words } from './textBytes.ts';
 
 /** Lines between two reports of progress and looks at the signal. */
 const ASK_EVERY = 1 << 15;
-/** Of a corner without a texture point. */
+/** Stands for a corner without a texture point. */
 const NO_TEXTURE_POINT = 0;
 
 /** What a file holds, as it was read: corners as the file numbers them, from 1; 0 for none. */
@@ -100,8 +100,7 @@ export function readObj(given: Uint8Array, ctx?: OpContext): ReadMesh {
 }
 
 /**
- * One corner of a face: its vertex and texture point, counted from the end where negative. An index that is none
- * becomes −1, which leads to nothing.
+ * One corner of a face: its vertex and texture point, counted from the end where negative. An invalid index becomes −1.
  */
 function addCorner(w: Words, read: Read): void {
   const index = (count: number): number => {

@@ -91,7 +91,7 @@ function textStl(bytes: Uint8Array, ctx?: OpContext): ReadMesh {
       ended = false;
       const p = [w.coordinate(), w.coordinate(), w.coordinate()];
       if (p.some(Number.isNaN)) {
-        // Of a file that is cut off the last vertex is left out with its triangle.
+        // Where a file is cut off, the last vertex is left out with its triangle.
         if (!w.wordBeyond()) break;
         throw badFile('A vertex needs three numbers', `line ${w.line(at)}`);
       }

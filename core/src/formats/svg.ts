@@ -202,7 +202,7 @@ function inheritedBy(above: Inherited | undefined, name: string, attributes: Map
 const NUMBER = /[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?/gi;
 const numbersOf = (text: string): number[] => (text.match(NUMBER) ?? []).map(Number).filter(Number.isFinite);
 
-/** A list of transforms, up to the first one that is none. */
+/** A list of transforms, up to the first invalid one. */
 function transformOf(text: string): Matrix {
   let out = IDENTITY;
   for (let at = 0; at < text.length;) {
@@ -227,7 +227,7 @@ function transformOf(text: string): Matrix {
   return out;
 }
 
-/** The runs of points of a basic shape or a path; null for an element that is none. */
+/** The runs of points of a basic shape or a path; null for any other element. */
 function shapeRuns(name: string, at: Map<string, string>): Point2[][] | null {
   const n = (key: string) => numbersOf(at.get(key) ?? '')[0] ?? 0;
   switch (name) {

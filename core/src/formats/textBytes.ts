@@ -5,7 +5,7 @@ const [TAB, NEWLINE, RETURN, SPACE, HASH, BACKSLASH] = [9, 10, 13, 32, 35, 92];
 const TENS = Array.from({ length: 23 }, (_, k) => 10 ** k);
 /** A mantissa below this, 2^53, is exact. */
 const EXACT = 9007199254740992;
-/** Bytes that are looked at to tell how a text is coded. */
+/** Bytes that are read to find the encoding of a text. */
 const SAMPLE = 512;
 
 /**
@@ -100,7 +100,7 @@ export class Words {
     const { bytes: b } = this;
     let i = this.at;
     while (i < b.length && !ends(b[i]!) && !(b[i] === HASH && this.comments)) i++;
-    // A backslash that joins lines is none of the word's.
+    // A backslash that joins lines is not part of the word.
     return b[i - 1] === BACKSLASH && (b[i] === NEWLINE || b[i] === RETURN) ? i - 1 : i;
   }
 
@@ -134,7 +134,7 @@ export class Words {
   }
 
   /**
-   * The number that begins here, NaN where it is none; goes over it. Exact as `Number` reads it: few digits directly
+   * The number that begins here, NaN where there is none; goes over it. Exact as `Number` reads it: few digits directly
    * (Clinger, "How to Read Floating Point Numbers Accurately", 1990), others by it.
    */
   number(): number {

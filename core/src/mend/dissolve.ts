@@ -16,7 +16,7 @@ import type { EdgesOptions, FacesOptions, VerticesOptions } from './operands.ts'
 /** Two edges that turn by less than this (sine) at a vertex run straight on. */
 const STRAIGHT_ON = 1e-6;
 
-/** What dissolving came to. */
+/** Report of dissolving. */
 export interface DissolveReport {
   /** Faces that became one with others, and vertices that went. */
   joined: number;
@@ -83,7 +83,7 @@ export function dissolveVertices(m: PolyMesh, { vertices }: VerticesOptions): Op
   for (let c = 0; c < m.corners.length; c++) {
     const o = t.opposite[c]!;
     const [u, v] = [m.corners[c]!, m.corners[t.next[c]!]!];
-    // Of two edges nothing is to be joined: the faces stay, the vertex goes.
+    // At a vertex of two edges nothing is joined: the faces stay, the vertex goes.
     const dissolves = (x: number) => wanted.has(x) && edges.get(x)! > 2;
     if (o < 0 || (!dissolves(u) && !dissolves(v))) continue;
     groups.join(t.face[c]!, t.face[o]!);

@@ -42,7 +42,7 @@ export interface FillReport {
   faces: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const FILL_DEFAULTS: Required<Pick<FillOptions, 'way' | 'across' | 'shift' | 'course'>> = {
   way: 'face',
   across: 0,
@@ -190,7 +190,7 @@ export interface BridgeReport {
   faces: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const BRIDGE_DEFAULTS: Required<Pick<BridgeOptions, 'segments' | 'twist' | 'bulge' | 'course'>> = {
   segments: 1,
   twist: 0,

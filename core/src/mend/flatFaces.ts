@@ -16,7 +16,7 @@ import { mergeVertices } from './merge.ts';
 import { MeshEdit } from './meshEdit.ts';
 import { putIntoEdges } from './split.ts';
 
-/** What closing faces without width came to. */
+/** Report of closing faces without width. */
 export interface CloseFlatFacesReport {
   /** Faces that were closed. */
   closed: number;
@@ -166,13 +166,13 @@ function zip(
     const others = inner[1 - k]!;
     for (let i = 0; i + 1 < side.corners.length; i++) {
       const c = side.corners[i]!;
-      // Along an open edge nothing is to be met.
+      // Nothing lies beside an open edge.
       if (alone(c)) continue;
       const [a, b] = [side.along[i]!, side.along[i + 1]!];
       const among = others.filter(({ s, met }) => met && s > Math.min(a, b) + within && s < Math.max(a, b) - within);
       if (!among.length) continue;
       const edge = t.edge[c]!;
-      // Told from the end that the first corner of the edge leaves.
+      // Measured from the end that the first corner of the edge leaves.
       const forward = m.corners[t.edgeCorner[edge]!] === vertex(c);
       const sign = (b >= a ? 1 : -1) * (forward ? 1 : -1);
       places.set(

@@ -47,7 +47,7 @@ export function gatherRims(m: PolyMesh, { edges }: EdgesOptions): OpResult<Gathe
 /** A mesh with rims that were gathered. */
 export interface GatheredRims extends GatherReport {
   mesh: PolyMesh;
-  /** Of each of its faces the face of before that it is. */
+  /** For each of its faces: the earlier face that it is. */
   of: (f: number) => number;
   /** Those of them that lost a vertex, or had one moved. */
   changed: ReadonlySet<number>;
@@ -93,7 +93,7 @@ export function gatheredRims(m: PolyMesh, edges: readonly number[], may: (f: num
 /** Edges that leave a vertex of a rim to its left and to its right, by their corners; null where there is no side. */
 type Sides = readonly [number[] | null, number[] | null];
 
-/** Of a vertex of a rim the edges on its sides. `edges`: those of all rims. */
+/** The edges on either side of a rim at one of its vertices. `edges`: those of all rims. */
 function waysFrom(
   m: PolyMesh,
   edges: Iterable<number>,

@@ -6,7 +6,7 @@ import { grid, placeOfVertex, vertexAt } from './testMeshes.ts';
 
 const m = grid(4);
 const t = topologyOf(m);
-/** A path over the grid in small steps through some places, each told with the face that it is on. */
+/** A path over the grid in small steps through some places, each with its face. */
 function path(...through: [number, number][]) {
   const out: { face: number; point: [number, number, number] }[] = [];
   through.slice(1).forEach(([x1, y1], i) => {

@@ -30,7 +30,7 @@ export interface LineStop {
 /** Shares nearer to an end than this are the end. */
 const AT_END = 1e-9;
 
-/** The stops that places on faces come to: on the nearest edge of each face. */
+/** Stops from places on faces: on the nearest edge of each face. */
 export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec3 }[]): LineStop[] {
   const t = topologyOf(m);
   const at = (v: number): Vec3 => vertexPlace(m, v);
@@ -41,10 +41,9 @@ export function stopsAt(m: PolyMesh, places: readonly { face: number; point: Vec
 }
 
 /**
- * The stops that a path drawn freehand over the surface comes to: where it passes from face to face, on the edge
- * between the two; and the nearest edge of its first and last face, where the path begins or ends. Places follow each
- * other so closely that faces between two of them share an edge; others are passed over. Shares within `snap` (mm) of
- * an end are the end.
+ * Stops from a freehand path over the surface: where it passes from face to face, on the edge between the two; and the
+ * nearest edge of its first and last face, where the path begins or ends. Places follow each other so closely that
+ * faces between two of them share an edge; others are passed over. Shares within `snap` (mm) of an end are the end.
  */
 export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Vec3 }[], snap: number): LineStop[] {
   const t = topologyOf(m);
@@ -73,7 +72,7 @@ export function stopsAlong(m: PolyMesh, path: readonly { face: number; point: Ve
     const length = lengthOf(sub(...ends(s.edge)));
     return [{ edge: s.edge, share: s.share * length <= snap ? 0 : (1 - s.share) * length <= snap ? 1 : s.share }];
   });
-  // Two stops on one edge, one after the other, lead nowhere.
+  // Two stops in a row on one edge make no line.
   return whole.filter((s, i) => i === 0 || s.edge !== whole[i - 1]!.edge);
 }
 
@@ -152,7 +151,7 @@ export function lineThrough(m: PolyMesh, { stops, size }: LineThroughOptions): O
   const e = new MeshEdit(m);
   const point = ({ edge, share }: LineStop) => between(e.at(m.corners[edge]!), e.at(m.corners[t.next[edge]!]!), share);
   const [a, b] = [point(stops[0]!), point(stops.at(-1)!)];
-  // The face that both are on tells the way in; else the mean of theirs.
+  // The common face of both gives the direction inward; else the mean of theirs.
   const faces = (s: LineStop) => [
     t.face[s.edge]!,
     t.opposite[s.edge]! < 0 ? t.face[s.edge]! : t.face[t.opposite[s.edge]!]!,

@@ -16,8 +16,8 @@ export interface Ring {
 }
 
 /**
- * The ring of edges that an edge belongs to: from quad to quad, across the opposite edge, until a face that is none, an
- * open edge, or round.
+ * The ring of edges that an edge belongs to: from quad to quad, across the opposite edge, until a face that is no quad,
+ * an open edge, or all round.
  */
 export function ringOf(m: PolyMesh, edge: number): Ring {
   const t = topologyOf(m);

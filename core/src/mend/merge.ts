@@ -13,7 +13,7 @@ import {
 import { MeshEdit } from './meshEdit.ts';
 import type { VerticesOptions } from './operands.ts';
 
-/** What merging came to. */
+/** Report of merging. */
 export interface MergeReport {
   /** Vertices that went into others. */
   merged: number;
@@ -123,8 +123,8 @@ function facesAmong(m: PolyMesh, into: ArrayLike<number>, faces: readonly number
 }
 
 /**
- * The faces that boundaries come to which touch themselves now: parts that run round the same way are faces of their
- * own, those the other way holes of the first.
+ * Splits boundaries that touch themselves now into faces: loops that run the same way become faces, the others holes of
+ * the first.
  */
 function partedLoops(e: MeshEdit, f: number, loops: readonly NewCorner[][]): NewFace[] {
   const [outer, ...holes] = loops as [NewCorner[], ...NewCorner[][]];
@@ -207,7 +207,7 @@ export interface WeldReport extends MergeReport {
   spared: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const WELD_DEFAULTS: Required<Pick<WeldOptions, 'distance' | 'detail' | 'spare' | 'seams'>> = {
   distance: 0.01,
   detail: 0,

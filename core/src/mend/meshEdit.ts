@@ -32,9 +32,9 @@ function onPlane(plane: Float64Array, points: readonly Vec3[]): Flat[] {
 }
 
 /**
- * A change of a mesh, put together piece by piece: faces replaced, taken out or added, vertices moved or added. `done`
- * gives the mesh: faces that were not touched stay as they are and in their order, layers are handed on, vertices that
- * lost their last face go.
+ * A change of a mesh, built piece by piece: faces replaced, taken out or added, vertices moved or added. `done` gives
+ * the mesh: faces that were not touched stay as they are and in their order, layers are handed on, vertices that lost
+ * their last face go.
  */
 export class MeshEdit {
   readonly topology: Topology;
@@ -118,7 +118,7 @@ export class MeshEdit {
 
   /** Where each vertex went, new ones after those of the mesh: its number after `done`, −1 for one that went. */
   numbers = new Int32Array(0);
-  /** Of each face after `done` the face of the mesh that it is, or was put in the place of; −1 of added ones. */
+  /** For each face after `done`: the face of the mesh that it is or that it replaced; −1 for added ones. */
   origins = new Int32Array(0);
 
   /** The mesh after the change; new surface is marked as made by a course. */

@@ -179,7 +179,7 @@ function sideOf(m: PolyMesh, f: number, plane: Plane): number {
 
 export interface CutWithPlaneOptions extends SplitAtPlaneOptions {
   keep: 'both' | 'above' | 'below';
-  /** Whether what is opened by taking a side away is closed again. */
+  /** Whether openings left by the removed side are closed. */
   cap: boolean;
   /** The course that lids are marked with; 0 for none. */
   course?: number;

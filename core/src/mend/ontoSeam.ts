@@ -112,7 +112,7 @@ function seamEdgesNear({ mesh: m, topology: t }: MeshEdit) {
     for (const f of new Set(around(v).map((c) => t.face[c]!)))
       for (let c = m.loopStart[m.faceLoops[f]!]!; c < m.loopStart[m.faceLoops[f + 1]!]!; c++) {
         if (!cut(c)) continue;
-        // Told from the end that its first corner leaves.
+        // Measured from the end that its first corner leaves.
         const first = t.edgeCorner[t.edge[c]!]!;
         const [a, b] = [at(m.corners[first]!), at(m.corners[t.next[first]!]!)];
         const { share, distance: off } = nearestOn(p, a, b);

@@ -50,7 +50,7 @@ export function orient(m: PolyMesh, { way, wanted = () => true }: OrientOptions)
   };
 }
 
-/** Of each closed piece whether it looks the wrong way for where it lies among the others. */
+/** For each closed piece, whether it looks the wrong way for where it lies among the others. */
 function nested(m: PolyMesh, piece: Int32Array, pieces: number): { piece: number; inward: boolean }[] {
   const l = new Looked(m);
   if (l.pieces.count === pieces)

@@ -37,7 +37,7 @@ export interface MoveVerticesReport {
   moved: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const MOVE_VERTICES_DEFAULTS: Required<
   Pick<MoveVerticesOptions, 'by' | 'normal' | 'turn' | 'scale' | 'about' | 'soft'>
 > = {
@@ -185,7 +185,7 @@ export interface ShapeLoopsReport {
   furthest: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const SHAPE_LOOPS_DEFAULTS: Required<Pick<ShapeLoopsOptions, 'shape' | 'along' | 'radius' | 'even'>> = {
   shape: 'round',
   along: 'own',
@@ -258,7 +258,7 @@ function rounded(points: readonly Vec3[], { along, radius, even }: typeof SHAPE_
       }, 0),
     ) || 1;
   const step = (way * 2 * Math.PI) / points.length;
-  // Of equal steps the start that moves all of them least.
+  // Starts the equal steps where they move all vertices least.
   const shift = even ? meanAngle(angles.map((a, i) => a - i * step)) : 0;
   return points.map((p, i) => {
     const a = even ? shift + i * step : angles[i]!;

@@ -90,7 +90,7 @@ describe('filling an opening', () => {
       expect([r.report.faces, faceCount(r.mesh), places(r.mesh)], `${across}`).toEqual([w * h, 81, places(m)]);
       expect([...faceAreas(r.mesh)].every((x) => Math.abs(x - 1) < 1e-9)).toBe(true);
     }
-    // More than there is room for comes to what there is room for.
+    // More than there is room for is clamped to the room.
     const most = fill(holed, { edges: inner, way: 'grid', across: 100, shift: 0 });
     expect([most.report.faces, sidesOf(most.mesh).every((n) => n === 4)]).toEqual([w + h - 1, true]);
   });

@@ -107,7 +107,7 @@ export interface InsetReport {
   faces: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const INSET_DEFAULTS: Required<Pick<InsetOptions, 'distance' | 'most' | 'group' | 'depth'>> = {
   distance: 1,
   most: false,
@@ -287,7 +287,7 @@ export interface ExtrudeReport {
   walls: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const EXTRUDE_DEFAULTS: Required<Pick<ExtrudeOptions, 'distance' | 'along' | 'group' | 'back' | 'course'>> = {
   distance: 5,
   along: 'normal',

@@ -26,7 +26,7 @@ import {
   vertexPlace,
 } from '../mesh/index.ts';
 
-/** A change of what is picked. */
+/** A change of the pick. */
 export type PickAct =
   /** What is nearest to a place on a face (mm) is put in, taken out, or becomes the only one. */
   | { do: 'click'; face: number; point: Vec3; how: Joins }
@@ -147,7 +147,7 @@ export function elementsOf(m: PolyMesh, on: ElementKind): number[] {
   return on === 'edge' ? [...topologyOf(m).edgeCorner] : [...new Set(m.corners)].sort((a, b) => a - b);
 }
 
-/** What of a face is nearest to a place on it, mm. */
+/** The element of a face nearest to a place on it, mm. */
 export function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): number {
   if (on === 'face') return f;
   const t = topologyOf(m);
@@ -178,7 +178,7 @@ function grown(m: PolyMesh, on: ElementKind, ids: ReadonlySet<number>): Set<numb
   return out;
 }
 
-/** What a pick looks like and amounts to. */
+/** A pick for the page: lines, points and figures. */
 export interface PickShape {
   /** Pairs of points, mm: edges, or the boundaries of faces. */
   lines: Float64Array;

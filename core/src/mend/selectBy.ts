@@ -2,12 +2,12 @@ import { faceAreas, faceBegin, faceCount, faceEnd, faceNormals, topologyOf, type
 import { edgeAt, verticesOfElement, type ElementKind } from './elements.ts';
 
 /**
- * What elements may be alike in: edges in length and direction, faces in area, direction, sides, slot and the surface
- * that they were cut from, vertices in how many edges meet.
+ * Properties by which elements may be alike: edges in length and direction, faces in area, direction, sides, slot and
+ * the surface that they were cut from, vertices in how many edges meet.
  */
 export const LIKENESSES = ['length', 'area', 'direction', 'sides', 'slot', 'source', 'valence'] as const;
 export type Likeness = (typeof LIKENESSES)[number];
-/** What can be asked for of each kind. */
+/** The properties of each kind. */
 export const LIKENESSES_OF: Record<ElementKind, readonly Likeness[]> = {
   vertex: ['valence'],
   edge: ['length', 'direction'],
@@ -31,7 +31,7 @@ export function similarTo(m: PolyMesh, on: ElementKind, now: ReadonlySet<number>
     const way = (x: number): number[] => (ways ? [...ways.subarray(3 * x, 3 * x + 3)] : edgeWay(m, x));
     const wanted = [...now].map(way);
     const along = (a: readonly number[], b: readonly number[]) => a.reduce((s, v, k) => s + v * b[k]!, 0);
-    // An edge has no sense; a face has.
+    // An edge has no orientation; a face has.
     return all.filter((x) =>
       wanted.some((w) => (on === 'face' ? along(w, way(x)) : Math.abs(along(w, way(x)))) > 1 - ALIGNED),
     );

@@ -51,8 +51,8 @@ export interface TidyOptions {
 }
 
 /**
- * Takes out what cuts leave: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for 1e-4 of
- * the size), and faces narrower than it that lie in the flat of a neighbour. Vertices go towards seams, and
+ * Removes what cuts leave behind: vertices in the middle of straight runs, edges shorter than a tolerance (mm; 0 for
+ * 1e-4 of the size), and faces narrower than it that lie in the flat of a neighbour. Vertices go towards seams, and
  * those stay where they are; a vertex only moves where all its faces stay flat as they were. Only vertices, and faces
  * with all vertices, that are wanted are touched.
  *
@@ -63,7 +63,7 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
   const size = sizeOf(m);
   const tolerance = typed > 0 ? typed : TINY * size;
   const report: TidyReport = { tolerance, straight: 0, collapsed: 0, narrow: 0, left: 0 };
-  // Known again by place: numbers change on the way, and what is added lies where something wanted was.
+  // Found again by place: numbers change on the way, and new elements lie where wanted ones were.
   const all = new Set(
     Array.from({ length: vertexCount(m) }, (_, v) => v)
       .filter(wanted)
@@ -107,7 +107,7 @@ export function tidy(m: PolyMesh, { wanted, tolerance: typed }: TidyOptions): Op
 const nameOf = (m: PolyMesh, v: number): string =>
   `${m.positions[3 * v]!},${m.positions[3 * v + 1]!},${m.positions[3 * v + 2]!}`;
 
-/** Of some places those with a face that meets another one. */
+/** Those of some places with a face that meets another one. */
 function meetingAt(m: PolyMesh, places: ReadonlySet<string>): string[] {
   const at = (f: number) =>
     Array.from({ length: faceEnd(m, f) - faceBegin(m, f) }, (_, i) =>

@@ -182,7 +182,7 @@ describe('what can be dragged', () => {
     const grab = grabAt(tied, 'tie', beside, [7, 7, 5])!;
     expect([grab.vertex, grab.fixed!.vertex]).toEqual([from, corner]);
     expect(grab.ways.length).toBeGreaterThan(3);
-    // Every way that is told can be gone, and no other.
+    // Every reported way is possible, and no other.
     const others = new Set(
       up.flatMap((f) => [
         ...tied.corners.subarray(tied.loopStart[tied.faceLoops[f]!], tied.loopStart[tied.faceLoops[f + 1]!]),

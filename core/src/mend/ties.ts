@@ -137,15 +137,15 @@ export function moveTie(m: PolyMesh, { fixed, from, to }: MoveTieOptions): OpRes
 export interface Grab {
   vertex: number;
   at: Vec3;
-  /** Of a tie the end that stays. */
+  /** For a tie: the end that stays. */
   fixed: { vertex: number; at: Vec3 } | null;
-  /** Of a vertex its neighbours along edges; of a tie the vertices that its end may go to. */
+  /** For a vertex its neighbours along edges; for a tie the vertices that its end may go to. */
   ways: { vertex: number; at: Vec3 }[];
 }
 
 /**
- * What of a face can be dragged at a place on it, mm: its nearest vertex along the edges, or the nearer end of its
- * nearest tie; null where it has no tie.
+ * What can be dragged at a place (mm) of a face: its nearest vertex along the edges, or the nearer end of its nearest
+ * tie; null where it has no tie.
  */
 export function grabAt(m: PolyMesh, what: 'vertex' | 'tie', f: number, point: Vec3): Grab | null {
   const t = topologyOf(m);

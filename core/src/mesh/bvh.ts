@@ -3,7 +3,7 @@ const LEAF = 4;
 /** Items (as a power of two) between two reports of how far a search for pairs is. */
 const TICK = 11;
 
-/** What a tree is made of: plain arrays, transferable. Those of boxes are of 32 bits where the boxes given are. */
+/** The plain, transferable arrays of a tree. Those of boxes are of 32 bits where the boxes given are. */
 export interface TreeArrays {
   readonly boxes: Float64Array | Float32Array;
   readonly items: Int32Array;
@@ -154,8 +154,8 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
   }
 
   /**
-   * Calls `found(a, b)` once for each two items whose boxes meet, until it returns true. Returns whether it did.
-   * `tick` is told now and then of how many items all pairs are known.
+   * Calls `found(a, b)` once for each two items whose boxes meet, until it returns true. Returns whether it did. `tick`
+   * is called now and then with the number of items done.
    */
   ownPairs(found: (a: number, b: number) => unknown, tick?: (done: number) => void): boolean {
     if (!this.size) return false;
@@ -253,7 +253,7 @@ export class Bvh<Boxes extends Float64Array | Float32Array = Float64Array> imple
     return alongRay(this, o, d, tol, hit, this.stack);
   }
 
-  /** Its arrays without the room that was not needed. */
+  /** Its arrays, cut to the length in use. */
   arrays(): TreeArrays {
     const { boxes, items, nodes, link, count, used } = this;
     return { boxes, items, nodes: nodes.slice(0, 6 * used), link: link.slice(0, used), count: count.slice(0, used) };

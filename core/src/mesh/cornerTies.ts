@@ -57,8 +57,8 @@ function chosen(flat: FlatFace): Tie[] {
   const taken: Tie[] = [];
   const clear = (t: Tie) => isClear(flat, edges, taken, t);
   /**
-   * Of a corner to a hole: the shortest tie; of two as short, that which lies more along the face's longest edge, so
-   * that mirrored places choose alike.
+   * The shortest tie from a corner to a hole; of two as short, the one more along the face's longest edge, so that
+   * mirrored places choose alike.
    */
   const best = (corner: number, hole: number): Tie => {
     const p = flat.at(corner);

@@ -33,8 +33,8 @@ export class MasonError extends SaidError {
 }
 
 /**
- * What is said to a person about an error, whatever was thrown: the sentence of one of ours, and of any other that
- * something went wrong, never its own text, which was written for programmers.
+ * The sentence shown to a user about any error: that of a `MasonError`, and a general one for all others, as their own
+ * texts are for programmers.
  */
 export function sentenceOf(e: unknown): string {
   if (e instanceof Error && 'saidToUser' in e) return e.message;

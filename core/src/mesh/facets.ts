@@ -50,7 +50,7 @@ export class Facets {
   protected readonly around: (v: number) => number[];
   protected readonly corners: number[] = [];
   protected readonly faces: number[] = [];
-  /** Of a corner the side of a triangle (3 × triangle + side) that its edge is; −1 where its face is not cut yet. */
+  /** Per corner the side of a triangle (3 × triangle + side) that is its edge; −1 where its face is not cut yet. */
   protected readonly side: Int32Array;
   protected readonly cut: Uint8Array;
   protected readonly diagonals = new Map<number, number>();

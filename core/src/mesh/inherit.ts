@@ -4,7 +4,7 @@ import { faceBegin, faceEnd, joinSlots, type PolyMesh } from './polymesh.ts';
 import { triangulateFace } from './triangulate.ts';
 import { wholeLayers } from './wholeLayers.ts';
 
-/** A mean of directions shorter than this is none. */
+/** A mean of directions shorter than this has no direction. */
 const LEAST_MEAN = 1e-6;
 
 /** Where each face and corner of a new mesh comes from; −1 where it comes from nothing. */

@@ -166,7 +166,7 @@ export function pinchedVertices(m: PolyMesh): number[] {
   return suspects.length ? partedAt(m, suspects) : suspects;
 }
 
-/** Of some vertices those whose faces do not all hang together by edges at them. */
+/** Those of some vertices whose faces are not all connected by edges at them. */
 function partedAt(m: PolyMesh, suspects: readonly number[]): number[] {
   const { sameEdge, prev } = topologyOf(m);
   const at = new Map<number, number[]>(suspects.map((v) => [v, []]));
@@ -241,14 +241,14 @@ export interface FaceShapes {
   areas: Float64Array;
   normals: Float64Array;
   /**
-   * Squares of the longest and the shortest edge of each triangle, mm²; of other faces infinite and 0, which tell
+   * Squares of the longest and the shortest edge of each triangle, mm²; infinite and 0 for other faces, which decide
    * nothing.
    */
   longest: Float64Array;
   shortest: Float64Array;
 }
 
-/** Of all faces what several questions need, in one go. */
+/** Properties of all faces that several questions need, in one pass. */
 export function faceShapes(m: PolyMesh): FaceShapes {
   const areas = new Float64Array(faceCount(m));
   const longest = new Float64Array(areas.length);

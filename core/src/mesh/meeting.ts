@@ -17,7 +17,7 @@ export interface MeetingOptions {
   wanted?: (face: number) => boolean;
   /** Faces that lie over each other in one plane are looked for too; else those that cut through each other alone. */
   overlaps?: boolean;
-  /** Meetings less deep than this (mm) are touches; what `touchDepth` tells where it is left out. */
+  /** Meetings less deep than this (mm) are touches; `touchDepth` where it is left out. */
   tolerance?: number;
   ctx?: OpContext;
 }

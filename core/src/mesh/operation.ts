@@ -11,20 +11,20 @@ export interface OpResult<Report> {
   report: Report;
 }
 
-/** What a long operation may tell and ask while it runs. */
+/** Progress and cancelling of a long operation. */
 export interface OpContext {
-  /** Told now and then: how far (0 … 1) and in which stage. */
+  /** Called now and then with the progress (0 … 1) and the stage. */
   progress?: (fraction: number, stage: string) => void;
-  /** Looked at now and then: an `AbortSignal`, or anything with the same flag. */
+  /** Checked now and then: an `AbortSignal`, or anything with the same flag. */
   signal?: { readonly aborted: boolean };
 }
 
-/** A part of a long job, which tells its own shares from 0 to 1: of the whole these lie between two others. */
+/** A context for a part of a long job: its progress from 0 to 1 is mapped between two shares of the whole. */
 export function partOf(ctx: OpContext | undefined, from: number, to: number): OpContext {
   return { signal: ctx?.signal, progress: (share, stage) => ctx?.progress?.(from + (to - from) * share, stage) };
 }
 
-/** As a context whose progress never falls, for work that may be begun again. */
+/** A context whose progress never falls, for work that may start again. */
 export function risingOnly(ctx: OpContext | undefined): OpContext {
   let reached = 0;
   return {

@@ -115,7 +115,7 @@ export function closestOnTriangle(p: Vec3, a: Vec3, b: Vec3, c: Vec3): [number, 
   if (vb <= 0 && d2 >= 0 && d6 <= 0) return mix(a, ac, share(d2, d2 - d6));
   const va = d3 * d6 - d5 * d4;
   if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return mix(b, sub(c, b), share(d4 - d3, d4 - d3 + d5 - d6));
-  // Of a triangle without area, whose corners lie on one line, the nearest side has been told above but for rounding.
+  // The corners of a triangle without area lie on one line: its nearest side was found above, but for rounding.
   const k = share(1, va + vb + vc);
   return mix(a, ab, vb * k, ac, vc * k);
 }

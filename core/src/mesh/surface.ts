@@ -1,10 +1,7 @@
 import { Facets, MOST_STEPS, type Barrier, type Spot, type Wedge } from './facets.ts';
 import { add, cross, dot, lengthOf, scaled, sub, unit, type Vec3 } from './vec.ts';
 
-/**
- * What a way over the surface came to: places at the wanted lengths, how far it got (mm), and what it ended at before,
- * if anything did.
- */
+/** A way over the surface: places at the wanted lengths, how far it got (mm), and what stopped it, if anything did. */
 export interface Walked {
   spots: Spot[];
   reach: number;

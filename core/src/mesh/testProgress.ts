@@ -2,8 +2,8 @@ import { expect } from 'vitest';
 import type { OpContext } from './operation.ts';
 
 /**
- * What a long job tells on its way, after it is certain that this is as it should be: shares from 0 to 1 that never
- * fall, the last one within `reaches`, and words. Also runs it with nobody to tell, and cancelled.
+ * Runs a long job and checks its progress: shares from 0 to 1 that never fall, the last one within `reaches`, with
+ * words. Also runs it without a listener, and cancelled.
  */
 export function toldWhile(run: (ctx?: OpContext) => unknown, reaches = 0.5): string[] {
   const told: { share: number; stage: string }[] = [];

@@ -58,7 +58,7 @@ function costOf(m: PolyMesh, aim: TieAim): (f: number, next: Int32Array) => (a: 
   const at = (c: number): Vec3 => vertexPlace(m, m.corners[c]!);
   const length = (a: number, b: number) => lengthOf(sub(at(b), at(a)));
   if (aim === 'short' || aim === 'middle') return () => length;
-  // Of two that are as good the shorter one.
+  // Of two equally good ones, the shorter.
   const little = TIE_BREAK / (sizeOf(m) || 1);
   if (aim === 'light')
     return (f) => {

@@ -5,7 +5,7 @@ export const OPEN = -1;
 /** An edge used by three or more corners, or by two that run the same way. */
 export const UNPAIRED = -2;
 
-/** What is derived from a mesh's corners: neighbours of every kind, damage included. */
+/** Derived from a mesh's corners: neighbours of every kind, with damage marked. */
 export interface Topology {
   /** The next and the previous corner of the same boundary. */
   readonly next: Int32Array;

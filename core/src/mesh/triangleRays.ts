@@ -25,7 +25,7 @@ export function triangleTree(positions: Float32Array): TreeArrays | null {
   return new Bvh(boxes, items).arrays();
 }
 
-/** What a ray meets first. */
+/** First hit of a ray. */
 export interface TriangleHit {
   triangle: number;
   /** In lengths of the direction. */

@@ -12,7 +12,7 @@ export function straddles(T: Float64Array, s: number, t: number, tol: number): b
   const a = x * T[s]! + y * T[s + 1]! + z * T[s + 2]! - d;
   const b = x * T[s + 3]! + y * T[s + 4]! + z * T[s + 5]! - d;
   const c = x * T[s + 6]! + y * T[s + 7]! + z * T[s + 8]! - d;
-  // Of a plane that is not there, nothing is greater.
+  // NaN where there is no plane: nothing is greater.
   return (a > tol || b > tol || c > tol) && (a < -tol || b < -tol || c < -tol);
 }
 
@@ -143,7 +143,7 @@ function isOffRim(
 export function isIn(T: Float64Array, s: number, t: number, tol: number): boolean {
   for (let p = s; p < s + 9; p += 3) {
     const height = T[t + 9]! * T[p]! + T[t + 10]! * T[p + 1]! + T[t + 11]! * T[p + 2]! - T[t + 12]!;
-    // Of a plane that is not there, nothing is less.
+    // NaN where there is no plane: nothing is less.
     if (!(Math.abs(height) <= tol)) return false;
   }
   return true;

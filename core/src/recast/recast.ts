@@ -18,7 +18,7 @@ import { EMPTY_CELLS, Grid } from './grid.ts';
 import { skin, type Skin } from './skin.ts';
 
 /**
- * Of a cell: so much less than a whole number of them lies along the longest side, so that its ends are not on grid
+ * Share of a cell by which the longest side falls short of a whole number of cells, so that its ends are not on grid
  * points.
  */
 const OFF_GRID = 0.382;
@@ -72,7 +72,7 @@ export function recast(m: PolyMesh, { cells }: RecastOptions, ctx?: OpContext): 
       `Nothing is inside: the part has no volume, faces inward, or is thinner than a cell of ${cell.toPrecision(2)} mm.`,
     );
   const mesh = { ...meshFromFaces(positions, faces), slots: m.slots };
-  // What a face is of, it takes from the face that was there.
+  // A face takes its slot and source from the face that was there.
   for (const name of ['slot', 'source', 'body'] as const) {
     const layer = m.layers[name];
     const { size } = LAYERS[name];
@@ -122,7 +122,7 @@ function sound(made: Skin, ctx: OpContext | undefined): Skin {
 /** Rounds of falling back: each vertex falls back twice at most, and seldom draws others along. */
 const MOST_FALLBACKS = 12;
 
-/** So much of the way to the place inside goes a vertex at which two sheets would touch. */
+/** How far a vertex at which two sheets would touch moves inward, as a share of the way. */
 const APART = 0.02;
 
 /**

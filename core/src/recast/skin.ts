@@ -76,7 +76,7 @@ export function skin(grid: Grid): Skin {
     return known;
   };
   const positions: number[] = [];
-  /** Of each vertex two plainer places: the middle of its crossings, and of the grid edges that they are on. */
+  /** Two plainer places for each vertex: the middle of its crossings, and of the grid edges that they are on. */
   const plainer: Vec3[] = [];
   const vertexOf = new Map<number, number>();
   const bitsOf = (x: number, y: number, z: number): number => {

@@ -1,6 +1,6 @@
 import type { Point2 } from './outlines.ts';
 
-/** A corner that turns by less than this (radians) is none to be rounded. */
+/** A corner that turns by less than this (radians) is not rounded. */
 const NO_CORNER = 1e-6;
 
 /** A closed run of straight and arc pieces: see `arcRun`. */

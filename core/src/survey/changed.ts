@@ -19,7 +19,7 @@ export function changedFaces(before: PolyMesh, after: PolyMesh): { before: numbe
 }
 
 /**
- * Of the faces that changed those whose surface may have changed, too: where flat faces of both meshes fill the same
+ * Those of the changed faces whose surface may have changed, too: where flat faces of both meshes fill the same
  * boundaries of one plane, however they are cut there, nothing has. What is in no plane, or fills another boundary, may
  * have.
  */

@@ -71,7 +71,7 @@ function nearestOf(p: Vec3, p1: Vec3, q: Vec3, q1: Vec3): [Vec3, Vec3] {
   return [add(p, d, s), add(q, e, t)];
 }
 
-/** What there is to say of a face and a place on it. */
+/** Measures of a face and a place on it. */
 export interface FaceMeasures {
   /** mm². */
   area: number;

@@ -17,7 +17,7 @@ export interface Furthest {
   point: [number, number, number];
 }
 
-/** Between looks at the signal. */
+/** Steps between two checks of the signal. */
 const ASK_EVERY = 4096;
 
 /**
@@ -44,11 +44,11 @@ export interface Drift extends Furthest {
   atLeast: boolean;
 }
 
-/** Less than this share of the size is none. */
+/** Less drift than this share of the size counts as none. */
 const NO_DRIFT = 1e-9;
 /**
- * The search is sure when nothing can be further by more than this share of the size, or of what was found; and is
- * ended after so many looks each way.
+ * The search is sure when nothing can be further by more than this share of the size, or of what was found; it ends
+ * after so many steps each way.
  */
 const SURE_OF_MOST = 1e-6;
 const CLOSE = 1e-4;
@@ -120,7 +120,7 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
     known.set(v, made);
     return made;
   };
-  // Those where most may be found first: what is found soon leaves little to be looked at.
+  // The most promising first: a large value found soon rules out most of the rest.
   const waiting = new Waiting<Probes>();
   const wait = (corners: Probes) => waiting.put(corners, mostOf(corners));
   for (const f of faces) {
@@ -146,7 +146,7 @@ function furthest(from: PolyMesh, faces: readonly number[], to: PolyMesh, size: 
   return best;
 }
 
-/** Things that wait, taken out by rank, the greatest first: a binary heap. */
+/** A priority queue, the greatest rank first: a binary heap. */
 class Waiting<T> {
   private readonly list: { what: T; rank: number }[] = [];
 

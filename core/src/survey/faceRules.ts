@@ -166,7 +166,7 @@ export function boundaryCrosses(m: PolyMesh, f: number): boolean {
   return false;
 }
 
-/** Faces all of whose edges have three faces or more: walls inside. Doubled faces, which have that too, are none. */
+/** Faces all of whose edges have three faces or more: walls inside. Doubled faces are excluded. */
 export function innerFaces({ mesh: m, topology: t, edges }: Looked): Places {
   const out = new Places('face');
   if (!edges.odd.length) return out;

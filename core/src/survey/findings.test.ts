@@ -85,7 +85,7 @@ describe('each rule speaks where it must and is silent where it must', () => {
     expect([count(turned, 'flippedFaces'), count(cube, 'flippedFaces'), count(flipMesh(cube), 'flippedFaces')]).toEqual(
       [1, 0, 0],
     );
-    // Of two boxes, one inside out as a whole: no face of it is at odds with its neighbours.
+    // Two boxes, one of them inside out as a whole: no face of it is at odds with its neighbours.
     expect(count(joinMeshes([cube, at(flipMesh(cube), 9)]), 'flippedFaces')).toBe(0);
     // Its faces still hang together at its corners.
     expect(count(turned, 'nonManifoldVertices')).toBe(0);
@@ -431,7 +431,7 @@ describe('each rule speaks where it must and is silent where it must', () => {
     expect([count(dart, 'foldedFaces'), count(sheet(2, 2), 'foldedFaces')]).toEqual([1, 0]);
     const bow = meshFromFaces([0, 0, 0, 4, 0, 0, 0.5, 3, 0, 3.5, 3, 0, 2, 5, 0], [[0, 1, 2, 4, 3]]);
     expect(count(bow, 'foldedFaces')).toBe(1);
-    // A concave boundary of many corners that does not cross itself is none.
+    // A concave boundary of many corners that does not cross itself is no finding.
     expect(
       count(
         prism(
@@ -596,7 +596,7 @@ describe('planted damage is counted exactly', () => {
     const m = damage(ball(), n);
     const planted = want(n);
     for (const [rule, k] of Object.entries(planted)) expect(count(m, rule as RuleName), rule).toBe(k);
-    // The level tells the same numbers.
+    // The level shows the same numbers.
     const level = surveyCounts(m) as unknown as Record<string, number>;
     for (const [rule, k] of Object.entries(planted)) if (rule in level) expect(level[rule], rule).toBe(k);
   });
@@ -624,7 +624,7 @@ describe('findings as data', () => {
       /^flippedEdges,Flipped edges,error,4,,,bevel subdivision shading export,-?[\d.]+,-?[\d.]+,-?[\d.]+$/,
     );
     expect(findingsCsv(turned, []).trim()).toBe('rule,title,severity,count,worst,unit,spoils,x mm,y mm,z mm');
-    // What is parted by tabs keeps its commas, and the other way round.
+    // Values parted by tabs keep their commas, and the other way round.
     const tight = findings(joinMeshes([sheet(4, 4), at(sheet(2, 2), 1, 1)]), { rules: ['openEdges'] });
     expect(
       findingsCsv(turned, tight, '\t')

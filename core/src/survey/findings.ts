@@ -20,9 +20,8 @@ export interface Finding {
 }
 
 /**
- * Looks a mesh over by all rules, or by those that are named; what has nothing to tell is left out. Rules that take
- * longer than a look at the topology are left out unless they are named or `deep` is asked for; some look further when
- * it is.
+ * Surveys a mesh by all rules, or by the named ones; rules without findings are left out. Rules that take longer than a
+ * pass over the topology run only when named or with `deep`; some search further with it.
  */
 export function findings(
   m: PolyMesh,
@@ -40,15 +39,14 @@ export function findings(
 
 function findingOf(name: RuleName, places: Places): Finding {
   const { severity, worst } = ruleOf(name);
-  // Only what is put in order needs to be its own.
+  // Only a list that is sorted needs a copy.
   const [ids, values] = worst ? [places.ids.slice(), places.values.slice()] : [places.ids, places.values];
   if (worst) worstFirst(ids, values, worst.is === 'least' ? 1 : -1);
   return { rule: name, severity, count: ids.length, worst: worst ? values[0]! : null, on: places.on, ids, values };
 }
 
 /**
- * Puts places in order, the worst first; of very many only the worst goes to the front: nobody walks through all of
- * them.
+ * Sorts places, the worst first; of very many only the worst moves to the front, as nobody steps through all of them.
  */
 function worstFirst(ids: Int32Array, values: Float64Array, sign: 1 | -1): void {
   if (ids.length > MOST_SORTED) {

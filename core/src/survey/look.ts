@@ -11,9 +11,7 @@ import {
   type Topology,
 } from '../mesh/index.ts';
 
-/**
- * A mesh that is being looked at, with what several rules need of it, each derived once and only when it is asked for.
- */
+/** A mesh under survey, with what several rules need, each derived once and on demand. */
 export class Looked {
   readonly topology: Topology;
   /** Longest side of the box round the mesh, mm: what tolerances are relative to. */
@@ -21,13 +19,13 @@ export class Looked {
   private shapesOnce: FaceShapes | null = null;
   private edgesOnce: EdgeSorts | null = null;
   private piecesOnce: ReturnType<typeof components> | null = null;
-  /** What rules have found out that others want, too. */
+  /** Results that several rules share. */
   readonly known = new Map<string, unknown>();
 
   constructor(
     readonly mesh: PolyMesh,
     readonly ctx?: OpContext,
-    /** Whether rules may take longer than a look at the topology. */
+    /** Whether rules may take longer than a pass over the topology. */
     readonly deep = false,
   ) {
     this.topology = topologyOf(mesh);
@@ -118,7 +116,7 @@ function sortEdges({ mesh: m, topology: t }: Looked): EdgeSorts {
   return { open: open.ids, odd: odd.ids, own: own.ids, valence, rim };
 }
 
-/** Whole numbers or others, put down one by one without garbage. */
+/** Numbers in a list that grows without garbage. */
 class Column<A extends Int32Array | Float64Array> {
   private used = 0;
 

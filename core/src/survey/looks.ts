@@ -16,7 +16,7 @@ import { departure, type Intended } from './departure.ts';
 import { Looked } from './look.ts';
 import { cornerThickness } from './thickness.ts';
 
-/** Ways to colour a part by what it is like; `heat` runs from least to greatest, `classes` are told apart by name. */
+/** Ways to colour a part; a `heat` runs from least to greatest, `classes` are named. */
 export const LOOKS = {
   sides: { title: 'Polygon sides', kind: 'classes', says: 'How many corners each face has.' },
   source: { title: 'Where faces come from', kind: 'classes', says: 'The course that made each face.' },

@@ -5,7 +5,7 @@ import { Places, type Looked } from './look.ts';
 const UNIT_WITHIN = 1e-3;
 
 /**
- * Faces with a shading normal that is none, or that looks away from them; none where the mesh has no normals of its
+ * Faces with an invalid shading normal, or one that looks away from them; none where the mesh has no normals of its
  * own, as each is made from its faces then.
  */
 export function badNormals({ mesh: m }: Looked): Places {

@@ -8,7 +8,7 @@ import { flippedFaces } from './sides.ts';
 import * as uv from './uvRules.ts';
 import * as vertex from './vertexRules.ts';
 
-/** What a finding spoils. */
+/** What a finding affects. */
 export const SPOILS = ['bevel', 'subdivision', 'shading', 'export'] as const;
 export type Spoils = (typeof SPOILS)[number];
 
@@ -27,7 +27,7 @@ export interface Rule {
   why: string;
   /** What the value of each place is, and which of them is the worst; none where nothing is measured. */
   worst?: { unit: 'mm' | '°' | 'mm²' | 'mm³' | 'count'; is: 'least' | 'greatest'; title: string };
-  /** Left out unless it is asked for: its cost is not that of a look at the topology. */
+  /** Runs only on demand: it costs more than a pass over the topology. */
   deep?: boolean;
   find(l: Looked): Places;
 }

@@ -62,7 +62,7 @@ function foundShells({
       }
   const volumes = new Float64Array(count);
   if (count === 1) {
-    // Of one piece no box is wanted: nothing else can lie in it.
+    // A single piece needs no box: nothing else can lie in it.
     const [only] = list as [Shell];
     const p0 = 3 * corners[loopStart[faceLoops[0]!]!]!;
     const [ox, oy, oz] = (only.vertex = [P[p0]!, P[p0 + 1]!, P[p0 + 2]!]);

@@ -54,7 +54,7 @@ describe('sides', () => {
     const which = (f: number) => f === 3 || f >= 10;
     const l = new Looked(turned(two, which));
     expect(sidesOf(l)).toMatchObject({ pieces: 2, torn: [] });
-    // Of the second band most are turned over: the two that are not stand against them.
+    // Most of the second band are turned over: the two that are not stand against them.
     expect([...flippedFaces(l).ids]).toEqual([3, 8, 9]);
     expect([...sidesOf(l).piece]).toEqual(Array.from({ length: 16 }, (_, f) => (f < 8 ? 0 : 1)));
     expect(flippedFaces(new Looked(two)).ids).toHaveLength(0);

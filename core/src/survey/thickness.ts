@@ -31,7 +31,7 @@ const ACROSS_COS = -0.2;
 /** How thick the material is below places of a mesh: by a ray straight in, or by the largest ball that fits. */
 export class Thickness {
   readonly normals: Float64Array;
-  /** Told where a ray does not come out again, mm. */
+  /** Returned where a ray does not come out again, mm. */
   readonly size: number;
   private readonly index: SpatialIndex;
 

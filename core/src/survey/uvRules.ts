@@ -1,7 +1,7 @@
 import { faceBegin, faceCount } from '../mesh/index.ts';
 import { allFaces, Places, type Looked } from './look.ts';
 
-/** UV faces of less area than this share of the area of all are none. */
+/** UV faces of less area than this share of the whole count as without area. */
 const NO_UV_AREA = 1e-12;
 
 /** Twice the signed area of each face in UV; null without UVs. */

@@ -2,20 +2,20 @@ import { faceCount, type OpContext, type PolyMesh } from '../mesh/index.ts';
 import { findings, type Finding } from './findings.ts';
 import { RULE_NAMES, ruleOf, type RuleName } from './rules.ts';
 
-/** Of meshes with more faces the rules that take long are left out: nobody waits that long before a file is written. */
+/** Above this many faces slow rules are skipped: they would delay writing a file too long. */
 const MOST_DEEP = 300_000;
-/** Warnings that a receiver stumbles over as it does over errors. */
+/** Warnings that trouble a receiver as much as errors. */
 const ALSO: readonly RuleName[] = ['slivers', 'doubledVertices'];
 
-/** What is looked for before a part is sent. */
+/** Rules that run before a part is sent. */
 export const VERDICT_RULES: readonly RuleName[] = RULE_NAMES.filter(
   (name) => ruleOf(name).severity === 'error' || ALSO.includes(name),
 );
 
 /**
- * What a receiver of a mesh would stumble over: everything of severity error, crossings and shading normals that are
- * none among them, and slivers and doubled vertices; errors first. `whole` says whether all was looked at: of a very
- * large mesh crossings are not.
+ * What would trouble a receiver of a mesh: all findings of severity error, with crossings and invalid shading normals,
+ * and slivers and doubled vertices; errors first. `whole` says whether all rules ran: crossings are skipped for a very
+ * large mesh.
  */
 export function verdict(m: PolyMesh, ctx?: OpContext): { findings: Finding[]; whole: boolean } {
   const whole = faceCount(m) <= MOST_DEEP;

@@ -17,7 +17,7 @@ export class UnitError extends Error {
 type Token =
   { kind: 'number'; value: number; at: number } | { kind: 'word' | 'sign' | 'end'; text: string; at: number };
 
-/** Longest text that is read; anything longer is a paste gone wrong. */
+/** Longest text that is read; anything longer was pasted by mistake. */
 const LONGEST = 200;
 
 function tokens(text: string): Token[] {

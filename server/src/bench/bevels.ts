@@ -35,7 +35,7 @@ const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, 
 /** Round how many degrees edges are sharp. */
 const ANGLE = 30;
 
-/** What is wrong with a bevelled mesh, in words; empty where nothing is. */
+/** What is wrong with a bevelled mesh, in words; empty when nothing is. */
 function wrong(m: PolyMesh, before: PolyMesh): string {
   if (isClosed(m) !== isClosed(before)) return 'open';
   if (genus(m) !== genus(before) || components(m).count !== components(before).count) return 'other form';

@@ -73,7 +73,7 @@ export function courseTimes(kinds: readonly string[]): void {
         refused++;
         continue;
       }
-      // What takes no time is not held against how small a part is.
+      // A course that takes next to no time is never slow, however small the part.
       const each = run.ms > LEAST ? (1000 * run.ms) / run.faces : 0;
       if (each > EACH) console.log(`  slow: ${kind} on ${name}: ${run.ms.toFixed(0)} ms, ${run.faces} faces`);
       if (!rows[kind] || each > rows[kind]['ms each 1000'])

@@ -4,7 +4,7 @@ import { faceCount, OPEN, tieHoles, topologyOf, type PolyMesh } from '@dusky-mas
 import { seededRandom } from '@dusky-mason/core/shapes';
 import { damagedOrNot, ownBodies } from './bodies.ts';
 
-/** What the gate says of a healed mesh, in words; empty where it takes it in. */
+/** Why the gate refuses a healed mesh, in words; empty when it accepts it. */
 function refusal(m: PolyMesh): string {
   try {
     const copy = { ...m };

@@ -95,7 +95,7 @@ function csgRun(target: PolyMesh, cutters: PolyMesh[]): void {
   for (const c of cutters) a = evaluator.evaluate(a, brush(c), SUBTRACTION);
 }
 
-// One engine warns on each of thousands of calls.
+// One engine prints a warning on each of thousands of calls.
 console.warn = () => undefined;
 const cuts = process.argv[2] === 'cuts';
 const survey = process.argv[2] === 'survey';

@@ -7,7 +7,7 @@ import { median, timed } from './timing.ts';
 
 /**
  * `npm run bench -- reading`: reading a binary STL and joining its corners, beside a loader and a joining in wide use,
- * in one run. OBJ is told beside them.
+ * in one run. OBJ is shown beside them.
  */
 export function readingRatios(): void {
   const loader = new STLLoader();

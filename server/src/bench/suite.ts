@@ -10,11 +10,11 @@ import { twinsSuite } from './twins.ts';
 import { Witness } from './witness.ts';
 
 /**
- * `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, told in numbers; `--
- * strokes [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts, `--
- * pairs [pairs] [seed]` cuts of real bodies against the witness, `-- chains [chains] [seed]` what comes
- * after them, `-- twins [each] [seed]` bodies against themselves,
- * `-- heals [bodies] [seed]` damaged ones, `-- bands [runs] [seed]` bands along seams and bevels on them.
+ * `npm run suite -- [frames] [nearly] [pairs] [stacks] [seed]`: the long runs of the kernel, in numbers; `-- strokes
+ * [runs] [seed] [kind …]` those of the strokes, `-- bevels [chains] [seed]` bevels of random cuts, `-- pairs [pairs]
+ * [seed]` cuts of real bodies against the witness, `-- chains [chains] [seed]` what comes after them, `-- twins [each]
+ * [seed]` bodies against themselves, `-- heals [bodies] [seed]` damaged ones, `-- bands [runs] [seed]` bands along
+ * seams and bevels on them.
  */
 const [name = '', many, first, ...rest] = process.argv.slice(2);
 const seedOf = (): number => Number(first ?? Date.now() % 1e6);

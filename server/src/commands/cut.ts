@@ -63,7 +63,7 @@ export const cut: Command = {
     const ms = performance.now() - t0;
     if (values.out) await save(values.out, [{ name: path.parse(target!).name, mesh }]);
     const { strategy, drift, seamEdges, enclosed } = report;
-    // Of a kerf, how many of the slits that were asked for could be cut.
+    // For a kerf: how many of the wanted slits could be cut.
     const slits = 'slits' in report ? { slits: report.slits } : {};
     tell({ strategy, ms, drift, seamEdges, enclosed, ...slits, ...surveyCounts(mesh) }, call);
   },

@@ -50,7 +50,7 @@ function shapeOf(m: PolyMesh, values: Call['values'], width: number): { edges: n
 
 const finite = (x: number) => (Number.isFinite(x) ? x : null);
 
-/** The headroom of all chains as it is told: the smallest, and each. */
+/** The headroom of all chains as printed: the smallest, and each. */
 function roomTold(all: readonly ChainHeadroom[]): Record<string, unknown> {
   const least = all.reduce((x, c) => Math.min(x, c.headroom), Infinity);
   return {

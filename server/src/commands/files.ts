@@ -91,7 +91,7 @@ function tellParts(project: string, results: readonly Made[], { json, write }: C
   }
 }
 
-/** A part that is not what its courses say is not done, though the rest was told and written. */
+/** A part with a failed course makes the command fail, though the rest was printed and written. */
 function failIfFailed(results: PartResult[]): void {
   const failed = results.flatMap((r) => r.courses.filter((c) => c.error));
   if (failed.length)

@@ -4,16 +4,13 @@ import { surveyCounts } from '@dusky-mason/core/survey';
 import { type Call, type Command, JSON_OPTION, type OptionSpecs, OUT_OPTION, tell } from '../command.ts';
 import { checkEnding, load, save } from '../meshFiles.ts';
 
-/** What comes of a mesh, and what there is to tell of it. */
+/** The resulting mesh and its report. */
 export interface Made {
   mesh: PolyMesh;
   told: Record<string, unknown>;
 }
 
-/**
- * Reads a mesh, works on it, writes it where that is asked for, and tells what came of it with the counts of the
- * result.
- */
+/** Reads a mesh, works on it, writes it on request, and prints the report with the counts of the result. */
 export async function runOnMesh(file: string, call: Call, act: (m: PolyMesh) => Made): Promise<void> {
   const { values, json, write } = call;
   checkEnding(values.out);

@@ -45,7 +45,7 @@ const latest = new Latest<'headroom' | 'lengths'>(async (what) => {
       rooms.value = (await sideEngine().ask({ kind: 'lengthRooms', ...asked }, { progress })).chains;
       return;
     }
-    // The least first: it is what decides, and the others take their time.
+    // The least one first, as it decides; the others take longer.
     for (const only of ['least', 'all'] as const) {
       chains.value = (await sideEngine().ask({ kind: 'headroom', ...asked, only }, { progress })).chains;
       all.value = only === 'all';
@@ -66,7 +66,7 @@ const byLength = computed(() =>
 );
 const showsLengths = computed(() => byLength.value.some((r) => Number.isFinite(r.width)));
 
-/** All that the room hangs on: what stands below, and the settings but for the width. */
+/** What the room depends on: the state below, and all settings but the width. */
 const hangsOn = computed(() => {
   const at = store.part?.courses.findIndex((c) => c.id === props.course.id) ?? -1;
   const shape = { ...props.course.params, width: 0, share: 0, past: '' };
@@ -86,7 +86,7 @@ watch(
 const sorted = computed(() => [...(chains.value ?? [])].sort((a, b) => a.headroom - b.headroom));
 const least = computed(() => sorted.value[0] ?? null);
 const share = computed(() => (least.value ? width.value / least.value.headroom : 0));
-/** Whether there is a room to speak of: neither none nor without end. */
+/** Whether there is a finite room above 0. */
 const roomy = computed(() => !!least.value && least.value.headroom > 0 && Number.isFinite(least.value.headroom));
 /** Chains that are listed; the rest is counted. */
 const SHOWN = 4;

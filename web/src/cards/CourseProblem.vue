@@ -3,7 +3,7 @@ import { mendBelow } from '@dusky-mason/core/courses';
 import { computed } from 'vue';
 import { useProject } from '../stores/project.ts';
 
-/** Why a course could not be done and what follows, or what to mind of what it did. */
+/** Why a course failed and what follows, or its warnings. */
 const props = defineProps<{ course: number }>();
 const store = useProject();
 const result = computed(() => store.outcome?.courses.find((c) => c.id === props.course));

@@ -6,7 +6,7 @@ import StrokeCard from './StrokeCard.vue';
 import PartCard from './PartCard.vue';
 import PicturesForm from './PicturesForm.vue';
 
-/** The card of the one thing that is picked; of the part when nothing is. */
+/** The card of the picked thing; of the part when nothing is picked. */
 const store = useProject();
 </script>
 

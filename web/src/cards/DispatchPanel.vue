@@ -35,7 +35,7 @@ const UPS = [
 
 const parts = computed(() => store.project?.parts ?? []);
 const tools = computed(() => (store.project ? cutterParts(store.project) : new Set<number>()));
-/** What is said beside a part that does not go out unless it is asked for. */
+/** The note beside a part that is left out by default. */
 const asideOf = (p: Part): string => (!p.shown ? 'hidden' : tools.value.has(p.id) ? 'a cutter' : '');
 /** Parts that were taken or left out by hand. */
 const byHand = ref<ReadonlyMap<number, boolean>>(new Map());
@@ -45,7 +45,7 @@ const take = (id: number, is: boolean): void => {
   byHand.value = new Map([...byHand.value, [id, is]]);
 };
 
-// The verdict: every chosen part is looked at, in the side worker; what is stale is given up.
+// The verdict: every chosen part is checked in the side worker; a stale check is cancelled.
 const verdicts = ref<ReadonlyMap<number, PartVerdict>>(new Map());
 const looking = ref(false);
 const stopper = new Stopper();
@@ -71,7 +71,7 @@ watch(
 );
 onBeforeUnmount(stopper.stop);
 
-/** What a part's verdict comes to in words; empty where nothing is in the way. */
+/** A part's verdict in words; empty when nothing is in the way. */
 function inTheWay(v: PartVerdict): string {
   const list = v.findings.map((f) => `${f.count.toLocaleString('en')} × ${f.title.toLowerCase()}`);
   return [v.problem, list.join(', ')].filter(Boolean).join(' ');

@@ -5,7 +5,7 @@ import type { Fit } from '@dusky-mason/core/carve';
 import { useCommands } from '../words/commands.ts';
 import { useProject } from '../stores/project.ts';
 
-/** What is foreseen of the cutters, each with the act that clears it; pointing at the act shows what it would do. */
+/** The dry fit's findings, each with the act that clears it; pointing at the act previews it. */
 const props = defineProps<{ course: CutCourse }>();
 const store = useProject();
 
@@ -17,7 +17,7 @@ const rows = computed(() =>
     .map((fit) => {
       const cutter = props.course.params.cutters[fit.cutter]!;
       const { text, warns, act } = sayFit(fit, store.project!.unit, partName);
-      // An act that would change nothing is none.
+      // An act that would change nothing is not offered.
       const can = changed(store.project!, fit) !== store.project;
       const whose = props.course.params.cutters.length > 1 ? `${cutterName(cutter)}: ` : '';
       return { fit, text: whose + text, warns, act: can ? act : undefined };

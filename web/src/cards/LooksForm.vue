@@ -30,7 +30,7 @@ const kind = computed(() => (v.value ? LOOKS[v.value.look].kind : null));
 const isThick = computed(() => v.value?.look === 'thickness' || v.value?.look === 'ball');
 const isLength = computed(() => isThick.value || v.value?.look === 'edgeLength');
 const unitOf = (look: LookName): string => ('unit' in LOOKS[look] ? (LOOKS[look] as { unit: string }).unit : '');
-/** Of a class of faces by where they come from the name of its course. */
+/** The name of the course for a class of faces by origin. */
 const nameOf = (c: string): string =>
   v.value?.look === 'source' ? (store.part?.courses.find((x) => x.id === Number(c))?.name ?? 'unknown') : c;
 const hex = (i: number) => cssColour(CLASS_COLOURS[i % CLASS_COLOURS.length]!);

@@ -65,7 +65,7 @@ const between = (): void =>
       ];
     },
   });
-/** Asks the workshop, and tells what it says. */
+/** Asks the workshop, and shows its answer. */
 async function told(work: () => Promise<[string, string][]>): Promise<void> {
   try {
     figures.value = await work();

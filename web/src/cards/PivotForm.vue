@@ -9,7 +9,8 @@ import { useShapes } from '../stores/shapes.ts';
 import { useTools } from '../tools/tools.ts';
 
 /**
- * Where the pivot of what is picked is: what its position tells, and what it turns about. The body stays where it is.
+ * Where the pivot of the picked thing is: the point that its position places and that it turns about. The body stays
+ * where it is.
  */
 const props = defineProps<{ held: Held; name: string }>();
 const store = useProject();

@@ -40,7 +40,7 @@ const report = computed(() => store.outcome?.courses.find((c) => c.id === props.
 const says = computed(() => courseSays(props.course, unit.value, report.value));
 const nameOf = (id: number) => store.part?.courses.find((c) => c.id === id)?.name ?? 'a removed course';
 const pick = computed(() => props.course.params.pick);
-/** Of a healing what each of its steps did, by its title. */
+/** For a healing: what each step did, by its title. */
 const healed = computed(() =>
   fieldsOf(STROKES.heal.settings)
     .filter(({ key, meta }) => meta.as === 'flag' && report.value?.counts?.[key] !== undefined)

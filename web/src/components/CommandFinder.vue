@@ -59,12 +59,12 @@ function pick(c: Command | undefined): void {
 }
 
 function onKey(e: KeyboardEvent): void {
-  // What the view or a dialog has taken already is none of a command's.
+  // Keys that the view or a dialog has handled reach no command.
   if (panels.finder || e.defaultPrevented || dialogOpen()) return;
   const back = escSteps(e);
-  // Plain keys belong to the field that is typed in; so does undo of typing.
+  // Plain keys, and undo of typing, belong to the field that has the focus.
   if (isTyping(e) && !back && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
-  // Keys belong to what is going on: while something is drawn, placed or picked, none reaches another command.
+  // While something is drawn, placed or picked, keys reach no other command.
   if (tools.busy && !back && !e.ctrlKey && !e.metaKey && !e.altKey) {
     if (tools.actKey?.(e)) e.preventDefault();
     return;

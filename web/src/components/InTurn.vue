@@ -1,5 +1,5 @@
 <script lang="ts">
-/** What waits for its turn: one is drawn at a time, and the page may answer in between. */
+/** Renders its items one at a time, so that the page can answer in between. */
 const waiting: (() => void)[] = [];
 
 function next(): void {

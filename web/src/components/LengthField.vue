@@ -113,7 +113,7 @@ function settle(): void {
       put();
       return;
     }
-    // What the document refuses all the same is said here, too, and the value before stays.
+    // A refusal by the document shows here, too, and the old value stays.
     problem.value = problemOf(x) ?? refusalOf(() => emit('update:modelValue', x)) ?? '';
   } catch (e) {
     problem.value = sentenceOf(e);

@@ -32,7 +32,7 @@ interface Waiting {
   timer: number;
 }
 
-/** What a caller may want to hear on the way. */
+/** Callbacks on the way. */
 export interface Watch {
   begun?: (course: { course: number; name: string }) => void;
   progress?: (p: { fraction: number; stage: string }) => void;
@@ -95,7 +95,7 @@ export class EngineClient {
       this.course = m.begun;
       w.watch.begun?.(m.begun);
     } else if ('progress' in m) {
-      // Long work that goes on is no work that hangs; nor is what waits for it.
+      // Long work that makes progress does not count as hanging, nor does work that waits for it.
       for (const x of this.waiting.values()) {
         clearTimeout(x.timer);
         x.timer = this.alarm();
@@ -110,7 +110,7 @@ export class EngineClient {
     }
   }
 
-  /** Ends the worker and hires another; `stopped` when the user asked for it. */
+  /** Ends the worker and starts another; `stopped` when the user cancelled. */
   lose(why: EngineLost['why']): void {
     this.worker.terminate();
     const course = this.course;

@@ -144,7 +144,7 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
         (c) => say({ id, begun: { course: c.id, name: c.name } }),
         ask.moving,
       );
-      // Told before each of the long steps of a large part: work that goes on is no work that hangs.
+      // Called before each long step of a large part, so that it does not count as hanging.
       say({ id, progress: { fraction: 0.6, stage: 'counting' } });
       const counts = surveyCounts(r.mesh);
       say({ id, progress: { fraction: 0.8, stage: 'drawing' } });

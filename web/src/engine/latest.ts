@@ -1,6 +1,6 @@
 /**
- * Runs the newest request only: while one is under way, later ones replace each other, and the one under way is told to
- * stop. So a dragged cutter is followed as fast as it can be computed, and never lags behind a queue.
+ * Runs the newest request only: while one is under way, later ones replace each other, and the one under way is
+ * stopped. So a dragged cutter is followed as fast as it can be computed, without a queue.
  */
 export class Latest<T> {
   private running = false;

@@ -61,20 +61,18 @@ export type Ask =
   | { kind: 'line'; part: Part; places: { face: number; point: Vec3 }[]; freehand?: number }
   /** What of a face can be dragged at a place: a vertex along its edges, or an end of a tie. */
   | { kind: 'grab'; part: Part; what: 'vertex' | 'tie'; face: number; point: Vec3 }
-  /** What a kept pick comes to in a part as it stands. */
+  /** Finds a kept pick in the part as it stands. */
   | { kind: 'resolve'; part: Part; pick: Pick }
   /** What is picked of a part, as a course keeps it. */
   | { kind: 'pickOf'; part: Part; on: ElementKind; ids: Int32Array }
   /** The findings as a table and as data, for files. */
   | { kind: 'report'; part: Part; deep: boolean }
-  /** What a part comes to at a course, as a mesh to be stored. */
+  /** A part's result at a course, as a mesh to be stored. */
   | { kind: 'freeze'; part: Part; course: number }
-  /**
-   * What parts come to, as one mesh to be stored; or what one comes to, as a mesh for each piece that hangs together.
-   */
+  /** The results of parts as one mesh to be stored; or one result as a mesh for each connected piece. */
   | { kind: 'join'; parts: Part[] }
   | { kind: 'pieces'; part: Part }
-  /** What a part comes to, round the middle of its box, with its picture in lines: for the rack. */
+  /** A part's result, centred on the middle of its box, with its line picture: for the rack. */
   | { kind: 'keep'; part: Part }
   | { kind: 'export'; parts: Part[]; options: ExportOptions; looks: readonly SlotLook[] }
   /** The bytes are handed over: they are no longer the page’s. So are those of a drawing and of a project. */
@@ -90,7 +88,7 @@ export interface PartVerdict {
   part: number;
   /** What a receiver would stumble over, the gravest first. */
   findings: { rule: RuleName; title: string; count: number; severity: Severity }[];
-  /** Whether all was looked at: of a very large part crossings are not. */
+  /** Whether all was checked: of a very large part crossings are not. */
   whole: boolean;
   /** What a course says that could not be done; empty where all is done. */
   problem: string;

@@ -72,7 +72,7 @@ export interface Workshop {
   whole(part: Part): PolyMesh;
 }
 
-/** Of meshes with more faces distances are not measured: it would take longer than anyone waits. */
+/** Above this many faces distances are not measured: it would take too long. */
 const MOST_COMPARED = 200_000;
 
 type Reply = { answer: Answer; transfer?: Transferable[] };

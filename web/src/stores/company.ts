@@ -27,7 +27,7 @@ export const useCompany = defineStore('company', () => {
           });
           if (a.picture) keys.set(part.id, { key: a.key, picture: a.picture });
         } catch {
-          // It tells what is wrong with it when it is picked itself.
+          // It shows what is wrong with it when it is picked itself.
           keys.delete(part.id);
         }
       }

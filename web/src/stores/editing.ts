@@ -34,7 +34,7 @@ export function editing(state: ProjectState, around: Around) {
     return !!locked;
   }
 
-  /** Says that nothing can be changed, where that is so. */
+  /** Shows that the project is read-only, if it is. */
   function onlyLooking(): boolean {
     if (readOnly.value) refuse('This project is open in another tab; here it can only be looked at.', 'warning');
     return readOnly.value;

@@ -14,7 +14,7 @@ const WORKING_AFTER = 200;
 /** A worker that was asked to stop has so long to listen, ms, before it is ended: a cancel is over within 200 ms. */
 const LISTENS_WITHIN = 120;
 
-/** Said of the part at hand once it is evaluated. */
+/** Called for the part at hand once it is evaluated. */
 export type Outcome = Omit<EvaluateAnswer, 'kind' | 'picture'> & { part: number };
 
 interface Around {
@@ -63,7 +63,7 @@ export function evaluation(state: ProjectState, around: Around) {
       return;
     }
     const cancel = stopper.begin();
-    // A stop that came when nothing was under way is none of this work.
+    // A stop from before this work does not concern it.
     byUser = false;
     let begun = { course: 0, name: 'the part' };
     const tell = setTimeout(() => (working.value = { name: begun.name, stage: '', fraction: 0 }), WORKING_AFTER);
@@ -117,7 +117,7 @@ export function evaluation(state: ProjectState, around: Around) {
     fits.value = { course: course.id, list: answer.fits };
   }
 
-  /** Says why an evaluation ended without a result, and switches off the course that hung or crashed its worker. */
+  /** Reports why an evaluation ended without a result, and switches off the course that hung or crashed its worker. */
   function onLost(e: unknown, partId: number): void {
     if (e instanceof EngineError) {
       if (e.code !== 'cancelled') notices.fail(e);

@@ -31,7 +31,7 @@ export interface Held {
 /** Handles stand on a box of this at least, mm, so that a single vertex can be taken hold of. */
 const LEAST_BOX = 1;
 
-/** What a stroke moves, as a box that stands where it has come to. */
+/** What a stroke moves, as a box at its new place. */
 function movedPick(
   store: ReturnType<typeof useProject>,
   part: number,

@@ -13,7 +13,7 @@ export interface ImportedMesh {
   kind: 'mesh';
   shape: Shape;
   hash: string;
-  /** What the reader minded, in sentences. */
+  /** Warnings of the reader, in sentences. */
   warnings: string[];
 }
 export interface ImportedProject {
@@ -36,7 +36,7 @@ const largeWords = (faces: number): string =>
   `It has ${faces.toLocaleString('en')} faces: each change of it takes some seconds. If one is stopped, raise the longest run in Preferences.`;
 
 const stopper = new Stopper();
-/** Gives up the file that is being read. */
+/** Cancels reading a file. */
 export const stopReading = stopper.stop;
 
 /** Ends of things: a number of their own, so that a copy or an import never overwrites another project. */

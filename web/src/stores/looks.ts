@@ -14,7 +14,7 @@ export const useLooks = defineStore('looks', () => {
   const store = useProject();
   const notices = useNotices();
   const shown = ref<Shown>('clay');
-  /** Of wall thickness: what is thinner than this is marked, mm. */
+  /** For wall thickness: what is thinner than this is marked, mm. */
   const thin = ref(0);
   /** The values of the look, of the picture with this key. */
   const values = shallowRef<(LookValues & { look: LookName; key: string }) | null>(null);

@@ -61,7 +61,7 @@ export function useMaking() {
       notices.say('said', `${part.name} became ${made.length} parts. It is kept, hidden.`);
     });
 
-  /** Puts a shape on the rack; of a mesh or a part what it comes to now. */
+  /** Puts a shape on the rack; for a mesh or a part its present result. */
   const shapeToRack = (name: string, shape: Shape): Promise<void> =>
     reporting(async () => {
       if (fitsRack(shape)) await rack.put({ name, shape });
@@ -72,7 +72,7 @@ export function useMaking() {
       notices.say('said', `"${name}" is on the rack, for every project in this browser.`);
     });
 
-  /** Puts what a part comes to on the rack. */
+  /** Puts a part's result on the rack. */
   const partToRack = (part: Part): Promise<void> =>
     reporting(async () => {
       await meshToRack(part.name, part);

@@ -28,7 +28,7 @@ export const useNotices = defineStore('notices', () => {
     if (kind !== 'problem') setTimeout(() => close(id), STANDS);
   }
 
-  /** Says what an error says, whatever was thrown. */
+  /** Shows the sentence of any error. */
   const fail = (e: unknown): void => say('problem', sentenceOf(e));
 
   return { list, say, fail, close };

@@ -68,7 +68,7 @@ export const usePicks = defineStore('picks', () => {
     on.value = kind;
   }
 
-  /** One after the other: each change starts from what the one before has come to. */
+  /** One after the other: each change starts from the result of the one before. */
   let queue = Promise.resolve();
   function act(how: PickAct, kind = on.value, from?: Int32Array, given: Pick | null = null): Promise<void> {
     queue = queue.then(async () => {

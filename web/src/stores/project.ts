@@ -26,7 +26,7 @@ export const useProject = defineStore('project', () => {
     kept.keepViewNow();
   }
 
-  /** What a part comes to at a course, as a mesh that is kept. */
+  /** A part's result at a course, as a stored mesh. */
   async function meshOf(p: Part, courseId: number, title: string): Promise<Shape> {
     const { hash } = await engine().ask({ kind: 'freeze', part: p, course: courseId });
     await loadMesh(hash);

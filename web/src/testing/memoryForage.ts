@@ -23,7 +23,7 @@ function createInstance({ storeName }: { storeName: string }) {
   const write = async (act: () => void): Promise<void> => {
     if (disk.full) throw Object.assign(new Error('full'), { name: 'QuotaExceededError' });
     if (disk.writesLeft-- > 0) act();
-    // A browser that was ended never answers.
+    // A browser that was killed never answers.
     else await new Promise(() => undefined);
   };
   return {

@@ -9,8 +9,8 @@ const USED: readonly Component[] = [Select, InputText, ToggleSwitch, Dialog];
 const PAUSE = 60;
 
 /**
- * Has the styles of the components made ahead, one at a time: each makes its own as it is first mounted, which took 40
- * ms in the midst of an act.
+ * Makes the styles of components ahead, one at a time: each makes its own when first mounted, which took 40 ms in the
+ * middle of an act.
  */
 export function makeStylesAhead(app: App, which = USED): void {
   const [first, ...rest] = which;

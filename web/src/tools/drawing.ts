@@ -13,13 +13,10 @@ import { bowThrough, thinned, turnedBody, type Point2, type Sketch } from '@dusk
 import { formatLength, parseAngle, parseLength, type LengthUnit } from '@dusky-mason/core/units';
 import type { CutOperationName } from '../words/operations.ts';
 
-/**
- * What is asked for next: a place on a face, the rest of the outline, how far it is pulled; nothing any more of a
- * profile that is whole.
- */
+/** The stage of a drawing: a place on a face, the rest of the outline, the pull; a whole profile is done. */
 export type DrawStage = 'place' | 'shape' | 'pull' | 'done';
 
-/** What comes of it: a cut in the part, or a new part, turned from the outline or pulled from it. */
+/** The result: a cut in the part, or a new part, turned or pulled from the outline. */
 export type Makes = 'cut' | 'turned' | 'part';
 
 /** An outline that is being drawn and pulled. Never changed in place: each act gives the next state. */
@@ -47,7 +44,7 @@ export interface Draw {
 /** The greatest depth, mm. */
 const DEEPEST = 1e6;
 
-/** What was typed cannot be used: says why and what to type. */
+/** Typed text that cannot be used: says why and what to type. */
 export class TypedError extends SaidError {}
 
 export const beginDraw = (kind: DrawnKind = 'rectangle', sides = 6, corner = 0): Draw => ({
@@ -117,7 +114,7 @@ const finished = (d: Draw, drawn: Drawn): Draw => ({
   bending: false,
 });
 
-/** What is wrong with an outline for what is to come of it, in words; null when it can be gone on with. */
+/** Why an outline cannot be used, in words; null when it can. */
 export function problemOf(d: Draw, drawn: Drawn): string | null {
   const flat = drawnProblem(drawn);
   if (flat || d.makes !== 'turned' || !d.plane) return flat;
@@ -288,7 +285,7 @@ const WANTS: Record<DrawnKind, readonly string[]> = {
   ],
 };
 
-/** What is wanted next, in one line. */
+/** What to do next, in one line. */
 export function wants(d: Draw): string {
   if (d.stage === 'pull' && d.makes === 'part') return 'Pull to its height; click, or type it.';
   if (d.stage === 'pull') return 'Pull: into the face removes, out of it adds; click, or type a depth or “through”.';

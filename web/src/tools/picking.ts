@@ -30,7 +30,7 @@ export interface Picking {
   /** What each of them is for, in a few words: as many as are wanted. */
   asks: readonly string[];
   got: readonly Picked[];
-  /** Told once all are there. */
+  /** Called once all are picked. */
   done: (picks: readonly Picked[]) => void;
 }
 

@@ -53,7 +53,7 @@ export function roundSize(x: number): number {
 
 /**
  * A cutter of the rack seated on a place, with the turn, size and depth that were set: its end in the face, beneath it
- * when it takes away and on it when it adds. `extent` tells the box of one that is a mesh.
+ * when it takes away and on it when it adds. `extent` gives the box of one that is a mesh.
  */
 export function stampedCutter(
   { shape, name }: Pick<RackItem, 'shape' | 'name'>,

@@ -41,7 +41,7 @@ export class AreaPick implements Gesture {
     this.drawn(this.shape());
   }
 
-  /** Picks what is within; a press without a way is none. */
+  /** Picks what is within; a press without a drag picks nothing. */
   end(keep: boolean): void {
     const shape = this.shape();
     const paints = this.picks.by === 'paint';

@@ -82,7 +82,7 @@ export class DragOnPart implements Gesture {
     this.draw();
   }
 
-  /** Lays the stroke that the way comes to, when it is to be kept. */
+  /** Lays the stroke that the drag makes, if it is to be kept. */
   end(keep: boolean): void {
     const { grab, way, path } = this;
     this.stop();

@@ -1,6 +1,6 @@
 /**
- * Whether a graphics card draws on a canvas, as far as the browser tells: what draws without one says so in its name.
- * It takes a context of its own; undefined where there is none.
+ * Whether a graphics card draws on a canvas, as far as the browser shows: software renderers say so in their names. It
+ * takes a context of its own; undefined where there is none.
  */
 export function drawnByCard(canvas: HTMLCanvasElement | OffscreenCanvas): boolean | undefined {
   const gl = canvas.getContext('webgl2') as WebGL2RenderingContext | null;

@@ -67,7 +67,7 @@ export class FrameStore {
     gl.bindFramebuffer(gl.FRAMEBUFFER, this.target.framebuffer);
   }
 
-  /** Shows what was drawn since it was begun, and tells when it is on the canvas. */
+  /** Shows what was drawn since it was begun; resolves when it is on the canvas. */
   show(shown: () => void): void {
     const { gl } = this;
     const done = this.patient ? gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0) : null;

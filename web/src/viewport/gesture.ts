@@ -16,6 +16,6 @@ export interface Gesture {
   /** Takes hold with a press; whether it did. If none does, the press turns the view. */
   begin(at: At): boolean;
   move(at: At): void;
-  /** Lets go: what it came to is kept, or taken back. `still` when the pointer has hardly moved since the press. */
+  /** Ends the drag: its result is kept, or taken back. `still` when the pointer has hardly moved since the press. */
   end(keep: boolean, at: At | null, still: boolean): void;
 }

@@ -99,7 +99,7 @@ export function paint(o: THREE.Object3D, hot: boolean): void {
   );
 }
 
-/** Takes all handles out of a group. */
+/** Removes all handles from a group. */
 export function clearHandles(group: THREE.Group): void {
   disposeTree(group);
   group.clear();

@@ -37,7 +37,7 @@ interface Handle {
 
 /** What a drag does to what is held, and the number that it shows. */
 export interface Dragged {
-  /** Null while it cannot be told yet. */
+  /** Null while it is not known yet. */
   placed: Placed | null;
   label: string;
   at: THREE.Vector3;
@@ -183,8 +183,8 @@ export class Handles {
   }
 
   /**
-   * Takes hold of the handle under a ray: a function that says what is held comes to for any later ray, and the axis
-   * that it goes along; null when there is none.
+   * Takes hold of the handle under a ray: a function that gives the held thing for any later ray, and the axis that it
+   * goes along; null when there is none.
    */
   grab(ray: THREE.Ray, unit: LengthUnit): { axis: Axis; follow: Follow } | null {
     const h = this.held && this.hit(ray);

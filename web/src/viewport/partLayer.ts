@@ -135,7 +135,7 @@ export class PartLayer {
     this.settleTint();
     this.paint();
     this.onlyEdges();
-    // Without its colours a piece would be black.
+    // A piece without colours would be black.
     for (const { mesh } of this.faces) mesh.visible = false;
     // Those that still wait for the look before get this one in their turn: a slider that is dragged asks faster than
     // pieces are coloured.

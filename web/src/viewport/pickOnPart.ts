@@ -131,7 +131,7 @@ export class PickOnPart {
     return true;
   }
 
-  /** Of faces, Enter takes the one in the middle of the view. */
+  /** When faces are picked, Enter takes the one in the middle of the view. */
   private faceKey(key: string): boolean {
     if (key !== 'Enter') return false;
     const hit = this.part.hit(this.stage.middleRay());

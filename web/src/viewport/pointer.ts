@@ -61,7 +61,7 @@ export class Pointer {
     else if (still) this.clicks.click(at.ray, e);
   }
 
-  /** Ends what is under way, and takes back what it came to. */
+  /** Ends the gesture under way and takes back its result. */
   cancel(): void {
     this.end(false, null, false);
   }

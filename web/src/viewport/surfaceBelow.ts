@@ -59,7 +59,7 @@ export class SurfaceBelow {
     const ways = [axis.clone(), axis.clone().negate()].map((way) => this.hit(new THREE.Ray(middle.clone(), way)));
     const far = (p: SurfacePlace | null) => (p ? new THREE.Vector3(...p.point).distanceTo(middle) : Infinity);
     const [up, down] = ways as [SurfacePlace | null, SurfacePlace | null];
-    // Of a cutter that goes into the material its own z looks out of it.
+    // The own z of a cutter that goes into the material looks out of it.
     return up && far(up) <= 1e6 ? up : down;
   }
 

@@ -161,7 +161,7 @@ export class View {
     if (at.drawing || at.placing || at.picking || at.dragging) canvas.focus();
   }
 
-  /** Lets go of all that it holds. */
+  /** Releases everything it holds. */
   dispose(): void {
     this.drawer.layer.show(null);
     this.picker.stop();

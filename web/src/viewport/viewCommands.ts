@@ -15,9 +15,9 @@ export interface ViewDoor {
   radius(): number;
   look(view: ViewName): void;
   fit(): void;
-  /** Lets go of a drag, a drawing, a pick, or of what is picked: one of them. */
+  /** Cancels a drag, a drawing or picking, or clears the pick: one of them. */
   letGo(): void;
-  /** Whether there is anything to let go of. */
+  /** Whether there is anything to cancel. */
   holds(): boolean;
 }
 

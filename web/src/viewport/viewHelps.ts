@@ -69,7 +69,7 @@ export class ViewHelps {
     if (!c) return new THREE.Plane().setFromNormalAndCoplanarPoint(mainWay(view), this.parts[0].centre);
     const m = placementMatrix(c.placement);
     const axes = [0, 1].map((k) => new THREE.Vector3().setFromMatrixColumn(m, k).normalize());
-    // Of the two planes along its own z, that which one looks at more squarely.
+    // The one of the two planes along its own z that the view faces more squarely.
     const [a, b] = axes as [THREE.Vector3, THREE.Vector3];
     const normal = Math.abs(a.dot(view)) > Math.abs(b.dot(view)) ? a : b;
     if (normal.dot(view) < 0) normal.negate();

@@ -49,7 +49,7 @@ watch(
       if (await store.open(id)) return;
       notices.say('problem', 'That project is not in this browser. It may have been deleted, or made in another one.');
     } catch (e) {
-      // What cannot be read whole can still be opened in part, written out and deleted there.
+      // A project that cannot be read whole can still be opened in part, saved to a file or deleted there.
       if (e instanceof MasonError) return void (await router.replace({ name: 'yard', query: { broken: id } }));
       notices.fail(e);
     }
@@ -57,7 +57,7 @@ watch(
   },
   { immediate: true },
 );
-/** The page may be ended at any time once it is out of sight. */
+/** The browser may end the page at any time once it is hidden. */
 const onHidden = (): void => {
   if (document.visibilityState === 'hidden') void store.saveNow();
 };

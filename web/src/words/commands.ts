@@ -1,6 +1,6 @@
 import { onBeforeUnmount, shallowReactive, watch } from 'vue';
 
-/** Something that can be done, by name. */
+/** A command of the page. */
 export interface Command {
   id: string;
   title: string;

@@ -1,6 +1,6 @@
 import type { SurveyCounts } from '@dusky-mason/core/survey';
 
-/** What a part's counts come to in a few words, and the mark that says the same. */
+/** A part's counts in a few words, with the mark that says the same. */
 export function solidState(c: SurveyCounts | null): { sound: boolean; mark: string; words: string } {
   if (!c || !c.faces) return { sound: false, mark: '◇', words: 'Nothing left' };
   if (c.genus !== null) return { sound: true, mark: '◆', words: 'Closed solid' };

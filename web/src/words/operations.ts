@@ -60,7 +60,7 @@ export const MARKS = {
 } as const;
 export type MarkName = keyof typeof MARKS;
 
-/** What an operation does, in one word. */
+/** An operation in one word. */
 export const OPERATION_WORDS = {
   subtract: 'remove',
   union: 'add',
@@ -71,7 +71,7 @@ export const OPERATION_WORDS = {
 } as const;
 export type CutOperationName = keyof typeof OPERATION_WORDS;
 
-/** The same at length. */
+/** An operation at length. */
 export const OPERATION_SAYS = {
   subtract: 'Takes the cutter out of the part',
   union: 'Adds the cutter to the part',

@@ -2,9 +2,9 @@ import { RayCaster } from './rays.ts';
 import type { State } from './state.ts';
 import { HungLists, IntList, Roots } from './tables.ts';
 
-/** Further places of each piece that are asked, to catch a piece that is not of one mind. */
+/** Extra sample places per piece, to catch a piece whose samples disagree. */
 const MORE_SEEDS = 3;
-/** Nodes are what is inside or outside as a whole: a far face, a near facet that nothing cuts, a cell. */
+/** A node is inside or outside as a whole: a far face, a near facet that nothing cuts, or a cell. */
 export const nodeOfFace = (_s: State, face: number): number => face;
 export const nodeOfFacet = (s: State, facet: number): number => s.scene.faceBody.length + facet;
 export const nodeOfCell = (s: State, cell: number): number => s.scene.faceBody.length + s.facets + cell;
@@ -17,7 +17,8 @@ export const nodeCount = (s: State): number => nodeBeyond(s) + (s.scene.beyond ?
 
 /**
  * Step 6, classify: nodes of the same bodies hang together across edges that no other body's surface carries. One ray
- * per piece, from its roomiest place, tells what it is inside of; no solid angles, which flush samples break.
+ * per piece, from its roomiest place, tells what it is inside of; solid angles are not used, as flush samples break
+ * them.
  */
 export function classify(s: State): void {
   const roots = linkNodes(s);
@@ -55,7 +56,7 @@ export function classify(s: State): void {
     s.insideTarget[p] = answer & 1;
     s.insideCutter[p] = (answer >> 1) & 1;
     for (const { node, room } of list.slice(1)) {
-      // Slivers are no witnesses: the place asked must be clear of the lines round it.
+      // Slivers make bad samples: the sample place must be clear of the lines round it.
       if (room < 1e-9 * s.scene.size * s.scene.size) continue;
       const second = rays.ask(node);
       if (second >= 0 && second !== answer) s.trouble('seed', rays.vertexOf(node));

@@ -38,7 +38,7 @@ export interface KernelResult {
   borderEdges: Int32Array;
   /** Whether a vertex there was merged with another one: then what is out of reach would have to change too. */
   borderMerged: boolean;
-  /** Whether rays through what is out of reach decided something: see `State`. */
+  /** Whether rays through faces out of reach decided anything: see `State`. */
   wholeAsked: boolean;
   report: KernelReport;
 }
@@ -112,7 +112,7 @@ export function carveBodies(
     if (!s.troubles.length) {
       s.step(0.9, 'Putting faces together');
       const meshes = selections.map((selection) => put(s, selection, options));
-      // Dropped vertices and parted places come after the balance was struck, so the meshes themselves are asked once
+      // Vertices are dropped and pinches parted after the balance was struck, so the meshes themselves are checked once
       // more.
       if (options.pinches === 'part' && !scene.open && !meshes.every((m) => closedWithin(s, m))) s.trouble('open');
       if (!s.troubles.length)

@@ -136,7 +136,7 @@ describe('a cut in reach is the cut of the whole', () => {
   });
 
   it('beside a place where the body touches itself: vertices that lie on each other stay two, out of reach as well', () => {
-    // Found by trial: the second copy of a vertex is out of the last block's reach, and would be merged with the first.
+    // Found by trial: the second copy of a vertex lies out of the last block's reach and would merge with the first.
     const steps: [Selection, PolyMesh][] = [
       ['subtract', at(box(8, 8, 2), -2, -3, 3)],
       ['union', at(box(8, 2, 6), 4, 0, -4)],

@@ -29,7 +29,7 @@ const FAR_ENOUGH = 4;
 export interface CarveResult {
   /** One for each selection asked for; without faces where nothing is kept. */
   meshes: PolyMesh[];
-  /** What each mesh's area and volume are more than the target's; null where all of it was arranged. */
+  /** How much area and volume each mesh has more than the target; null where all of it was arranged. */
   gains: (Measures | null)[];
   report: KernelReport;
 }
@@ -158,10 +158,10 @@ function homes(reach: Reach, { mesh, faces }: Assembled): Map<number, number[]> 
   return out;
 }
 
-/** Results that are remembered come up again and again. */
+/** The same remembered results come up again and again. */
 const gains = new WeakMap<Assembled, Measures>();
 
-/** What a result has more than what it stands for, boundaries that were left out of both aside. */
+/** What a result has more than the patch that it replaces, apart from boundaries left out of both. */
 function gainOf({ taken }: Reach, made: Assembled): Measures {
   const known = gains.get(made);
   if (known) return known;

@@ -31,13 +31,11 @@ const SCAN_ABOVE = 96;
 /** Lines across such a boundary; one of them nearly always runs clear of all corners. */
 const SCAN_LINES = 7;
 
-/**
- * When a whole target has been asked by this many rays, in one cut or several, a tree of its faces is built for them.
- */
+/** After this many rays through a whole target, in one cut or several, a tree of its faces is built. */
 const WHOLE_TREE_ABOVE = 64;
 const askedOfWhole = new WeakMap<PolyMesh, number>();
 
-/** A ray that passes an edge within so many tolerances is no good. */
+/** A ray that passes an edge within so many tolerances is discarded. */
 const NEAR_EDGE = 100;
 /** Boundaries of a face with more than this many get a box each. */
 const MANY_LOOPS = 8;
@@ -45,7 +43,7 @@ const MANY_LOOPS = 8;
 /** What a ray is counted on. */
 type Boundaries = Pick<PolyMesh, 'corners' | 'loopStart' | 'faceLoops'>;
 
-/** Asks what a node is inside of, by counting how often a ray leaves each body. */
+/** Finds what a node is inside of, by counting how often a ray leaves each body. */
 export class RayCaster {
   private readonly tree: Bvh | null;
   private readonly parity: Uint8Array;
@@ -59,7 +57,7 @@ export class RayCaster {
   private readonly basis = new Float64Array(6);
   private readonly bent = new Map<number, Int32Array | null>();
   /**
-   * Of a target that is not all in reach, its faces as given: their boxes, perhaps a tree, and the place in its
+   * For a target that is not all in reach: its faces as given, their boxes, perhaps a tree, and the place in its
    * coordinates.
    */
   private readonly whole: PolyMesh | null;
@@ -92,7 +90,8 @@ export class RayCaster {
   }
 
   /**
-   * Bit 0: inside the target, bit 1: inside a cutter (only of bodies that do not cover the node); −1 when no ray tells.
+   * Bit 0: inside the target, bit 1: inside a cutter (only of bodies that do not cover the node); −1 when no ray
+   * decides.
    */
   ask(node: number): number {
     const { s, point, asked } = this;
@@ -182,7 +181,7 @@ export class RayCaster {
     this.at = this.point;
   }
 
-  /** Counts a face that the ray goes through; true stops the walk, when the ray is no good. */
+  /** Counts a face that the ray goes through; true stops the walk, as the ray is to be discarded. */
   private hit(f: number): boolean {
     const { s } = this;
     const body = s.scene.faceBody[f]!;
@@ -320,7 +319,7 @@ export class RayCaster {
     return k;
   }
 
-  /** Whether an edge is passed by a line from the hit; a hit too near the edge makes the ray no good. */
+  /** Whether an edge is passed by a line from the hit; a hit too near the edge discards the ray. */
   private edge(a: number, b: number, k: number): boolean {
     const { P } = this;
     const { tol } = this.s;

@@ -2,7 +2,7 @@ import { checkCancelled, type OpContext, type Place } from '../../mesh/index.ts'
 import type { Scene } from './scene.ts';
 import { BodySets, HungLists, IntList, PairTable } from './tables.ts';
 
-/** What went wrong at one rung of the ladder; any of these makes the rung fail. */
+/** What can go wrong at one rung of the ladder; each of these makes the rung fail. */
 export type TroubleKind =
   | 'slice' // a face's boundary crosses a plane an odd number of times
   | 'parallel' // two planes that are not the same are too nearly parallel to meet in a line

@@ -21,9 +21,9 @@ import { gatherScene, toleranceOf } from './scene.ts';
 import { State } from './state.ts';
 import { Roots } from './tables.ts';
 
-/** Further places of each piece that are asked, to catch a piece that is not of one mind. */
+/** Extra sample places per piece, to catch a piece whose samples disagree. */
 const MORE_SEEDS = 2;
-/** A winding number that is further from a whole one tells nothing. */
+/** A winding number further from a whole number than this is not trusted. */
 const UNSURE = 0.2;
 
 /**

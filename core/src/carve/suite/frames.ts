@@ -25,7 +25,7 @@ export function randomFrame(random: () => number): { affine: Affine; scale: numb
   return { affine, scale };
 }
 
-/** A bench that makes bodies in a frame and tells of each cut. */
+/** Makes bodies in a frame and reports each cut. */
 export function benchIn(affine: Affine, told: (report: KernelReport) => void = () => undefined): Bench {
   return {
     make: (m) => transformMesh(m, affine),

@@ -14,7 +14,7 @@ import {
 import { isOpen } from '../gate.ts';
 import type { CutCase } from './cutSet.ts';
 
-/** How a cut of the set came out, each figure 0 or true where it is as it must be. */
+/** Figures of one cut of the set; each is 0 or true where the cut is right. */
 export interface CutMarks {
   /** A closed solid stayed one, or a sheet a sheet, in as many pieces as it must. */
   sound: boolean;
@@ -37,7 +37,7 @@ const ROUNDING = 4e-15;
 /** An edge lies along another within this share of the size. */
 const ALONG = 1e-9;
 
-/** Runs a case and looks at what it left. */
+/** Runs a case and measures what it left. */
 export function markCut(c: CutCase): CutMarks & { mesh: PolyMesh } {
   let mesh = c.target;
   for (const step of c.steps) mesh = step.run(mesh, step.cutters);
@@ -112,7 +112,8 @@ function offOutline(
   for (let v = 0; v < onSeam.length; v++) {
     if (!onSeam[v] || known.has(key[v]!)) continue;
     const p = point(m, v) as [number, number, number];
-    // On two skins at once: that of one body and that of another. Told by the planes, which long thin triangles do not
+    // On two skins at once: that of one body and that of another. Decided by the planes, which long thin triangles do
+    // not
     // blur.
     const near = skins.filter(({ mesh, index, normals }) => {
       const { face, distance } = index.closest(p)!;

@@ -12,7 +12,7 @@ import {
   type Vec3,
 } from '../../mesh/index.ts';
 
-/** What is asked for along an outline: see `RepeatSchema`. */
+/** Settings of a repeat along an outline: see `RepeatSchema`. */
 interface Along {
   path: readonly Vec3[];
   loop: boolean;

@@ -19,8 +19,8 @@ const isNumbered = (x: unknown): x is Numbered[] =>
   new Set(x.map((y: Numbered) => y.id)).size === x.length;
 
 /**
- * What makes `after` of `before`; null when they are equal. Parts of both that are the same object are passed over, so
- * that the cost is that of what was changed. A key whose value is undefined is a key that is not there.
+ * The patch that turns `before` into `after`; null when they are equal. Parts of both that are the same object are
+ * passed over, so that the cost is that of what was changed. A key whose value is undefined is a key that is not there.
  */
 export function patchOf(before: unknown, after: unknown): Patch | null {
   if (Object.is(before, after)) return null;
@@ -65,7 +65,7 @@ function listPatch(before: Numbered[], after: Numbered[]): Patch | null {
 }
 
 /**
- * What a value comes to with a patch. What the patch does not touch is the same object. Throws `RangeError` where the
+ * Applies a patch to a value. Whatever the patch does not touch stays the same object. Throws `RangeError` where the
  * patch is of another value.
  */
 export function applyPatch(value: unknown, p: Patch): unknown {

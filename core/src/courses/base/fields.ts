@@ -139,7 +139,7 @@ export const onlyWhen = <T extends z.ZodType>(field: T, key: string, is: readonl
 /** The described fields of an object schema, in order; with values, only those that count for them. */
 export function fieldsOf(schema: z.ZodObject, values?: Record<string, unknown>): { key: string; meta: FieldMeta }[] {
   const metaOf = (key: string) => (schema.shape[key] as z.ZodType | undefined)?.meta() as FieldMeta | undefined;
-  // What hangs on a field that does not count does not count either.
+  // A field that depends on an inactive field is inactive too.
   const counts = ({ when }: FieldMeta): boolean =>
     !values || !when || (when.is.includes(String(values[when.key])) && counts(metaOf(when.key) ?? ({} as FieldMeta)));
   return Object.keys(schema.shape).flatMap((key) => {

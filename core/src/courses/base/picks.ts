@@ -55,10 +55,10 @@ export type Pick = z.infer<typeof PickSchema>;
 export const ALL_SEAMS: Pick = { by: 'outlines', on: 'edge' };
 export const everything = (where: PickedOn): Pick => ({ by: 'all', on: where });
 
-/** How many faces the body of a number has just now; undefined where it is none of the part's own shapes. */
+/** How many faces the body of a number has just now; undefined where it is not one of the part's own shapes. */
 export type BodySizes = (body: number) => number | undefined;
 
-/** What a pick comes to in a mesh. */
+/** A pick as found in a mesh. */
 export interface Resolved {
   /**
    * Vertices, corners that leave along edges, or faces, each once: of a rule in order, of elements in the order in
@@ -67,7 +67,7 @@ export interface Resolved {
   ids: Int32Array;
   /** Elements that were not found, by their place in the pick. */
   lost: number[];
-  /** Of elements each, or null where it was not found. */
+  /** For a pick of elements: each, or null where it was not found. */
   each: (number | null)[];
   /** How many elements the pick has; of a rule as many as were found. */
   of: number;
@@ -146,7 +146,7 @@ export function pickOf(m: PolyMesh, where: PickedOn, ids: Iterable<number>, size
   return { by: 'elements', on: where, elements, bodies: known };
 }
 
-/** What a pick comes to in a mesh; see `Resolved`. */
+/** Finds a pick in a mesh; see `Resolved`. */
 export function resolvePick(m: PolyMesh, pick: Pick, sizes: BodySizes = () => undefined): Resolved {
   if (pick.by === 'elements') return resolveElements(m, pick, sizes);
   const ids = Int32Array.from(byRule(m, pick)).sort();

@@ -4,7 +4,7 @@ import { formatAngle, formatLength, type LengthUnit } from '../../units/index.ts
 import type { FieldMeta } from './fields.ts';
 
 type Issue = z.core.$ZodIssue;
-/** What of a schema is looked at here: its own description, and the schemas within it. */
+/** The parts of a schema read here: its description and its inner schemas. */
 interface Def {
   type: string;
   innerType?: z.ZodType;
@@ -17,7 +17,7 @@ interface Def {
 }
 const defOf = (schema: z.ZodType): Def => schema.def as unknown as Def;
 
-/** Lengths from here on are shown in metres, whatever the project’s unit: nobody reads 10000000 mm. */
+/** Lengths from here on are shown in metres, whatever the project’s unit, as nobody reads 10000000 mm. */
 const LONG = 1e5;
 
 function inner(schema: z.ZodType, key: PropertyKey, value: unknown): z.ZodType | undefined {
@@ -36,7 +36,7 @@ function inner(schema: z.ZodType, key: PropertyKey, value: unknown): z.ZodType |
 const literalOf = (schema: z.ZodType | undefined): unknown =>
   schema && (schema.def as unknown as { values?: unknown[] }).values?.[0];
 
-/** What is known of the place of an issue: the nearest described field above it, and the rest of the way to it. */
+/** Where an issue is: the nearest described field above it, and the rest of the path. */
 function fieldAt(schema: z.ZodType, issue: Issue, value: unknown): { meta?: Partial<FieldMeta>; name: string } {
   let meta = schema.meta() as Partial<FieldMeta> | undefined;
   let rest: string[] = [];
@@ -121,15 +121,15 @@ function whatIsWrong(issue: Issue, as: FieldMeta['as'] | undefined, unit: Length
 }
 
 /**
- * One sentence about the first thing that a schema minds in a value: the field by its title, and what it takes, with
- * units. null when the value is fine.
+ * One sentence about the first thing that a schema refuses in a value: the field by its title, and what it accepts,
+ * with units; null when the value is valid.
  */
 export function settingProblem(schema: z.ZodType, value: unknown, unit: LengthUnit = 'mm'): string | null {
   const r = schema.safeParse(value);
   return r.success ? null : sayIssue(schema, value, r.error.issues[0]!, unit);
 }
 
-/** The sentence about one issue that a schema has with a value. */
+/** The sentence about one issue of a schema with a value. */
 export function sayIssue(schema: z.ZodType, value: unknown, issue: Issue, unit: LengthUnit = 'mm'): string {
   const { meta, name } = fieldAt(schema, issue, value);
   const wrong = whatIsWrong(issue, meta?.as, unit);

@@ -87,7 +87,7 @@ function madeMesh(s: Shape, store: MeshStore): PolyMesh {
     case 'sheet':
       return sheet(s.x, s.y, [s.nx, s.ny]);
     case 'part':
-      // What it comes to is put in its place before (`Evaluator.linked`), where that can be done.
+      // Its mesh was put in its place before (`Evaluator.linked`), where possible.
       throw new MasonError(
         'bad-input',
         `The part ${s.title} cannot be used here: it is gone, has failed, or is itself made with this one. Choose another shape.`,

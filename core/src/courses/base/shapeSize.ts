@@ -1,7 +1,7 @@
 import { profileRun } from './runs.ts';
 import { Shape } from './shapeSpec.ts';
 
-/** The size of a shape along its own axes, mm; null where only its mesh tells. */
+/** The size of a shape along its own axes, mm; null where only its mesh gives it. */
 export function shapeSize(s: Shape): [number, number, number] | null {
   switch (s.kind) {
     case 'box':

@@ -5,7 +5,7 @@ const point2 = z.tuple([z.number().min(-1e7).max(1e7), z.number().min(-1e7).max(
 const curve = z.array(z.number().min(-1e7).max(1e7)).max(10_000);
 const radii = z.array(z.number().min(0).max(1e7)).max(10_000);
 const run = z.array(point2).min(3).max(10_000);
-/** Where a shape's own origin can be: what its position tells, and what it turns about. */
+/** Where a shape's own origin, its pivot, can be: the point that its position places and that it turns about. */
 export const PIVOTS = {
   own: 'as made',
   middle: 'middle of its box',

@@ -43,8 +43,8 @@ const middleOf = (b: Bounds): [number, number, number] =>
   [0, 1, 2].map((k) => (b.min[k]! + b.max[k]!) / 2) as [number, number, number];
 
 /**
- * The points that tell how far something reaches: its own where its shape stands by itself, else the corners of its
- * box. Empty where neither is known.
+ * The points that bound something: its vertices where its shape stands by itself, else the corners of its box. Empty
+ * where neither is known.
  */
 function points({ shape, placement }: Placed, extent?: Extent | null): Vec3[] {
   if (fitsRack(shape)) {

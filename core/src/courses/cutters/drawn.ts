@@ -35,7 +35,7 @@ export const DRAWN_TITLES: Record<DrawnKind, string> = {
 
 /** Flats of a full circle that is drawn. */
 export const DRAWN_SEGMENTS = 64;
-/** Sides shorter than this, mm, are none. */
+/** Sides shorter than this, mm, do not count. */
 const LEAST_SIDE = 1e-6;
 /** Nothing drawn reaches further, mm. */
 const FURTHEST = 1e6;
@@ -169,7 +169,7 @@ export function drawnTurned(d: Drawn, plane: Sketch): NewCutter {
       'bad-input',
       'The profile crosses the axis. Keep all of it on one side of the axis, or level with it.',
     );
-  // Of a profile that lies to the left the mirror image is taken: it sweeps the same body.
+  // A profile on the left is replaced by its mirror image, which sweeps the same body.
   const left = -low > high;
   const points = pieces.points.map(([x, y]): Point2 => [left ? -x : x, y]);
   const bows = points.map((_, i) => (left ? -1 : 1) * (pieces.bows[i] ?? 0) + 0);

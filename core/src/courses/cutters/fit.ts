@@ -8,7 +8,7 @@ import { findCourse, findPart, moveToPart, setCutter, setParams } from '../docum
 import type { Cutter } from '../settings/cutSettings.ts';
 import { cutterMeshes, outward, standing } from './standing.ts';
 
-/** Above this many faces the dry fit is left out: it would take longer than anyone waits for it. */
+/** Above this many faces the dry fit is skipped: it would take too long. */
 export const FIT_UP_TO = 50_000;
 
 /**

@@ -64,8 +64,8 @@ const BEGIN = {
 } as const;
 
 /**
- * A new part in the place of a cutter, fitted to its opening; the same project when the cutter has no outline. It is
- * the last part.
+ * A new part in the place of a cutter, fitted to its opening; the same project when the cutter has no outline. It
+ * becomes the last part.
  */
 export function addFitted(p: Project, partId: number, courseId: number, cutter: Cutter, piece: FittedPiece): Project {
   const opening = openingOf(cutter);

@@ -17,7 +17,7 @@ import { solve3 } from './placed.ts';
 /** A face that leans to the axis by less than this (cosine) belongs to a wall round it; else to an end. */
 const END = 0.999;
 
-/** The surface that the faces of a body stand for. */
+/** The smooth surface that the faces of a body approximate. */
 interface Surface {
   /** The normal near a point, any length; `flat` is that of the face there, which is the body's face of this number. */
   normal(p: Vec3, flat: Vec3, face: number): Vec3;
@@ -185,7 +185,7 @@ interface Stand {
   normals: Float64Array | null;
 }
 
-/** What a part is meant to be: the undisturbed surfaces that its faces come from. */
+/** The intended shape of a part: the undisturbed surfaces that its faces come from. */
 export interface Guide {
   /** The normal that is meant at a point of a face. */
   normal: Intended;
@@ -225,7 +225,7 @@ export function guideOf(part: Part, m: PolyMesh, store: MeshStore): Guide {
   const seen = (face: number, point: Vec3) => {
     const all = stands.get(source?.[3 * face] ?? -1);
     if (!all?.length) return null;
-    // Of a repeated cutter the nearest instance made the face.
+    // For a repeated cutter, the nearest instance made the face.
     const far = (s: Stand) => Math.hypot(...([0, 1, 2] as const).map((k) => s.position[k] - point[k]));
     const at = all.reduce((a, b) => (far(b) < far(a) ? b : a));
     const local = solve3(at.matrix, [point[0] - at.position[0], point[1] - at.position[1], point[2] - at.position[2]]);
@@ -263,7 +263,7 @@ function standsOf(shape: Shape, placements: Placements, store: MeshStore): Stand
   try {
     mesh = shapeMesh(shape, store);
   } catch {
-    // A body that cannot be made has no faces in the part.
+    // A body that cannot be made left no faces in the part.
     return [];
   }
   const pivot: Vec3 = pivotPlace(shape, store);

@@ -34,7 +34,7 @@ export const PartSchema = z.object({
   id,
   name,
   shown: z.boolean().default(true),
-  /** Nothing of it can be changed until it is unlocked. */
+  /** Nothing in it can be changed until it is unlocked. */
   locked: z.boolean().default(false),
   /** Picks that are kept by name, as they were at its last course. */
   picks: z

@@ -18,7 +18,7 @@ function mapCourses(parts: unknown, kinds: readonly string[], change: (params: L
   }));
 }
 
-/** What turns a document of one version into one of the next. */
+/** Migrations, each from one version to the next. */
 const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, unknown>> = {
   // Version 1 had no unit of its own: everything was shown in mm.
   1: (d) => ({ unit: 'mm', ...d, version: 2 }),
@@ -36,7 +36,7 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
     version: 4,
     parts: mapCourses(d.parts, ['cut'], (p) => ({ ...p, ties: p.ties === true ? 'short' : 'none' })),
   }),
-  // Version 4 knew neither materials nor pictures, locks nor pivots: all of them begin as they are left out.
+  // Version 4 knew neither materials nor pictures, locks nor pivots: all of them begin as if left out.
   4: (d) => ({ ...d, version: 5 }),
   // Version 5 knew no mends.
   5: (d) => ({ ...d, version: 6 }),
@@ -58,7 +58,7 @@ const MIGRATIONS: Record<number, (d: Record<string, unknown>) => Record<string, 
 };
 
 /**
- * A document in the form of today, not checked yet. Throws `bad-file` where it is none, or was written by a newer
+ * A document migrated to the current version, not checked yet. Throws `bad-file` for anything else, or for a newer
  * version.
  */
 export function upToDate(data: unknown): Record<string, unknown> {

@@ -105,8 +105,8 @@ export function duplicatePart(p: Project, partId: number): Project {
 }
 
 /**
- * Freezes a part up to a course: its courses so far give way to one mesh (`shape`, of what they came to), those above
- * are laid on that. The courses are kept in a copy of the part right after it.
+ * Freezes a part up to a course: the courses up to it become one mesh (`shape`, their result), and those above are laid
+ * on it. The courses are kept in a copy of the part right after it.
  */
 export function freezePart(p: Project, partId: number, courseId: number, shape: Shape): Project {
   const part = findPart(p, partId);

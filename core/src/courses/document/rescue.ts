@@ -23,7 +23,7 @@ export interface Rescued {
   left: string[];
 }
 
-/** A project as it is, or what can be read of it. Throws `bad-file` as `rescueProject` does. */
+/** A project, or whatever of it can be read. Throws `bad-file` as `rescueProject` does. */
 export function readOrRescue(data: unknown): Rescued {
   try {
     return { project: readProject(data), left: [] };
@@ -39,9 +39,9 @@ const nameOf = (x: Loose, otherwise: string): string =>
   typeof x.name === 'string' && x.name ? `"${x.name.slice(0, 60)}"` : otherwise;
 
 /**
- * Reads what can be read of a document that `readProject` refuses: parts, courses, cutters, materials and pictures that
- * are valid each by itself; a part without a base that can be read is left out whole. Throws `bad-file` where it is no
- * project document at all, or a newer one.
+ * Reads the readable pieces of a document that `readProject` refuses: parts, courses, cutters, materials and pictures
+ * that are valid each by itself; a part without a base that can be read is left out whole. Throws `bad-file` where it
+ * is no project document at all, or a newer one.
  */
 export function rescueProject(data: unknown): Rescued {
   const d = upToDate(data);

@@ -31,7 +31,7 @@ import {
 } from '../index.ts';
 import { STROKE_NAMES } from '../settings/strokes.ts';
 
-/** What people, clumsy hands and bad files put into a field. */
+/** Values that users and damaged files put into a field. */
 const HOSTILE: unknown[] = [
   2e7,
   -2e7,

@@ -6,8 +6,8 @@ import { sayCut } from '../kinds/cutSays.ts';
 import { strokeSays } from '../kinds/strokeKinds.ts';
 
 /**
- * What a course does, in words, for the wall. Apart from what does it, so that a page which only tells of courses need
- * not carry that.
+ * What a course does, in words, for the wall. Kept apart from the operations, so that a page which only lists courses
+ * need not load them.
  */
 export function courseSays(c: Course, unit: LengthUnit, report?: CourseReport): string {
   if (c.kind === 'shape') return shapeWords(c.params.shape, unit, ', ');

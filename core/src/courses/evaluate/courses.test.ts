@@ -249,7 +249,7 @@ describe('what courses remember', () => {
         expect(areaAndVolume(r.mesh).volume).toBeCloseTo(areaAndVolume(want.mesh).volume, 6);
         expect(r.courses[1]!.report.volumeBefore).toBe(want.courses[1]!.report.volumeBefore);
         expect(r.courses[1]!.report.newWalls).toBe(want.courses[1]!.report.newWalls);
-        // Where it comes to rest, nothing of the way there is left.
+        // At rest, nothing of the drag is left in the mesh.
         expect(sameMesh(known.evaluate(at(x), none).mesh, want.mesh)).toBe(true);
       }
     },

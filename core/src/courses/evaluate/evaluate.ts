@@ -17,7 +17,7 @@ import type { CourseKind, CourseReport } from '../kinds/courseKind.ts';
 import { type CourseEnv, CourseMemory } from '../kinds/env.ts';
 import { COURSE_KINDS } from '../kinds/kinds.ts';
 
-/** How a course fared. */
+/** Status of a course. */
 export interface CourseResult {
   id: number;
   state: 'done' | 'off' | 'failed';
@@ -76,9 +76,9 @@ export function bodySizes(part: Part, store: MeshStore): BodySizes {
   };
 }
 
-/** Results kept of one course: enough to go back and forth between a few settings; a drag leaves no more behind. */
+/** Results kept per course: enough to go back and forth between a few settings, and no more after a drag. */
 const KEPT_OF_COURSE = 6;
-/** Courses that remember their last run; those used least lately forget. */
+/** Number of courses that keep a memory of their last run; the least recently used are dropped. */
 const MOST_MEMORIES = 64;
 /** Most corners that the kept results may have in all: about half a gigabyte with layers and topology. */
 const MOST_CORNERS = 8_000_000;
@@ -115,9 +115,9 @@ export class Evaluator {
 
   /**
    * The part with the meshes of other parts in place of the base and the cutters that are linked to them, and a store
-   * that has these. Its name is what they come to, so that a change of the one is a change of the other. A link that
-   * leads nowhere, or back to the part, stays as it is, and its course fails.
-   * Throws `bad-input` where more than `MOST_LINKED` follow each other.
+   * that has these. Its key includes their results, so that a change of the one is a change of the other. A link that
+   * leads nowhere, or back to the part, stays as it is, and its course fails. Throws `bad-input` where more than
+   * `MOST_LINKED` follow each other.
    */
   linked(part: Part, store: MeshStore, ctx?: OpContext): { part: Part; store: MeshStore } {
     const found = new Map<string, PolyMesh>();
@@ -204,10 +204,7 @@ export class Evaluator {
     return { mesh: mesh ?? emptyMesh(), key, courses, ms: this.now() - t0 };
   }
 
-  /**
-   * The mesh that a course works on: what stands below it. Evaluated before, it is found again. Null where nothing
-   * stands.
-   */
+  /** The mesh that a course works on: the state below it, found again if evaluated before. Null where there is none. */
   below(part: Part, courseId: number, store: MeshStore, ctx?: OpContext): PolyMesh | null {
     const at = part.courses.findIndex((c) => c.id === courseId);
     if (at <= 0) return null;
@@ -250,7 +247,7 @@ export class Evaluator {
     return { entry, found: false };
   }
 
-  /** Lets go of what was used least lately: of this course above its share, and of all above the whole. */
+  /** Drops the least recently used results: of this course above its share, and of all courses above the limit. */
   private letGo(key: string, course: number): void {
     let own = 0;
     for (const e of this.kept.values()) if (e.course === course) own++;

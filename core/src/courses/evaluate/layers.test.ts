@@ -10,7 +10,7 @@ const at = (x: number, y: number, z: number) => ({
 });
 const box = (x: number, y: number, z: number) => ({ ...newShape('box'), x, y, z }) as ReturnType<typeof newShape>;
 
-/** What a part comes to, with what every course of it leaves looked at. */
+/** A part's result, with the result of every course checked. */
 function whole(p: Project, part: number, store: (hash: string) => PolyMesh | undefined = () => undefined): PolyMesh {
   const evaluator = new Evaluator();
   evaluator.parts = p.parts;

@@ -6,7 +6,7 @@ import { countWords } from '../base/picks.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
 import { seamOrFace, hurt } from './trial.ts';
 
-/** A band narrower than this share of the width asked for is of no use. */
+/** A band narrower than this share of the wanted width is useless. */
 const THIN_BAND = 0.25;
 
 /** Strokes that go by themselves. */

@@ -6,19 +6,19 @@ import type { Drift } from '../../survey/index.ts';
 import type { LengthUnit } from '../../units/index.ts';
 import type { CourseEnv } from './env.ts';
 
-/** What a cut reports: of carving, and of the edges that were asked for. */
+/** Report of a cut: of carving, and of the rings of quads and ties round its holes. */
 export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; warnings?: string[] };
 
-/** What a stroke reports: what became of its picks, what it did, in numbers, and how far the surface went. */
+/** Report of a stroke: what became of its picks, what it did, in numbers, and the drift. */
 export interface StrokeReport {
-  /** Elements that were found, of how many. */
+  /** How many elements were found, and how many were picked. */
   found?: number;
   of?: number;
   /** Where those are that were not found, mm. */
   lost?: [number, number, number][];
   /** What it did, in numbers, by name. */
   counts?: Record<string, number>;
-  /** What it makes worse, or leaves undone, in sentences. */
+  /** Warnings, in sentences: what got worse or was left undone. */
   warnings?: string[];
   /** From where to where vertices went, mm: pairs of points. */
   lines?: number[];

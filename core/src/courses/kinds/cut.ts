@@ -82,7 +82,7 @@ function besideSeam(m: PolyMesh, course: number): (f: number) => boolean {
   };
 }
 
-/** What a cut came to, without what it left beside its own seam. */
+/** The result of a cut, without what it left beside its own seam. */
 export function tidied(cut: OpResult<CutReport>, course: number): OpResult<CutReport> {
   const { corners } = cut.mesh;
   const beside = new Set<number>();
@@ -94,7 +94,8 @@ export function tidied(cut: OpResult<CutReport>, course: number): OpResult<CutRe
 }
 
 /**
- * What comes out the same whether its cutters are taken as one list or one after the other, but for the order of faces.
+ * Operations that give the same result, but for the order of faces, whether cutters are taken as one list or one by
+ * one.
  */
 const ONE_BY_ONE = new Set(['subtract', 'union']);
 

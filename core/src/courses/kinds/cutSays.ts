@@ -50,7 +50,7 @@ export function sayRings({ rings, narrowed, left }: RingReport): string {
   return words.join(', ');
 }
 
-/** What tidying after a cut came to, in words. */
+/** The result of tidying after a cut, in words. */
 export function sayTidied({ straight, collapsed, narrow, left }: Omit<TidyReport, 'tolerance'>): string {
   const words: [number, string, string][] = [
     [straight, 'vertex out of straight runs', 'vertices out of straight runs'],

@@ -18,7 +18,7 @@ const at = (x: number, y: number, z: number, turn: [number, number, number] = [0
 });
 const box = (x: number, y: number, z: number) => ({ ...newShape('box'), x, y, z }) as Shape;
 
-/** A block with one cut: what it comes to, and what is told. */
+/** A block with one cut: its result and its warnings. */
 function cutOf(
   block: Shape,
   cutter: Shape,

@@ -5,7 +5,7 @@ import type { OpContext, PolyMesh } from '../../mesh/index.ts';
 import type { BodySizes } from '../base/picks.ts';
 import type { MeshStore } from '../base/shapeMesh.ts';
 
-/** What a course's run is given beside its input and its settings. */
+/** What a course is given to run with, beside its input and settings. */
 export interface CourseEnv {
   store: MeshStore;
   /** The number of the course: what it makes is marked with it. */
@@ -26,16 +26,16 @@ export interface CourseEnv {
 /** What a course remembers of its last run, so that the next one costs what has changed. */
 export class CourseMemory {
   readonly carve = new CarveMemory();
-  /** Of faces laid out in quads. */
+  /** Layouts of faces in quads. */
   readonly layouts = new LayoutMemory();
-  /** Of a bevel whose width is dragged. */
+  /** Plan of a bevel whose width is dragged. */
   plan: BevelPlan | null = null;
   /** The cutters of the last run, where they stood, by all that they were made from. */
   private cutters = new Map<string, PolyMesh>();
 
   private done: { target: PolyMesh; cutters: PolyMesh[]; options: string; cut: ReturnType<typeof carve> } | null = null;
 
-  /** The cut of cutters that stay where they are, found again while target and cutters are the very same. */
+  /** The cut by cutters that do not move, reused while target and cutters stay the same. */
   still(target: PolyMesh, cutters: PolyMesh[], options: CarveSettings, ctx?: OpContext): ReturnType<typeof carve> {
     const { memory, ...settings } = options;
     const words = JSON.stringify(settings);
@@ -50,12 +50,12 @@ export class CourseMemory {
     return this.done!.cut;
   }
 
-  /** Lets go of what is of use only while a cutter moves. */
+  /** Drops what is useful only while a cutter moves. */
   rest(): void {
     this.done = this.plan = null;
   }
 
-  /** Hands out the cutters of a run one by one; those that were there in the last one are not made again. */
+  /** Gives the cutters of a run one by one; cutters of the last run are reused. */
   cutterRun(): (key: string, make: () => PolyMesh) => PolyMesh {
     const last = this.cutters;
     const now = (this.cutters = new Map<string, PolyMesh>());

@@ -43,7 +43,7 @@ const port = (p: Project) =>
 const dressed = (p: Project, kind: Parameters<typeof addCourse>[2], params: Record<string, unknown> = {}) =>
   addCourse(p, 2, kind, kind, params);
 
-/** Every face as the places of its corners, as text that does not hang on numbers. */
+/** Every face as text made of its corner places, independent of numbering. */
 function facesOf(m: PolyMesh): Set<string> {
   const out = new Set<string>();
   for (let f = 0; f < faceCount(m); f++) {
@@ -65,7 +65,7 @@ describe('edges stay dressed', () => {
     expect(isClosed(two.mesh)).toBe(true);
     expect(pairsThatMeet(two.mesh)).toEqual([]);
     expect(two.courses[3]!.report.counts!.edges).toBe(one.courses[2]!.report.counts!.edges! + 64);
-    // All faces of before are there still, but the two flats that the new hole goes through, which it changes.
+    // All earlier faces are unchanged, but for the two flats that the new hole goes through.
     const [was, is] = [facesOf(one.mesh), facesOf(two.mesh)];
     expect([...was].filter((f) => !is.has(f))).toHaveLength(2);
     const cut = findPart(second, 2)!.courses[2]!;
@@ -116,7 +116,7 @@ describe('edges stay dressed', () => {
       expect([...shown.mesh.corners]).toEqual([...rests.mesh.corners]);
       shown.mesh.positions.forEach((x, i) => expect(Math.abs(x - rests.mesh.positions[i]!)).toBeLessThan(1e-10));
     }
-    // What lies between two that were built has their topology: few were built anew.
+    // Widths between two built bevels share their topology: few are built anew.
     expect(built.size).toBeLessThan(8);
     const settled = evaluator.evaluate(at(2.5), none);
     expect(settled.key).toBe(new Evaluator(() => 0).evaluate(at(2.5), none).key);
@@ -339,7 +339,7 @@ describe('light and form of what a cut disturbs', () => {
     expect(wall.length).toBeGreaterThanOrEqual(128);
     expect(Math.max(...radii) - Math.min(...radii)).toBeLessThan(0.02);
     expect(t.edgeCount).toBeGreaterThan(1000);
-    // The card tells the rims of both sides by the plug gauge, and how far off its surfaces the part is.
+    // The card reports the rims of both sides by the plug gauge, and the distance of the part from its surfaces.
     const counts = courses[4]!.report.counts!;
     expect(counts.rims).toBe(2);
     expect(counts.outBefore).toBeLessThan(1e-9);

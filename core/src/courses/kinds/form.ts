@@ -5,7 +5,7 @@ import type { CourseEnv } from './env.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
 import { everything } from './trial.ts';
 
-/** Of subdivisions into more faces it is not measured how round and how far off they are. */
+/** Roundness and distance are not measured for subdivisions into more faces than this. */
 const MOST_MEASURED = 200_000;
 
 /** Strokes that dress the form. */

@@ -40,7 +40,7 @@ export interface StrokeRun<K extends StrokeName> {
     on: ElementKind,
     env: CourseEnv,
     ctx: OpContext | undefined,
-    /** Of a pick of elements each, or null where it was not found. */
+    /** For a pick of elements: each, or null where it was not found. */
     each: readonly (number | null)[],
   ): StrokeResult;
 }
@@ -54,12 +54,10 @@ type PickedOnWhat<K extends StrokeName> = {
   trial: StrokeTrial;
 };
 
-/** Of parts with more faces the drift is not measured: it would take longer than the stroke. */
+/** Above this many faces the drift is not measured: it would take longer than the stroke. */
 const MOST_MEASURED = 100_000;
 
-/**
- * A stroke that runs: picks are found, the result is looked over, and what it did is reported, alike for all of them.
- */
+/** Runs any stroke alike: finds its picks, checks the result, and reports what it did. */
 export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {} }: StrokeRun<K>): StrokeKind<K> {
   const m = strokeOf(kind);
   return {
@@ -125,7 +123,7 @@ function tooFew(pick: Pick, found: number, least: number): string {
   return `${found || 'None'} of ${countWords(pick.on, pick.elements.length)} picked ${found === 1 ? 'was' : 'were'} found: something below has changed. Pick again on its card.`;
 }
 
-/** Refuses what must not be, with the place; tells what got worse. */
+/** Refuses broken results, with the place; warns of what got worse. */
 function lookOver(
   before: PolyMesh,
   after: PolyMesh,
@@ -156,7 +154,7 @@ function lookOver(
     throw new MasonError('not-done', 'The part would be turned inside out: its volume would be below 0. Use less.');
 }
 
-/** What a stroke does, in words, and what it reports: what was lost of its pick, how far the surface went. */
+/** What a stroke does, in words, and its report: what was lost of its pick, and the drift. */
 export const strokeSays = <K extends StrokeName>(
   kind: K,
   params: StrokeParams<K>,
@@ -164,7 +162,7 @@ export const strokeSays = <K extends StrokeName>(
   report?: StrokeReport,
 ): string => `${strokeOf(kind).says(params, report?.counts, unit)}${told(report, unit)}`;
 
-/** What was lost of a pick, how far the surface went, in words. */
+/** What was lost of a pick, and the drift, in words. */
 function told(r: StrokeReport | undefined, unit: LengthUnit): string {
   const lost = r?.lost?.length ? `; ${r.found} of ${r.of} picks found` : '';
   const drift = r?.surfaceDrift

@@ -22,8 +22,8 @@ const SINGLE = {
 } as const;
 
 /**
- * Strokes that are one course: each on what the one before it has come to. One that cannot be done is reported, and the
- * others go on.
+ * Strokes gathered to one course: each works on the result of the one before. One that cannot be done is reported, and
+ * the others go on.
  */
 const gathered = strokeKind('gathered', {
   trial: {

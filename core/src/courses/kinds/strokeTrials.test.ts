@@ -8,7 +8,7 @@ describe('strokes on random meshes, with random picks and settings', () => {
   it.each(STROKE_NAMES)('%s: what closes stays closed or is told, layers stay, the drift is as measured', (kind) => {
     const { done, wrong } = strokeTrials(kind, 25, 20261125);
     expect(wrong).toEqual([]);
-    // Some need picks that come together seldom by chance: they have tests of their own.
+    // Some need picks that rarely arise by chance: they have tests of their own.
     if (!SELDOM.includes(kind)) expect(done).toBeGreaterThan(3);
   });
 });

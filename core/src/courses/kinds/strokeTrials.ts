@@ -35,13 +35,13 @@ import { STROKE_KINDS } from './strokeList.ts';
 import type { StrokeKind } from './strokeKinds.ts';
 import { type Dice, diceOf } from './trial.ts';
 
-/** What many random runs of one stroke came to. */
+/** Summary of many random runs of one stroke. */
 export interface StrokeTrials {
   kind: StrokeName;
   runs: number;
   /** How many were done; the others were refused with a sentence. */
   done: number;
-  /** Sentences that say what went wrong, with the run's number; none where all is well. */
+  /** Sentences that say what went wrong, with the run's number; empty when all is well. */
   wrong: string[];
 }
 
@@ -111,7 +111,10 @@ function ballAround(m: PolyMesh): GuideSurface {
   return { knows: () => true, normal: (_, p) => from(p), off: (_, p) => Math.abs(Math.hypot(...from(p)) - radius) };
 }
 
-/** Settings of a stroke by its declaration alone: each choice, flag and number at random, lengths about so long. */
+/**
+ * Random settings of a stroke by its declaration alone: each choice, flag and number; lengths are about as long as
+ * given.
+ */
 function randomSettings(kind: StrokeName, { some: long, one, random }: Dice): Record<string, unknown> {
   const value = ({ as, options, min = 0, max = 10 }: FieldMeta): unknown => {
     if (as === 'choice') return one(...Object.keys(options!));
@@ -159,8 +162,8 @@ function sampled(from: PolyMesh, to: PolyMesh, random: () => number): number {
 }
 
 /**
- * Runs one stroke on so many random meshes with random picks and settings, and looks at what came out. Each run is told
- * by its number and the seed.
+ * Runs one stroke on so many random meshes with random picks and settings, and looks at what came out. Each run is
+ * named by its number and the seed.
  */
 export function strokeTrials(kind: StrokeName, runs: number, seed: number): StrokeTrials {
   const wrong: string[] = [];

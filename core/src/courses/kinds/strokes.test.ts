@@ -415,7 +415,7 @@ describe('strokes as courses', () => {
     const second = check(moved, 8);
     expect(faceCount(second.mesh)).toBe(faceCount(first.mesh));
     expect(areaAndVolume(second.mesh).volume).toBeCloseTo(areaAndVolume(first.mesh).volume, 6);
-    // With 48 sides the tie’s rim vertices are others: what cannot be found is told, and the rest goes on.
+    // With 48 sides the tie’s rim vertices are others: what cannot be found is reported, and the rest goes on.
     const finer = setCutter(p, 2, cut.id, {
       ...cut.params.cutters[0]!,
       shape: Shape.parse({ kind: 'cylinder', diameter: 20, height: 40, segments: 48 }),

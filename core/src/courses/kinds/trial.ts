@@ -10,7 +10,7 @@ import {
 } from '../../mesh/index.ts';
 import { damaged, DAMAGES, type Damage, elementsOf, type ElementKind } from '../../mend/index.ts';
 
-/** What a trial throws: numbers from 0 to 1, one of a list, and a length that suits the mesh, mm. */
+/** Random values for a trial: numbers from 0 to 1, one of a list, and a length that suits the mesh, mm. */
 export interface Dice {
   random: () => number;
   one: <T>(...list: T[]) => T;

@@ -6,12 +6,12 @@ import { formatLength } from '../../units/index.ts';
 import { COLLAR_DEFAULTS, HEAL_DEFAULTS, QUAD_DEFAULTS } from '../../mend/index.ts';
 import { LEAST_CELLS, MOST_CELLS } from '../../recast/index.ts';
 
-/** What gathering rims does. */
+/** What the setting for gathered rims does. */
 const GATHERS = 'Removes the vertices of a cut edge at which only edges of the surface beside it end.';
 
 // Strokes that find by themselves what there is to do.
 
-/** What a healing came to, in a line; steps that found nothing are left out. */
+/** The result of a healing in one line; steps that found nothing are left out. */
 function healSays(counts: Record<string, number>): string {
   const x = (word: string, ...keys: string[]) =>
     keys.reduce((s, k) => s + n(counts, k), 0) ? [`${word} ${keys.reduce((s, k) => s + n(counts, k), 0)}`] : [];

@@ -22,7 +22,7 @@ describe('points of a cage that are chosen together', () => {
     const top = chosenPoints(cage, rest, [null, null, 2]);
     expect(top).toHaveLength(4);
     expect(boxOfPoints(top)).toEqual({ middle: [0, 0, 2.5], size: [2, 2, 1] });
-    // A place that the cage has not any more is its last one.
+    // A place beyond the end of the cage stands for its last one.
     expect(chosenPoints(cage, rest, [5, 0, 0])[0]!.point).toEqual([1, 0, 0]);
   });
 

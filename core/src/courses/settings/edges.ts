@@ -109,7 +109,7 @@ const bevelled = {
   slot: onlyWhen(text('Their slot', 'Edges'), 'strips', ['true']),
 };
 
-/** What a bevel came to, in a line. */
+/** The result of a bevel in one line. */
 function bevelSays(
   p: { width: number; measure: string; share: number; segments: number; profile: string },
   counts: Record<string, number> | undefined,

@@ -66,7 +66,7 @@ export const SPLITTING = {
     also: 'cut splits across faces straight',
     settings: z.object({
       through: flag('Through to the back', false, 'Splits the whole part along the plane of the first stretch.'),
-      /** Where the line goes: on which of the picked edges, and at which share of it. */
+      /** Stops of the line: on which picked edge, and at which share of it. */
       stops: z
         .array(z.tuple([z.number().int().min(0), z.number().min(0).max(1)]))
         .min(2)

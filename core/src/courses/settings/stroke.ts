@@ -7,8 +7,8 @@ import { type PickedOn, PickSchema, everything, countWords } from '../base/picks
 export type Counts = Record<string, number>;
 
 /**
- * A stroke: a course on a pick, declared once. Form, file, check, search and headless run follow from this; what it
- * does stands apart, so that a page which only tells of strokes need not carry it.
+ * A stroke: a course on a pick, declared once. Form, file, check, search and headless run follow from this; the
+ * operation is kept apart, so that a page which only lists strokes need not load it.
  */
 export interface Stroke<S extends z.ZodObject = z.ZodObject> {
   title: string;
@@ -18,11 +18,11 @@ export interface Stroke<S extends z.ZodObject = z.ZodObject> {
   on: readonly ElementKind[];
   /** Fewest elements that it needs. */
   least?: number;
-  /** Whether a closed part may come open by it: then no warning is given. */
+  /** Whether it may open a closed part: then no warning is given. */
   opens?: boolean;
-  /** Whether it is there to change the surface: then no drift is reported. */
+  /** Whether it changes the surface on purpose: then no drift is reported. */
   reshapes?: boolean;
-  /** Whether it may stand there and do nothing, to be moved in the view. */
+  /** Whether it may be laid without an effect, to be moved in the view. */
   waits?: boolean;
   /** Whether it may be laid on every part at once. */
   onEveryPart?: boolean;
@@ -40,10 +40,7 @@ export const stroke = <S extends z.ZodObject>(s: Stroke<S>): Stroke<S> => s;
 export const pick = (all?: PickedOn) => (all ? PickSchema.default(everything(all)) : PickSchema);
 
 export const n = (counts: Counts | undefined, key: string): number => counts?.[key] ?? 0;
-/**
- * How many of a kind there were, by a figure of what was done; of what was not done yet the kind alone: `3 vertices`,
- * `vertices`.
- */
+/** A count with its kind, or, before anything was done, the kind alone: `3 vertices`, `vertices`. */
 export const some = (where: ElementKind, counts: Counts | undefined, key: string): string =>
   counts ? countWords(where, n(counts, key)) : countWords(where, 2).slice(2);
 /** A number with its word: `1 band`, `2 bands`. */

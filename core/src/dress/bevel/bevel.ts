@@ -24,7 +24,7 @@ export interface BevelOptions extends Partial<BevelWish> {
   over?: boolean;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const BEVEL_DEFAULTS: Required<
   Pick<BevelOptions, 'width' | 'measure' | 'segments' | 'profile' | 'past' | 'mitre'>
 > = {
@@ -60,8 +60,8 @@ export function bevel(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpRe
 }
 
 /**
- * Bevels, and again with bent faces in flat pieces where what a line leaves of a bent face cuts through something: it
- * is spanned another way than the whole face was.
+ * Bevels; where what a line leaves of a bent face cuts through something, bevels again with bent faces in flat pieces,
+ * as the rest of a bent face spans another surface than the whole face.
  */
 function onFolds<O extends { edges: readonly number[]; widths?: BevelOptions['widths'] }>(
   m: PolyMesh,
@@ -98,10 +98,10 @@ function bevelOnce(m: PolyMesh, options: BevelOptions, ctx?: OpContext): OpResul
   return { mesh: marked(mesh, faceCount(mesh) - report.strips - report.corners, wish), report };
 }
 
-/** So much of the work is looking how wide chains can get, where they are held to it. */
+/** Share of the work that finding the room of the chains takes, where widths are clamped to it. */
 const TO_CLAMP = 0.8;
 
-/** The mesh with its faces from one on in the slot and of the source that are asked for. */
+/** The mesh with all faces from a number on in the wanted slot and with the wanted source. */
 function marked(m: PolyMesh, first: number, { slot: name, course }: BevelWish): PolyMesh {
   const layers = { ...m.layers };
   let { slots } = m;
@@ -161,7 +161,7 @@ function finished(
     past === 'meet' && share.some((v, i) => v < full[i]!) ? comeTogether(b, share, full, narrowest, ctx) : null;
   const near = meeting?.built.dress() ?? null;
   const met = near && meetInLines(near, meeting!.built.first, meeting!.within);
-  // Where they cannot meet they stay apart, as no hairline is to be left.
+  // Where they cannot meet they stay apart, so that no hairline is left.
   if (!met) share.set(apart);
   const { made, dress } = met ? meeting!.built : narrowest;
   const narrowed = [...share.keys()].filter((v) => share[v]! < full[v]!);

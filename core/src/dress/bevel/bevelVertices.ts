@@ -15,10 +15,7 @@ import {
   type OpResult,
 } from '../../mesh/index.ts';
 
-/**
- * Of an edge between two vertices that are both cut off, each may take this share at most; a single one all but the
- * rest of it.
- */
+/** Where both ends of an edge are cut off, each may take this share at most; a single one, all but the rest. */
 const MOST_OF_EDGE = 0.5;
 
 export interface BevelVerticesOptions {
@@ -34,9 +31,8 @@ export interface BevelVerticesReport {
 
 /**
  * Cuts vertices off: each of their edges is taken back by a width (mm), and a face closes the corner. Where an edge is
- * too short for it the face comes nearer there:
- * `narrowed` tells at how many vertices. Throws `bad-input` for a vertex at an open border or one where the surface
- * does not close round it.
+ * too short for it the face comes nearer there: `narrowed` counts these vertices. Throws `bad-input` for a vertex at an
+ * open border or one where the surface does not close round it.
  *
  * @example
  * const { mesh } = bevelVertices(box(20, 20, 20), { vertices: [0], width: 3 });

@@ -17,7 +17,7 @@ import { rollingWidths } from './rolling.ts';
 import { drawnSegments, type Profile } from './rows.ts';
 import { alongFaces, chainsOf, edgeRoles, shortestBeside, turnAt, type BevelMeasure } from './widths.ts';
 
-/** What a bevel is to be. */
+/** Settings of a bevel. */
 export interface BevelWish {
   /**
    * Size, mm, or a share: see `measure`. An edge may have its own in `widths`, mm along the faces where that is a
@@ -45,7 +45,7 @@ export interface BevelWish {
   course?: number;
 }
 
-/** What a bevel came to. */
+/** Report of a bevel. */
 export interface BevelReport {
   edges: number;
   strips: number;
@@ -63,14 +63,14 @@ export interface BevelReport {
   bands: number;
 }
 
-/** What of a bevel makes its shape. */
+/** The settings of a bevel that make its shape. */
 export type BevelShape = Pick<BevelWish, 'width' | 'measure' | 'widths' | 'segments' | 'profile' | 'mitre' | 'guide'>;
 
 const grounds = new WeakMap<PolyMesh, { edges: readonly number[]; ground: BevelGround }>();
 
 /**
- * What a bevel of some edges of a mesh stands on, whatever its width: kept as long as the mesh for the edges asked for
- * last, as a width that is dragged asks again and again.
+ * What a bevel of some edges of a mesh needs, whatever its width. Kept with the mesh for the last edges, as dragging a
+ * width needs it again and again.
  */
 function groundOf(mesh: PolyMesh, edges: readonly number[]): BevelGround {
   const known = grounds.get(mesh);
@@ -131,7 +131,7 @@ export class Bevelling {
     ]);
   }
 
-  /** The share of the length of the rounded edges of which both ends are such. */
+  /** The share of the length of the rounded edges whose two ends pass the test. */
   lengthShare(is: (v: number) => boolean): number {
     const m = this.mesh;
     const t = topologyOf(m);
@@ -153,7 +153,7 @@ export class Bevelling {
     return share;
   }
 
-  /** Builds it, scaled, and looks whether any of its faces cut through others. Without layers. */
+  /** Builds it, scaled and without layers, and checks whether any of its faces cut through others. */
   build(share: Float64Array, scale = 1): Built {
     checkCancelled(this.ctx);
     const width = scale === 1 ? this.width : this.width.map((w) => w * scale);

@@ -31,8 +31,8 @@ export interface BevelGround {
 }
 
 /**
- * A bevel that was built: the mesh without layers, and which of its faces are new, with the vertices that they come
- * from. Or what stood in its way.
+ * A built bevel: the mesh without layers, and which of its faces are new, with the vertices that they come from; or
+ * what is in its way.
  */
 export interface Built {
   mesh: PolyMesh | null;
@@ -56,7 +56,7 @@ export function bevelGround(m: PolyMesh, role: Uint8Array, surface: Surface): Be
 
 /**
  * Builds the bevel of given widths: lines beside the edges, what remains of the faces, strips, corners. With a `guide`
- * the strips end with the normals that it tells.
+ * the strips end with its normals.
  */
 export function buildBevel(ground: BevelGround, aim: BevelAim, profile: Profile, guide?: GuideSurface): Built {
   const { mesh: m, surface, role, loops } = ground;
@@ -210,7 +210,7 @@ function lit(
   }
   const mesh = reface(base, faces, positions);
   const { normal, plane } = mesh.layers;
-  // What a drawn profile is like is seen by its facets alone.
+  // A drawn profile shows by its facets alone.
   const own = faceted ? faceNormals(mesh) : null;
   made.forEach((f, i) => {
     const begin = mesh.loopStart[mesh.faceLoops[first + i]!]!;

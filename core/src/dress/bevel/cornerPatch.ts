@@ -97,8 +97,8 @@ function makeGrid(n: number, s: number): PatchGrid {
 }
 
 /**
- * What is to be as small as may be: at each vertex inside its distance from the mean of its neighbours, at the border
- * the bend against the strip beyond.
+ * The function to minimise: at each inner vertex its distance from the mean of its neighbours, at the border the bend
+ * against the strip beyond.
  */
 function rowsOf(g: PatchGrid): [number, number][][] {
   const out: [number, number][][] = [];

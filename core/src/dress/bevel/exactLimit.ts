@@ -89,7 +89,7 @@ function limitOf(a: PolyMesh, b: PolyMesh, f: number, from: number, to: number, 
       const s = -(e[0] * d[0] + e[1] * d[1]) / dd;
       if (Math.hypot(e[0] + s * d[0], e[1] + s * d[1]) <= GONE * Math.hypot(...e)) offer(s);
     }
-    // A vertex comes to this edge where the area of the three is none: c + b s + a s² = 0.
+    // A vertex meets this edge where the area of the three vanishes: c + b s + a s² = 0.
     for (const z of list) {
       if (z.v === x.v || z.v === y.v) continue;
       const [w, u] = [

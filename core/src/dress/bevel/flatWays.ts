@@ -26,8 +26,8 @@ export class FlatWays {
   ) {}
 
   /**
-   * Where a way from a vertex ends, that begins in a fan of corners at an angle (radians) from its first edge; null
-   * where it does not stay in one flat face.
+   * The end of a way from a vertex that begins in a fan of corners at an angle (radians) from its first edge; null
+   * where it leaves its flat face.
    */
   from(fan: readonly number[], bearing: number, distance: number): Spot | null {
     const { mesh, topology } = this.surface;

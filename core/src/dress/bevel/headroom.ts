@@ -17,17 +17,17 @@ export interface ChainHeadroom {
   at: Vec3;
 }
 
-/** Of a chain's headroom so much is used where it is held to it. */
+/** Share of a chain's headroom that a clamped bevel uses. */
 export const WITHIN_ROOM = 0.99;
 /**
- * The least headroom is found to this share of itself, those of other chains to the second, and to the third where one
- * asks for the least alone.
+ * Accuracy of the headroom as a share of itself: of the least one, of other chains, and where the least alone is
+ * wanted.
  */
 const [EXACT, NEAR] = [1e-9, 1e-2];
 /** Accuracy of the headroom shown while a width is dragged, as a share of it. */
 export const QUICK = 1e-3;
 
-/** What stands in the way of a bevel, in words. */
+/** What is in the way of a bevel, in words. */
 export function inWords(what: Trouble['what'] | 'nothing'): string {
   if (what === 'used up') return 'an edge or a face beside it would be used up';
   if (what === 'in the way') return 'another edge is in the way';
@@ -37,7 +37,7 @@ export function inWords(what: Trouble['what'] | 'nothing'): string {
 
 /**
  * How wide a bevel of some edges can get before it collides, chain by chain: edges that meet are a chain. Found by
- * bisection on the bevel itself, with all its tests; the least exactly where flats tell it, else to 1e-9 of itself, the
+ * bisection on the bevel itself, with all its tests; the least exactly where flats give it, else to 1e-9 of itself, the
  * others to 1e-2; with `only` the least, those chains alone that have it, to 1e-3. `wish.width` (and `widths`) set how
  * the widths of edges are to each other.
  */
@@ -107,12 +107,12 @@ export function headrooms(
   };
   const size = sizeOf(m);
   const builtAt = (scale: number) => b.build(b.shares(), scale);
-  /** What the flats say of where between two scales something happens, of all chains together. */
+  /** The scale between two others at which something happens, from the flats of all chains together. */
   const flatLimit = (from: number, to: number): number | null => {
     if (free.size < count) return null;
     const scales = [0.9 * from, 0.95 * from, from] as const;
     const limit = exactLimit(scales.map(builtAt) as unknown as [Built, Built, Built], scales, to, size);
-    // It must be so: nothing just before it, and something just after.
+    // Check it: nothing just before, and something just after.
     return limit !== null && !tried(limit * (1 - SURE_OF_LIMIT)).length && tried(limit * (1 + SURE_OF_LIMIT)).length
       ? limit
       : null;
@@ -138,19 +138,19 @@ export function headrooms(
     };
     narrow(Math.max(exact, QUICK));
     if (exact < QUICK && low > 0) {
-      // Flats tell the rest; where something bends, it is closed in on.
+      // Flats give it exactly; where something bends, bisect.
       const known = flatLimit(low, high);
       if (known !== null) [low, high] = [known, known];
       else narrow();
     }
-    // Seldom something is in the way at a lesser width already.
+    // Rarely something is in the way at a lesser width already.
     for (const share of free.size === count ? LESSER : []) {
       const found = tried(low * share);
       if (!found.length) continue;
       [high, troubles, low] = [low * share, found, 0];
       narrow();
     }
-    // What runs into something hardly later does so now, as the many alike holes of a plate do.
+    // Chains that collide hardly later stop now, too, such as the many equal holes of a plate.
     const all = [...troubles, ...tried(high * (1 + NEAR))];
     const before = free.size;
     for (const x of all)
@@ -168,9 +168,9 @@ export function headrooms(
   return chains;
 }
 
-/** By this share before and after a limit it is looked whether it is one. */
+/** A limit is checked this share before and after it. */
 const SURE_OF_LIMIT = 1e-8;
-/** At these shares of the room it is tried again. */
+/** Shares of the room at which it is tried again. */
 const LESSER = [0.9, 0.7, 0.5, 0.25];
 
 /** A bevel is not tried above so many times its width, nor below such a share of it. */

@@ -29,17 +29,17 @@ export interface ChainRoom extends ChainHeadroom {
   rooms: LengthRoom[];
 }
 
-/** Shares of the length that widths are told for, besides all of it. */
+/** Shares of the length that widths are reported for, besides all of it. */
 const LENGTH_SHARES = [0.99, 0.95] as const;
-/** Widths are tried in steps of this factor: so exact are they told. */
+/** Widths are tried in steps of this factor, which is their accuracy. */
 const GROWTH = 1.15;
-/** Where less than this share of a chain has its width, wider is not looked at. */
+/** Where less than this share of a chain has its width, no wider one is tried. */
 const ENOUGH_LENGTH = 0.8;
-/** What is in the way is narrowed by this share, so often; what is left then is not looked at. */
+/** Widths at a collision shrink by this share, at most so many times; then the width counts as impossible. */
 const [NARROWER, MOST_TRIES] = [0.8, 8];
-/** No width above so many times the one asked for is tried, and none below this share of it. */
+/** Bounds of the widths tried, as factors of the wanted one. */
 const [MOST_SCALE, LEAST_SCALE] = [64, 1e-3];
-/** So much of the work is the headroom of all chains. */
+/** Share of the work that the headroom of all chains takes. */
 const OF_ALL = 0.4;
 /** A share of the width from here on is all of it. */
 const FULL = 1 - 1e-9;
@@ -47,7 +47,7 @@ const FULL = 1 - 1e-9;
 /**
  * How wide a bevel can get, chain by chain, when it may be narrower on 0, 1 and 5 % of the length: a single hairline
  * edge sets the headroom of a whole chain, not these. Found by raising the width in steps, each narrowed where
- * something is in the way: the widest at which so much has its full width, told to a seventh below.
+ * something is in the way: the widest at which so much has its full width, to a seventh below.
  */
 export function bevelLengthRooms(
   m: PolyMesh,
@@ -83,7 +83,7 @@ function lengthRooms(m: PolyMesh, edges: readonly number[], wish: BevelShape, ct
     for (const k of open) {
       for (const room of rooms[k]!.slice(1)) {
         if (full[k]! >= room.share) room.width = Math.max(room.width, scale * wish.width);
-        // What stood in the way first when so much was not full.
+        // What was in the way first when so much of the length was not full.
         else if (room.width < (scale / GROWTH) * wish.width * FULL) continue;
         else Object.assign(room, { what: why.get(k)?.what ?? room.what, at: why.get(k)?.at ?? room.at });
       }

@@ -201,7 +201,7 @@ export class Lines {
     this.join(loop, paths, of, offset.left);
   }
 
-  /** Where a sector's vertex comes to: one node, or the nodes of a cap. */
+  /** The end of a sector's vertex: one node, or the nodes of a cap. */
   private land(
     loop: GroupLoop,
     i: number,
@@ -316,7 +316,7 @@ export class Lines {
   private section(a: BevelNode, b: BevelNode): OffsetLine | null {
     const { surface } = this.nodes;
     const up = add(a.normal, b.normal);
-    // A place hard by an edge may see no way over it, and yet be seen from the other side.
+    // A way from a place right beside an edge may fail, and yet the way back succeed.
     const passes =
       surface.section(a.spot, b.spot, up) ??
       surface

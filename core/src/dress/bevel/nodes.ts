@@ -59,7 +59,7 @@ export class Nodes {
     readonly mesh: PolyMesh,
     readonly surface: Surface,
     private readonly role: Uint8Array,
-    /** The surfaces that faces stand for, where they are asked for: they tell the normals. */
+    /** The surfaces that faces stand for, where given: they give the normals. */
     private readonly guide?: GuideSurface,
   ) {
     this.olds = mesh.positions.length / 3;

@@ -14,7 +14,7 @@ export interface OffsetVertex {
   firm: boolean;
 }
 
-/** Where a run of vertices comes to: by a way from one of them, its angle measured from the side after that one. */
+/** Where a run of vertices ends: by a way from one of them, its angle measured from the side after that one. */
 export interface Landing {
   first: number;
   count: number;
@@ -24,8 +24,8 @@ export interface Landing {
 }
 
 /**
- * What becomes of the boundary: where its vertices come to, and for each side whether it is still there. Or which run
- * of vertices is used up.
+ * The result for a boundary: where its vertices end, and for each side whether it is still there; or which run of
+ * vertices is used up.
  */
 export type Offset = { landings: Landing[]; left: boolean[] } | { usedUp: number[] };
 
@@ -33,8 +33,8 @@ export type Offset = { landings: Landing[]; left: boolean[] } | { usedUp: number
 const PARALLEL = 0.05;
 
 /**
- * The place that is as far from two sides as they go in: along the side after, and square to it, mm. `alongBefore` is
- * how much of the side before it uses up. Where the sides are nearly one line it lies square to them.
+ * The place at the given distances from two sides: along the side after, and square to it, mm. `alongBefore` is how
+ * much of the side before is used up. Where the sides are nearly one line it lies square to them.
  */
 export function landingOf(angle: number, before: number, after: number): { x: number; y: number; alongBefore: number } {
   const s = Math.sin(angle);
@@ -53,7 +53,7 @@ export function landingOf(angle: number, before: number, after: number): { x: nu
 /**
  * Draws a closed boundary inwards, side by side. A side that gets no length left is passed over, its neighbours meet,
  * and it goes on: the events of a straight skeleton that lie along the boundary (Aichholzer and Aurenhammer, 1996).
- * What comes from across is not seen here.
+ * Events from the opposite side are not seen here.
  */
 export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
   const n = vertices.length;
@@ -110,8 +110,8 @@ export function offsetLoop(vertices: readonly OffsetVertex[]): Offset {
 }
 
 /**
- * Where a run of vertices comes to: of one alone by its own angle, else the run is laid out in the plane, and the sides
- * at its ends are cut with each other.
+ * Where a run of vertices ends: a single one by its own angle; else the run is laid out in the plane, and the sides at
+ * its ends are intersected.
  */
 function landed(vertices: readonly OffsetVertex[], first: number, count: number, before: number): Landing {
   const n = vertices.length;

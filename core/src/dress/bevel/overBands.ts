@@ -6,11 +6,11 @@ import { chainsOf } from './widths.ts';
 type Options = BevelWish & { edges: readonly number[] };
 type Made = OpResult<BevelReport>;
 
-/** A bevel takes so much of a band at the most: a mitre beside its outer line goes no deeper. */
+/** Greatest share of a band that a bevel takes, so that mitres stay inside its outer line. */
 const OF_BAND = 0.9;
-/** One bevel has more room than another one when so much more of its length has its full width. */
+/** A bevel counts as better when so much more of its length has its full width. */
 const MORE = 1e-3;
-/** So much of the work is done after the plain bevel, and when the bands are laid. */
+/** Shares of the work done after the plain bevel, and after the bands are laid. */
 const [BARE, LAID] = [0.4, 0.7];
 
 /**
@@ -39,7 +39,7 @@ export function overBands(
   throw problem;
 }
 
-/** What a step comes to, or why it has no room; other errors go on. */
+/** The result of a step, or why it has no room; other errors are thrown on. */
 function attempt<T>(step: () => T): [T, null] | [null, MasonError] {
   try {
     return [step(), null];
@@ -87,7 +87,7 @@ function banded(m: PolyMesh, options: Options, narrowed: readonly number[] | nul
     const now = byEnds.get(ends(numbers[m.corners[c]!]!, numbers[m.corners[t.next[c]!]!]!));
     if (now !== undefined) widths.set(now, b.width[e]!);
   }
-  // Widths along the faces are what all measures come to.
+  // All measures are converted to widths along the faces.
   return {
     mesh,
     bands,

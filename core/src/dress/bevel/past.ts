@@ -5,11 +5,9 @@ import { inWords } from './headroom.ts';
 import { thinFaces } from './meeting.ts';
 import { levelled } from './widths.ts';
 
-/**
- * Where something is in the way the width shrinks by this share, this many times at most; faster when it takes long.
- */
+/** A width with something in its way shrinks by this share, at most so many times; faster when it takes long. */
 const [NARROWER, PATIENT, MOST_ROUNDS] = [0.9, 40, 64];
-/** So far is looked for vertices that have a width left. */
+/** How many edges away vertices with a width left are searched. */
 const MOST_RINGS = 8;
 /** Steps in which width is given back after it was narrowed. */
 const GIVES_BACK = 5;
@@ -19,14 +17,14 @@ const NOTHING = 0.02;
 /** What is left between strips that are to meet goes where it is narrower than this share of the width. */
 const MEETS = 0.02;
 /**
- * Widths are raised one by one in steps from this share of what was asked for down to that one, each by halves; so
- * often it is looked who has to stay.
+ * Widths are raised one by one in steps from the first share of the wanted width to the second, each halved; the last
+ * is how many rounds find those that must stay.
  */
 const [FIRST_STEP, LAST_STEP, MOST_TRIES] = [1 / 4, 1 / 8192, 8];
 
 /**
- * The vertices that something hangs on; where none of them has any width left, those beside them along the edges, whose
- * lines run together there.
+ * The vertices that a collision depends on; where none of them has any width left, their neighbours along the edges,
+ * whose lines run together there.
  */
 function concerned(b: Bevelling, share: Float64Array, vertices: readonly number[]): readonly number[] {
   let list = [...new Set(vertices)];
@@ -36,8 +34,8 @@ function concerned(b: Bevelling, share: Float64Array, vertices: readonly number[
 }
 
 /**
- * Lessens shares where something is in the way until nothing is, then gives back as much as goes: what is built of
- * them.
+ * Lowers shares where something is in the way until nothing is, then raises them as far as possible. Returns what is
+ * built.
  */
 export function narrow(b: Bevelling, share: Float64Array, past: BevelWish['past'], ctx: OpContext | undefined): Built {
   const full = share.slice();
@@ -119,7 +117,7 @@ function raise(b: Bevelling, share: Float64Array, full: Float64Array, built: Bui
           good = next;
           break;
         }
-        // Those in the way of each other stay; the others may go on.
+        // Those in each other's way stay; the others may grow on.
         for (const v of next.troubles.flatMap((x) => x.vertices)) tried[v] = share[v]!;
         levelled(b.mesh, b.ground.role, b.width, tried);
       }

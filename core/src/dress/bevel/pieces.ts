@@ -25,10 +25,10 @@ export type Stretch = readonly [number, number];
 export class Pieces {
   private readonly onEdge = new Map<number, OnEdge[]>();
   /**
-   * Of corners whose edges begin at a vertex that a line meets or that is rounded off: whether the edge remains there.
+   * For corners whose edges begin at a vertex that a line meets or that is rounded off: whether the edge remains there.
    */
   private readonly begins = new Map<number, boolean>();
-  /** Of other vertices, as far as it is known that they go: 0, or that they remain: 1. */
+  /** For other vertices, where known: 0 if they go, 1 if they remain. */
   private readonly state: Int8Array;
   readonly troubles: Trouble[] = [];
 
@@ -153,7 +153,7 @@ export class Pieces {
     ring.forEach((c, i) => this.soft(c) && this.begins.set(c, leftOf(2 * i, go, come)));
   }
 
-  /** Hands on what remains and what goes, over edges without nodes. */
+  /** Spreads what remains and what goes over edges without nodes. */
   private handOn(): void {
     const t = topologyOf(this.mesh);
     const todo: number[] = [];

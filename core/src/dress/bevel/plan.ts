@@ -11,16 +11,16 @@ import type { bevel } from './bevel.ts';
 
 type Made = ReturnType<typeof bevel>;
 
-/** So much further than the last step of a drag is built ahead, so that the next steps lie within. */
+/** How many steps of a drag are built ahead, so that the next ones lie within. */
 const AHEAD = 4;
 /** Most widths that are kept of a drag. */
 const MOST_KEPT = 12;
 
 /**
  * A bevel whose width is dragged. While no edge is used up and no line comes to another facet, every vertex of a bevel
- * goes straight as the width grows: so between two widths that were built, and came to the same faces, what is in
- * between needs no building. Where it does not fit it is built. Only for what is shown during a drag: where vertices go
- * over doubly bent surfaces, the way between is nearly straight only.
+ * goes straight as the width grows: so widths between two built ones with the same faces need no building. Where they
+ * do not fit they are built. Only for previews during a drag: where vertices go over doubly bent surfaces, the way
+ * between is nearly straight only.
  */
 export class BevelPlan {
   private words = '';
@@ -42,7 +42,7 @@ export class BevelPlan {
     if (found) return found;
     if (this.looksAhead && last !== null && last !== width) {
       const further = width + AHEAD * (width - last);
-      // A plan that does not hold that far is none to rely on.
+      // A plan that does not hold that far cannot be relied on.
       this.looksAhead = further > 0 && this.tried(further, make);
       const now = this.within(width);
       if (now) return now;
@@ -85,7 +85,7 @@ export class BevelPlan {
   }
 }
 
-/** Whether two bevels came to the same faces, at their full widths. */
+/** Whether two bevels have the same faces, at their full widths. */
 function alike({ mesh: a, report: r }: Made, { mesh: b, report: s }: Made): boolean {
   const same = (x: Int32Array, y: Int32Array) => x.length === y.length && x.every((v, i) => v === y[i]);
   return (

@@ -131,7 +131,7 @@ export class Strips {
     return this.nodes.flat(f) ? this.nodes.surface.normal(f) : x.normal;
   }
 
-  /** Where the tangents of a row meet, where the edge itself tells it: on its line. */
+  /** Where the tangents of a row meet, where the edge itself gives it: on its line. */
   private meet(c: number, share: number, p: BevelNode, q: BevelNode): { at: Vec3; angle: number } | undefined {
     const t = topologyOf(this.mesh);
     if (!this.aim.holds && (!p.plain || !q.plain)) return undefined;

@@ -13,7 +13,7 @@ import {
 import { carve, type CutOperation } from '../../carve/index.ts';
 import { bevel, sharpEdges, type BevelWish } from '../index.ts';
 
-// What tests of bevels have in common: bodies, and what their roundings come to in closed form.
+// What tests of bevels have in common: bodies, and the closed forms of their roundings.
 
 export const WISH: BevelWish = { width: 1, measure: 'offset', segments: 1, profile: 1, past: 'stop' };
 export const round = (m: PolyMesh, wish: Partial<BevelWish> = {}, edges = sharpEdges(m, 30)) =>

@@ -112,7 +112,7 @@ describe('levelling', () => {
       const before = share.slice();
       levelled(m, role, width, share);
       share.forEach((s, v) => expect(s).toBeLessThanOrEqual(before[v]!));
-      // The least of all has nothing to give way to.
+      // The least of all stays as it is.
       expect(Math.min(...share)).toBe(Math.min(...before));
       for (const c of t.edgeCorner) {
         if (role[t.edge[c]!] !== ROUNDED) continue;

@@ -57,7 +57,7 @@ export interface HoldRimsReport {
   moved: number;
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const HOLD_RIMS_DEFAULTS: Required<Pick<HoldRimsOptions, 'distance' | 'sharp' | 'others' | 'by'>> = {
   distance: 1,
   sharp: true,

@@ -13,7 +13,7 @@ import { between, cutFaces, MeshEdit, putIntoEdges } from '../../mend/index.ts';
 
 /** A ring takes no more than this share of the edges that it crosses. */
 const MOST_SHARE = 0.4;
-/** A ring that would be nearer than this share of its distance is none. */
+/** A ring nearer than this share of its distance is left out. */
 const NEAREST = 0.4;
 /** Edges that leave a rim more flatly than this (sine) are met as if they left it so. */
 const FLATTEST = 0.3;

@@ -5,8 +5,8 @@ import { sharpnessOf, type SubdivideOptions } from '../catmullClark.ts';
 export type SmoothedBy = 'few' | 'limit';
 
 /**
- * Of what is left to go after two rounds: a vertex comes nearer to its limit by 4 a round, and its place is taken
- * midway between two rounds and three.
+ * Share of the way left after two rounds: the distance of a vertex from its limit falls by 4 a round, and its place is
+ * taken midway between two rounds and three.
  */
 const LEFT = 0.625;
 

@@ -59,7 +59,7 @@ export function throughGuide(
     const c = t.edgeCorner[e]!;
     if (!isSharp(c)) rounded.add(m.corners[c]!).add(m.corners[t.next[c]!]!);
   }
-  /** Of each vertex one face of each surface that it is on; none where it is to stay where it is. */
+  /** For each vertex: one face of each surface that it is on; none where it stays. */
   const faces = new Map<number, number[]>();
   for (let v = 0; v < m.positions.length / 3; v++) {
     if (!smooth.moves(v) || rounded.has(v)) continue;
@@ -91,8 +91,8 @@ export function throughGuide(
 }
 
 /**
- * The way from a place to where a vertex of a mesh is, across the surface, or across the line that it lies on: along them
- * nothing is to be made good.
+ * The way from a place to a vertex of a mesh, across the surface or across the line that it lies on: moves along these
+ * need no correction.
  */
 function wayBack(
   m: PolyMesh,

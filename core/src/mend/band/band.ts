@@ -57,7 +57,7 @@ export function layBands(m: PolyMesh, wish: BandWish, ctx?: OpContext): Bands {
     };
     const lines = new BandLines(fine, wish.width, isWanted, wish.aim, wish.shift);
     if (!lines.s.sides.some((x) => x.isWanted)) throw noRoom(m, none[0]);
-    // Each turn, with a side less, takes half of what is left to tell.
+    // Each round, with a side less, takes half of the progress that is left.
     const made = laidOut(m, lines, wish, partOf(ctx, 1 - 0.5 ** turn, 1 - 0.5 ** (turn + 1)));
     if (!('none' in made)) return { ...made.bands, none };
     for (const k of made.none) {

@@ -264,7 +264,7 @@ function withFolds(m: PolyMesh, faces: ReadonlyMap<number, readonly NewFace[]>, 
   const { opposite } = topologyOf(m);
   const fold = m.layers.fold?.slice() ?? new Uint8Array(m.corners.length);
   for (const c of folds) fold[c] = 1;
-  // Where what lay between went, a fold came to an edge that is none.
+  // Where the faces between are gone, a fold may lie along a real edge, and is none then.
   for (let c = 0; c < fold.length; c++) if (fold[c] && opposite[c]! >= 0 && !fold[opposite[c]!]) fold[c] = 0;
   return { ...m, layers: { ...m.layers, fold } };
 }

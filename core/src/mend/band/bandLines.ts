@@ -25,7 +25,7 @@ const [MOST_ROUNDS, NARROWER, BESIDE] = [14, 0.75, 2];
 const OF_SMALL_FACE = 0.8;
 /** Vertices of the seam are dropped where edges are shorter than this and it moves by no more than that, in widths. */
 const [SHORT, MOVES] = [0.3, 0.04];
-/** A band narrower than this share of the width asked for is none. */
+/** A band narrower than this share of the wanted width does not count. */
 const USELESS = 0.02;
 /** Ends nearer than this share of their seam edge: one vertex is dropped where the seam moves by no more, in widths. */
 const [TOGETHER, MOVES_MORE] = [0.15, 0.06];

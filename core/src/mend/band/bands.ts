@@ -1,7 +1,7 @@
 import type { PolyMesh, Vec3 } from '../../mesh/index.ts';
 import type { SpokeAim } from './aims.ts';
 
-/** What a band is to be. */
+/** Settings of a band. */
 export interface BandWish {
   /** Corners of the mesh along the seam, one for each edge. */
   seam: Iterable<number>;

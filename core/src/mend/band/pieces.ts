@@ -24,7 +24,7 @@ export interface Piece {
 
 /** A corner with a sine below this share of its cosine is too sharp to be left. */
 const SHARPEST = 0.01;
-/** An area below this share of the size squared is none. */
+/** An area below this share of the size squared counts as 0. */
 const NO_AREA = 1e-14;
 /** An end is off the plane of a piece that comes to it by no more than this, in widths. */
 const OFF_PLANE = 0.08;
@@ -270,8 +270,8 @@ export class Pieces {
 
   /**
    * The boundaries of all faces that are left, with their group. Pieces that an end has bent are parted into triangles,
-   * but for those of which a diagonal would be an edge that is there already. What was an edge and lies along a line
-   * now, as what was beyond it went, is none any more.
+   * but for those of which a diagonal would be an edge that is there already. An edge that now lies along a line, as
+   * the face beyond it is gone, is no edge any more.
    */
   faces(lines: readonly FullLine[]): { group: number; boundaries: NewCorner[][] }[] {
     const there = new Set<string>();

@@ -256,7 +256,7 @@ export class SeamSides {
     return isClosed ? Math.min(d, length - d) : d;
   }
 
-  /** How far two places of sides are from each other, mm. */
+  /** Distance between two places of sides, mm. */
   apart(a: Nearest, b: Nearest): number {
     const at = ({ h, share }: Nearest, k: number) => this.E[STRIDE * h + k]! + share * this.E[STRIDE * h + 3 + k]!;
     return Math.hypot(...[0, 1, 2].map((k) => at(a, k) - at(b, k)));

@@ -28,7 +28,7 @@ export interface EndsOnLine {
   length: number;
 }
 
-/** Why it cannot be done, and near which half-edges (none: anywhere). */
+/** What prevents it, and near which half-edges (none: anywhere). */
 export interface NoEnds {
   why: string;
   near: number[];
@@ -236,8 +236,8 @@ function aimed(
 }
 
 /**
- * Draws free ends in between those that are held, which none passes; a closed line is gone round twice. False where held
- * ones stand in another order.
+ * Draws free ends in between those that are held, which none passes; a closed line is gone round twice. False where
+ * held ones are in another order.
  */
 function inOrder(ends: readonly SpokeEnd[], length: number | null): boolean {
   const turns = length === null ? [0] : [0, length];

@@ -17,7 +17,7 @@ interface Chain {
   keeps: boolean[];
 }
 
-/** Which vertices of a seam carry spokes: some are dropped where its edges are short and it hardly turns. */
+/** Chooses the vertices of a seam that carry spokes: some are dropped where its edges are short and it hardly turns. */
 export class SpokeVertices {
   readonly kept: Set<number>;
   /** The farthest that a dropped vertex is from the seam that is left, mm. */

@@ -196,7 +196,7 @@ describe('a collar', () => {
       const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, width: 8, rows: 1 });
       expect([report.none.length, report.bands, isClosed(mesh)]).toEqual([none, 4 - none, true]);
       expect(report.narrowest).toBeGreaterThan(0.02 * 8);
-      // Where there was no room is told: on the rims.
+      // Where there was no room is reported: on the rims.
       for (const p of report.none)
         expect([Math.hypot(p[0], p[1] - 12 + gap), Math.abs(p[2])]).toEqual([expect.closeTo(8, 6), 5]);
     }
@@ -252,7 +252,7 @@ describe('a collar', () => {
     const m = cut(cylinder(10, 100, 48), placed(cylinder(6, 60, 32), [0, -25, 0], [30, 0, 0]), 'union');
     const { mesh, report } = collar(m, { edges: seamOf(m), ...wish, gather: false, width: 1.5 });
     expect([report.bands, report.none]).toEqual([2, []]);
-    // In an acute corner two spokes come to one place, and in an obtuse one stands a fan: quads all the same but there.
+    // In an acute corner two spokes share a place, and in an obtuse one stands a fan: quads everywhere else.
     expect(report.others).toBeLessThanOrEqual(2);
     isBand(m, mesh, 4 * seamOf(mesh).length - 2, { moved: 0.04 * 1.5 });
     // Full all round, in the acute corners too.

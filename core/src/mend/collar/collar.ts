@@ -29,7 +29,7 @@ export interface CollarReport extends Omit<Bands, 'mesh' | 'none' | 'numbers' | 
   seam: [number, number][];
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const COLLAR_DEFAULTS: Required<Pick<CollarOptions, 'width' | 'rows' | 'aim' | 'shift' | 'gather' | 'sides'>> = {
   width: 5,
   rows: 2,

@@ -44,8 +44,8 @@ export interface FillLimits {
 }
 
 /**
- * Fills the openings of a mesh, of which `areaOf` tells the area (mm²) of the piece that a face is of; how many were
- * filled, how many of them, bent and of very many edges, by one face, and how many stay for their size.
+ * Fills the openings of a mesh, of which `areaOf` gives the area (mm²) of a face's piece. Returns how many were filled,
+ * how many of them, bent and of very many edges, by one face, and how many stay for their size.
  */
 export function fillSmooth(
   m: PolyMesh,
@@ -209,7 +209,7 @@ function turnedEdges(e: MeshEdit, triangles: readonly (readonly number[])[]): nu
  * a cosine.
  */
 const [NEAR, ALIKE] = [0.01, 0.97];
-/** So many rings of vertices round an opening tell which surface it is in. */
+/** How many rings of vertices round an opening are fitted to find its surface. */
 const RINGS = 3;
 
 /** What lies round the openings of a mesh. */

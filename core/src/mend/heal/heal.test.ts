@@ -201,7 +201,7 @@ describe('healing', () => {
       Array.from({ length: 10 }, (_, i) => [3 * i, 3 * i + 1, 3 * i + 2]),
     );
     const loose = heal(soup, plain);
-    // A thousand triangles that lie about: nothing of them is a crack, and none goes.
+    // A thousand loose triangles: none of their gaps is a crack, and no triangle is lost.
     const random = seededRandom(9);
     const heap = meshFromFaces(
       Array.from({ length: 9000 }, () => 100 * random()),

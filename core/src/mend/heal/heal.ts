@@ -58,9 +58,7 @@ export interface HealOptions {
   tolerance?: number;
   /** Openings wider than this stay, mm; 0 for all but those of a sheet. */
   widest?: number;
-  /**
-   * What a mesh with large openings is: a sheet that stays open, a body that is closed, or what it plainly looks like.
-   */
+  /** How to take a mesh with large openings: as a sheet that stays open, as a body that is closed, or as it looks. */
   as?: 'seen' | 'sheet' | 'body';
   /** How two bodies become one, and how one that crosses itself is resolved; without them such pieces stay. */
   unite?: Unite;
@@ -91,22 +89,22 @@ export interface HealReport {
 }
 
 /**
- * Of a mesh that is to be healed as it looks, an opening whose patch would be more than this share of the area of its
- * piece is meant.
+ * In a mesh that is healed as it looks, an opening whose patch would be more than this share of its piece's area is
+ * taken as intended.
  */
 const SHEET_SHARE = 0.12;
-/** Rounds of steps that find each other work. */
+/** Greatest number of rounds. */
 const MOST_ROUNDS = 4;
 /** More faces than this are refused: a healing holds several copies of a mesh. */
 const MOST_FACES = 4_000_000;
 /** Most pairs of crossing faces that are listed: more are beyond mending one by one. */
 const MOST_PAIRS = 100_000;
-/** So much of the work is done before a mended mesh is looked through again. */
+/** Share of the work done before the mended mesh is searched again. */
 const ALL_BUT_SEARCHED = 0.97;
-/** A mesh with more faces is not looked through for faces that cut through each other. */
+/** A mesh with more faces is not searched for faces that cut through each other. */
 const MOST_SEARCHED = 200_000;
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const HEAL_DEFAULTS: Required<Pick<HealOptions, 'without' | 'tolerance' | 'widest' | 'as'>> = {
   without: [],
   tolerance: 0,
@@ -118,8 +116,8 @@ export const HEAL_DEFAULTS: Required<Pick<HealOptions, 'without' | 'tolerance' |
  * Brings a damaged mesh to a closed solid whose faces look outward, or to a clean sheet: vertices at one place and
  * across cracks become one, doubled faces, faces without area, inner walls and bodies within bodies go, sides that were
  * split differently meet, vertices of several fans are parted, openings are filled, faces turned outward, pieces that
- * cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps find one another work
- * and are repeated until none has any.
+ * cross themselves resolved, and pieces that overlap united. No face that is sound moves. Steps are repeated until none
+ * has anything left to do, as each may make work for others.
  *
  * @example
  * const { mesh, report } = heal(flipMesh(box(10, 10, 10)), {});
@@ -178,7 +176,7 @@ export function heal(m: PolyMesh, given: HealOptions, ctx?: OpContext): OpResult
     return { mesh: r.report.turned ? r.mesh : x, done: r.report.turned };
   });
   const { unite, uncross } = options;
-  // Looked for once for a mesh that stays as it is.
+  // Searched once for a mesh that did not change.
   const searched = faceCount(mesh) <= MOST_SEARCHED;
   let met = {
     mesh,

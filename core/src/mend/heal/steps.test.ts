@@ -162,7 +162,7 @@ describe('the gaps between open edges', () => {
     expect(gaps).toHaveLength(10);
     for (const g of gaps) expect(g).toBeCloseTo(0.1, 12);
     expect(gapsOf(box(1, 1, 1))).toEqual([]);
-    // A fiftieth of the longest side is as far as is looked: 0.163 mm.
+    // Gaps are looked for up to a fiftieth of the longest side: 0.163 mm.
     expect(gapsOf(halves(0.16))).toHaveLength(10);
     expect(gapsOf(halves(0.17))).toEqual([]);
   });
@@ -175,7 +175,7 @@ describe('the gaps between open edges', () => {
     // not.
     const three = joinMeshes([halves(0.01), moved(grid(4), 8.01 + 0.02), moved(grid(4), 12.03 + 0.12)]);
     expect(suitableTolerance(three)).toBeCloseTo(0.03, 9);
-    // Where gaps are of no length nothing is wider than a billionth of the size.
+    // Gaps of length 0 are at most a billionth of the size.
     const touching = suitableTolerance(halves(0));
     expect([touching > 0, touching < 1e-7]).toEqual([true, true]);
   });

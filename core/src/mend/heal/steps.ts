@@ -263,7 +263,7 @@ export function partFans(m: PolyMesh): Step {
   for (let c = 0; c < n; c++) {
     const o = mate[c]!;
     if (o < 0) continue;
-    // Of a mate that runs back the next corner is at the vertex that this corner leaves.
+    // Where a mate runs back, its next corner is at the vertex that this corner leaves.
     const back = m.corners[o] !== m.corners[c];
     root[find(c)] = find(back ? t.next[o]! : o);
     root[find(t.next[c]!)] = find(back ? o : t.next[o]!);

@@ -1,6 +1,6 @@
 import { faceCount, flipMesh, joinMeshes, meshFromFaces, topologyOf, type PolyMesh } from '../../mesh/index.ts';
 
-// Damage as scans and careless exports have it, done to a sound mesh on purpose: for tests, and for a sample to mend.
+// Damages a sound mesh the way that scans and careless exports do: for tests, and for a sample to mend.
 
 /** Kinds of damage. */
 export const DAMAGES = [
@@ -30,8 +30,8 @@ interface Working {
 }
 
 /**
- * Does some kinds of damage to a mesh whose faces have one boundary each, at places by chance. Faces that are not hit
- * keep their vertices where they are.
+ * Damages a mesh whose faces have one boundary each in several ways, at random places. Faces that are not hit keep
+ * their vertices where they are.
  */
 export function damaged(m: PolyMesh, kinds: readonly Damage[], random: () => number, size: number): PolyMesh {
   const faces: Faces = Array.from({ length: faceCount(m) }, (_, f) => [
@@ -39,7 +39,7 @@ export function damaged(m: PolyMesh, kinds: readonly Damage[], random: () => num
   ]);
   const w: Working = { P: [...m.positions], faces, taken: new Set(), random, size };
   const beside = neighbours(m);
-  // What turns the whole or takes it apart comes last.
+  // Damage that turns or takes apart the whole comes last.
   for (const kind of [...kinds].sort((a, b) => DAMAGES.indexOf(a) - DAMAGES.indexOf(b))) ACTS[kind](w, beside);
   const hurt = meshFromFaces(
     w.P,

@@ -6,7 +6,7 @@ import { openCorners } from './steps.ts';
 const WIDEST = 0.02;
 /** A tolerance is at most this share of the middle length of open edges: what is welded must not swallow edges. */
 const OF_EDGES = 0.3;
-/** Of more vertices than this only some are asked for their gap, evenly. */
+/** Of more vertices than this only an even sample is measured. */
 const MOST_ASKED = 40_000;
 /** Gaps that follow each other by more than this factor are of two kinds: cracks, and what is apart on purpose. */
 const APART = 3;
@@ -69,6 +69,6 @@ export function suitableTolerance(m: PolyMesh, gaps: readonly number[] = gapsOf(
     const ratio = next / Math.max(g, floor);
     if (ratio > APART && ratio > step) [step, after] = [ratio, g];
   });
-  // Gaps of all widths, as between triangles that lie about loose, are no cracks.
+  // Gaps of all widths, as between loose triangles, are no cracks.
   return step > 1 ? Math.min(most, Math.max(floor, 1.5 * after)) : 0;
 }

@@ -76,7 +76,7 @@ function resolved(piece: PolyMesh, uncross: Uncross, ctx?: OpContext): PolyMesh 
     }
     return mesh;
   } catch (e) {
-    // What cannot be resolved stays, and the report tells of what is left.
+    // What cannot be resolved stays and is reported.
     if (e instanceof MasonError && e.code !== 'cancelled') return null;
     throw e;
   }
@@ -92,7 +92,8 @@ function inTriangles(m: PolyMesh, faces: ReadonlySet<number>): PolyMesh {
     if (end - begin < 4) continue;
     const c = triangulateFace(m, f);
     const covered = c.reduce((sum, _, i) => (i % 3 ? sum : sum + triangleArea(m, c[i]!, c[i + 1]!, c[i + 2]!)), 0);
-    // Of a boundary that crosses itself a fan has every edge once, and some triangles turned over: they are recognised
+    // A fan over a boundary that crosses itself has every edge once, and some triangles turned over: they are
+    // recognised
     // by how often the surface winds.
     if (m.faceLoops[f + 1]! - m.faceLoops[f]! === 1 && covered - areas[f]! > limit * limit + 1e-6 * covered)
       cut.set(f, fan(begin, end));

@@ -15,7 +15,7 @@ import type { Step } from './steps.ts';
 /** Makes one body of two closed ones; given from outside, as it is a cut. */
 export type Unite = (a: PolyMesh, b: PolyMesh) => PolyMesh;
 
-/** More pieces than this, or pairs whose boxes meet, are not looked through. */
+/** Limits on pieces, and on pairs whose boxes meet, that are checked. */
 const [MOST_PIECES, MOST_PAIRS] = [500, 2000];
 /** Pairs with more faces are not united: it would take longer than all else. */
 const MOST_FACES = 300_000;
@@ -87,7 +87,7 @@ function united(a: Piece, b: Piece, unite: Unite): Piece | null {
     const both = a.volume + b.volume;
     return faceCount(one.mesh) && isClosed(one.mesh) && one.volume < both * (1 - SHARED) ? one : null;
   } catch (e) {
-    // A body that crosses itself cannot be united: it stays, and the report tells of what is left.
+    // A body that crosses itself cannot be united: it stays and is reported.
     if (e instanceof MasonError && e.code !== 'cancelled') return null;
     throw e;
   }

@@ -24,7 +24,7 @@ export function alignedEdges(
     p.forEach((v, i) => {
       const w = p[(i + 1) % p.length]!;
       const name = Math.min(v, w) * n + Math.max(v, w);
-      // Of an inner edge the second polygon comes upon it again.
+      // The second polygon of an inner edge meets it again.
       if (!seen.has(name)) {
         seen.add(name);
         return;

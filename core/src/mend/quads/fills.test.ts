@@ -57,10 +57,7 @@ function laid(rings: readonly Flat[][], sizing: Sizing) {
   return { m, loops, sides, size: sizesFrom(sides, sizing) };
 }
 
-/**
- * What a layout must be: polygons of three or four corners, over all of the face, each once; how many of either there
- * are.
- */
+/** Checks a layout: polygons of three or four corners that cover the face once; returns how many of each there are. */
 function sound(m: FlatMesh, rings: readonly Flat[][]): { quads: number; triangles: number } {
   const live = m.live().map((i) => m.polygons[i]!);
   const whole = rings.reduce((s, r) => s + ringArea(r), 0);

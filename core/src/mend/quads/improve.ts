@@ -4,7 +4,7 @@ import { badnessOf, cornerAngle, type FlatMesh } from './flatMesh.ts';
 // Makes a layout of quads better in place: points move, pairs of quads are parted otherwise, quads that share two edges
 // become one.
 
-/** What must be gained for a change, so that none goes back and forth. */
+/** Least gain of a change, so that none goes back and forth. */
 const GAIN = 1e-6;
 /** How much a point with more or fewer quads than suits it counts. */
 const POLE = 0.5;

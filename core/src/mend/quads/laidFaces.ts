@@ -67,7 +67,7 @@ export function laidOut(before: PolyMesh, which: Which, { memory, ...options }: 
     (f) => which.uneven(rows.of[f]!),
   );
   const m = bent.mesh;
-  /** Of each face the face of before that it is, or the first of its lot; and by those faces the lots. */
+  /** For each face: the earlier face that it is, or the first of its lot; and the lots by these faces. */
   const of = bent.of.map((f) => rows.of[f]!);
   const lots = new Map<number, readonly number[]>(
     [...bent.lots].map(([f, facets]) => [of[f]!, facets.map((g) => rows.of[g]!)]),

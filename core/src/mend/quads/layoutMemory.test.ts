@@ -26,7 +26,7 @@ describe('layouts that are remembered', () => {
     let made = 0;
     const ask = (words: unknown) => memory.of(words, () => ({ made: ++made }));
     expect([ask([1, [2, 3]]), ask([1, [2, 3]]), ask([1, [2, 3 + 1e-15]])].map((x) => x.made)).toEqual([1, 1, 2]);
-    // That there is no layout is known, too.
+    // A missing layout is remembered, too.
     expect([memory.of('none', () => null), memory.of('none', () => ({}))]).toEqual([null, null]);
     memory.begin();
     expect([ask([1, [2, 3]]).made, memory.size]).toEqual([1, 3]);

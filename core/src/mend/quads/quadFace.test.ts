@@ -26,8 +26,8 @@ const rectangle = (w: number, h: number, parts = [1, 1]): Flat[] => {
 };
 
 /**
- * What must be so of every layout: sound polygons of four corners or three, over all of the face, each inner edge used
- * once from both sides.
+ * Checks a layout: sound polygons of three or four corners that cover the face, each inner edge used once from either
+ * side.
  */
 function sound(rings: readonly Flat[][], l: QuadLayout): void {
   const whole = rings.reduce((s, r) => s + ringArea(r), 0);

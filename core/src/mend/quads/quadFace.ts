@@ -52,7 +52,7 @@ const GROWTHS: Record<QuadGoal, readonly number[]> = {
   fewest: [1.2, 2.5],
   subdivision: [0.45, 0.7],
 };
-/** What counts against a layout: each triangle, each pole, and as much as this where it is less even than its face. */
+/** Costs of a layout: for each triangle, each pole, and where it is less symmetric than its face. */
 const COST: Record<QuadGoal, { triangle: number; pole: number; face: number; uneven: number }> = {
   shape: { triangle: 30, pole: 0.35, face: 0, uneven: 10 },
   fewest: { triangle: 12, pole: 0.1, face: 0.6, uneven: 2 },
@@ -138,7 +138,7 @@ function laidOutBest(
           sound = tried(growth, mode, by, plan) || sound;
           if (isGood()) return now();
         }
-        // Fair is good enough where every try takes long.
+        // A fair layout is good enough where every try takes long.
         if (!few && isFair()) break;
       }
       if (!few && sound) break;
@@ -153,7 +153,7 @@ function laidOutBest(
 /** How the rest is filled. */
 type FillBy = 'split' | 'match';
 const FILLS: readonly FillBy[] = ['split', 'match'];
-/** Ways that are tried besides when what there is is poor. */
+/** Further ways, tried when all others are poor. */
 const MORE_WAYS: readonly (readonly [growth: number, mode: Ringed | null, by: FillBy])[] = [
   [0.3, null, 'split'],
   [1, null, 'split'],

@@ -66,7 +66,7 @@ export interface QuadReport {
   places: { triangles: Vec3[]; left: Vec3[]; poles: Vec3[]; sharpest: Vec3[] };
 }
 
-/** What is taken where an option is left out. */
+/** Defaults of the options. */
 export const QUAD_DEFAULTS: Required<Pick<QuadOptions, 'goal' | 'split' | 'gather' | 'pairs' | 'all' | 'density'>> = {
   goal: 'shape',
   split: true,

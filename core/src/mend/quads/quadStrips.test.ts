@@ -71,7 +71,7 @@ describe('how edges are split', () => {
     expect(parts.slice(0, 4).every((k) => k > 1 && k < 9)).toBe(true);
     expect(parts.slice(4)).toEqual(hole.map(() => 1));
     expect([isRounded(hole, 3), isRounded(square(20), 0)]).toEqual([true, false]);
-    // Of a narrow face equal parts would not suit.
+    // Equal parts would not suit a narrow face.
     const narrow: Flat[] = [
       [0, 0],
       [2, 0],

@@ -16,15 +16,15 @@ import {
 } from './flatMesh.ts';
 
 // Fills a polygon with quads by cutting it in two along its best chord, again and again, until quads are left. Both
-// parts of an even polygon are even, so that an even one comes to quads alone and an odd one to quads and one triangle.
+// parts of an even polygon are even, so that an even one becomes quads alone and an odd one quads and one triangle.
 
 /** Chords come no nearer to other points than this share of their length. */
 const CHORD_CLEAR = 1e-3;
 /** A corner is parted by a chord only where both parts are larger than this, degrees. */
 const LEAST_PART = 1;
 /**
- * Of polygons with more corners than this, chords that cut off less than a quarter are not looked at: work would grow
- * with the square of the corners.
+ * In polygons of more corners than this, chords that cut off less than a quarter are skipped, as work would grow with
+ * the square of the corners.
  */
 const MANY_CORNERS = 72;
 /** Chords from a hole to the boundary that are looked at, the shortest first. */
@@ -47,7 +47,7 @@ interface Chord extends Way {
   count: number;
 }
 
-/** So many ways are looked at closely at a time. */
+/** How many ways are examined closely at a time. */
 const AT_ONCE = 160;
 
 export class SplitFill {
@@ -238,7 +238,7 @@ export class SplitFill {
     return out.sort((a, b) => a.cost - b.cost);
   }
 
-  /** What is to be said for or against a chord by the quads that it cuts off at once. */
+  /** How much the quads that a chord cuts off at once count for or against it. */
   private asQuads(
     polygon: readonly number[],
     i: number,

@@ -28,7 +28,7 @@ import { meanValueWeights } from './rows/meanValue.ts';
 export interface Lots {
   /** The mesh with one bent face in the place of each lot. */
   mesh: PolyMesh;
-  /** Of each of its faces the face of before that it is, or the first of its lot. */
+  /** For each of its faces: the earlier face that it is, or the first of its lot. */
   of: Int32Array;
   /** By a face of it the faces of before that it was made of. */
   lots: Map<number, readonly number[]>;
@@ -103,7 +103,7 @@ export function joinFacets(
   return joinedTo(m, lots, N);
 }
 
-/** What hangs together with a face and is wanted. */
+/** The wanted faces connected to a face. */
 function gathered(seed: number, beside: (f: number) => number[], wanted: (f: number) => boolean): number[] {
   const out = new Set([seed]);
   for (const f of out) for (const g of beside(f)) if (wanted(g)) out.add(g);
@@ -125,7 +125,7 @@ function joinedTo(m: PolyMesh, lots: readonly (readonly number[])[], N: Float64A
   const gone = new Set<number>();
   const first = new Map<number, readonly number[]>();
   for (const lot of lots) {
-    // No face with one outer boundary: its facets stay alone.
+    // Not a face with one outer boundary: its facets stay apart.
     const boundaries = oneBorder(m, lot, N);
     if (!boundaries) continue;
     e.replace(lot[0]!, [{ from: lot[0]!, boundaries }]);

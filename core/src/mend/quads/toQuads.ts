@@ -64,8 +64,8 @@ function withRows({ mesh, report, wanted }: Made, density: number): OpResult<Qua
 }
 
 /**
- * As `toQuads`, with the rims gathered that are to be before. Where lots of rows find no layout it stops, and tells
- * their faces in `failed`, if there is one.
+ * As `toQuads`, with the rims gathered that are to be before. Where lots of rows find no layout it stops, and adds
+ * their faces to `failed`, if given.
  */
 function asQuads(
   rims: Pick<GatheredRims, 'mesh' | 'of' | 'gathered' | 'changed'>,

@@ -5,7 +5,7 @@ import { distinct, SIDES, type Hole, type LinedFace, type Side } from './face.ts
 export const LIKES = 0.42;
 /** It may be so much nearer and further, as shares of that. */
 const [NEAR, FAR] = [0.55, 1.7];
-/** Of the gap to the next hole, and of that to the border, it takes so much at the most. */
+/** Greatest share that it takes of the gap to the next hole, and of the gap to the border. */
 const [OF_GAP, OF_WALL] = [0.5, 0.75];
 /** A row may be so near to a hole, as a share of that. */
 const NEAREST_ROW = 0.3;
@@ -107,7 +107,7 @@ function intervalOf(
   if (face.round && k === 1) wall = Math.min(wall, sign * ((side.upper ? face.round.high : face.round.low) - edge));
   if (wall <= 0) return null;
   let room = Infinity;
-  // Of two holes near each other the way in which they are further apart keeps their boxes from each other.
+  // Boxes of two near holes are kept apart in the direction in which the holes are further apart.
   for (const other of face.holes) {
     if (other === hole) continue;
     const gap = sign * (other.extent[side.upper ? 0 : 1][k] - edge);

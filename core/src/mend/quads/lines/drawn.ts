@@ -19,7 +19,7 @@ export interface Ways extends BandWays {
   from: 'inner' | 'outer' | 'none';
   spokes: number;
   spots: number;
-  /** Of a face with a core how that is laid. */
+  /** For a face with a core: how that is laid. */
   core: CoreWays | null;
 }
 
@@ -39,8 +39,8 @@ export function drawn(face: LinedFace, ways: Ways): Draft | null {
 type Which = 0 | 1;
 
 /**
- * In a round frame. `begun`: the rim whose vertices begin spokes; `bare`: those that have no band, as all that come
- * there come to vertices. Null where one comes between.
+ * In a round frame. `begun`: the rim whose vertices begin spokes; `bare`: those that have no band, as all lines there
+ * end at vertices. Null where one ends between.
  */
 function roundDrawn(face: LinedFace, ways: Ways, begun: readonly Which[], bare: readonly Which[]): Draft | null {
   const { round, holes } = face;

@@ -50,19 +50,19 @@ export interface LinedFace {
   /** The same, without the vertices at which they run straight on. */
   bends: ReadonlyMap<number, readonly Flat[]>;
   holes: Hole[];
-  /** Lengths below this are none, of the size of the face. */
+  /** Lengths below this share of the face's size count as 0. */
   tiny: number;
   /** Where a place of the frame is drawn. */
   draw(p: Flat): Flat;
   /** From where it is drawn back to where the face lies. */
   back(p: Flat): Flat;
-  /** Of a face without holes that is bent outwards its core. */
+  /** For a face without holes that is bent outwards: its core. */
   core: Core | null;
-  /** Of a face between two circles its frame, and from where to where lines go outwards: between its bands. */
+  /** For a face between two circles: its frame, and the range in which lines go outwards, between its bands. */
   round: (RoundFrame & { low: number; high: number }) | null;
 }
 
-/** What is rounding, as a share of the size of a face. */
+/** Rounding, as a share of the size of a face. */
 const TINY = 1e-7;
 /** An outline runs along a frame when its edges do, but for so much of their length. */
 const ASTRAY = 1e-6;
@@ -148,7 +148,7 @@ const NO_FRAME = 1e-6;
 function facedWithCore(rings: readonly (readonly Flat[])[]): LinedFace | null {
   const [outline] = rings as [readonly Flat[]];
   const { turn, along } = fourfold(outline);
-  // Of a circle the way from its middle to the middle of an edge between four.
+  // For a circle: the direction from its middle to the middle of an edge between four.
   const own = along > NO_FRAME ? turn : circleTurn(outline);
   const { to, back } = framedBy(own);
   const framed = rings.map((r) => r.map(to));

@@ -31,13 +31,15 @@ export interface Ground {
   goal: QuadGoal;
   check: () => void;
   memory?: LayoutMemory;
-  /** Told of the share of the faces that were looked at once. */
+  /** Called with the share of the faces tried so far. */
   tell: (share: number) => void;
 }
 
-/** So often faces are laid out again with the places that others ask for; what asks for more then is left out. */
+/**
+ * How often faces are laid out again with the places that others ask for; faces that still ask for more are left out.
+ */
 const MOST_ROUNDS = 5;
-/** So often all begin anew without the faces that failed; then none is laid out by lines. */
+/** How often all begin anew without the faces that failed; after that none is laid out by lines. */
 const MOST_STARTS = 8;
 /** Places nearer to each other than this share of an edge are one. */
 const ONE_PLACE = 1e-6;
@@ -88,7 +90,7 @@ class Run {
         if (made === 'none') failed.add(f);
         if (made === 'asks') asking.add(f);
       }
-      // What failed may have asked for places before.
+      // Failed faces may have asked for places before.
       if (failed.size) return failed;
       if (!asking.size) break;
     }

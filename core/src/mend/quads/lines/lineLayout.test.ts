@@ -72,7 +72,7 @@ const WALL: Face = [
   ...[1400, 1600, 1800, 2000].map((x) => round(32, 40, x, 250)),
 ];
 
-/** What must be so of every layout: quads over all of the face, each edge used once from either side. */
+/** Checks a layout: quads that cover the face, each edge used once from either side. */
 function sound(face: Face, l: LineLayout): void {
   const places = (q: readonly number[]) => q.map((v) => l.points[v]!);
   const whole = face.reduce((s, r) => s + ringArea(r), 0);

@@ -42,11 +42,11 @@ export interface LineOptions {
   /** Where layouts are found again, and what stands for the judge there. */
   memory?: LayoutMemory;
   judgedBy?: string;
-  /** Ways that are tried first; the first that come to something sound are taken. */
+  /** Ways that are tried first; the first that give something sound are taken. */
   like?: readonly Ways[];
 }
 
-/** What counts against a layout: each quad, each pole, what corners are off; and for a ring along a rim, each edge. */
+/** Costs of a layout: for each quad, each pole and the error of corners; and for a ring along a rim, each edge. */
 const COST: Record<QuadGoal, { quad: number; pole: number; corner: number; ring: number }> = {
   shape: { quad: 0.6, pole: 3, corner: 1, ring: 0 },
   fewest: { quad: 1, pole: 0.5, corner: 0.7, ring: 0 },
@@ -56,7 +56,7 @@ const COST: Record<QuadGoal, { quad: number; pole: number; corner: number; ring:
 const LARGE_POLE = 1.6;
 /** Neighbours of unlike size count so much, for the logarithm of their ratio. */
 const UNLIKE = 0.08;
-/** A quad with a corner from this on is none, degrees. */
+/** A quad with a corner of this angle (degrees) or more is not sound. */
 const STRAIGHT = 179.9;
 
 /** What a corner (degrees) counts: a little off a right angle, more where it is sharp or blunt, much where it is very sharp. */
@@ -65,7 +65,7 @@ function cornerCost(a: number): number {
   return 0.2 * ((a - 90) / 45) ** 2 + (sharp / 5) ** 2 + (verySharp / 2) ** 2 + (blunt / 5) ** 2;
 }
 
-/** What counts against a layout that keeps none of the mirror lines of its face, of which so many matter. */
+/** Cost of a layout that keeps none of the mirror lines of its face, and how many of these matter. */
 const MOST_EVEN = 2;
 const UNEVEN: Record<QuadGoal, number> = { shape: 10, fewest: 2, subdivision: 10 };
 
@@ -73,7 +73,7 @@ const UNEVEN: Record<QuadGoal, number> = { shape: 10, fewest: 2, subdivision: 10
 const [TRIED, DONE] = [5, 40];
 /** Sharpest corner of a layout that is taken, degrees, and the most that it may score for each quad. */
 const [LEAST_CORNER, MOST_EACH] = [12, 4];
-/** A search that begins with worse than this for each quad is given up. */
+/** A search that begins with a worse score per quad than this ends at once. */
 const HOPELESS = 4;
 
 /** Ways that are tried: how far boxes are and what holes want to begin with, then each by itself. */
@@ -196,7 +196,7 @@ class Search {
     this.mirrors = mirrorsOfFace(face.rings);
   }
 
-  /** From a few ways on, all holes alike, one thing is changed at a time and kept where that is better; twice through. */
+  /** Starts from a few ways, all holes alike, and changes one thing at a time, kept where it is better; two passes. */
   best(): Ways | null {
     const kinds = [...new Set(this.face.holes.map((h) => h.kind))];
     const alike = <T>(x: T) => new Map(kinds.map((k) => [k, x]));
@@ -249,7 +249,7 @@ class Search {
     return this.found;
   }
 
-  /** As ways say; null where they do not suit the face, or come to nothing sound. */
+  /** The layout that some ways give; null where they do not suit the face or give nothing sound. */
   as(ways: Ways): Ways | null {
     if (!this.face.holes.every((h) => ways.wants.has(h.kind)) || (ways.from !== 'none') !== !!this.face.round)
       return null;
@@ -258,7 +258,7 @@ class Search {
     return draft && this.judge(draft, ways.rings, false) ? ways : null;
   }
 
-  /** The score of a way; Infinity where it comes to nothing sound, or costs too much already. */
+  /** The score of a way; Infinity where it gives nothing sound or costs too much already. */
   private attempt(ways: Ways): number {
     const name = waysName(ways);
     const known = this.seen.get(name);
@@ -266,7 +266,7 @@ class Search {
     this.check();
     let score = Infinity;
     const draft = drawn(this.face, ways);
-    // What has too many quads and poles already needs no moving.
+    // A draft with too many quads and poles already needs no moving.
     const plain = draft && this.judge(draft, ways.rings, false);
     if (plain && plain.score < this.least) {
       const most = Math.min(MOST_EVEN, this.mirrors.angles.length);

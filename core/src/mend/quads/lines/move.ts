@@ -8,7 +8,7 @@ const [SHARP, BLUNT, STRAIGHT] = [40, 145, 179];
 const UNLIKE = 0.12;
 /** Points of quads with a corner sharper or blunter than these are let go of, degrees. */
 const [LOOSE_BELOW, LOOSE_ABOVE] = [32, 150];
-/** What must be gained for a move, so that none goes back and forth. */
+/** Least gain of a move, so that none goes back and forth. */
 const GAIN = 1e-7;
 /** In the first rounds points go to the mean of their neighbours where that is better. */
 const MEAN_ROUNDS = 8;

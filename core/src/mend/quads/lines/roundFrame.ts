@@ -28,7 +28,7 @@ const OUT_OF_ROUND = 0.02;
 const OFF_CENTRE = 1e-3;
 /** Fewest vertices of the outer and of the inner rim. */
 const [LEAST_OUTER, LEAST_INNER] = [12, 8];
-/** Angles nearer to a whole turn than this (radians) are none. */
+/** Angles nearer to a whole turn than this (radians) count as 0. */
 const FULL_TURN = 1e-9;
 
 /** The round frame of a face; null where its outline is no circle, or has no round hole in its middle. */

@@ -150,11 +150,11 @@ export type Want = 'all' | 'full' | number;
 
 /** Sides up to so many times as long as the shortest one get more lines in proportion, where a number is wanted. */
 const LONGER = 2;
-/** A side that faces a box that has got its lines is that much less wished for. */
+/** Weight of a side that faces a box whose lines are done. */
 const FACING = 0.5;
 /** In a round frame a line nearer than this share of a step is gone on with instead. */
 const GONE_ON = 0.45;
-/** Of gaps that are alike the first side's goes first. */
+/** Among equal gaps, the first side's goes first. */
 const IN_ORDER = 1e-4;
 
 /**

@@ -31,7 +31,7 @@ export interface RowLot {
 
 export interface JoinedRows {
   mesh: PolyMesh;
-  /** Of each of its faces the face of before that it is, or the first of its lot. */
+  /** For each of its faces: the earlier face that it is, or the first of its lot. */
   of: Int32Array;
   lots: ReadonlyMap<number, RowLot>;
   /** Vertices of rims that went: where only rows met them. */

@@ -99,7 +99,7 @@ function rectangle(m: PolyMesh, sides: readonly (readonly number[])[]): Map<numb
 
 /**
  * Follows rows and columns inwards from the sides, as long as they run through vertices of four facets, and fixes the
- * coordinate that they keep; one that arrives at another side elsewhere is none.
+ * coordinate that they keep; one that arrives at another side elsewhere is dropped.
  */
 function traceRows(
   m: PolyMesh,

@@ -52,7 +52,7 @@ describe('lots round rims', () => {
     const [lot, ...others] = rimLots(holed, all);
     expect(others).toEqual([]);
     expect([lot!.facets.length, lot!.outline.length, lot!.corners]).toEqual([16, 16, [0, 4, 8, 12]]);
-    // Facets that may not be laid out are none of it: what is left is no rectangle.
+    // Facets that may not be laid out are excluded: the rest is no rectangle.
     const one = lot!.facets.find((f) => sides(holed, f) > 4)!;
     expect(rimLots(holed, (f) => f !== one).flatMap((l) => l.facets)).not.toContain(one);
   });
