@@ -12,7 +12,7 @@ import {
 import { Bevelling, type BevelReport, type BevelWish } from './bevelling.ts';
 import { FLAT_FACE, onFlatPieces } from './flatPieces.ts';
 import { headrooms, QUICK, WITHIN_ROOM } from './headroom.ts';
-import { meetInLines } from './meeting.ts';
+import { meetInLines } from './meetInLines.ts';
 import { overBands } from './overBands.ts';
 import { comeTogether, narrow } from './past.ts';
 import { chainsOf, levelled } from './widths.ts';

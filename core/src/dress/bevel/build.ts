@@ -16,7 +16,7 @@ import { groupLoops, RAIL, ROUNDED, type GroupLoop } from './bevelLoops.ts';
 import { keptFaces } from './kept.ts';
 import { Lines, pointedEnds, type BevelAim } from './lines.ts';
 import { Nodes, type BevelNode, type Trouble } from './nodes.ts';
-import { Pieces } from './pieces.ts';
+import { Pieces } from './edgePieces.ts';
 import { Rows, type Profile } from './rows.ts';
 import { Strips, type MadeFace } from './strips.ts';
 import { turnAt } from './widths.ts';

@@ -10,7 +10,7 @@ import {
 } from '../../mesh/index.ts';
 import { SOFT } from './bevelLoops.ts';
 import type { Nodes, Trouble } from './nodes.ts';
-import type { Pieces } from './pieces.ts';
+import type { Pieces } from './edgePieces.ts';
 
 interface Segment {
   from: number;

@@ -2,7 +2,7 @@ import { MasonError, type OpContext } from '../../mesh/index.ts';
 import type { Bevelling, BevelWish } from './bevelling.ts';
 import type { Built } from './build.ts';
 import { inWords } from './headroom.ts';
-import { thinFaces } from './meeting.ts';
+import { thinFaces } from './meetInLines.ts';
 import { levelled } from './widths.ts';
 
 /** A width with something in its way shrinks by this share, at most so many times; faster when it takes long. */

@@ -19,7 +19,7 @@ import { ballFromPatches, box, cylinder, seededRandom, sheet } from '../../shape
 import { surfaceDrift } from '../../survey/index.ts';
 import { layBands } from './band.ts';
 import type { BandWish } from './bands.ts';
-import { distancesTo, neighboursOf } from './distances.ts';
+import { distancesTo, neighboursOf } from './seamDistances.ts';
 import { FineTriangles, PLAIN, SEAM } from './fineTriangles.ts';
 import { keptEdges } from './keptEdges.ts';
 import { levelLines } from './levelLine.ts';

@@ -15,7 +15,7 @@ import type { BandLines, Laid } from './bandLines.ts';
 import type { Bands, BandWish, SeamEdge } from './bands.ts';
 import { CREASE, FOLD, NO_EDGE, SEAM } from './fineTriangles.ts';
 import { lineWithEnds, type FullLine } from './lineWithEnds.ts';
-import { Pieces } from './pieces.ts';
+import { Pieces } from './remainingPieces.ts';
 import type { SeamSides } from './seamSides.ts';
 import type { Spoke } from './spokeEnds.ts';
 

@@ -8,7 +8,7 @@ import {
   neighboursOf,
   type Distances,
   type Neighbours,
-} from './distances.ts';
+} from './seamDistances.ts';
 import { CREASE, NO_EDGE, type FineTriangles } from './fineTriangles.ts';
 import { levelLines, liesUnder, type LevelLine, type Traced } from './levelLine.ts';
 import { SeamSides } from './seamSides.ts';

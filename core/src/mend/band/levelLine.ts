@@ -1,4 +1,4 @@
-import type { Distances } from './distances.ts';
+import type { Distances } from './seamDistances.ts';
 import type { FineTriangles } from './fineTriangles.ts';
 import type { SeamSides } from './seamSides.ts';
 

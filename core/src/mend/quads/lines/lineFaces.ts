@@ -4,7 +4,7 @@ import type { Judge, QuadGoal } from '../quadFace.ts';
 import type { LayoutMemory } from '../layoutMemory.ts';
 import type { FaceRole, Strip } from '../quadStrips.ts';
 import { linedFace } from './face.ts';
-import type { Ways } from './drawn.ts';
+import type { Ways } from './drawnLayout.ts';
 import { lineLayout, type LineLayout } from './lineLayout.ts';
 
 /** A face that may be laid out by lines, its boundaries seen squarely. */

@@ -3,7 +3,7 @@ import { ringArea } from '../flatMesh.ts';
 import type { Judge, QuadGoal } from '../quadFace.ts';
 import { coreWays } from './core.ts';
 import type { Draft } from './draft.ts';
-import { drawn, type Ways } from './drawn.ts';
+import { drawn, type Ways } from './drawnLayout.ts';
 import { evenOut, mirrorsKept, mirrorsOfFace } from './evenOut.ts';
 import { hasRows, type LinedFace, linedFace } from './face.ts';
 import { cornersOf, loosen, relax } from './move.ts';
