@@ -103,6 +103,8 @@ class Reader {
   private unexpected(): string {
     const t = this.now;
     if (t.kind === 'end') return 'The text ends where a number is missing.';
+    if (t.kind === 'word' && !Object.keys(this.words).length)
+      return `"${t.text}" is not expected here: type a plain number.`;
     if (t.kind === 'word')
       return `"${t.text}" is not a unit that is known here; known are ${Object.keys(this.words).join(' ')}.`;
     return t.kind === 'number' ? `The number ${t.value} is not expected here.` : `"${t.text}" is not expected here.`;
@@ -198,4 +200,9 @@ export function parseLength(text: string, unit: LengthUnit = 'mm'): number {
 /** A typed angle in degrees: `22.5`, `90°`, `360/7`, `0.5 rad`, `1/8 turn`. Throws `UnitError` with the place. */
 export function parseAngle(text: string): number {
   return new Reader(text, ANGLE_WORDS, 1, '45, 22.5° or 360/7').all();
+}
+
+/** A typed number without a unit: `12`, `100/3`, `2 * (3 + 1)`. Throws `UnitError` with the place. */
+export function parseNumber(text: string): number {
+  return new Reader(text, {}, 1, '12 or 100/3').all();
 }

@@ -17,6 +17,7 @@ import {
   ownAxes,
   placedBounds,
   seatedOn,
+  turnedEndForEnd,
   type Placed,
 } from '@dusky-mason/core/courses';
 import type { Vec3 } from '@dusky-mason/core/mesh';
@@ -48,7 +49,10 @@ const now = () => props.held.placed;
 const centre = (axes: number[]): void => {
   if (box.value) replace(centredOn(now(), box.value, axes, extent.value), 'Centre');
 };
-const drop = (): void => replace(droppedTo(now(), 0, extent.value), 'Drop');
+const drop = (z: number): void => replace(droppedTo(now(), z, extent.value), 'Drop');
+/** Height of the part's own bottom, mm; null for what is no cutter of a part. */
+const bottom = computed(() => (props.held.kind === 'cutter' ? (store.outcome?.counts.bounds.min[2] ?? null) : null));
+const turnOver = (): void => replace(turnedEndForEnd(now(), extent.value), 'Turn');
 function seat(): void {
   const at = face.value;
   if (at) replace(seatedOn(now(), at.point, at.normal, props.onTop, extent.value), 'Seat');
@@ -106,10 +110,18 @@ useCommands(() => [
   },
   {
     id: 'to-ground',
-    title: `Drop ${what.value} to the ground`,
-    also: 'align floor',
+    title: bottom.value === null ? `Put ${what.value} at height 0` : `Put ${what.value} on the part’s bottom`,
+    also: 'align floor ground drop sill',
     when: () => can() && placed.value,
-    run: drop,
+    run: () => drop(bottom.value ?? 0),
+  },
+  {
+    id: 'end-for-end',
+    title: `Turn ${what.value} end for end`,
+    also: 'flip reverse upside down mouth rotate 180',
+    keys: 'I',
+    when: () => can() && placed.value,
+    run: turnOver,
   },
   {
     id: 'onto-face',
@@ -144,7 +156,13 @@ useCommands(() => [
         <button v-for="(axis, k) in ['x', 'y', 'z']" :key="axis" :title="`Along ${axis}`" @click="centre([k])">
           Centre {{ axis }}
         </button>
-        <button title="Moves its lowest point to height 0" @click="drop">To the ground</button>
+        <button v-if="bottom !== null" title="Moves its lowest point to the bottom of the part" @click="drop(bottom)">
+          Onto the part’s bottom
+        </button>
+        <button title="Moves its lowest point to height 0 of the project" @click="drop(0)">To height 0</button>
+        <button title="Turns it by half a turn about its middle, the other end first (I)" @click="turnOver">
+          Turn end for end
+        </button>
       </template>
       <button
         :disabled="!face"

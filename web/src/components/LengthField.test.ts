@@ -1,6 +1,6 @@
 import { mount } from '@vue/test-utils';
 import PrimeVue from 'primevue/config';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import LengthField from './LengthField.vue';
 
 // @vitest-environment happy-dom
@@ -73,5 +73,33 @@ describe('a typed number', () => {
     expect(f.get('input').element.value).toBe('1');
     await f.setProps({ unit: 'cm' });
     expect(f.get('input').element.value).toBe('2.54');
+  });
+
+  it('goes by steps with the arrow keys, and makes one change of those that follow each other', async () => {
+    vi.useFakeTimers();
+    const f = field({ min: 0, max: 60 });
+    const input = f.get('input');
+    await input.trigger('keydown.up');
+    await input.trigger('keydown.up', { shiftKey: true });
+    await input.trigger('keydown.down', { altKey: true });
+    expect(input.element.value).toBe('50.9');
+    expect(f.emitted('update:modelValue')).toBe(undefined);
+    vi.runAllTimers();
+    expect(f.emitted('update:modelValue')).toEqual([[50.9]]);
+    await input.trigger('keydown.up', { shiftKey: true });
+    await input.trigger('blur');
+    expect(f.emitted('update:modelValue')).toEqual([[50.9], [60]]);
+    vi.useRealTimers();
+  });
+
+  it('takes steps back with Esc', async () => {
+    vi.useFakeTimers();
+    const f = field();
+    await f.get('input').trigger('keydown.up');
+    await f.get('input').trigger('keydown.esc');
+    vi.runAllTimers();
+    expect(f.emitted('update:modelValue')).toBe(undefined);
+    expect(f.get('input').element.value).toBe('40');
+    vi.useRealTimers();
   });
 });

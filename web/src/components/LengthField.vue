@@ -1,25 +1,19 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext';
-import { computed, ref, watch } from 'vue';
-import {
-  formatAngle,
-  formatLength,
-  lengthNumber,
-  parseAngle,
-  parseLength,
-  type LengthUnit,
-} from '@dusky-mason/core/units';
-import { LONGEST } from '@dusky-mason/core/courses';
-import { SaidError, sentenceOf } from '@dusky-mason/core/mesh';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import type { LengthUnit } from '@dusky-mason/core/units';
+import { sentenceOf } from '@dusky-mason/core/mesh';
 import { refusalOf } from '../stores/refusals.ts';
+import { useLabelDrag } from './labelDrag.ts';
+import { boundProblem, readNumber, shownNumber, stepped, type NumberKind } from './typedNumber.ts';
 
 /**
- * A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number or a factor. Reads sums,
- * fractions and units.
+ * A typed number with a unit: a length (mm inside), an angle (degrees), a bare whole number, a factor or a share. Reads
+ * sums, fractions and units; goes by steps with the arrow keys, the wheel and a drag on its label.
  */
 const props = defineProps<{
   modelValue: number;
-  as: 'length' | 'angle' | 'count' | 'factor' | 'share';
+  as: NumberKind;
   label: string;
   unit: LengthUnit;
   /** Least and greatest value; without them a length is within 10 km either way, an angle within a hundred turns. */
@@ -33,14 +27,10 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>();
 
-const shown = (x: number): string =>
-  props.as === 'length'
-    ? lengthNumber(x, props.unit)
-    : props.as === 'angle'
-      ? formatAngle(x).replace('°', '')
-      : props.as === 'share'
-        ? String(+(100 * x).toPrecision(6))
-        : String(x);
+/** Steps are committed once they rest for so long, ms: a key that is held makes one change. */
+const REST = 150;
+
+const shown = (x: number): string => shownNumber(x, props.as, props.unit);
 const typed = ref(shown(props.modelValue));
 const problem = ref('');
 watch(
@@ -54,61 +44,14 @@ const suffix = computed(() =>
   props.narrow ? '' : props.as === 'length' ? props.unit : props.as === 'angle' ? '°' : props.as === 'share' ? '%' : '',
 );
 
-function read(text: string): number {
-  if (props.as === 'length') return parseLength(text, props.unit);
-  if (props.as === 'angle') return parseAngle(text);
-  if (props.as === 'share') return readShare(text);
-  const n = Number(text.trim().replace(',', '.'));
-  if (props.as === 'factor') {
-    if (!text.trim() || !Number.isFinite(n)) throw new SaidError('Type a number.');
-    if (n === 0) throw new SaidError('A factor of 0 leaves nothing.');
-    if (Math.abs(n) > MOST_FACTOR || Math.abs(n) < 1 / MOST_FACTOR)
-      throw new SaidError(
-        `Type a factor from ${1 / MOST_FACTOR} to ${MOST_FACTOR.toLocaleString('en')}, or the same below 0.`,
-      );
-    return n;
-  }
-  if (!text.trim() || !Number.isInteger(n)) throw new SaidError('Type a whole number.');
-  return n;
-}
-
-/** The greatest factor, and the least one its inverse. */
-const MOST_FACTOR = 1e6;
-/**
- * How far a number may be from 0 where its field says nothing closer: angles go round a hundred times, and whole
- * numbers are exact.
- */
-const BOUNDS = { length: LONGEST, angle: 36_000, count: 1e9, factor: MOST_FACTOR, share: 1e3 };
-
-/** Percent, or a fraction of the whole: `25`, `25 %`, `1/3`. */
-function readShare(text: string): number {
-  const plain = text.trim().replace(/%$/, '').replace(',', '.');
-  const parts = plain.split('/').map((s) => (s.trim() ? Number(s) : NaN));
-  const x = parts.length === 2 ? parts[0]! / parts[1]! : parts[0]! / 100;
-  if (parts.length > 2 || !Number.isFinite(x)) throw new SaidError('Percent, or a fraction such as 1/3.');
-  return x;
-}
-
-function problemOf(x: number): string | null {
-  const own = props.check?.(x);
-  if (own) return own;
-  const say = (n: number) =>
-    props.as === 'length'
-      ? Math.abs(n) >= 1e5
-        ? formatLength(n, 'm')
-        : formatLength(n, props.unit, 8)
-      : props.as === 'share'
-        ? `${100 * n} %`
-        : String(n);
-  const bound = BOUNDS[props.as];
-  const [min, max] = [props.min ?? -bound, props.max ?? bound];
-  if (x < min) return `At least ${say(min)}.`;
-  return x > max ? `At most ${say(max)}.` : null;
-}
+const problemOf = (x: number): string | null =>
+  props.check?.(x) ?? boundProblem(x, props.as, props.unit, { min: props.min, max: props.max });
 
 function settle(): void {
+  clearTimeout(resting);
+  resting = undefined;
   try {
-    const x = read(typed.value);
+    const x = readNumber(typed.value, props.as, props.unit);
     if (x === props.modelValue) {
       put();
       return;
@@ -128,8 +71,49 @@ function put(): void {
 /** Esc puts back what was typed; where nothing was, it steps back in what is going on. */
 function escape(e: KeyboardEvent): void {
   if (typed.value !== shown(props.modelValue) || problem.value) e.stopPropagation();
+  clearTimeout(resting);
+  resting = undefined;
   put();
 }
+
+let resting: ReturnType<typeof setTimeout> | undefined;
+const flush = (): void => {
+  if (resting !== undefined) settle();
+};
+
+/** Goes some steps on from what is typed: ten times as far with Shift, a tenth with Alt. */
+function step(steps: number, keys: { shiftKey: boolean; altKey: boolean }): void {
+  const by = steps * (keys.shiftKey ? 10 : keys.altKey ? 0.1 : 1);
+  let x = props.modelValue;
+  try {
+    x = readNumber(typed.value, props.as, props.unit);
+  } catch {
+    // What cannot be read gives way to the value before.
+  }
+  typed.value = shown(stepped(x, by, props.as, props.unit, { min: props.min, max: props.max }));
+  clearTimeout(resting);
+  resting = setTimeout(settle, REST);
+}
+
+function wheel(e: WheelEvent): void {
+  if (document.activeElement !== e.currentTarget || !e.deltaY) return;
+  e.preventDefault();
+  step(-Math.sign(e.deltaY), e);
+}
+
+/** A click into a field that had not the focus selects all of it; a drag over its text selects that. */
+let fresh = false;
+function press(e: PointerEvent): void {
+  fresh = document.activeElement !== e.currentTarget;
+}
+function release(e: PointerEvent): void {
+  const input = e.currentTarget as HTMLInputElement;
+  if (fresh && input.selectionStart === input.selectionEnd) input.select();
+  fresh = false;
+}
+
+useLabelDrag(props.id, step, flush);
+onBeforeUnmount(() => clearTimeout(resting));
 </script>
 
 <template>
@@ -146,6 +130,12 @@ function escape(e: KeyboardEvent): void {
       autocomplete="off"
       spellcheck="false"
       @change="settle"
+      @blur="flush"
+      @pointerdown="press"
+      @pointerup="release"
+      @wheel="wheel"
+      @keydown.up.prevent="step(1, $event)"
+      @keydown.down.prevent="step(-1, $event)"
       @keydown.enter="settle"
       @keydown.esc="escape"
     />

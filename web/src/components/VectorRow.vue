@@ -23,7 +23,7 @@ const withOne = (k: number, x: number) => props.modelValue.map((v, i) => (i === 
   <div class="row" role="group" :aria-label="title">
     <span class="title">{{ title }}</span>
     <span v-for="(axis, k) in AXIS_NAMES" :key="axis" class="cell">
-      <span class="axis soft" aria-hidden="true">{{ axis }}</span>
+      <span class="axis soft" aria-hidden="true" :data-drags="`${name}-${axis}`">{{ axis }}</span>
       <LengthField
         :id="`${name}-${axis}`"
         :model-value="modelValue[k]!"
@@ -62,6 +62,5 @@ const withOne = (k: number, x: number) => props.modelValue.map((v, i) => (i === 
   left: 5px;
   top: 7px;
   font-size: 12px;
-  pointer-events: none;
 }
 </style>

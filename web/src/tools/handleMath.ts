@@ -47,13 +47,6 @@ export function tidy(x: number, pixel: number): number {
   return +(Math.round(x / unit) * unit).toFixed(6);
 }
 
-/** Angles of a placement whose own z axis looks along a normal. */
-export function turnToward(normal: THREE.Vector3): [number, number, number] {
-  const q = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), normal.clone().normalize());
-  const e = new THREE.Euler().setFromQuaternion(q, 'ZYX');
-  return [e.x, e.y, e.z].map((x) => +((x * 180) / Math.PI).toFixed(6) + 0) as [number, number, number];
-}
-
 /** The matrix of a placement. */
 export const placementMatrix = (p: Placement): THREE.Matrix4 =>
   // It is given row by row, and read column by column.

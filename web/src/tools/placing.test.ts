@@ -1,11 +1,18 @@
 import * as THREE from 'three';
 import { describe, expect, it } from 'vitest';
 import { newShape, Shape, shapeKinds, shapeSize } from '@dusky-mason/core/courses';
+import type { Placement } from '@dusky-mason/core/mesh';
 import { placementMatrix } from './handleMath.ts';
 import { roundSize, seatedCutter, stampedCutter, type StampSettings } from './placing.ts';
 
 const up = new THREE.Vector3(0, 0, 1);
-const seat = (thickness: number | null, normal = up) => ({ point: new THREE.Vector3(10, 20, 30), normal, thickness });
+const body: Placement = { position: [0, 0, 0], turn: [0, 0, 0] };
+const seat = (thickness: number | null, normal = up) => ({
+  point: new THREE.Vector3(10, 20, 30),
+  normal,
+  thickness,
+  body,
+});
 
 /** How far a cutter reaches along a seat's normal, from its point: inward is negative. */
 function reach(c: ReturnType<typeof seatedCutter>, normal = up): [number, number] {
@@ -44,6 +51,21 @@ describe('a new cutter', () => {
     expect(high).toBeCloseTo(3.75, 0);
   });
 
+  it('stands upright all round a bent wall, and square on a level face', () => {
+    for (const a of [0.3, 1.1, 2, 3.6, 5]) {
+      const n = new THREE.Vector3(Math.cos(a), Math.sin(a), 0);
+      const m = placementMatrix(seatedCutter('box', 'subtract', seat(20, n), 75).placement);
+      expect(new THREE.Vector3(0, 1, 0).transformDirection(m).z).toBeCloseTo(1, 6);
+    }
+    const flat = seatedCutter('box', 'subtract', seat(20), 75);
+    expect(flat.placement.turn).toEqual([0, 0, 0]);
+  });
+
+  it('opens to the outside as a cone that takes away, and ends in its tip as one that adds', () => {
+    expect(seatedCutter('cone', 'subtract', seat(500), 75).shape).toMatchObject({ foot: 0, top: 15 });
+    expect(seatedCutter('cone', 'union', seat(500), 75).shape).toMatchObject({ foot: 15, top: 0 });
+  });
+
   it('is as wide as was meant, whatever its kind', () => {
     for (const kind of shapeKinds(true)) {
       const [x, y] = shapeSize(seatedCutter(kind, 'subtract', seat(20), 75).shape)!;
@@ -60,9 +82,11 @@ describe('a cutter of the rack is stamped', () => {
     operation: 'subtract' | 'union' = 'subtract',
   ) => stampedCutter(item, operation, seat(500), { ...plain, ...settings }, null);
 
-  it('its end in the face: beneath it when it takes away, on it when it adds', () => {
-    expect(reach(at({}))).toEqual([expect.closeTo(-20, 6), expect.closeTo(0, 6)]);
-    expect(reach(at({}, 'union'))).toEqual([expect.closeTo(0, 6), expect.closeTo(20, 6)]);
+  it('half in where no depth is typed; else its end in the face: beneath it or, when it adds, on it', () => {
+    for (const operation of ['subtract', 'union'] as const)
+      expect(reach(at({}, operation))).toEqual([expect.closeTo(-10, 6), expect.closeTo(10, 6)]);
+    expect(reach(at({ depth: 20 }))).toEqual([expect.closeTo(-20, 6), expect.closeTo(0, 6)]);
+    expect(reach(at({ depth: 20 }, 'union'))).toEqual([expect.closeTo(0, 6), expect.closeTo(20, 6)]);
   });
 
   it('turned, larger and as deep as was typed, its end in the face all the same', () => {

@@ -6,14 +6,17 @@ import {
   seatedOn,
   shapeSize,
   turnedAbout,
+  uprightAxes,
   type Extent,
   type NewCutter,
   type Placed,
   type RackItem,
+  type Shape,
   type ShapeKind,
 } from '@dusky-mason/core/courses';
+import { turnOfAxes, type Placement } from '@dusky-mason/core/mesh';
 import type { CutOperationName } from '../words/operations.ts';
-import { tidy, turnToward } from './handleMath.ts';
+import { tidy } from './handleMath.ts';
 
 /** A place on the part where a cutter may be put. */
 export interface Seat {
@@ -23,10 +26,12 @@ export interface Seat {
   normal: THREE.Vector3;
   /** Material below the point along the normal, mm; null where it is not known. */
   thickness: number | null;
+  /** Where the body of the part stands: what is put on it stands as the body does. */
+  body: Placement;
 }
 
 /**
- * How a cutter of the rack is stamped: turned about the normal (degrees), larger by a factor, so deep (mm; as it is
+ * How a cutter of the rack is stamped: turned about the normal (degrees), larger by a factor, so deep (mm; half in
  * when null).
  */
 export interface StampSettings {
@@ -52,8 +57,8 @@ export function roundSize(x: number): number {
 }
 
 /**
- * A cutter of the rack seated on a place, with the turn, size and depth that were set: its end in the face, beneath it
- * when it takes away and on it when it adds. `extent` gives the box of one that is a mesh.
+ * A cutter of the rack seated on a place, with the turn, size and depth that were set: half in, or with a typed depth
+ * its end in the face, beneath it when it takes away and on it when it adds. `extent` gives the box of one that is a mesh.
  */
 export function stampedCutter(
   { shape, name }: Pick<RackItem, 'shape' | 'name'>,
@@ -63,24 +68,42 @@ export function stampedCutter(
   extent: Extent | null,
 ): NewCutter {
   const box = extent ?? { size: shapeSize(shape) ?? ([1, 1, 1] as const), centre: [0, 0, 0] as const };
-  let stamp: Placed = { shape, placement: { position: [0, 0, 0], turn: [0, 0, 0] } };
+  let stamp: Placed = { shape, placement: { position: [0, 0, 0], turn: turnOn(seat) } };
   if (size !== 1) stamp = { ...stamp, placement: { ...stamp.placement, scale: [size, size, 1] } };
   if (depth !== null) stamp = resizedTo(stamp, box, 2, 0, depth);
-  const seated = seatedOn(stamp, arr(seat.point), arr(seat.normal), operation === 'union', extent);
-  const { shape: made, placement } = turn ? turnedAbout(seated, 2, turn, arr(seat.point)) : seated;
+  const at = (onTop: boolean) => seatedOn(stamp, arr(seat.point), arr(seat.normal), onTop, extent);
+  const seated = at(operation === 'union');
+  // Without a typed depth it stands half in: midway between beneath the face and on it.
+  const other = depth === null ? at(operation !== 'union').placement.position : seated.placement.position;
+  const position = seated.placement.position.map((x, k) => (x + other[k]!) / 2) as [number, number, number];
+  const placedThere = { ...seated, placement: { ...seated.placement, position } };
+  const { shape: made, placement } = turn ? turnedAbout(placedThere, 2, turn, arr(seat.point)) : placedThere;
   return { name, shape: made, placement };
 }
 
+/** The turn of what stands upright on a seat. */
+const turnOn = ({ normal, body }: Seat): [number, number, number] => {
+  const turn = turnOfAxes(uprightAxes(arr(normal), body));
+  return turn.map((x) => +x.toFixed(6) + 0) as [number, number, number];
+};
+
 const arr = (v: THREE.Vector3): [number, number, number] => [v.x, v.y, v.z];
 
+/** A cone that takes away opens towards the outside, as a countersink does; one that adds ends in its tip there. */
+function mouthOut(shape: Shape, operation: CutOperationName): Shape {
+  if (shape.kind !== 'cone' || operation === 'union') return shape;
+  const [narrow, wide] = [shape.foot, shape.top].sort((a, b) => a - b) as [number, number];
+  return { ...shape, foot: narrow, top: wide };
+}
+
 /**
- * A new cutter seated on a place: its own z axis along the normal, sized after the part. When it takes away it goes
+ * A new cutter seated on a place, upright: its own z axis along the normal, sized after the part. When it takes away it goes
  * through thin material, standing proud on both sides, and one width into thick; when it adds it stands out by a width
  * with a foot in the part.
  */
 export function seatedCutter(kind: ShapeKind, operation: CutOperationName, seat: Seat, radius: number): NewCutter {
   const width = roundSize(SHARE * radius);
-  let shape = newShape(kind);
+  let shape = mouthOut(newShape(kind), operation);
   const began = shapeSize(shape)!;
   // In its own proportions, its widest flat side as wide as was chosen.
   const k = width / Math.max(began[0], began[1]);
@@ -97,6 +120,6 @@ export function seatedCutter(kind: ShapeKind, operation: CutOperationName, seat:
   return {
     name: '',
     shape,
-    placement: { position, turn: turnToward(seat.normal) },
+    placement: { position, turn: turnOn(seat) },
   };
 }

@@ -75,7 +75,7 @@ export class AreaPick implements Gesture {
     this.stage.settle();
     const view = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
     const outline = shape.map(({ x, y }): [number, number] => [(x / w) * 2 - 1, 1 - (y / h) * 2]);
-    const eye = this.picks.through ? null : (camera.position.toArray() as [number, number, number]);
+    const eye = this.picks.through ? null : (this.stage.eye.toArray() as [number, number, number]);
     return this.picks.act({ do: 'area', how: this.how, area: { outline, view: view.elements, eye } });
   }
 }

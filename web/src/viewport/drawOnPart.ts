@@ -12,16 +12,7 @@ import {
   type Project,
 } from '@dusky-mason/core/courses';
 import { MasonError, type Vec3, sentenceOf } from '@dusky-mason/core/mesh';
-import {
-  offPlane,
-  selfCrossing,
-  sketchPlane,
-  snapTo,
-  SNAP_NAMES,
-  type Grid,
-  type Point2,
-  type Sketch,
-} from '@dusky-mason/core/shapes';
+import { offPlane, selfCrossing, snapTo, SNAP_NAMES, type Grid, type Point2 } from '@dusky-mason/core/shapes';
 import type { CutOperationName } from '../words/operations.ts';
 import { engine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
@@ -43,13 +34,14 @@ import {
   typed,
   type Draw,
 } from '../tools/drawing.ts';
-import { inside, turnOfEdge } from '../tools/onFace.ts';
+import { turnOfEdge } from '../tools/onFace.ts';
 import type { useTools } from '../tools/tools.ts';
 import { rayOnPlane, type FaceSketches } from './faceSketches.ts';
 import { alongAxis, onStep } from '../tools/handleMath.ts';
 import type { PartHit, PartLayer } from './partLayer.ts';
 import { SketchLayer } from './sketchLayer.ts';
 import type { Stage } from './stage.ts';
+import { isSquareTo, standsProud, straightOn, viewSketch } from './viewSketch.ts';
 
 /** The pointer means a spot that is this near, pixels. */
 const REACH = 9;
@@ -61,9 +53,6 @@ const MARK = 6;
 const HAND = 6;
 /** What is drawn by hand is thinned to within this, pixels. */
 const LEAST_PULL = 2.5;
-/** A view within this of an axis is straight on: cosine. */
-const STRAIGHT_VIEW_COS = Math.cos((3 * Math.PI) / 180);
-
 /** Keys that say what the cut will do, while it is pulled. */
 export const PULL_KEYS: Record<string, CutOperationName> = {
   r: 'subtract',
@@ -168,12 +157,14 @@ export class DrawOnPart {
    */
   private findPlane(ray: THREE.Ray): void {
     const { makes } = this.draw!;
-    const view = this.viewPlane();
+    const normal = straightOn(this.stage);
     // What is traced lies in the view, whatever stands before it.
-    const hit = makes === 'cut' || !view ? this.part.hit(ray) : null;
-    if (hit) return this.faceOf(hit, ray);
+    const hit = makes === 'cut' || !normal ? this.part.hit(ray) : null;
+    // Straight on, a surface that bends or leans is drawn on squarely.
+    if (hit && (!normal || isSquareTo(normal, hit.normal))) return this.faceOf(hit, ray);
     this.wantedFace = '';
-    if (view) this.tools.drawing = onPlaneOf(this.draw!, view);
+    if (normal)
+      this.tools.drawing = onPlaneOf(this.draw!, viewSketch(this.stage, this.part, normal, makes, hit?.point));
   }
 
   private faceOf(hit: PartHit, ray: THREE.Ray): void {
@@ -190,21 +181,6 @@ export class DrawOnPart {
       },
       (e) => this.notices.fail(e),
     );
-  }
-
-  /**
-   * A plane square to a straight-on view: where the part begins; through the origin for what becomes a part of its own.
-   */
-  private viewPlane(): Sketch | null {
-    this.stage.settle();
-    const back = this.stage.camera.getWorldDirection(new THREE.Vector3()).negate();
-    const axes = [0, 1, 2].map((k) => new THREE.Vector3().setComponent(k, Math.sign(back.getComponent(k)) || 1));
-    const normal = axes.find((a) => a.dot(back) > STRAIGHT_VIEW_COS);
-    if (!normal) return null;
-    const right = new THREE.Vector3().setFromMatrixColumn(this.stage.camera.matrixWorld, 0);
-    const lead = normal.clone().multiplyScalar(this.part.reach(normal) - this.part.centre.dot(normal));
-    const origin = this.draw!.makes === 'cut' ? this.part.centre.clone().add(lead) : new THREE.Vector3();
-    return sketchPlane(origin.toArray(), normal.toArray(), right.toArray());
   }
 
   /** Pulls to where the pointer is along the normal, or to the face under it. */
@@ -265,25 +241,12 @@ export class DrawOnPart {
     if (!d.drawn || !d.plane) return null;
     try {
       const n = findPart((this.from ?? this.store.project)!, this.store.selection.part)?.courses.length ?? 1;
-      const made = drawnCutter(d.drawn, d.plane, d.pull, this.proud(d));
+      const made = drawnCutter(d.drawn, d.plane, d.pull, standsProud(d, this.part));
       return { ...made, name: `${made.name} ${n}` };
     } catch (e) {
       if (e instanceof MasonError) return null;
       throw e;
     }
-  }
-
-  /**
-   * On one flat face an end in it is level. An outline that reaches past its face may stand before a bent surface: it
-   * stands proud.
-   */
-  private proud(d: Draw): number {
-    const [outer] = d.plane!.boundaries;
-    const { points } = shownRun(d);
-    const tol = 1e-6 * this.part.radius;
-    if (!outer || points.every((p) => inside(outer, p, tol))) return 0;
-    const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
-    return Math.min(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)) / 2;
   }
 
   private landed: { run: string; lines: Float64Array } = { run: '', lines: new Float64Array() };
@@ -307,7 +270,7 @@ export class DrawOnPart {
   private landing(d: Draw): Float64Array {
     const { points } = shownRun(d);
     const part = findPart((this.from ?? this.store.project)!, this.store.selection.part);
-    if (d.makes !== 'cut' || points.length < 3 || !part || !this.proud(d)) return new Float64Array();
+    if (d.makes !== 'cut' || points.length < 3 || !part || !standsProud(d, this.part)) return new Float64Array();
     const run = JSON.stringify([d.plane!.origin, points]);
     if (run !== this.landed.run) {
       const direction = d.plane!.axes[2].map((x) => -x) as [number, number, number];

@@ -146,7 +146,7 @@ export class Handles {
         o.quaternion.setFromUnitVectors(new THREE.Vector3(0, 0, 1), dir);
       }
       // Looked at along its axis, a post or tab would only stand before the others.
-      const view = o.position.clone().sub(this.stage.camera.position).normalize();
+      const view = o.position.clone().sub(this.stage.eye).normalize();
       o.visible = (h.kind !== 'post' && h.kind !== 'tab') || Math.abs(view.dot(dir)) < END_ON_COS;
       paint(o, h === this.hot);
     }

@@ -8,6 +8,7 @@ import {
   type Shape,
   checked,
 } from '@dusky-mason/core/courses';
+import type { Placement } from '@dusky-mason/core/mesh';
 import type { useNotices } from '../stores/notices.ts';
 import type { useProject } from '../stores/project.ts';
 import { seatedCutter, stampedCutter, type Seat } from '../tools/placing.ts';
@@ -18,6 +19,8 @@ import type { PartHit, PartLayer } from './partLayer.ts';
 
 /** Number of the cutter that is not there yet: one that no document gives out. */
 const GHOST = Number.MAX_SAFE_INTEGER;
+
+const STRAIGHT: Placement = { position: [0, 0, 0], turn: [0, 0, 0] };
 
 /** Places a cutter of a chosen shape where the pointer is on the part, shown beforehand. */
 export class PlaceOnPart {
@@ -76,7 +79,12 @@ export class PlaceOnPart {
   private seatAt(ray: THREE.Ray, hit: PartHit): Seat {
     const normal = hit.normal.clone().normalize();
     if (normal.dot(ray.direction) > 0) normal.negate();
-    return { point: hit.point, normal, thickness: this.part.thicknessBelow(hit.point, normal) };
+    return { point: hit.point, normal, thickness: this.part.thicknessBelow(hit.point, normal), body: this.body() };
+  }
+
+  private body(): Placement {
+    const base = this.store.part?.courses[0];
+    return base?.kind === 'shape' ? base.params.placement : STRAIGHT;
   }
 
   private cutter(seat: Seat): NewCutter {

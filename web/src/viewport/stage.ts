@@ -14,6 +14,10 @@ export type ViewName = keyof typeof VIEWS;
 
 /** Upright, degrees: narrow, so that parallel edges look it. */
 const FIELD_OF_VIEW = 32;
+/** A view within this of an axis (cosine) is drawn without perspective: lengths and square corners are true in it. */
+const FLAT_VIEW_COS = 1 - 1e-7;
+/** From where a view without perspective looks, in distances to what it looks at: as good as from infinitely far. */
+const FAR_EYE = 1e4;
 /** Most shader programs that are held. */
 const MOST_PROGRAMS = 64;
 /** Room left round a part that is fitted into view. */
@@ -70,7 +74,7 @@ export class Stage {
     this.renderer.setSize(width, height, false);
     this.frames.blank();
     this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
+    this.project();
     this.redraw();
   }
 
@@ -102,9 +106,34 @@ export class Stage {
     // Before anything was looked at the distance is 0, and without a near plane there is no projection.
     this.camera.near = Math.max(distance / 200, (distance - 4 * this.reach) / 2, 1e-5 * this.reach);
     this.camera.far = distance + 6 * this.reach;
-    this.camera.updateProjectionMatrix();
+    this.project();
     this.camera.updateMatrixWorld();
     this.beforeFrame();
+  }
+
+  /** Whether the view is straight on, and drawn without perspective. */
+  get flat(): boolean {
+    const away = this.camera.position.clone().sub(this.controls.target);
+    return Math.max(...away.toArray().map(Math.abs)) > FLAT_VIEW_COS * away.length();
+  }
+
+  /** Where one looks from, mm: in a straight-on view from very far. */
+  get eye(): THREE.Vector3 {
+    const { position } = this.camera;
+    return this.flat ? position.clone().sub(this.controls.target).multiplyScalar(FAR_EYE).add(position) : position;
+  }
+
+  /**
+   * Sets the projection. Without perspective what is drawn is as large as with it at the controls' target, so that
+   * these go on as they are: their own inverse stays that of the perspective.
+   */
+  private project(): void {
+    this.camera.updateProjectionMatrix();
+    if (!this.flat) return;
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    const h = distance * Math.tan((FIELD_OF_VIEW * Math.PI) / 360);
+    const w = h * this.camera.aspect;
+    this.camera.projectionMatrix.makeOrthographic(-w, w, h, -h, distance - 6 * this.reach, this.camera.far);
   }
 
   /** Whether another frame was asked for while one was drawn. */
@@ -187,14 +216,14 @@ export class Stage {
       if (beside) {
         this.renderer.setViewport(x, 0, width, h);
         this.camera.aspect = width / h;
-        this.camera.updateProjectionMatrix();
+        this.project();
       }
       this.renderer.render(this.scene, this.camera);
     }
     this.renderer.setScissorTest(false);
     this.renderer.setViewport(0, 0, w, h);
     this.camera.aspect = w / h;
-    this.camera.updateProjectionMatrix();
+    this.project();
     show('after');
   }
 
@@ -270,7 +299,11 @@ export class Stage {
     const [w, h] = [this.canvas.clientWidth, this.canvas.clientHeight];
     const at = w && h ? new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2) : new THREE.Vector2();
     r.setFromCamera(at, this.camera);
-    return r.ray;
+    if (!this.flat) return r.ray;
+    const way = this.camera.getWorldDirection(new THREE.Vector3());
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    const onTarget = r.ray.at(distance / r.ray.direction.dot(way), new THREE.Vector3());
+    return new THREE.Ray(onTarget.addScaledVector(way, -distance - 6 * this.reach), way);
   }
 
   /** The ray through the middle of the canvas. */
@@ -289,8 +322,10 @@ export class Stage {
   /** How long one pixel is at a point of the scene, mm. */
   pixelAt(p: THREE.Vector3): number {
     this.settle();
-    const depth = p.clone().applyMatrix4(this.camera.matrixWorldInverse).z;
-    return (-depth * 2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) / Math.max(1, this.canvas.clientHeight);
+    const depth = this.flat
+      ? this.camera.position.distanceTo(this.controls.target)
+      : -p.clone().applyMatrix4(this.camera.matrixWorldInverse).z;
+    return (depth * 2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) / Math.max(1, this.canvas.clientHeight);
   }
 
   dispose(): void {

@@ -17,6 +17,8 @@ import {
   seatedOn,
   Shape,
   slidTo,
+  turnedEndForEnd,
+  uprightAxes,
   type Cutter,
 } from '../index.ts';
 
@@ -267,3 +269,45 @@ describe('the pivot', () => {
 
 const dot3 = (a: readonly number[], b: readonly number[]) => a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!;
 const round6 = (v: readonly number[]) => v.map((x) => +x.toFixed(6) + 0);
+
+describe('standing as the body does', () => {
+  const body = (turn: [number, number, number]) => ({ position: [0, 0, 0] as [number, number, number], turn });
+
+  it('upright on any wall, whichever of the body’s axes is upright', () => {
+    for (const turn of [
+      [0, 0, 0],
+      [0, 90, 0],
+      [90, 0, 0],
+      [180, 0, 30],
+    ] as [number, number, number][])
+      for (const n of [[1, 0, 0], [0, -1, 0], [-0.6, 0.8, 0], unit([1, 1, 0.4])] as Vec3[]) {
+        const [x, y, z] = uprightAxes(n, body(turn));
+        expect(z).toEqual(n);
+        expect(x[2]).toBeCloseTo(0, 9);
+        expect(y[2]).toBeGreaterThan(0.9);
+      }
+  });
+
+  it('along the body on a level face, above or below', () => {
+    const a = Math.PI / 6;
+    for (const z of [1, -1]) {
+      const [x] = uprightAxes([0, 0, z], body([0, 0, 30]));
+      expect(x).toEqual([expect.closeTo(Math.cos(a), 9), expect.closeTo(Math.sin(a), 9), expect.closeTo(0, 9)]);
+    }
+  });
+
+  it('turned end for end it lies in the same box, its own z the other way', () => {
+    const c = cutter({ position: [5, 6, 7], turn: [20, 30, 40] }, { kind: 'cone', foot: 20, top: 4, height: 30 });
+    const t = turnedEndForEnd(c);
+    const [from, to] = [c, t].map((k) => ownAxes(k.placement)[2]) as [Vec3, Vec3];
+    to.forEach((x, k) => expect(x).toBeCloseTo(-from[k]!, 9));
+    const ends = (k: Cutter) => {
+      const a = placementAffine(k.placement);
+      return [mapPoint(a, 0, 0, -15), mapPoint(a, 0, 0, 15)];
+    };
+    const [[foot, top], [foot2, top2]] = [ends(c), ends(t)] as [Vec3[], Vec3[]];
+    foot2!.forEach((x, k) => expect(x).toBeCloseTo(top![k]!, 6));
+    top2!.forEach((x, k) => expect(x).toBeCloseTo(foot![k]!, 6));
+    expect(turnedEndForEnd(t).placement.turn.map((x) => +x.toFixed(6))).toEqual(c.placement.turn);
+  });
+});

@@ -131,6 +131,50 @@ export function seatedOn<T extends Placed>(c: T, point: Vec3, normal: Vec3, onTo
   return movedBy(turned, add(point, z, lift));
 }
 
+/** On a surface that leans from level by less than this (cosine of 15°), "up" tells no direction. */
+const LEVEL_COS = Math.cos(Math.PI / 12);
+
+/**
+ * The own axes (unit) of something that is put on a surface with a unit normal: z along the normal, and y as near to
+ * upright as can be, so that it stands as the body does; on a level surface x goes along the body's x. Upright is the
+ * axis of the body (its placement) that is nearest to the part's z.
+ */
+export function uprightAxes(normal: Vec3, body: Placement): [Vec3, Vec3, Vec3] {
+  const z = unit(normal);
+  const axes = ownAxes(body).map((a, k) => ({ a, k }));
+  const nearest = (k: 0 | 2, of: typeof axes) =>
+    of.reduce((best, next) => (Math.abs(next.a[k]) > Math.abs(best.a[k]) + SAME_LEAN ? next : best));
+  const facing = (a: Vec3, k: 0 | 2): Vec3 => (a[k] < 0 ? scaled(a, -1) : a);
+  const upright = nearest(2, axes);
+  const up = facing(upright.a, 2);
+  if (Math.abs(dot(z, up)) < LEVEL_COS) {
+    const y = unit(sub(up, scaled(z, dot(z, up))));
+    return [cross(y, z), y, z];
+  }
+  const ahead = nearest(
+    0,
+    axes.filter((x) => x.k !== upright.k),
+  );
+  const along = facing(ahead.a, 0);
+  const x = unit(sub(along, scaled(z, dot(z, along))));
+  return [x, cross(z, x), z];
+}
+
+/** Two axes whose leans differ by less than this are alike: the first one counts. */
+const SAME_LEAN = 1e-9;
+
+/** Turned end for end: by half a turn about its own x and the middle of its box. The same where it has no box. */
+export function turnedEndForEnd<T extends Placed>(c: T, extent?: Extent | null): T {
+  const own = ownMiddle(c, extent);
+  if (!own) return c;
+  const [x, y, z] = ownAxes(c.placement);
+  const turned = withAxes(c, [x, scaled(y, -1), scaled(z, -1)]);
+  return movedBy(
+    turned,
+    sub(mapPoint(placementAffine(c.placement), ...own), mapPoint(placementAffine(turned.placement), ...own)),
+  );
+}
+
 /** A rotation by which one unit direction becomes another, the shortest way, of a point or direction. */
 export function shortestTurn(from: Vec3, to: Vec3): (v: Vec3) => Vec3 {
   const axis = cross(from, to);
