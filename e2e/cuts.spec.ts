@@ -158,7 +158,7 @@ test('another part is the cutter: linked, it follows; as a copy, it does not', a
   await expect(figure(page, 'volume')).toHaveText(followed);
 });
 
-test('a cutter is centred, dropped to the ground, and seated on the face that was clicked', async ({ page }) => {
+test('a cutter is centred, put on the part’s bottom, turned end for end, and seated on the face that was clicked', async ({ page }) => {
   await openSample(page);
   const at = (axis: string) => page.getByRole('textbox', { name: `Position along ${axis}`, exact: true });
   await course(page, 'Hatch').click();
@@ -167,8 +167,15 @@ test('a cutter is centred, dropped to the ground, and seated on the face that wa
   await expect(place.getByRole('button', { name: 'Onto the clicked face' })).toBeDisabled();
   await place.getByRole('button', { name: 'Centre x' }).click();
   await expect(at('x')).toHaveValue('0');
-  await place.getByRole('button', { name: 'To the ground' }).click();
+  await place.getByRole('button', { name: 'Onto the part’s bottom' }).click();
   await expect(at('z')).toHaveValue('210');
+  const turn = page.getByRole('textbox', { name: 'Turn along x' });
+  const before = await turn.inputValue();
+  await place.getByRole('button', { name: 'Turn end for end' }).click();
+  await expect(turn).not.toHaveValue(before);
+  await expect(at('z')).toHaveValue('210');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(turn).toHaveValue(before);
   // The front of the wall, 120 mm before its middle; then the hatch is as deep as it is high.
   await page.mouse.click(780, 480);
   await course(page, 'Hatch').click();

@@ -227,3 +227,30 @@ test('another outline on the same face, and an undo while it is pulled, lose not
   await expect(drawn(page, 'Circle')).toHaveCount(0);
   expect(await figureNow(page, 'volume')).not.toBe(one);
 });
+
+test('a circle in a straight-on view of a ball lies in the view, at the ball’s surface', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'New part', exact: true }).click();
+  const card = page.getByRole('complementary', { name: 'Card' });
+  await choose(card.getByRole('combobox', { name: 'Shape', exact: true }), 'Ball from rings');
+  await page.getByRole('button', { name: 'Front', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('circle');
+  const box = (await page.locator('canvas').boundingBox())!;
+  const at = (x: number, y: number) => [box.x + box.width / 2 + x, box.y + box.height / 2 + y] as const;
+  await page.mouse.move(...at(-60, -40));
+  await expect(page.locator('.tag')).toBeVisible();
+  await page.mouse.click(...at(-60, -40));
+  await say(page, '10');
+  await expect(hint(page)).toContainText('Pull');
+  await say(page, 'through');
+  await expect(drawn(page, 'Circle')).toContainText('cylinder Ø 10');
+  for (const [axis, turn] of [
+    ['x', '90'],
+    ['y', '0'],
+    ['z', '0'],
+  ] as const)
+    await expect(page.getByRole('textbox', { name: `Turn along ${axis}`, exact: true })).toHaveValue(turn);
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+});

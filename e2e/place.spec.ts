@@ -278,3 +278,43 @@ test('two fingers shift the view and zoom; one turns it', async ({ page }) => {
   await expect.poll(async () => (await shot()) === turned).toBe(false);
   await expect(figure(page, 'volume')).toContainText('683.03');
 });
+
+test('a box on the side of a round part stands upright, and its numbers go by steps', async ({ page }) => {
+  await openSample(page);
+  await page.getByRole('button', { name: 'New part', exact: true }).click();
+  await choose(card(page).getByRole('combobox', { name: 'Shape', exact: true }), 'Cylinder');
+  await expect(figure(page, 'state')).toContainText('Closed solid');
+  await page.getByRole('button', { name: 'Fit', exact: true }).click();
+  await page.locator('canvas').focus();
+  await page.keyboard.press('c');
+  await page.getByRole('combobox', { name: 'Shape of the cutter' }).selectOption('box');
+  const box = (await page.locator('canvas').boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2 - 60, box.y + box.height / 2 + 60);
+  const turn = (axis: string) => page.getByRole('textbox', { name: `Turn along ${axis}`, exact: true });
+  await expect(turn('x')).toHaveValue('90');
+  await expect(turn('y')).toHaveValue('0');
+  await expect(turn('z')).not.toHaveValue('0');
+
+  const at = page.getByRole('textbox', { name: 'Position along z', exact: true });
+  await type(page, 'Position along z', '5');
+  await at.focus();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect(at).toHaveValue('16');
+  await expect(page.getByRole('button', { name: /^Undo/ })).toBeEnabled();
+  const letter = (await page.locator('[data-drags$="position-z"]').boundingBox())!;
+  await page.mouse.move(letter.x + 3, letter.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(letter.x - 17, letter.y + 6, { steps: 5 });
+  await page.mouse.up();
+  await expect(at).toHaveValue('11');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(at).toHaveValue('16');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(at).toHaveValue('5');
+  // A click selects all, so that what is typed takes its place.
+  await at.click();
+  await page.keyboard.type('2 * 4');
+  await page.keyboard.press('Enter');
+  await expect(at).toHaveValue('8');
+});

@@ -26,6 +26,7 @@ import {
 } from '@dusky-mason/core/courses';
 import { formatArea, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { OPERATION_SAYS, OPERATION_WORDS, type CutOperationName } from '../words/operations.ts';
 import InTurn from '../components/InTurn.vue';
@@ -213,6 +214,12 @@ useCommands([
     also: 'add',
     when: can,
     run: () => tools.begin(props.course.id),
+  },
+  {
+    ...named('cutter-repeat'),
+    when: picked,
+    needs: 'pick a cutter first',
+    run: () => document.querySelector<HTMLElement>('.repeat select, .repeat input, .repeat [role=combobox]')?.focus(),
   },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },
   {

@@ -8,6 +8,7 @@ import { EXPORT_FORMATS, exportDefaults, extensionOf, type ExportFormat, type Up
 import { LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
 import InTurn from '../components/InTurn.vue';
 import { useCommands } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
@@ -134,16 +135,13 @@ const sizeWords = (n: number): string => (n < 1e6 ? `${Math.ceil(n / 1000)} kB` 
 
 useCommands([
   {
-    id: 'dispatch',
-    title: 'Write the chosen parts to a file',
-    also: 'export download save obj glb stl',
+    ...named('dispatch'),
     when: () => chosen.value.length > 0 && !busy.value,
+    needs: 'choose a part first',
     run: () => void write(),
   },
   {
-    id: 'dispatch-project',
-    title: 'Save a project file',
-    also: 'export download zip backup',
+    ...named('dispatch-project'),
     when: () => !!store.project && !busy.value,
     run: () => void writeProject(),
   },

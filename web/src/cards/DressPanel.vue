@@ -10,6 +10,7 @@ import {
   type StrokeName,
 } from '@dusky-mason/core/courses';
 import { useCommands } from '../words/commands.ts';
+import { namedStroke } from '../words/stageCommands.ts';
 import type { MarkName } from '../words/operations.ts';
 import MasonMark from '../components/MasonMark.vue';
 import { usePicks } from '../stores/picks.ts';
@@ -73,10 +74,9 @@ function lay(k: StrokeName): void {
 }
 useCommands([
   ...STROKE_GROUPS.flatMap((g) => g.kinds).map((k) => ({
-    id: `stroke-${k}`,
-    title: strokeOf(k).title,
-    also: `mend ${strokeOf(k).also}`,
+    ...namedStroke(k),
     when: () => !missing(k),
+    needs: () => missing(k),
     run: () => lay(k),
   })),
   ...ALL_PARTS.map((k) => ({

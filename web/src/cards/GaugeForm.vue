@@ -5,6 +5,7 @@ import { clearanceOf, gauge, type Gauged } from '@dusky-mason/core/survey';
 import { SHORTEST } from '@dusky-mason/core/courses';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { useCommands } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import LengthField from '../components/LengthField.vue';
 import { EngineError } from '../engine/client.ts';
 import { sideEngine } from '../engine/engine.ts';
@@ -95,17 +96,15 @@ const path = computed(() => {
 });
 useCommands([
   {
-    id: 'gauge',
-    title: 'Plug gauge: is a hole round?',
-    also: 'measure circle diameter radius fit',
+    ...named('gauge'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: one,
   },
   {
-    id: 'gauge-wall',
-    title: 'Plug gauge on a wall: is a hole round and straight?',
-    also: 'measure cylinder taper fit',
+    ...named('gauge-wall'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: wall,
   },
 ]);

@@ -4,6 +4,7 @@ import { lengthOf, sub, dot, type Vec3 } from '@dusky-mason/core/mesh';
 import { loopDistance } from '@dusky-mason/core/survey';
 import { formatAngle, formatArea, formatLength, type LengthUnit } from '@dusky-mason/core/units';
 import { useCommands } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import { sideEngine } from '../engine/engine.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
@@ -134,45 +135,39 @@ const angle = (): void =>
   });
 useCommands([
   {
-    id: 'measure-distance',
-    title: 'Measure the distance between two points',
-    also: 'gauge length ruler',
+    ...named('measure-distance'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: distance,
   },
   {
-    id: 'measure-boundary',
-    title: 'Measure the length of a boundary',
-    also: 'loop perimeter edge',
+    ...named('measure-boundary'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: boundary,
   },
   {
-    id: 'measure-between',
-    title: 'Measure the distance between two boundaries',
-    also: 'loops gap holes',
+    ...named('measure-between'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: between,
   },
   {
-    id: 'measure-face',
-    title: 'Measure a face, and the wall below a place on it',
-    also: 'area thickness',
+    ...named('measure-face'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: face,
   },
   {
-    id: 'measure-wall',
-    title: 'Measure the thinnest wall beside a cut',
-    also: 'thickness left',
+    ...named('measure-wall'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: wall,
   },
   {
-    id: 'measure-angle',
-    title: 'Measure the angle between two edges',
-    also: 'dihedral',
+    ...named('measure-angle'),
     when: () => !!store.picture,
+    needs: 'there is no part',
     run: angle,
   },
 ]);

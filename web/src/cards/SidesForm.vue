@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { everything } from '@dusky-mason/core/courses';
 import { useCommands } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import { usePicks } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 
@@ -17,23 +18,18 @@ const agree = () => picks.lay('orient', 'Make consistent', { way: 'consistent' }
 const outward = () => picks.lay('orient', 'Turn outward', { way: 'outward' }, over());
 useCommands([
   {
-    id: 'sides-flip',
-    title: 'Turn the picked faces over',
-    also: 'flip normals reverse',
+    ...named('sides-flip'),
     when: () => some.value,
+    needs: 'pick faces first',
     run: () => void flip(),
   },
   {
-    id: 'sides-agree',
-    title: 'Make faces consistent: turn the odd ones over',
-    also: 'normals orientation',
+    ...named('sides-agree'),
     when: () => can.value,
     run: () => void agree(),
   },
   {
-    id: 'sides-outward',
-    title: 'Turn all faces outward, shell by shell',
-    also: 'normals inside out flip',
+    ...named('sides-outward'),
     when: () => can.value,
     run: () => void outward(),
   },

@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router';
 import { RULE_NAMES, RULES, type RuleName } from '@dusky-mason/core/survey';
 import { formatArea, formatLength, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import { solidState } from '../words/counts.ts';
 import LineLegend from '../components/LineLegend.vue';
 import { sideEngine } from '../engine/engine.ts';
@@ -91,42 +92,33 @@ async function report(as: 'copy' | 'csv' | 'json'): Promise<void> {
 const found = () => !!survey.picked;
 useCommands([
   {
-    id: 'finding-next',
-    title: 'Next place of the finding',
-    also: 'survey fly',
-    keys: '.',
+    ...named('finding-next'),
     when: found,
+    needs: 'pick a finding first',
     run: () => survey.step(1),
   },
   {
-    id: 'finding-before',
-    title: 'Previous place of the finding',
-    also: 'survey fly previous',
-    keys: ',',
+    ...named('finding-before'),
     when: found,
+    needs: 'pick a finding first',
     run: () => survey.step(-1),
   },
   {
-    id: 'finding-alone',
-    title: 'Fade everything but the finding',
-    also: 'survey isolate',
+    ...named('finding-alone'),
     when: found,
+    needs: 'pick a finding first',
     run: () => {
       survey.alone = !survey.alone;
     },
   },
   {
-    id: 'survey-deep',
-    title: 'Look for faces that cut through each other',
-    also: 'survey self crossing overlap deep',
+    ...named('survey-deep'),
     run: () => {
       survey.deep = true;
     },
   },
   {
-    id: 'survey-csv',
-    title: 'Save the findings as CSV',
-    also: 'survey report table export',
+    ...named('survey-csv'),
     when: () => !!store.part,
     run: () => void report('csv'),
   },

@@ -1,18 +1,25 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog';
 import InputText from 'primevue/inputtext';
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import {
   canRun,
   commandFor,
+  commandOf,
   dialogOpen,
   escSteps,
   findCommands,
   isTyping,
+  knownCommands,
+  needsOf,
   useCommands,
   type Command,
   keysOf,
 } from '../words/commands.ts';
+import { STAGES } from '../words/stages.ts';
+import { stageCommands } from '../words/stageCommands.ts';
+import { useNotices } from '../stores/notices.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
 import { useTools } from '../tools/tools.ts';
@@ -33,16 +40,59 @@ function pin(c: Command | undefined): void {
   prefs.now.pinned = isPinned(c) ? pinned.filter((id) => id !== c.id) : [...pinned, c.id].slice(-MOST_PINNED);
 }
 
+const route = useRoute();
+const notices = useNotices();
+const onBench = computed(() => route.name === 'bench');
+/** Whether a command lives on another stage than the one at hand. */
+const isElsewhere = (c: Command): boolean => onBench.value && !!c.stage && c.stage !== route.params.stage;
+const stageTitle = (c: Command): string => STAGES.find((s) => s.name === c.stage)?.title ?? '';
+
+/** A command is looked for so long after its stage was opened, ms. */
+const ARRIVES_WITHIN = 3000;
+
+/** Goes to the stage of a command and begins it there, or says what is missing. */
+async function goAndRun(c: Command): Promise<void> {
+  commandOf(`stage-${c.stage}`)?.run();
+  const until = performance.now() + ARRIVES_WITHIN;
+  let there = commandOf(c.id);
+  while ((!there || route.params.stage !== c.stage || !canRun(there)) && performance.now() < until) {
+    await new Promise((done) => setTimeout(done, 50));
+    there = commandOf(c.id);
+    if (there && route.params.stage === c.stage && there.needs && !canRun(there)) break;
+  }
+  if (there && canRun(there)) there.run();
+  else notices.say('said', `${c.title}: ${there ? needsOf(there) : 'pick what it works on first'}.`);
+}
+
+/** What is known here, and what other stages have. */
+const everyCommand = (): Command[] => {
+  const known = knownCommands();
+  if (!onBench.value) return known;
+  const others = stageCommands().filter((c) => !known.some((k) => k.id === c.id));
+  return [...known, ...others.map((c): Command => ({ ...c, run: () => undefined }))];
+};
+
+/** Loaded with the first search: nothing else needs it. */
+const fuzzy = shallowRef<typeof import('../words/fuzzySearch.ts') | null>(null);
 const typed = ref('');
 const at = ref(0);
-const found = computed(() => (panels.finder ? findCommands(typed.value) : []));
+const found = computed(() => {
+  if (!panels.finder) return [];
+  const list = everyCommand();
+  const exact = findCommands(typed.value, list);
+  // Where no command has the very words, similar ones are listed.
+  const wanted = !exact.length && typed.value.trim().length > 2;
+  const similar = wanted ? (fuzzy.value?.similarCommands(typed.value, list) ?? []) : [];
+  return [...exact, ...similar];
+});
 watch(typed, () => (at.value = 0));
 watch(
   () => panels.finder,
-  (is) => {
+  async (is) => {
     if (!is) return;
     typed.value = '';
     at.value = 0;
+    fuzzy.value ??= await import('../words/fuzzySearch.ts');
   },
 );
 watch(at, async () => {
@@ -51,11 +101,15 @@ watch(at, async () => {
 });
 
 function pick(c: Command | undefined): void {
-  if (c && !canRun(c) && store.readOnly) store.onlyLooking();
-  if (!c || !canRun(c)) return;
+  if (!c) return;
+  const away = isElsewhere(c);
+  if (!away && !canRun(c)) {
+    if (store.readOnly) store.onlyLooking();
+    return;
+  }
   panels.finder = false;
   // After the dialog has given the focus back.
-  setTimeout(() => c.run());
+  setTimeout(() => (away ? void goAndRun(c) : c.run()));
 }
 
 function onKey(e: KeyboardEvent): void {
@@ -113,13 +167,14 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey));
         :key="c.id"
         role="option"
         :aria-selected="i === at"
-        :aria-disabled="!canRun(c)"
+        :aria-disabled="!isElsewhere(c) && !canRun(c)"
         @click="pick(c)"
         @pointermove="at = i"
       >
         <span>{{ c.title }}</span>
-        <span v-if="!canRun(c)" class="soft">not now</span>
-        <kbd v-else-if="keysOf(c)">{{ keysOf(c).split(', ')[0] }}</kbd>
+        <span v-if="isElsewhere(c)" class="soft">on {{ stageTitle(c) }}</span>
+        <span v-else-if="!canRun(c)" class="soft">{{ needsOf(c) }}</span>
+        <kbd v-if="keysOf(c)">{{ keysOf(c).split(', ')[0] }}</kbd>
         <span
           class="pin"
           :class="{ on: isPinned(c) }"

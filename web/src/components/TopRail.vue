@@ -32,6 +32,7 @@ useCommands([
     also: 'take back',
     keys: 'Ctrl+Z',
     when: () => !!store.undoTitle,
+    needs: 'nothing to undo',
     run: () => store.undo(),
   },
   {
@@ -40,6 +41,7 @@ useCommands([
     also: 'do again',
     keys: 'Ctrl+Shift+Z, Ctrl+Y',
     when: () => !!store.redoTitle,
+    needs: 'nothing to redo',
     run: () => store.redo(),
   },
   { id: 'yard', title: 'Go to the Yard', also: 'projects open home', run: () => void router.push('/yard') },

@@ -1,5 +1,6 @@
 import { DRAWN_TITLES, type DrawnKind } from '@dusky-mason/core/courses';
 import type { Command } from '../words/commands.ts';
+import { named } from '../words/stageCommands.ts';
 import { heldOf } from '../stores/held.ts';
 import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
@@ -27,6 +28,7 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
   const cutNow = () => bench() && !!store.part;
   const seen = () => !!store.picture;
   const held = () => bench() && heldOf(store) !== null;
+  const onCut = { stage: 'cut', needs: () => (store.part ? 'pick a cutter first' : 'there is no part') } as const;
   const modes = Object.keys(HANDLE_MODES) as HandleMode[];
   const views = Object.keys(VIEWS) as ViewName[];
   let viewAt = 0;
@@ -34,39 +36,29 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
   const also = { slide: 'move', turn: 'rotate', resize: 'scale size', points: 'outline vertices reshape' };
   return [
     {
-      id: 'place',
-      title: 'Place a cutter',
-      also: 'new cut hole subtract add carve draw drill',
-      keys: 'C',
+      ...named('place'),
       when: cutNow,
       run: () => tools.begin(),
     },
     {
-      id: 'draw',
-      title: 'Draw on the part',
-      also: 'sketch outline rectangle circle cut hole pull extrude',
-      keys: 'D',
+      ...named('draw'),
       when: cutNow,
       run: () => tools.draw(undefined, radius(), 'cut'),
     },
     ...kinds.map((k) => ({
       id: `draw-${k}`,
+      stage: 'cut' as const,
       title: `Draw: ${DRAWN_TITLES[k].toLowerCase()}`,
       when: cutNow,
       run: () => tools.draw(k, radius(), 'cut'),
     })),
     {
-      id: 'draw-turned',
-      title: 'Draw a profile and turn it to a new part',
-      also: 'lathe revolve trace body',
-      keys: 'T',
+      ...named('draw-turned'),
       when: bench,
       run: () => tools.draw('free', radius(), 'turned'),
     },
     {
-      id: 'draw-part',
-      title: 'Draw an outline and pull it to a new part',
-      also: 'extrude prism trace body',
+      ...named('draw-part'),
       when: bench,
       run: () => tools.draw('free', radius(), 'part'),
     },
@@ -75,6 +67,7 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
       title: 'Next set of handles',
       also: 'slide turn resize points move rotate scale',
       keys: 'M',
+      ...onCut,
       when: held,
       run: () => (tools.handles = modes[(modes.indexOf(tools.handles) + 1) % modes.length]!),
     },
@@ -82,6 +75,7 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
       id: `handles-${m}`,
       title: `Handles: ${HANDLE_MODES[m]}`,
       also: also[m],
+      ...onCut,
       when: held,
       run: () => {
         tools.handles = m;
@@ -91,6 +85,7 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
       id: 'about-middle',
       title: 'Resize about the middle, or from the other side',
       also: 'symmetric both sides handles',
+      ...onCut,
       when: held,
       run: () => {
         tools.aboutMiddle = !tools.aboutMiddle;

@@ -1,3 +1,4 @@
+import type { StageName } from './stages.ts';
 import { onBeforeUnmount, shallowReactive, watch } from 'vue';
 
 /** A command of the page. */
@@ -10,6 +11,10 @@ export interface Command {
   keys?: string;
   /** Whether it can be done now; always, if left out. */
   when?: () => boolean;
+  /** What is missing while it cannot be done, in a few words. */
+  needs?: string | (() => string);
+  /** The stage that it lives on, if it is one of a single stage. */
+  stage?: StageName;
   run: () => void;
 }
 
@@ -33,20 +38,27 @@ export function useCommands(given: readonly Command[] | (() => readonly Command[
   onBeforeUnmount(forget);
 }
 
+/** All commands that are known just now. */
+export const knownCommands = (): Command[] => [...all.values()];
+
 /** A command that is known just now, by its id. */
 export const commandOf = (id: string): Command | undefined => all.get(id);
 
 export const canRun = (c: Command): boolean => c.when?.() ?? true;
 
+/** What is missing for a command that cannot be done now, in a few words. */
+export const needsOf = (c: Command): string =>
+  (typeof c.needs === 'function' ? c.needs() : c.needs) || 'not possible now';
+
 /**
- * Commands whose words hold every word typed: those that can be done now first, of these those whose title begins with
- * what was typed.
+ * Commands whose words hold every word typed: those that can be done now first, among these those whose title begins
+ * with what was typed.
  */
-export function findCommands(typed: string): Command[] {
+export function findCommands(typed: string, list: readonly Command[] = knownCommands()): Command[] {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (c: Command) => words.every((w) => `${c.title} ${c.also ?? ''}`.toLowerCase().includes(w));
   const begins = (c: Command) => Number(words.length > 0 && c.title.toLowerCase().startsWith(words[0]!));
-  return [...all.values()].filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)) || begins(b) - begins(a));
+  return list.filter(fits).sort((a, b) => Number(canRun(b)) - Number(canRun(a)) || begins(b) - begins(a));
 }
 
 /** A dialog that was closed and is still drawn while it fades: keys are no longer its own. */

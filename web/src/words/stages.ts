@@ -5,3 +5,4 @@ export const STAGES = [
   { name: 'dress', title: 'Dress', says: 'mend, and finish edges' },
   { name: 'dispatch', title: 'Dispatch', says: 'check and write files' },
 ] as const;
+export type StageName = (typeof STAGES)[number]['name'];
