@@ -158,7 +158,9 @@ test('another part is the cutter: linked, it follows; as a copy, it does not', a
   await expect(figure(page, 'volume')).toHaveText(followed);
 });
 
-test('a cutter is centred, put on the part’s bottom, turned end for end, and seated on the face that was clicked', async ({ page }) => {
+test('a cutter is centred, put on the part’s bottom, turned end for end, and seated on the face that was clicked', async ({
+  page,
+}) => {
   await openSample(page);
   const at = (axis: string) => page.getByRole('textbox', { name: `Position along ${axis}`, exact: true });
   await course(page, 'Hatch').click();

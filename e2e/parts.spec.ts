@@ -102,6 +102,7 @@ test('a locked part is not changed; a mirrored one follows; joined and separated
 }) => {
   await openSample(page);
   await part(page, 'Mast clamp').click();
+  await card(page).getByText('Hide, lock, copy, delete').click();
   await card(page).getByRole('button', { name: 'Lock', exact: true }).click();
   await course(page, 'Mast seat').click();
   await page.getByRole('button', { name: 'Delete this cut' }).click();
@@ -127,7 +128,6 @@ test('a locked part is not changed; a mirrored one follows; joined and separated
   await expect(figure(page, 'volume')).toHaveText(fuller);
 
   // Both as one part, which falls into the two again.
-  await page.getByText('Move, mirror, join').click();
   await card(page).getByRole('checkbox', { name: 'Mast clamp', exact: true }).check();
   await card(page).getByRole('button', { name: 'Join', exact: true }).click();
   await expect(part(page, 'Mast clamp, mirrored + Mast clamp')).toHaveAttribute('aria-pressed', 'true');
@@ -143,6 +143,7 @@ test('a locked part is not changed; a mirrored one follows; joined and separated
 test('a part is put on the rack and stamped, turned, smaller and so deep, on another one', async ({ page }) => {
   await openSample(page);
   await part(page, 'Mast clamp').click();
+  await card(page).getByText('Hide, lock, copy, delete').click();
   await card(page).getByRole('button', { name: 'Put it on the rack' }).click();
   await expect(page.getByText('"Mast clamp" is on the rack')).toBeVisible();
   await part(page, 'Pump-house wall').click();

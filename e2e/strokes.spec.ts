@@ -48,8 +48,8 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await page.mouse.click(x + 268, y - 160);
   await expect(strip(page)).toContainText('1 vertex');
   await page.keyboard.down('Shift');
-  await page.mouse.click(x + 45, y - 30);
-  await page.mouse.click(x + 38, y - 38);
+  await page.mouse.click(x + 46, y - 31);
+  await page.mouse.click(x + 40, y - 40);
   await page.keyboard.up('Shift');
   await expect(strip(page)).toContainText('3 vertices');
   await mend(page, 'Move a tie').click();

@@ -74,15 +74,22 @@ export const SUBDIVIDE_DEFAULTS: Required<Pick<SubdivideOptions, 'levels' | 'lim
 export function subdivide(m: PolyMesh, options: SubdivideOptions = {}, ctx?: OpContext): OpResult<SubdivideReport> {
   const wish = { ...SUBDIVIDE_DEFAULTS, ...options };
   const { levels } = wish;
+  // Cutting faces takes long on a large mesh, and only adds to their number.
+  checkCount(m, levels);
   const mesh = tieHoles(m, undefined, 'middle');
+  checkCount(mesh, levels);
   const cage: Int32Array = Int32Array.from({ length: mesh.corners.length }, (_, c) => c);
-  const made = subdividedCount(mesh, levels);
+  return roundsOf(mesh, cage, wish, ctx);
+}
+
+/** Throws `too-large` where so many levels would make more faces than `MOST_SUBDIVIDED`. */
+function checkCount(m: PolyMesh, levels: number): void {
+  const made = subdividedCount(m, levels);
   if (made > MOST_SUBDIVIDED)
     throw new MasonError(
       'too-large',
       `${levels} levels would make ${made.toLocaleString('en')} faces; up to ${MOST_SUBDIVIDED.toLocaleString('en')} are made. Use a lower level.`,
     );
-  return roundsOf(mesh, cage, wish, ctx);
 }
 
 /** How often rounds are repeated, each time with more held still in the round before. */

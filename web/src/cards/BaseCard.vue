@@ -5,6 +5,7 @@ import {
   findCourse,
   findCutter,
   findPart,
+  nameForKind,
   renameCourse,
   setParams,
   type Shape,
@@ -27,6 +28,13 @@ const unit = computed(() => store.project!.unit);
 
 const set = (change: Partial<ShapeCourse['params']>, title: string): void =>
   store.change(`${title} of ${props.course.name}`, setParams(store.project!, store.part!.id, props.course.id, change));
+/** Another kind of shape brings its name along, where the base was named after the kind. */
+function reshape(shape: Shape, title: string): void {
+  const { id, name, params } = props.course;
+  const next = nameForKind(name, params.shape.kind, shape.kind);
+  const project = setParams(store.project!, store.part!.id, id, { shape });
+  store.change(`${title} of ${name}`, next === name ? project : renameCourse(project, store.part!.id, id, next));
+}
 const source = computed(() => {
   const s = props.course.params.shape;
   return s.kind === 'fitted' ? s.source : null;
@@ -62,7 +70,7 @@ const rename = (name: string): void =>
       :name="`base-${course.id}`"
       :closed-only="false"
       :parts="others"
-      @change="(shape, title) => set({ shape }, title)"
+      @change="reshape"
     />
     <div v-if="follows" class="follows">
       <p>{{ follows }}</p>

@@ -6,6 +6,7 @@ import {
   addFitted,
   cutterName,
   findPart,
+  nameForKind,
   giveOwnCourses,
   openingOf,
   partOffcut,
@@ -23,6 +24,7 @@ import {
   type CutCourse,
   type Cutter,
   type FittedPiece,
+  type Shape,
 } from '@dusky-mason/core/courses';
 import { formatArea, formatVolume } from '@dusky-mason/core/units';
 import { useCommands } from '../words/commands.ts';
@@ -33,6 +35,7 @@ import InTurn from '../components/InTurn.vue';
 import LengthField from '../components/LengthField.vue';
 import PlacementForm from '../components/PlacementForm.vue';
 import SchemaForm from '../components/SchemaForm.vue';
+import { radioKeys } from '../components/radioKeys.ts';
 import { heldOf } from '../stores/held.ts';
 import { useMaking } from '../stores/making.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -69,6 +72,16 @@ const rename = (name: string): void =>
 function setThe(change: Partial<Cutter>, title: string): void {
   const next = { ...cutter.value!, ...change };
   store.change(`${title} of ${cutterName(next)}`, setCutter(store.project!, partId(), props.course.id, next));
+}
+
+/** Another kind of shape brings its name along, where cutter and cut were named after the kind. */
+function reshape(shape: Shape, title: string): void {
+  const c = cutter.value!;
+  const { id, name: cut } = props.course;
+  const named = (name: string) => nameForKind(name, c.shape.kind, shape.kind);
+  let project = setCutter(store.project!, partId(), id, { ...c, shape, name: named(c.name) });
+  if (cutters.value.length === 1 && named(cut) !== cut) project = renameCourse(project, partId(), id, named(cut));
+  store.change(`${title} of ${cutterName(c)}`, project);
 }
 
 function another(): void {
@@ -239,12 +252,13 @@ useCommands([
     <legend class="unseen">Settings of the cut</legend>
     <CourseProblem :course="course.id" />
     <p v-if="!course.on" class="soft">This course is switched off: the part is made without it.</p>
-    <div class="operations" role="radiogroup" aria-label="What the cutters do">
+    <div class="operations" role="radiogroup" aria-label="What the cutters do" @keydown="radioKeys">
       <button
         v-for="([op, word], i) in operations"
         :key="op"
         role="radio"
         :aria-checked="course.params.operation === op"
+        :tabindex="course.params.operation === op ? 0 : -1"
         :title="`${OPERATION_SAYS[op]} (${i + 1})`"
         @click="setOperation(op)"
       >
@@ -276,7 +290,7 @@ useCommands([
             :name="`cutter-${cutter.id}`"
             closed-only
             :parts="others"
-            @change="(shape, title) => setThe({ shape }, title)"
+            @change="reshape"
           />
         </InTurn>
         <p v-if="cutter.shape.kind === 'part'" class="soft">

@@ -1,3 +1,11 @@
+<script lang="ts">
+import { reactive } from 'vue';
+
+/** Stay as they were left, from one card to the next. */
+const open = reactive({ state: false, more: false });
+const left = (e: Event): boolean => (e.target as HTMLDetailsElement).open;
+</script>
+
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import {
@@ -92,29 +100,32 @@ useCommands([
 </script>
 
 <template>
-  <div class="acts" role="group" aria-label="State of the part">
-    <button
-      :aria-pressed="!part.shown"
-      title="Hidden parts are not drawn beside the part at hand"
-      @click="toggle('shown', part.shown ? 'Hide' : 'Show')"
-    >
-      {{ part.shown ? 'Hide' : 'Show' }}
-    </button>
-    <button
-      :aria-pressed="part.locked"
-      title="A locked part cannot be changed"
-      @click="toggle('locked', part.locked ? 'Unlock' : 'Lock')"
-    >
-      {{ part.locked ? 'Unlock' : 'Lock' }}
-    </button>
-    <button :disabled="at === 0" @click="order(-1)">Earlier</button>
-    <button :disabled="at === parts.length - 1" @click="order(1)">Later</button>
-    <button @click="change('Duplicate', duplicatePart(store.project!, part.id))">Duplicate</button>
-    <button title="Keeps it across projects, as a cutter" @click="making.partToRack(part)">Put it on the rack</button>
-    <button title="Makes a part of each connected piece" @click="making.separate(part)">Separate loose pieces</button>
-    <button @click="change('Delete', removePart(store.project!, part.id))">Delete the part</button>
-  </div>
-  <details>
+  <details :open="open.state" @toggle="open.state = left($event)">
+    <summary>Hide, lock, copy, delete</summary>
+    <div class="acts more" role="group" aria-label="State of the part">
+      <button
+        :aria-pressed="!part.shown"
+        title="Hidden parts are not drawn beside the part at hand"
+        @click="toggle('shown', part.shown ? 'Hide' : 'Show')"
+      >
+        {{ part.shown ? 'Hide' : 'Show' }}
+      </button>
+      <button
+        :aria-pressed="part.locked"
+        title="A locked part cannot be changed"
+        @click="toggle('locked', part.locked ? 'Unlock' : 'Lock')"
+      >
+        {{ part.locked ? 'Unlock' : 'Lock' }}
+      </button>
+      <button :disabled="at === 0" @click="order(-1)">Earlier</button>
+      <button :disabled="at === parts.length - 1" @click="order(1)">Later</button>
+      <button @click="change('Duplicate', duplicatePart(store.project!, part.id))">Duplicate</button>
+      <button title="Keeps it across projects, as a cutter" @click="making.partToRack(part)">Put it on the rack</button>
+      <button title="Makes a part of each connected piece" @click="making.separate(part)">Separate loose pieces</button>
+      <button @click="change('Delete', removePart(store.project!, part.id))">Delete the part</button>
+    </div>
+  </details>
+  <details :open="open.more" @toggle="open.more = left($event)">
     <summary>Move, mirror, join</summary>
     <div class="more">
       <VectorRow v-model="by" title="Move by" as="length" :unit="unit" name="part-move" />
@@ -161,9 +172,11 @@ summary {
   color: var(--soft);
 }
 .more {
+  margin-top: 8px;
+}
+.more:not(.acts) {
   display: grid;
   gap: 8px;
-  margin-top: 8px;
 }
 .mirror {
   display: grid;

@@ -10,6 +10,7 @@ import { useProject } from '../stores/project.ts';
 import CardTitle from './CardTitle.vue';
 import FigureList from './FigureList.vue';
 import MaterialForm from './MaterialForm.vue';
+import NextActs from './NextActs.vue';
 import PartActs from './PartActs.vue';
 import PicturesForm from './PicturesForm.vue';
 
@@ -45,6 +46,7 @@ const figures = computed((): [string, string][] => {
   />
   <fieldset :disabled="store.readOnly">
     <legend class="unseen">Settings of the part</legend>
+    <NextActs />
     <FigureList :figures="figures" />
     <div class="row">
       <label for="unit">Unit of the project</label>

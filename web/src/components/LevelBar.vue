@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { formatVolume } from '@dusky-mason/core/units';
 import { solidState } from '../words/counts.ts';
@@ -40,6 +40,17 @@ const figures = computed(() => {
   ];
 });
 
+/** What the last change came to, for those who do not see the level. */
+const said = ref('');
+watch(
+  () => [store.outcome, store.behind] as const,
+  ([outcome, behind]) => {
+    if (!outcome || behind) return;
+    const after = store.undoTitle ? `${store.undoTitle}: ` : '';
+    said.value = `${after}${state.value.words}, ${outcome.counts.faces} faces.`;
+  },
+);
+
 /** Each figure is a door to its finding. */
 const open = (at: string): void =>
   void router.push({ name: 'bench', params: { id: route.params.id, stage: 'survey' }, query: { at } });
@@ -71,6 +82,7 @@ useCommands([
     >
       <span class="soft">{{ f.title }}</span> <span class="number">{{ f.bad ? '▲ ' : '' }}{{ f.value }}</span>
     </button>
+    <p class="unseen" aria-live="polite">{{ said }}</p>
     <div v-if="store.working" class="working" role="status">
       <progress :value="store.working.fraction || undefined" :aria-label="`Working: ${store.working.name}`"></progress>
       <span>
@@ -119,6 +131,17 @@ button:hover {
 .last,
 .working {
   margin-left: auto;
+  min-width: 0;
+  flex: 0 1 auto;
+}
+/* A long name gives way, never the button. */
+.working > span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.working > button,
+.working > progress {
+  flex: none;
 }
 .working button {
   border: 1px solid var(--joint);

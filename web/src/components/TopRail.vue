@@ -86,7 +86,7 @@ useCommands([
       </RouterLink>
     </nav>
     <div class="right">
-      <button class="find" @click="panels.finder = true">
+      <button class="find" aria-label="Find a tool" @click="panels.finder = true">
         <Search :size="15" aria-hidden="true" /><span>Find a tool</span><kbd>Ctrl K</kbd>
       </button>
       <button

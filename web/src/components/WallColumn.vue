@@ -36,9 +36,11 @@ function says(c: Course): string {
 /** An edge that is split has another mark than a body. */
 const markOf = (c: Course): MarkName =>
   c.kind === 'cut' ? c.params.operation : c.kind === 'split' ? 'splitEdge' : c.kind;
+/** Times from here on are shown, ms: shorter ones matter to nobody. */
+const SLOW = 100;
 const ms = (c: Course): string => {
   const r = results.value.get(c.id);
-  return r?.state === 'done' ? `${r.ms.toFixed(1)}` : '';
+  return r?.state === 'done' && r.ms >= SLOW ? r.ms.toFixed(0) : '';
 };
 
 const partId = () => store.part!.id;

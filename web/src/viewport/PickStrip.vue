@@ -5,6 +5,7 @@ import { LIKENESSES_OF, type ElementKind, type Likeness, type PickAct } from '@d
 import { formatArea, formatLength } from '@dusky-mason/core/units';
 import { useCommands } from '../words/commands.ts';
 import LengthField from '../components/LengthField.vue';
+import { radioKeys } from '../components/radioKeys.ts';
 import { PICK_TOOLS, usePicks, type PickTool } from '../stores/picks.ts';
 import { useProject } from '../stores/project.ts';
 
@@ -164,12 +165,13 @@ useCommands(() => [
 </script>
 
 <template>
-  <div class="choice" role="radiogroup" aria-label="What clicks pick">
+  <div class="choice" role="radiogroup" aria-label="What clicks pick" @keydown="radioKeys">
     <button
       v-for="k in KINDS"
       :key="k.title"
       role="radio"
       :aria-checked="picks.on === k.kind"
+      :tabindex="picks.on === k.kind ? 0 : -1"
       @click="picks.mode(k.kind)"
     >
       {{ k.title }}

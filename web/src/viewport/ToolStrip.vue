@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { isPointed, shapeKinds, shapeTitle } from '@dusky-mason/core/courses';
 import { formatLength } from '@dusky-mason/core/units';
 import { OPERATION_SAYS, OPERATION_WORDS } from '../words/operations.ts';
+import { radioKeys } from '../components/radioKeys.ts';
 import { usePicks } from '../stores/picks.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
@@ -142,8 +143,15 @@ const hint = computed(() => {
     </template>
     <PickStrip v-else />
     <template v-if="held && !tools.busy">
-      <div class="choice" role="radiogroup" aria-label="Handles">
-        <button v-for="m in modes" :key="m" role="radio" :aria-checked="mode === m" @click="tools.handles = m">
+      <div class="choice" role="radiogroup" aria-label="Handles" @keydown="radioKeys">
+        <button
+          v-for="m in modes"
+          :key="m"
+          role="radio"
+          :aria-checked="mode === m"
+          :tabindex="mode === m ? 0 : -1"
+          @click="tools.handles = m"
+        >
           {{ HANDLE_MODES[m] }}
         </button>
       </div>

@@ -16,8 +16,8 @@ export type ViewName = keyof typeof VIEWS;
 const FIELD_OF_VIEW = 32;
 /** A view within this of an axis (cosine) is drawn without perspective: lengths and square corners are true in it. */
 const FLAT_VIEW_COS = 1 - 1e-7;
-/** From where a view without perspective looks, in distances to what it looks at: as good as from infinitely far. */
-const FAR_EYE = 1e4;
+/** From where a view without perspective looks, in distances to what it looks at. */
+const FAR_EYE = 100;
 /** Most shader programs that are held. */
 const MOST_PROGRAMS = 64;
 /** Room left round a part that is fitted into view. */
@@ -237,11 +237,13 @@ export class Stage {
   /** Looks at a sphere from a direction, or from where it looks now. */
   fit(centre: THREE.Vector3, radius: number, from?: readonly number[]): void {
     const half = Math.min(FIELD_OF_VIEW, FIELD_OF_VIEW * this.camera.aspect) / 2;
-    const distance = (FIT_MARGIN * Math.max(radius, 1e-3)) / Math.sin((half * Math.PI) / 180);
     const direction = from
       ? new THREE.Vector3(...(from as [number, number, number])).normalize()
       : this.camera.position.clone().sub(this.controls.target).normalize();
     if (!(direction.lengthSq() > 0)) direction.set(0.62, -0.78, 0.5).normalize();
+    // With perspective a sphere's outline is seen along tangents; without, along parallels.
+    const way = Math.max(...direction.toArray().map(Math.abs)) > FLAT_VIEW_COS ? Math.tan : Math.sin;
+    const distance = (FIT_MARGIN * Math.max(radius, 1e-3)) / way((half * Math.PI) / 180);
     // Straight down, "up" is undecided: a hair of tilt keeps the y axis upward on the screen.
     if (Math.abs(direction.z) > 0.9999) direction.set(0, -1e-4, direction.z).normalize();
     this.controls.target.copy(centre);

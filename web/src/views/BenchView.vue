@@ -14,6 +14,7 @@ import { isPicture, PICTURE_ENDINGS, usePictures } from '../stores/pictures.ts';
 import { importFile, OPENABLE, stopReading, titleOf, type ImportedDrawing } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
+import { STAGES } from '../words/stages.ts';
 import { keepProject } from '../stores/storage.ts';
 import ViewportPane from '../viewport/ViewportPane.vue';
 
@@ -29,6 +30,15 @@ const pictures = usePictures();
 const route = useRoute();
 const router = useRouter();
 const stage = computed(() => String(route.params.stage));
+const stageTitle = computed(() => STAGES.find((s) => s.name === stage.value)?.title ?? '');
+watch(
+  () => [store.project?.name, stageTitle.value] as const,
+  ([name, title]) => {
+    if (name) document.title = `${name} · ${title} · Dusky Mason`;
+  },
+  { immediate: true },
+);
+const toView = (): void => document.querySelector<HTMLElement>('canvas')?.focus();
 const chooser = ref<HTMLInputElement>();
 const reading = ref('');
 /** How much of a file is read. */
@@ -147,8 +157,10 @@ useCommands([
 <template>
   <DropArea label="Drop a mesh to open it as a part, a drawing to cut with it" @files="take">
     <div v-if="store.project" class="bench">
+      <a class="skip" href="#view" @click.prevent="toView">Skip to the view</a>
       <TopRail />
-      <div class="body">
+      <main class="body">
+        <h1 class="unseen">{{ store.project.name }}, {{ stageTitle }}</h1>
         <WallColumn :cutting="stage === 'cut'" />
         <ViewportPane :cutting="stage === 'cut'" :dressing="stage === 'dress'" />
         <aside ref="panel" class="panel" aria-label="Card" tabindex="0">
@@ -163,7 +175,7 @@ useCommands([
             <DispatchPanel v-else />
           </InTurn>
         </aside>
-      </div>
+      </main>
       <LevelBar />
       <input
         ref="chooser"

@@ -3,7 +3,7 @@ import { bounds, MasonError } from '../../mesh/index.ts';
 import { checked } from './settingProblem.ts';
 import { shapeMesh } from './shapeMesh.ts';
 import { resizeShape, shapeSize } from './shapeSize.ts';
-import { newShape, Shape, shapeKinds } from './shapeSpec.ts';
+import { nameForKind, newShape, Shape, shapeKinds } from './shapeSpec.ts';
 
 const none = () => undefined;
 const extent = (s: Shape) => {
@@ -56,5 +56,14 @@ describe('a value that a schema refuses', () => {
     expect(wrong).toThrow(
       expect.objectContaining({ code: 'bad-input', message: expect.stringMatching(/^Length: .*\.$/) }),
     );
+  });
+});
+
+describe('the name of a shape that becomes another kind', () => {
+  it('follows where it was made of the kind, with its number, and stays where it was typed', () => {
+    expect(nameForKind('Box', 'box', 'ball')).toBe('Ball from rings');
+    expect(nameForKind('Cylinder 7', 'cylinder', 'box')).toBe('Box 7');
+    for (const name of ['Turned hull', 'Boxed in', 'Box for the pump', ''])
+      expect(nameForKind(name, 'box', 'cone')).toBe(name);
   });
 });

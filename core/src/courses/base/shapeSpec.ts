@@ -270,3 +270,13 @@ export const shapeTitle = (kind: ShapeKind): string => SHAPES[kind].title;
 export const shapeSchema = (kind: ShapeKind): z.ZodObject => SHAPES[kind].schema;
 /** A shape of a kind with the sizes it begins with. */
 export const newShape = (kind: ShapeKind): Shape => Shape.parse({ kind });
+
+/**
+ * The name of something whose shape becomes another kind: one that was made of a kind's title, such as `Box` or
+ * `Box 3`, follows; one that was typed stays.
+ */
+export function nameForKind(name: string, from: ShapeKind, to: ShapeKind): string {
+  const title = shapeTitle(from);
+  const number = name.slice(title.length);
+  return name.startsWith(title) && /^( \d+)?$/.test(number) ? shapeTitle(to) + number : name;
+}
