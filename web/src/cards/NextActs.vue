@@ -5,11 +5,11 @@ import { canRun, commandOf, keysOf } from '../words/commands.ts';
 /** What one does next with a part, each with its key: commands under the words that suit the card. */
 const ACTS = [
   ['place', 'Place a cutter'],
-  ['draw', 'Draw an outline'],
-  ['rack', 'Take from the rack'],
+  ['draw', 'Draw on it'],
+  ['rack', 'From the rack'],
   ['stage-dress', 'Finish its edges'],
   ['stage-survey', 'Look it over'],
-  ['stage-dispatch', 'Write it to a file'],
+  ['stage-dispatch', 'Write a file'],
 ] as const;
 
 const acts = computed(() =>
@@ -21,7 +21,7 @@ const acts = computed(() =>
 </script>
 
 <template>
-  <div class="next" role="group" aria-label="What to do next">
+  <div class="next acts" role="group" aria-label="What to do next">
     <button v-for="a in acts" :key="a.id" :disabled="!canRun(a.command)" @click="a.command.run()">
       <span>{{ a.title }}</span>
       <kbd v-if="a.key">{{ a.key }}</kbd>
@@ -30,12 +30,12 @@ const acts = computed(() =>
 </template>
 
 <style scoped>
-.next {
+.acts.next {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 6px;
 }
-button {
+.acts.next button {
   display: flex;
   justify-content: space-between;
   align-items: center;
