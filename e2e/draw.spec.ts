@@ -139,6 +139,8 @@ test('a circle on the round hull lies in the tangent plane, and six slots go rou
   await expect(figure(page, 'volume')).toContainText('cm³');
   await page.getByRole('button', { name: 'Side', exact: true }).click();
   await page.locator('canvas').focus();
+  // Straight on it would lie in the view.
+  await page.keyboard.press('ArrowUp');
   await page.keyboard.press('d');
   await page.getByRole('combobox', { name: 'Outline to draw' }).selectOption('circle');
   const box = (await page.locator('canvas').boundingBox())!;

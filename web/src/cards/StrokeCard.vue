@@ -102,10 +102,15 @@ function go(title: string): void {
   next[key] = at + 1;
   survey.flyTo(list[at]!);
 }
-/** Where a bevel has less room than is asked for, or a smooth surface would cut through itself. */
+/** Where a bevel has less room than wanted, a rim has no ring, or a smooth surface would cut through itself. */
+const HELD_BACK = { narrowed: 'Narrower', none: 'No ring', eased: 'Nearer to the cage' } as const;
 const heldBack = computed(() => {
-  const { narrowed, eased } = report.value?.places ?? {};
-  return narrowed ? { word: 'Narrower', at: narrowed } : { word: 'Nearer to the cage', at: eased ?? [] };
+  const places = report.value?.places ?? {};
+  const what = (Object.keys(HELD_BACK) as (keyof typeof HELD_BACK)[]).find((k) => places[k]?.length);
+  const at = (what && places[what]) ?? [];
+  const where =
+    what === 'none' ? `${at.length} side${at.length === 1 ? '' : 's'} of rims` : countWords('vertex', at.length);
+  return { words: what ? `${HELD_BACK[what]} at ${where}` : '', at };
 });
 let heldBackAt = 0;
 const goHeldBack = (): void => survey.flyTo(heldBack.value.at[heldBackAt++ % heldBack.value.at.length]!);
@@ -217,7 +222,7 @@ const rename = (name: string): void =>
     />
     <section v-if="heldBack.at.length" class="held-back">
       <p>
-        <span>{{ heldBack.word }} at {{ countWords('vertex', heldBack.at.length) }}</span>
+        <span>{{ heldBack.words }}</span>
         <button @click="goHeldBack">Go to the next</button>
       </p>
     </section>
