@@ -81,8 +81,8 @@ const flush = (): void => {
   if (resting !== undefined) settle();
 };
 
-/** Goes some steps on from what is typed: ten times as far with Shift, a tenth with Alt. */
-function step(steps: number, keys: { shiftKey: boolean; altKey: boolean }): void {
+/** Goes some steps on from what is typed: ten times as far with Shift, a tenth with Alt; commits once that rests. */
+function step(steps: number, keys: { shiftKey: boolean; altKey: boolean }, commits = true): void {
   const by = steps * (keys.shiftKey ? 10 : keys.altKey ? 0.1 : 1);
   let x = props.modelValue;
   try {
@@ -92,7 +92,7 @@ function step(steps: number, keys: { shiftKey: boolean; altKey: boolean }): void
   }
   typed.value = shown(stepped(x, by, props.as, props.unit, { min: props.min, max: props.max }));
   clearTimeout(resting);
-  resting = setTimeout(settle, REST);
+  if (commits) resting = setTimeout(settle, REST);
 }
 
 function wheel(e: WheelEvent): void {
@@ -112,7 +112,8 @@ function release(e: PointerEvent): void {
   fresh = false;
 }
 
-useLabelDrag(props.id, step, flush);
+// A drag is one change, however slowly it goes.
+useLabelDrag(props.id, (steps, e) => step(steps, e, false), settle);
 onBeforeUnmount(() => clearTimeout(resting));
 </script>
 
