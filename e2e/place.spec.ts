@@ -311,6 +311,18 @@ test('a box on the side of a round part stands upright, and its numbers go by st
   await expect(at).toHaveValue('15');
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(at).toHaveValue('5');
+  // What a change came to is announced; the page is named after the project and its stage.
+  await expect(page.locator('footer [aria-live]')).toHaveText(/Closed solid, \d+ faces\.$/);
+  await expect(page).toHaveTitle('Skerry Light · Cut · Dusky Mason');
+  const operations = page.getByRole('radiogroup', { name: 'What the cutters do' });
+  await operations.getByRole('radio', { name: 'remove' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(operations.getByRole('radio', { name: 'add' })).toBeChecked();
+  await page.keyboard.press('ArrowLeft');
+  await expect(operations.getByRole('radio', { name: 'remove' })).toBeFocused();
+  await page.getByRole('link', { name: 'Skip to the view' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('canvas')).toBeFocused();
   // A click selects all, so that what is typed takes its place.
   await at.click();
   await page.keyboard.type('2 * 4');

@@ -5,8 +5,8 @@ import {
   findCourse,
   findCutter,
   findPart,
-  nameForKind,
   renameCourse,
+  reshapeBase,
   setParams,
   type Shape,
   type ShapeCourse,
@@ -28,13 +28,8 @@ const unit = computed(() => store.project!.unit);
 
 const set = (change: Partial<ShapeCourse['params']>, title: string): void =>
   store.change(`${title} of ${props.course.name}`, setParams(store.project!, store.part!.id, props.course.id, change));
-/** Another kind of shape brings its name along, where the base was named after the kind. */
-function reshape(shape: Shape, title: string): void {
-  const { id, name, params } = props.course;
-  const next = nameForKind(name, params.shape.kind, shape.kind);
-  const project = setParams(store.project!, store.part!.id, id, { shape });
-  store.change(`${title} of ${name}`, next === name ? project : renameCourse(project, store.part!.id, id, next));
-}
+const reshape = (shape: Shape, title: string): void =>
+  store.change(`${title} of ${props.course.name}`, reshapeBase(store.project!, store.part!.id, props.course, shape));
 const source = computed(() => {
   const s = props.course.params.shape;
   return s.kind === 'fitted' ? s.source : null;

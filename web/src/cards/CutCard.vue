@@ -6,7 +6,6 @@ import {
   addFitted,
   cutterName,
   findPart,
-  nameForKind,
   giveOwnCourses,
   openingOf,
   partOffcut,
@@ -15,6 +14,7 @@ import {
   removeCourse,
   removeCutter,
   renameCourse,
+  reshapeCutter,
   scaleCutters,
   setCutter,
   setParams,
@@ -74,14 +74,9 @@ function setThe(change: Partial<Cutter>, title: string): void {
   store.change(`${title} of ${cutterName(next)}`, setCutter(store.project!, partId(), props.course.id, next));
 }
 
-/** Another kind of shape brings its name along, where cutter and cut were named after the kind. */
 function reshape(shape: Shape, title: string): void {
   const c = cutter.value!;
-  const { id, name: cut } = props.course;
-  const named = (name: string) => nameForKind(name, c.shape.kind, shape.kind);
-  let project = setCutter(store.project!, partId(), id, { ...c, shape, name: named(c.name) });
-  if (cutters.value.length === 1 && named(cut) !== cut) project = renameCourse(project, partId(), id, named(cut));
-  store.change(`${title} of ${cutterName(c)}`, project);
+  store.change(`${title} of ${cutterName(c)}`, reshapeCutter(store.project!, partId(), props.course, c, shape));
 }
 
 function another(): void {
@@ -231,7 +226,6 @@ useCommands([
   {
     ...named('cutter-repeat'),
     when: picked,
-    needs: 'pick a cutter first',
     run: () => document.querySelector<HTMLElement>('.repeat select, .repeat input, .repeat [role=combobox]')?.focus(),
   },
   { id: 'cutter-copy', title: 'Copy the picked cutter', also: 'duplicate', when: picked, run: another },

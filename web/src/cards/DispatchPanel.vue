@@ -137,7 +137,6 @@ useCommands([
   {
     ...named('dispatch'),
     when: () => chosen.value.length > 0 && !busy.value,
-    needs: 'choose a part first',
     run: () => void write(),
   },
   {

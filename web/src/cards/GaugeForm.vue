@@ -98,13 +98,11 @@ useCommands([
   {
     ...named('gauge'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: one,
   },
   {
     ...named('gauge-wall'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: wall,
   },
 ]);

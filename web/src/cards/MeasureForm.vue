@@ -137,37 +137,31 @@ useCommands([
   {
     ...named('measure-distance'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: distance,
   },
   {
     ...named('measure-boundary'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: boundary,
   },
   {
     ...named('measure-between'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: between,
   },
   {
     ...named('measure-face'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: face,
   },
   {
     ...named('measure-wall'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: wall,
   },
   {
     ...named('measure-angle'),
     when: () => !!store.picture,
-    needs: 'there is no part',
     run: angle,
   },
 ]);

@@ -20,7 +20,6 @@ useCommands([
   {
     ...named('sides-flip'),
     when: () => some.value,
-    needs: 'pick faces first',
     run: () => void flip(),
   },
   {

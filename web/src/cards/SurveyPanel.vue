@@ -94,19 +94,16 @@ useCommands([
   {
     ...named('finding-next'),
     when: found,
-    needs: 'pick a finding first',
     run: () => survey.step(1),
   },
   {
     ...named('finding-before'),
     when: found,
-    needs: 'pick a finding first',
     run: () => survey.step(-1),
   },
   {
     ...named('finding-alone'),
     when: found,
-    needs: 'pick a finding first',
     run: () => {
       survey.alone = !survey.alone;
     },

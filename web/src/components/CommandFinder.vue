@@ -61,15 +61,15 @@ async function goAndRun(c: Command): Promise<void> {
     if (there && route.params.stage === c.stage && there.needs && !canRun(there)) break;
   }
   if (there && canRun(there)) there.run();
-  else notices.say('said', `${c.title}: ${there ? needsOf(there) : 'pick what it works on first'}.`);
+  else notices.say('said', `${c.title}: ${needsOf(there ?? c)}.`);
 }
 
-/** What is known here, and what other stages have. */
+/** What is known here, and what other stages, or other picks, have; not the finder itself. */
 const everyCommand = (): Command[] => {
-  const known = knownCommands();
+  const known = knownCommands().filter((c) => c.id !== 'finder');
   if (!onBench.value) return known;
   const others = stageCommands().filter((c) => !known.some((k) => k.id === c.id));
-  return [...known, ...others.map((c): Command => ({ ...c, run: () => undefined }))];
+  return [...known, ...others.map((c): Command => ({ ...c, when: () => false, run: () => undefined }))];
 };
 
 /** Loaded with the first search: nothing else needs it. */

@@ -86,7 +86,8 @@ function step(steps: number, keys: { shiftKey: boolean; altKey: boolean }, commi
   const by = steps * (keys.shiftKey ? 10 : keys.altKey ? 0.1 : 1);
   let x = props.modelValue;
   try {
-    x = readNumber(typed.value, props.as, props.unit);
+    // The field shows fewer digits than the value has.
+    if (typed.value !== shown(x)) x = readNumber(typed.value, props.as, props.unit);
   } catch {
     // What cannot be read gives way to the value before.
   }
@@ -113,7 +114,11 @@ function release(e: PointerEvent): void {
 }
 
 // A drag is one change, however slowly it goes.
-useLabelDrag(props.id, (steps, e) => step(steps, e, false), settle);
+useLabelDrag(
+  props.id,
+  (steps, e) => step(steps, e, false),
+  (kept) => (kept ? settle() : put()),
+);
 onBeforeUnmount(() => clearTimeout(resting));
 </script>
 

@@ -3,16 +3,31 @@ import { onBeforeUnmount, onMounted } from 'vue';
 /** A drag goes one step in so many pixels. */
 const STEP_PIXELS = 4;
 
+/** The label of a field: one for its id, one around it, or what names it in `data-drags`. */
+function labelOf(id: string): HTMLElement | null {
+  const name = CSS.escape(id);
+  const label = document.querySelector<HTMLElement>(`label[for="${name}"], [data-drags="${name}"]`);
+  return label ?? document.getElementById(id)?.closest('label') ?? null;
+}
+
 /**
- * Lets a number be changed by dragging sideways on its label: a `label` for the field of an id, or what names it in
- * `data-drags`. `step` is called with the steps since the last call and the keys held, `end` once when let go.
+ * Lets a number be changed by dragging sideways on its label. `step` is called with the steps since the last call and
+ * the keys held; `end` once after them, with whether they are to be kept: not when the pointer was lost. A field that
+ * is disabled is left alone.
  */
-export function useLabelDrag(id: string, step: (steps: number, e: PointerEvent) => void, end: () => void): void {
+export function useLabelDrag(
+  id: string,
+  step: (steps: number, e: PointerEvent) => void,
+  end: (kept: boolean) => void,
+): void {
   let label: HTMLElement | null = null;
   let from: { x: number; steps: number } | null = null;
+  let moved = false;
 
   const down = (e: PointerEvent): void => {
-    if (e.button !== 0 || (e.target as HTMLElement).closest('input')) return;
+    moved = false;
+    const field = document.getElementById(id);
+    if (e.button !== 0 || e.target === field || !field || field.matches(':disabled')) return;
     from = { x: e.clientX, steps: 0 };
     label!.setPointerCapture(e.pointerId);
   };
@@ -24,9 +39,8 @@ export function useLabelDrag(id: string, step: (steps: number, e: PointerEvent) 
     from.steps = steps;
     moved = true;
   };
-  let moved = false;
-  const up = (): void => {
-    if (from && moved) end();
+  const up = (e: PointerEvent): void => {
+    if (from && moved) end(e.type === 'pointerup');
     from = null;
   };
   // A drag is no click: the field must not take the focus and its text.
@@ -34,22 +48,15 @@ export function useLabelDrag(id: string, step: (steps: number, e: PointerEvent) 
     if (moved) e.preventDefault();
     moved = false;
   };
+  const listeners = { pointerdown: down, pointermove: move, pointerup: up, pointercancel: up, click };
+  const each = (act: 'addEventListener' | 'removeEventListener'): void => {
+    for (const [name, run] of Object.entries(listeners)) label?.[act](name, run as EventListener);
+  };
 
   onMounted(() => {
-    label = document.querySelector<HTMLElement>(`label[for="${CSS.escape(id)}"], [data-drags="${CSS.escape(id)}"]`);
-    if (!label) return;
-    label.classList.add('drags');
-    label.addEventListener('pointerdown', down);
-    label.addEventListener('pointermove', move);
-    label.addEventListener('pointerup', up);
-    label.addEventListener('pointercancel', up);
-    label.addEventListener('click', click);
+    label = labelOf(id);
+    label?.classList.add('drags');
+    each('addEventListener');
   });
-  onBeforeUnmount(() => {
-    label?.removeEventListener('pointerdown', down);
-    label?.removeEventListener('pointermove', move);
-    label?.removeEventListener('pointerup', up);
-    label?.removeEventListener('pointercancel', up);
-    label?.removeEventListener('click', click);
-  });
+  onBeforeUnmount(() => each('removeEventListener'));
 }

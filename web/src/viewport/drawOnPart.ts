@@ -53,6 +53,7 @@ const MARK = 6;
 const HAND = 6;
 /** What is drawn by hand is thinned to within this, pixels. */
 const LEAST_PULL = 2.5;
+
 /** Keys that say what the cut will do, while it is pulled. */
 export const PULL_KEYS: Record<string, CutOperationName> = {
   r: 'subtract',
@@ -152,8 +153,8 @@ export class DrawOnPart {
   }
 
   /**
-   * The plane under the pointer: that of the face, or where there is none and the view is straight on, one square to
-   * the view.
+   * The plane under the pointer: that of the face; in a straight-on view one square to the view, but for a face that is
+   * so itself.
    */
   private findPlane(ray: THREE.Ray): void {
     const { makes } = this.draw!;

@@ -20,6 +20,7 @@ import type { PartHit, PartLayer } from './partLayer.ts';
 /** Number of the cutter that is not there yet: one that no document gives out. */
 const GHOST = Number.MAX_SAFE_INTEGER;
 
+/** Where a base stands that was not moved. */
 const STRAIGHT: Placement = { position: [0, 0, 0], turn: [0, 0, 0] };
 
 /** Places a cutter of a chosen shape where the pointer is on the part, shown beforehand. */

@@ -1,6 +1,7 @@
 import * as THREE from 'three';
 import type { PointerHabits } from '../stores/preferences.ts';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { flatRay, flatten, isFlat } from './flatView.ts';
 import { FrameStore } from './frameStore.ts';
 
 /** Directions that a straight-on view looks from. */
@@ -14,8 +15,6 @@ export type ViewName = keyof typeof VIEWS;
 
 /** Upright, degrees: narrow, so that parallel edges look it. */
 const FIELD_OF_VIEW = 32;
-/** A view within this of an axis (cosine) is drawn without perspective: lengths and square corners are true in it. */
-const FLAT_VIEW_COS = 1 - 1e-7;
 /** From where a view without perspective looks, in distances to what it looks at. */
 const FAR_EYE = 100;
 /** Most shader programs that are held. */
@@ -102,19 +101,27 @@ export class Stage {
   settle(): void {
     if (!this.stale) return;
     this.stale = false;
-    const distance = this.camera.position.distanceTo(this.controls.target);
+    const { distance } = this;
     // Before anything was looked at the distance is 0, and without a near plane there is no projection.
     this.camera.near = Math.max(distance / 200, (distance - 4 * this.reach) / 2, 1e-5 * this.reach);
-    this.camera.far = distance + 6 * this.reach;
+    this.camera.far = distance + this.depth;
     this.project();
     this.camera.updateMatrixWorld();
     this.beforeFrame();
   }
 
   /** Whether the view is straight on, and drawn without perspective. */
-  get flat(): boolean {
-    const away = this.camera.position.clone().sub(this.controls.target);
-    return Math.max(...away.toArray().map(Math.abs)) > FLAT_VIEW_COS * away.length();
+  private get flat(): boolean {
+    return isFlat(this.camera.position.clone().sub(this.controls.target));
+  }
+
+  private get distance(): number {
+    return this.camera.position.distanceTo(this.controls.target);
+  }
+
+  /** How far nearer than its middle the part may reach, mm. */
+  private get depth(): number {
+    return 6 * this.reach;
   }
 
   /** Where one looks from, mm: in a straight-on view from very far. */
@@ -123,17 +130,9 @@ export class Stage {
     return this.flat ? position.clone().sub(this.controls.target).multiplyScalar(FAR_EYE).add(position) : position;
   }
 
-  /**
-   * Sets the projection. Without perspective what is drawn is as large as with it at the controls' target, so that
-   * these go on as they are: their own inverse stays that of the perspective.
-   */
   private project(): void {
     this.camera.updateProjectionMatrix();
-    if (!this.flat) return;
-    const distance = this.camera.position.distanceTo(this.controls.target);
-    const h = distance * Math.tan((FIELD_OF_VIEW * Math.PI) / 360);
-    const w = h * this.camera.aspect;
-    this.camera.projectionMatrix.makeOrthographic(-w, w, h, -h, distance - 6 * this.reach, this.camera.far);
+    if (this.flat) flatten(this.camera, this.distance, this.depth);
   }
 
   /** Whether another frame was asked for while one was drawn. */
@@ -242,7 +241,7 @@ export class Stage {
       : this.camera.position.clone().sub(this.controls.target).normalize();
     if (!(direction.lengthSq() > 0)) direction.set(0.62, -0.78, 0.5).normalize();
     // With perspective a sphere's outline is seen along tangents; without, along parallels.
-    const way = Math.max(...direction.toArray().map(Math.abs)) > FLAT_VIEW_COS ? Math.tan : Math.sin;
+    const way = isFlat(direction) ? Math.tan : Math.sin;
     const distance = (FIT_MARGIN * Math.max(radius, 1e-3)) / way((half * Math.PI) / 180);
     // Straight down, "up" is undecided: a hair of tilt keeps the y axis upward on the screen.
     if (Math.abs(direction.z) > 0.9999) direction.set(0, -1e-4, direction.z).normalize();
@@ -301,11 +300,7 @@ export class Stage {
     const [w, h] = [this.canvas.clientWidth, this.canvas.clientHeight];
     const at = w && h ? new THREE.Vector2((x / w) * 2 - 1, 1 - (y / h) * 2) : new THREE.Vector2();
     r.setFromCamera(at, this.camera);
-    if (!this.flat) return r.ray;
-    const way = this.camera.getWorldDirection(new THREE.Vector3());
-    const distance = this.camera.position.distanceTo(this.controls.target);
-    const onTarget = r.ray.at(distance / r.ray.direction.dot(way), new THREE.Vector3());
-    return new THREE.Ray(onTarget.addScaledVector(way, -distance - 6 * this.reach), way);
+    return this.flat ? flatRay(r.ray, this.camera, this.distance, this.depth) : r.ray;
   }
 
   /** The ray through the middle of the canvas. */
@@ -324,9 +319,7 @@ export class Stage {
   /** How long one pixel is at a point of the scene, mm. */
   pixelAt(p: THREE.Vector3): number {
     this.settle();
-    const depth = this.flat
-      ? this.camera.position.distanceTo(this.controls.target)
-      : -p.clone().applyMatrix4(this.camera.matrixWorldInverse).z;
+    const depth = this.flat ? this.distance : -p.clone().applyMatrix4(this.camera.matrixWorldInverse).z;
     return (depth * 2 * Math.tan((FIELD_OF_VIEW * Math.PI) / 360)) / Math.max(1, this.canvas.clientHeight);
   }
 

@@ -163,16 +163,24 @@ export function uprightAxes(normal: Vec3, body: Placement): [Vec3, Vec3, Vec3] {
 /** Two axes whose leans differ by less than this are alike: the first one counts. */
 const SAME_LEAN = 1e-9;
 
-/** Turned end for end: by half a turn about its own x and the middle of its box. The same where it has no box. */
-export function turnedEndForEnd<T extends Placed>(c: T, extent?: Extent | null): T {
-  const own = ownMiddle(c, extent);
-  if (!own) return c;
-  const [x, y, z] = ownAxes(c.placement);
-  const turned = withAxes(c, [x, scaled(y, -1), scaled(z, -1)]);
+/** The same with other own axes, the middle of its box where it was; its origin where the box is not known. */
+function withAxesAboutMiddle<T extends Placed>(
+  c: T,
+  axes: readonly [Vec3, Vec3, Vec3],
+  extent: Extent | null | undefined,
+): T {
+  const turned = withAxes(c, axes);
+  const middle = ownMiddle(c, extent) ?? ([0, 0, 0] as Vec3);
   return movedBy(
     turned,
-    sub(mapPoint(placementAffine(c.placement), ...own), mapPoint(placementAffine(turned.placement), ...own)),
+    sub(mapPoint(placementAffine(c.placement), ...middle), mapPoint(placementAffine(turned.placement), ...middle)),
   );
+}
+
+/** Turned end for end: by half a turn about its own x and the middle of its box. */
+export function turnedEndForEnd<T extends Placed>(c: T, extent?: Extent | null): T {
+  const [x, y, z] = ownAxes(c.placement);
+  return withAxesAboutMiddle(c, [x, scaled(y, -1), scaled(z, -1)], extent);
 }
 
 /** A rotation by which one unit direction becomes another, the shortest way, of a point or direction. */
@@ -218,12 +226,7 @@ export function alongEdge<T extends Placed>(c: T, [a, b]: Edge, extent?: Extent 
   const nearX = Math.abs(dot(u, x)) >= Math.abs(dot(u, y));
   const near = nearX ? x : y;
   const to = dot(u, near) < 0 ? scaled(u, -1) : u;
-  const turned = withAxes(c, nearX ? [to, cross(z, to), z] : [cross(to, z), to, z]);
-  const middle = ownMiddle(c, extent) ?? ([0, 0, 0] as Vec3);
-  return movedBy(
-    turned,
-    sub(mapPoint(placementAffine(c.placement), ...middle), mapPoint(placementAffine(turned.placement), ...middle)),
-  );
+  return withAxesAboutMiddle(c, nearX ? [to, cross(z, to), z] : [cross(to, z), to, z], extent);
 }
 
 /** Moved in its own plane, its depth kept, so that the middle of its box lies over a point. */

@@ -98,3 +98,22 @@ it('names the imported meshes that a project uses', () => {
   expect(edit.meshesUsed(p)).toEqual(['abcdef0123']);
   expect(edit.meshesUsed(start)).toEqual([]);
 });
+
+it('names made of a kind of shape follow to another kind: of a base, a cutter, and a cut of that cutter alone', () => {
+  const start = edit.addPart(edit.newProject('p', 'Names'), 'Part');
+  const part = start.parts[0]!;
+  const base = part.courses[0] as edit.ShapeCourse;
+  expect(base.name).toBe('Box');
+  const ball = edit.reshapeBase(start, part.id, base, edit.newShape('ball')).parts[0]!.courses[0] as edit.ShapeCourse;
+  expect([ball.name, ball.params.shape.kind]).toEqual(['Ball from rings', 'ball']);
+
+  const pin = { shape: edit.newShape('cylinder'), placement: base.params.placement };
+  const one = edit.addCut(start, part.id, { ...pin, name: 'Cylinder 1' });
+  const cutOf = (p: edit.Project) => p.parts[0]!.courses[1] as edit.CutCourse;
+  const names = (p: edit.Project) => [cutOf(p).name, ...cutOf(p).params.cutters.map((c) => c.name)];
+  const reshaped = (p: edit.Project) =>
+    edit.reshapeCutter(p, part.id, cutOf(p), cutOf(p).params.cutters[0]!, edit.newShape('box'));
+  expect(names(reshaped(one))).toEqual(['Box 1', 'Box 1']);
+  const two = edit.addCutter(one, part.id, cutOf(one).id, { ...pin, name: 'Drain' });
+  expect(names(reshaped(two))).toEqual(['Cylinder 1', 'Box 1', 'Drain']);
+});

@@ -1,12 +1,13 @@
 import { shortName } from '../base/fields.ts';
 import { checked } from '../base/settingProblem.ts';
-import { Shape } from '../base/shapeSpec.ts';
+import { nameForKind, Shape } from '../base/shapeSpec.ts';
 import { CutParams, type Cutter, CutterSchema } from '../settings/cutSettings.ts';
 import {
   type Course,
   CourseSchema,
   type CutCourse,
   isStroke,
+  type ShapeCourse,
   type StrokeCourse,
   type Part,
   type Project,
@@ -187,6 +188,19 @@ export const setCutter = (p: Project, partId: number, courseId: number, cutter: 
       ? { ...c, params: { ...c.params, cutters: c.params.cutters.map((k) => (k.id === cutter.id ? cutter : k)) } }
       : c,
   );
+
+/** The base of a part with another shape; a name that was made of the kind of the old one follows. */
+export function reshapeBase(p: Project, partId: number, base: ShapeCourse, shape: Shape): Project {
+  const changed = setParams(p, partId, base.id, { shape });
+  return renameCourse(changed, partId, base.id, nameForKind(base.name, base.params.shape.kind, shape.kind));
+}
+
+/** A cutter with another shape; names of it and of its cut, if it is the only one, follow as for `reshapeBase`. */
+export function reshapeCutter(p: Project, partId: number, cut: CutCourse, cutter: Cutter, shape: Shape): Project {
+  const named = (name: string) => nameForKind(name, cutter.shape.kind, shape.kind);
+  const changed = setCutter(p, partId, cut.id, { ...cutter, shape, name: named(cutter.name) });
+  return cut.params.cutters.length === 1 ? renameCourse(changed, partId, cut.id, named(cut.name)) : changed;
+}
 
 /** Changes settings of a course; they must be settings of its kind. */
 export const setParams = (p: Project, partId: number, courseId: number, change: Partial<Course['params']>): Project =>
