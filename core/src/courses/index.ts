@@ -16,6 +16,7 @@ export * from './base/fields.ts';
 export * from './cutters/fit.ts';
 export * from './cutters/fitted.ts';
 export * from './cutters/guide.ts';
+export type { Grip } from './kinds/grips.ts';
 export * from './kinds/kinds.ts';
 export * from './kinds/strokeKinds.ts';
 export * from './kinds/strokeList.ts';

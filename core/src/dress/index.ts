@@ -5,7 +5,7 @@ export { bevelHeadroom, inWords, type ChainHeadroom } from './bevel/headroom.ts'
 export { bevelLengthRooms, type ChainRoom, type LengthRoom } from './bevel/lengthRoom.ts';
 export { BevelPlan } from './bevel/plan.ts';
 export type { ProfilePoint } from './bevel/rows.ts';
-export { BEVEL_MEASURES, type BevelMeasure } from './bevel/widths.ts';
+export { alongFaces, BEVEL_MEASURES, type BevelMeasure } from './bevel/widths.ts';
 export * from './cage.ts';
 export * from './catmullClark.ts';
 export * from './figures.ts';

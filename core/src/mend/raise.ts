@@ -105,6 +105,8 @@ export interface InsetReport {
   /** How far it went, mm. */
   distance: number;
   faces: number;
+  /** The smaller faces, by their numbers in the result. */
+  inner: number[];
 }
 
 /** Defaults of the options. */
@@ -144,7 +146,11 @@ export function inset(m: PolyMesh, options: InsetOptions): OpResult<InsetReport>
     if (lot.length === 1) insetOne(e, lot[0]!, distance, depth, N);
     else insetLot(e, lot, distance, depth, N);
   }
-  return { mesh: e.done(), report: { distance, faces: list.length } };
+  const mesh = e.done();
+  // Each comes first of those that stand in its place.
+  const first = new Map<number, number>();
+  e.origins.forEach((from, f) => first.has(from) || first.set(from, f));
+  return { mesh, report: { distance, faces: list.length, inner: list.map((f) => first.get(f)!) } };
 }
 
 function insetOne(e: MeshEdit, f: number, distance: number, depth: number, N: Float64Array): void {

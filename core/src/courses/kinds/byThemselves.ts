@@ -3,6 +3,7 @@ import { carve, uncross } from '../../carve/index.ts';
 import * as mends from '../../mend/index.ts';
 import { recast } from '../../recast/index.ts';
 import { countWords } from '../base/picks.ts';
+import { besideEdges } from './grips.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
 import { seamOrFace, hurt } from './trial.ts';
 
@@ -137,6 +138,7 @@ export const BY_THEMSELVES_KINDS = {
         lines: crossesAt(marks, sizeOf(m) / 60),
       };
     },
+    grips: (m, ids) => besideEdges(m, ids, 'width'),
   }),
   heal: strokeKind('heal', {
     trial: {

@@ -1,10 +1,11 @@
 import type { z } from 'zod';
 import type { KerfReport } from '../../carve/index.ts';
 import type { OpContext, PolyMesh, RingReport, OpResult } from '../../mesh/index.ts';
-import type { TidyReport } from '../../mend/index.ts';
+import type { ElementKind, TidyReport } from '../../mend/index.ts';
 import type { Drift } from '../../survey/index.ts';
 import type { LengthUnit } from '../../units/index.ts';
 import type { CourseEnv } from './env.ts';
+import type { Grip } from './grips.ts';
 
 /** Report of a cut: of carving, and of the rings of quads and ties round its holes. */
 export type CutReport = Partial<KerfReport> & { rings?: RingReport; tidied?: TidyReport; warnings?: string[] };
@@ -24,6 +25,10 @@ export interface StrokeReport {
   lines?: number[];
   /** Of what can be dragged: where its middle was and how large it is, mm. */
   box?: { middle: [number, number, number]; size: [number, number, number] };
+  /** Where its settings can be taken hold of in the view. */
+  grips?: Grip[];
+  /** What of the result one goes on with: of an inset the inner faces. Edges by their first corners. */
+  made?: { on: ElementKind; ids: number[] };
   /** Where each warning is, mm, by the name of its count. */
   places?: Record<string, [number, number, number][]>;
   /** Gaps between open edges, mm, from the least on: of a healing. */

@@ -2,6 +2,7 @@ import { topologyOf, type OpContext, type PolyMesh } from '../../mesh/index.ts';
 import * as dress from '../../dress/index.ts';
 import { type BodySizes, countWords, resolvePick } from '../base/picks.ts';
 import type { CourseEnv } from './env.ts';
+import { atVertex, besideEdges, type Grip } from './grips.ts';
 import type { StrokeParams } from '../settings/strokes.ts';
 import { type StrokeResult, strokeKind } from './strokeKinds.ts';
 import { everything, seamOrFace } from './trial.ts';
@@ -79,6 +80,28 @@ function finishEdges(m: PolyMesh, ids: readonly number[], angle: number): number
   return dress.sharpEdges(m, angle).filter((e) => picked.has(e));
 }
 
+/** Of a bevel: its width, over the face beside the longest of its edges. */
+function widthGrips(m: PolyMesh, edges: readonly number[], { measure }: BevelParams): Grip[] {
+  if (measure === 'share') return [];
+  const { edgeCorner } = topologyOf(m);
+  return besideEdges(
+    m,
+    edges.map((e) => edgeCorner[e]!),
+    'width',
+    (turn) => dress.alongFaces(1, turn, measure, 1),
+  );
+}
+
+/** Of lines and marks beside picked edges: how far they lie from the longest. */
+const besidePicked = (m: PolyMesh, ids: readonly number[], on: 'vertex' | 'edge' | 'face', key: string): Grip[] => {
+  const { edgeCorner } = topologyOf(m);
+  return besideEdges(
+    m,
+    edgesOf(m, ids, on).map((e) => edgeCorner[e]!),
+    key,
+  );
+};
+
 /** Strokes that dress edges. */
 export const EDGE_KINDS = {
   finish: strokeKind('finish', {
@@ -97,6 +120,7 @@ export const EDGE_KINDS = {
       keeps: 'form',
     },
     op: (m, ids, p, _on, env, ctx) => bevelled(m, finishEdges(m, ids, p.angle), p, 0, env, ctx),
+    grips: (m, ids, p) => widthGrips(m, finishEdges(m, ids, p.angle), p),
   }),
   bevel: strokeKind('bevel', {
     trial: {
@@ -110,6 +134,7 @@ export const EDGE_KINDS = {
       keeps: 'form',
     },
     op: (m, ids, p, on, env, ctx) => bevelled(m, edgesOf(m, ids, on), p, p.taper, env, ctx),
+    grips: (m, ids, p, on) => widthGrips(m, edgesOf(m, ids, on), p),
   }),
   cutOff: strokeKind('cutOff', {
     trial: {
@@ -124,6 +149,7 @@ export const EDGE_KINDS = {
       } = dress.bevelVertices(m, { vertices: ids, width: p.width });
       return { mesh, counts: { cut: ids.length, narrowed } };
     },
+    grips: (m, ids) => atVertex(m, ids[0]!, 'width'),
   }),
   ownWidth: strokeKind('ownWidth', {
     op(m, ids, p, on) {
@@ -133,6 +159,7 @@ export const EDGE_KINDS = {
         counts: { edges: edges.length },
       };
     },
+    grips: (m, ids, _p, on) => besidePicked(m, ids, on, 'width'),
   }),
   hold: strokeKind('hold', {
     trial: {
@@ -141,6 +168,7 @@ export const EDGE_KINDS = {
     },
     op: (m, ids, p, on, _env, ctx) =>
       madeOf(dress.holdEdges(m, { edges: edgesOf(m, ids, on), distance: p.distance }, ctx), 'nearer'),
+    grips: (m, ids, _p, on) => besidePicked(m, ids, on, 'distance'),
   }),
   holdRims: strokeKind('holdRims', {
     trial: {
@@ -183,6 +211,7 @@ export const EDGE_KINDS = {
         places: { none: r.none },
       };
     },
+    grips: (m, ids, _p, on) => besidePicked(m, ids, on, 'distance'),
   }),
   hard: strokeKind('hard', {
     trial: {

@@ -1,7 +1,8 @@
-import { MasonError, vertexPlace, type PolyMesh } from '../../mesh/index.ts';
+import { MasonError, scaled, vertexPlace, type PolyMesh } from '../../mesh/index.ts';
 import { countWords } from '../base/picks.ts';
 import * as dress from '../../dress/index.ts';
 import type { CourseEnv } from './env.ts';
+import { onFace } from './grips.ts';
 import { strokeKind, verticesOf } from './strokeKinds.ts';
 import { everything } from './trial.ts';
 
@@ -135,6 +136,12 @@ export const FORM_KINDS = {
         report: { rim },
       } = dress.thicken(m, p);
       return { mesh, counts: { rim } };
+    },
+    // Half on each side it grows by half.
+    grips(m, ids, { side }) {
+      const out = onFace(m, ids[0]!, 'thickness');
+      const rate = { inside: -1, outside: 1, both: 0.5 }[side];
+      return [{ ...out, along: scaled(out.along, rate) }];
     },
   }),
 } as const;

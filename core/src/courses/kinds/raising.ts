@@ -1,5 +1,6 @@
-import { add, MasonError, sub, unit, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { add, AXES, MasonError, sub, unit, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
+import { intoFaces, onFace } from './grips.ts';
 import { strokeKind, verticesOf, type StrokeResult } from './strokeKinds.ts';
 import { seamOrFace, twoBoundaries } from './trial.ts';
 
@@ -17,10 +18,14 @@ export const RAISING_KINDS = {
     op(m, ids, p) {
       const {
         mesh,
-        report: { distance, faces: of },
+        report: { distance, faces: of, inner },
       } = mends.inset(m, { faces: ids, ...p });
-      return { mesh, counts: { distance, faces: of } };
+      return { mesh, counts: { distance, faces: of }, made: { on: 'face', ids: inner } };
     },
+    grips: (m, ids, p) => [
+      ...(p.most ? [] : intoFaces(m, p.group ? mends.connectedFaces(m, ids)[0]! : ids.slice(0, 1), 'distance')),
+      onFace(m, ids[0]!, 'depth'),
+    ],
   }),
   extrude: strokeKind('extrude', {
     trial: {
@@ -36,8 +41,9 @@ export const RAISING_KINDS = {
         mesh,
         report: { walls },
       } = mends.extrude(m, { faces: ids, ...p, course: env.course });
-      return { mesh, counts: { walls, faces: ids.length } };
+      return { mesh, counts: { walls, faces: ids.length }, made: { on: 'face', ids: [...ids] } };
     },
+    grips: (m, ids, p) => [onFace(m, ids[0]!, 'distance', p.along === 'normal' ? undefined : AXES[p.along])],
   }),
   detach: strokeKind('detach', {
     trial: {
@@ -48,7 +54,7 @@ export const RAISING_KINDS = {
         mesh,
         report: { opened },
       } = mends.detach(m, { faces: ids });
-      return { mesh, counts: { opened, faces: ids.length } };
+      return { mesh, counts: { opened, faces: ids.length }, made: { on: 'face', ids: [...ids] } };
     },
   }),
   move: strokeKind('move', {

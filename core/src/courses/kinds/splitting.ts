@@ -1,5 +1,6 @@
-import { faceNormals, MasonError, sizeOf, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
+import { faceCount, faceNormals, MasonError, sizeOf, vertexPlace, type PolyMesh, type Vec3 } from '../../mesh/index.ts';
 import * as mends from '../../mend/index.ts';
+import { alongEdges, type Grip } from './grips.ts';
 import { strokeKind } from './strokeKinds.ts';
 
 /** Where a loop or a split lies, as its settings say. */
@@ -15,6 +16,14 @@ const splitAt = (p: {
       ? { by: 'distance', distance: p.distance }
       : { by: 'parts', parts: p.parts };
 
+/** Of a loop or a split: where on the longest picked edge it lies. */
+const splitGrips = (
+  m: PolyMesh,
+  corners: readonly number[],
+  { by }: { by: 'share' | 'distance' | 'parts' },
+  back = false,
+): Grip[] => (by === 'parts' ? [] : alongEdges(m, corners, by, by === 'share', back));
+
 /** Strokes that close, bridge and split. */
 export const SPLITTING_KINDS = {
   fill: strokeKind('fill', {
@@ -26,7 +35,7 @@ export const SPLITTING_KINDS = {
         mesh,
         report: { filled, faces: made },
       } = mends.fill(m, { edges: ids, ...p, course: env.course });
-      return { mesh, counts: { filled, faces: made } };
+      return { mesh, counts: { filled, faces: made }, made: lastFaces(mesh, made) };
     },
   }),
   bridge: strokeKind('bridge', {
@@ -40,7 +49,7 @@ export const SPLITTING_KINDS = {
         mesh,
         report: { faces: made },
       } = mends.bridge(opened.mesh, { edges: opened.report.edges, ...p, course: env.course });
-      return { mesh, counts: { faces: made } };
+      return { mesh, counts: { faces: made }, made: lastFaces(mesh, made) };
     },
   }),
   connect: strokeKind('connect', {
@@ -110,6 +119,7 @@ export const SPLITTING_KINDS = {
       } = mends.splitEdges(m, { edges, at: splitAt(p) });
       return { mesh, counts: { added } };
     },
+    grips: (m, ids, p, on) => splitGrips(m, on === 'edge' ? ids : edgesOfFaces(m, ids), p),
   }),
   loop: strokeKind('loop', {
     trial: {
@@ -130,6 +140,7 @@ export const SPLITTING_KINDS = {
       } = mends.insertLoops(m, { edges: ids, at: splitAt(p), ...p });
       return { mesh, counts: { cut } };
     },
+    grips: (m, ids, p) => splitGrips(m, ids, p, p.flipped && !p.both),
   }),
   divide: strokeKind('divide', {
     trial: {
@@ -145,6 +156,12 @@ export const SPLITTING_KINDS = {
     },
   }),
 } as const;
+
+/** The faces that were added last. */
+const lastFaces = (m: PolyMesh, n: number): { on: 'face'; ids: number[] } => ({
+  on: 'face',
+  ids: Array.from({ length: n }, (_, i) => faceCount(m) - n + i),
+});
 
 /** The vertex at a place that one was at before. */
 function vertexAt(m: PolyMesh, p: Vec3): number {

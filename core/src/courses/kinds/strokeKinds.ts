@@ -16,6 +16,7 @@ import { formatLength, type LengthUnit } from '../../units/index.ts';
 import { countWords, type Pick, pickWords, resolvePick } from '../base/picks.ts';
 import type { CourseKind, StrokeReport } from './courseKind.ts';
 import type { CourseEnv } from './env.ts';
+import type { Grip } from './grips.ts';
 import { type StrokeName, strokeOf, type StrokeParams, STROKES } from '../settings/strokes.ts';
 import type { StrokeTrial } from './trial.ts';
 
@@ -28,6 +29,7 @@ export interface StrokeResult {
   box?: StrokeReport['box'];
   gaps?: number[];
   places?: Record<string, readonly Vec3[]>;
+  made?: StrokeReport['made'];
 }
 
 /** What a stroke does to a mesh. */
@@ -43,6 +45,8 @@ export interface StrokeRun<K extends StrokeName> {
     /** For a pick of elements: each, or null where it was not found. */
     each: readonly (number | null)[],
   ): StrokeResult;
+  /** Where its settings can be taken hold of, from the mesh below it and what is picked of that. */
+  grips?(m: PolyMesh, ids: readonly number[], params: StrokeParams<K>, on: ElementKind): Grip[];
 }
 
 export type StrokeKind<K extends StrokeName> = CourseKind<StrokeParams<K>> & PickedOnWhat<K>;
@@ -58,7 +62,7 @@ type PickedOnWhat<K extends StrokeName> = {
 const MOST_MEASURED = 100_000;
 
 /** Runs any stroke alike: finds its picks, checks the result, and reports what it did. */
-export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {} }: StrokeRun<K>): StrokeKind<K> {
+export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {}, grips }: StrokeRun<K>): StrokeKind<K> {
   const m = strokeOf(kind);
   return {
     kind,
@@ -85,6 +89,7 @@ export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {} }: St
         box,
         gaps,
         places,
+        made,
       } = op(input!, [...ids], params, pick.on, env, ctx, each);
       checkCancelled(ctx);
       lookOver(input!, mesh, m, warnings);
@@ -104,6 +109,8 @@ export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {} }: St
           surfaceDrift: drift,
           ...(gaps && { gaps }),
           ...(places && { places: copied(places) }),
+          ...(made && { made }),
+          ...(grips && { grips: grips(input!, [...ids], params, pick.on) }),
         },
       };
     },

@@ -2,6 +2,7 @@ import { AXES, facePlane, MasonError, sizeOf, vertexPlace, type PolyMesh, type V
 import * as mends from '../../mend/index.ts';
 import { countWords } from '../base/picks.ts';
 import { crossesAt } from './byThemselves.ts';
+import { alongAxis } from './grips.ts';
 import { strokeKind } from './strokeKinds.ts';
 
 const vertices = (x: number) => countWords('vertex', x);
@@ -28,6 +29,8 @@ export const WHOLE_PART_KINDS = {
       } = mends.cutWithPlane(m, { plane: planeOf(m, ids, p, on), size: sizeOf(m), ...p, course: env.course });
       return { mesh, counts: { cut, capped } };
     },
+    grips: (m, _ids, p) =>
+      p.through === 'axis' ? [alongAxis(m, p.axis, p.by === 'share' ? 'share' : 'at', p.by === 'share')] : [],
   }),
   mirror: strokeKind('mirror', {
     trial: {
@@ -62,6 +65,7 @@ export const WHOLE_PART_KINDS = {
         lines: [...one.report.lines, ...(two?.report.lines ?? [])],
       };
     },
+    grips: (m, _ids, p) => (p.through === 'axis' ? [alongAxis(m, p.axis, 'at', false)] : []),
   }),
   symmetric: strokeKind('symmetric', {
     trial: {
@@ -77,6 +81,7 @@ export const WHOLE_PART_KINDS = {
         lines: crossesAt(r.report.places, sizeOf(m) / 60),
       };
     },
+    grips: (m, _ids, p) => [alongAxis(m, p.axis, 'at', false)],
   }),
   orient: strokeKind('orient', {
     trial: {
