@@ -104,6 +104,8 @@ export interface InsetOptions extends FacesOptions {
 export interface InsetReport {
   /** How far it went, mm. */
   distance: number;
+  /** How far it could go, mm; infinite where only lots of several faces are inset, which are not measured. */
+  room: number;
   faces: number;
   /** The smaller faces, by their numbers in the result. */
   inner: number[];
@@ -150,7 +152,7 @@ export function inset(m: PolyMesh, options: InsetOptions): OpResult<InsetReport>
   // Each comes first of those that stand in its place.
   const first = new Map<number, number>();
   e.origins.forEach((from, f) => first.has(from) || first.set(from, f));
-  return { mesh, report: { distance, faces: list.length, inner: list.map((f) => first.get(f)!) } };
+  return { mesh, report: { distance, room, faces: list.length, inner: list.map((f) => first.get(f)!) } };
 }
 
 function insetOne(e: MeshEdit, f: number, distance: number, depth: number, N: Float64Array): void {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { carve } from '../carve/index.ts';
-import { meshFromFaces, topologyOf, withSource, type PolyMesh } from '../mesh/index.ts';
+import { meshFromFaces, topologyOf, withSource, type PolyMesh, type Vec3 } from '../mesh/index.ts';
 import { box, cylinder } from '../shapes/index.ts';
 import type { ElementKind } from './elements.ts';
 import { pickAct, pickShape, type PickAct } from './select.ts';
@@ -34,6 +34,27 @@ describe('pickAct', () => {
     const [edge] = after('edge', [], click('only', 7, 2.5, 1.1));
     const t = topologyOf(m);
     expect([m.corners[edge!], m.corners[t.next[edge!]!]].sort()).toEqual([8, 9]);
+  });
+
+  it('takes the edge that looks nearest to a line of sight, also from beside the part', () => {
+    const t = topologyOf(m);
+    const aim = (on: ElementKind, from: Vec3, along: Vec3, faces: number[]) =>
+      after(on, [], { do: 'aim', faces, from, along, how: 'only' });
+    const places = (c: number) =>
+      [m.corners[c]!, m.corners[t.next[c]!]!].map((v) => [...m.positions.slice(3 * v, 3 * v + 2)]);
+    // Past the border of the grid by 0.1: the border is nearest.
+    const [edge] = aim('edge', [-0.1, 2.5, 9], [0, 0, -1], [10]);
+    expect(places(edge!).sort()).toEqual([
+      [0, 2],
+      [0, 3],
+    ]);
+    expect(aim('vertex', [-0.1, 2.9, 9], [0, 0, -1], [10])).toEqual([18]);
+    // Nothing behind the eye.
+    expect(aim('edge', [0, 0, 9], [0, 0, 1], [10])).toEqual([]);
+    // At a slant, 0.48 beyond one edge and 0.52 before the next, which looks nearer as it is further away.
+    const [far] = aim('edge', [2.5, -4, 3.36], [0, 0.8, -0.6], [2]);
+    expect(places(far!).map(([, y]) => y)).toEqual([1, 1]);
+    expect(aim('face', [0, 0, 9], [0, 0, -1], [7, 8])).toEqual([7]);
   });
 
   it('grows by a ring of neighbours, and shrinks back', () => {
@@ -168,5 +189,31 @@ describe('picking by what things are', () => {
     expect(on(b, 'face', [], area(0.1, null)).ids).toHaveLength(2);
     expect(on(b, 'face', [], area(0.1, [0, 0, 50])).ids).toHaveLength(1);
     expect(on(b, 'face', [0, 1, 2, 3, 4, 5], { ...area(0.1, null), how: 'drop' } as PickAct).ids).toHaveLength(4);
+  });
+});
+
+describe('what a scribe encloses', () => {
+  const top = (mesh: PolyMesh, ids: number[]) =>
+    ids.map((f) => {
+      const corners = [
+        ...mesh.corners.subarray(mesh.loopStart[mesh.faceLoops[f]!]!, mesh.loopStart[mesh.faceLoops[f + 1]!]!),
+      ];
+      return { corners: corners.length, z: mesh.positions[3 * corners[0]! + 2]! };
+    });
+  it('is picked as made by it: the disc of a circle, on both sides of a plate; the ring between two circles', () => {
+    const plate = withSource(box(40, 40, 10), 1, 2);
+    const one = carve(plate, { cutters: [cylinder(8, 30, 24)], operation: 'scribe', course: 3 }).mesh;
+    const discs = [...pickAct(one, 'face', [], { do: 'made', course: 3 }).ids];
+    expect(
+      top(one, discs)
+        .map((d) => [d.corners, d.z])
+        .sort(),
+    ).toEqual([
+      [24, -5],
+      [24, 5],
+    ]);
+    const two = carve(one, { cutters: [cylinder(14, 30, 24)], operation: 'scribe', course: 4 }).mesh;
+    expect(pickAct(two, 'face', [], { do: 'made', course: 4 }).ids).toHaveLength(4);
+    expect(pickAct(two, 'face', [], { do: 'made', course: 3 }).ids).toHaveLength(2);
   });
 });

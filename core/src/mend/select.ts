@@ -13,12 +13,15 @@ import {
 } from './selectBy.ts';
 import { edgeAt, verticesOfElement, type ElementKind } from './elements.ts';
 import {
+  add,
+  dot,
   faceAreas,
   faceBegin,
   faceCount,
   faceEnd,
   lengthOf,
   nearestOn,
+  scaled,
   sub,
   topologyOf,
   type PolyMesh,
@@ -30,6 +33,8 @@ import {
 export type PickAct =
   /** What is nearest to a place on a face (mm) is put in, taken out, or becomes the only one. */
   | { do: 'click'; face: number; point: Vec3; how: Joins }
+  /** The edge or vertex of some faces that looks nearest to the line of sight from a place along a unit direction. */
+  | { do: 'aim'; faces: readonly number[]; from: Vec3; along: Vec3; how: Joins }
   /** What lies within an outline on the screen; see `elementsWithin`. */
   | { do: 'area'; area: ScreenArea; how: Joins }
   /** `keep` leaves it as it is. */
@@ -67,6 +72,8 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
   switch (act.do) {
     case 'click':
       return pickedNow(joinedBy(now, [elementAt(m, on, act.face, act.point)], act.how));
+    case 'aim':
+      return pickedNow(joinedBy(now, aimedAt(m, on, act), act.how));
     case 'area':
       return pickedNow(joinedBy(now, elementsWithin(m, on, act.area), act.how));
     case 'keep':
@@ -159,6 +166,45 @@ export function elementAt(m: PolyMesh, on: ElementKind, f: number, p: Vec3): num
     if (d < least) [best, least] = [c, d];
   }
   return on === 'vertex' ? m.corners[best]! : t.edgeCorner[t.edge[best]!]!;
+}
+
+/**
+ * The edge or vertex of some faces that looks nearest to a line of sight, by its angle from there; none where they have
+ * none before the eye. Of faces the first.
+ */
+function aimedAt(
+  m: PolyMesh,
+  on: ElementKind,
+  { faces, from, along }: { faces: readonly number[]; from: Vec3; along: Vec3 },
+): number[] {
+  if (on === 'face') return faces.slice(0, 1);
+  const t = topologyOf(m);
+  /** Square to the line of sight per length along it; nothing behind the eye. */
+  const off = (p: Vec3): number => {
+    const v = sub(p, from);
+    const depth = dot(v, along);
+    return depth > 0 ? lengthOf(sub(v, scaled(along, depth))) / depth : Infinity;
+  };
+  let [best, least] = [-1, Infinity];
+  for (const f of new Set(faces))
+    for (let c = faceBegin(m, f); c < faceEnd(m, f); c++) {
+      const a = vertexPlace(m, m.corners[c]!);
+      const d = on === 'vertex' ? off(a) : off(nearestToRay(a, vertexPlace(m, m.corners[t.next[c]!]!), from, along));
+      if (d < least) [best, least] = [c, d];
+    }
+  if (best < 0) return [];
+  return [on === 'vertex' ? m.corners[best]! : edgeAt(m, best)];
+}
+
+/** The place of the stretch from a to b that is nearest to a line. */
+function nearestToRay(a: Vec3, b: Vec3, from: Vec3, along: Vec3): Vec3 {
+  const e = sub(b, a);
+  const w = sub(a, from);
+  const [ee, ed, ew, dw] = [dot(e, e), dot(e, along), dot(e, w), dot(along, w)];
+  const slope = ee - ed * ed;
+  // An edge along the line of sight is as near at each of its places.
+  const share = slope > 0 ? Math.max(0, Math.min(1, (ed * dw - ew) / slope)) : 0;
+  return add(a, e, share);
 }
 
 /** What is picked, and all that shares a vertex with it (of faces and edges), or an edge (of vertices). */

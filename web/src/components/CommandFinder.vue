@@ -119,9 +119,10 @@ function onKey(e: KeyboardEvent): void {
   // Plain keys, and undo of typing, belong to the field that has the focus.
   if (isTyping(e) && !back && !(e.ctrlKey && e.key.toLowerCase() === 'k')) return;
   // While something is drawn, placed or picked, keys reach no other command.
-  if (tools.busy && !back && !e.ctrlKey && !e.metaKey && !e.altKey) {
-    if (tools.actKey?.(e)) e.preventDefault();
-    return;
+  if (!back && !e.ctrlKey && !e.metaKey && !e.altKey && tools.actKey) {
+    if (tools.actKey(e)) e.preventDefault();
+    // What goes into the field of the strip is no command, either.
+    if (tools.busy || (tools.typedField && document.activeElement === tools.typedField)) return;
   }
   const c = commandFor(e);
   if (!c && store.readOnly && commandFor(e, true)) store.onlyLooking();

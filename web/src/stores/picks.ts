@@ -56,6 +56,9 @@ export const usePicks = defineStore('picks', () => {
   /** The rule that what is picked comes from, where nothing was changed by hand since: then a course keeps the rule. */
   let rule: Pick | null = null;
 
+  /** The course whose result is picked, as it was laid just now: the pick goes along with it while it is changed. */
+  let following: number | null = null;
+
   const count = computed(() => ids.value.length);
 
   function clear(): void {
@@ -71,6 +74,10 @@ export const usePicks = defineStore('picks', () => {
   /** One after the other: each change starts from the result of the one before. */
   let queue = Promise.resolve();
   function act(how: PickAct, kind = on.value, from?: Int32Array, given: Pick | null = null): Promise<void> {
+    following = null;
+    return ask(how, kind, from, given);
+  }
+  function ask(how: PickAct, kind: ElementKind | null, from?: Int32Array, given: Pick | null = null): Promise<void> {
     queue = queue.then(async () => {
       const { part } = store;
       if (!part || !kind) return;
@@ -146,6 +153,7 @@ export const usePicks = defineStore('picks', () => {
       );
       last.value = { kind, name, course };
       store.select({ course });
+      following = course;
     } catch (e) {
       notices.fail(e);
     }
@@ -225,8 +233,17 @@ export const usePicks = defineStore('picks', () => {
     () => [store.part?.id, store.outcome?.key] as const,
     ([, now]) => {
       if (now !== undefined && now !== key) clear();
+      void follow();
     },
   );
+
+  /** Picks what the stroke that was laid last made, to go on with it. */
+  async function follow(): Promise<void> {
+    const [course, top] = [following, store.outcome?.courses.at(-1)];
+    if (course === null || top?.id !== course) return;
+    const { made } = top.report;
+    if (made?.ids.length) await ask({ do: 'keep' }, made.on, Int32Array.from(made.ids));
+  }
 
   return {
     on,

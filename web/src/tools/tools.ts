@@ -25,6 +25,8 @@ export const useTools = defineStore('tools', () => {
   const handles = ref<HandleMode>('slide');
   /** The own axis that typed values of the handles go along. */
   const axis = ref<0 | 1 | 2>(0);
+  /** The setting of the picked stroke that typed values go to, by its key. */
+  const grip = ref('');
   /** Whether both sides move when one is pulled. */
   const aboutMiddle = ref(false);
   const placing = ref(false);
@@ -119,6 +121,7 @@ export const useTools = defineStore('tools', () => {
   return {
     handles,
     axis,
+    grip,
     aboutMiddle,
     placing,
     kind,

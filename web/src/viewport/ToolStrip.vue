@@ -13,7 +13,9 @@ import { usePanels } from '../stores/panels.ts';
 import DrawStrip from './DrawStrip.vue';
 import { canRun, commandOf, keysOf } from '../words/commands.ts';
 import { heldOf } from '../stores/held.ts';
+import GripField from './GripField.vue';
 import HandleField from './HandleField.vue';
+import { grippedOf } from '../stores/grips.ts';
 import { HANDLE_MODES, type HandleMode } from '../tools/handleMath.ts';
 import PickStrip from './PickStrip.vue';
 import StampStrip from './StampStrip.vue';
@@ -33,6 +35,7 @@ const held = computed(() => {
   const mine = store.readOnly ? null : heldOf(store);
   return props.cutting || (props.dressing && mine?.kind === 'stroke') ? mine : null;
 });
+const gripped = computed(() => (props.dressing ? grippedOf(store) : null));
 const pointed = computed(() => !!held.value && isPointed(held.value.placed.shape));
 const mode = computed((): HandleMode => (tools.handles === 'points' && !pointed.value ? 'slide' : tools.handles));
 const modes = computed(() =>
@@ -66,6 +69,8 @@ const hint = computed(() => {
       return `Click the next stop, or Done. ${got.length} so far; Esc takes one back.`;
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
+  if (gripped.value)
+    return `Drag a bead to set ${gripped.value.list.map((h) => h.title.toLowerCase()).join(' or ')}, or type a number.`;
   if (!props.cutting && picks.on && !held.value)
     return picks.by === 'click'
       ? 'Click picks one, Shift adds, Alt takes out; Enter: in the middle of the view.'
@@ -165,6 +170,7 @@ const hint = computed(() => {
         Both sides
       </button>
     </template>
+    <GripField v-else-if="gripped && !tools.busy" :key="gripped.course" />
     <p class="hint">{{ hint }}</p>
     <button
       v-if="tools.picking?.many && !tools.freehand"

@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { useCommands } from '../words/commands.ts';
 import { useCage } from '../stores/cage.ts';
 import { useCompany } from '../stores/company.ts';
+import { grippedOf } from '../stores/grips.ts';
 import { heldOf } from '../stores/held.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePicks } from '../stores/picks.ts';
@@ -50,6 +51,9 @@ const stores = { store, tools, picks, notices: useNotices(), shapes };
 /** A tag nearer to the right edge than this stands to the left of its place, pixels. */
 const TAG_ROOM = 260;
 
+/** What is told for a moment stays so long, ms. */
+const READ_WITHIN = 2000;
+
 /** Null before there is a renderer. */
 let view: View | null = null;
 const helps = shallowRef<ViewHelps | null>(null);
@@ -66,11 +70,21 @@ function tag(t: Tag | null): void {
   label.value = t && t.text && view ? { text: t.text, ...view.stage.onCanvas(t.at) } : null;
 }
 
+let fading: ReturnType<typeof setTimeout> | undefined;
+/** Shows a text for long enough to be read. */
+function flash(text: string, at: { x: number; y: number }): void {
+  clearTimeout(fading);
+  const shown = (label.value = { text, ...at });
+  fading = setTimeout(() => {
+    if (label.value === shown) label.value = null;
+  }, READ_WITHIN);
+}
+
 function open(on: HTMLCanvasElement): View {
   const { smooth } = prefs.now;
   const card = hasCard();
   const smoothed = smooth === 'always' || (smooth === 'card' && card);
-  return new View(on, stores, { ...habits, smooth: smoothed, card, unit: () => unit.value, tag });
+  return new View(on, stores, { ...habits, smooth: smoothed, card, unit: () => unit.value, tag, flash });
 }
 
 function showPart(): void {
@@ -109,6 +123,8 @@ function showCutters(): void {
   const slides = held?.kind === 'cutter' && tools.handles === 'slide';
   if (slides && at && course) view.surface.want(at, course);
   view.handles.show(held?.placed ?? null, held && shapes.box(held.placed.shape), tools.handles, slides);
+  // While one is dragged it stands where the pointer has it.
+  if (!view.pointer.busy) view.grips.show(props.dressing && ready ? grippedOf(store) : null);
   helps.value?.apply();
   view.stage.redraw();
 }
@@ -181,6 +197,7 @@ onMounted(() => {
 
 onBeforeUnmount(() => {
   resized?.disconnect();
+  clearTimeout(fading);
   store.setThumbnail(null);
   store.setViewNow(null);
   tools.end();

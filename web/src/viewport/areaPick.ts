@@ -14,6 +14,8 @@ const BRUSH_CORNERS = 16;
 export class AreaPick implements Gesture {
   /** Set by who shows it: what is drawn over the view, pixels. */
   drawn: (outline: readonly OnScreen[]) => void = () => undefined;
+  /** Set by who shows it: a press without a drag, which picks as a click does. */
+  clicked: (at: At) => void = () => undefined;
   private points: OnScreen[] = [];
   private how: Joins = 'only';
   private busy = false;
@@ -41,13 +43,15 @@ export class AreaPick implements Gesture {
     this.drawn(this.shape());
   }
 
-  /** Picks what is within; a press without a drag picks nothing. */
-  end(keep: boolean): void {
+  /** Picks what is within; a press without a drag picks one. */
+  end(keep: boolean, at: At | null, still: boolean): void {
     const shape = this.shape();
     const paints = this.picks.by === 'paint';
     this.points = [];
     this.drawn([]);
-    if (keep && !paints && shape.length > 2) void this.within(shape);
+    if (!keep || paints) return;
+    if (still && at) this.clicked(at);
+    else if (shape.length > 2) void this.within(shape);
   }
 
   private shape(): OnScreen[] {

@@ -2,10 +2,18 @@ import type * as THREE from 'three';
 import type { usePicks } from '../stores/picks.ts';
 import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
+import type { At } from './gesture.ts';
 import type { PartHit } from './partLayer.ts';
 import type { PickOnPart } from './pickOnPart.ts';
 import type { PlaceOnPart } from './placeOnPart.ts';
 import type { Stage } from './stage.ts';
+
+/** A place of the canvas, pixels from its upper left corner, and the ray that it means. */
+export type Spot = Pick<At, 'x' | 'y' | 'ray'>;
+
+/** A click reaches edges and vertices so far from it, pixels, looked for in so many directions. */
+const REACH = [4, 9];
+const ROUND = 8;
 
 /** Keys held with a click: with Shift it adds to a pick, with Alt it takes out of it. */
 export interface ClickKeys {
@@ -25,6 +33,8 @@ export interface Under {
 export interface ClickTools {
   placer: PlaceOnPart;
   picker: PickOnPart;
+  /** Told, in a few words, that a click met nothing. */
+  missed(at: { x: number; y: number }, words: string): void;
   /** Told of the face that was clicked, as one may look straight at it. */
   faced(normal: THREE.Vector3): void;
 }
@@ -42,7 +52,7 @@ export class Clicks {
     },
   ) {}
 
-  click(ray: THREE.Ray, keys: ClickKeys): void {
+  click({ x, y, ray }: Spot, keys: ClickKeys): void {
     const { store, tools, picks } = this.stores;
     if (tools.drawing) return;
     const onPart = this.under.part(ray);
@@ -50,7 +60,7 @@ export class Clicks {
     if (tools.dragging || (tools.freehand && tools.picking)) return;
     if (tools.picking) return void this.its.picker.click(ray);
     if (tools.placing) return this.placed(this.its.placer.click(ray));
-    if (picks.on) return this.pick(onPart, keys);
+    if (picks.on) return this.pick({ x, y, ray }, onPart, keys);
     const onCutter = this.under.cutter(ray);
     const other = this.under.other(ray);
     const nearest = Math.min(onPart?.distance ?? Infinity, onCutter?.distance ?? Infinity);
@@ -62,7 +72,8 @@ export class Clicks {
 
   /** As a click in the middle of the view. */
   clickMiddle(keys: ClickKeys): void {
-    this.click(this.stage.middleRay(), keys);
+    const { clientWidth: w, clientHeight: h } = this.stage.canvas;
+    this.click({ x: w / 2, y: h / 2, ray: this.stage.middleRay() }, keys);
   }
 
   /** Places at the middle of the top: by keyboard, without pointing. */
@@ -70,11 +81,34 @@ export class Clicks {
     this.placed(this.its.placer.onTop());
   }
 
-  private pick(onPart: PartHit | null, keys: ClickKeys): void {
+  private pick(spot: Spot, onPart: PartHit | null, keys: ClickKeys): void {
     const { picks } = this.stores;
     const how = keys.altKey ? 'drop' : keys.shiftKey ? 'add' : 'only';
-    if (onPart) void picks.act({ do: 'click', face: onPart.face, point: onPart.point.toArray(), how });
-    else if (how === 'only') picks.clear();
+    // Edges and vertices are met from either side of them, as from within a hole its rim.
+    const faces = picks.on === 'face' ? (onPart ? [onPart.face] : []) : this.facesAbout(spot);
+    if (faces.length) {
+      const { origin, direction } = spot.ray;
+      return void picks.act({
+        do: 'aim',
+        faces,
+        from: origin.toArray(),
+        along: direction.clone().normalize().toArray(),
+        how,
+      });
+    }
+    if (how === 'only') picks.clear();
+    this.its.missed(spot, how === 'only' ? 'Nothing here: nothing is picked' : 'Nothing here: the pick stays');
+  }
+
+  /** The faces that are seen about a place, within reach of a click. */
+  private facesAbout({ x, y, ray }: Spot): number[] {
+    const rays = [ray];
+    for (const r of REACH)
+      for (let i = 0; i < ROUND; i++) {
+        const a = (2 * Math.PI * i) / ROUND;
+        rays.push(this.stage.ray(x + r * Math.cos(a), y + r * Math.sin(a)));
+      }
+    return [...new Set(rays.flatMap((r) => this.under.part(r)?.face ?? []))];
   }
 
   /** What one may look straight at, or seat something on. */

@@ -65,6 +65,23 @@ export function dot(bend: boolean): THREE.Group {
   return new THREE.Group().add(...knob(bend ? 'bend' : 'point', body, KNOB * 0.9));
 }
 
+/** A round bead for a setting. In pixels. */
+export function bead(): THREE.Group {
+  const [core, grip] = knob('bead', () => new THREE.SphereGeometry(KNOB * 0.45, 16, 10));
+  const ring = new THREE.Mesh(new THREE.SphereGeometry(KNOB * 0.7, 16, 10), plain(DEEP_VERDIGRIS));
+  ring.renderOrder = 10;
+  return new THREE.Group().add(ring, core!, grip!);
+}
+
+/** A line between two places that are set later. */
+export function leader(): THREE.Line {
+  const ends = new THREE.BufferAttribute(new Float32Array(6), 3);
+  const line = new THREE.Line(new THREE.BufferGeometry().setAttribute('position', ends), thin());
+  line.frustumCulled = false;
+  line.renderOrder = 10;
+  return line;
+}
+
 /** A quarter arc about an axis with a bead in its middle; of radius 1. */
 export function arc(axis: 0 | 1 | 2): THREE.Group {
   const g = new THREE.Group();

@@ -58,7 +58,7 @@ export class Pointer {
     const still = Math.hypot(at.x - this.down.x, at.y - this.down.y) < CLICK;
     this.down = null;
     if (this.under) this.end(true, at, still);
-    else if (still) this.clicks.click(at.ray, e);
+    else if (still) this.clicks.click(at, e);
   }
 
   /** Ends the gesture under way and takes back its result. */

@@ -13,6 +13,7 @@ import { DrawOnPart, type Tag } from './drawOnPart.ts';
 import { DrawPress } from './drawPress.ts';
 import { FaceSketches } from './faceSketches.ts';
 import { FindingLayer } from './findingLayer.ts';
+import { GripDrag } from './gripDrag.ts';
 import { HandleDrag } from './handleDrag.ts';
 import { Handles } from './handles.ts';
 import { scaleDashes } from './lines.ts';
@@ -48,6 +49,8 @@ export interface ViewHabits {
   unit(): LengthUnit;
   /** Shows a text beside a point of the scene; null takes it away. */
   tag(tag: Tag | null): void;
+  /** Shows a text at a place of the canvas for a moment. */
+  flash(text: string, at: { x: number; y: number }): void;
 }
 
 /**
@@ -65,6 +68,7 @@ export class View {
   readonly behind = new PictureLayer();
   readonly surface = new SurfaceBelow();
   readonly handles: Handles;
+  readonly grips: GripDrag;
   readonly findings: FindingLayer;
   readonly picks = new PickedLayer();
   readonly placer: PlaceOnPart;
@@ -103,13 +107,17 @@ export class View {
       other: (ray: THREE.Ray) => this.others.hit(ray),
     };
     const faced = (normal: THREE.Vector3): void => void (this.helps.normal = normal);
-    this.clicks = new Clicks(stage, under, { placer: this.placer, picker: this.picker, faced }, stores);
+    const missed = (at: { x: number; y: number }, words: string): void => habits.flash(words, at);
+    this.clicks = new Clicks(stage, under, { placer: this.placer, picker: this.picker, faced, missed }, stores);
+    this.areas.clicked = (at) => this.clicks.click(at, at);
     const handled = () => ({ step: habits.step(), unit: habits.unit() });
+    this.grips = new GripDrag(stage, store, tools, handled, habits.tag);
     this.pointer = new Pointer(
       stage,
       [
         new DrawPress(this.drawer, tools, canvas),
         this.dragger,
+        this.grips,
         this.areas,
         new HandleDrag(this.handles, store, tools, handled, habits.tag),
       ],
@@ -118,7 +126,15 @@ export class View {
     );
     for (const layer of [this.behind, this.before, this.after, part, this.others, this.cutters, this.placer.ghost])
       stage.scene.add(layer.group);
-    for (const layer of [this.handles, this.drawer.layer, this.picker, this.dragger, this.findings, this.picks])
+    for (const layer of [
+      this.handles,
+      this.grips,
+      this.drawer.layer,
+      this.picker,
+      this.dragger,
+      this.findings,
+      this.picks,
+    ])
       stage.overlay.add(layer.group);
     stage.beforeFrame = () => this.placeAll(habits);
     stage.sceneDrawn = () => this.snapshot.take(stage.renderer.getContext() as WebGL2RenderingContext, stage.frames);
@@ -134,6 +150,7 @@ export class View {
   private placeAll({ cutting, unit }: ViewHabits): void {
     const { stage, part } = this;
     this.handles.place();
+    this.grips.place();
     this.helps.place(cutting() && !this.stores.tools.busy, unit());
     this.behind.place(stage.camera);
     this.findings.place();
@@ -148,7 +165,7 @@ export class View {
     else if (tools.dragging) return;
     else if (tools.picking) this.picker.move(ray);
     else if (tools.placing) canvas.style.cursor = this.placer.hover(ray) ? 'crosshair' : 'not-allowed';
-    else canvas.style.cursor = this.handles.hover(ray) ? 'grab' : '';
+    else canvas.style.cursor = this.handles.hover(ray) || this.grips.hover(ray) ? 'grab' : '';
   }
 
   /** Stops the tools whose work has ended, and shows by the cursor what the one at work does. */
@@ -172,6 +189,7 @@ export class View {
     this.surface.release();
     this.cutters.show([], null, () => undefined);
     this.handles.show(null, null, 'slide');
+    this.grips.show(null);
     this.others.show(new Map());
     this.behind.show([], new Map());
     for (const layer of [this.part, this.before, this.after]) layer.show(null);

@@ -46,11 +46,16 @@ export class ViewKeys {
   elsewhere(e: KeyboardEvent): boolean {
     const view = this.now();
     const { tools } = this.stores;
-    if (!view || !tools.drawing) return false;
     const field = tools.typedField;
-    if (!field || !BEGINS_TYPING.test(e.key)) return view.drawer.key(e);
+    if (!view || (!tools.drawing && !field)) return false;
+    // Other signs are commands where nothing is drawn.
+    const begins = tools.drawing ? BEGINS_TYPING : /^\d$/;
+    if (!field || !begins.test(e.key)) return !!tools.drawing && view.drawer.key(e);
+    // What is typed in the midst of a drag is meant in its place.
+    if (view.pointer.busy) view.pointer.cancel();
     // The key press itself is typed into what has the focus by then.
     field.focus();
+    field.select();
     return false;
   }
 

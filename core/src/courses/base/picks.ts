@@ -9,7 +9,7 @@ import {
   vertexCorners,
   type PolyMesh,
 } from '../../mesh/index.ts';
-import { seamEdges } from '../../mend/index.ts';
+import { madeBy, seamEdges } from '../../mend/index.ts';
 import { findings, placeOf, RULE_NAMES, ruleOf } from '../../survey/index.ts';
 import { vector3 } from './fields.ts';
 
@@ -167,7 +167,7 @@ function byRule(m: PolyMesh, pick: Exclude<Pick, { by: 'elements' }>): ArrayLike
     case 'outlines':
       return seamEdges(m);
     case 'walls':
-      return faces().filter((f) => source?.[3 * f + 2] === pick.course);
+      return [...madeBy(m, 'face', pick.course)];
     case 'source':
       return faces().filter((f) => source?.[3 * f] === pick.body && source[3 * f + 1] === pick.face);
     case 'sharper': {

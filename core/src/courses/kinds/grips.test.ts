@@ -61,6 +61,7 @@ describe('where settings are taken hold of', () => {
     // The smaller face was raised by 2; the grip of the border stays on the old face.
     expect(toEdge(r.mesh, [p[0], p[1], p[2] + 2])).toBeLessThan(1e-12);
     expect(gripAt(r, 'depth')).toEqual([0, 0, 7]);
+    expect(r.report.grips![0]!.most).toBeCloseTo(10, 4);
     expect(run('inset', block, 'face', [top(block)], { most: true }).report.grips!.map((g) => g.key)).toEqual([
       'depth',
     ]);
@@ -70,6 +71,11 @@ describe('where settings are taken hold of', () => {
     expect(gripAt(run('extrude', block, 'face', [top(block)], { distance: 4, along: 'x' }), 'distance')).toEqual([
       4, 0, 5,
     ]);
+  });
+  it('a face with a hole in its middle is held beside the hole', () => {
+    const p = gripAt(run('extrude', bored, 'face', [top(bored)], { distance: 4 }), 'distance');
+    expect(Math.hypot(p[0], p[1])).toBeGreaterThan(8);
+    expect(p[2]).toBe(9);
   });
   it.each([
     ['offset', 2],

@@ -12,6 +12,7 @@ import {
   scaled,
   sub,
   topologyOf,
+  triangulateFace,
   unit,
   vertexPlace,
   type PolyMesh,
@@ -28,6 +29,8 @@ export interface Grip {
   key: string;
   at: [number, number, number];
   along: [number, number, number];
+  /** The most that there is room for, where that is known. */
+  most?: number;
 }
 
 /** A grip of a setting, at a place and along a way. */
@@ -58,10 +61,28 @@ function into(m: PolyMesh, c: number): Vec3 {
   return unit(cross([N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!], sub(b, a)));
 }
 
-/** On a face, in its middle: along its normal, or along a given way. */
+/** On a face, in its middle or, where that is not within it, in its largest triangle: along its normal or a given way. */
 export function onFace(m: PolyMesh, f: number, key: string, way?: Vec3): Grip {
   const N = faceNormals(m);
-  return grip(key, placeOf(m, 'face', f).point, way ?? [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!]);
+  const triangles = triangulateFace(m, f);
+  const middle = placeOf(m, 'face', f).point;
+  let [best, most]: [Vec3, number] = [middle, 0];
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => vertexPlace(m, m.corners[triangles[i + k]!]!)) as [Vec3, Vec3, Vec3];
+    const area = lengthOf(cross(sub(b, a), sub(c, a)));
+    const parts = [
+      cross(sub(b, a), sub(middle, a)),
+      cross(sub(c, b), sub(middle, b)),
+      cross(sub(a, c), sub(middle, c)),
+    ];
+    // The middle is within it: all three see it on the same side.
+    if (Math.abs(parts.reduce((sum, p) => sum + lengthOf(p), 0) - area) <= 1e-9 * area) {
+      best = middle;
+      break;
+    }
+    if (area > most) [best, most] = [scaled(add(add(a, b), c), 1 / 3), area];
+  }
+  return grip(key, best, way ?? [N[3 * f]!, N[3 * f + 1]!, N[3 * f + 2]!]);
 }
 
 /** From the longest edge of the border of some faces, in its middle: into them. */

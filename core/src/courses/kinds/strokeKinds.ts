@@ -45,8 +45,14 @@ export interface StrokeRun<K extends StrokeName> {
     /** For a pick of elements: each, or null where it was not found. */
     each: readonly (number | null)[],
   ): StrokeResult;
-  /** Where its settings can be taken hold of, from the mesh below it and what is picked of that. */
-  grips?(m: PolyMesh, ids: readonly number[], params: StrokeParams<K>, on: ElementKind): Grip[];
+  /** Where its settings can be taken hold of, from the mesh below it, what is picked of that, and what it counted. */
+  grips?(
+    m: PolyMesh,
+    ids: readonly number[],
+    params: StrokeParams<K>,
+    on: ElementKind,
+    counts: Record<string, number>,
+  ): Grip[];
 }
 
 export type StrokeKind<K extends StrokeName> = CourseKind<StrokeParams<K>> & PickedOnWhat<K>;
@@ -110,7 +116,7 @@ export function strokeKind<K extends StrokeName>(kind: K, { op, trial = {}, grip
           ...(gaps && { gaps }),
           ...(places && { places: copied(places) }),
           ...(made && { made }),
-          ...(grips && { grips: grips(input!, [...ids], params, pick.on) }),
+          ...(grips && { grips: grips(input!, [...ids], params, pick.on, counts) }),
         },
       };
     },
