@@ -20,7 +20,11 @@ export const RAISING_KINDS = {
         mesh,
         report: { distance, room, faces: of, inner },
       } = mends.inset(m, { faces: ids, ...p });
-      return { mesh, counts: { distance, faces: of, ...(Number.isFinite(room) && { room }) }, made: { on: 'face', ids: inner } };
+      return {
+        mesh,
+        counts: { distance, faces: of, ...(Number.isFinite(room) && { room }) },
+        made: { on: 'face', ids: inner },
+      };
     },
     grips: (m, ids, p, _on, { room }) => [
       ...(p.most ? [] : intoFaces(m, p.group ? mends.connectedFaces(m, ids)[0]! : ids.slice(0, 1), 'distance')).map(
