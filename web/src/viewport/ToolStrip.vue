@@ -198,8 +198,11 @@ const hint = computed(() => {
 }
 .strip {
   position: absolute;
-  left: 12px;
-  right: 12px;
+  /* As narrow as its content, in the middle. */
+  left: 50%;
+  transform: translateX(-50%);
+  width: max-content;
+  max-width: calc(100% - 24px);
   bottom: 12px;
   display: flex;
   flex-wrap: wrap;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type * as THREE from 'three';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { useCommands } from '../words/commands.ts';
 import { useCage } from '../stores/cage.ts';
@@ -20,6 +21,7 @@ import { byTyped } from './handles.ts';
 import { prepareHandles } from './handleShapes.ts';
 import { VIEWS, type ViewName } from './stage.ts';
 import { useSurveyInView } from './surveyInView.ts';
+import AxesMark from './AxesMark.vue';
 import ToolStrip from './ToolStrip.vue';
 import { View } from './view.ts';
 import { viewCommands } from './viewCommands.ts';
@@ -80,11 +82,17 @@ function flash(text: string, at: { x: number; y: number }): void {
   }, READ_WITHIN);
 }
 
+const axes = shallowRef<[number, number, number][]>([]);
+/** Frames in which the camera did not turn change nothing on the page. */
+function turned(now: [number, number, number][]): void {
+  if (now.flat().some((x, i) => x !== axes.value.flat()[i])) axes.value = now;
+}
+
 function open(on: HTMLCanvasElement): View {
   const { smooth } = prefs.now;
   const card = hasCard();
   const smoothed = smooth === 'always' || (smooth === 'card' && card);
-  return new View(on, stores, { ...habits, smooth: smoothed, card, unit: () => unit.value, tag, flash });
+  return new View(on, stores, { ...habits, smooth: smoothed, card, unit: () => unit.value, tag, flash, axes: turned });
 }
 
 function showPart(): void {
@@ -144,8 +152,12 @@ function typeHandle(value: number): void {
   store.change(`${HANDLE_MODES[tools.handles]} ${held.name}`, held.put(store.project!, next));
 }
 
-const look = (v: ViewName): void => view?.stage.fit(view.part.centre, view.part.radius, VIEWS[v].from);
-const fit = (): void => view?.stage.fit(view.part.centre, view.part.radius);
+function fitted(ball: { centre: THREE.Vector3; radius: number } | null | undefined, from?: readonly number[]): void {
+  if (view && ball) view.stage.fit(ball.centre, ball.radius, from);
+}
+const look = (v: ViewName): void => fitted(view?.extent(), VIEWS[v].from);
+const fit = (): void => fitted(view?.extent());
+const close = (): void => fitted(view?.pickedExtent());
 const radius = (): number => view?.part.radius ?? 1;
 
 function letGo(): void {
@@ -158,7 +170,7 @@ function letGo(): void {
   else store.select({ course: null, cutter: null });
 }
 const holds = () => tools.busy || picks.on !== null || !!view?.pointer.busy || store.selection.course !== null;
-useCommands(viewCommands({ store, tools, cutting: habits.cutting, radius, look, fit, letGo, holds }));
+useCommands(viewCommands({ store, tools, picks, cutting: habits.cutting, radius, look, fit, close, letGo, holds }));
 useCommands(() => helps.value?.commands() ?? []);
 useCommands([
   {
@@ -302,6 +314,7 @@ watch(
     </div>
 
     <svg v-if="area" class="area" aria-hidden="true"><polygon :points="area" /></svg>
+    <AxesMark :axes="axes" />
     <WipeBar v-if="wipe.on" />
     <div class="views" role="group" aria-label="Views">
       <button v-for="(v, name) in VIEWS" :key="name" @click="look(name)">{{ v.title }}</button>

@@ -19,8 +19,11 @@ const FIELD_OF_VIEW = 32;
 const FAR_EYE = 100;
 /** Most shader programs that are held. */
 const MOST_PROGRAMS = 64;
-/** Room left round a part that is fitted into view. */
-const FIT_MARGIN = 1.12;
+/** What is fitted into view is so much smaller than the room there is for it. */
+const FIT_MARGIN = 1.02;
+/** What lies over the view at its upper and lower edge reaches so far into it, and its sides are kept free, pixels. */
+const OVER = 54;
+const BESIDE = 14;
 
 /**
  * The renderer, camera and controls. Draws only when something asked for it: `redraw` is cheap to call, and one frame
@@ -233,16 +236,24 @@ export class Stage {
     this.controls.maxDistance = this.reach * 60;
   }
 
+  /** Half the angle (radians) that is free of what lies over the view, the lesser of across and upright. */
+  private freeAngle(): number {
+    const { clientWidth: w, clientHeight: h } = this.canvas;
+    const upright = Math.tan((FIELD_OF_VIEW * Math.PI) / 360);
+    const free = (size: number, over: number) => Math.max(0.5, 1 - (2 * over) / (size || 1));
+    return Math.atan(upright * Math.min(free(h, OVER), this.camera.aspect * free(w, BESIDE)));
+  }
+
   /** Looks at a sphere from a direction, or from where it looks now. */
   fit(centre: THREE.Vector3, radius: number, from?: readonly number[]): void {
-    const half = Math.min(FIELD_OF_VIEW, FIELD_OF_VIEW * this.camera.aspect) / 2;
+    const half = this.freeAngle();
     const direction = from
       ? new THREE.Vector3(...(from as [number, number, number])).normalize()
       : this.camera.position.clone().sub(this.controls.target).normalize();
     if (!(direction.lengthSq() > 0)) direction.set(0.62, -0.78, 0.5).normalize();
     // With perspective a sphere's outline is seen along tangents; without, along parallels.
     const way = isFlat(direction) ? Math.tan : Math.sin;
-    const distance = (FIT_MARGIN * Math.max(radius, 1e-3)) / way((half * Math.PI) / 180);
+    const distance = (FIT_MARGIN * Math.max(radius, 1e-3)) / way(half);
     // Straight down, "up" is undecided: a hair of tilt keeps the y axis upward on the screen.
     if (Math.abs(direction.z) > 0.9999) direction.set(0, -1e-4, direction.z).normalize();
     this.controls.target.copy(centre);

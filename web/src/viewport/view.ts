@@ -1,4 +1,4 @@
-import type * as THREE from 'three';
+import * as THREE from 'three';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import type { useNotices } from '../stores/notices.ts';
 import type { usePicks } from '../stores/picks.ts';
@@ -29,6 +29,9 @@ import { Stage } from './stage.ts';
 import { SurfaceBelow } from './surfaceBelow.ts';
 import { ViewHelps } from './viewHelps.ts';
 
+/** The closest look at what is picked shows this share of the part at least. */
+const CLOSEST = 40;
+
 /** What a view shows and acts on. */
 export interface ViewStores {
   store: ReturnType<typeof useProject>;
@@ -49,6 +52,8 @@ export interface ViewHabits {
   unit(): LengthUnit;
   /** Shows a text beside a point of the scene; null takes it away. */
   tag(tag: Tag | null): void;
+  /** Told how the main axes point on the screen: to the right, upward, towards the viewer. */
+  axes(axes: [number, number, number][]): void;
   /** Shows a text at a place of the canvas for a moment. */
   flash(text: string, at: { x: number; y: number }): void;
 }
@@ -147,14 +152,39 @@ export class View {
   }
 
   /** What keeps its size on the screen is placed anew for a frame. */
-  private placeAll({ cutting, unit }: ViewHabits): void {
+  private placeAll({ cutting, unit, axes }: ViewHabits): void {
     const { stage, part } = this;
     this.handles.place();
     this.grips.place();
     this.helps.place(cutting() && !this.stores.tools.busy, unit());
+    const back = stage.camera.quaternion.clone().invert();
+    axes([0, 1, 2].map((k) => new THREE.Vector3().setComponent(k, 1).applyQuaternion(back).toArray()));
     this.behind.place(stage.camera);
     this.findings.place();
     for (const layer of [part, this.before, this.after]) scaleDashes(layer.group, stage.pixelAt(part.centre));
+  }
+
+  /** A ball round all that is shown: the part at hand, and the others with it. */
+  extent(): { centre: THREE.Vector3; radius: number } {
+    const boxes = this.others.boxes();
+    if (!boxes.length) return this.part;
+    const all = boxes.reduce((a, b) => a.union(b));
+    const { centre, radius } = this.part;
+    const ball = all.getBoundingSphere(new THREE.Sphere());
+    return ((b) => ({ centre: b.center, radius: b.radius }))(ball.union(new THREE.Sphere(centre.clone(), radius)));
+  }
+
+  /** A ball round what is picked: elements, a cutter; null where nothing is that has a place. */
+  pickedExtent(): { centre: THREE.Vector3; radius: number } | null {
+    const { picks } = this.stores;
+    const points = picks.shape && [...picks.shape.lines, ...picks.shape.points];
+    const box = new THREE.Box3();
+    if (points?.length) box.setFromArray(points);
+    else box.setFromObject(this.cutters.group);
+    if (box.isEmpty()) return null;
+    const { center, radius } = box.getBoundingSphere(new THREE.Sphere());
+    // A single vertex has no size: then what is about it is seen.
+    return { centre: center, radius: Math.max(radius, this.part.radius / CLOSEST) };
   }
 
   /** What is under a pointer that is not pressed. */

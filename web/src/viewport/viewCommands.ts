@@ -3,6 +3,7 @@ import type { Command } from '../words/commands.ts';
 import { named } from '../words/stageCommands.ts';
 import { heldOf } from '../stores/held.ts';
 import type { useProject } from '../stores/project.ts';
+import type { usePicks } from '../stores/picks.ts';
 import type { useTools } from '../tools/tools.ts';
 import { HANDLE_MODES, type HandleMode } from '../tools/handleMath.ts';
 import { VIEWS, type ViewName } from './stage.ts';
@@ -11,11 +12,14 @@ import { VIEWS, type ViewName } from './stage.ts';
 export interface ViewDoor {
   store: ReturnType<typeof useProject>;
   tools: ReturnType<typeof useTools>;
+  picks: ReturnType<typeof usePicks>;
   cutting(): boolean;
   /** The part's radius, mm: grids and shapes suit it. */
   radius(): number;
   look(view: ViewName): void;
   fit(): void;
+  /** Looks closely at what is picked, if that has a place. */
+  close(): void;
   /** Cancels a drag, a drawing or picking, or clears the pick: one of them. */
   letGo(): void;
   /** Whether there is anything to cancel. */
@@ -23,7 +27,18 @@ export interface ViewDoor {
 }
 
 /** The commands of the view: placing, drawing, handles, views. */
-export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, holds }: ViewDoor): Command[] {
+export function viewCommands({
+  store,
+  tools,
+  picks,
+  cutting,
+  radius,
+  look,
+  fit,
+  close,
+  letGo,
+  holds,
+}: ViewDoor): Command[] {
   const bench = () => cutting() && !!store.project && !store.readOnly;
   const cutNow = () => bench() && !!store.part;
   const seen = () => !!store.picture;
@@ -92,6 +107,15 @@ export function viewCommands({ store, tools, cutting, radius, look, fit, letGo, 
       },
     },
     { id: 'fit', title: 'Fit the part into view', also: 'frame zoom all', keys: 'B', when: seen, run: fit },
+    {
+      id: 'close',
+      title: 'Look closely at what is picked',
+      also: 'zoom selection frame focus',
+      keys: 'Z',
+      needs: 'pick something first',
+      when: () => seen() && (picks.count > 0 || store.course?.kind === 'cut'),
+      run: close,
+    },
     {
       id: 'next-view',
       title: 'Next straight-on view',
