@@ -18,16 +18,16 @@ test('with the pointer: a rectangle on the wall, dragged, then pulled to a typed
   await page.locator('canvas').focus();
   await page.keyboard.press('d');
   await expect(hint(page)).toContainText('Click a corner on a face');
-  await page.mouse.move(780, 480);
+  await page.mouse.move(771, 476);
   // The face under the pointer is requested; then its grid and the place show.
   await expect(page.locator('.tag')).toContainText(/grid|edge|vertex/);
   await page.mouse.down();
-  await page.mouse.move(800, 500, { steps: 4 });
-  await page.mouse.move(812, 540, { steps: 4 });
+  await page.mouse.move(790, 495, { steps: 4 });
+  await page.mouse.move(802, 532, { steps: 4 });
   await expect(page.locator('.tag')).toContainText('×');
   await page.mouse.up();
   await expect(hint(page)).toContainText('Pull');
-  await page.mouse.move(790, 600, { steps: 3 });
+  await page.mouse.move(781, 589, { steps: 3 });
   await expect(page.locator('.tag')).toContainText(/removes|adds/);
   await say(page, '-40');
   await expect(drawn(page, 'Rectangle')).toContainText('removes box');

@@ -103,9 +103,9 @@ test('a cutter runs along a picked edge, and stands midway between two: by point
   await expect(hint(page)).toContainText('the edge that it runs along');
   const box = (await page.locator('canvas').boundingBox())!;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x + 20, y + 120);
+  await page.mouse.move(x + 19, y + 112);
   await expect(tag(page)).toContainText('edge');
-  await page.mouse.click(x + 20, y + 120);
+  await page.mouse.click(x + 19, y + 112);
   await expect(turn).toHaveValue('0');
   // Between two edges by keyboard: those of the top are gone through, and the two long ones are taken.
   await page.getByText('Put it in place').click();
@@ -127,9 +127,9 @@ test('a cutter runs along a picked edge, and stands midway between two: by point
   const z = await at(page, 'z').inputValue();
   await page.getByRole('button', { name: 'Between two edges' }).click();
   for (const side of [-1, 1]) {
-    await page.mouse.move(x + 20, y + side * 130);
+    await page.mouse.move(x + 19, y + side * 121);
     await expect(tag(page)).toContainText('edge');
-    await page.mouse.click(x + 20, y + side * 130);
+    await page.mouse.click(x + 19, y + side * 121);
   }
   await expect(at(page, 'y')).toHaveValue('0');
   await expect(at(page, 'z')).toHaveValue(z);

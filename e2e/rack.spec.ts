@@ -12,12 +12,12 @@ test('a cutter of the rack is stamped on two faces as one cut', async ({ page })
   await expect(rack.getByRole('listitem')).toHaveCount(1);
   await rack.getByTitle('Stamp Latch seat on faces').click();
   await expect(page.locator('.strip')).toContainText('Latch seat');
-  await page.mouse.click(780, 480);
+  await page.mouse.click(771, 476);
   await expect(page.getByRole('button', { name: /^Latch seat:/ })).toBeVisible();
-  await page.mouse.click(640, 500);
+  await page.mouse.click(639, 495);
   await expect(page.getByRole('button', { name: /^Latch seat:/ })).toContainText('2 cutters, each rounded box 60 × 24');
   // One more, on the narrow top: another face, another way up.
-  await page.mouse.click(700, 240);
+  await page.mouse.click(696, 250);
   await expect(page.getByRole('button', { name: /^Latch seat:/ })).toContainText('3 cutters');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'Place a cutter', exact: true })).toBeVisible();

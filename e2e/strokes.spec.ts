@@ -33,7 +33,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
 }) => {
   const { x, y } = await openPlate(page);
   await kind(page, 'Faces').click();
-  await page.mouse.click(x + 120, y);
+  await page.mouse.click(x + 112, y);
   await expect(strip(page)).toContainText(/1 face, [\d.]+ [cm]m²/);
   await mend(page, 'Tie holes').click();
   await choose(panel(page).getByRole('combobox', { name: 'Ties' }), 'to the corners');
@@ -42,14 +42,14 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
 
   // One tie goes from its place on the rim to the next vertex: the end that stays, the one that moves, and where to.
   await kind(page, 'Vertices').click();
-  await page.mouse.click(x + 268, y - 160);
-  await page.mouse.click(x + 39, y - 39);
+  await page.mouse.click(x + 250, y - 149);
+  await page.mouse.click(x + 36, y - 36);
   await expect(strip(page)).toContainText('1 vertex');
-  await page.mouse.click(x + 268, y - 160);
+  await page.mouse.click(x + 250, y - 149);
   await expect(strip(page)).toContainText('1 vertex');
   await page.keyboard.down('Shift');
-  await page.mouse.click(x + 46, y - 31);
-  await page.mouse.click(x + 40, y - 40);
+  await page.mouse.click(x + 43, y - 29);
+  await page.mouse.click(x + 37, y - 37);
   await page.keyboard.up('Shift');
   await expect(strip(page)).toContainText('3 vertices');
   await mend(page, 'Move a tie').click();
@@ -57,7 +57,7 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
 
   // What is left beside the outline goes onto it: of the vertices along the tie the one nearest to the rim.
   await kind(page, 'Edges').click();
-  await page.mouse.click(x + 150, y - 98);
+  await page.mouse.click(x + 140, y - 91);
   await expect(strip(page)).toContainText(/1 edge, 4[89]\.[\d]+ mm/);
   await mend(page, 'Split edges').click();
   await choose(panel(page).getByRole('combobox', { name: 'At', exact: true }), 'equal parts');
@@ -76,9 +76,9 @@ test('a hole is tied to the corners, a tie is moved, a loop laid at an equal dis
   await kind(page, 'Vertices').click();
   await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('box');
   await strip(page).getByRole('button', { name: 'Through' }).click();
-  await page.mouse.move(x - 60, y - 4);
+  await page.mouse.move(x - 56, y - 4);
   await page.mouse.down();
-  await page.mouse.move(x - 44, y + 4, { steps: 3 });
+  await page.mouse.move(x - 41, y + 4, { steps: 3 });
   await page.mouse.up();
   await expect(strip(page)).toContainText('2 vertices');
   await also(page).selectOption({ label: 'As edges' });
@@ -127,18 +127,18 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   const { x, y } = await openPlate(page);
   await kind(page, 'Vertices').click();
   await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('box');
-  await page.mouse.move(x - 330, y - 260);
+  await page.mouse.move(x - 308, y - 243);
   await page.mouse.down();
   await page.mouse.move(x, y, { steps: 3 });
-  await page.mouse.move(x + 330, y + 260, { steps: 3 });
+  await page.mouse.move(x + 308, y + 243, { steps: 3 });
   await expect(page.locator('svg.area')).toBeVisible();
   await page.mouse.up();
   // From above both rims are seen, and the upper corners; through the part the lower ones as well.
   await expect(strip(page)).toContainText('68 vertices');
   await strip(page).getByRole('button', { name: 'Through' }).click();
-  await page.mouse.move(x - 330, y - 260);
+  await page.mouse.move(x - 308, y - 243);
   await page.mouse.down();
-  await page.mouse.move(x + 330, y + 260, { steps: 3 });
+  await page.mouse.move(x + 308, y + 243, { steps: 3 });
   await page.mouse.up();
   await expect(strip(page)).toContainText('72 vertices');
   await strip(page).getByRole('button', { name: 'Keep', exact: true }).click();
@@ -151,10 +151,10 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   // A brush picks what it goes over.
   await also(page).selectOption('none');
   await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('paint');
-  await page.mouse.move(x - 40, y - 60);
+  await page.mouse.move(x - 37, y - 56);
   await page.mouse.down();
   for (let i = 0; i <= 12; i++) {
-    await page.mouse.move(x - 80 + 14 * i, y - 55 + Math.abs(i - 6) * 4);
+    await page.mouse.move(x - 75 + 14 * i, y - 51 + Math.abs(i - 6) * 4);
     await page.waitForTimeout(60);
   }
   await page.mouse.up();
@@ -163,7 +163,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   // Faces: inset one, then the other by the key.
   await strip(page).getByRole('combobox', { name: 'How to pick' }).selectOption('click');
   await kind(page, 'Faces').click();
-  await page.mouse.click(x + 120, y);
+  await page.mouse.click(x + 112, y);
   await expect(strip(page)).toContainText('1 face,');
   await mend(page, 'Inset').click();
   await type(page, 'Distance', '2');
@@ -172,7 +172,7 @@ test('picks: by box and brush, kept by name and picked again; the last stroke is
   await page.keyboard.press('Escape');
   await kind(page, 'Faces').click();
   await page.locator('canvas').focus();
-  await page.mouse.click(x + 120, y);
+  await page.mouse.click(x + 112, y);
   await expect(strip(page)).toContainText('1 face,');
   await page.keyboard.press('a');
   await expect(page.locator('[id^="course-"]').filter({ hasText: 'insets 1 face by 2 mm' })).toHaveCount(2);
@@ -197,15 +197,15 @@ test('a line is drawn from stop to stop; what goes too far is refused with the r
     await expect(page.locator('.tag:not(.note)')).toBeVisible();
     await page.mouse.click(x + dx, y + dy);
   };
-  // From the middle of the near side to that of the far one, beside the hole: the edges are 163 pixels away.
-  await edge(100, -160);
-  await edge(100, 160);
+  // From the middle of the near side to that of the far one, beside the hole: the edges are 152 pixels away.
+  await edge(93, -149);
+  await edge(93, 149);
   await strip(page).getByRole('button', { name: 'Done' }).click();
   await expect(course(page, 'Draw a line')).toContainText('draws a line of 2 stops');
   await expect(course(page, 'Draw a line')).toContainText('drift 0 mm');
 
   await kind(page, 'Faces').click();
-  await page.mouse.click(x - 120, y);
+  await page.mouse.click(x - 112, y);
   await expect(strip(page)).toContainText('1 face,');
   await mend(page, 'Inset').click();
   await type(page, 'Distance', '300');
@@ -216,7 +216,7 @@ test('a line is drawn from stop to stop; what goes too far is refused with the r
   await mend(page, 'Mirror').click();
   await expect(course(page, 'Mirror')).toContainText('mirrors across X');
   await kind(page, 'Faces').click();
-  await page.mouse.click(x + 150, y);
+  await page.mouse.click(x + 140, y);
   await expect(strip(page)).toContainText('1 face,');
   await mend(page, 'Divide faces').click();
   await expect(course(page, 'Divide faces')).toBeVisible();
@@ -235,7 +235,7 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   // Without a tie there is nothing to drag, and a notice says so.
   await mend(page, 'Move a tie').click();
   await expect(strip(page)).toContainText('Drag the end of a tie');
-  await drag([150, -98], [140, -90]);
+  await drag([140, -91], [131, -84]);
   await page.mouse.up();
   await expect(page.getByText('This face has no tie', { exact: false })).toBeVisible();
   await page.keyboard.press('Escape');
@@ -244,13 +244,13 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   await choose(panel(page).getByRole('combobox', { name: 'Ties' }), 'to the corners');
   await expect(course(page, 'Tie holes')).toContainText('ties the holes of 2 faces to their corners');
   await mend(page, 'Move a tie').click();
-  await drag([60, -55], [50, -40], [46, -31]);
+  await drag([56, -51], [47, -37], [43, -29]);
   await expect(page.locator('.tag')).toContainText('to this vertex');
   await page.mouse.up();
   await expect(course(page, 'Move a tie')).toContainText('moves one end of a tie; drift 0 mm');
 
   await mend(page, 'Slide a vertex').click();
-  await drag([262, -154], [150, -158], [4, -160]);
+  await drag([244, -144], [140, -147], [4, -149]);
   await expect(page.locator('.tag')).toContainText('50.0 % of the edge');
   await page.mouse.up();
   await expect(course(page, 'Slide a vertex')).toContainText('slides a vertex by 50 % of its edge');
@@ -263,12 +263,12 @@ test('a tie and a vertex are dragged to where they are wanted, and a line is dra
   await strip(page).getByRole('button', { name: 'Freehand' }).click();
   await page.keyboard.press('Escape');
   await kind(page, 'Faces').click();
-  await page.mouse.click(x + 120, y);
+  await page.mouse.click(x + 112, y);
   await expect(strip(page)).toContainText(/1 face, /);
   await kind(page, 'Courses').click();
   await mend(page, 'Draw a line').click();
   await strip(page).getByRole('button', { name: 'Freehand' }).click();
-  await drag([-262, 60], [-200, 75], [-100, 90], [-60, 140]);
+  await drag([-244, 56], [-187, 70], [-93, 84], [-56, 131]);
   await page.mouse.up();
   await expect(course(page, 'Draw a line')).toContainText(/draws a line of [34] stops, [23] edges; drift 0 mm/);
   await expect(figure(page, 'state')).toContainText('Closed solid');

@@ -2,6 +2,7 @@ export * from './cutters/align.ts';
 export * from './settings/cagePoints.ts';
 export * from './document/changeProblem.ts';
 export * from './kinds/courseKind.ts';
+export * from './evaluate/courseMeasure.ts';
 export * from './evaluate/courseSays.ts';
 export * from './kinds/cut.ts';
 export * from './kinds/cutSays.ts';

@@ -4,6 +4,7 @@ import {
   formatAngle,
   formatArea,
   formatLength,
+  shortLength,
   formatVolume,
   LENGTH_UNITS,
   parseAngle,
@@ -92,6 +93,12 @@ describe('angles and printing', () => {
 
   it('prints without trailing zeros and without minus zero', () => {
     expect(formatLength(40, 'mm')).toBe('40 mm');
+    expect([340.197, 0.0123456, 12345.678, 0].map((x) => shortLength(x, 'mm'))).toEqual([
+      '340.2 mm',
+      '0.01235 mm',
+      '12346 mm',
+      '0 mm',
+    ]);
     expect(formatLength(-0.00001, 'mm')).toBe('0 mm');
     expect(formatLength(25.4, 'in')).toBe('1 in');
     expect(formatLength(100, 'mm', 0)).toBe('100 mm');

@@ -50,6 +50,14 @@ export const lengthNumber = (mm: number, unit: LengthUnit, digits = DIGITS[unit]
 export const formatLength = (mm: number, unit: LengthUnit, digits = DIGITS[unit]): string =>
   `${lengthNumber(mm, unit, digits)} ${unit}`;
 
+/** The same with so many digits that matter, for a figure that is looked at, not typed: `340.2 mm`. */
+export const shortLength = (mm: number, unit: LengthUnit, digits = 4): string => {
+  const x = mm / LENGTH_UNITS[unit];
+  // Whole units are never rounded away.
+  const whole = Math.floor(Math.log10(Math.abs(x) || 1)) + 1;
+  return `${+x.toPrecision(Math.max(digits, whole))} ${unit}`;
+};
+
 /** An angle in degrees with its sign, such as `22.5°`. */
 export const formatAngle = (degrees: number, digits = 3): string => `${trimmed(degrees, digits)}°`;
 

@@ -2,7 +2,7 @@
 import Select from 'primevue/select';
 import { computed } from 'vue';
 import { renamePart, setUnit, type Part, type Project } from '@dusky-mason/core/courses';
-import { formatArea, formatLength, formatVolume, LENGTH_UNITS, type LengthUnit } from '@dusky-mason/core/units';
+import { formatArea, formatVolume, LENGTH_UNITS, shortLength, type LengthUnit } from '@dusky-mason/core/units';
 import { solidState } from '../words/counts.ts';
 import InTurn from '../components/InTurn.vue';
 import LineLegend from '../components/LineLegend.vue';
@@ -24,7 +24,7 @@ const counts = computed(() => store.outcome?.counts ?? null);
 const figures = computed((): [string, string][] => {
   const c = counts.value;
   if (!c || !c.faces) return [];
-  const size = c.bounds.max.map((x, k) => formatLength(x - c.bounds.min[k]!, unit.value, 2).replace(/ \S+$/, ''));
+  const size = c.bounds.max.map((x, k) => shortLength(x - c.bounds.min[k]!, unit.value).replace(/ \S+$/, ''));
   return [
     ['State', solidState(c).words],
     ['Size', `${size.join(' × ')} ${unit.value}`],

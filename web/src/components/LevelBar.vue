@@ -103,7 +103,7 @@ useCommands([
   min-height: 34px;
   background: var(--block);
   border-top: 2px solid var(--joint);
-  overflow: hidden;
+  flex-wrap: wrap;
 }
 .level > * {
   padding: 0 12px;
@@ -154,6 +154,14 @@ progress {
 }
 :focus-visible {
   outline-offset: -3px;
+}
+@media (max-width: 820px) {
+  .level > * {
+    min-height: 26px;
+  }
+  .last {
+    display: none;
+  }
 }
 @media (max-width: 1150px) {
   .level > * {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Redo2, Search, Settings, Undo2 } from '@lucide/vue';
+import { PanelLeft, PanelRight, Redo2, Search, Settings, Undo2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { STAGES } from '../words/stages.ts';
@@ -15,6 +15,9 @@ const route = useRoute();
 const router = useRouter();
 const preferences = ref(false);
 const keySheet = ref(false);
+
+/** The panels beside the view. */
+const SIDES = { wall: PanelLeft, card: PanelRight } as const;
 
 const saved = computed(() => {
   if (store.readOnly) return 'read-only';
@@ -44,6 +47,12 @@ useCommands([
     needs: 'nothing to redo',
     run: () => store.redo(),
   },
+  ...(['wall', 'card'] as const).map((name) => ({
+    id: `panel-${name}`,
+    title: `Show or fold the ${name}`,
+    also: 'panel sidebar hide narrow full view',
+    run: () => panels.turn(name),
+  })),
   { id: 'yard', title: 'Go to the Yard', also: 'projects open home', run: () => void router.push('/yard') },
   ...STAGES.map((s) => ({
     id: `stage-${s.name}`,
@@ -106,6 +115,17 @@ useCommands([
         @click="store.redo()"
       >
         <Redo2 :size="17" />
+      </button>
+      <button
+        v-for="(icon, name) in SIDES"
+        :key="name"
+        class="icon"
+        :aria-label="`The ${name}`"
+        :aria-pressed="panels.isOpen(name)"
+        :title="`${panels.isOpen(name) ? 'Folds' : 'Shows'} the ${name}`"
+        @click="panels.turn(name)"
+      >
+        <component :is="icon" :size="17" />
       </button>
       <button class="icon" aria-label="Preferences" title="Preferences" @click="preferences = true">
         <Settings :size="17" />
@@ -209,6 +229,9 @@ kbd {
   text-align: right;
   font-size: 13px;
 }
+.icon[aria-pressed='true'] {
+  box-shadow: inset 0 -3px var(--verdigris);
+}
 @media (max-width: 1150px) {
   .find {
     width: 44px;
@@ -222,6 +245,22 @@ kbd {
   }
   .home {
     width: 226px;
+  }
+}
+@media (max-width: 820px) {
+  .rail .home {
+    width: auto;
+  }
+  .home > span,
+  .saved {
+    display: none;
+  }
+  nav a {
+    padding: 0 10px;
+  }
+  .right {
+    padding: 0 6px;
+    gap: 3px;
   }
 }
 </style>

@@ -2,7 +2,9 @@
 import { computed, nextTick, ref } from 'vue';
 import {
   addPart,
+  courseMeasure,
   courseSays,
+  isDressing,
   duplicatePart,
   moveCourse,
   newShape,
@@ -29,6 +31,29 @@ const tools = useTools();
 const results = computed(() => new Map(store.outcome?.courses.map((c) => [c.id, c]) ?? []));
 /** Newest first, as the wall is read from the top. */
 const laid = computed(() => [...(store.part?.courses ?? [])].reverse());
+
+/** The wall in lots that belong together, from the top: how a course is meant decides, not its number. */
+const LOTS = { dress: 'Edges and form', mend: 'Mends', cut: 'Cuts', base: 'Base' } as const;
+type Lot = keyof typeof LOTS;
+const lotOf = (c: Course): Lot =>
+  c.kind === 'shape' ? 'base' : c.kind === 'cut' ? 'cut' : isDressing(c.kind) ? 'dress' : 'mend';
+const lots = computed(() => {
+  const out: { lot: Lot; courses: Course[] }[] = [];
+  for (const c of laid.value) {
+    const lot = lotOf(c);
+    if (out.at(-1)?.lot === lot) out.at(-1)!.courses.push(c);
+    else out.push({ lot, courses: [c] });
+  }
+  return out;
+});
+/** Lots that are folded; a course that is picked shows all the same. */
+const folded = ref<ReadonlySet<Lot>>(new Set());
+function fold(lot: Lot): void {
+  const next = new Set(folded.value);
+  if (!next.delete(lot)) next.add(lot);
+  folded.value = next;
+}
+const inSight = (lot: Lot, c: Course): boolean => !folded.value.has(lot) || c.id === store.selection.course;
 
 function says(c: Course): string {
   return courseSays(c, store.project!.unit, results.value.get(c.id)?.report);
@@ -247,53 +272,63 @@ function nextPart(): void {
         <li v-if="props.cutting && store.part" class="slot">
           <button :disabled="store.readOnly" @click="tools.begin()">Place a cutter on top</button>
         </li>
-        <li
-          v-for="c in laid"
-          :key="c.id"
-          class="block"
-          :class="{
-            base: isBase(c),
-            picked: c.id === store.selection.course,
-            off: !c.on,
-            failed: results.get(c.id)?.state === 'failed',
-            into: dragging !== null && joint === place(c) + 1,
-            even: place(c) % 2 === 0,
-          }"
-          :draggable="!isBase(c) && !store.readOnly && renaming !== c.id"
-          @dragstart="dragging = c.id"
-          @dragend="dragging = joint = null"
-          @dragover="over($event, c)"
-          @drop.prevent="drop"
-        >
-          <MasonMark :name="markOf(c)" class="mark" />
-          <input
-            v-if="renaming === c.id"
-            :id="`name-${c.id}`"
-            v-model="newName"
-            class="rename"
-            maxlength="200"
-            :aria-label="`New name of ${c.name}`"
-            @change="named(c)"
-            @blur="leave(c)"
-            @keydown.enter="($event.target as HTMLInputElement).blur()"
-            @keydown.esc.stop="giveUp(c, $event)"
-          />
-          <button
-            v-else
-            :id="`course-${c.id}`"
-            class="face"
-            :aria-pressed="c.id === store.selection.course"
-            :aria-label="`${c.name}: ${c.on ? says(c) : 'off'}`"
-            @click="store.select({ course: c.id })"
-            @dblclick="rename(c)"
-            @keydown="onKey($event, c)"
+        <template v-for="(l, i) in lots" :key="`${l.lot} ${i}`">
+          <li v-if="lots.length > 1" class="head">
+            <button :aria-expanded="!folded.has(l.lot)" @click="fold(l.lot)">
+              {{ LOTS[l.lot] }} <span v-if="l.courses.length > 1" class="number">{{ l.courses.length }}</span>
+            </button>
+          </li>
+          <li
+            v-for="c in l.courses"
+            v-show="inSight(l.lot, c)"
+            :key="c.id"
+            class="block"
+            :class="{
+              base: isBase(c),
+              picked: c.id === store.selection.course,
+              off: !c.on,
+              failed: results.get(c.id)?.state === 'failed',
+              into: dragging !== null && joint === place(c) + 1,
+              even: place(c) % 2 === 0,
+            }"
+            :draggable="!isBase(c) && !store.readOnly && renaming !== c.id"
+            @dragstart="dragging = c.id"
+            @dragend="dragging = joint = null"
+            @dragover="over($event, c)"
+            @drop.prevent="drop"
           >
-            <strong>{{ c.name }}</strong>
-            <span class="soft says">
-              {{ results.get(c.id)?.state === 'failed' ? 'failed; see its card' : c.on ? says(c) : 'off' }}
-            </span>
-          </button>
-          <span class="ends">
+            <MasonMark :name="markOf(c)" class="mark" />
+            <input
+              v-if="renaming === c.id"
+              :id="`name-${c.id}`"
+              v-model="newName"
+              class="rename"
+              maxlength="200"
+              :aria-label="`New name of ${c.name}`"
+              @change="named(c)"
+              @blur="leave(c)"
+              @keydown.enter="($event.target as HTMLInputElement).blur()"
+              @keydown.esc.stop="giveUp(c, $event)"
+            />
+            <button
+              v-else
+              :id="`course-${c.id}`"
+              class="face"
+              :aria-pressed="c.id === store.selection.course"
+              :aria-label="`${c.name}: ${c.on ? says(c) : 'off'}`"
+              @click="store.select({ course: c.id })"
+              @dblclick="rename(c)"
+              @keydown="onKey($event, c)"
+            >
+              <span class="title">
+                <strong>{{ c.name }}</strong>
+                <span class="number measure">{{ courseMeasure(c, store.project!.unit) }}</span>
+              </span>
+              <span class="soft says">
+                {{ results.get(c.id)?.state === 'failed' ? 'failed; see its card' : c.on ? says(c) : 'off' }}
+                <span v-if="ms(c)" class="number" title="last run of this course">· {{ ms(c) }} ms</span>
+              </span>
+            </button>
             <button
               v-if="!isBase(c)"
               class="switch"
@@ -305,9 +340,8 @@ function nextPart(): void {
             >
               <span></span>
             </button>
-            <span v-if="ms(c)" class="number soft" :title="'last run of this course'">{{ ms(c) }} ms</span>
-          </span>
-        </li>
+          </li>
+        </template>
       </ol>
     </div>
     <PartsList @new-part="newPart" />
@@ -389,18 +423,43 @@ ol {
   flex: 1;
   min-width: 0;
   display: grid;
-  padding: 6px 0;
+  padding: 6px 10px 6px 0;
   text-align: left;
   line-height: 1.2;
   background: none;
   border: 0;
   cursor: pointer;
 }
-.face strong {
+.title {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+}
+.title strong {
+  flex: 1;
+  min-width: 0;
   font-weight: 600;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.measure {
+  font-size: 12px;
+  white-space: nowrap;
+}
+.head button {
+  padding: 6px 2px 1px;
+  border: 0;
+  background: none;
+  color: var(--soft);
+  font-size: 12px;
+  cursor: pointer;
+}
+.head button::before {
+  content: '▾ ';
+}
+.head [aria-expanded='false']::before {
+  content: '▸ ';
 }
 .says {
   font-size: 12.5px;
@@ -412,21 +471,28 @@ ol {
   border: 1px solid var(--verdigris);
   background: var(--panel);
 }
-.ends {
-  display: grid;
-  justify-items: end;
-  gap: 3px;
-  padding: 0 8px 0 2px;
-  font-size: 12px;
-  white-space: nowrap;
-}
+/* A switch that is on stands back until one points at its block. */
 .switch {
+  position: absolute;
+  right: 6px;
+  bottom: 3px;
+  opacity: 0;
+  background: inherit;
   width: 30px;
   height: 24px;
   padding: 0;
   border: 0;
-  background: none;
   cursor: pointer;
+}
+.block:hover .switch,
+.block:focus-within .switch,
+.off .switch {
+  opacity: 1;
+}
+@media (hover: none) {
+  .switch {
+    opacity: 1;
+  }
 }
 .switch span {
   display: block;

@@ -44,6 +44,9 @@ import { surveyAnswer } from './surveyAnswers.ts';
 /** Progress is sent at most this often while an operation runs, ms. */
 const PROGRESS_EVERY = 60;
 
+/** Lines of a part's picture in a list. */
+const LIST_LINES = 260;
+
 /** More loose pieces than this are not made into parts. */
 const MOST_PIECES = 200;
 
@@ -217,6 +220,8 @@ async function answer(id: number, ask: Ask): Promise<{ answer: Answer; transfer?
       for (let k = 0; k < count; k++) hashes.push(await kept(takeFaces(mesh, (f) => of[f] === k)));
       return { answer: { kind: 'pieces', hashes } };
     }
+    case 'drawing':
+      return { answer: { kind: 'drawing', lines: linePicture(whole(ask.part), LIST_LINES) } };
     case 'keep': {
       const mesh = whole(ask.part);
       const [x, y, z] = middle(mesh);

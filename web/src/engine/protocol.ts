@@ -72,6 +72,8 @@ export type Ask =
   /** The results of parts as one mesh to be stored; or one result as a mesh for each connected piece. */
   | { kind: 'join'; parts: Part[] }
   | { kind: 'pieces'; part: Part }
+  /** A part's result in a few lines, as SVG path data in a box of 0 … 100: for a list. */
+  | { kind: 'drawing'; part: Part }
   /** A part's result, centred on the middle of its box, with its line picture: for the rack. */
   | { kind: 'keep'; part: Part }
   | { kind: 'export'; parts: Part[]; options: ExportOptions; looks: readonly SlotLook[] }
@@ -138,6 +140,7 @@ export type Answer =
   | { kind: 'shape'; picture: RenderBuffers; size: [number, number, number]; centre: [number, number, number] }
   | { kind: 'fit'; fits: Fit[] }
   | { kind: 'face'; sketch: Sketch }
+  | { kind: 'drawing'; lines: string }
   | { kind: 'readDrawing'; outlines: Outline[]; warnings: string[] }
   | { kind: 'drape'; lines: Float64Array }
   | { kind: 'survey'; key: string; findings: ShownFinding[] }

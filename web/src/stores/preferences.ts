@@ -20,7 +20,12 @@ export interface Preferences {
    * of the time of a picture.
    */
   smooth: 'card' | 'always' | 'never';
+  /** How wide the panels beside the view are, pixels; 0 is folded. */
+  widths: Record<PanelName, number>;
 }
+
+/** The panels beside the view. */
+export type PanelName = 'wall' | 'card';
 
 /**
  * What dragging with the left button or one finger does to the view (the right button, or two fingers, the other), and
@@ -40,6 +45,7 @@ const DEFAULTS: Preferences = {
   pinned: [],
   pointer: { left: 'turn', wheel: 'towards', touch: 'turn' },
   smooth: 'card',
+  widths: { wall: 268, card: 292 },
 };
 
 /** A command by the name that it has now: strokes were called mends once. */

@@ -254,4 +254,12 @@ const hint = computed(() => {
   color: var(--soft);
   line-height: 1.25;
 }
+@media (max-width: 820px) {
+  .strip {
+    gap: 4px;
+    bottom: 6px;
+    max-height: 45%;
+    overflow: auto;
+  }
+}
 </style>

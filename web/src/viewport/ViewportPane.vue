@@ -393,10 +393,15 @@ canvas:focus-visible {
   position: absolute;
   right: 12px;
   top: 12px;
+  left: 84px;
   display: flex;
+  flex-wrap: wrap;
+  justify-content: end;
   gap: 4px;
+  pointer-events: none;
 }
 .views button {
+  pointer-events: auto;
   min-height: 30px;
   padding: 0 10px;
   border: 1px solid var(--joint);

@@ -8,11 +8,13 @@ import { useCommands } from '../words/commands.ts';
 import DropArea from '../components/DropArea.vue';
 import InTurn from '../components/InTurn.vue';
 import LevelBar from '../components/LevelBar.vue';
+import PanelEdge from '../components/PanelEdge.vue';
 import TopRail from '../components/TopRail.vue';
 import WallColumn from '../components/WallColumn.vue';
 import { isPicture, PICTURE_ENDINGS, usePictures } from '../stores/pictures.ts';
 import { importFile, OPENABLE, stopReading, titleOf, type ImportedDrawing } from '../stores/imports.ts';
 import { useNotices } from '../stores/notices.ts';
+import { usePanels } from '../stores/panels.ts';
 import { useProject } from '../stores/project.ts';
 import { STAGES } from '../words/stages.ts';
 import { keepProject } from '../stores/storage.ts';
@@ -27,6 +29,7 @@ const DispatchPanel = defineAsyncComponent(() => import('../cards/DispatchPanel.
 const store = useProject();
 const notices = useNotices();
 const pictures = usePictures();
+const panels = usePanels();
 const route = useRoute();
 const router = useRouter();
 const stage = computed(() => String(route.params.stage));
@@ -37,6 +40,18 @@ watch(
     if (name) document.title = `${name} · ${title} · Dusky Mason`;
   },
   { immediate: true },
+);
+/** Folded panels take no room; those of a narrow page lie over the view. */
+const columns = computed(() => {
+  const { wall, card } = panels.widths;
+  return panels.narrow ? {} : { gridTemplateColumns: `min(${wall}px, 22vw) minmax(0, 1fr) min(${card}px, 26vw)` };
+});
+// What is picked on a narrow wall is looked at on the card.
+watch(
+  () => store.selection.course,
+  (now) => {
+    if (now !== null && panels.over === 'wall') panels.over = 'card';
+  },
 );
 const toView = (): void => document.querySelector<HTMLElement>('canvas')?.focus();
 const chooser = ref<HTMLInputElement>();
@@ -159,11 +174,17 @@ useCommands([
     <div v-if="store.project" class="bench">
       <a class="skip" href="#view" @click.prevent="toView">Skip to the view</a>
       <TopRail />
-      <main class="body">
+      <main class="body" :class="{ narrow: panels.narrow }" :style="columns">
         <h1 class="unseen">{{ store.project.name }}, {{ stageTitle }}</h1>
-        <WallColumn :cutting="stage === 'cut'" />
-        <ViewportPane :cutting="stage === 'cut'" :dressing="stage === 'dress'" />
-        <aside ref="panel" class="panel" aria-label="Card" tabindex="0">
+        <WallColumn v-show="panels.isOpen('wall')" class="beside" :cutting="stage === 'cut'" />
+        <div class="middle">
+          <ViewportPane :cutting="stage === 'cut'" :dressing="stage === 'dress'" />
+          <template v-if="!panels.narrow">
+            <PanelEdge of="wall" label="Edge of the wall" />
+            <PanelEdge of="card" label="Edge of the card" />
+          </template>
+        </div>
+        <aside v-show="panels.isOpen('card')" ref="panel" class="panel" aria-label="Card" tabindex="0">
           <p v-if="reading" role="status">
             Reading {{ reading }} … {{ Math.round(100 * readShare) }} %
             <button class="small" @click="stopReading">Stop</button>
@@ -202,10 +223,21 @@ useCommands([
 .body {
   flex: 1;
   min-height: 0;
+  position: relative;
   display: grid;
-  grid-template-columns: 268px minmax(0, 1fr) 292px;
+}
+.beside {
+  grid-column: 1;
+}
+.middle {
+  grid-column: 2;
+  position: relative;
+  min-width: 0;
+  min-height: 0;
+  display: grid;
 }
 .panel {
+  grid-column: 3;
   /* What is hidden in it is placed in it, and does not make the page longer. */
   position: relative;
   overflow: auto;
@@ -220,9 +252,22 @@ useCommands([
   display: grid;
   place-items: center;
 }
-@media (max-width: 1150px) {
-  .body {
-    grid-template-columns: 228px minmax(0, 1fr) 264px;
-  }
+.narrow .beside,
+.narrow .panel {
+  position: absolute;
+  z-index: 3;
+  top: 0;
+  bottom: 0;
+  width: min(300px, 86%);
+  background: var(--panel);
+}
+.narrow .beside {
+  left: 0;
+}
+.narrow .panel {
+  right: 0;
+}
+.narrow .middle {
+  grid-column: 1 / -1;
 }
 </style>

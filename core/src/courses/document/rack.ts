@@ -90,9 +90,9 @@ export const rackPicture = ({ shape, picture }: RackItem): string =>
 
 /**
  * A mesh in lines, seen from a corner, as SVG path data in a box of 0 … 100: its sharp edges and its silhouette,
- * without what lies behind.
+ * without what lies behind; the longest `most` of them.
  */
-export function linePicture(m: PolyMesh): string {
+export function linePicture(m: PolyMesh, most = MOST_LINES): string {
   const t = topologyOf(m);
   const N = faceNormals(m);
   const normal = (c: number): Vec3 => [N[3 * t.face[c]!]!, N[3 * t.face[c]! + 1]!, N[3 * t.face[c]! + 2]!];
@@ -109,10 +109,10 @@ export function linePicture(m: PolyMesh): string {
     if (front !== other || (sharp && front)) lines.push([flat(m.corners[c]!), flat(m.corners[t.next[c]!]!)]);
   }
   const far = ([[a, b], [c, d]]: [Point2, Point2]) => Math.hypot(c - a, d - b);
-  if (lines.length > MOST_LINES) lines.sort((a, b) => far(b) - far(a)).length = MOST_LINES;
-  const most = (k: 0 | 1, sign: 1 | -1) =>
+  if (lines.length > most) lines.sort((a, b) => far(b) - far(a)).length = most;
+  const furthest = (k: 0 | 1, sign: 1 | -1) =>
     sign * lines.reduce((x, l) => Math.max(x, sign * l[0][k], sign * l[1][k]), -Infinity);
-  const [x0, x1, y0, y1] = [most(0, -1), most(0, 1), most(1, -1), most(1, 1)];
+  const [x0, x1, y0, y1] = [furthest(0, -1), furthest(0, 1), furthest(1, -1), furthest(1, 1)];
   const k = 92 / Math.max(x1 - x0, y1 - y0, 1e-9);
   const at = ([x, y]: Point2) =>
     `${(50 + k * (x - (x0 + x1) / 2)).toFixed(1)} ${(50 + k * (y - (y0 + y1) / 2)).toFixed(1)}`;
