@@ -59,7 +59,7 @@ test('with the keyboard: place a cutter, type its sizes, undo, redo, reload, wri
 
   await page.getByRole('link', { name: 'Dispatch' }).click();
   for (const other of ['Gauge pod', 'Mast clamp', 'Louvre panel', 'Door frame', 'Door leaf'])
-    await page.getByRole('switch', { name: other }).click();
+    await page.getByRole('switch', { name: other, exact: true }).click();
   const [obj] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Write pump-house-wall.obj' }).click(),

@@ -1,10 +1,13 @@
 import {
   add,
   dot,
+  faceCount,
   faceNormals,
+  joinMeshes,
   MasonError,
   reface,
   scaled,
+  takeFaces,
   topologyOf,
   type NewFace,
   type PolyMesh,
@@ -23,6 +26,8 @@ export interface ThickenOptions {
   /** Names of the slots of the far side and of the rim; empty: those of the faces beside. */
   far?: string;
   rim?: string;
+  /** Faces of whole pieces: these alone are thickened, the others stay as they are. All, where left out. */
+  faces?: Iterable<number>;
 }
 
 /**
@@ -46,13 +51,15 @@ export const THICKEN_DEFAULTS: Required<Pick<ThickenOptions, 'thickness' | 'side
 /**
  * Makes a body of an open sheet: a second skin at a true distance from every face, and a rim along its borders.
  * Vertices go to where the moved planes of their faces meet (least squares where more than three do). Refuses a closed
- * mesh (`bad-input`), and where the skins would cut through each other (`not-done`, with the place).
+ * mesh and faces that hang together with others (`bad-input`), and where the skins would cut through each other (`not-done`, with the place).
  *
  * @example
  * const { mesh } = thicken(sheet(30, 30), { thickness: 2, side: 'inside' });
  */
-export function thicken(m: PolyMesh, options: ThickenOptions = {}): OpResult<ThickenReport> {
+export function thicken(m: PolyMesh, { faces: picked, ...options }: ThickenOptions = {}): OpResult<ThickenReport> {
   const wish = { ...THICKEN_DEFAULTS, ...options };
+  const some = picked && new Set(picked);
+  if (some && some.size < faceCount(m)) return thickenPieces(m, some, options);
   const t = topologyOf(m);
   const open = [...m.corners.keys()].filter((c) => t.opposite[c]! < 0);
   if (!open.length)
@@ -150,4 +157,23 @@ function trueWays(m: PolyMesh): Vec3[] {
       );
     return d;
   });
+}
+
+/** Thickens pieces of a mesh; the others stay. */
+function thickenPieces(m: PolyMesh, picked: ReadonlySet<number>, options: ThickenOptions): OpResult<ThickenReport> {
+  const t = topologyOf(m);
+  m.corners.forEach((_, c) => {
+    const o = t.opposite[c]!;
+    if (o >= 0 && picked.has(t.face[c]!) && !picked.has(t.face[o]!))
+      throw new MasonError(
+        'bad-input',
+        'The picked faces hang together with others. Detach them first, or pick all that hangs together.',
+        { face: t.face[c]! },
+      );
+  });
+  const { mesh, report } = thicken(
+    takeFaces(m, (f) => picked.has(f)),
+    options,
+  );
+  return { mesh: joinMeshes([takeFaces(m, (f) => !picked.has(f)), mesh]), report };
 }

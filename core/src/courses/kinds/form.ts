@@ -129,12 +129,10 @@ export const FORM_KINDS = {
       relit: true,
     },
     op(m, ids, p) {
-      if (ids.length !== m.faceLoops.length - 1)
-        throw new MasonError('bad-input', 'It thickens the whole part. Let it work on all faces.');
       const {
         mesh,
         report: { rim },
-      } = dress.thicken(m, p);
+      } = dress.thicken(m, { ...p, faces: ids });
       return { mesh, counts: { rim } };
     },
     // Half on each side it grows by half.
