@@ -25,6 +25,7 @@ export * from './kinds/strokeTrials.ts';
 export * from './settings/stroke.ts';
 export * from './settings/strokes.ts';
 export * from './document/migrations.ts';
+export * from './cutters/meetBoxes.ts';
 export * from './cutters/moves.ts';
 export * from './cutters/outlinePoints.ts';
 export * from './document/parts.ts';

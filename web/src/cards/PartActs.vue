@@ -18,7 +18,7 @@ import {
   type Part,
   type Project,
 } from '@dusky-mason/core/courses';
-import { useCommands } from '../words/commands.ts';
+import { canRun, commandOf, useCommands } from '../words/commands.ts';
 import LengthField from '../components/LengthField.vue';
 import VectorRow from '../components/VectorRow.vue';
 import { useMaking } from '../stores/making.ts';
@@ -63,6 +63,9 @@ const box = computed(() => store.outcome?.counts.bounds);
 const toGround = (): void => {
   if (box.value) move([0, 0, -box.value.min[2]]);
 };
+
+/** Of the view, which is not there on every stage. */
+const inView = computed(() => commandOf('part-hand'));
 
 const can = () => !store.readOnly;
 useCommands([
@@ -131,6 +134,13 @@ useCommands([
       <VectorRow v-model="by" title="Move by" as="length" :unit="unit" name="part-move" />
       <div class="acts">
         <button @click="move(by)">Move all of it</button>
+        <button
+          v-if="inView && canRun(inView)"
+          title="Slides it by handles, level with other parts (P)"
+          @click="inView.run()"
+        >
+          In the view
+        </button>
         <button title="Moves its lowest point to height 0" @click="toGround">To the ground</button>
       </div>
       <div class="mirror">

@@ -456,10 +456,10 @@ ol {
   cursor: pointer;
 }
 .head button::before {
-  content: '▾ ';
+  content: '▾ ' / '';
 }
 .head [aria-expanded='false']::before {
-  content: '▸ ';
+  content: '▸ ' / '';
 }
 .says {
   font-size: 12.5px;

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia';
-import { ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { AxisBox } from '@dusky-mason/core/courses';
 import { sideEngine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
 import type { PartPicture } from '../engine/protocol.ts';
@@ -53,5 +54,13 @@ export const useCompany = defineStore('company', () => {
     },
   );
 
-  return { shown, pictures };
+  /** The boxes round the others that are seen, mm. */
+  const boxes = computed(() =>
+    [...pictures.value.values()].map(({ origin, half }): AxisBox => ({
+      min: [origin[0] - half[0], origin[1] - half[1], origin[2] - half[2]],
+      max: [origin[0] + half[0], origin[1] + half[1], origin[2] + half[2]],
+    })),
+  );
+
+  return { shown, pictures, boxes };
 });

@@ -3,29 +3,38 @@ import {
   boxOfPoints,
   chosenPoints,
   cutterName,
+  meetBoxes,
+  movePart,
   movedPoints,
   setCutter,
   setParams,
+  slidAlong,
   Shape,
+  type MeetsBy,
+  type Part,
   type StrokeCourse,
   type Placed,
   type Project,
   checked,
 } from '@dusky-mason/core/courses';
 import { useCage } from './cage.ts';
+import { useCompany } from './company.ts';
+import { usePartHand } from './partHand.ts';
 import type { useProject } from './project.ts';
 
 /** What is picked and stands somewhere: a cutter, or the base of a part. */
 export interface Held {
   placed: Placed;
   name: string;
-  kind: 'cutter' | 'base' | 'stroke';
+  kind: 'cutter' | 'base' | 'stroke' | 'part';
   /** The project with it changed. */
   put(p: Project, next: Placed): Project;
   /**
    * The project with a copy of it beside it, in the same cut, which has the old `nextId`; null for what has no copies.
    */
   copied(p: Project, next: Placed): Project | null;
+  /** Brought level with what stands beside it, along an own axis, where that is within reach, mm; and by what it meets. */
+  level?(next: Placed, axis: 0 | 1 | 2, within: number): { placed: Placed; by: number; meets: MeetsBy } | null;
 }
 
 /** Handles stand on a box of this at least, mm, so that a single vertex can be taken hold of. */
@@ -96,10 +105,43 @@ function chosenOfCage(
   };
 }
 
+/** Whether a part stands where a cutter of another one does: it is moved with that. */
+export function followsCutter(part: Part): boolean {
+  const [base] = part.courses;
+  return base?.kind === 'shape' && base.params.shape.kind === 'fitted' && !!base.params.shape.source;
+}
+
+/** The part as a whole, as the box round it; other parts that are seen are what it is brought level with. */
+function wholePart(store: ReturnType<typeof useProject>, part: Part): Held | null {
+  const box = store.outcome?.part === part.id ? store.outcome.counts.bounds : null;
+  if (!box || !usePartHand().on || followsCutter(part)) return null;
+  const size = box.max.map((x, k) => Math.max(LEAST_BOX, x - box.min[k]!)) as [number, number, number];
+  const middle = box.max.map((x, k) => (x + box.min[k]!) / 2) as [number, number, number];
+  const shifted = ({ placement }: Placed) =>
+    placement.position.map((x, k) => x - middle[k]!) as [number, number, number];
+  return {
+    placed: {
+      shape: checked(Shape, { kind: 'box', x: size[0], y: size[1], z: size[2] }),
+      placement: { position: middle, turn: [0, 0, 0] },
+    },
+    name: part.name,
+    kind: 'part',
+    put: (p, next) => movePart(p, part.id, shifted(next)),
+    copied: () => null,
+    level(next, axis, within) {
+      const by = shifted(next);
+      const at = (v: readonly number[]) => v.map((x, k) => x + by[k]!) as [number, number, number];
+      const met = meetBoxes({ min: at(box.min), max: at(box.max) }, useCompany().boxes, axis, within);
+      return met && { placed: slidAlong(next, axis, met.by), ...met };
+    },
+  };
+}
+
 /** What is picked just now; null where it cannot be moved by itself. */
 export function heldOf(store: ReturnType<typeof useProject>): Held | null {
   const { part, course, cutter } = store;
-  if (!part || !course || part.locked) return null;
+  if (!part || part.locked) return null;
+  if (!course) return wholePart(store, part);
   if (course.kind === 'cut') {
     if (!cutter) return null;
     return {

@@ -39,7 +39,9 @@ const gripped = computed(() => (props.dressing ? grippedOf(store) : null));
 const pointed = computed(() => !!held.value && isPointed(held.value.placed.shape));
 const mode = computed((): HandleMode => (tools.handles === 'points' && !pointed.value ? 'slide' : tools.handles));
 const modes = computed(() =>
-  (Object.keys(HANDLE_MODES) as HandleMode[]).filter((m) => m !== 'points' || pointed.value),
+  held.value?.kind === 'part'
+    ? []
+    : (Object.keys(HANDLE_MODES) as HandleMode[]).filter((m) => m !== 'points' || pointed.value),
 );
 const HOW: Record<HandleMode, string> = {
   slide: 'Drag a post to slide it',
@@ -80,6 +82,8 @@ const hint = computed(() => {
   if (tools.stamp) return 'Click each face to stamp. Esc ends it.';
   if (tools.placing) return 'Click the face it goes into, or press Enter for the middle of the top. Esc cancels.';
   if (held.value) {
+    if (held.value.kind === 'part')
+      return 'Drag a post to slide the part, level with others that are shown (Alt: not). Esc ends it.';
     const cutter = held.value.kind === 'cutter';
     const copies = cutter ? ', Ctrl leaves a copy' : '';
     const puck = cutter && mode.value === 'slide' ? ', the puck to slide it over the surface' : '';
@@ -148,7 +152,7 @@ const hint = computed(() => {
     </template>
     <PickStrip v-else />
     <template v-if="held && !tools.busy">
-      <div class="choice" role="radiogroup" aria-label="Handles" @keydown="radioKeys">
+      <div v-if="modes.length" class="choice" role="radiogroup" aria-label="Handles" @keydown="radioKeys">
         <button
           v-for="m in modes"
           :key="m"

@@ -7,6 +7,7 @@ import { useCompany } from '../stores/company.ts';
 import { grippedOf } from '../stores/grips.ts';
 import { heldOf } from '../stores/held.ts';
 import { useNotices } from '../stores/notices.ts';
+import { usePartHand } from '../stores/partHand.ts';
 import { usePicks } from '../stores/picks.ts';
 import { usePictures } from '../stores/pictures.ts';
 import { usePreferences } from '../stores/preferences.ts';
@@ -41,6 +42,7 @@ const company = useCompany();
 const wipe = useWipe();
 const pictures = usePictures();
 const picks = usePicks();
+const hand = usePartHand();
 
 const canvas = ref<HTMLCanvasElement>();
 const frame = ref<HTMLElement>();
@@ -103,7 +105,7 @@ function showPart(): void {
   if (fresh) keepCamera();
   part.wear(store.project?.materials ?? []);
   part.show(store.picture);
-  stage.setReach(part.radius);
+  stage.setReach(view.extent().radius);
   if (fresh && (store.picture || id === null)) {
     const kept = (id !== null && cameras.get(id)) || (begun ? undefined : store.cameraKept());
     shownPart = id;
@@ -130,7 +132,8 @@ function showCutters(): void {
   const held = props.cutting || mine?.kind === 'stroke' ? mine : null;
   const slides = held?.kind === 'cutter' && tools.handles === 'slide';
   if (slides && at && course) view.surface.want(at, course);
-  view.handles.show(held?.placed ?? null, held && shapes.box(held.placed.shape), tools.handles, slides);
+  const mode = held?.kind === 'part' ? 'slide' : tools.handles;
+  view.handles.show(held?.placed ?? null, held && shapes.box(held.placed.shape), mode, slides);
   // While one is dragged it stands where the pointer has it.
   if (!view.pointer.busy) view.grips.show(props.dressing && ready ? grippedOf(store) : null);
   helps.value?.apply();
@@ -139,6 +142,7 @@ function showCutters(): void {
 
 const showOthers = (): void => {
   view?.others.show(company.pictures);
+  view?.stage.setReach(view.extent().radius);
   view?.behind.show(store.project?.pictures ?? [], pictures.images);
   view?.stage.redraw();
 };
@@ -167,10 +171,14 @@ function letGo(): void {
   else if (tools.placing || tools.dragging) tools.end();
   else if (picks.on && picks.count) picks.clear();
   else if (picks.on) picks.mode(null);
+  else if (hand.on) hand.on = false;
   else store.select({ course: null, cutter: null });
 }
-const holds = () => tools.busy || picks.on !== null || !!view?.pointer.busy || store.selection.course !== null;
-useCommands(viewCommands({ store, tools, picks, cutting: habits.cutting, radius, look, fit, close, letGo, holds }));
+const holds = () =>
+  tools.busy || picks.on !== null || hand.on || !!view?.pointer.busy || store.selection.course !== null;
+useCommands(
+  viewCommands({ store, tools, picks, hand, cutting: habits.cutting, radius, look, fit, close, letGo, holds }),
+);
 useCommands(() => helps.value?.commands() ?? []);
 useCommands([
   {
@@ -255,6 +263,7 @@ watch(
       props.dressing,
       store.outcome?.key,
       shapes.arrived,
+      hand.on,
     ] as const,
   () => {
     showCutters();

@@ -1,3 +1,4 @@
+import type * as THREE from 'three';
 import type { Placed, Project } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import { heldOf, type Held } from '../stores/held.ts';
@@ -8,6 +9,10 @@ import type { At, Gesture } from './gesture.ts';
 import type { Follow, Handles } from './handles.ts';
 
 const WORDS = { slide: 'Slide', turn: 'Turn', resize: 'Resize', points: 'Reshape' } as const;
+
+/** What is dragged comes level with what stands beside it within so many pixels. */
+const LEVEL_WITHIN = 8;
+const LEVEL_WORDS = { side: 'level with a side', middle: 'level with a middle' } as const;
 
 interface Drag {
   follow: Follow;
@@ -30,6 +35,7 @@ export class HandleDrag implements Gesture {
     private readonly tools: ReturnType<typeof useTools>,
     private readonly habits: () => { step: number; unit: LengthUnit },
     private readonly tag: (tag: Tag | null) => void,
+    private readonly pixelAt: (p: THREE.Vector3) => number,
   ) {}
 
   begin({ ray, ctrlKey, metaKey }: At): boolean {
@@ -49,9 +55,12 @@ export class HandleDrag implements Gesture {
     const step = shiftKey ? this.habits().step : null;
     const d = drag.follow(ray, { step, both: this.tools.aboutMiddle !== altKey });
     if (!d) return;
-    this.tag({ text: d.label, at: d.at });
+    // Alt keeps it from being drawn to what stands beside it.
+    const reach = LEVEL_WITHIN * this.pixelAt(d.at);
+    const level = d.placed && !altKey && step === null ? drag.held.level?.(d.placed, this.tools.axis, reach) : null;
+    this.tag({ text: level ? `${d.label}, ${LEVEL_WORDS[level.meets]}` : d.label, at: d.at });
     if (!d.placed) return;
-    drag.now = d.placed;
+    drag.now = level?.placed ?? d.placed;
     this.store.preview(this.dragged(drag));
   }
 

@@ -124,7 +124,7 @@ export class View {
         this.dragger,
         this.grips,
         this.areas,
-        new HandleDrag(this.handles, store, tools, handled, habits.tag),
+        new HandleDrag(this.handles, store, tools, handled, habits.tag, (p) => stage.pixelAt(p)),
       ],
       this.clicks,
       (ray) => this.hover(ray),

@@ -1,8 +1,9 @@
 import { DRAWN_TITLES, type DrawnKind } from '@dusky-mason/core/courses';
 import type { Command } from '../words/commands.ts';
 import { named } from '../words/stageCommands.ts';
-import { heldOf } from '../stores/held.ts';
+import { followsCutter, heldOf } from '../stores/held.ts';
 import type { useProject } from '../stores/project.ts';
+import type { usePartHand } from '../stores/partHand.ts';
 import type { usePicks } from '../stores/picks.ts';
 import type { useTools } from '../tools/tools.ts';
 import { HANDLE_MODES, type HandleMode } from '../tools/handleMath.ts';
@@ -13,6 +14,7 @@ export interface ViewDoor {
   store: ReturnType<typeof useProject>;
   tools: ReturnType<typeof useTools>;
   picks: ReturnType<typeof usePicks>;
+  hand: ReturnType<typeof usePartHand>;
   cutting(): boolean;
   /** The part's radius, mm: grids and shapes suit it. */
   radius(): number;
@@ -31,6 +33,7 @@ export function viewCommands({
   store,
   tools,
   picks,
+  hand,
   cutting,
   radius,
   look,
@@ -96,6 +99,17 @@ export function viewCommands({
         tools.handles = m;
       },
     })),
+    {
+      ...named('part-hand'),
+      when: () => cutNow() && !store.part!.locked && !followsCutter(store.part!),
+      needs: () =>
+        !store.part ? 'there is no part' : store.part.locked ? 'the part is locked' : 'it follows a cutter',
+      run: () => {
+        store.select({ course: null });
+        tools.handles = 'slide';
+        hand.on = true;
+      },
+    },
     {
       id: 'about-middle',
       title: 'Resize about the middle, or from the other side',

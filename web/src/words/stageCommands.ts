@@ -27,6 +27,13 @@ const NAMED = {
     also: 'sketch outline rectangle circle cut hole pull extrude pocket',
     keys: 'D',
   },
+  'part-hand': {
+    needs: 'there is no part',
+    stage: 'cut',
+    title: 'Move the part in the view',
+    also: 'drag slide translate whole part snap align beside',
+    keys: 'P',
+  },
   'draw-turned': {
     stage: 'cut',
     title: 'Draw a profile and turn it to a new part',
