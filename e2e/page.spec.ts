@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { expectAccessible, choose, course, figure, hangAt, openSample } from './bench.ts';
+import { expectAccessible, choose, course, figure, hangAt, openSample, type } from './bench.ts';
 
 for (const theme of ['light', 'night'])
   test(`every view can be used by all, ${theme} theme`, async ({ page }) => {
@@ -172,4 +172,40 @@ test('keys are shown, and another one can be given to a command but not one that
   await page.locator('canvas').focus();
   await page.keyboard.press('q');
   await expect(page.getByRole('combobox', { name: 'Shape of the cutter' })).toBeVisible();
+});
+
+test('the first walk waits for each act, from a cutter to a file; Help has the guide and our words', async ({
+  page,
+}) => {
+  await openSample(page);
+  const walk = page.getByRole('region', { name: 'First walk' });
+  await expect(walk).toContainText('New here?');
+  await page.getByRole('button', { name: 'Help', exact: true }).click();
+  const help = page.getByRole('dialog', { name: 'Help' });
+  await expect(help.getByRole('article', { name: 'Cut' })).toContainText('Place a cutter');
+  await help.getByRole('button', { name: 'Names' }).click();
+  await expect(help.getByRole('row', { name: /^Kerf/ })).toContainText('a slit');
+  await expectAccessible(page);
+  await help.getByRole('button', { name: 'Take the first walk' }).click();
+  await expect(walk).toContainText('Step 1 of 5');
+  await page.locator('canvas').focus();
+  await page.keyboard.press('c');
+  await page.keyboard.press('Enter');
+  await expect(walk).toContainText('Drag it');
+  await type(page, 'Position along x', '300');
+  await expect(walk).toContainText('Finish its edges');
+  await page.getByRole('link', { name: 'Dress' }).click();
+  await page.getByRole('button', { name: 'Edge finish', exact: true }).click();
+  await expect(walk).toContainText('Look it over');
+  await page.getByRole('link', { name: 'Survey' }).click();
+  await expect(walk).toContainText('Write a file');
+  await page.getByRole('link', { name: 'Dispatch' }).click();
+  await page.getByRole('button', { name: /^Write .*\.(obj|glb|stl)$/ }).click();
+  await expect(walk).toContainText('That was the walk');
+  await walk.getByRole('button', { name: 'Close' }).click();
+  await expect(walk).toHaveCount(0);
+  // It is not offered again.
+  await page.reload();
+  await expect(figure(page, 'volume')).toBeVisible();
+  await expect(walk).toHaveCount(0);
 });

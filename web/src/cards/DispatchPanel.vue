@@ -17,6 +17,7 @@ import { Stopper } from '../engine/stopper.ts';
 import { fileName, saveFile } from '../stores/files.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useProject } from '../stores/project.ts';
+import { useWalk } from '../stores/walk.ts';
 
 const store = useProject();
 const notices = useNotices();
@@ -95,6 +96,7 @@ function seeIn(part: number): void {
   void router.push({ name: 'bench', params: { id: store.project!.id, stage: 'survey' } });
 }
 
+const walk = useWalk();
 const busy = ref('');
 async function run(words: string, job: () => Promise<void>): Promise<void> {
   if (busy.value) return;
@@ -122,6 +124,7 @@ const write = (): Promise<void> =>
     });
     const title = `${name.value}.${extensionOf(format.value)}`;
     saveFile(title, file, EXPORT_FORMATS[format.value].type);
+    walk.wrote();
     notices.say('said', `${title} is written: ${sizeWords(file.size)}.`);
   });
 const writeProject = (): Promise<void> =>

@@ -1,19 +1,25 @@
 <script setup lang="ts">
-import { PanelLeft, PanelRight, Redo2, Search, Settings, Undo2 } from '@lucide/vue';
-import { computed, ref } from 'vue';
+import { PanelLeft, PanelRight, CircleHelp, Redo2, Search, Settings, Undo2 } from '@lucide/vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { RouterLink, useRoute, useRouter } from 'vue-router';
 import { STAGES } from '../words/stages.ts';
 import { useProject } from '../stores/project.ts';
 import { useCommands } from '../words/commands.ts';
 import KeySheet from './KeySheet.vue';
 import PreferencesDialog from './PreferencesDialog.vue';
+import { useWalk } from '../stores/walk.ts';
 import { usePanels } from '../stores/panels.ts';
+
+/** The guide is read when it is asked for. */
+const HelpDialog = defineAsyncComponent(() => import('./HelpDialog.vue'));
 
 const store = useProject();
 const panels = usePanels();
+const walk = useWalk();
 const route = useRoute();
 const router = useRouter();
 const preferences = ref(false);
+const help = ref(false);
 const keySheet = ref(false);
 
 /** The panels beside the view. */
@@ -67,6 +73,20 @@ useCommands([
     run: () => {
       preferences.value = true;
     },
+  },
+  {
+    id: 'help',
+    title: 'Help: the guide and our words',
+    also: 'manual documentation glossary terms tutorial learn',
+    run: () => {
+      help.value = true;
+    },
+  },
+  {
+    id: 'walk',
+    title: 'Take the first walk',
+    also: 'tutorial tour learn begin help',
+    run: () => walk.begin(),
   },
   {
     id: 'keys',
@@ -127,11 +147,15 @@ useCommands([
       >
         <component :is="icon" :size="17" />
       </button>
+      <button class="icon" aria-label="Help" title="The guide, our words, the first walk" @click="help = true">
+        <CircleHelp :size="17" />
+      </button>
       <button class="icon" aria-label="Preferences" title="Preferences" @click="preferences = true">
         <Settings :size="17" />
       </button>
       <span class="soft saved" role="status">{{ saved }}</span>
     </div>
+    <HelpDialog v-if="help" v-model:open="help" />
     <PreferencesDialog v-model:open="preferences" />
     <KeySheet v-model:open="keySheet" />
   </header>

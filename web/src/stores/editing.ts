@@ -20,7 +20,8 @@ export function editing(state: ProjectState, around: Around) {
   const historyShown = shallowRef(history);
   const undoTitle = computed(() => historyShown.value.undoTitle);
   const redoTitle = computed(() => historyShown.value.redoTitle);
-  let previewFrom: Project | null = null;
+  const previewFrom = shallowRef<Project | null>(null);
+  const previewing = computed(() => previewFrom.value !== null);
 
   /** A refusal is said at the field that asked for the change, or as a notice. */
   function refuse(sentence: string, kind: 'warning' | 'problem' = 'problem'): void {
@@ -29,7 +30,7 @@ export function editing(state: ProjectState, around: Around) {
 
   /** Tells of a locked part that a change would touch. */
   function held(next: Project): boolean {
-    const locked = project.value && lockedTouched(previewFrom ?? project.value, next);
+    const locked = project.value && lockedTouched(previewFrom.value ?? project.value, next);
     if (locked) refuse(`"${locked.name}" is locked. Unlock it on its card to change it.`, 'warning');
     return !!locked;
   }
@@ -41,10 +42,10 @@ export function editing(state: ProjectState, around: Around) {
   }
 
   function preview(next: Project): void {
-    if (onlyLooking() || (project.value && lockedTouched(previewFrom ?? project.value, next))) return;
+    if (onlyLooking() || (project.value && lockedTouched(previewFrom.value ?? project.value, next))) return;
     const settled = followCutters(next);
     if (changeProblem(project.value, settled)) return;
-    previewFrom ??= project.value;
+    previewFrom.value ??= project.value;
     project.value = settled;
     around.show();
   }
@@ -52,7 +53,7 @@ export function editing(state: ProjectState, around: Around) {
   function change(title: string, next: Project): void {
     if (onlyLooking()) return;
     if (held(next)) return dropPreview();
-    const before = previewFrom ?? project.value;
+    const before = previewFrom.value ?? project.value;
     if (!before) return;
     const settled = followCutters(next);
     const problem = changeProblem(before, settled);
@@ -63,7 +64,7 @@ export function editing(state: ProjectState, around: Around) {
     const step = history.record(title, before, settled);
     // Back where it began: what was shown on the way goes.
     if (!step) return dropPreview();
-    previewFrom = null;
+    previewFrom.value = null;
     arriveAt(settled, { step });
   }
 
@@ -77,9 +78,9 @@ export function editing(state: ProjectState, around: Around) {
 
   /** Takes a preview back. */
   function dropPreview(): void {
-    if (!previewFrom) return;
-    project.value = previewFrom;
-    previewFrom = null;
+    if (!previewFrom.value) return;
+    project.value = previewFrom.value;
+    previewFrom.value = null;
     around.show();
   }
 
@@ -100,6 +101,7 @@ export function editing(state: ProjectState, around: Around) {
   return {
     undoTitle,
     redoTitle,
+    previewing,
     onlyLooking,
     preview,
     change,
@@ -109,6 +111,6 @@ export function editing(state: ProjectState, around: Around) {
     loadHistory,
     keptHistory: () => history.kept,
     /** What there was before the drag that is shown beforehand; null while there is none. */
-    before: () => previewFrom,
+    before: () => previewFrom.value,
   };
 }

@@ -29,6 +29,7 @@ vi.mock('../engine/engine.ts', async () => {
 const { useProject } = await import('./project.ts');
 const { usePicks } = await import('./picks.ts');
 const { heldOf } = await import('./held.ts');
+const { grippedOf } = await import('./grips.ts');
 const { keepProject } = await import('./storage.ts');
 const { useWipe } = await import('./wipe.ts');
 const settled = () => vi.waitFor(() => expect(useProject().outcome?.part).toBe(useProject().selection.part));
@@ -135,4 +136,29 @@ it('two states of a part are compared, and how far they are apart', async () => 
   expect(wipe.compared!.heat!.before.max).toBe(wipe.compared!.heat!.after.max);
   wipe.after = `course ${store.part!.courses[1]!.id}`;
   await vi.waitFor(() => expect(wipe.compared?.now).not.toBeNull());
+});
+
+it('goes on with what a stroke made, while that is changed, until one picks by hand', async () => {
+  const picks = usePicks();
+  const store = useProject();
+  picks.mode('face');
+  // The largest face of the wall.
+  await picks.act({ do: 'click', face: 0, point: [0, 0, 0], how: 'only' });
+  await picks.lay('inset', 'Inset', { distance: 5 });
+  await vi.waitFor(() => expect(reports().at(-1)!.made?.ids).toHaveLength(1));
+  await vi.waitFor(() => expect([...picks.ids]).toEqual(reports().at(-1)!.made!.ids));
+  const area = picks.shape!.amount;
+  // The same after its distance was dragged: the smaller face is smaller still.
+  const gripped = grippedOf(store)!;
+  expect(gripped.list.map((h) => [h.key, h.title, h.value])).toEqual([
+    ['distance', 'Distance', 5],
+    ['depth', 'Raised by', 0],
+  ]);
+  store.change('Distance of Inset', gripped.put(store.project!, 'distance', 20));
+  await vi.waitFor(() => expect(picks.shape!.amount).toBeLessThan(area));
+  expect([...picks.ids]).toEqual(reports().at(-1)!.made!.ids);
+  await picks.act({ do: 'none' });
+  store.change('Distance of Inset', gripped.put(store.project!, 'distance', 10));
+  await vi.waitFor(() => expect(reports().at(-1)!.counts!.distance).toBe(10));
+  expect(picks.count).toBe(0);
 });

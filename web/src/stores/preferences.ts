@@ -20,6 +20,8 @@ export interface Preferences {
    * of the time of a picture.
    */
   smooth: 'card' | 'always' | 'never';
+  /** Whether the first walk was taken, or left. */
+  walked: boolean;
   /** How wide the panels beside the view are, pixels; 0 is folded. */
   widths: Record<PanelName, number>;
 }
@@ -45,6 +47,7 @@ const DEFAULTS: Preferences = {
   pinned: [],
   pointer: { left: 'turn', wheel: 'towards', touch: 'turn' },
   smooth: 'card',
+  walked: false,
   widths: { wall: 268, card: 292 },
 };
 

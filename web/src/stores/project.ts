@@ -48,12 +48,12 @@ export const useProject = defineStore('project', () => {
 
   const { project, selection, readOnly, part, course, cutter } = state;
   const { outcome, picture, fits, working, behind, stopWork } = made;
-  const { undoTitle, redoTitle, onlyLooking, preview, change, dropPreview, undo, redo } = edits;
+  const { undoTitle, redoTitle, previewing, onlyLooking, preview, change, dropPreview, undo, redo } = edits;
   const { saved, savedAt, setCamera, saveNow, open, close, cameraKept, viewNow, setViewNow, setThumbnail } = kept;
   return {
     ...{ project, selection, readOnly, part, course, cutter, select },
     ...{ outcome, picture, fits, working, behind, stopWork },
-    ...{ undoTitle, redoTitle, onlyLooking, preview, change, dropPreview, undo, redo },
+    ...{ undoTitle, redoTitle, previewing, onlyLooking, preview, change, dropPreview, undo, redo },
     ...{ saved, savedAt, setCamera, saveNow, open, close, cameraKept, viewNow, setViewNow, setThumbnail },
     ...{ loadMesh, meshOf, freeze },
   };

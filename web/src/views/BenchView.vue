@@ -6,6 +6,7 @@ import { MasonError, SaidError } from '@dusky-mason/core/mesh';
 import CutPanel from '../cards/CutPanel.vue';
 import { useCommands } from '../words/commands.ts';
 import DropArea from '../components/DropArea.vue';
+import FirstWalk from '../components/FirstWalk.vue';
 import InTurn from '../components/InTurn.vue';
 import LevelBar from '../components/LevelBar.vue';
 import PanelEdge from '../components/PanelEdge.vue';
@@ -16,6 +17,7 @@ import { importFile, OPENABLE, stopReading, titleOf, type ImportedDrawing } from
 import { useNotices } from '../stores/notices.ts';
 import { usePanels } from '../stores/panels.ts';
 import { useProject } from '../stores/project.ts';
+import { useWalk } from '../stores/walk.ts';
 import { STAGES } from '../words/stages.ts';
 import { keepProject } from '../stores/storage.ts';
 import ViewportPane from '../viewport/ViewportPane.vue';
@@ -41,6 +43,8 @@ watch(
   },
   { immediate: true },
 );
+const walk = useWalk();
+watch(stage, (name) => (walk.stage = name), { immediate: true });
 /** Folded panels take no room; those of a narrow page lie over the view. */
 const columns = computed(() => {
   const { wall, card } = panels.widths;
@@ -189,6 +193,7 @@ useCommands([
             Reading {{ reading }} … {{ Math.round(100 * readShare) }} %
             <button class="small" @click="stopReading">Stop</button>
           </p>
+          <FirstWalk />
           <InTurn :key="stage">
             <CutPanel v-if="stage === 'cut'" />
             <SurveyPanel v-else-if="stage === 'survey'" />
