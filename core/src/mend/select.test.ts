@@ -214,6 +214,7 @@ describe('what a scribe encloses', () => {
     ]);
     const two = carve(one, { cutters: [cylinder(14, 30, 24)], operation: 'scribe', course: 4 }).mesh;
     expect(pickAct(two, 'face', [], { do: 'made', course: 4 }).ids).toHaveLength(4);
-    expect(pickAct(two, 'face', [], { do: 'made', course: 3 }).ids).toHaveLength(2);
+    // The mark on a face is that of the outline drawn last: the disc lies within the larger circle, too.
+    expect(pickAct(two, 'face', [], { do: 'made', course: 3 }).ids).toHaveLength(0);
   });
 });

@@ -133,56 +133,16 @@ export function sharperEdges(m: PolyMesh, angle: number): number[] {
 }
 
 /**
- * Faces that a course made (of one that only drew lines, as a scribe, those that its lines enclose), or its cut lines,
- * or the vertices of these.
+ * Faces that a course made (of a scribe those that its outline encloses), or its cut lines, or the vertices of these.
  */
 export function madeBy(m: PolyMesh, on: ElementKind, course: number): Iterable<number> {
-  const { source } = m.layers;
-  if (on === 'face') {
-    const own = Array.from({ length: faceCount(m) }, (_, f) => f).filter((f) => source?.[3 * f + 2] === course);
-    return own.length ? own : enclosedBy(m, course);
-  }
+  const { source, mark } = m.layers;
+  if (on === 'face')
+    return Array.from({ length: faceCount(m) }, (_, f) => f).filter(
+      (f) => source?.[3 * f + 2] === course || mark?.[f] === course,
+    );
   const edges = seamEdges(m, course);
   return on === 'edge' ? edges : asKind(m, 'edge', new Set(edges), 'vertex');
-}
-
-/**
- * Faces that the seam of a course encloses: of the regions that it parts the surface into, those beside it but the
- * largest of each body.
- */
-function enclosedBy(m: PolyMesh, course: number): number[] {
-  const t = topologyOf(m);
-  const seam = new Set(seamEdges(m, course));
-  if (!seam.size) return [];
-  const areas = faceAreas(m);
-  const region = new Int32Array(faceCount(m)).fill(-1);
-  const body = new Int32Array(faceCount(m)).fill(-1);
-  const flood = (of: Int32Array, first: number, name: number, stops: (c: number) => boolean): number[] => {
-    const out = [first];
-    of[first] = name;
-    for (let i = 0; i < out.length; i++)
-      for (let c = faceBegin(m, out[i]!); c < faceEnd(m, out[i]!); c++) {
-        const g = t.opposite[c]! < 0 || stops(c) ? -1 : t.face[t.opposite[c]!]!;
-        if (g < 0 || of[g] !== -1) continue;
-        of[g] = name;
-        out.push(g);
-      }
-    return out;
-  };
-  const regions: { faces: number[]; area: number; body: number }[] = [];
-  for (const c of seam)
-    for (const f of [t.face[c]!, t.opposite[c]! < 0 ? -1 : t.face[t.opposite[c]!]!]) {
-      if (f < 0 || region[f] !== -1) continue;
-      if (body[f] === -1) flood(body, f, f, () => false);
-      const faces = flood(region, f, regions.length, (x) => seam.has(edgeAt(m, x)));
-      regions.push({ faces, area: faces.reduce((sum, g) => sum + areas[g]!, 0), body: body[f]! });
-    }
-  const largest = new Map<number, number>();
-  for (const r of regions) largest.set(r.body, Math.max(r.area, largest.get(r.body) ?? 0));
-  return regions
-    .filter((r) => r.area < largest.get(r.body)!)
-    .flatMap((r) => r.faces)
-    .sort((a, b) => a - b);
 }
 
 /**

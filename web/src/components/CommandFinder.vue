@@ -18,7 +18,7 @@ import {
   keysOf,
 } from '../words/commands.ts';
 import { STAGES } from '../words/stages.ts';
-import { stageCommands } from '../words/stageCommands.ts';
+import { everyCommand } from '../words/stageCommands.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePreferences } from '../stores/preferences.ts';
 import { useProject } from '../stores/project.ts';
@@ -64,13 +64,8 @@ async function goAndRun(c: Command): Promise<void> {
   else notices.say('said', `${c.title}: ${needsOf(there ?? c)}.`);
 }
 
-/** What is known here, and what other stages, or other picks, have; not the finder itself. */
-const everyCommand = (): Command[] => {
-  const known = knownCommands().filter((c) => c.id !== 'finder');
-  if (!onBench.value) return known;
-  const others = stageCommands().filter((c) => !known.some((k) => k.id === c.id));
-  return [...known, ...others.map((c): Command => ({ ...c, when: () => false, run: () => undefined }))];
-};
+/** All that can be found: of the Yard only what is there; not the finder itself. */
+const findable = (): Command[] => (onBench.value ? everyCommand() : knownCommands()).filter((c) => c.id !== 'finder');
 
 /** Loaded with the first search: nothing else needs it. */
 const fuzzy = shallowRef<typeof import('../words/fuzzySearch.ts') | null>(null);
@@ -78,7 +73,7 @@ const typed = ref('');
 const at = ref(0);
 const found = computed(() => {
   if (!panels.finder) return [];
-  const list = everyCommand();
+  const list = findable();
   const exact = findCommands(typed.value, list);
   // Where no command has the very words, similar ones are listed.
   const wanted = !exact.length && typed.value.trim().length > 2;

@@ -2,18 +2,21 @@
 import Dialog from 'primevue/dialog';
 import { computed, ref, watch } from 'vue';
 import { usePreferences } from '../stores/preferences.ts';
+import { everyCommand } from '../words/stageCommands.ts';
+import { STAGES } from '../words/stages.ts';
 import { findCommands, keyName, keyProblem, keysOf, type Command } from '../words/commands.ts';
 
 /** All commands that have a key, or could have one; each can be given another. */
 const open = defineModel<boolean>('open', { required: true });
 const prefs = usePreferences();
+const stageTitle = (name: string): string => STAGES.find((s) => s.name === name)?.title ?? '';
 const typed = ref('');
 const waiting = ref<string | null>(null);
 const problem = ref<string | null>(null);
 
 const commands = computed(() => {
   if (!open.value) return [];
-  const list = findCommands(typed.value);
+  const list = findCommands(typed.value, everyCommand());
   return typed.value ? list : list.filter((c) => keysOf(c));
 });
 /** Keys of the view, which are not commands. */
@@ -50,7 +53,7 @@ function press(c: Command, e: KeyboardEvent): void {
   }
   if (['Shift', 'Control', 'Alt', 'Meta'].includes(e.key)) return;
   const name = keyName(e);
-  problem.value = keyProblem(c.id, name);
+  problem.value = keyProblem(c.id, name, everyCommand());
   if (problem.value) return;
   give(c, name);
   waiting.value = null;
@@ -68,7 +71,9 @@ function press(c: Command, e: KeyboardEvent): void {
         </caption>
         <tbody>
           <tr v-for="c in commands" :key="c.id">
-            <th scope="row">{{ c.title }}</th>
+            <th scope="row">
+              {{ c.title }} <span v-if="c.stage" class="soft">on {{ stageTitle(c.stage) }}</span>
+            </th>
             <td>
               <kbd v-for="k in keysOf(c).split(', ').filter(Boolean)" :key="k">{{ k }}</kbd>
               <span v-if="!keysOf(c)" class="soft">none</span>

@@ -128,9 +128,12 @@ export function escSteps(e: KeyboardEvent): boolean {
 const TAKEN =
   /^(Ctrl\+(A|C|D|F|G|H|J|K|L|N|O|P|R|S|T|U|V|W|X|\d|Shift\+.*)|F\d+|Alt\+(ArrowLeft|ArrowRight|F|E|D|Home)|(Shift\+)?Tab|Enter|Escape| |Shift|Alt|Control|Meta|Ctrl\+Control|Shift\+Shift|Alt\+Alt)$/;
 
-/** Why a key cannot be given to a command, in words; null when it can. */
-export function keyProblem(id: string, name: string): string | null {
+/**
+ * Why a key cannot be given to a command, in words; null when it can. `list` are the commands that it must be told
+ * from: those of other stages, too, as keys go with one from stage to stage.
+ */
+export function keyProblem(id: string, name: string, list: readonly Command[] = knownCommands()): string | null {
   if (TAKEN.test(name)) return `${name} is the browser’s or the page’s own. Choose another key.`;
-  const other = [...all.values()].find((c) => c.id !== id && keysOf(c).split(', ').includes(name));
+  const other = list.find((c) => c.id !== id && keysOf(c).split(', ').includes(name));
   return other ? `${name} already does “${other.title}”. Choose another key, or take it away there first.` : null;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { findCommands, type Command } from './commands.ts';
+import { findCommands, keyProblem, type Command } from './commands.ts';
 import { similarCommands } from './fuzzySearch.ts';
-import { stageCommands } from './stageCommands.ts';
+import { everyCommand, stageCommands } from './stageCommands.ts';
 import { STAGES } from './stages.ts';
 
 const list = stageCommands().map((c): Command => ({ ...c, run: () => undefined }));
@@ -34,4 +34,11 @@ describe('the commands of all stages', () => {
     expect(new Set(list.map((c) => c.id)).size).toBe(list.length);
     for (const c of list) expect(STAGES.map((s) => s.name)).toContain(c.stage);
   });
+});
+
+it('no two commands of any stage begin with one key, and a key of another stage is not given away', () => {
+  const keys = stageCommands().flatMap((c) => (c.keys ?? '').split(', ').filter(Boolean));
+  expect(new Set(keys).size).toBe(keys.length);
+  expect(keyProblem('some-command', ',', everyCommand())).toContain('already does “Previous place of the finding”');
+  expect(keyProblem('some-command', ',', [])).toBeNull();
 });

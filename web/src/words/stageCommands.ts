@@ -1,4 +1,5 @@
 import { STROKE_GROUPS, strokeOf } from '@dusky-mason/core/courses';
+import { knownCommands, type Command } from './commands.ts';
 import type { StageName } from './stages.ts';
 
 /** What *Find a tool* knows of a command that lives on one stage, whichever stage one is on. */
@@ -173,3 +174,10 @@ export const stageCommands = (): readonly (Named & { id: string })[] => [
   ...(Object.keys(NAMED) as (keyof typeof NAMED)[]).map(named),
   ...STROKE_GROUPS.flatMap((g) => g.kinds).map(namedStroke),
 ];
+
+/** What is known here, and the commands that other stages, or other picks, have: these cannot be done from here. */
+export function everyCommand(): Command[] {
+  const known = knownCommands();
+  const others = stageCommands().filter((c) => !known.some((k) => k.id === c.id));
+  return [...known, ...others.map((c): Command => ({ ...c, when: () => false, run: () => undefined }))];
+}

@@ -24,11 +24,7 @@ describe('the measure that names a course', () => {
     expect(top(block)).toBe('100 × 60');
   });
   it('counts what is alike, and only counts what is not', () => {
-    const one = addCut(
-      block,
-      2,
-      cutter({ kind: 'cylinder', diameter: 4.5, height: 60 }, { kind: 'row', count: 10 }),
-    );
+    const one = addCut(block, 2, cutter({ kind: 'cylinder', diameter: 4.5, height: 60 }, { kind: 'row', count: 10 }));
     const cut = one.parts[0]!.courses.at(-1)!.id;
     const alone = addCut(block, 2, cutter({ kind: 'cylinder', diameter: 4.5, height: 60 }));
     const more = addCutter(alone, 2, cut, cutter({ kind: 'cylinder', diameter: 4.5, height: 20 }));

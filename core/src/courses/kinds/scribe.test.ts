@@ -1,6 +1,29 @@
 import { describe, expect, it } from 'vitest';
-import { faceAreas, faceBoundaries } from '../../mesh/index.ts';
-import { CutParams, Evaluator, notRepeated, Shape, type CutCourse, type Cutter, type Part } from '../index.ts';
+import {
+  areaAndVolume,
+  components,
+  faceAreas,
+  faceBoundaries,
+  faceCount,
+  isClosed,
+  takeFaces,
+} from '../../mesh/index.ts';
+import {
+  addCourse,
+  addCut,
+  addPart,
+  bodySizes,
+  CutParams,
+  Evaluator,
+  newProject,
+  notRepeated,
+  pickOf,
+  setParams,
+  Shape,
+  type CutCourse,
+  type Cutter,
+  type Part,
+} from '../index.ts';
 
 const none = () => undefined;
 const RADIUS = 8;
@@ -92,4 +115,46 @@ describe('a scribed outline', () => {
   it('says why when the direction would flatten it', () => {
     expect(scribe({ along: 'x' }).course).toMatchObject({ state: 'failed', error: { code: 'bad-input' } });
   });
+});
+
+describe('from an outline to a panel, on flat and bent bodies', () => {
+  const bodies = [
+    [
+      { kind: 'box', x: 60, y: 60, z: 20 },
+      { position: [0, 0, 10], turn: [0, 0, 0] },
+    ],
+    [
+      { kind: 'cylinder', diameter: 76, height: 70, segments: 64 },
+      { position: [38, 0, 0], turn: [0, 90, 0] },
+    ],
+    [
+      { kind: 'patchBall', diameter: 60, segments: 10 },
+      { position: [0, 0, 30], turn: [0, 0, 0] },
+    ],
+  ] as const;
+  it.each(bodies)(
+    '%o: what the scribe encloses is detached, then made thick by itself',
+    (shape, { position, turn }) => {
+      const base = addPart(newProject('p', 'P'), 'Body', Shape.parse(shape));
+      const marked = addCut(base, 2, { ...pin({ position: [...position], turn: [...turn] }), id: undefined } as never);
+      const course = marked.parts[0]!.courses.at(-1)!.id;
+      const scribed = setParams(marked, 2, course, { operation: 'scribe' });
+      const detached = addCourse(scribed, 2, 'detach', 'Detach', { pick: { by: 'walls', on: 'face', course } });
+      const evaluator = new Evaluator();
+      const first = evaluator.evaluate(detached.parts[0]!, none);
+      const { made } = first.courses.at(-1)!.report;
+      const pick = pickOf(first.mesh, 'face', made!.ids, bodySizes(detached.parts[0]!, none));
+      const thick = addCourse(detached, 2, 'thicken', 'Thicken', { thickness: 2, side: 'outside', pick });
+      const last = evaluator.evaluate(thick.parts[0]!, none);
+      expect(last.courses.map((c) => c.state)).toEqual(['done', 'done', 'done', 'done']);
+      const { count, of } = components(last.mesh);
+      expect(count).toBe(2);
+      const panel = takeFaces(last.mesh, (f) => of[f] === of[faceCount(last.mesh) - 1]);
+      expect(isClosed(panel)).toBe(true);
+      // A bent panel that grows outward is larger than its foot times its thickness.
+      const { volume } = areaAndVolume(panel);
+      expect(volume / (2 * circle)).toBeGreaterThan(0.999);
+      expect(volume / (2 * circle)).toBeLessThan(1.1);
+    },
+  );
 });
