@@ -121,7 +121,7 @@ describe('from an outline to a panel, on flat and bent bodies', () => {
   const bodies = [
     [
       { kind: 'box', x: 60, y: 60, z: 20 },
-      { position: [0, 0, 10], turn: [0, 0, 0] },
+      { position: [0, 0, 15], turn: [0, 0, 0] },
     ],
     [
       { kind: 'cylinder', diameter: 76, height: 70, segments: 64 },
