@@ -20,6 +20,7 @@ await served(4656, async (newPage) => {
   await mkdir(OUT, { recursive: true });
   const page = await newPage('light');
   await openSample(page);
+  await page.getByRole('button', { name: 'Not now' }).click();
   await smoothLines(page);
   await shot(page, 'bench-pump-house-wall');
   await page.getByRole('button', { name: 'Gauge pod' }).click();
@@ -150,6 +151,7 @@ await served(4656, async (newPage) => {
 
   const night = await newPage('dark');
   await openSample(night);
+  await night.getByRole('button', { name: 'Not now' }).click();
   await smoothLines(night);
   await night.getByRole('button', { name: 'Gauge pod' }).click();
   await course(night, 'Bolt ring').click();

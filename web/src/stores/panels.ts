@@ -10,21 +10,28 @@ export const PANEL_WIDTHS: Record<PanelName, { least: number; most: number; usua
 /** On a page narrower than this the panels lie over the view, one at a time. */
 const NARROW = '(max-width: 820px)';
 
+/** From this width of the page on the panels are as wide as set, pixels. */
+const WIDE = 1200;
+
 /** Which of the panels over every view are open, and how those beside the view stand. */
 export const usePanels = defineStore('panels', () => {
   const prefs = usePreferences();
   const narrow = ref(false);
+  /** How much narrower than set the panels are on a page that is not wide. */
+  const share = ref(1);
   const media = matchMedia(NARROW);
   const look = (): void => {
     narrow.value = media.matches;
+    share.value = Math.min(1, window.innerWidth / WIDE);
   };
-  media.addEventListener('change', look);
+  window.addEventListener('resize', look);
   look();
 
   /** The panel that lies over the view of a narrow page. */
   const over = ref<PanelName | null>(null);
   const isOpen = (name: PanelName): boolean => (narrow.value ? over.value === name : prefs.now.widths[name] > 0);
   const widths = computed(() => prefs.now.widths);
+  const shown = computed(() => ({ wall: widths.value.wall * share.value, card: widths.value.card * share.value }));
 
   /** Sets how wide a panel is: narrower than its least by half, it folds. */
   function widen(name: PanelName, width: number): void {
@@ -36,5 +43,5 @@ export const usePanels = defineStore('panels', () => {
     else prefs.now.widths[name] = prefs.now.widths[name] ? 0 : PANEL_WIDTHS[name].usual;
   }
 
-  return { rack: ref(false), finder: ref(false), narrow, over, isOpen, widths, widen, turn };
+  return { rack: ref(false), finder: ref(false), narrow, over, isOpen, widths, shown, widen, turn };
 });

@@ -9,6 +9,9 @@ const AT_REST = 1500;
 /** A list with more parts than this has no pictures: to make them all would take longer than they are worth. */
 export const MOST_LOOKS = 60;
 
+/** A mesh from a file may be so large that it is not read for a small picture: only once it is at hand. */
+const isLarge = (p: Part): boolean => p.courses.some((c) => c.kind === 'shape' && c.params.shape.kind === 'mesh');
+
 /** Pictures of the parts in a few lines, for their list; made one after the other while nothing else is to do. */
 export const usePartLooks = defineStore('partLooks', () => {
   const store = useProject();
@@ -34,7 +37,7 @@ export const usePartLooks = defineStore('partLooks', () => {
     const parts = store.project?.parts ?? [];
     if (drawing || parts.length > MOST_LOOKS) return;
     if (store.working || store.behind) return rest();
-    const stale = parts.find((p) => drawn.get(p.id) !== p);
+    const stale = parts.find((p) => drawn.get(p.id) !== p && (p.id === store.selection.part || !isLarge(p)));
     if (!stale) return;
     drawing = true;
     await draw(stale);
@@ -47,8 +50,8 @@ export const usePartLooks = defineStore('partLooks', () => {
   }
 
   watch(
-    () => store.project?.parts,
-    (parts) => {
+    () => [store.project?.parts, store.selection.part] as const,
+    ([parts]) => {
       const alive = new Set(parts?.map((p) => p.id));
       for (const id of drawn.keys()) if (!alive.has(id)) drawn.delete(id);
       if ([...lines.value.keys()].some((id) => !alive.has(id)))

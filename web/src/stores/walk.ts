@@ -25,7 +25,7 @@ interface Step {
 export const WALK: readonly Step[] = [
   {
     title: 'Place a cutter',
-    say: 'Press C, then click a face of the part. The cutter goes in where you click.',
+    say: 'On Cut, press C, then click a face of the part. The cutter goes in where you click.',
     done: (before, now) => before.part?.id === now.part?.id && cutters(now).length > cutters(before).length,
   },
   {

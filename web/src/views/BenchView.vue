@@ -47,8 +47,8 @@ const walk = useWalk();
 watch(stage, (name) => (walk.stage = name), { immediate: true });
 /** Folded panels take no room; those of a narrow page lie over the view. */
 const columns = computed(() => {
-  const { wall, card } = panels.widths;
-  return panels.narrow ? {} : { gridTemplateColumns: `min(${wall}px, 22vw) minmax(0, 1fr) min(${card}px, 26vw)` };
+  const { wall, card } = panels.shown;
+  return panels.narrow ? {} : { gridTemplateColumns: `${wall}px minmax(0, 1fr) ${card}px` };
 });
 // What is picked on a narrow wall is looked at on the card.
 watch(
