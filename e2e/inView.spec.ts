@@ -28,7 +28,7 @@ test('an inset is dragged, then typed; its face is pulled up without being picke
   await expect(strip(page)).toContainText('1 face, 6000 mm²');
   await card(page).getByRole('button', { name: 'Inset', exact: true }).click();
   await expect(course(page, 'Inset')).toContainText('insets 1 face by 1 mm');
-  await expect(strip(page)).toContainText('Drag a bead to set distance or raised by');
+  await expect(strip(page)).toContainText('Drag a bead in the view');
   // The pick went on to the smaller face.
   await expect(strip(page)).toContainText('1 face, 5684 mm²');
 

@@ -80,6 +80,8 @@ await served(4656, async (newPage) => {
   await page.getByRole('button', { name: 'Cancel' }).click();
   await page.locator('canvas').focus();
   await page.keyboard.press('g');
+  // The new part, its picture and the size of that.
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Pump-house wall' }).click();
 
   await page.getByRole('link', { name: 'Survey' }).click();
@@ -190,23 +192,24 @@ async function trace(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Front', exact: true }).click();
   await page.locator('canvas').focus();
   for (let i = 0; i < 2; i++) await page.keyboard.press('-');
+  // While something is drawn, keys belong to that.
+  await page.keyboard.press('g');
   await page.keyboard.press('t');
   const note = page.getByRole('button', { name: 'Dismiss this note' });
   while (await note.count()) await note.first().click();
   await page.locator('canvas').focus();
-  await page.keyboard.press('g');
   const box = (await page.locator('canvas').boundingBox())!;
   const [mx, my] = [box.x + box.width / 2, box.y + box.height / 2];
   for (const [u, v] of [
-    [0, 171],
-    [146, 171],
-    [146, 111],
-    [98, 111],
-    [98, 12],
-    [56, 12],
+    [0, 160],
+    [136, 160],
+    [136, 104],
+    [91, 104],
+    [91, 11],
+    [52, 11],
   ] as const) {
     await page.mouse.move(mx + u, my + v, { steps: 3 });
     await page.mouse.click(mx + u, my + v);
   }
-  await page.mouse.move(mx + 56, my - 140, { steps: 3 });
+  await page.mouse.move(mx + 52, my - 131, { steps: 3 });
 }

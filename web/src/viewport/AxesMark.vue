@@ -15,7 +15,7 @@ const strokes = computed(() =>
     .map(([x, y, z], k) => {
       const length = Math.hypot(x, y);
       // The letter stands beyond the end, also of an axis that is nearly end on.
-      const at = length < END_ON ? [0.3, 0.3] : [x, y].map((v) => v * (1 + (LETTER - LONG) / (LONG * length)));
+      const at = length < END_ON ? [-0.5, -0.55] : [x, y].map((v) => v * (1 + (LETTER - LONG) / (LONG * length)));
       return {
         name: AXIS_NAMES[k]!,
         x: x * LONG,

@@ -53,7 +53,7 @@ const PLACEHOLDERS: Record<DrawnKind, string> = {
   slot: '60 x 12',
   free: '30, 45',
 };
-const placeholder = computed(() => (draw.value.stage === 'pull' ? '12, +12, through' : PLACEHOLDERS[draw.value.kind]));
+const placeholder = computed(() => (draw.value.stage === 'pull' ? '12 or through' : PLACEHOLDERS[draw.value.kind]));
 const keys = Object.entries(PULL_KEYS);
 </script>
 

@@ -72,7 +72,7 @@ const hint = computed(() => {
     return `Click ${asks[got.length]}${asks.length > 1 ? ` (${got.length + 1} of ${asks.length})` : ''}. ${keys}.`;
   }
   if (gripped.value)
-    return `Drag a bead to set ${gripped.value.list.map((h) => h.title.toLowerCase()).join(' or ')}, or type a number.`;
+    return `Drag ${gripped.value.list.length > 1 ? 'a bead' : 'the bead'} in the view, or type a number.`;
   if (!props.cutting && picks.on && !held.value)
     return picks.by === 'click'
       ? 'Click picks one, Shift adds, Alt takes out; Enter: in the middle of the view.'

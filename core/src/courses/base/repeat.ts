@@ -72,9 +72,19 @@ export interface Instance {
   off: boolean;
 }
 
+/** How many instances a repeat asks for, those switched off among them; not held to the limit. */
+const askedFor = (r: Repeat): number =>
+  ({ none: 1, row: r.count, grid: r.columns * r.rows, round: r.count, along: r.count, mirror: 2 })[r.kind];
+
+/** How many instances a repeat asks for that are switched on. */
+export function instancesOn(r: Repeat): number {
+  const n = askedFor(r);
+  return r.kind === 'none' ? n : n - new Set(r.off.filter((i) => i < n)).size;
+}
+
 /** How many instances there are, those switched off among them. Throws `bad-input` above the limit. */
 export function instanceCount(r: Repeat): number {
-  const n = { none: 1, row: r.count, grid: r.columns * r.rows, round: r.count, along: r.count, mirror: 2 }[r.kind];
+  const n = askedFor(r);
   if (n > MOST_INSTANCES)
     throw new MasonError(
       'bad-input',

@@ -25,6 +25,12 @@ describe('the measure that names a course', () => {
   });
   it('counts what is alike, and only counts what is not', () => {
     const one = addCut(block, 2, cutter({ kind: 'cylinder', diameter: 4.5, height: 60 }, { kind: 'row', count: 10 }));
+    expect(top(one)).toBe('10 × Ø 4.5');
+    const repeated = (repeat: object) =>
+      top(addCut(block, 2, cutter({ kind: 'cylinder', diameter: 4.5, height: 60 }, repeat)));
+    expect(repeated({ kind: 'row', count: 10, off: [2, 5, 40] })).toBe('8 × Ø 4.5');
+    // More than are ever made: the course says so, the list goes on.
+    expect(repeated({ kind: 'grid', columns: 900, rows: 900 })).toBe('810000 × Ø 4.5');
     const cut = one.parts[0]!.courses.at(-1)!.id;
     const alone = addCut(block, 2, cutter({ kind: 'cylinder', diameter: 4.5, height: 60 }));
     const more = addCutter(alone, 2, cut, cutter({ kind: 'cylinder', diameter: 4.5, height: 20 }));

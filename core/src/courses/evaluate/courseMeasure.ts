@@ -1,6 +1,6 @@
 import { formatLength, type LengthUnit } from '../../units/index.ts';
 import { fieldsOf } from '../base/fields.ts';
-import { instanceCount } from '../base/repeat.ts';
+import { instancesOn } from '../base/repeat.ts';
 import { sizeWords } from '../cutters/placed.ts';
 import type { Course } from '../document/document.ts';
 import type { Cutter } from '../settings/cutSettings.ts';
@@ -25,7 +25,7 @@ export function courseMeasure(c: Course, unit: LengthUnit): string {
 
 function cutMeasure(cutters: readonly Cutter[], unit: LengthUnit): string {
   const sizes = cutters.map((x) => acrossOf(sizeWords(x.shape, unit)));
-  const n = cutters.reduce((sum, x) => sum + instanceCount(x.repeat), 0);
+  const n = cutters.reduce((sum, x) => sum + instancesOn(x.repeat), 0);
   if (sizes.every((s) => s === sizes[0]) && sizes[0]) return n > 1 ? `${n} × ${sizes[0]}` : sizes[0];
   return n > 1 ? `${n} cutters` : '';
 }
