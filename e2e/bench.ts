@@ -47,6 +47,17 @@ export async function type(page: Page, field: string, value: string): Promise<vo
   await input.press('Enter');
 }
 
+/** Opens the sample with a new part in it: a plate of 100 × 60 × 20 mm. */
+export async function openNewPlate(page: Page): Promise<void> {
+  await openSample(page);
+  await page.getByRole('button', { name: 'New part', exact: true }).click();
+  await expect(figure(page, 'faces')).toContainText('6');
+  await type(page, 'Length', '100');
+  await type(page, 'Width', '60');
+  await type(page, 'Height', '20');
+  await expect(figure(page, 'volume')).toContainText('120 cm³');
+}
+
 /** Waits until the project is kept, then until the view is. */
 export async function kept(page: Page): Promise<void> {
   await expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible();

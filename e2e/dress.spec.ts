@@ -1,5 +1,15 @@
 import { expect, test, type Page } from '@playwright/test';
-import { expectAccessible, choose, course, figure, figureNow, findHandle, openSample, type } from './bench.ts';
+import {
+  expectAccessible,
+  choose,
+  course,
+  figure,
+  figureNow,
+  findHandle,
+  openNewPlate,
+  openSample,
+  type,
+} from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const tool = (page: Page, name: string) => panel(page).getByRole('button', { name, exact: true });
@@ -8,13 +18,7 @@ const volume = async (page: Page) => parseFloat((await figureNow(page, 'volume')
 
 /** A new part: a plate of 100 × 60 × 20 mm, on Dress. */
 async function openPlate(page: Page): Promise<void> {
-  await openSample(page);
-  await page.getByRole('button', { name: 'New part' }).click();
-  await expect(figure(page, 'faces')).toContainText('6');
-  await type(page, 'Length', '100');
-  await type(page, 'Width', '60');
-  await type(page, 'Height', '20');
-  await expect(figure(page, 'volume')).toContainText('120 cm³');
+  await openNewPlate(page);
   await page.getByRole('link', { name: 'Dress' }).click();
 }
 

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { course, expectAccessible, figure, figureNow, findHandle, openSample, type } from './bench.ts';
+import { course, expectAccessible, figure, figureNow, findHandle, openNewPlate, openSample } from './bench.ts';
 
 const card = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -8,13 +8,7 @@ const tag = (page: Page) => page.locator('.tag:not(.note)');
 
 /** A plate of 100 × 60 × 20 mm, seen from above on Dress; the middle of the view. */
 async function openPlate(page: Page): Promise<[number, number]> {
-  await openSample(page);
-  await page.getByRole('button', { name: 'New part', exact: true }).click();
-  await expect(figure(page, 'faces')).toContainText('6');
-  await type(page, 'Length', '100');
-  await type(page, 'Width', '60');
-  await type(page, 'Height', '20');
-  await expect(figure(page, 'volume')).toContainText('120 cm³');
+  await openNewPlate(page);
   await page.getByRole('link', { name: 'Dress' }).click();
   await page.getByRole('button', { name: 'Top', exact: true }).click();
   const box = (await page.locator('canvas').boundingBox())!;

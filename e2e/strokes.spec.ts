@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { expectAccessible, atRest, choose, course, differing, figure, openSample, type } from './bench.ts';
+import { expectAccessible, atRest, choose, course, differing, figure, openNewPlate, type } from './bench.ts';
 
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Card' });
 const strip = (page: Page) => page.locator('.strip');
@@ -9,12 +9,7 @@ const also = (page: Page) => strip(page).getByRole('combobox', { name: 'More way
 
 /** A plate of 100 × 60 × 20 mm with a round hole of Ø 20 through it, seen from above on Dress. */
 async function openPlate(page: Page): Promise<{ x: number; y: number; pixel: number }> {
-  await openSample(page);
-  await page.getByRole('button', { name: 'New part' }).click();
-  await expect(figure(page, 'faces')).toContainText('6');
-  await type(page, 'Length', '100');
-  await type(page, 'Width', '60');
-  await type(page, 'Height', '20');
+  await openNewPlate(page);
   await page.locator('canvas').focus();
   await page.keyboard.press('c');
   await page.keyboard.press('Enter');

@@ -39,8 +39,28 @@ function drop(p: Part): void {
   store.change(`Order of ${moved.name}`, reorderPart(project, id, project.parts.indexOf(p)));
 }
 const state = (p: Part): string => `${p.shown ? '' : ', hidden'}${p.locked ? ', locked' : ''}`;
-const turn = (p: Part, key: 'shown' | 'locked', words: readonly [string, string]): void =>
-  store.change(`${words[Number(p[key])]} ${p.name}`, setPart(store.project!, p.id, { [key]: !p[key] }));
+
+/** What a part is or is not: its icon, words and title for no and for yes. */
+const FLAGS = [
+  {
+    key: 'locked',
+    name: 'locked',
+    usual: false,
+    icons: [LockOpen, Lock],
+    acts: ['Unlock', 'Lock'],
+    says: ['Can be changed', 'Locked: nothing changes it'],
+  },
+  {
+    key: 'shown',
+    name: 'shown beside others',
+    usual: true,
+    icons: [EyeOff, Eye],
+    acts: ['Hide', 'Show'],
+    says: ['Not shown beside the part at hand', 'Shown beside the part at hand (Others)'],
+  },
+] as const;
+const turn = (p: Part, { key, acts }: (typeof FLAGS)[number]): void =>
+  store.change(`${acts[Number(!p[key])]} ${p.name}`, setPart(store.project!, p.id, { [key]: !p[key] }));
 </script>
 
 <template>
@@ -91,28 +111,18 @@ const turn = (p: Part, key: 'shown' | 'locked', words: readonly [string, string]
           <span>{{ p.name }}</span>
         </button>
         <button
+          v-for="f in FLAGS"
+          :key="f.key"
           class="flag"
-          :class="{ set: p.locked }"
+          :class="{ set: p[f.key] !== f.usual }"
           role="switch"
-          :aria-checked="p.locked"
-          :aria-label="`${p.name} locked`"
-          :title="p.locked ? 'Locked: nothing changes it' : 'Can be changed'"
+          :aria-checked="p[f.key]"
+          :aria-label="`${p.name} ${f.name}`"
+          :title="f.says[Number(p[f.key])]"
           :disabled="store.readOnly"
-          @click="turn(p, 'locked', ['Lock', 'Unlock'])"
+          @click="turn(p, f)"
         >
-          <component :is="p.locked ? Lock : LockOpen" :size="14" aria-hidden="true" />
-        </button>
-        <button
-          class="flag"
-          :class="{ set: !p.shown }"
-          role="switch"
-          :aria-checked="p.shown"
-          :aria-label="`${p.name} shown beside others`"
-          :title="p.shown ? 'Shown beside the part at hand (Others)' : 'Not shown beside the part at hand'"
-          :disabled="store.readOnly"
-          @click="turn(p, 'shown', ['Show', 'Hide'])"
-        >
-          <component :is="p.shown ? Eye : EyeOff" :size="15" aria-hidden="true" />
+          <component :is="f.icons[Number(p[f.key])]" :size="15" aria-hidden="true" />
         </button>
       </li>
     </ul>
