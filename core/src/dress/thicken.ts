@@ -51,7 +51,8 @@ export const THICKEN_DEFAULTS: Required<Pick<ThickenOptions, 'thickness' | 'side
 /**
  * Makes a body of an open sheet: a second skin at a true distance from every face, and a rim along its borders.
  * Vertices go to where the moved planes of their faces meet (least squares where more than three do). Refuses a closed
- * mesh and faces that hang together with others (`bad-input`), and where the skins would cut through each other (`not-done`, with the place).
+ * mesh and faces that hang together with others (`bad-input`), and where the skins would cut through each other
+ * (`not-done`, with the place).
  *
  * @example
  * const { mesh } = thicken(sheet(30, 30), { thickness: 2, side: 'inside' });

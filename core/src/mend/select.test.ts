@@ -22,9 +22,10 @@ const after = (on: ElementKind, ids: number[], ...acts: PickAct[]) => [
 describe('pickAct', () => {
   it('takes what is nearest to a click, alone, besides, or out again', () => {
     const click = (how: 'only' | 'add' | 'drop', face: number, x: number, y: number): PickAct => ({
-      do: 'click',
-      face,
-      point: [x, y, 0],
+      do: 'aim',
+      faces: [face],
+      from: [x, y, 9],
+      along: [0, 0, -1],
       how,
     });
     expect(after('face', [3], click('only', 7, 2.5, 1.5))).toEqual([7]);

@@ -31,9 +31,10 @@ import {
 
 /** A change of the pick. */
 export type PickAct =
-  /** What is nearest to a place on a face (mm) is put in, taken out, or becomes the only one. */
-  | { do: 'click'; face: number; point: Vec3; how: Joins }
-  /** The edge or vertex of some faces that looks nearest to the line of sight from a place along a unit direction. */
+  /**
+   * The edge or vertex of some faces that looks nearest to the line of sight from a place (mm) along a unit direction,
+   * or the first of these faces, is put in, taken out, or becomes the only one.
+   */
   | { do: 'aim'; faces: readonly number[]; from: Vec3; along: Vec3; how: Joins }
   /** What lies within an outline on the screen; see `elementsWithin`. */
   | { do: 'area'; area: ScreenArea; how: Joins }
@@ -70,8 +71,6 @@ export function pickAct(m: PolyMesh, on: ElementKind, ids: Iterable<number>, act
   const now = present(m, on, ids);
   const pickedNow = (list: Iterable<number>, kind = on): Picked => ({ on: kind, ids: Int32Array.from(list) });
   switch (act.do) {
-    case 'click':
-      return pickedNow(joinedBy(now, [elementAt(m, on, act.face, act.point)], act.how));
     case 'aim':
       return pickedNow(joinedBy(now, aimedAt(m, on, act), act.how));
     case 'area':

@@ -67,7 +67,7 @@ export function strokeRatios(): void {
   topologyOf(m);
   const edge = topologyOf(m).edgeCorner[5000]!;
   const acts: [string, 'face' | 'edge', number[], PickAct][] = [
-    ['click', 'face', [5], { do: 'click', face: 4000, point: [0, 0, 10], how: 'add' }],
+    ['click', 'face', [5], { do: 'aim', faces: [4000], from: [0, 0, 0], along: [0, 0, 1], how: 'add' }],
     ['grow', 'face', [4000], { do: 'grow' }],
     ['loop', 'edge', [edge], { do: 'loop' }],
     ['ring', 'edge', [edge], { do: 'ring' }],

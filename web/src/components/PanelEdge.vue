@@ -17,7 +17,7 @@ function press(e: PointerEvent): void {
   (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
 }
 function drag(e: PointerEvent): void {
-  if (from) panels.widen(props.of, from.width + outward * (e.clientX - from.x));
+  if (from) panels.widen(props.of, from.width + (outward * (e.clientX - from.x)) / panels.share);
 }
 function key(e: KeyboardEvent): void {
   const way = { ArrowRight: 1, ArrowLeft: -1 }[e.key];

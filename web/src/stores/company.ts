@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { AxisBox } from '@dusky-mason/core/courses';
+import type { Bounds } from '@dusky-mason/core/mesh';
 import { sideEngine } from '../engine/engine.ts';
 import { Latest } from '../engine/latest.ts';
 import type { PartPicture } from '../engine/protocol.ts';
@@ -56,7 +56,7 @@ export const useCompany = defineStore('company', () => {
 
   /** The boxes round the others that are seen, mm. */
   const boxes = computed(() =>
-    [...pictures.value.values()].map(({ origin, half }): AxisBox => ({
+    [...pictures.value.values()].map(({ origin, half }): Bounds => ({
       min: [origin[0] - half[0], origin[1] - half[1], origin[2] - half[2]],
       max: [origin[0] + half[0], origin[1] + half[1], origin[2] + half[2]],
     })),

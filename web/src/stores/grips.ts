@@ -2,7 +2,7 @@ import { fieldsOf, isStroke, setParams, STROKES, type Grip, type Project } from 
 import type { useProject } from './project.ts';
 
 /** A setting of the picked stroke that can be taken hold of in the view: what it is called, and its bounds. */
-export interface Held extends Grip {
+export interface HeldSetting extends Grip {
   title: string;
   as: 'length' | 'share';
   value: number;
@@ -14,7 +14,7 @@ export interface Held extends Grip {
 export interface Gripped {
   course: number;
   name: string;
-  list: Held[];
+  list: HeldSetting[];
   /** The project with one of them set. */
   put(p: Project, key: string, value: number): Project;
 }
@@ -26,7 +26,7 @@ export function grippedOf(store: ReturnType<typeof useProject>): Gripped | null 
   const grips = store.outcome?.courses.find((c) => c.id === course.id)?.report.grips ?? [];
   const fields = new Map(fieldsOf(STROKES[course.kind].settings).map(({ key, meta }) => [key, meta]));
   const params = course.params as Record<string, unknown>;
-  const list = grips.flatMap((g): Held[] => {
+  const list = grips.flatMap((g): HeldSetting[] => {
     const meta = fields.get(g.key);
     const value = params[g.key];
     if (!meta || typeof value !== 'number') return [];

@@ -43,5 +43,5 @@ export const usePanels = defineStore('panels', () => {
     else prefs.now.widths[name] = prefs.now.widths[name] ? 0 : PANEL_WIDTHS[name].usual;
   }
 
-  return { rack: ref(false), finder: ref(false), narrow, over, isOpen, widths, shown, widen, turn };
+  return { rack: ref(false), finder: ref(false), narrow, share, over, isOpen, widths, shown, widen, turn };
 });

@@ -7,7 +7,7 @@ import { useProject } from './project.ts';
 /** Nothing is drawn for the list before the bench has been at rest for so long, ms. */
 const AT_REST = 1500;
 /** A list with more parts than this has no pictures: to make them all would take longer than they are worth. */
-export const MOST_LOOKS = 60;
+const MOST_LOOKS = 60;
 
 /** A mesh from a file may be so large that it is not read for a small picture: only once it is at hand. */
 const isLarge = (p: Part): boolean => p.courses.some((c) => c.kind === 'shape' && c.params.shape.kind === 'mesh');

@@ -1,9 +1,9 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, expect, it, vi } from 'vitest';
-import { addCourse, Evaluator, type Part } from '@dusky-mason/core/courses';
+import { addCourse, Evaluator, slidAlong, type Part } from '@dusky-mason/core/courses';
 import { skerryLight } from '@dusky-mason/core/demo';
 import { surveyCounts } from '@dusky-mason/core/survey';
-import type { Ask } from '../engine/protocol.ts';
+import type { Ask, PartPicture } from '../engine/protocol.ts';
 import { surveyAnswer, type SurveyAsk } from '../engine/surveyAnswers.ts';
 
 // @vitest-environment happy-dom
@@ -29,6 +29,8 @@ vi.mock('../engine/engine.ts', async () => {
 const { useProject } = await import('./project.ts');
 const { usePicks } = await import('./picks.ts');
 const { heldOf } = await import('./held.ts');
+const { useCompany } = await import('./company.ts');
+const { usePartHand } = await import('./partHand.ts');
 const { grippedOf } = await import('./grips.ts');
 const { keepProject } = await import('./storage.ts');
 const { useWipe } = await import('./wipe.ts');
@@ -46,7 +48,7 @@ it('picks by acts, one after the other, keeps them by name and picks them again'
   const picks = usePicks();
   const store = useProject();
   picks.mode('face');
-  void picks.act({ do: 'click', face: 0, point: [0, 0, 0], how: 'only' });
+  void picks.act({ do: 'aim', faces: [0], from: [0, 0, 9e4], along: [0, 0, -1], how: 'only' });
   await picks.act({ do: 'grow' });
   expect(picks.count).toBeGreaterThan(4);
   const many = [...picks.ids];
@@ -87,7 +89,7 @@ it('lays a stroke over what is picked, and again over another pick', async () =>
   const store = useProject();
   const courses = store.part!.courses.length;
   picks.mode('face');
-  await picks.act({ do: 'click', face: 3, point: [0, 0, 0], how: 'only' });
+  await picks.act({ do: 'aim', faces: [3], from: [0, 0, 9e4], along: [0, 0, -1], how: 'only' });
   expect(picks.canRepeat).toBe(false);
   await picks.lay('orient', 'Turn over', { way: 'flip' });
   await vi.waitFor(() => expect(reports()).toHaveLength(courses + 1));
@@ -95,7 +97,7 @@ it('lays a stroke over what is picked, and again over another pick', async () =>
   expect(store.course?.kind).toBe('orient');
   // The numbers of the mesh are others now: the pick is gone, and the stroke waits for a new one.
   await vi.waitFor(() => expect(picks.count).toBe(0));
-  await picks.act({ do: 'click', face: 5, point: [0, 0, 0], how: 'only' }, 'face');
+  await picks.act({ do: 'aim', faces: [5], from: [0, 0, 9e4], along: [0, 0, -1], how: 'only' }, 'face');
   expect(picks.canRepeat).toBe(true);
   await picks.again();
   await vi.waitFor(() => expect(reports()).toHaveLength(courses + 2));
@@ -143,7 +145,7 @@ it('goes on with what a stroke made, while that is changed, until one picks by h
   const store = useProject();
   picks.mode('face');
   // The largest face of the wall.
-  await picks.act({ do: 'click', face: 0, point: [0, 0, 0], how: 'only' });
+  await picks.act({ do: 'aim', faces: [0], from: [0, 0, 9e4], along: [0, 0, -1], how: 'only' });
   await picks.lay('inset', 'Inset', { distance: 5 });
   await vi.waitFor(() => expect(reports().at(-1)!.made?.ids).toHaveLength(1));
   await vi.waitFor(() => expect([...picks.ids]).toEqual(reports().at(-1)!.made!.ids));
@@ -161,4 +163,23 @@ it('goes on with what a stroke made, while that is changed, until one picks by h
   store.change('Distance of Inset', gripped.put(store.project!, 'distance', 10));
   await vi.waitFor(() => expect(reports().at(-1)!.counts!.distance).toBe(10));
   expect(picks.count).toBe(0);
+});
+
+it('a part slid near another one comes level with it, by what is kept, too', async () => {
+  const store = useProject();
+  store.select({ course: null });
+  usePartHand().on = true;
+  const { min, max } = store.outcome!.counts.bounds;
+  // A part that begins 7 mm beyond the far side along x.
+  const origin = [max[0] + 107, 0, 0];
+  useCompany().pictures = new Map([[99, { origin, half: [100, 5000, 5000] } as unknown as PartPicture]]);
+  const held = heldOf(store)!;
+  expect(held.kind).toBe('part');
+  const near = slidAlong(held.placed, 0, 5);
+  const level = held.level!(near, 0, 3)!;
+  expect([level.meets, level.by]).toEqual(['side', expect.closeTo(2, 9)]);
+  expect(held.level!(near, 0, 1)).toBeNull();
+  store.change('Slide', held.put(store.project!, level.placed));
+  await vi.waitFor(() => expect(store.outcome!.counts.bounds.max[0]).toBeCloseTo(max[0] + 7, 6));
+  expect(store.outcome!.counts.bounds.min[1]).toBeCloseTo(min[1], 9);
 });

@@ -88,10 +88,12 @@ export class Clicks {
     const faces = picks.on === 'face' ? (onPart ? [onPart.face] : []) : this.facesAbout(spot);
     if (faces.length) {
       const { origin, direction } = spot.ray;
+      // Without perspective one looks from very far, so that near and far are alike.
+      const back = this.stage.eye.distanceTo(this.stage.camera.position);
       return void picks.act({
         do: 'aim',
         faces,
-        from: origin.toArray(),
+        from: origin.clone().addScaledVector(direction, -back).toArray(),
         along: direction.clone().normalize().toArray(),
         how,
       });

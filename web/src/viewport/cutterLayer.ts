@@ -57,6 +57,13 @@ export class CutterLayer {
   /** By cutter and instance. */
   private readonly shown = new Map<string, Shown>();
 
+  /** The box round one of them and its copies, mm; empty where it is not shown. */
+  boxOf(cutter: number | null): THREE.Box3 {
+    const box = new THREE.Box3();
+    for (const [key, s] of this.shown) if (key.startsWith(`${cutter} `)) box.expandByObject(s.group);
+    return box;
+  }
+
   /** Shows these cutters; one whose new shape is not known yet keeps its old one until it is. */
   show(
     cutters: readonly Cutter[],

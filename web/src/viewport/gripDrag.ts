@@ -1,6 +1,6 @@
 import * as THREE from 'three';
 import { formatLength, type LengthUnit } from '@dusky-mason/core/units';
-import { grippedOf, type Gripped, type Held } from '../stores/grips.ts';
+import { grippedOf, type Gripped, type HeldSetting } from '../stores/grips.ts';
 import type { useProject } from '../stores/project.ts';
 import { alongAxis } from '../tools/handleMath.ts';
 import { heldValue } from '../tools/gripValue.ts';
@@ -14,7 +14,7 @@ const vec = (p: readonly number[]) => new THREE.Vector3(p[0], p[1], p[2]);
 
 /** What is shown of a setting: a bead where it stands, and a line from where it would be 0. */
 interface Shown {
-  held: Held;
+  held: HeldSetting;
   bead: THREE.Group;
   line: THREE.Line;
 }
@@ -100,7 +100,7 @@ export class GripDrag implements Gesture {
   }
 
   /** How far along its way a ray comes nearest to it, in the setting's own measure. */
-  private along({ at, along }: Held, ray: THREE.Ray): number | null {
+  private along({ at, along }: HeldSetting, ray: THREE.Ray): number | null {
     const way = vec(along);
     const rate = way.length();
     const t = alongAxis(ray, vec(at), way.normalize());
@@ -135,7 +135,7 @@ export class GripDrag implements Gesture {
 
   private tell(s: Shown | null): void {
     const { unit } = this.habits();
-    const number = (h: Held) =>
+    const number = (h: HeldSetting) =>
       h.as === 'share' ? `${+(100 * h.value).toFixed(1)} %` : formatLength(h.value, unit, 3);
     this.tag(s && { text: `${s.held.title} ${number(s.held)}`, at: s.bead.position });
   }

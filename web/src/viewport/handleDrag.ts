@@ -1,12 +1,12 @@
 import type * as THREE from 'three';
-import type { Placed, Project } from '@dusky-mason/core/courses';
+import type { MeetsBy, Placed, Project } from '@dusky-mason/core/courses';
 import type { LengthUnit } from '@dusky-mason/core/units';
 import { heldOf, type Held } from '../stores/held.ts';
 import type { useProject } from '../stores/project.ts';
 import type { useTools } from '../tools/tools.ts';
 import type { Tag } from './drawOnPart.ts';
 import type { At, Gesture } from './gesture.ts';
-import type { Follow, Handles } from './handles.ts';
+import { slideLabel, type Follow, type Handles } from './handles.ts';
 
 const WORDS = { slide: 'Slide', turn: 'Turn', resize: 'Resize', points: 'Reshape' } as const;
 
@@ -58,10 +58,17 @@ export class HandleDrag implements Gesture {
     // Alt keeps it from being drawn to what stands beside it.
     const reach = LEVEL_WITHIN * this.pixelAt(d.at);
     const level = d.placed && !altKey && step === null ? drag.held.level?.(d.placed, this.tools.axis, reach) : null;
-    this.tag({ text: level ? `${d.label}, ${LEVEL_WORDS[level.meets]}` : d.label, at: d.at });
+    this.tag({ text: level ? this.levelLabel(drag, level) : d.label, at: d.at });
     if (!d.placed) return;
     drag.now = level?.placed ?? d.placed;
     this.store.preview(this.dragged(drag));
+  }
+
+  /** How far it went with what it was drawn to: not how far the pointer is. */
+  private levelLabel({ held }: Drag, { placed, meets }: { placed: Placed; meets: MeetsBy }): string {
+    const { axis } = this.tools;
+    const by = placed.placement.position[axis] - held.placed.placement.position[axis];
+    return `${slideLabel(axis, by, this.habits().unit)}, ${LEVEL_WORDS[meets]}`;
   }
 
   end(keep: boolean): void {

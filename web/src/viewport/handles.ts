@@ -231,7 +231,7 @@ export class Handles {
         const at = middle.clone().addScaledVector(axis, by + h.sign * half[h.axis]!);
         return {
           placed: slidAlong(start, h.axis, by),
-          label: `${NAMES[h.axis]} ${signed(formatLength(by, unit, 2))}`,
+          label: slideLabel(h.axis, by, unit),
           at,
         };
       }
@@ -293,6 +293,10 @@ function keptInPlace(next: Placed, before: Placed): Placed {
   const where = (c: Placed) => vec(pointPlace(c.shape as Pointed, [0, 0])).applyMatrix4(placementMatrix(c.placement));
   return movedBy(next, arr(where(before).sub(where(next))));
 }
+
+/** How far something was slid along an axis, as it is shown beside the pointer. */
+export const slideLabel = (axis: Axis, by: number, unit: LengthUnit): string =>
+  `${NAMES[axis]} ${signed(formatLength(by, unit, 2))}`;
 
 const signed = (text: string): string => (text.startsWith('-') ? text.replace('-', '− ') : `+ ${text}`);
 

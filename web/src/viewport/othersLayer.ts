@@ -60,14 +60,6 @@ export class OthersLayer {
     return this.work.step();
   }
 
-  /** The boxes round them, mm. */
-  boxes(): THREE.Box3[] {
-    return [...this.shown.values()].map(({ picture: { origin, half } }) => {
-      const [middle, reach] = [new THREE.Vector3(...origin), new THREE.Vector3(...half)];
-      return new THREE.Box3(middle.clone().sub(reach), middle.add(reach));
-    });
-  }
-
   /** The nearest of them on a ray. */
   hit(ray: THREE.Ray): { part: number; distance: number } | null {
     let nearest: { part: number; distance: number } | null = null;

@@ -1,5 +1,6 @@
 import * as THREE from 'three';
 import type { LengthUnit } from '@dusky-mason/core/units';
+import { useCompany } from '../stores/company.ts';
 import type { useNotices } from '../stores/notices.ts';
 import type { usePicks } from '../stores/picks.ts';
 import type { useProject } from '../stores/project.ts';
@@ -166,7 +167,9 @@ export class View {
 
   /** A ball round all that is shown: the part at hand, and the others with it. */
   extent(): { centre: THREE.Vector3; radius: number } {
-    const boxes = this.others.boxes();
+    const boxes = useCompany().boxes.map(
+      ({ min, max }) => new THREE.Box3(new THREE.Vector3(...min), new THREE.Vector3(...max)),
+    );
     if (!boxes.length) return this.part;
     const all = boxes.reduce((a, b) => a.union(b));
     const { centre, radius } = this.part;
@@ -178,9 +181,9 @@ export class View {
   pickedExtent(): { centre: THREE.Vector3; radius: number } | null {
     const { picks } = this.stores;
     const points = picks.shape && [...picks.shape.lines, ...picks.shape.points];
-    const box = new THREE.Box3();
-    if (points?.length) box.setFromArray(points);
-    else box.setFromObject(this.cutters.group);
+    const box = points?.length
+      ? new THREE.Box3().setFromArray(points)
+      : this.cutters.boxOf(this.stores.store.selection.cutter);
     if (box.isEmpty()) return null;
     const { center, radius } = box.getBoundingSphere(new THREE.Sphere());
     // A single vertex has no size: then what is about it is seen.

@@ -127,7 +127,7 @@ export function viewCommands({
       also: 'zoom selection frame focus',
       keys: 'Z',
       needs: 'pick something first',
-      when: () => seen() && (picks.count > 0 || store.course?.kind === 'cut'),
+      when: () => seen() && (picks.count > 0 || (cutting() && !!store.cutter)),
       run: close,
     },
     {

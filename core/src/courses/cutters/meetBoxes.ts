@@ -1,8 +1,4 @@
-/** A box along the main axes, mm. */
-export interface AxisBox {
-  min: readonly [number, number, number];
-  max: readonly [number, number, number];
-}
+import type { Bounds } from '../../mesh/index.ts';
 
 /** What two boxes meet with: sides that come flush or stand against each other, or their middles. */
 export type MeetsBy = 'side' | 'middle';
@@ -16,8 +12,8 @@ export type MeetsBy = 'side' | 'middle';
  * meetBoxes({ min: [0, 0, 0], max: [10, 1, 1] }, [{ min: [10.4, 0, 0], max: [12, 1, 1] }], 0, 1);
  */
 export function meetBoxes(
-  box: AxisBox,
-  others: readonly AxisBox[],
+  box: Bounds,
+  others: readonly Bounds[],
   axis: 0 | 1 | 2,
   within: number,
 ): { by: number; meets: MeetsBy } | null {
